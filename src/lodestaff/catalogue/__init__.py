@@ -1,0 +1,16 @@
+"""Equipment sheets and rule packs: data with provenance, no logic of one maker."""
+
+from lodestaff.catalogue.pack import Pack, PackValue, load_pack, pack_names
+from lodestaff.catalogue.sheets import BatterySheet, HybridSheet, ModuleSheet, Sheets, Tracker
+
+__all__ = [
+    "BatterySheet",
+    "HybridSheet",
+    "ModuleSheet",
+    "Pack",
+    "PackValue",
+    "Sheets",
+    "Tracker",
+    "load_pack",
+    "pack_names",
+]

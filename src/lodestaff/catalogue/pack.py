@@ -1,0 +1,68 @@
+"""Rule packs: tables, words, colours and clause names as data; the calculations are shared."""
+
+import json
+from functools import cache
+from importlib import resources
+
+from pydantic import ValidationError
+
+from lodestaff.catalogue.frozen import Frozen
+from lodestaff.quantities import Provenance, Source
+from lodestaff.quantities.errors import JobError
+
+
+class PackValue(Frozen):
+    """One value of a pack with its provenance; `corrected` marks a value the person has changed."""
+
+    value: float
+    unit: str
+    source: str
+    provenance: Provenance
+    corrected: bool = False
+
+    def cite(self) -> Source:
+        return Source(self.source + (", corrected in this job" if self.corrected else ""), self.provenance)
+
+
+class Pack(Frozen):
+    """A rule pack as shipped or as embedded in a job."""
+
+    name: str
+    title: str
+    edition: str
+    daylight_saving: str
+    words: dict[str, str]
+    conductor_colours: dict[str, str]
+    values: dict[str, PackValue]
+    cautions: dict[str, str]
+
+    def word(self, idea: str) -> str:
+        """The trade's word for an idea; an idea without a word is a fault of the pack."""
+        if idea not in self.words:
+            raise JobError(f"no word for {idea!r}", f"pack {self.name}", "add it to the pack's words")
+        return self.words[idea]
+
+    def value(self, name: str) -> PackValue:
+        if name not in self.values:
+            raise JobError(f"no value {name!r}", f"pack {self.name}", "add it to the pack's values with its source")
+        return self.values[name]
+
+
+def _folder() -> resources.abc.Traversable:
+    return resources.files("lodestaff.catalogue") / "packs"
+
+
+def pack_names() -> list[str]:
+    """Names of the shipped packs."""
+    return sorted(entry.name[:-5] for entry in _folder().iterdir() if entry.name.endswith(".json"))
+
+
+@cache
+def load_pack(name: str) -> Pack:
+    """Read a shipped pack. Raises JobError where there is none of that name."""
+    if name not in pack_names():
+        raise JobError(f"no rule pack {name!r}", right=f"packs: {', '.join(pack_names())}")
+    try:
+        return Pack.model_validate(json.loads((_folder() / f"{name}.json").read_text(encoding="utf-8")))
+    except (ValidationError, ValueError) as trouble:
+        raise JobError(f"the pack cannot be read: {trouble}", f"pack {name}") from trouble

@@ -1,0 +1,1 @@
+"""A year at fifteen minutes, and outages: weather, array, loads, dispatch, tariff."""

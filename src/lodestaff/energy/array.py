@@ -1,0 +1,66 @@
+"""From weather to DC power: transposition, cell temperature, module power, by pvlib's models."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from lodestaff.energy.calendar import Floats
+from lodestaff.energy.sun import Sun
+from lodestaff.energy.weather import Weather
+
+ALBEDO = 0.2
+# Faiman coefficients by mounting, W/(m² K) and W s/(m³ K); common practice, no source.
+FAIMAN = {"open rack": (25.0, 6.84), "close roof": (20.0, 3.2)}
+# Shares of the DC energy that are lost before the tracker; common practice, no source.
+LOSSES = {"reflection": 0.03, "soiling": 0.02, "mismatch": 0.01, "wiring": 0.01}
+
+
+@dataclass(frozen=True)
+class Plane:
+    """A plane of modules: tilt from horizontal, azimuth clockwise from north, STC power in kW."""
+
+    tilt_deg: float
+    azimuth_deg: float
+    stc_kw: float
+    gamma_pct_per_k: float
+    u0_w_m2_k: float
+    u1_w_s_m3_k: float
+
+
+def remaining_share(losses: dict[str, float] = LOSSES) -> float:
+    """What is left after all losses, as a share."""
+    return float(np.prod([1 - loss for loss in losses.values()]))
+
+
+def plane_of_array(plane: Plane, sun: Sun, ghi: Floats, dni: Floats, dhi: Floats) -> Floats:
+    """Global irradiance on the plane in W/m², shape as given. Source: pvlib, Hay-Davies transposition."""
+    import pvlib
+
+    total = pvlib.irradiance.get_total_irradiance(
+        plane.tilt_deg, plane.azimuth_deg, sun.apparent_zenith_deg, sun.azimuth_deg, dni, ghi, dhi,
+        dni_extra=sun.extra_normal_w_m2, albedo=ALBEDO, model="haydavies",
+    )  # fmt: skip
+    return np.nan_to_num(np.asarray(total["poa_global"], dtype=float)).clip(min=0)
+
+
+def cell_temperature(plane: Plane, poa_w_m2: Floats, temp_air_c: Floats, wind_m_s: Floats) -> Floats:
+    """Cell temperature in °C. Source: pvlib, Faiman (IEC 61853-2)."""
+    import pvlib
+
+    return np.asarray(
+        pvlib.temperature.faiman(poa_w_m2, temp_air_c, wind_m_s, u0=plane.u0_w_m2_k, u1=plane.u1_w_s_m3_k)
+    )
+
+
+def dc_power(plane: Plane, poa_w_m2: Floats, temp_cell_c: Floats) -> Floats:
+    """DC power of the modules in kW, before losses. Source: pvlib, PVWatts DC model."""
+    import pvlib
+
+    return np.asarray(pvlib.pvsystem.pvwatts_dc(poa_w_m2, temp_cell_c, plane.stc_kw, plane.gamma_pct_per_k / 100))
+
+
+def plane_dc_kw(plane: Plane, sun: Sun, weather: Weather) -> Floats:
+    """DC power of one plane at the tracker over the year in kW, shape (35040,), after LOSSES."""
+    poa = plane_of_array(plane, sun, weather.ghi_w_m2, weather.dni_w_m2, weather.dhi_w_m2)
+    cell = cell_temperature(plane, poa, weather.temp_air_c, weather.wind_m_s)
+    return np.clip(dc_power(plane, poa, cell) * remaining_share(), 0, None)

@@ -1,0 +1,102 @@
+"""The nominal year: 35,040 steps of fifteen minutes in local standard time, stamped at their start.
+
+2025 is taken because it is not a leap year; it begins on a Wednesday. Daylight saving moves
+household timetables, most device clocks and some tariffs, never the steps themselves.
+"""
+
+from datetime import date, timedelta
+from functools import cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+YEAR = 2025
+STEPS_PER_HOUR = 4
+STEPS_PER_DAY = 96
+STEPS = 35_040
+STEP_H = 0.25
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
+
+MONTH_NAMES = ("January", "February", "March", "April", "May", "June", "July", "August",
+               "September", "October", "November", "December")  # fmt: skip
+
+
+@cache
+def month_of_step() -> Ints:
+    """Month 0 to 11 of each step, shape (35040,)."""
+    months = [(date(YEAR, 1, 1) + timedelta(days=day)).month - 1 for day in range(365)]
+    return np.repeat(np.array(months), STEPS_PER_DAY)
+
+
+@cache
+def standard_hour() -> Floats:
+    """Hour of the day at the start of each step in local standard time, shape (35040,)."""
+    return np.tile(np.arange(STEPS_PER_DAY) * STEP_H, 365)
+
+
+def step_of(month: int, day: int, hour: float) -> int:
+    """The step in which a moment of local standard time lies; month and day count from 1."""
+    days = (date(YEAR, month, day) - date(YEAR, 1, 1)).days
+    return int(days * STEPS_PER_DAY + hour * STEPS_PER_HOUR) % STEPS
+
+
+def moment_of(step: int) -> tuple[date, float]:
+    """Date and hour (standard time) of a step; steps beyond the year run on into it again."""
+    step %= STEPS
+    return date(YEAR, 1, 1) + timedelta(days=step // STEPS_PER_DAY), step % STEPS_PER_DAY * STEP_H
+
+
+def _last_sunday(month: int) -> date:
+    last = date(YEAR, month + 1, 1) - timedelta(days=1)
+    return last - timedelta(days=(last.weekday() + 1) % 7)
+
+
+def _nth_sunday(month: int, nth: int) -> date:
+    first = date(YEAR, month, 1)
+    return first + timedelta(days=(6 - first.weekday()) % 7 + 7 * (nth - 1))
+
+
+@cache
+def daylight_saving(rule: str, utc_offset_h: float) -> Bools:
+    """Whether household clocks are an hour ahead in each step, shape (35040,).
+
+    Rules are told by the words of the pack: an empty rule means none. European clocks change at
+    01:00 UTC on the last Sundays of March and October; North American ones at 02:00 local time on
+    the second Sunday of March and the first of November (common practice, no source).
+    """
+    steps = np.arange(STEPS)
+    if not rule:
+        return np.zeros(STEPS, dtype=bool)
+    if rule.startswith("last Sunday of March"):
+        hour = 1 + utc_offset_h
+        start, end = _last_sunday(3), _last_sunday(10)
+        first, after = step_of(3, start.day, 0) + hour * 4, step_of(10, end.day, 0) + hour * 4
+    elif rule.startswith("second Sunday of March"):
+        start, end = _nth_sunday(3, 2), _nth_sunday(11, 1)
+        first, after = step_of(3, start.day, 2), step_of(11, end.day, 1)
+    else:
+        raise ValueError(f"unknown daylight-saving rule {rule!r}")
+    return (steps >= first) & (steps < after)
+
+
+@cache
+def household_hour(rule: str, utc_offset_h: float) -> Floats:
+    """Hour of the day that household clocks show at each step, shape (35040,)."""
+    return (standard_hour() + daylight_saving(rule, utc_offset_h)) % 24
+
+
+@cache
+def is_weekend() -> Bools:
+    """Saturday or Sunday by standard time, shape (35040,)."""
+    weekdays = (np.arange(365) + date(YEAR, 1, 1).weekday()) % 7
+    return np.repeat(weekdays >= 5, STEPS_PER_DAY)
+
+
+def within(hours: Floats, start_h: float, end_h: float) -> Bools:
+    """Whether each hour of the day lies in a window; a window may run over midnight."""
+    if start_h < end_h:
+        return (hours >= start_h) & (hours < end_h)
+    return (hours >= start_h) | (hours < end_h)

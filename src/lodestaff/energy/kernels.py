@@ -1,0 +1,300 @@
+"""The two loops over time that must be fast: a year of dispatch, and outages from many starts.
+
+Both are plain Python that numba compiles; `.py_func` is the same rule uncompiled. Arrays are float64
+and contiguous; powers in kW, energies in kWh. A unit's DC-to-AC loss is k1 x P + k2 x P² of its AC
+power P; its battery path loses by eta_charge and eta_discharge.
+"""
+
+from typing import NamedTuple
+
+import numpy as np
+from numba import njit
+
+from lodestaff.energy.calendar import Floats, Ints
+
+ENERGY, OVERLOAD, START, HELD = 0, 1, 2, 3  # why an outage ended; HELD: it did not within the horizon
+
+
+class UnitArrays(NamedTuple):
+    """Units as arrays of length U. Battery energies on the scale of capacity at present health."""
+
+    phase: Ints
+    rated_kw: Floats
+    k1: Floats
+    k2: Floats
+    pv_max_kw: Floats
+    e_floor: Floats  # nothing is taken below: the reserve with the grid, the device's floor in an outage
+    e_top: Floats
+    charge_kw: Floats  # at the DC bus
+    discharge_kw: Floats  # at the DC bus
+    eta_charge: Floats
+    eta_discharge: Floats
+    e_taper: Floats  # charging power falls from here on, in a straight line ...
+    taper_end: Floats  # ... to this share of it at the top
+    ac_charge: Ints  # 1: may take surplus from the AC bus (an AC-coupled battery)
+
+
+class Series(NamedTuple):
+    """What dispatch returns: shape (unit, step), the grid (phase, step). Signs: into the bus is positive."""
+
+    pv_ac_kw: Floats  # what the unit sends to the AC bus from the sun
+    battery_ac_kw: Floats  # from the battery; negative while it charges from the AC bus
+    pv_dc_kw: Floats  # taken from the array
+    battery_dc_kw: Floats  # into the DC bus; negative while it charges
+    clipped_kw: Floats  # DC power above what the unit takes or turns into AC
+    curtailed_kw: Floats  # DC power that had nowhere to go
+    energy_kwh: Floats  # in the battery at the end of the step
+    grid_kw: Floats
+
+
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
+def dc_for(ac: float, k1: float, k2: float) -> float:
+    """DC power that gives this AC power."""
+    return ac + k1 * ac + k2 * ac * ac
+
+
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
+def ac_from(dc: float, k1: float, k2: float) -> float:
+    """AC power that this DC power gives (the root of dc_for, written so that k2 = 0 is no special case)."""
+    b = 1.0 + k1
+    return 2.0 * dc / (b + np.sqrt(b * b + 4.0 * k2 * dc))
+
+
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
+def charge_room(e: float, top: float, limit: float, eta: float, taper: float, end: float, dt: float) -> float:
+    """Charging power at the DC bus that the battery takes now."""
+    power = limit
+    if e > taper:
+        power = limit * (1.0 - (1.0 - end) * (e - taper) / max(top - taper, 1e-12))
+    return max(0.0, min(power, (top - e) / eta / dt))
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def dispatch(
+    units: UnitArrays,
+    pv_dc: Floats,
+    load: Floats,
+    target_e: Floats,
+    window_kw: Floats,
+    e_start: Floats,
+    export_kw: float,
+    import_kw: float,
+    dt: float,
+) -> Series:
+    """Self-consumption with charge windows. pv_dc (U, T), load (P, T), target_e and window_kw (U, T).
+
+    Each step: sun to loads, then into the own battery, then to AC-coupled batteries, then to the grid
+    up to the export limit (shared in proportion); what is left over is curtailed. A deficit comes from
+    the battery down to its floor, then from the grid. Inside a window (window_kw > 0) the battery is
+    not discharged and is charged from the grid up to target_e as far as the import limit leaves room.
+    """
+    n_units, n_steps = pv_dc.shape
+    n_phases = load.shape[0]
+    pv_ac = np.zeros((n_units, n_steps))
+    bat_ac = np.zeros((n_units, n_steps))
+    pv_used = np.zeros((n_units, n_steps))
+    bat_dc = np.zeros((n_units, n_steps))
+    clipped = np.zeros((n_units, n_steps))
+    curtailed = np.zeros((n_units, n_steps))
+    energy = np.zeros((n_units, n_steps))
+    grid = np.zeros((n_phases, n_steps))
+    e = e_start.copy()
+    net = np.zeros(n_phases)
+    pool = np.zeros(n_phases)
+    direct = np.zeros(n_units)
+    extra = np.zeros(n_units)
+    sun_in = np.zeros(n_units)  # into the battery from its own array, from anywhere, and from the AC bus
+    stored = np.zeros(n_units)
+    taken = np.zeros(n_units)
+    for t in range(n_steps):
+        for p in range(n_phases):
+            net[p] = load[p, t]
+            pool[p] = 0.0
+        for u in range(n_units):
+            p = units.phase[u]
+            k1, k2 = units.k1[u], units.k2[u]
+            available = min(pv_dc[u, t], units.pv_max_kw[u])
+            ac = min(net[p], units.rated_kw[u], ac_from(available, k1, k2))
+            if window_kw[u, t] > 0.0 and e[u] < target_e[u, t]:
+                ac = 0.0  # the unit charges: its sun goes into the battery first
+            left = max(0.0, available - dc_for(ac, k1, k2))
+            net[p] -= ac
+            charge = min(
+                left,
+                charge_room(e[u], units.e_top[u], units.charge_kw[u], units.eta_charge[u], units.e_taper[u],
+                            units.taper_end[u], dt),
+            )  # fmt: skip
+            sun_in[u] = charge
+            stored[u] = charge
+            taken[u] = 0.0
+            left -= charge
+            most = min(units.rated_kw[u], ac_from(dc_for(ac, k1, k2) + left, k1, k2))
+            direct[u] = ac
+            extra[u] = max(0.0, most - ac)
+            pool[p] += extra[u]
+            clipped[u, t] = pv_dc[u, t] - available + max(0.0, left - (dc_for(most, k1, k2) - dc_for(ac, k1, k2)))
+        for u in range(n_units):  # AC-coupled batteries take what is over on their phase
+            p = units.phase[u]
+            if units.ac_charge[u] == 1 and pool[p] > 0.0:
+                k1, k2 = units.k1[u], units.k2[u]
+                room = charge_room(e[u], units.e_top[u], units.charge_kw[u], units.eta_charge[u],
+                                   units.e_taper[u], units.taper_end[u], dt)  # fmt: skip
+                ac = min(pool[p], units.rated_kw[u], dc_for(room - stored[u], k1, k2))
+                if direct[u] == 0.0 and extra[u] == 0.0 and ac > 0.0:
+                    stored[u] += ac_from(ac, k1, k2)
+                    taken[u] += ac
+                    pool[p] -= ac
+        total = 0.0
+        for p in range(n_phases):
+            total += pool[p]
+        keep = 1.0 if total <= export_kw else export_kw / total
+        for u in range(n_units):
+            p = units.phase[u]
+            k1, k2 = units.k1[u], units.k2[u]
+            made = direct[u]
+            if extra[u] > 0.0:
+                share = 0.0  # of this unit's surplus that is exported or charged elsewhere
+                phase_extra = 0.0
+                for v in range(n_units):
+                    if units.phase[v] == p:
+                        phase_extra += extra[v]
+                share = (phase_extra - pool[p] + pool[p] * keep) / phase_extra
+                made += extra[u] * share
+            pv_ac[u, t] = made
+            pv_used[u, t] = dc_for(made, k1, k2) + sun_in[u]
+            curtailed[u, t] = max(0.0, dc_for(direct[u] + extra[u], k1, k2) - dc_for(made, k1, k2))
+            e[u] += stored[u] * units.eta_charge[u] * dt
+            bat_dc[u, t] = -stored[u]
+            bat_ac[u, t] = -taken[u]
+        for p in range(n_phases):
+            grid[p, t] = net[p] - pool[p] * keep
+        bought = 0.0
+        for p in range(n_phases):
+            bought += max(0.0, grid[p, t])
+        for u in range(n_units):
+            p = units.phase[u]
+            k1, k2 = units.k1[u], units.k2[u]
+            if window_kw[u, t] > 0.0:
+                if e[u] < target_e[u, t] and pv_ac[u, t] == 0.0:
+                    room = charge_room(e[u], target_e[u, t], units.charge_kw[u], units.eta_charge[u],
+                                       units.e_taper[u], units.taper_end[u], dt) - stored[u]  # fmt: skip
+                    ac = min(window_kw[u, t], units.rated_kw[u] - taken[u], max(0.0, import_kw - bought),
+                             dc_for(max(0.0, room), k1, k2))  # fmt: skip
+                    if ac > 0.0:
+                        dc = ac_from(ac, k1, k2)
+                        e[u] += dc * units.eta_charge[u] * dt
+                        bat_dc[u, t] -= dc
+                        bat_ac[u, t] -= ac
+                        grid[p, t] += ac
+                        bought += ac
+            elif grid[p, t] > 0.0 and stored[u] == 0.0:
+                limit = max(0.0, min(units.discharge_kw[u], (e[u] - units.e_floor[u]) * units.eta_discharge[u] / dt))
+                base = dc_for(pv_ac[u, t], k1, k2)
+                ac = min(grid[p, t], units.rated_kw[u] - pv_ac[u, t], ac_from(base + limit, k1, k2) - pv_ac[u, t])
+                if ac > 0.0:
+                    dc = dc_for(pv_ac[u, t] + ac, k1, k2) - base
+                    e[u] -= dc / units.eta_discharge[u] * dt
+                    bat_dc[u, t] = dc
+                    bat_ac[u, t] = ac
+                    grid[p, t] -= ac
+            energy[u, t] = e[u]
+    return Series(pv_ac, bat_ac, pv_used, bat_dc, clipped, curtailed, energy, grid)
+
+
+class OutageArrays(NamedTuple):
+    """One unit's island, shape (T,) each: with the held circuits only, and with the shed-first ones too.
+
+    `running_*` is the apparent power of the circuits that run in the step together, `peak_*` the same
+    with the largest start on top.
+    """
+
+    pv_dc: Floats
+    held_kw: Floats
+    both_kw: Floats
+    running_held: Floats
+    running_both: Floats
+    peak_held: Floats
+    peak_both: Floats
+
+
+class Island(NamedTuple):
+    """The unit and its battery in an outage; energies in kWh, powers in kW, apparent powers in kVA."""
+
+    rated_kw: float
+    rated_kva: float
+    surge_kva: float
+    k1: float
+    k2: float
+    pv_max_kw: float
+    e_floor: float
+    e_top: float
+    e_shed: float
+    charge_kw: float
+    discharge_kw: float
+    eta_charge: float
+    eta_discharge: float
+    e_taper: float
+    taper_end: float
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def outage(
+    arrays: OutageArrays, island: Island, start: int, e_start: float, horizon: int, dt: float, trace: Floats
+) -> tuple[float, int]:
+    """One outage: hours it lasts and why it ends. Steps run on over the year's end.
+
+    `trace` of shape (horizon, 4) is filled with battery energy at the step's end, AC power to the
+    circuits, sun taken (DC) and whether the shed-first circuits are on; of shape (0, 4) it is left alone.
+    """
+    n = arrays.pv_dc.size
+    e = e_start
+    shed_on = e > island.e_shed
+    for i in range(horizon):
+        t = (start + i) % n
+        if e <= island.e_shed:
+            shed_on = False
+        elif e > island.e_shed + 0.1 * (island.e_top - island.e_floor):
+            shed_on = True
+        need = arrays.both_kw[t] if shed_on else arrays.held_kw[t]
+        running = arrays.running_both[t] if shed_on else arrays.running_held[t]
+        peak = arrays.peak_both[t] if shed_on else arrays.peak_held[t]
+        if running > island.rated_kva or need > island.rated_kw:
+            return i * dt, OVERLOAD
+        if peak > island.surge_kva:
+            return i * dt, START
+        dc_need = dc_for(need, island.k1, island.k2)
+        sun = min(arrays.pv_dc[t], island.pv_max_kw)
+        if sun >= dc_need:
+            charge = min(
+                sun - dc_need,
+                charge_room(e, island.e_top, island.charge_kw, island.eta_charge, island.e_taper,
+                            island.taper_end, dt),
+            )  # fmt: skip
+            e += charge * island.eta_charge * dt
+            sun = dc_need + charge
+        else:
+            missing = dc_need - sun
+            if missing > island.discharge_kw * (1 + 1e-12):
+                return i * dt, OVERLOAD
+            drain = missing / island.eta_discharge * dt
+            if drain > e - island.e_floor:
+                return (i + max(0.0, e - island.e_floor) / drain) * dt, ENERGY
+            e -= drain
+        if trace.shape[0] > 0:
+            trace[i, 0] = e
+            trace[i, 1] = need
+            trace[i, 2] = sun
+            trace[i, 3] = 1.0 if shed_on else 0.0
+    return horizon * dt, HELD
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def ride_through(
+    arrays: OutageArrays, island: Island, starts: Ints, e_starts: Floats, horizon: int, dt: float
+) -> Floats:
+    """Hours that each of many outages lasts, shape of `starts`."""
+    hours = np.zeros(starts.size)
+    nothing = np.zeros((0, 4))
+    for i in range(starts.size):
+        hours[i] = outage(arrays, island, starts[i], e_starts[i], horizon, dt, nothing)[0]
+    return hours

@@ -1,0 +1,141 @@
+"""An outage from any moment and state of charge: when it ends, and why."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from lodestaff.energy import kernels
+from lodestaff.energy.calendar import MONTH_NAMES, STEP_H, STEPS, Floats, month_of_step
+from lodestaff.energy.dispatch import Converter
+
+REASONS = {
+    kernels.ENERGY: "energy",
+    kernels.OVERLOAD: "overload",
+    kernels.START: "start",
+    kernels.HELD: "held",
+}
+HORIZON_H = 168.0
+RIDE_HORIZON_H = 72.0
+RIDE_STEP = 12  # an outage begins every three hours of the year
+
+
+@dataclass(frozen=True)
+class CircuitSeries:
+    """One circuit on the island: mean power per step in kW, and its running and starting kVA."""
+
+    kw: Floats
+    running_kva: float
+    start_kva: float
+
+
+@dataclass(frozen=True)
+class Outage:
+    """One outage. `hours` is exact within the step; `trace` has a row per whole step held."""
+
+    start_step: int
+    hours: float
+    reason: str
+    energy_kwh: Floats
+    load_kw: Floats
+    sun_kw: Floats
+    shed_on: Floats
+
+
+def island_arrays(
+    pv_dc: Floats, held: tuple[CircuitSeries, ...], shed: tuple[CircuitSeries, ...], own_use_kw: float
+) -> kernels.OutageArrays:
+    """What the unit meets in each step, with the held circuits and with the shed-first ones too.
+
+    Circuits that run in the same step are taken to run together (on the safe side within 15 minutes).
+    """
+    held_kw, running_held, step_held = _together(held, pv_dc.size, own_use_kw)
+    shed_kw, running_shed, step_shed = _together(shed, pv_dc.size, 0.0)
+    running_both = running_held + running_shed
+    return kernels.OutageArrays(
+        np.ascontiguousarray(pv_dc),
+        held_kw,
+        held_kw + shed_kw,
+        running_held,
+        running_both,
+        running_held + step_held,
+        running_both + np.maximum(step_held, step_shed),
+    )
+
+
+def _together(circuits: tuple[CircuitSeries, ...], steps: int, own_kw: float) -> tuple[Floats, Floats, Floats]:
+    """Mean kW, running kVA and the largest start on top of it, per step."""
+    kw, running, largest = np.full(steps, own_kw), np.full(steps, own_kw), np.zeros(steps)
+    for circuit in circuits:
+        on = circuit.kw > 0
+        kw += circuit.kw
+        running[on] += circuit.running_kva
+        if circuit.start_kva > circuit.running_kva:
+            np.maximum(largest, on * (circuit.start_kva - circuit.running_kva), out=largest)
+    return kw, running, largest
+
+
+def island_of(converter: Converter, shed_soc: float, energy_only: bool = False) -> kernels.Island:
+    """The unit and its battery as the outage kernel takes them; `energy_only` lifts the power limits."""
+    bank = converter.battery
+    if bank is None:
+        raise ValueError("a unit without a battery holds no outage")
+    lift = np.inf if energy_only else 0.0
+    return kernels.Island(
+        rated_kw=max(converter.rated_kw, lift),
+        rated_kva=max(converter.rated_kva, lift),
+        surge_kva=max(converter.surge_kva, lift),
+        k1=converter.k1,
+        k2=converter.k2,
+        pv_max_kw=converter.pv_max_kw,
+        e_floor=bank.capacity_kwh * bank.floor_soc,
+        e_top=bank.capacity_kwh * bank.top_soc,
+        e_shed=bank.capacity_kwh * shed_soc,
+        charge_kw=bank.charge_kw,
+        discharge_kw=max(bank.discharge_kw, lift),
+        eta_charge=bank.eta_charge,
+        eta_discharge=bank.eta_discharge,
+        e_taper=bank.capacity_kwh * bank.taper_start_soc,
+        taper_end=bank.taper_end_share,
+    )
+
+
+def run_outage(
+    arrays: kernels.OutageArrays,
+    island: kernels.Island,
+    start_step: int,
+    energy_kwh: float,
+    horizon_h: float = HORIZON_H,
+    step_h: float = STEP_H,
+) -> Outage:
+    """Run one outage from a step with the given energy in the battery."""
+    horizon = round(horizon_h / step_h)
+    trace = np.zeros((horizon, 4))
+    hours, reason = kernels.outage(arrays, island, start_step, float(energy_kwh), horizon, step_h, trace)
+    whole = min(horizon, int(hours / step_h + 1e-9))
+    return Outage(start_step, hours, REASONS[reason], *(trace[:whole, column] for column in range(4)))
+
+
+@dataclass(frozen=True)
+class RideThrough:
+    """How long the energy lasts, by month: the percentile over starts every three hours, in hours."""
+
+    hours: Floats
+    starts_month: Floats
+    horizon_h: float
+
+    def percentile_h(self, month: int, percent: float) -> float:
+        return float(np.percentile(self.hours[self.starts_month == month], percent))
+
+    def worst(self, percent: float) -> tuple[str, float]:
+        """The month whose percentile is least, and that value."""
+        values = [self.percentile_h(month, percent) for month in range(12)]
+        month = int(np.argmin(values))
+        return MONTH_NAMES[month], values[month]
+
+
+def ride_through(arrays: kernels.OutageArrays, island: kernels.Island, energy_kwh: float) -> RideThrough:
+    """Outages that begin with the same energy every three hours of the year."""
+    starts = np.arange(0, STEPS, RIDE_STEP)
+    horizon = round(RIDE_HORIZON_H / STEP_H)
+    hours = kernels.ride_through(arrays, island, starts, np.full(starts.size, float(energy_kwh)), horizon, STEP_H)
+    return RideThrough(hours, month_of_step()[starts].astype(float), RIDE_HORIZON_H)

@@ -1,0 +1,62 @@
+"""Money: two import bands, an export price, a standing charge."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from lodestaff.energy.calendar import Floats
+
+
+@dataclass(frozen=True)
+class Bill:
+    """A year's money in currency units; `without` is the bill with neither array nor battery."""
+
+    import_cost: float
+    export_income: float
+    standing: float
+    without: float
+
+    @property
+    def bill(self) -> float:
+        return self.import_cost - self.export_income + self.standing
+
+    @property
+    def saving(self) -> float:
+        return self.without - self.bill
+
+
+def bill(
+    import_kw: Floats,
+    export_kw: Floats,
+    load_kw: Floats,
+    price: Floats,
+    export_price: float,
+    standing_per_day: float,
+    days: float,
+    step_h: float,
+) -> Bill:
+    """The bill of a period. Powers (phase, step) in kW, import price per step in currency units per kWh.
+
+    bill = sum(import x price) - export x export price + standing x days; each phase is metered alone.
+    """
+    return Bill(
+        import_cost=float((import_kw.sum(axis=0) * price).sum() * step_h),
+        export_income=float(export_kw.sum() * step_h * export_price),
+        standing=standing_per_day * days,
+        without=float((load_kw.sum(axis=0) * price).sum() * step_h) + standing_per_day * days,
+    )
+
+
+def price_steps(high: float, low: float, low_active: np.ndarray) -> Floats:
+    """Import price of each step."""
+    return np.where(low_active, low, high).astype(float)
+
+
+def self_consumption(pv_kwh: float, export_kwh: float) -> float:
+    """Own solar energy used on site over what was produced; 0 where nothing was."""
+    return 1 - export_kwh / pv_kwh if pv_kwh > 0 else 0.0
+
+
+def self_sufficiency(load_kwh: float, import_kwh: float) -> float:
+    """Load met without import; 1 where there is no load. Below 0 where charging buys more than the load."""
+    return 1 - import_kwh / load_kwh if load_kwh > 0 else 1.0

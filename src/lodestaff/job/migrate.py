@@ -1,0 +1,50 @@
+"""Older job documents are brought up one version at a time."""
+
+from collections.abc import Callable
+from typing import Any
+
+from lodestaff.catalogue import load_pack
+from lodestaff.job.model import SCHEMA_VERSION
+from lodestaff.quantities.errors import JobError
+
+Document = dict[str, Any]
+
+
+def migrated(data: Any, name: str) -> Document:
+    """Bring a document to the present version. Raises JobError for one that is newer or none at all."""
+    if not isinstance(data, dict):
+        raise JobError("does not hold a job (a JSON object is expected)", name)
+    version = data.get("schema_version")
+    if not isinstance(version, int) or isinstance(version, bool):
+        raise JobError("has no schema_version", name, f"a job of this program has one, at most {SCHEMA_VERSION}")
+    if version > SCHEMA_VERSION:
+        raise JobError(
+            f"is of version {version}; this program reads up to {SCHEMA_VERSION}", name, "use a newer program"
+        )
+    while version < SCHEMA_VERSION:
+        step = STEPS.get(version)
+        if step is None:
+            raise JobError(f"is of version {version}, which was never published", name)
+        try:
+            data = step(data)
+        except (KeyError, TypeError, AttributeError) as trouble:
+            raise JobError(f"is damaged for version {version}: {trouble} is missing or wrong", name) from trouble
+        version = data["schema_version"]
+    return data
+
+
+def _one_to_two(data: Document) -> Document:
+    """Version 1 named its pack only, had one unit, and kept the reserve and shed level in percent."""
+    new = {key: value for key, value in data.items() if key not in ("unit", "bank")}
+    new["schema_version"] = 2
+    new["pack"] = load_pack(data["pack"]).model_dump(mode="json")
+    new["units"] = [data["unit"]]
+    new["banks"] = [{**data["bank"], "unit": data["unit"]["id"]}]
+    limits = dict(data["limits"])
+    limits["reserve_soc"] = limits.pop("reserve_pct") / 100
+    limits["shed_soc"] = limits.pop("shed_pct") / 100
+    new["limits"] = limits
+    return new
+
+
+STEPS: dict[int, Callable[[Document], Document]] = {1: _one_to_two}
