@@ -4,7 +4,7 @@ All shipped sheets describe invented equipment. A value that a sheet does not gi
 leaves the checks that need it open.
 """
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
@@ -77,6 +77,10 @@ class HybridSheet(Frozen):
     neutral_switched: bool
     bond_relay: bool
     transfer_s: Positive
+    derate_from_c: float | None = None
+    derate_pct_per_k: Annotated[float, Field(ge=0, le=10)] | None = None
+    derate_from_m: Positive | None = None
+    on_meter_loss: Literal["export stops", "export goes on", "not stated"] = "not stated"
 
     @model_validator(mode="after")
     def _ratings_agree(self) -> "HybridSheet":

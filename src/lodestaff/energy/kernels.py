@@ -255,15 +255,21 @@ def outage(
             shed_on = False
         elif e > island.e_shed + 0.1 * (island.e_top - island.e_floor):
             shed_on = True
-        need = arrays.both_kw[t] if shed_on else arrays.held_kw[t]
-        running = arrays.running_both[t] if shed_on else arrays.running_held[t]
-        peak = arrays.peak_both[t] if shed_on else arrays.peak_held[t]
+        sun = min(arrays.pv_dc[t], island.pv_max_kw)
+        both = shed_on and (  # an overload drops the shed-first circuits for the step
+            arrays.running_both[t] <= island.rated_kva
+            and arrays.both_kw[t] <= island.rated_kw
+            and arrays.peak_both[t] <= island.surge_kva
+            and dc_for(arrays.both_kw[t], island.k1, island.k2) - sun <= island.discharge_kw
+        )
+        need = arrays.both_kw[t] if both else arrays.held_kw[t]
+        running = arrays.running_both[t] if both else arrays.running_held[t]
+        peak = arrays.peak_both[t] if both else arrays.peak_held[t]
         if running > island.rated_kva or need > island.rated_kw:
             return i * dt, OVERLOAD
         if peak > island.surge_kva:
             return i * dt, START
         dc_need = dc_for(need, island.k1, island.k2)
-        sun = min(arrays.pv_dc[t], island.pv_max_kw)
         if sun >= dc_need:
             charge = min(
                 sun - dc_need,
@@ -284,7 +290,7 @@ def outage(
             trace[i, 0] = e
             trace[i, 1] = need
             trace[i, 2] = sun
-            trace[i, 3] = 1.0 if shed_on else 0.0
+            trace[i, 3] = 1.0 if both else 0.0
     return horizon * dt, HELD
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from lodestaff.energy import kernels
-from lodestaff.energy.calendar import MONTH_NAMES, STEP_H, STEPS, Floats, month_of_step
+from lodestaff.energy.calendar import MONTH_NAMES, STEP_H, STEPS, Floats, Ints, month_of_step
 from lodestaff.energy.dispatch import Converter
 
 REASONS = {
@@ -120,11 +120,16 @@ class RideThrough:
     """How long the energy lasts, by month: the percentile over starts every three hours, in hours."""
 
     hours: Floats
-    starts_month: Floats
+    starts_month: Ints
     horizon_h: float
 
     def percentile_h(self, month: int, percent: float) -> float:
-        return float(np.percentile(self.hours[self.starts_month == month], percent))
+        """Linear between the two nearest, as numpy's percentile."""
+        ordered = np.sort(self.hours[self.starts_month == month])
+        place = percent / 100 * (ordered.size - 1)
+        low = int(place)
+        high = min(low + 1, ordered.size - 1)
+        return float(ordered[low] + (ordered[high] - ordered[low]) * (place - low))
 
     def worst(self, percent: float) -> tuple[str, float]:
         """The month whose percentile is least, and that value."""
@@ -138,4 +143,4 @@ def ride_through(arrays: kernels.OutageArrays, island: kernels.Island, energy_kw
     starts = np.arange(0, STEPS, RIDE_STEP)
     horizon = round(RIDE_HORIZON_H / STEP_H)
     hours = kernels.ride_through(arrays, island, starts, np.full(starts.size, float(energy_kwh)), horizon, STEP_H)
-    return RideThrough(hours, month_of_step()[starts].astype(float), RIDE_HORIZON_H)
+    return RideThrough(hours, month_of_step()[starts], RIDE_HORIZON_H)

@@ -60,3 +60,39 @@ def self_consumption(pv_kwh: float, export_kwh: float) -> float:
 def self_sufficiency(load_kwh: float, import_kwh: float) -> float:
     """Load met without import; 1 where there is no load. Below 0 where charging buys more than the load."""
     return 1 - import_kwh / load_kwh if load_kwh > 0 else 1.0
+
+
+@dataclass(frozen=True)
+class Cycle:
+    """One full cycle of the usable energy: what it takes in, gives, and gains."""
+
+    in_kwh: float
+    out_kwh: float
+    gain_from_grid: float
+    gain_from_sun: float
+    break_even_price: float
+
+
+def cycle_gain(
+    usable_kwh: float,
+    eta_charge: float,
+    eta_discharge: float,
+    price_low: float,
+    price_high: float,
+    export_price: float,
+    wear_per_kwh: float = 0.0,
+) -> Cycle:
+    """Gain of charging low (or from sun that would be exported) and using it in the high band.
+
+    in = usable / eta_charge; out = usable x eta_discharge; gain = out x (high - wear) - in x low;
+    break-even high price = low / (eta_charge x eta_discharge) + wear. Derived.
+    """
+    into, out = usable_kwh / eta_charge, usable_kwh * eta_discharge
+    worth = out * (price_high - wear_per_kwh)
+    return Cycle(
+        into,
+        out,
+        worth - into * price_low,
+        worth - into * export_price,
+        price_low / (eta_charge * eta_discharge) + wear_per_kwh,
+    )

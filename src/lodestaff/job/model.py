@@ -68,7 +68,7 @@ class Supply(Frozen):
     earthing: Fact[Literal["TN-C-S", "TN-S", "TT"]]
     rating_a: Fact[Positive]
     voltage_v: Fact[Positive]
-    ze_ohm: Fact[Positive] = Fact[Positive]()
+    ze_ohm: Fact[Positive] = Fact()
 
 
 class Permission(Frozen):
@@ -115,7 +115,7 @@ class Circuit(Frozen):
     kind: Literal["general", "motor", "heating", "car charger"] = "general"
     care: Literal["none", "medical", "life safety"] = "none"
     wish: str = ""
-    known: Fact[Literal["yes"]] = Fact[Literal["yes"]]()
+    known: Fact[Literal["yes"]] = Fact()
 
     @model_validator(mode="after")
     def _energy_fits_power(self) -> Self:
@@ -161,6 +161,7 @@ class Unit(Frozen):
     name: str
     sheet: str
     phase: str
+    ambient_max_c: Fact[Annotated[float, Field(ge=-40, le=80)]] = Fact()
 
 
 class Bank(Frozen):
@@ -228,7 +229,7 @@ class Wishes(Frozen):
     """What the customer wants of an outage."""
 
     outage_h: Annotated[float, Field(gt=0, le=168)]
-    known: Fact[Literal["yes"]] = Fact[Literal["yes"]]()
+    known: Fact[Literal["yes"]] = Fact()
 
 
 class Job(Frozen):

@@ -1,0 +1,1 @@
+"""The command line: a public interface, used by scripts. Thin; no calculations."""

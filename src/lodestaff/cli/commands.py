@@ -1,0 +1,251 @@
+"""One function per subcommand: read, ask the reckoner, print words or JSON."""
+
+import argparse
+import json
+import sys
+from dataclasses import asdict
+from datetime import date
+from pathlib import Path
+from typing import Any
+
+from lodestaff.checks import CHECKS, Finding
+from lodestaff.cli.parser import BLOCKED, FINE
+from lodestaff.job import Job, load_job
+from lodestaff.job.attachments import pack as pack_job
+from lodestaff.job.attachments import read_attachment
+from lodestaff.job.attachments import unpack as unpack_job
+from lodestaff.job.file import write_whole
+from lodestaff.quantities import text_of
+from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning import Moment, Reckoner, Sky
+
+
+def _open(options: argparse.Namespace) -> tuple[Job, Reckoner]:
+    path = Path(options.job)
+    return load_job(path), Reckoner(lambda digest: read_attachment(path, digest))
+
+
+def _print_json(value: Any) -> None:
+    json.dump(value, sys.stdout, indent=1, ensure_ascii=False)
+    print()
+
+
+def finding_dict(found: Finding) -> dict[str, Any]:
+    """The documented keys of a finding."""
+    figure = found.figure
+    return {
+        "code": found.code,
+        "verdict": str(found.verdict),
+        "open": found.open,
+        "open_because": list(found.open_because),
+        "status": found.status,
+        "text": found.text,
+        "advice": found.advice,
+        "state": found.state,
+        "subjects": list(found.subjects),
+        "value": figure.value,
+        "unit": figure.unit,
+        "limit": found.limit,
+        "margin": found.margin,
+        "limit_source": None if found.limit_source is None else str(found.limit_source),
+        "working": {
+            "name": figure.name,
+            "formula": figure.formula,
+            "inputs": [asdict(one) for one in figure.inputs],
+            "source": str(figure.source),
+            "note": figure.note,
+        },
+        "remedies": [
+            {"name": remedy.name, "changes": [asdict(change) for change in remedy.changes]} for remedy in found.remedies
+        ],
+    }
+
+
+def check(options: argparse.Namespace) -> int:
+    """Findings of a job; 1 where one blocks."""
+    from lodestaff.reckoning.findings import findings
+
+    job, reckoner = _open(options)
+    found = findings(reckoner, job)
+    blocking = sum(one.blocks for one in found)
+    if options.json:
+        _print_json({"job": job.id, "title": job.title, "blocks": blocking, "findings": [finding_dict(one) for one in found]})
+    else:
+        for one in found:
+            print(f"{one.status:7} {one.code:12} {one.text}")
+            if one.status != "passed":
+                for why in one.open_because:
+                    print(f"{'':20} open: {why}")
+                for remedy in one.remedies:
+                    print(f"{'':20} remedy: {remedy.name}")
+        print(f"{len(found)} findings, {blocking} that block")
+    return BLOCKED if blocking else FINE
+
+
+def checks(options: argparse.Namespace) -> int:
+    """The registered checks."""
+    if options.json:
+        _print_json([
+            {"code": c.code, "station": c.station, "question": c.question, "limit_from": c.limit_from, "packs": list(c.packs)}
+            for c in CHECKS
+        ])  # fmt: skip
+    else:
+        for c in CHECKS:
+            print(f"{c.code:12} {c.station:7} {c.question} Limit: {c.limit_from}.")
+    return FINE
+
+
+def simulate(options: argparse.Namespace) -> int:
+    """The year's figures, and the series as CSV on request."""
+    from lodestaff.reckoning.figures import imbalance_kwh
+
+    job, reckoner = _open(options)
+    figures, year = reckoner.figures(job), reckoner.year(job)
+    imbalance = imbalance_kwh(year, reckoner.converters(job))
+    if options.csv:
+        _write_series(Path(options.csv), job, reckoner)
+    if options.json:
+        values = asdict(figures)
+        money = values.pop("money")
+        values |= {"bill": figures.bill, "bill_without": money["without"], "saving": figures.money.saving,
+                   "import_cost": money["import_cost"], "export_income": money["export_income"],
+                   "standing": money["standing"], "currency": job.tariff.currency}  # fmt: skip
+        _print_json({"job": job.id, "weather": reckoner.weather(job).source, "steps": year.load_kw.shape[1],
+                     "figures": values, "largest_imbalance_kwh": imbalance})  # fmt: skip
+        return FINE
+    rows = (("produced", figures.pv_kwh), ("taken by the circuits", figures.load_kwh), ("own use of units", figures.own_use_kwh),
+            ("imported", figures.import_kwh), ("exported", figures.export_kwh), ("curtailed", figures.curtailed_kwh),
+            ("clipped", figures.clipped_kwh), ("out of the battery", figures.battery_out_kwh))  # fmt: skip
+    for name, value in rows:
+        print(f"{name:24} {text_of(value, 'kWh'):>14}")
+    print(f"{'own sun used on site':24} {figures.self_consumption * 100:>12.1f} %")
+    print(f"{'met without import':24} {figures.self_sufficiency * 100:>12.1f} %")
+    print(f"{'battery cycles':24} {figures.cycles:>14.0f}")
+    print(f"{'bill':24} {figures.bill:>10,.0f} {job.tariff.currency}  (without: {figures.money.without:,.0f})")
+    print(f"balance of every step within {max(imbalance.values()):.1e} kWh")
+    return FINE
+
+
+def _write_series(path: Path, job: Job, reckoner: Reckoner) -> None:
+    import pandas as pd
+
+    from lodestaff.energy.calendar import STEP_H, STEPS, YEAR
+
+    year = reckoner.year(job)
+    offset = job.site.utc_offset_h
+    zone = f"{'-' if offset < 0 else '+'}{int(abs(offset)):02d}:{round(abs(offset) % 1 * 60):02d}"
+    start = pd.date_range(f"{YEAR}-01-01", periods=STEPS, freq=pd.Timedelta(hours=STEP_H))
+    columns: dict[str, Any] = {"start": start.strftime("%Y-%m-%dT%H:%M") + zone}
+    for p, phase in enumerate(job.site.phases):
+        columns[f"load_kw_{phase}"] = year.load_kw[p]
+        columns[f"own_use_kw_{phase}"] = year.own_use_kw[p]
+        columns[f"grid_kw_{phase}"] = year.series.grid_kw[p]
+    for u, unit in enumerate(job.units):
+        for name in ("pv_ac_kw", "battery_ac_kw", "pv_dc_kw", "battery_dc_kw", "clipped_kw", "curtailed_kw", "energy_kwh"):
+            columns[f"{name}_{unit.id}"] = getattr(year.series, name)[u]
+    text = pd.DataFrame(columns).to_csv(index=False, float_format="%.6g", lineterminator="\n")
+    write_whole(path, text.encode("utf-8"))
+
+
+def outage(options: argparse.Namespace) -> int:
+    """One outage for each unit with a battery."""
+    job, reckoner = _open(options)
+    moment = Moment(options.month, options.hour, Sky(options.sky), grid=False, soc=options.soc)
+    results = []
+    for unit in job.units:
+        if job.bank_of(unit) is None:
+            continue
+        found = reckoner.outage(job, unit, moment)
+        start = reckoner.energy_at(job, unit, moment)
+        results.append({"unit": unit.id, "hours": found.hours, "reason": found.reason, "energy_start_kwh": start,
+                        "month": moment.month, "hour": moment.hour, "sky": str(moment.sky)})  # fmt: skip
+        if not options.json:
+            ends = "still held after a week" if found.reason == "held" else f"ended by {found.reason}"
+            print(f"{unit.name}: from {moment.words}, {moment.sky} sky, {text_of(start, 'kWh')}: {text_of(found.hours, 'h')}, {ends}")
+    if options.json:
+        _print_json({"job": job.id, "outages": results})
+    elif not results:
+        print("no unit has a battery; an outage lasts no time")
+    return FINE
+
+
+def wire(options: argparse.Namespace) -> int:
+    """Live conductors, fed circuits and bonds per switching state."""
+    from lodestaff.topology import answer, standard_states
+
+    job, reckoner = _open(options)
+    topology = reckoner.wiring(job).topology
+    states = [state for state in standard_states(topology) if options.state in (None, state.name)]
+    switches = {part.id: part for part in topology.switches()}
+    for text in options.set:
+        part, _, position = text.partition("=")
+        if part not in switches or position not in switches[part].positions:
+            choices = "; ".join(f"{name}={'|'.join(one.positions)}" for name, one in switches.items())
+            raise JobError(f"{text!r} is no switch and position", "--set", f"choose from {choices}")
+        states = [state.with_hand(part, position) for state in states]
+    answers = [(state, answer(topology, state)) for state in states]
+    if options.json:
+        _print_json({
+            "job": job.id,
+            "states": [
+                {
+                    "state": state.name, "grid_present": state.grid_present, "positions": found.positions,
+                    "units": found.unit_modes, "live": {name: sorted(kinds) for name, kinds in found.live.items()},
+                    "fed": {name: sorted(kinds) for name, kinds in found.fed.items()},
+                    "neutral_networks": [
+                        {"sources": sorted(n.sources), "bonds": list(n.bonds), "behind_rcd": list(n.behind_rcd)} for n in found.networks
+                    ],
+                }
+                for state, found in answers
+            ],
+        })  # fmt: skip
+        return FINE
+    for state, found in answers:
+        fed = [name for name, kinds in found.fed.items() if kinds]
+        print(f"{state.name}: {len(found.still_live())} of {len(found.live)} conductors live; {len(fed)} of {len(found.fed)} circuits fed")
+        for network in found.networks:
+            print(f"  neutral live from {', '.join(sorted(network.sources))}: {'; '.join(network.bonds) or 'no bond'}")
+        if len(found.still_live()) <= 12:
+            for name in found.still_live():
+                print(f"  live from {', '.join(sorted(found.live[name]))}: {name}")
+    return FINE
+
+
+def report(options: argparse.Namespace) -> int:
+    """Write the page."""
+    from lodestaff.exchange.page import page
+
+    job, reckoner = _open(options)
+    target = Path(options.output) if options.output else Path(options.job).with_suffix(".pdf")
+    write_whole(target, page(reckoner, job, date.today()))
+    if options.json:
+        _print_json({"job": job.id, "file": str(target)})
+    else:
+        print(target)
+    return FINE
+
+
+def schema(options: argparse.Namespace) -> int:
+    """The JSON Schema of the design document."""
+    _print_json(Job.model_json_schema())
+    return FINE
+
+
+def pack(options: argparse.Namespace) -> int:
+    """One file of all three."""
+    names = pack_job(Path(options.job), Path(options.file))
+    if options.json:
+        _print_json({"file": options.file, "holds": names})
+    else:
+        print(f"{options.file}: {', '.join(names)}")
+    return FINE
+
+
+def unpack(options: argparse.Namespace) -> int:
+    """A packed job laid out."""
+    names = unpack_job(Path(options.file), Path(options.job))
+    if options.json:
+        _print_json({"job": options.job, "holds": names})
+    else:
+        print(f"{options.job}: {', '.join(names)}")
+    return FINE

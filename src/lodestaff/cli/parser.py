@@ -1,0 +1,123 @@
+"""Arguments, exit codes, and one line on standard error where input can't be read."""
+
+import argparse
+import os
+import sys
+from collections.abc import Callable, Sequence
+from typing import Any, NoReturn
+
+from lodestaff import __version__
+from lodestaff.quantities.errors import JobError
+
+FINE, BLOCKED, UNREADABLE = 0, 1, 2
+
+DESCRIPTION = """\
+Lodestaff carries one solar and storage job. `lodestaff JOB` opens the window;
+`lodestaff demo` opens the demo job; the commands below answer on the command line."""
+
+
+class _Parser(argparse.ArgumentParser):
+    """A parser whose complaint is one line and whose exit code is 2."""
+
+    def error(self, message: str) -> NoReturn:
+        self.exit(UNREADABLE, f"{self.prog}: {message} (see {self.prog} --help)\n")
+
+
+def _month(text: str) -> int:
+    return _bounded(text, int, 1, 12, "a month from 1 to 12")
+
+
+def _hour(text: str) -> float:
+    if ":" in text:
+        hours, minutes = text.split(":", 1)
+        text = str(_bounded(hours, int, 0, 23, "an hour like 18:45") + _bounded(minutes, int, 0, 59, "an hour like 18:45") / 60)
+    return _bounded(text, float, 0, 23.999, "an hour like 18:45 or 18.75")
+
+
+def _share(text: str) -> float:
+    return _bounded(text.rstrip("%"), float, 0, 100, "a state of charge from 0 to 100 (percent)") / 100
+
+
+def _bounded(text: str, kind: Callable[[str], Any], low: float, high: float, right: str) -> Any:
+    try:
+        value = kind(text)
+    except ValueError:
+        value = None
+    if value is None or not low <= value <= high:
+        raise argparse.ArgumentTypeError(f"{text!r} is not {right}")
+    return value
+
+
+def _parser() -> _Parser:
+    parser = _Parser(prog="lodestaff", description=DESCRIPTION, formatter_class=argparse.RawDescriptionHelpFormatter)
+    parser.add_argument("--version", action="version", version=f"lodestaff {__version__}")
+    commands = parser.add_subparsers(dest="command", metavar="COMMAND", required=True, parser_class=_Parser)
+
+    def command(name: str, text: str, job: bool = True) -> argparse.ArgumentParser:
+        sub = commands.add_parser(name, help=text, description=text)
+        if job:
+            sub.add_argument("job", help="the job file")
+        sub.add_argument("--json", action="store_true", help="answer as JSON with stable keys")
+        return sub
+
+    command("check", "all findings of a job; exit code 1 where one blocks")
+    command("checks", "all registered checks", job=False)
+    simulate = command("simulate", "a year at 15 minutes: energies, ratios, money")
+    simulate.add_argument("--csv", metavar="FILE", help="also write the series, one row per step")
+    outage = command("outage", "how long an outage lasts, and why it ends")
+    outage.add_argument("--month", type=_month, default=1, help="1 to 12 (1)")
+    outage.add_argument("--hour", type=_hour, default=18.75, help="hour of standard time (18:45)")
+    outage.add_argument("--sky", choices=("clear", "mixed", "dull"), default="mixed")
+    outage.add_argument("--soc", type=_share, default=None, help="state of charge in percent (as simulated)")
+    wire = command("wire", "what is live from what, fed circuits and bonds in a switching state")
+    wire.add_argument("--state", choices=("grid", "island", "bypass", "all off"), help="one state (all)")
+    wire.add_argument("--set", action="append", default=[], metavar="PART=POSITION", help="move a switch by hand")
+    report = command("report", "the page as PDF: split, diagram, settings, findings, cautions")
+    report.add_argument("-o", "--output", metavar="FILE", help="the PDF to write (beside the job)")
+    commands.add_parser("schema", help="the published schema of the design document (JSON Schema)")
+    pack = command("pack", "design, journal and attachments in one file to send")
+    pack.add_argument("file", help="the file to write")
+    unpack = command("unpack", "lay a packed job out", job=False)
+    unpack.add_argument("file", help="the packed job")
+    unpack.add_argument("job", help="the job file to write")
+    demo = commands.add_parser("demo", help="open the demo job in the window")
+    demo.add_argument("--look", choices=("day", "dusk"))
+    shots = commands.add_parser("shots", help="pictures of each station of the demo job")
+    shots.add_argument("folder")
+    return parser
+
+
+def command_names() -> frozenset[str]:
+    """Subcommands that the command line itself answers."""
+    return frozenset(("check", "checks", "simulate", "outage", "wire", "report", "schema", "pack", "unpack"))
+
+
+def run(arguments: Sequence[str]) -> int:
+    """Run one subcommand; returns its exit code."""
+    from lodestaff.cli import commands
+
+    try:
+        options = _parser().parse_args(arguments)
+    except SystemExit as stop:
+        return int(stop.code or 0)
+    answer: dict[str, Callable[[argparse.Namespace], int]] = {
+        "check": commands.check,
+        "checks": commands.checks,
+        "simulate": commands.simulate,
+        "outage": commands.outage,
+        "wire": commands.wire,
+        "report": commands.report,
+        "schema": commands.schema,
+        "pack": commands.pack,
+        "unpack": commands.unpack,
+    }
+    try:
+        code = answer[options.command](options)
+        sys.stdout.flush()
+        return code
+    except JobError as trouble:
+        print(f"lodestaff: {' '.join(str(trouble).split())}", file=sys.stderr)
+        return UNREADABLE
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return FINE

@@ -1,0 +1,1 @@
+"""Electrical arithmetic of the split: running and starting loads against ratings."""

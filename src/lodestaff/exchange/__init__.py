@@ -1,0 +1,1 @@
+"""Files for others, made without Qt: the page as PDF."""

@@ -1,0 +1,70 @@
+"""The diagram as a reportlab flowable, conductors lined by what makes them live."""
+
+from typing import Any
+
+from lodestaff.exchange.looks import DEAD_INK, SOURCE_DASH, SOURCE_INK, SOURCE_ORDER
+from lodestaff.topology import Answer
+from lodestaff.wiring import Drawing, Shape
+
+TEXT_MM = {"small": 2.8, "label": 4.4}
+
+
+def diagram_flowable(drawing: Drawing, answer: Answer, width: float) -> Any:
+    """The drawing scaled to a width in points."""
+    from reportlab.lib.colors import HexColor
+    from reportlab.platypus import Flowable
+
+    scale = width / drawing.width
+
+    class Diagram(Flowable):  # type: ignore[misc,unused-ignore]
+        def __init__(self) -> None:
+            super().__init__()
+            self.width, self.height = width, drawing.height * scale
+
+        def draw(self) -> None:
+            canvas: Any = self.canv
+            for shape in drawing.shapes:
+                _draw_shape(canvas, shape, answer, scale, self.height, HexColor)
+
+    return Diagram()
+
+
+def _draw_shape(canvas: Any, shape: Shape, answer: Answer, scale: float, height: float, colour: Any) -> None:
+    points = [(x * scale, height - y * scale) for x, y in shape.points]
+    canvas.setDash()
+    canvas.setStrokeColor(colour("#1B232E"))
+    canvas.setFillColor(colour("#1B232E"))
+    canvas.setLineWidth(0.25 * scale if shape.style != "thin" else 0.15 * scale)
+    if shape.kind == "text":
+        canvas.setFont("B612", TEXT_MM[shape.style] * scale)
+        place = canvas.drawCentredString if shape.align == "middle" else canvas.drawString
+        place(*points[0], shape.text)
+    elif shape.kind == "circle":
+        (x, y), (rim, _) = points
+        canvas.circle(x, y, abs(rim - x), stroke=1, fill=int(shape.style == "fill"))
+    elif shape.style == "conductor":
+        _conductor(canvas, points, answer.live.get(shape.owner, frozenset()), scale, colour)
+    else:
+        path = canvas.beginPath()
+        path.moveTo(*points[0])
+        for point in points[1:]:
+            path.lineTo(*point)
+        if shape.kind == "polygon":
+            path.close()
+        if shape.style == "board":
+            canvas.setFillColor(colour("#FFFFFF"))
+        canvas.drawPath(path, stroke=1, fill=int(shape.kind == "polygon"))
+
+
+def _conductor(canvas: Any, points: list[tuple[float, float]], sources: frozenset[str], scale: float, colour: Any) -> None:
+    kinds = [kind for kind in SOURCE_ORDER if kind in sources]
+    canvas.setLineWidth(0.35 * scale)
+    for index, kind in enumerate(kinds or ["dead"]):
+        shift = (index - (len(kinds) - 1) / 2) * 0.55 * scale if kinds else 0.0
+        canvas.setStrokeColor(colour(SOURCE_INK.get(kind, DEAD_INK)))
+        canvas.setDash([length * scale for length in SOURCE_DASH.get(kind, ())])
+        path = canvas.beginPath()
+        path.moveTo(points[0][0], points[0][1] + shift)
+        for x, y in points[1:]:
+            path.lineTo(x + shift, y + shift)
+        canvas.drawPath(path, stroke=1, fill=0)

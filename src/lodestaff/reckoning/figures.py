@@ -1,0 +1,126 @@
+"""The year's figures, from its series."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from lodestaff.energy.calendar import Floats
+from lodestaff.energy.dispatch import Converter, Year, unit_arrays
+from lodestaff.energy.tariff import Bill, self_consumption, self_sufficiency
+
+
+@dataclass(frozen=True)
+class YearFigures:
+    """Energies in kWh a year, ratios as shares, money in currency units; AC unless it says DC."""
+
+    pv_kwh: float
+    load_kwh: float
+    own_use_kwh: float
+    import_kwh: float
+    export_kwh: float
+    curtailed_kwh: float
+    clipped_kwh: float
+    battery_in_kwh: float
+    battery_out_kwh: float
+    conversion_loss_kwh: float
+    battery_loss_kwh: float
+    energy_change_kwh: float
+    self_consumption: float
+    self_sufficiency: float
+    cycles: float
+    peak_import_kw: float
+    money: Bill
+
+    @property
+    def bill(self) -> float:
+        return self.money.bill
+
+
+def conversion_loss_kw(year: Year, converters: tuple[Converter, ...]) -> Floats:
+    """Loss between DC bus and AC in each step, shape (unit, step): DC in less AC out, either way round."""
+    series = year.series
+    dc = series.pv_dc_kw + series.battery_dc_kw
+    return dc - (series.pv_ac_kw + series.battery_ac_kw)
+
+
+def battery_loss_kw(year: Year, converters: tuple[Converter, ...]) -> Floats:
+    """Loss between DC bus and cells in each step, shape (unit, step)."""
+    units = unit_arrays(converters)
+    flow = year.series.battery_dc_kw
+    into = np.clip(-flow, 0, None) * (1 - units.eta_charge[:, None])
+    out = np.clip(flow, 0, None) * (1 / units.eta_discharge[:, None] - 1)
+    return np.asarray(into + out)
+
+
+def year_figures(year: Year, converters: tuple[Converter, ...], money: Bill) -> YearFigures:
+    """Figures of a simulated year.
+
+    Self-consumption is of what was produced after curtailment; both ratios by the usual definitions.
+    """
+    series = year.series
+    imported, exported = year.kwh(year.import_kw), year.kwh(year.export_kw)
+    # Produced, as AC: what leaves the units from the sun, and what the sun put into batteries.
+    sun_stored = year.kwh(np.clip(series.pv_dc_kw - _dc_of_ac(year, converters), 0, None))
+    pv = year.kwh(series.pv_ac_kw) + sun_stored
+    load, own = year.kwh(year.load_kw), year.kwh(year.own_use_kw)
+    battery_in = year.kwh(np.clip(-series.battery_dc_kw, 0, None))
+    battery_out = year.kwh(np.clip(series.battery_dc_kw, 0, None))
+    swing = sum((c.battery.top_soc - c.battery.floor_soc) * c.battery.capacity_kwh for c in converters if c.battery)
+    drawn = battery_out / max(float(np.mean(unit_arrays(converters).eta_discharge)), 1e-9)
+    return YearFigures(
+        pv_kwh=pv,
+        load_kwh=load,
+        own_use_kwh=own,
+        import_kwh=imported,
+        export_kwh=exported,
+        curtailed_kwh=year.kwh(series.curtailed_kw),
+        clipped_kwh=year.kwh(series.clipped_kw),
+        battery_in_kwh=battery_in,
+        battery_out_kwh=battery_out,
+        conversion_loss_kwh=year.kwh(conversion_loss_kw(year, converters)),
+        battery_loss_kwh=year.kwh(battery_loss_kw(year, converters)),
+        energy_change_kwh=float((series.energy_kwh[:, -1] - year.e_start_kwh).sum()),
+        self_consumption=self_consumption(pv, exported),
+        self_sufficiency=self_sufficiency(load, imported),
+        cycles=drawn / swing if swing > 0 else 0.0,
+        peak_import_kw=float(year.import_kw.sum(axis=0).max()),
+        money=money,
+    )
+
+
+def _dc_of_ac(year: Year, converters: tuple[Converter, ...]) -> Floats:
+    """DC power behind the sun's AC power, shape (unit, step)."""
+    units = unit_arrays(converters)
+    ac = year.series.pv_ac_kw
+    return np.asarray(ac + units.k1[:, None] * ac + units.k2[:, None] * ac**2)
+
+
+def imbalance_kwh(year: Year, converters: tuple[Converter, ...]) -> dict[str, float]:
+    """The largest imbalance of any step at each bus, in kWh; all are rounding only.
+
+    AC bus: sun + battery + grid = load + own use. DC bus: sun + battery = the loss curve of the AC
+    power. Cells: the change of energy is what went in and out after losses. Array: what was there =
+    taken + clipped + curtailed.
+    """
+    series, h = year.series, year.step_h
+    units = unit_arrays(converters)
+    ac = np.zeros_like(year.load_kw)
+    for u, converter in enumerate(converters):
+        ac[converter.phase] += series.pv_ac_kw[u] + series.battery_ac_kw[u]
+    ac_bus = ac + series.grid_kw - year.load_kw - year.own_use_kw
+    k1, k2 = units.k1[:, None], units.k2[:, None]
+    out = series.pv_ac_kw + np.clip(series.battery_ac_kw, 0, None)
+    taken = np.clip(-series.battery_ac_kw, 0, None)
+    rectified = 2 * taken / ((1 + k1) + np.sqrt((1 + k1) ** 2 + 4 * k2 * taken))
+    dc_bus = series.pv_dc_kw + series.battery_dc_kw + rectified - (out + k1 * out + k2 * out**2)
+    before = np.concatenate([year.e_start_kwh[:, None], series.energy_kwh[:, :-1]], axis=1)
+    flow = series.battery_dc_kw
+    change = np.clip(-flow, 0, None) * units.eta_charge[:, None] - np.clip(flow, 0, None) / units.eta_discharge[:, None]
+    cells = series.energy_kwh - before - change * h
+    array = year.pv_available_kw - series.pv_dc_kw - series.clipped_kw - series.curtailed_kw
+    return {
+        "ac_bus": float(np.abs(ac_bus).max() * h),
+        "dc_bus": float(np.abs(dc_bus).max() * h),
+        "cells": float(np.abs(cells).max()),
+        "array": float(np.abs(array).max() * h),
+    }

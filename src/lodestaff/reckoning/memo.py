@@ -1,0 +1,53 @@
+"""A memory of results, bounded in bytes, that forgets what was used longest ago."""
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from dataclasses import fields, is_dataclass
+from typing import Any, TypeVar, cast
+
+import numpy as np
+
+T = TypeVar("T")
+
+
+def size_of(value: Any) -> int:
+    """Bytes of the arrays in a result; 200 for anything small."""
+    if isinstance(value, np.ndarray):
+        return value.nbytes
+    if isinstance(value, tuple | list):
+        return sum(size_of(item) for item in value)
+    if is_dataclass(value):
+        return sum(size_of(getattr(value, field.name)) for field in fields(value))
+    return 200
+
+
+class Memo:
+    """Results by key; safe to share between threads."""
+
+    def __init__(self, most_bytes: int = 192 * 1024**2) -> None:
+        self.most_bytes = most_bytes
+        self._held: OrderedDict[Hashable, tuple[Any, int]] = OrderedDict()
+        self._bytes = 0
+        self._lock = threading.Lock()
+
+    def get(self, key: Hashable, make: Callable[[], T]) -> T:
+        """The result under a key, made now if it isn't there. A failure is not remembered."""
+        with self._lock:
+            if key in self._held:
+                self._held.move_to_end(key)
+                return cast(T, self._held[key][0])
+        value = make()
+        size = size_of(value)
+        with self._lock:
+            if key not in self._held:
+                self._held[key] = (value, size)
+                self._bytes += size
+            while self._bytes > self.most_bytes and len(self._held) > 1:
+                _, (_, freed) = self._held.popitem(last=False)
+                self._bytes -= freed
+        return value
+
+    @property
+    def held_bytes(self) -> int:
+        return self._bytes

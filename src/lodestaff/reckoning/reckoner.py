@@ -1,0 +1,226 @@
+"""The one door to a job's figures. Nothing here is stored with the job."""
+
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass
+
+import numpy as np
+
+from lodestaff.energy import kernels
+from lodestaff.energy.array import plane_dc_kw
+from lodestaff.energy.calendar import STEP_H, STEPS_PER_DAY, Bools, Floats, household_hour, standard_hour, within
+from lodestaff.energy.dispatch import ChargeWindow, Converter, Year, simulate
+from lodestaff.energy.loads import circuit_kw
+from lodestaff.energy.outage import (
+    CircuitSeries,
+    Outage,
+    RideThrough,
+    island_arrays,
+    island_of,
+    ride_through,
+    run_outage,
+)
+from lodestaff.energy.sun import sun_over_year
+from lodestaff.energy.synthetic import synthetic_year
+from lodestaff.energy.tariff import bill, price_steps
+from lodestaff.energy.weather import Weather, read_file, spread
+from lodestaff.job import Circuit, Job, Role, Unit
+from lodestaff.job.model import FileWeather
+from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning import selectors
+from lodestaff.reckoning.figures import YearFigures, year_figures
+from lodestaff.reckoning.memo import Memo
+from lodestaff.reckoning.moment import Moment, step_of_moment
+from lodestaff.topology import Answer, Topology, answer, build, standard_states
+
+
+@dataclass(frozen=True)
+class Wiring:
+    """The graph of a job and what each of the standard states makes of it."""
+
+    topology: Topology
+    answers: tuple[Answer, ...]
+
+
+def no_attachments(digest: str) -> bytes:
+    raise JobError("the job's attachments are not at hand", digest[:12], "save the job and open it from its folder")
+
+
+class Reckoner:
+    """Figures of any job, cached. `attachment` gives the bytes of an attached file by its SHA-256."""
+
+    def __init__(self, attachment: Callable[[str], bytes] = no_attachments) -> None:
+        self.attachment = attachment
+        self.memo = Memo()
+
+    # --- weather, array, loads -------------------------------------------------------------------
+    def weather(self, job: Job) -> Weather:
+        """The weather year. Raises JobError for a file with gaps or a clearness that cannot be."""
+        where, kind = selectors.place(job), job.site.weather
+        if isinstance(kind, FileWeather):
+            def read() -> Weather:
+                name = kind.name or kind.sha256[:12]
+                return spread(read_file(self.attachment(kind.sha256), kind.format, name), where, name)
+
+            return self.memo.get(("weather", where, kind), read)
+        climate = selectors.climate(kind)
+        return self.memo.get(("weather", where, climate), lambda: synthetic_year(where, climate))
+
+    def pv_dc_kw(self, job: Job) -> Floats:
+        """DC power at the trackers, shape (unit, step), in kW."""
+        rows = []
+        for unit in job.units:
+            eta = job.hybrid_of(unit).eta_mppt
+            total = np.zeros(standard_hour().size)
+            for plane in selectors.planes(job, unit):
+                key = ("plane", selectors.place(job), job.site.weather, plane)
+                total += eta * self.memo.get(
+                    key, lambda p=plane: plane_dc_kw(p, sun_over_year(selectors.place(job)), self.weather(job))  # type: ignore[misc]
+                )
+            rows.append(total)
+        return np.array(rows)
+
+    def circuit_kw(self, job: Job, circuit: Circuit) -> Floats:
+        """Mean power of a circuit in each step in kW, shape (step,)."""
+        table = selectors.timetable(job, circuit)
+        return self.memo.get(("circuit", table), lambda: circuit_kw(table))
+
+    def load_kw(self, job: Job) -> Floats:
+        """All circuits by phase, shape (phase, step), in kW."""
+        phases = job.site.phases
+        load = np.zeros((len(phases), standard_hour().size))
+        for circuit in job.circuits:
+            load[phases.index(circuit.phase)] += self.circuit_kw(job, circuit)
+        return load
+
+    # --- the year --------------------------------------------------------------------------------
+    def converters(self, job: Job) -> tuple[Converter, ...]:
+        return selectors.converters(job)
+
+    def hours_by(self, job: Job, clock: str) -> Floats:
+        """Hour of day at each step by the standard or the household clock."""
+        if clock == "standard":
+            return standard_hour()
+        return household_hour(job.pack.daylight_saving, job.site.utc_offset_h)
+
+    def low_band(self, job: Job) -> Bools:
+        """Whether the tariff's low band runs in each step."""
+        tariff = job.tariff
+        return within(self.hours_by(job, tariff.clock), tariff.low_start_h, tariff.low_end_h)
+
+    def year(self, job: Job) -> Year:
+        """The simulated year of a job."""
+        loads = tuple((selectors.timetable(job, circuit), circuit.phase) for circuit in job.circuits)
+        limits = job.limits
+        settings = (limits.windows, limits.device_clock, limits.export_kw, limits.import_kw)
+        key = ("year", self._pv_key(job), loads, job.site.phases, self.converters(job), settings)
+        return self.memo.get(key, lambda: self._year(job))
+
+    def _pv_key(self, job: Job) -> Hashable:
+        """What the DC power of the array rests on."""
+        units = tuple((selectors.planes(job, unit), job.hybrid_of(unit).eta_mppt) for unit in job.units)
+        return selectors.place(job), job.site.weather, units
+
+    def _year(self, job: Job) -> Year:
+        hours = self.hours_by(job, job.limits.device_clock)
+        windows = tuple(
+            ChargeWindow(within(hours, window.start_h, window.end_h), window.target_soc, window.power_kw)
+            for window in job.limits.windows
+        )
+        return simulate(
+            self.converters(job), self.pv_dc_kw(job), self.load_kw(job), windows,
+            job.limits.export_kw, job.limits.import_kw,
+        )  # fmt: skip
+
+    def figures(self, job: Job) -> YearFigures:
+        """The year's energies, ratios and money."""
+        year = self.year(job)
+        tariff = job.tariff
+        price = price_steps(tariff.import_high, tariff.import_low, self.low_band(job))
+        money = bill(year.import_kw, year.export_kw, year.load_kw, price, tariff.export, tariff.standing_per_day,
+                     year.load_kw.shape[1] / STEPS_PER_DAY, year.step_h)  # fmt: skip
+        return year_figures(year, self.converters(job), money)
+
+    # --- outages ---------------------------------------------------------------------------------
+    def step(self, job: Job, moment: Moment) -> int:
+        """The step of the year that a moment stands for."""
+        return step_of_moment(moment, self.weather(job).ghi_w_m2)
+
+    def energy_at(self, job: Job, unit: Unit, moment: Moment) -> float:
+        """Energy in a unit's battery at a moment in kWh: its set state of charge, else the simulated one."""
+        index = job.units.index(unit)
+        battery = self.converters(job)[index].battery
+        if battery is None:
+            return 0.0
+        if moment.soc is not None:
+            return min(moment.soc, battery.top_soc) * battery.capacity_kwh
+        step = self.step(job, moment)
+        year = self.year(job)
+        return float(year.series.energy_kwh[index, step - 1] if step else year.e_start_kwh[index])
+
+    def island(self, job: Job, unit: Unit) -> kernels.OutageArrays:
+        """What a unit meets on its island in each step."""
+        key = self._island_key(job, unit)
+        index = job.units.index(unit)
+
+        def series(role: Role) -> tuple[CircuitSeries, ...]:
+            circuits = [c for c in job.with_role(role) if c.phase == unit.phase]
+            return tuple(CircuitSeries(self.circuit_kw(job, c), c.running_kva, c.start_kva) for c in circuits)
+
+        def make() -> kernels.OutageArrays:
+            own_use = job.hybrid_of(unit).own_use_kw
+            return island_arrays(self.pv_dc_kw(job)[index], series(Role.HELD), series(Role.SHED), own_use)
+
+        return self.memo.get(key, make)
+
+    def _island_key(self, job: Job, unit: Unit) -> Hashable:
+        """What a unit's island rests on."""
+        circuits = tuple(
+            (selectors.timetable(job, c), c.role, c.running_kva, c.start_kva)
+            for c in job.with_role(Role.HELD, Role.SHED)
+            if c.phase == unit.phase
+        )
+        return "island", self._pv_key(job), job.units.index(unit), circuits, job.hybrid_of(unit).own_use_kw
+
+    def outage(self, job: Job, unit: Unit, moment: Moment) -> Outage:
+        """An outage that begins at a moment, on one unit's island."""
+        converter = self._with_battery(job, unit)
+        island = island_of(converter, job.limits.shed_soc)
+        return run_outage(self.island(job, unit), island, self.step(job, moment), self.energy_at(job, unit, moment))
+
+    def ride(self, job: Job, unit: Unit, reserve_soc: float | None = None) -> RideThrough:
+        """How long the energy of the reserve alone lasts, from starts all over the year."""
+        converter = self._with_battery(job, unit)
+        assert converter.battery is not None
+        capacity_kwh = converter.battery.capacity_kwh
+        soc = job.limits.reserve_soc if reserve_soc is None else reserve_soc
+        island = island_of(converter, job.limits.shed_soc, energy_only=True)
+        key = ("ride", self._island_key(job, unit), island, soc)
+        return self.memo.get(key, lambda: ride_through(self.island(job, unit), island, soc * capacity_kwh))
+
+    def _with_battery(self, job: Job, unit: Unit) -> Converter:
+        converter = self.converters(job)[job.units.index(unit)]
+        if converter.battery is None:
+            raise JobError("has no battery, so it holds no outage", f"units {unit.id}", "give it a bank of modules")
+        return converter
+
+    # --- wiring ----------------------------------------------------------------------------------
+    def wiring(self, job: Job) -> Wiring:
+        """The graph and its four standard states."""
+        sheets = tuple((h.rated_kva, h.neutral_switched, h.bond_relay) for h in map(job.hybrid_of, job.units))
+        circuits = tuple((c.id, c.name, c.role, c.phase) for c in job.circuits)
+        key = ("wiring", job.site, circuits, job.units, job.banks, job.faces, job.wiring, sheets, job.pack.name)
+
+        def make() -> Wiring:
+            topology = build(job)
+            return Wiring(topology, tuple(answer(topology, state) for state in standard_states(topology)))
+
+        return self.memo.get(key, make)
+
+
+def evening_need_kwh(held_kw: Floats, start_hour: float, hours: float) -> Floats:
+    """Energy that the held load takes over `hours` from `start_hour` on each day, shape (365,), in kWh."""
+    length = round(hours / STEP_H)
+    twice = np.concatenate([held_kw, held_kw[: 7 * STEPS_PER_DAY]])
+    running = np.concatenate([[0.0], np.cumsum(twice)]) * STEP_H
+    starts = np.arange(365) * STEPS_PER_DAY + round(start_hour / STEP_H)
+    return np.asarray(running[starts + length] - running[starts])

@@ -1,0 +1,285 @@
+"""Layered layout: supply at the left, circuits at the right; conductors run in channels between layers.
+
+No coordinate is given by hand: layers follow from the longest way to a part, heights from what a
+part feeds, and each conductor gets a track of its own in the channel it turns in.
+"""
+
+import textwrap
+from dataclasses import dataclass, field
+
+import networkx as nx
+
+from lodestaff.topology import Conductor, Part, Topology
+from lodestaff.topology.model import DC
+
+MM = float
+Point = tuple[MM, MM]
+
+PITCH_Y, GAP_CHANNEL, TRACK = 7.0, 2.6, 1.7
+LABEL_CHARACTERS, LABEL_LINE = 12, 3.2  # a label is broken into lines of at most so many characters
+SIZES: dict[str, tuple[MM, MM]] = {
+    "supply": (9, 9), "fuse": (12, 5), "meter": (12, 9), "isolator": (12, 7), "breaker": (12, 7), "block": (3.5, 14),
+    "board": (8, 14), "rcd": (12, 8), "unit": (20, 24), "relay": (12, 7), "bypass": (15, 16), "battery": (13, 9),
+    "array": (15, 10), "circuit": (3, 4), "electrode": (8, 6),
+}  # fmt: skip
+
+
+@dataclass
+class Box:
+    """A placed part: its left top corner and size in mm."""
+
+    part: Part
+    layer: int
+    x: MM = 0
+    y: MM = 0
+    w: MM = 0
+    h: MM = 0
+
+    @property
+    def middle(self) -> MM:
+        return self.y + self.h / 2
+
+
+@dataclass(frozen=True)
+class Layout:
+    """Boxes by part id, and for each conductor the points it runs through."""
+
+    boxes: dict[str, Box]
+    routes: dict[str, tuple[Point, ...]]
+    width: MM
+    height: MM
+
+
+@dataclass
+class _Node:
+    """A part or a waypoint of a conductor that passes a layer."""
+
+    id: str
+    layer: int
+    box: Box | None
+    h: MM
+    y: MM = 0
+    above: list[str] = field(default_factory=list)
+    below: list[str] = field(default_factory=list)
+
+
+def lay_out(topology: Topology) -> Layout:
+    """Place every part and route every conductor."""
+    layers = _layers(topology)
+    nodes, chains = _nodes(topology, layers)
+    columns = _columns(nodes)
+    _order_and_place(nodes, columns)
+    boxes = {node.box.part.id: node.box for node in nodes.values() if node.box is not None}
+    tracks = _tracks(nodes, chains, topology)
+    _stretch_boards(boxes, nodes, topology)
+    x = 5.0
+    rights = {}
+    for layer in sorted(columns):
+        widest = max((nodes[name].box.w for name in columns[layer] if nodes[name].box), default=0.0)  # type: ignore[union-attr]
+        rights[layer] = x + widest
+        for name in columns[layer]:
+            box = nodes[name].box
+            if box is not None:
+                box.x = x + (widest - box.w) / 2
+        x += widest + 2 * GAP_CHANNEL + TRACK * max(0, tracks.count.get(layer, 0) - 1)
+    ports = _port_heights(topology, boxes, chains, nodes)
+    routes = {
+        conductor.id: _route(conductor, chains[conductor.id], nodes, boxes, rights, tracks, ports)
+        for conductor in topology.conductors
+    }
+    height = max((box.y + box.h for box in boxes.values()), default=0.0) + 9
+    width = max(box.x + box.w for box in boxes.values()) + 42
+    return Layout(boxes, routes, width, height)
+
+
+def _layers(topology: Topology) -> dict[str, int]:
+    """The longest way from the supply; parts that only feed a unit stand right before it."""
+    graph: nx.DiGraph[str] = nx.DiGraph()
+    wired = {end[0] for conductor in topology.conductors for end in (conductor.a, conductor.b)}
+    graph.add_nodes_from(part for part in topology.parts if part in wired)
+    graph.add_edges_from((conductor.a[0], conductor.b[0]) for conductor in topology.conductors)
+    layer: dict[str, int] = {}
+    for name in nx.topological_sort(graph):
+        layer[name] = max((layer[before] + 1 for before in graph.predecessors(name)), default=0)
+    for name in reversed(list(nx.topological_sort(graph))):
+        after = list(graph.successors(name))
+        if after and topology.parts[name].kind in ("battery", "array", "isolator") and not _from_supply(graph, name):
+            layer[name] = min(layer[one] for one in after) - 1
+    last = max(layer.values(), default=0)
+    for name in layer:
+        if topology.parts[name].kind == "circuit":
+            layer[name] = last
+        elif topology.parts[name].kind == "board":
+            layer[name] = last - 1
+    return layer
+
+
+def _from_supply(graph: "nx.DiGraph[str]", name: str) -> bool:
+    return name == "supply" or nx.has_path(graph, "supply", name)
+
+
+def _nodes(topology: Topology, layers: dict[str, int]) -> tuple[dict[str, _Node], dict[str, list[str]]]:
+    nodes: dict[str, _Node] = {}
+    for name, layer in layers.items():
+        part = topology.parts[name]
+        w, h = SIZES[part.kind]
+        if part.kind == "board":
+            h = max(h, PITCH_Y * max(1, sum(conductor.a[0] == name for conductor in topology.conductors)))
+        nodes[name] = _Node(name, layer, Box(part, layer, w=w, h=h), h)
+    chains: dict[str, list[str]] = {}
+    for conductor in topology.conductors:
+        a, b = conductor.a[0], conductor.b[0]
+        chain = [a]
+        for layer in range(layers[a] + 1, layers[b]):
+            name = f"{conductor.id}@{layer}"
+            nodes[name] = _Node(name, layer, None, 2.5)
+            chain.append(name)
+        chain.append(b)
+        chains[conductor.id] = chain
+        for one, other in zip(chain, chain[1:], strict=False):
+            nodes[one].below.append(other)
+            nodes[other].above.append(one)
+    return nodes, chains
+
+
+def _columns(nodes: dict[str, _Node]) -> dict[int, list[str]]:
+    columns: dict[int, list[str]] = {}
+    for node in nodes.values():
+        columns.setdefault(node.layer, []).append(node.id)
+    return columns
+
+
+def _order_and_place(nodes: dict[str, _Node], columns: dict[int, list[str]]) -> None:
+    """Order each layer by what its parts feed and are fed by (median sweeps), then spread without overlap."""
+    order = {name: float(index) for column in columns.values() for index, name in enumerate(column)}
+    for sweep in range(8):
+        for layer in sorted(columns, reverse=sweep % 2 == 0):
+            def weight(name: str, down: bool = sweep % 2 == 0) -> float:
+                near = nodes[name].below if down else nodes[name].above
+                return sum(order[one] for one in near) / len(near) if near else order[name]
+
+            columns[layer].sort(key=lambda name: (round(weight(name), 3), _is_dc(nodes[name])))  # noqa: B023
+            for index, name in enumerate(columns[layer]):
+                order[name] = index * 100 / max(1, len(columns[layer]) - 1) if len(columns[layer]) > 1 else 50.0
+    for column in columns.values():
+        y = 6.0
+        for name in column:
+            nodes[name].y = y
+            y += nodes[name].h + _gap(nodes[name])
+    for sweep in range(24):
+        for layer in sorted(columns, reverse=sweep % 2 == 0):
+            _relax(nodes, columns[layer], sweep % 2 == 0)
+    least = min(node.y for node in nodes.values())
+    for node in nodes.values():
+        node.y += 6.0 - least
+
+
+def _is_dc(node: _Node) -> bool:
+    """Direct-current parts stand together, below, where nothing else decides."""
+    part = node.box.part if node.box else None
+    return part is not None and (part.kind in ("battery", "array") or (bool(part.contacts) and part.contacts[0].cores == DC))
+
+
+def _gap(node: _Node) -> MM:
+    """Room below a node for its two lines of label."""
+    if node.box is None:
+        return 2.0
+    return {"circuit": PITCH_Y - SIZES["circuit"][1], "board": 9.0, "block": 3.0}.get(
+        node.box.part.kind, 2.6 + LABEL_LINE * len(label_lines(node.box.part))
+    )
+
+
+def label_lines(part: Part) -> list[str]:
+    """A part's name and rating, broken into short lines."""
+    lines = textwrap.wrap(part.name, LABEL_CHARACTERS if part.kind not in ("array", "battery") else 15)
+    return lines + ([part.rating] if part.rating else [])
+
+
+def _relax(nodes: dict[str, _Node], column: list[str], down: bool) -> None:
+    """Move each node towards the middle of its neighbours, keeping order and gaps."""
+    wanted = []
+    for name in column:
+        node = nodes[name]
+        near = (node.below if down else node.above) or node.above or node.below
+        middles = [nodes[one].y + nodes[one].h / 2 for one in near]
+        wanted.append((sum(middles) / len(middles) if middles else node.y + node.h / 2) - node.h / 2)
+    y = -1e9
+    placed = []
+    for name, want in zip(column, wanted, strict=True):
+        top = max(want, y)
+        placed.append(top)
+        y = top + nodes[name].h + _gap(nodes[name])
+    shift = sum(want - top for want, top in zip(wanted, placed, strict=True)) / len(placed)
+    for name, top in zip(column, placed, strict=True):
+        nodes[name].y = top + shift
+
+
+@dataclass
+class _Tracks:
+    of: dict[tuple[str, int], int]
+    count: dict[int, int]
+
+
+def _tracks(nodes: dict[str, _Node], chains: dict[str, list[str]], topology: Topology) -> _Tracks:
+    """A track in the channel right of its layer for every conductor that turns there; one per origin."""
+    of: dict[tuple[str, int], int] = {}
+    taken: dict[int, dict[str, int]] = {}
+    for conductor in topology.conductors:
+        chain = chains[conductor.id]
+        for one in chain[:-1]:
+            layer = nodes[one].layer
+            origin = one if nodes[one].box is not None and nodes[one].box.part.kind in ("board", "block") else conductor.id  # type: ignore[union-attr]
+            track = taken.setdefault(layer, {}).setdefault(origin, len(taken[layer]))
+            of[(conductor.id, layer)] = track
+    return _Tracks(of, {layer: len(origins) for layer, origins in taken.items()})
+
+
+def _stretch_boards(boxes: dict[str, Box], nodes: dict[str, _Node], topology: Topology) -> None:
+    """Boxes take their nodes' heights; a board spans the circuits it feeds."""
+    for name, box in boxes.items():
+        box.y = nodes[name].y
+    for name, box in boxes.items():
+        fed = [boxes[conductor.b[0]] for conductor in topology.conductors if conductor.a[0] == name]
+        if box.part.kind == "board" and fed:
+            box.y = min(one.y for one in fed) - 1
+            box.h = max(one.y + one.h for one in fed) + 1 - box.y
+
+
+def _port_heights(
+    topology: Topology, boxes: dict[str, Box], chains: dict[str, list[str]], nodes: dict[str, _Node]
+) -> dict[tuple[str, str], MM]:
+    """Heights of in-going ports, in the order in which their conductors come in, so that these don't cross."""
+    incoming: dict[str, list[tuple[MM, str]]] = {}
+    for conductor in topology.conductors:
+        part, port = conductor.b
+        before = nodes[chains[conductor.id][-2]]
+        incoming.setdefault(part, []).append((before.y + before.h / 2, port))
+    heights = {}
+    for part, ports in incoming.items():
+        box = boxes[part]
+        order = sorted(ports) if box.part.kind != "bypass" else sorted(ports, key=lambda one: one[1] == "grid")
+        for index, (_, port) in enumerate(order, start=1):
+            heights[part, port] = box.y + box.h * index / (len(ports) + 1)
+    return heights
+
+
+def _route(
+    conductor: Conductor, chain: list[str], nodes: dict[str, _Node], boxes: dict[str, Box], rights: dict[int, MM],
+    tracks: _Tracks, ports: dict[tuple[str, str], MM],
+) -> tuple[Point, ...]:  # fmt: skip
+    first, last = boxes[conductor.a[0]], boxes[conductor.b[0]]
+    start = (first.x + first.w, first.middle)
+    end = (last.x, ports[conductor.b])
+    if boxes[conductor.a[0]].part.kind == "board":
+        start = (start[0], end[1])
+    points = [start]
+    y = start[1]
+    for one, other in zip(chain, chain[1:], strict=False):
+        layer = nodes[one].layer
+        target = end[1] if other == chain[-1] else nodes[other].y + nodes[other].h / 2
+        if abs(target - y) > 0.05:
+            x = rights[layer] + GAP_CHANNEL + TRACK * tracks.of[(conductor.id, layer)]
+            points += [(x, y), (x, target)]
+            y = target
+    points.append(end)
+    return tuple(points)

@@ -1,0 +1,39 @@
+"""Fixtures of all tests: offscreen Qt, a throw-away home, the demo job."""
+
+import os
+from pathlib import Path
+
+import pytest
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+ROOT = Path(__file__).parents[1]
+
+
+@pytest.fixture(autouse=True)
+def throw_away_home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> Path:
+    """No test sees or touches the person's own settings, recent files or rescues."""
+    home = tmp_path_factory.mktemp("home")
+    for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_STATE_HOME"):
+        monkeypatch.setenv(name, str(home / name.lower()))
+    return home
+
+
+@pytest.fixture(scope="session")
+def larkmoor_path() -> Path:
+    return ROOT / "samples" / "larkmoor.json"
+
+
+@pytest.fixture(scope="session")
+def larkmoor(larkmoor_path: Path):
+    from lodestaff.job import load_job
+
+    return load_job(larkmoor_path)
+
+
+@pytest.fixture(scope="session")
+def reckoner():
+    """One reckoner for all tests of a worker: its results are pure and cached by what they rest on."""
+    from lodestaff.reckoning import Reckoner
+
+    return Reckoner()
