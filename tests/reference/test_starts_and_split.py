@@ -52,5 +52,10 @@ def test_limits_of_the_best_backup_set():
     assert sum(kwh for *_, kwh in chosen.values()) == pytest.approx(8.3)
     for name in left_out:
         r, s, kwh = CIRCUITS[name]
-        more = totals((*(Running(n, a / 1000, 1, b / 1000) for n, (a, b, _) in chosen.items()), Running(name, r / 1000, 1, s / 1000)))
+        more = totals(
+            (
+                *(Running(n, a / 1000, 1, b / 1000) for n, (a, b, _) in chosen.items()),
+                Running(name, r / 1000, 1, s / 1000),
+            )
+        )
         assert more.kw > 5 or more.worst_kva > 8 or 8.3 + kwh > 9, f"{name} would have fitted"

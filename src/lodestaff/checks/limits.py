@@ -28,35 +28,79 @@ def lim_export(record: Export) -> list[Finding]:
     error = record.meter_error.value
     worst = record.setting_kw * (1 + error)
     figure = Figure(
-        "Export at the worst meter error", worst, "kW", "setting x (1 + meter error)",
+        "Export at the worst meter error",
+        worst,
+        "kW",
+        "setting x (1 + meter error)",
         (Input("setting", record.setting_kw, "kW"), Input("meter error", error * 100, "%", record.meter_error.source)),
         record.meter_error.cite(),
-    )  # fmt: skip
+    )
     allowed = 0.0 if record.state != "granted" else record.permission_kw
     soft = record.soft_facts
     if allowed is None:
-        return [Finding("LIM-EXPORT", Verdict.BLOCKS if record.setting_kw > 0 else Verdict.PASSED,
-                        f"{record.permission_word}: the permitted export isn't known; the setting is "
-                        f"{text_of(record.setting_kw, 'kW')}.", figure, None, None, PERMISSION, soft or ("the permission is unknown",),
-                        (_export_to(0.0),) if record.setting_kw > 0 else (), "Read the permission.")]  # fmt: skip
+        return [
+            Finding(
+                "LIM-EXPORT",
+                Verdict.BLOCKS if record.setting_kw > 0 else Verdict.PASSED,
+                f"{record.permission_word}: the permitted export isn't known; the setting is "
+                f"{text_of(record.setting_kw, 'kW')}.",
+                figure,
+                None,
+                None,
+                PERMISSION,
+                soft or ("the permission is unknown",),
+                (_export_to(0.0),) if record.setting_kw > 0 else (),
+                "Read the permission.",
+            )
+        ]
     right = int(allowed / (1 + error) * 100) / 100
     verdict = Verdict.BLOCKS if record.setting_kw > allowed else Verdict.WARNS if worst > allowed else Verdict.PASSED
-    words = f"permission for {text_of(allowed, 'kW')}" if record.state == "granted" else f"no permission yet ({record.state})"
+    words = (
+        f"permission for {text_of(allowed, 'kW')}"
+        if record.state == "granted"
+        else f"no permission yet ({record.state})"
+    )
     text = f"Set to {text_of(record.setting_kw, 'kW')}, at most {text_of(worst, 'kW')} with the meter's error; {words}."
     findings = [
-        Finding("LIM-EXPORT", verdict, text, figure, allowed, allowed - worst, PERMISSION, soft,
-                (_export_to(right),) if verdict is not Verdict.PASSED else (), f"Set at most {text_of(right, 'kW')}.")
-    ]  # fmt: skip
+        Finding(
+            "LIM-EXPORT",
+            verdict,
+            text,
+            figure,
+            allowed,
+            allowed - worst,
+            PERMISSION,
+            soft,
+            (_export_to(right),) if verdict is not Verdict.PASSED else (),
+            f"Set at most {text_of(right, 'kW')}.",
+        )
+    ]
     if record.on_meter_loss != "export stops" and record.setting_kw > 0:
         goes_on = record.on_meter_loss == "export goes on"
-        loss = Figure("Export limit while the meter is lost", record.setting_kw, "kW", "sheet", (), Source("the unit's sheet", Provenance.SHEET))
+        loss = Figure(
+            "Export limit while the meter is lost",
+            record.setting_kw,
+            "kW",
+            "sheet",
+            (),
+            Source("the unit's sheet", Provenance.SHEET),
+        )
         findings.append(
-            Finding("LIM-EXPORT", Verdict.WARNS if goes_on else Verdict.NOTES,
-                    "When its meter is lost the unit goes on exporting." if goes_on
-                    else "The sheet doesn't say what the unit does when its meter is lost.",
-                    loss, None, None, loss.source, () if goes_on else ("the sheet is silent",), (),
-                    "Ask the maker; test it at commissioning by pulling the meter's plug.")
-        )  # fmt: skip
+            Finding(
+                "LIM-EXPORT",
+                Verdict.WARNS if goes_on else Verdict.NOTES,
+                "When its meter is lost the unit goes on exporting."
+                if goes_on
+                else "The sheet doesn't say what the unit does when its meter is lost.",
+                loss,
+                None,
+                None,
+                loss.source,
+                () if goes_on else ("the sheet is silent",),
+                (),
+                "Ask the maker; test it at commissioning by pulling the meter's plug.",
+            )
+        )
     return findings
 
 
@@ -83,37 +127,74 @@ def lim_import(record: Import) -> list[Finding]:
     fuse = Source("service rating x nominal voltage", Provenance.JOB)
     fuse_kw = None if record.fuse_a is None else record.fuse_a * record.nominal.value * record.phases / 1000
     setting = Figure(
-        "Import limit", record.limit_kw, "kW", "setting",
-        (Input("main fuse", record.fuse_a if record.fuse_a is not None else "unknown", "A"), Input("nominal", record.nominal.value, "V", record.nominal.source)),
+        "Import limit",
+        record.limit_kw,
+        "kW",
+        "setting",
+        (
+            Input("main fuse", record.fuse_a if record.fuse_a is not None else "unknown", "A"),
+            Input("nominal", record.nominal.value, "V", record.nominal.source),
+        ),
         fuse,
-    )  # fmt: skip
+    )
     findings = []
     if fuse_kw is None:
-        findings.append(Finding("LIM-IMPORT", Verdict.WARNS, "The main fuse isn't known; the import limit rests on nothing.",
-                                setting, None, None, fuse, ("the service rating is unknown",), (), "Read the fuse carrier."))  # fmt: skip
+        findings.append(
+            Finding(
+                "LIM-IMPORT",
+                Verdict.WARNS,
+                "The main fuse isn't known; the import limit rests on nothing.",
+                setting,
+                None,
+                None,
+                fuse,
+                ("the service rating is unknown",),
+                (),
+                "Read the fuse carrier.",
+            )
+        )
     else:
         over = record.limit_kw > fuse_kw
         remedy = Remedy(f"Set the import limit to {text_of(fuse_kw, 'kW')}", (Change("limits/import_kw", fuse_kw),))
         findings.append(
-            Finding("LIM-IMPORT", Verdict.BLOCKS if over else Verdict.PASSED,
-                    f"The import limit is {text_of(record.limit_kw, 'kW')}; the main fuse carries {text_of(fuse_kw, 'kW')}.",
-                    setting, fuse_kw, fuse_kw - record.limit_kw, fuse, record.soft_facts, (remedy,) if over else (),
-                    "Set it at or below the main fuse.")
-        )  # fmt: skip
+            Finding(
+                "LIM-IMPORT",
+                Verdict.BLOCKS if over else Verdict.PASSED,
+                f"The import limit is {text_of(record.limit_kw, 'kW')}; the main fuse carries {text_of(fuse_kw, 'kW')}.",
+                setting,
+                fuse_kw,
+                fuse_kw - record.limit_kw,
+                fuse,
+                record.soft_facts,
+                (remedy,) if over else (),
+                "Set it at or below the main fuse.",
+            )
+        )
     peak = Figure(
-        "Highest import of the year, mean of 15 minutes", record.peak_kw, "kW", "max over the simulated year",
+        "Highest import of the year, mean of 15 minutes",
+        record.peak_kw,
+        "kW",
+        "max over the simulated year",
         (Input("when", record.peak_when), Input("of that, charging from the grid", record.charge_then_kw, "kW")),
         Source("simulated year", Provenance.DERIVED),
         "Charging yields first: it takes only what the limit leaves. The circuits themselves don't yield.",
-    )  # fmt: skip
+    )
     above = record.peak_kw > record.limit_kw * (1 + 1e-9)
     findings.append(
-        Finding("LIM-IMPORT", Verdict.WARNS if above else Verdict.PASSED,
-                f"The year's highest import is {text_of(record.peak_kw, 'kW')} ({record.peak_when}), "
-                f"{'above' if above else 'within'} the limit of {text_of(record.limit_kw, 'kW')}.",
-                peak, record.limit_kw, record.limit_kw - record.peak_kw, setting.source, (), (),
-                "Move a heavy load to another hour, or ask for a larger main fuse.")
-    )  # fmt: skip
+        Finding(
+            "LIM-IMPORT",
+            Verdict.WARNS if above else Verdict.PASSED,
+            f"The year's highest import is {text_of(record.peak_kw, 'kW')} ({record.peak_when}), "
+            f"{'above' if above else 'within'} the limit of {text_of(record.limit_kw, 'kW')}.",
+            peak,
+            record.limit_kw,
+            record.limit_kw - record.peak_kw,
+            setting.source,
+            (),
+            (),
+            "Move a heavy load to another hour, or ask for a larger main fuse.",
+        )
+    )
     return findings
 
 
@@ -129,6 +210,7 @@ class Reserve:
     percentile: PackValue
     by_month_h: tuple[float, ...]
     better_soc: float | None
+    shed_soc: float
     better_cost: float | None
     currency: str
     soft_facts: tuple[str, ...]
@@ -137,11 +219,14 @@ class Reserve:
 def lim_reserve(record: Reserve) -> list[Finding]:
     """Reserve against the outage hours that were promised, by month."""
     figure = Figure(
-        f"Lasts on the reserve alone, {record.worst_month}", record.worst_h, "h",
+        f"Lasts on the reserve alone, {record.worst_month}",
+        record.worst_h,
+        "h",
         f"percentile {record.percentile.value:g} over outages that begin every 3 h of the month",
         tuple(Input(f"month {month}", hours, "h") for month, hours in enumerate(record.by_month_h, start=1)),
-        record.percentile.cite(), f"Outages are followed for {record.horizon_h:g} h at most; sun counts.",
-    )  # fmt: skip
+        record.percentile.cite(),
+        f"Outages are followed for {record.horizon_h:g} h at most; sun counts.",
+    )
     short = record.worst_h < record.promised_h
     text = (
         f"A reserve of {record.reserve_soc * 100:.0f} % holds {text_of(record.worst_h, 'h')} in {record.worst_month}; "
@@ -150,9 +235,23 @@ def lim_reserve(record: Reserve) -> list[Finding]:
     remedies: tuple[Remedy, ...] = ()
     if short and record.better_soc is not None:
         cost = "" if record.better_cost is None else f" (costs {record.better_cost:.0f} {record.currency} a year)"
-        remedies = (Remedy(f"Set the reserve to {record.better_soc * 100:.0f} %{cost}", (Change("limits/reserve_soc", record.better_soc),)),)
+        changes = [Change("limits/reserve_soc", record.better_soc)]
+        shed = ""
+        if record.better_soc > record.shed_soc:  # else the shed-first circuits, on at that charge, eat it
+            changes.append(Change("limits/shed_soc", record.better_soc))
+            shed = " and the shed level with it"
+        remedies = (Remedy(f"Set the reserve to {record.better_soc * 100:.0f} %{shed}{cost}", tuple(changes)),)
     return [
-        Finding("LIM-RESERVE", Verdict.WARNS if short else Verdict.PASSED, text, figure, record.promised_h,
-                record.worst_h - record.promised_h, record.percentile.cite(), record.soft_facts, remedies,
-                "Raise the reserve, hold less, or promise less.")
-    ]  # fmt: skip
+        Finding(
+            "LIM-RESERVE",
+            Verdict.WARNS if short else Verdict.PASSED,
+            text,
+            figure,
+            record.promised_h,
+            record.worst_h - record.promised_h,
+            record.percentile.cite(),
+            record.soft_facts,
+            remedies,
+            "Raise the reserve, hold less, or promise less.",
+        )
+    ]

@@ -34,7 +34,9 @@ class HeldLoad:
     soft_facts: tuple[str, ...]
 
     def running(self) -> Totals:
-        return totals(tuple(Running(c.name, c.running_w / 1000, c.power_factor, c.start_kva, c.start_s) for c in self.circuits))  # fmt: skip
+        return totals(
+            tuple(Running(c.name, c.running_w / 1000, c.power_factor, c.start_kva, c.start_s) for c in self.circuits)
+        )
 
 
 def _graded(value: float, limit: float, margin_share: float) -> Verdict:
@@ -50,25 +52,36 @@ def _listed(circuits: tuple[Circuit, ...]) -> tuple[Input, ...]:
 def load_cont(record: HeldLoad) -> list[Finding]:
     """Continuous held load, kW and kVA, against the continuous rating, derated."""
     held = record.running()
-    pairs = ((held.kw, record.rated_kw * record.rated_share, "kW"), (held.kva, record.rated_kva * record.rated_share, "kVA"))
+    pairs = (
+        (held.kw, record.rated_kw * record.rated_share, "kW"),
+        (held.kva, record.rated_kva * record.rated_share, "kVA"),
+    )
     value, limit, unit = max(pairs, key=lambda pair: pair[0] / max(pair[1], 1e-9))
     figure = Figure(
-        f"Held load on {record.unit}, {record.phase}", value, unit,
+        f"Held load on {record.unit}, {record.phase}",
+        value,
+        unit,
         "sum of running power" if unit == "kW" else "sqrt(sum P² + sum Q²)",
         (*_listed(record.circuits), Input("share of the rating left", record.rated_share, "", record.derating_words)),
-        SHEET, "In an outage all of them may run together; the grid is not there to cover a peak.",
-    )  # fmt: skip
+        SHEET,
+        "In an outage all of them may run together; the grid is not there to cover a peak.",
+    )
     verdict = _graded(value, limit, record.continuous_margin.value)
     return [
         Finding(
-            "LOAD-CONT", verdict,
+            "LOAD-CONT",
+            verdict,
             f"The held circuits draw {text_of(value, unit)} together; the unit gives {text_of(limit, unit)} on {record.phase}.",
-            figure, limit, limit - value, SHEET, record.soft_facts,
+            figure,
+            limit,
+            limit - value,
+            SHEET,
+            record.soft_facts,
             _largest_out(record.circuits, value - limit) if verdict is not Verdict.PASSED else (),
             "Take a circuit off the essential board, or shed it first.",
             tuple(c.id for c in record.circuits),
         )
-    ]  # fmt: skip
+    ]
 
 
 def _largest_out(circuits: tuple[Circuit, ...], over_kw: float) -> tuple[Remedy, ...]:
@@ -87,10 +100,16 @@ def load_surge(record: HeldLoad) -> list[Finding]:
     limit = record.surge_kva
     named = held.worst_name or "no start"
     figure = Figure(
-        f"Worst start on {record.unit}, {record.phase}", held.worst_kva, "kVA", "sum of running kVA + max(start − running)",
-        (Input("running together", held.running_kva_sum, "kVA"), Input(named, held.worst_step_kva, "kVA", "start less running")),
+        f"Worst start on {record.unit}, {record.phase}",
+        held.worst_kva,
+        "kVA",
+        "sum of running kVA + max(start − running)",
+        (
+            Input("running together", held.running_kva_sum, "kVA"),
+            Input(named, held.worst_step_kva, "kVA", "start less running"),
+        ),
         LARGEST_MOTOR,
-    )  # fmt: skip
+    )
     verdict = _graded(held.worst_kva, limit, record.surge_margin.value)
     long = held.worst_s > record.surge_s
     text = f"{named} on top of the others needs {text_of(held.worst_kva, 'kVA')} of {text_of(limit, 'kVA')}"
@@ -100,24 +119,44 @@ def load_surge(record: HeldLoad) -> list[Finding]:
     starter = next((c for c in record.circuits if c.name == held.worst_name), None)
     remedies = _soften(starter) if starter is not None and verdict is not Verdict.PASSED else ()
     findings = [
-        Finding("LOAD-SURGE", verdict, text, figure, limit, limit - held.worst_kva, SHEET, record.soft_facts, remedies,
-                "Fit a soft starter, or move the motor.", (starter.id,) if starter else ())
-    ]  # fmt: skip
+        Finding(
+            "LOAD-SURGE",
+            verdict,
+            text,
+            figure,
+            limit,
+            limit - held.worst_kva,
+            SHEET,
+            record.soft_facts,
+            remedies,
+            "Fit a soft starter, or move the motor.",
+            (starter.id,) if starter else (),
+        )
+    ]
     if held.together_kva > limit:
         together = Figure(
-            f"All starts together on {record.unit}", held.together_kva, "kVA", "sum of the start values",
+            f"All starts together on {record.unit}",
+            held.together_kva,
+            "kVA",
+            "sum of the start values",
             tuple(Input(c.name, c.start_kva, "kVA") for c in record.circuits if c.start_kva > c.running_kva),
             Source("motors held by one changeover restart together", Provenance.COMMON_PRACTICE),
-        )  # fmt: skip
+        )
         findings.append(
             Finding(
-                "LOAD-SURGE", Verdict.WARNS,
+                "LOAD-SURGE",
+                Verdict.WARNS,
                 f"If every held motor restarts at the transfer, {text_of(held.together_kva, 'kVA')} is asked of "
                 f"{text_of(limit, 'kVA')}.",
-                together, limit, limit - held.together_kva, SHEET, record.soft_facts, (),
+                together,
+                limit,
+                limit - held.together_kva,
+                SHEET,
+                record.soft_facts,
+                (),
                 "Delay the restart of some motors (timer or contactor).",
             )
-        )  # fmt: skip
+        )
     return findings
 
 
@@ -151,16 +190,19 @@ class HeldEnergy:
 def load_energy(record: HeldEnergy) -> list[Finding]:
     """Energy of the held circuits for the wanted hours, worst month, against usable energy above the reserve."""
     figure = Figure(
-        f"Night energy of the held circuits, {record.month}", record.needed_kwh, "kWh",
+        f"Night energy of the held circuits, {record.month}",
+        record.needed_kwh,
+        "kWh",
         f"sum of held load and own use over {record.hours:g} h from {record.start_hour:g}:00, "
         f"{record.percentile:g} of 100 nights need less",
         (
-            Input("capacity", record.capacity_kwh, "kWh"), Input("top", record.top_soc * 100, "%"),
+            Input("capacity", record.capacity_kwh, "kWh"),
+            Input("top", record.top_soc * 100, "%"),
             Input("reserve", record.reserve_soc * 100, "%"),
             Input("left after discharge and inverter losses", record.discharge_share, ""),
         ),
         Source("capacity x (top − reserve) x efficiency", Provenance.DERIVED),
-    )  # fmt: skip
+    )
     fits = record.needed_kwh <= record.usable_kwh
     remedies = (move(record.largest, Role.SHED),) if record.largest and not fits else ()
     text = (
@@ -168,10 +210,19 @@ def load_energy(record: HeldEnergy) -> list[Finding]:
         f"{record.month}; {text_of(record.usable_kwh, 'kWh')} stand above the reserve."
     )
     return [
-        Finding("LOAD-ENERGY", Verdict.PASSED if fits else Verdict.WARNS, text, figure, record.usable_kwh,
-                record.usable_kwh - record.needed_kwh, figure.source, record.soft_facts, remedies,
-                "Hold less, lower the reserve, or add a battery module.")
-    ]  # fmt: skip
+        Finding(
+            "LOAD-ENERGY",
+            Verdict.PASSED if fits else Verdict.WARNS,
+            text,
+            figure,
+            record.usable_kwh,
+            record.usable_kwh - record.needed_kwh,
+            figure.source,
+            record.soft_facts,
+            remedies,
+            "Hold less, lower the reserve, or add a battery module.",
+        )
+    ]
 
 
 @dataclass(frozen=True)
@@ -194,12 +245,24 @@ def load_lock(record: LockOut) -> list[Finding]:
         verdict = Verdict.NOTES if c.wish else Verdict.BLOCKS if c.kind == "car charger" else Verdict.WARNS
         text = f"{c.name} ({text_of(c.running_w / 1000, 'kW')}) would run from the battery in an outage"
         text += f"; the wish is recorded: {c.wish}." if c.wish else "."
-        findings.append(Finding("LOAD-LOCK", verdict, text, figure, limit_source=source, remedies=(move(c, Role.LOCKED),),
-                                advice="Lock it out, or record the customer's wish.", subjects=(c.id,)))  # fmt: skip
+        findings.append(
+            Finding(
+                "LOAD-LOCK",
+                verdict,
+                text,
+                figure,
+                limit_source=source,
+                remedies=(move(c, Role.LOCKED),),
+                advice="Lock it out, or record the customer's wish.",
+                subjects=(c.id,),
+            )
+        )
     if not findings:
         count = sum(c.role is Role.LOCKED for c in record.circuits)
         figure = Figure("Circuits locked out in an outage", count, "", "count", (), source)
-        findings.append(Finding("LOAD-LOCK", Verdict.PASSED, "No charger or heater is held without a lock-out.", figure))
+        findings.append(
+            Finding("LOAD-LOCK", Verdict.PASSED, "No charger or heater is held without a lock-out.", figure)
+        )
     return findings
 
 
@@ -223,7 +286,16 @@ def load_care(record: Care) -> list[Finding]:
         text = f"{c.name} ({c.care}): {record.caution[0].lower() + record.caution[1:]}"
         if not held:
             text = f"{c.name} ({c.care}) is not held in an outage. " + record.caution
-        findings.append(Finding("LOAD-CARE", Verdict.NOTES if held else Verdict.WARNS, text, figure, limit_source=source,
-                                remedies=() if held else (move(c, Role.HELD),),
-                                advice="Plan a ride-through supply of its own for it.", subjects=(c.id,)))  # fmt: skip
+        findings.append(
+            Finding(
+                "LOAD-CARE",
+                Verdict.NOTES if held else Verdict.WARNS,
+                text,
+                figure,
+                limit_source=source,
+                remedies=() if held else (move(c, Role.HELD),),
+                advice="Plan a ride-through supply of its own for it.",
+                subjects=(c.id,),
+            )
+        )
     return findings

@@ -30,16 +30,31 @@ def wire_bond(record: Bonds) -> list[Finding]:
             count = len(network.bonds)
             where = " and ".join(sorted(network.sources))
             figure = Figure(
-                f"{record.bond_word.capitalize()}s in the network live from {where}", count, "bonds", "count, the supply's own included",
-                tuple(Input(name, 1, "bonds") for name in network.bonds), record.per_network.cite(),
+                f"{record.bond_word.capitalize()}s in the network live from {where}",
+                count,
+                "bonds",
+                "count, the supply's own included",
+                tuple(Input(name, 1, "bonds") for name in network.bonds),
+                record.per_network.cite(),
                 f"State: {state}.",
-            )  # fmt: skip
+            )
             text, advice = _words(record, state, network, wanted)
             right = count == wanted and not network.behind_rcd
             findings.append(
-                Finding("WIRE-BOND", Verdict.PASSED if right else Verdict.BLOCKS, text, figure, wanted, -abs(count - wanted),
-                        record.per_network.cite(), record.soft_facts, () if right else _cure(record), advice, state=state)
-            )  # fmt: skip
+                Finding(
+                    "WIRE-BOND",
+                    Verdict.PASSED if right else Verdict.BLOCKS,
+                    text,
+                    figure,
+                    wanted,
+                    -abs(count - wanted),
+                    record.per_network.cite(),
+                    record.soft_facts,
+                    () if right else _cure(record),
+                    advice,
+                    state=state,
+                )
+            )
     return findings
 
 
@@ -51,9 +66,15 @@ def _words(record: Bonds, state: str, network: Network, wanted: int) -> tuple[st
             f"Make the {word} on the source side of every {record.rcd_word}.",
         )
     if len(network.bonds) > wanted:
-        return f"{state}: {len(network.bonds)} bonds ({'; '.join(network.bonds)}); {record.rcd_word}s trip.", "Take one out."
+        return (
+            f"{state}: {len(network.bonds)} bonds ({'; '.join(network.bonds)}); {record.rcd_word}s trip.",
+            "Take one out.",
+        )
     if len(network.bonds) < wanted:
-        return f"{state}: no {word}: an earth fault isn't cleared.", "Make one at the source while it feeds alone."
+        return (
+            f"{state}: no {word}: an earth fault isn't cleared.",
+            "Make one at the source while it feeds alone.",
+        )
     return f"{state}: one bond, the {network.bonds[0]}.", ""
 
 

@@ -69,7 +69,14 @@ def check(options: argparse.Namespace) -> int:
     found = findings(reckoner, job)
     blocking = sum(one.blocks for one in found)
     if options.json:
-        _print_json({"job": job.id, "title": job.title, "blocks": blocking, "findings": [finding_dict(one) for one in found]})
+        _print_json(
+            {
+                "job": job.id,
+                "title": job.title,
+                "blocks": blocking,
+                "findings": [finding_dict(one) for one in found],
+            }
+        )
     else:
         for one in found:
             print(f"{one.status:7} {one.code:12} {one.text}")
@@ -85,10 +92,18 @@ def check(options: argparse.Namespace) -> int:
 def checks(options: argparse.Namespace) -> int:
     """The registered checks."""
     if options.json:
-        _print_json([
-            {"code": c.code, "station": c.station, "question": c.question, "limit_from": c.limit_from, "packs": list(c.packs)}
-            for c in CHECKS
-        ])  # fmt: skip
+        _print_json(
+            [
+                {
+                    "code": c.code,
+                    "station": c.station,
+                    "question": c.question,
+                    "limit_from": c.limit_from,
+                    "packs": list(c.packs),
+                }
+                for c in CHECKS
+            ]
+        )
     else:
         for c in CHECKS:
             print(f"{c.code:12} {c.station:7} {c.question} Limit: {c.limit_from}.")
@@ -107,15 +122,35 @@ def simulate(options: argparse.Namespace) -> int:
     if options.json:
         values = asdict(figures)
         money = values.pop("money")
-        values |= {"bill": figures.bill, "bill_without": money["without"], "saving": figures.money.saving,
-                   "import_cost": money["import_cost"], "export_income": money["export_income"],
-                   "standing": money["standing"], "currency": job.tariff.currency}  # fmt: skip
-        _print_json({"job": job.id, "weather": reckoner.weather(job).source, "steps": year.load_kw.shape[1],
-                     "figures": values, "largest_imbalance_kwh": imbalance})  # fmt: skip
+        values |= {
+            "bill": figures.bill,
+            "bill_without": money["without"],
+            "saving": figures.money.saving,
+            "import_cost": money["import_cost"],
+            "export_income": money["export_income"],
+            "standing": money["standing"],
+            "currency": job.tariff.currency,
+        }
+        _print_json(
+            {
+                "job": job.id,
+                "weather": reckoner.weather(job).source,
+                "steps": year.load_kw.shape[1],
+                "figures": values,
+                "largest_imbalance_kwh": imbalance,
+            }
+        )
         return FINE
-    rows = (("produced", figures.pv_kwh), ("taken by the circuits", figures.load_kwh), ("own use of units", figures.own_use_kwh),
-            ("imported", figures.import_kwh), ("exported", figures.export_kwh), ("curtailed", figures.curtailed_kwh),
-            ("clipped", figures.clipped_kwh), ("out of the battery", figures.battery_out_kwh))  # fmt: skip
+    rows = (
+        ("produced", figures.pv_kwh),
+        ("taken by the circuits", figures.load_kwh),
+        ("own use of units", figures.own_use_kwh),
+        ("imported", figures.import_kwh),
+        ("exported", figures.export_kwh),
+        ("curtailed", figures.curtailed_kwh),
+        ("clipped", figures.clipped_kwh),
+        ("out of the battery", figures.battery_out_kwh),
+    )
     for name, value in rows:
         print(f"{name:24} {text_of(value, 'kWh'):>14}")
     print(f"{'own sun used on site':24} {figures.self_consumption * 100:>12.1f} %")
@@ -141,7 +176,15 @@ def _write_series(path: Path, job: Job, reckoner: Reckoner) -> None:
         columns[f"own_use_kw_{phase}"] = year.own_use_kw[p]
         columns[f"grid_kw_{phase}"] = year.series.grid_kw[p]
     for u, unit in enumerate(job.units):
-        for name in ("pv_ac_kw", "battery_ac_kw", "pv_dc_kw", "battery_dc_kw", "clipped_kw", "curtailed_kw", "energy_kwh"):
+        for name in (
+            "pv_ac_kw",
+            "battery_ac_kw",
+            "pv_dc_kw",
+            "battery_dc_kw",
+            "clipped_kw",
+            "curtailed_kw",
+            "energy_kwh",
+        ):
             columns[f"{name}_{unit.id}"] = getattr(year.series, name)[u]
     text = pd.DataFrame(columns).to_csv(index=False, float_format="%.6g", lineterminator="\n")
     write_whole(path, text.encode("utf-8"))
@@ -157,11 +200,22 @@ def outage(options: argparse.Namespace) -> int:
             continue
         found = reckoner.outage(job, unit, moment)
         start = reckoner.energy_at(job, unit, moment)
-        results.append({"unit": unit.id, "hours": found.hours, "reason": found.reason, "energy_start_kwh": start,
-                        "month": moment.month, "hour": moment.hour, "sky": str(moment.sky)})  # fmt: skip
+        results.append(
+            {
+                "unit": unit.id,
+                "hours": found.hours,
+                "reason": found.reason,
+                "energy_start_kwh": start,
+                "month": moment.month,
+                "hour": moment.hour,
+                "sky": str(moment.sky),
+            }
+        )
         if not options.json:
             ends = "still held after a week" if found.reason == "held" else f"ended by {found.reason}"
-            print(f"{unit.name}: from {moment.words}, {moment.sky} sky, {text_of(start, 'kWh')}: {text_of(found.hours, 'h')}, {ends}")
+            print(
+                f"{unit.name}: from {moment.words}, {moment.sky} sky, {text_of(start, 'kWh')}: {text_of(found.hours, 'h')}, {ends}"
+            )
     if options.json:
         _print_json({"job": job.id, "outages": results})
     elif not results:
@@ -185,24 +239,32 @@ def wire(options: argparse.Namespace) -> int:
         states = [state.with_hand(part, position) for state in states]
     answers = [(state, answer(topology, state)) for state in states]
     if options.json:
-        _print_json({
-            "job": job.id,
-            "states": [
-                {
-                    "state": state.name, "grid_present": state.grid_present, "positions": found.positions,
-                    "units": found.unit_modes, "live": {name: sorted(kinds) for name, kinds in found.live.items()},
-                    "fed": {name: sorted(kinds) for name, kinds in found.fed.items()},
-                    "neutral_networks": [
-                        {"sources": sorted(n.sources), "bonds": list(n.bonds), "behind_rcd": list(n.behind_rcd)} for n in found.networks
-                    ],
-                }
-                for state, found in answers
-            ],
-        })  # fmt: skip
+        _print_json(
+            {
+                "job": job.id,
+                "states": [
+                    {
+                        "state": state.name,
+                        "grid_present": state.grid_present,
+                        "positions": found.positions,
+                        "units": found.unit_modes,
+                        "live": {name: sorted(kinds) for name, kinds in found.live.items()},
+                        "fed": {name: sorted(kinds) for name, kinds in found.fed.items()},
+                        "neutral_networks": [
+                            {"sources": sorted(n.sources), "bonds": list(n.bonds), "behind_rcd": list(n.behind_rcd)}
+                            for n in found.networks
+                        ],
+                    }
+                    for state, found in answers
+                ],
+            }
+        )
         return FINE
     for state, found in answers:
         fed = [name for name, kinds in found.fed.items() if kinds]
-        print(f"{state.name}: {len(found.still_live())} of {len(found.live)} conductors live; {len(fed)} of {len(found.fed)} circuits fed")
+        print(
+            f"{state.name}: {len(found.still_live())} of {len(found.live)} conductors live; {len(fed)} of {len(found.fed)} circuits fed"
+        )
         for network in found.networks:
             print(f"  neutral live from {', '.join(sorted(network.sources))}: {'; '.join(network.bonds) or 'no bond'}")
         if len(found.still_live()) <= 12:

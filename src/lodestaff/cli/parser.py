@@ -4,7 +4,7 @@ import argparse
 import os
 import sys
 from collections.abc import Callable, Sequence
-from typing import Any, NoReturn
+from typing import NoReturn
 
 from lodestaff import __version__
 from lodestaff.quantities.errors import JobError
@@ -24,13 +24,15 @@ class _Parser(argparse.ArgumentParser):
 
 
 def _month(text: str) -> int:
-    return _bounded(text, int, 1, 12, "a month from 1 to 12")
+    return int(_bounded(text, int, 1, 12, "a month from 1 to 12"))
 
 
 def _hour(text: str) -> float:
     if ":" in text:
         hours, minutes = text.split(":", 1)
-        text = str(_bounded(hours, int, 0, 23, "an hour like 18:45") + _bounded(minutes, int, 0, 59, "an hour like 18:45") / 60)
+        text = str(
+            _bounded(hours, int, 0, 23, "an hour like 18:45") + _bounded(minutes, int, 0, 59, "an hour like 18:45") / 60
+        )
     return _bounded(text, float, 0, 23.999, "an hour like 18:45 or 18.75")
 
 
@@ -38,12 +40,12 @@ def _share(text: str) -> float:
     return _bounded(text.rstrip("%"), float, 0, 100, "a state of charge from 0 to 100 (percent)") / 100
 
 
-def _bounded(text: str, kind: Callable[[str], Any], low: float, high: float, right: str) -> Any:
+def _bounded(text: str, kind: Callable[[str], float], low: float, high: float, right: str) -> float:
     try:
         value = kind(text)
     except ValueError:
-        value = None
-    if value is None or not low <= value <= high:
+        value = float("nan")
+    if not low <= value <= high:
         raise argparse.ArgumentTypeError(f"{text!r} is not {right}")
     return value
 

@@ -37,10 +37,18 @@ def plane_of_array(plane: Plane, sun: Sun, ghi: Floats, dni: Floats, dhi: Floats
     import pvlib
 
     total = pvlib.irradiance.get_total_irradiance(
-        plane.tilt_deg, plane.azimuth_deg, sun.apparent_zenith_deg, sun.azimuth_deg, dni, ghi, dhi,
-        dni_extra=sun.extra_normal_w_m2, albedo=ALBEDO, model="haydavies",
-    )  # fmt: skip
-    return np.nan_to_num(np.asarray(total["poa_global"], dtype=float)).clip(min=0)
+        plane.tilt_deg,
+        plane.azimuth_deg,
+        sun.apparent_zenith_deg,
+        sun.azimuth_deg,
+        dni,
+        ghi,
+        dhi,
+        dni_extra=sun.extra_normal_w_m2,
+        albedo=ALBEDO,
+        model="haydavies",
+    )
+    return np.asarray(np.nan_to_num(np.asarray(total["poa_global"], dtype=float)).clip(min=0))
 
 
 def cell_temperature(plane: Plane, poa_w_m2: Floats, temp_air_c: Floats, wind_m_s: Floats) -> Floats:

@@ -37,6 +37,12 @@ def bank_energies(
         capacity * share for share in (top_soc - floor_soc, top_soc - reserve_soc, reserve_soc - floor_soc)
     )
     return BankEnergies(
-        nominal_kwh, capacity, usable, cycling, reserve,
-        usable * eta_discharge, cycling * eta_discharge, reserve * eta_discharge,
-    )  # fmt: skip
+        nominal_kwh,
+        capacity,
+        usable,
+        cycling,
+        reserve,
+        usable * eta_discharge,
+        cycling * eta_discharge,
+        reserve * eta_discharge,
+    )

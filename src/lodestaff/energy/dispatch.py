@@ -1,6 +1,7 @@
 """A year of one system: from parts to unit arrays, and from series to yearly figures."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -72,6 +73,7 @@ class Year:
         return np.clip(-self.series.grid_kw, 0, None)
 
 
+@lru_cache(maxsize=64)
 def loss_curve(points: tuple[tuple[float, float], ...], rated_kw: float, own_use_kw: float) -> tuple[float, float]:
     """k1 and k2 (1/kW) of the loss k1 P + k2 P² from a sheet's efficiency points, own use taken out.
 
@@ -141,7 +143,14 @@ def simulate(
     for converter in converters:
         own[converter.phase] += converter.own_use_kw
     series = kernels.dispatch(
-        units, np.ascontiguousarray(pv_dc_kw), np.ascontiguousarray(load_kw + own), target, power,
-        e_start, float(export_kw), float(import_kw), float(step_h),
-    )  # fmt: skip
+        units,
+        np.ascontiguousarray(pv_dc_kw),
+        np.ascontiguousarray(load_kw + own),
+        target,
+        power,
+        e_start,
+        float(export_kw),
+        float(import_kw),
+        float(step_h),
+    )
     return Year(series, load_kw, own, pv_dc_kw, e_start, step_h)

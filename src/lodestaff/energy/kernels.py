@@ -5,6 +5,7 @@ and contiguous; powers in kW, energies in kWh. A unit's DC-to-AC loss is k1 x P 
 power P; its battery path loses by eta_charge and eta_discharge.
 """
 
+import math
 from typing import NamedTuple
 
 import numpy as np
@@ -57,7 +58,7 @@ def dc_for(ac: float, k1: float, k2: float) -> float:
 def ac_from(dc: float, k1: float, k2: float) -> float:
     """AC power that this DC power gives (the root of dc_for, written so that k2 = 0 is no special case)."""
     b = 1.0 + k1
-    return 2.0 * dc / (b + np.sqrt(b * b + 4.0 * k2 * dc))
+    return 2.0 * dc / (b + math.sqrt(b * b + 4.0 * k2 * dc))
 
 
 @njit(cache=True, nogil=True, error_model="numpy", inline="always")
@@ -70,7 +71,7 @@ def charge_room(e: float, top: float, limit: float, eta: float, taper: float, en
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def dispatch(
+def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named in comments)
     units: UnitArrays,
     pv_dc: Floats,
     load: Floats,
@@ -121,9 +122,16 @@ def dispatch(
             net[p] -= ac
             charge = min(
                 left,
-                charge_room(e[u], units.e_top[u], units.charge_kw[u], units.eta_charge[u], units.e_taper[u],
-                            units.taper_end[u], dt),
-            )  # fmt: skip
+                charge_room(
+                    e[u],
+                    units.e_top[u],
+                    units.charge_kw[u],
+                    units.eta_charge[u],
+                    units.e_taper[u],
+                    units.taper_end[u],
+                    dt,
+                ),
+            )
             sun_in[u] = charge
             stored[u] = charge
             taken[u] = 0.0
@@ -137,8 +145,15 @@ def dispatch(
             p = units.phase[u]
             if units.ac_charge[u] == 1 and pool[p] > 0.0:
                 k1, k2 = units.k1[u], units.k2[u]
-                room = charge_room(e[u], units.e_top[u], units.charge_kw[u], units.eta_charge[u],
-                                   units.e_taper[u], units.taper_end[u], dt)  # fmt: skip
+                room = charge_room(
+                    e[u],
+                    units.e_top[u],
+                    units.charge_kw[u],
+                    units.eta_charge[u],
+                    units.e_taper[u],
+                    units.taper_end[u],
+                    dt,
+                )
                 ac = min(pool[p], units.rated_kw[u], dc_for(room - stored[u], k1, k2))
                 if direct[u] == 0.0 and extra[u] == 0.0 and ac > 0.0:
                     stored[u] += ac_from(ac, k1, k2)
@@ -176,10 +191,24 @@ def dispatch(
             k1, k2 = units.k1[u], units.k2[u]
             if window_kw[u, t] > 0.0:
                 if e[u] < target_e[u, t] and pv_ac[u, t] == 0.0:
-                    room = charge_room(e[u], target_e[u, t], units.charge_kw[u], units.eta_charge[u],
-                                       units.e_taper[u], units.taper_end[u], dt) - stored[u]  # fmt: skip
-                    ac = min(window_kw[u, t], units.rated_kw[u] - taken[u], max(0.0, import_kw - bought),
-                             dc_for(max(0.0, room), k1, k2))  # fmt: skip
+                    room = (
+                        charge_room(
+                            e[u],
+                            target_e[u, t],
+                            units.charge_kw[u],
+                            units.eta_charge[u],
+                            units.e_taper[u],
+                            units.taper_end[u],
+                            dt,
+                        )
+                        - stored[u]
+                    )
+                    ac = min(
+                        window_kw[u, t],
+                        units.rated_kw[u] - taken[u],
+                        max(0.0, import_kw - bought),
+                        dc_for(max(0.0, room), k1, k2),
+                    )
                     if ac > 0.0:
                         dc = ac_from(ac, k1, k2)
                         e[u] += dc * units.eta_charge[u] * dt
@@ -273,9 +302,8 @@ def outage(
         if sun >= dc_need:
             charge = min(
                 sun - dc_need,
-                charge_room(e, island.e_top, island.charge_kw, island.eta_charge, island.e_taper,
-                            island.taper_end, dt),
-            )  # fmt: skip
+                charge_room(e, island.e_top, island.charge_kw, island.eta_charge, island.e_taper, island.taper_end, dt),
+            )
             e += charge * island.eta_charge * dt
             sun = dc_need + charge
         else:
@@ -304,3 +332,28 @@ def ride_through(
     for i in range(starts.size):
         hours[i] = outage(arrays, island, starts[i], e_starts[i], horizon, dt, nothing)[0]
     return hours
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def energy_needed(arrays: OutageArrays, island: Island, starts: Ints, horizon: int, dt: float) -> Floats:
+    """Least energy that each of many outages must begin with to last the horizon, shape of `starts`, kWh.
+
+    Reckoned backwards with the held circuits only. Infinite where no battery of this size is enough.
+    """
+    n = arrays.pv_dc.size
+    result = np.zeros(starts.size)
+    for i in range(starts.size):
+        need = island.e_floor
+        for back in range(horizon - 1, -1, -1):
+            t = (starts[i] + back) % n
+            dc_need = dc_for(arrays.held_kw[t], island.k1, island.k2)
+            sun = min(arrays.pv_dc[t], island.pv_max_kw)
+            if sun >= dc_need:
+                need = max(island.e_floor, need - min(sun - dc_need, island.charge_kw) * island.eta_charge * dt)
+            else:
+                need += (dc_need - sun) / island.eta_discharge * dt
+            if need > island.e_top:
+                need = np.inf
+                break
+        result[i] = need
+    return result

@@ -42,11 +42,11 @@ def circuit_kw(timetable: Timetable) -> Floats:
     weights = _weights(timetable)
     most = timetable.running_kw * STEP_H
     if timetable.event_minutes is None:
-        return _fill(weights, timetable.kwh_year, most) / STEP_H
+        return np.asarray(_fill(weights, timetable.kwh_year, most) / STEP_H)
     random = np.random.default_rng([timetable.seed, zlib.crc32(timetable.id.encode())])
     minutes = _runs(weights, timetable, random)
     minutes *= timetable.kwh_year / (timetable.running_kw / 60) / minutes.sum()
-    return _queued(minutes) / STEP_MIN * timetable.running_kw
+    return np.asarray(_queued(minutes) / STEP_MIN * timetable.running_kw)
 
 
 def _weights(timetable: Timetable) -> Floats:
@@ -54,7 +54,7 @@ def _weights(timetable: Timetable) -> Floats:
     hour = household_hour(timetable.daylight_saving, timetable.utc_offset_h).astype(int)
     by_hour = np.where(is_weekend(), np.array(timetable.weekend)[hour], np.array(timetable.weekday)[hour])
     weights = by_hour * np.array(timetable.months)[month_of_step()]
-    return weights / weights.sum()
+    return np.asarray(weights / weights.sum())
 
 
 def _fill(weights: Floats, kwh: float, most_kwh: float) -> Floats:
@@ -78,7 +78,7 @@ def _runs(weights: Floats, timetable: Timetable, random: np.random.Generator) ->
     quantiles = (np.arange(count) + random.random(count)) / count
     begins = np.searchsorted(np.cumsum(weights), quantiles * (1 - 1e-12))
     lengths = length * random.uniform(0.6, 1.4, count)
-    return np.bincount(begins.clip(max=STEPS - 1), weights=lengths, minlength=STEPS).astype(float)
+    return np.asarray(np.bincount(begins.clip(max=STEPS - 1), weights=lengths, minlength=STEPS), dtype=np.float64)
 
 
 def _queued(minutes: Floats) -> Floats:
@@ -87,4 +87,4 @@ def _queued(minutes: Floats) -> Floats:
     walk = np.cumsum(twice - STEP_MIN)
     waiting = walk - np.minimum(np.minimum.accumulate(walk), 0)
     before = np.concatenate([[0.0], waiting[:-1]])
-    return (twice + before - waiting)[STEPS:]
+    return np.asarray((twice + before - waiting)[STEPS:])

@@ -15,7 +15,6 @@ REASONS = {
     kernels.HELD: "held",
 }
 HORIZON_H = 168.0
-RIDE_HORIZON_H = 72.0
 RIDE_STEP = 12  # an outage begins every three hours of the year
 
 
@@ -138,9 +137,33 @@ class RideThrough:
         return MONTH_NAMES[month], values[month]
 
 
-def ride_through(arrays: kernels.OutageArrays, island: kernels.Island, energy_kwh: float) -> RideThrough:
-    """Outages that begin with the same energy every three hours of the year."""
+def ride_horizon_h(promised_h: float) -> float:
+    """How long outages are followed to judge a promise: twice as long, a day at least, a week at most."""
+    return min(HORIZON_H, max(24.0, 2 * promised_h))
+
+
+def ride_through(
+    arrays: kernels.OutageArrays, island: kernels.Island, energy_kwh: float, horizon_h: float
+) -> RideThrough:
+    """Outages that begin with the same energy every three hours of the year, each followed for the horizon."""
     starts = np.arange(0, STEPS, RIDE_STEP)
-    horizon = round(RIDE_HORIZON_H / STEP_H)
+    horizon = round(horizon_h / STEP_H)
     hours = kernels.ride_through(arrays, island, starts, np.full(starts.size, float(energy_kwh)), horizon, STEP_H)
-    return RideThrough(hours, month_of_step()[starts], RIDE_HORIZON_H)
+    return RideThrough(hours, month_of_step()[starts], horizon_h)
+
+
+def reserve_needed_kwh(
+    arrays: kernels.OutageArrays, island: kernels.Island, promised_h: float, percent: float
+) -> float:
+    """Energy with which an outage lasts the promised hours in every month but for `percent` of its starts.
+
+    Held circuits only, starts every three hours; infinite where no charge of this battery is enough.
+    """
+    starts = np.arange(0, STEPS, RIDE_STEP)
+    needed = kernels.energy_needed(arrays, island, starts, round(promised_h / STEP_H), STEP_H)
+    months = month_of_step()[starts]
+    # The percentile of the hours that last is linear between neighbours; the next higher need is on the safe side.
+    return max(
+        float(np.sort(here)[min(here.size - 1, int(np.ceil((1 - percent / 100) * (here.size - 1))))])
+        for here in (needed[months == month] for month in range(12))
+    )

@@ -39,9 +39,7 @@ def synthetic_year(place: Place, climate: Climate) -> Weather:
     random = np.random.default_rng(climate.seed)
     sun = sun_over_year(place)
     outside = extraterrestrial_horizontal(sun)
-    clear = np.minimum(
-        pvlib.clearsky.haurwitz(_frame(sun.apparent_zenith_deg))["ghi"].to_numpy(), 0.85 * outside
-    )
+    clear = np.minimum(pvlib.clearsky.haurwitz(_frame(sun.apparent_zenith_deg))["ghi"].to_numpy(), 0.85 * outside)
     _check_reachable(climate, outside, clear)
     days = _daily_clearness(random, climate, outside, clear)
     ghi = _within_days(random, days, outside, clear)
@@ -86,12 +84,10 @@ def _persistent(random: np.random.Generator, length: int, correlation: float) ->
 def _by_month(values: tuple[float, ...]) -> Floats:
     """Daily values that run smoothly through the months' middles, shape (365,)."""
     middles = np.array([15, 45, 74, 105, 135, 166, 196, 227, 258, 288, 319, 349], dtype=float)
-    return np.interp(np.arange(365) + 0.5, middles, values, period=365)
+    return np.asarray(np.interp(np.arange(365) + 0.5, middles, values, period=365))
 
 
-def _daily_clearness(
-    random: np.random.Generator, climate: Climate, outside: Floats, clear: Floats
-) -> Floats:
+def _daily_clearness(random: np.random.Generator, climate: Climate, outside: Floats, clear: Floats) -> Floats:
     """Clearness of each day, shape (365,): logistic in a persistent noise, shifted to the month's mean."""
     noise = _persistent(random, 365, DAY_PERSISTENCE)
     day_outside = outside.reshape(365, -1).sum(axis=1)
@@ -117,7 +113,7 @@ def _within_days(random: np.random.Generator, days: Floats, outside: Floats, cle
     share = np.repeat(days * outside.reshape(365, -1).sum(axis=1) / np.maximum(day_clear, 1e-9), STEPS_PER_DAY)
     share = np.clip(share, 0.02, 1)
     spread = 2.2 * share * (1 - share)
-    return np.clip(clear * share * (1 + spread * noise), 0.03 * clear, clear)
+    return np.asarray(np.clip(clear * share * (1 + spread * noise), 0.03 * clear, clear))
 
 
 def _to_monthly_sums(ghi: Floats, climate: Climate, outside: Floats, clear: Floats) -> Floats:
@@ -141,7 +137,10 @@ def _temperature(random: np.random.Generator, climate: Climate) -> Floats:
     spell = 2.5 * _persistent(random, 365, 0.75)
     phase = np.cos((standard_hour() - HOT_HOUR) / 24 * 2 * np.pi)
     middle = np.interp(
-        (np.arange(phase.size) + 0.5) / STEPS_PER_DAY, np.arange(365) + 0.5, (low + high) / 2 + spell, period=365
+        (np.arange(phase.size) + 0.5) / STEPS_PER_DAY,
+        np.arange(365) + 0.5,
+        (low + high) / 2 + spell,
+        period=365,
     )
     swing = np.repeat((high - low) / 2, STEPS_PER_DAY)
     temperature = middle + swing * phase

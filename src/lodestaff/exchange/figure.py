@@ -56,7 +56,9 @@ def _draw_shape(canvas: Any, shape: Shape, answer: Answer, scale: float, height:
         canvas.drawPath(path, stroke=1, fill=int(shape.kind == "polygon"))
 
 
-def _conductor(canvas: Any, points: list[tuple[float, float]], sources: frozenset[str], scale: float, colour: Any) -> None:
+def _conductor(
+    canvas: Any, points: list[tuple[float, float]], sources: frozenset[str], scale: float, colour: Any
+) -> None:
     kinds = [kind for kind in SOURCE_ORDER if kind in sources]
     canvas.setLineWidth(0.35 * scale)
     for index, kind in enumerate(kinds or ["dead"]):

@@ -56,15 +56,27 @@ def page(reckoner: Reckoner, job: Job, printed: date) -> bytes:
     story += _cautions(job, styles)
     buffer = io.BytesIO()
     document = SimpleDocTemplate(
-        buffer, pagesize=A4, leftMargin=18 * mm, rightMargin=18 * mm, topMargin=16 * mm, bottomMargin=20 * mm,
-        title=job.title, author="Lodestaff", subject="Backup split, wiring and settings", invariant=1,
-    )  # fmt: skip
+        buffer,
+        pagesize=A4,
+        leftMargin=18 * mm,
+        rightMargin=18 * mm,
+        topMargin=16 * mm,
+        bottomMargin=20 * mm,
+        title=job.title,
+        author="Lodestaff",
+        subject="Backup split, wiring and settings",
+        invariant=1,
+    )
 
     def foot(canvas: Any, _document: Any) -> None:
         canvas.saveState()
         canvas.setFont("B612", 7)
         canvas.drawString(18 * mm, 12 * mm, job.pack.cautions["licence"])
-        canvas.drawString(18 * mm, 9 * mm, f"{job.title}, {printed.isoformat()}, pack {job.pack.edition}, Lodestaff {__version__}")
+        canvas.drawString(
+            18 * mm,
+            9 * mm,
+            f"{job.title}, {printed.isoformat()}, pack {job.pack.edition}, Lodestaff {__version__}",
+        )
         canvas.drawRightString(192 * mm, 9 * mm, f"page {canvas.getPageNumber()}")
         canvas.restoreState()
 
@@ -81,7 +93,9 @@ def _styles() -> dict[str, Any]:
         "body": body,
         "small": ParagraphStyle("small", body, fontSize=7.2, leading=9.6, textColor=HexColor("#4A5260")),
         "title": ParagraphStyle("title", body, fontName="B612-Bold", fontSize=16, leading=20),
-        "head": ParagraphStyle("head", body, fontName="B612-Bold", fontSize=10.5, leading=14, spaceBefore=9, spaceAfter=3),
+        "head": ParagraphStyle(
+            "head", body, fontName="B612-Bold", fontSize=10.5, leading=14, spaceBefore=9, spaceAfter=3
+        ),
     }
 
 
@@ -91,21 +105,28 @@ def _paragraph(text: str, style: Any) -> Flowable:
     return Paragraph(text, style)
 
 
-def _table(rows: list[list[Any]], widths: list[float], styles: dict[str, Any], numbers: tuple[int, ...] = ()) -> Flowable:
+def _table(
+    rows: list[list[Any]], widths: list[float], styles: dict[str, Any], numbers: tuple[int, ...] = ()
+) -> Flowable:
     from reportlab.lib.colors import HexColor
     from reportlab.lib.units import mm
     from reportlab.platypus import Table, TableStyle
 
-    cells = [[cell if not isinstance(cell, str) else _paragraph(escape(cell), styles["body"]) for cell in row] for row in rows[1:]]
+    cells = [
+        [cell if not isinstance(cell, str) else _paragraph(escape(cell), styles["body"]) for cell in row]
+        for row in rows[1:]
+    ]
     head = [_paragraph(f"<b>{escape(cell)}</b>", styles["small"]) for cell in rows[0]]
     table = Table([head, *cells], [width * mm for width in widths], repeatRows=1)
     look: list[Any] = [
         ("VALIGN", (0, 0), (-1, -1), "TOP"),
         ("LINEBELOW", (0, 0), (-1, 0), 0.7, HexColor("#1B232E")),
         ("LINEBELOW", (0, 1), (-1, -1), 0.25, HexColor("#CFCABC")),
-        ("TOPPADDING", (0, 0), (-1, -1), 1.5), ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5),
-        ("LEFTPADDING", (0, 0), (-1, -1), 2), ("RIGHTPADDING", (0, 0), (-1, -1), 2),
-    ]  # fmt: skip
+        ("TOPPADDING", (0, 0), (-1, -1), 1.5),
+        ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5),
+        ("LEFTPADDING", (0, 0), (-1, -1), 2),
+        ("RIGHTPADDING", (0, 0), (-1, -1), 2),
+    ]
     table.setStyle(TableStyle(look + [("ALIGN", (column, 0), (column, -1), "RIGHT") for column in numbers]))
     return table
 
@@ -114,13 +135,25 @@ def _head(job: Job, printed: date, styles: dict[str, Any]) -> list[Flowable]:
     supply = job.site.supply
     known = ", ".join(
         f"{name} {text_of(fact.value, unit) if fact.value is not None else 'unknown'} ({fact.words()})"
-        for name, fact, unit in (("service rating", supply.rating_a, "A"), ("voltage", supply.voltage_v, "V"), ("Ze", supply.ze_ohm, "ohm"))
+        for name, fact, unit in (
+            ("service rating", supply.rating_a, "A"),
+            ("voltage", supply.voltage_v, "V"),
+            ("Ze", supply.ze_ohm, "ohm"),
+        )
     )
     return [
         _paragraph(escape(job.title), styles["title"]),
-        _paragraph(escape(f"{job.site.place}. {supply.earthing.value or 'Earthing unknown'} supply on {', '.join(job.site.phases)}; {known}."), styles["body"]),
-        _paragraph(escape(f"Rules: {job.pack.title}, edition {job.pack.edition}. Printed {printed.isoformat()}."), styles["small"]),
-    ]  # fmt: skip
+        _paragraph(
+            escape(
+                f"{job.site.place}. {supply.earthing.value or 'Earthing unknown'} supply on {', '.join(job.site.phases)}; {known}."
+            ),
+            styles["body"],
+        ),
+        _paragraph(
+            escape(f"Rules: {job.pack.title}, edition {job.pack.edition}. Printed {printed.isoformat()}."),
+            styles["small"],
+        ),
+    ]
 
 
 def _year(reckoner: Reckoner, job: Job, styles: dict[str, Any]) -> list[Flowable]:
@@ -129,18 +162,36 @@ def _year(reckoner: Reckoner, job: Job, styles: dict[str, Any]) -> list[Flowable
     rows = [
         ["A year", "", "", ""],
         ["Produced", text_of(f.pv_kwh, "kWh", 0), "Bill", f"{f.bill:,.0f} {money}"],
-        ["Taken by the circuits", text_of(f.load_kwh, "kWh", 0), "Without array and battery", f"{f.money.without:,.0f} {money}"],
-        ["Imported", text_of(f.import_kwh, "kWh", 0), "Own sun used on site", f"{f.self_consumption * 100:.0f} %"],
-        ["Exported", text_of(f.export_kwh, "kWh", 0), "Met without import", f"{f.self_sufficiency * 100:.0f} %"],
+        [
+            "Taken by the circuits",
+            text_of(f.load_kwh, "kWh", 0),
+            "Without array and battery",
+            f"{f.money.without:,.0f} {money}",
+        ],
+        [
+            "Imported",
+            text_of(f.import_kwh, "kWh", 0),
+            "Own sun used on site",
+            f"{f.self_consumption * 100:.0f} %",
+        ],
+        [
+            "Exported",
+            text_of(f.export_kwh, "kWh", 0),
+            "Met without import",
+            f"{f.self_sufficiency * 100:.0f} %",
+        ],
         ["Curtailed", text_of(f.curtailed_kwh, "kWh", 0), "Battery cycles", f"{f.cycles:.0f}"],
     ]
     return [
         _paragraph("The year, simulated at 15 minutes", styles["head"]),
         _table(rows, [45, 35, 55, 35], styles),
         _paragraph(
-            escape(f"Weather: {reckoner.weather(job).source}, a typical year and no record; results of one year differ."), styles["small"]
+            escape(
+                f"Weather: {reckoner.weather(job).source}, a typical year and no record; results of one year differ."
+            ),
+            styles["small"],
         ),
-    ]  # fmt: skip
+    ]
 
 
 def _split(reckoner: Reckoner, job: Job, styles: dict[str, Any]) -> list[Flowable]:
@@ -148,19 +199,38 @@ def _split(reckoner: Reckoner, job: Job, styles: dict[str, Any]) -> list[Flowabl
     for role in (Role.HELD, Role.SHED, Role.GRID, Role.LOCKED):
         for c in sorted(job.with_role(role), key=lambda c: -c.running_w):
             starts = text_of(c.start_kva, "kVA") if c.start_kva > c.running_kva else "-"
-            rows.append([c.name, str(role), c.phase, text_of(c.running_w / 1000, "kW"), starts, text_of(c.kwh_year, "kWh", 0), c.known.words()])  # fmt: skip
+            rows.append(
+                [
+                    c.name,
+                    str(role),
+                    c.phase,
+                    text_of(c.running_w / 1000, "kW"),
+                    starts,
+                    text_of(c.kwh_year, "kWh", 0),
+                    c.known.words(),
+                ]
+            )
     story = [_paragraph("The split", styles["head"]), _table(rows, [46, 23, 14, 20, 22, 25, 24], styles)]
     moment = Moment(month=1, hour=18.0, grid=False)
     for unit in job.units:
         if job.bank_of(unit) is None:
             continue
         outage = reckoner.outage(job, unit, moment)
-        ends = {"held": "the end of the week that was followed", "energy": "an empty battery", "overload": "an overload", "start": "a start the unit can't give"}
+        ends = {
+            "held": "the end of the week that was followed",
+            "energy": "an empty battery",
+            "overload": "an overload",
+            "start": "a start the unit can't give",
+        }
         story.append(
             _paragraph(
-                escape(f"An outage at {moment.words} on a middling day lasts {text_of(outage.hours, 'h')} on {unit.name}, ended by {ends[outage.reason]}. "
-                       f"Shed-first circuits drop at {job.limits.shed_soc * 100:.0f} % or when the unit is overloaded."), styles["body"])
-        )  # fmt: skip
+                escape(
+                    f"An outage at {moment.words} on a middling day lasts {text_of(outage.hours, 'h')} on {unit.name}, ended by {ends[outage.reason]}. "
+                    f"Shed-first circuits drop at {job.limits.shed_soc * 100:.0f} % or when the unit is overloaded."
+                ),
+                styles["body"],
+            )
+        )
     return story
 
 
@@ -178,10 +248,19 @@ def _diagram(reckoner: Reckoner, job: Job, styles: dict[str, Any]) -> list[Flowa
         live = found.still_live()
         bonds = "; ".join("+".join(network.bonds) or "none" for network in found.networks) or "-"
         sources = sorted(set().union(*(found.live[name] for name in live)) if live else set())
-        rows.append([found.state.name, f"{len(live)} of {len(found.live)}", f"{fed} of {len(found.fed)}", bonds, ", ".join(sources) or "nothing"])
+        rows.append(
+            [
+                found.state.name,
+                f"{len(live)} of {len(found.live)}",
+                f"{fed} of {len(found.fed)}",
+                bonds,
+                ", ".join(sources) or "nothing",
+            ]
+        )
     cautions = [
-        _paragraph(escape(f"{state.capitalize()}: {job.pack.cautions[name]}"), styles["body"]) for state, name in STATE_CAUTION.items()
-    ]  # fmt: skip
+        _paragraph(escape(f"{state.capitalize()}: {job.pack.cautions[name]}"), styles["body"])
+        for state, name in STATE_CAUTION.items()
+    ]
     return [
         KeepTogether(
             [
@@ -201,17 +280,24 @@ def _settings(job: Job, styles: dict[str, Any]) -> list[Flowable]:
     rows = [
         ["Setting", "Value", "Meaning"],
         ["Reserve", f"{limits.reserve_soc * 100:.0f} %", "kept for outages; share of rated capacity"],
-        ["Export limit", text_of(limits.export_kw, "kW"), f"at the supply; {job.pack.word('permission')} {job.site.permission.state}"],
+        [
+            "Export limit",
+            text_of(limits.export_kw, "kW"),
+            f"at the supply; {job.pack.word('permission')} {job.site.permission.state}",
+        ],
         ["Import limit", text_of(limits.import_kw, "kW"), "charging yields to it"],
         ["Charge limit", text_of(limits.charge_kw, "kW"), "at the battery's DC bus"],
         ["Discharge limit", text_of(limits.discharge_kw, "kW"), "at the battery's DC bus"],
         ["Shed level", f"{limits.shed_soc * 100:.0f} %", "shed-first circuits drop here in an outage"],
     ]
     for window in limits.windows:
-        rows.append([
-            f"Charge window {window.id}", f"{clock(window.start_h)} to {clock(window.end_h)}",
-            f"to {window.target_soc * 100:.0f} % at {text_of(window.power_kw, 'kW')}, by the {limits.device_clock} clock",
-        ])  # fmt: skip
+        rows.append(
+            [
+                f"Charge window {window.id}",
+                f"{clock(window.start_h)} to {clock(window.end_h)}",
+                f"to {window.target_soc * 100:.0f} % at {text_of(window.power_kw, 'kW')}, by the {limits.device_clock} clock",
+            ]
+        )
     return [_paragraph("Settings", styles["head"]), _table(rows, [45, 40, 89], styles)]
 
 
@@ -221,7 +307,11 @@ def _findings(reckoner: Reckoner, job: Job, styles: dict[str, Any]) -> list[Flow
         status = found.status
         mark = _paragraph(f"<font color='{VERDICT_INK[status]}'><b>{status}</b></font>", styles["body"])
         figure = found.figure
-        limit = "" if found.limit is None else f" Limit {text_of(found.limit, figure.unit)}, margin {text_of(found.margin or 0, figure.unit)}."
+        limit = (
+            ""
+            if found.limit is None
+            else f" Limit {text_of(found.limit, figure.unit)}, margin {text_of(found.margin or 0, figure.unit)}."
+        )
         because = f" Open: {', '.join(found.open_because)}." if found.open else ""
         source = f" Limit from {found.limit_source}." if found.limit_source else ""
         working = f"{figure.name}: {text_of(figure.value, figure.unit)} = {figure.formula} [{figure.source}].{limit}{source}{because}"

@@ -21,16 +21,17 @@ def migrated(data: Any, name: str) -> Document:
         raise JobError(
             f"is of version {version}; this program reads up to {SCHEMA_VERSION}", name, "use a newer program"
         )
+    document: Document = data
     while version < SCHEMA_VERSION:
         step = STEPS.get(version)
         if step is None:
             raise JobError(f"is of version {version}, which was never published", name)
         try:
-            data = step(data)
+            document = step(document)
         except (KeyError, TypeError, AttributeError) as trouble:
             raise JobError(f"is damaged for version {version}: {trouble} is missing or wrong", name) from trouble
-        version = data["schema_version"]
-    return data
+        version = document["schema_version"]
+    return document
 
 
 def _one_to_two(data: Document) -> Document:

@@ -20,9 +20,7 @@ Hour = Annotated[float, Field(ge=0, le=24)]
 DayWeights = Annotated[tuple[NotNegative, ...], Field(min_length=HOURS, max_length=HOURS)]
 MonthWeights = Annotated[tuple[NotNegative, ...], Field(min_length=MONTHS, max_length=MONTHS)]
 MonthShares = Annotated[tuple[Annotated[float, Field(gt=0.05, lt=0.85)], ...], Field(min_length=12, max_length=12)]
-MonthTemperatures = Annotated[
-    tuple[Annotated[float, Field(ge=-60, le=60)], ...], Field(min_length=12, max_length=12)
-]
+MonthTemperatures = Annotated[tuple[Annotated[float, Field(ge=-60, le=60)], ...], Field(min_length=12, max_length=12)]
 
 
 class Role(StrEnum):
@@ -254,7 +252,7 @@ class Job(Frozen):
     def _parts_fit_together(self) -> Self:
         for kind, parts in (("circuits", self.circuits), ("faces", self.faces), ("units", self.units),
                             ("banks", self.banks)):  # fmt: skip
-            ids = [part.id for part in parts]  # type: ignore[attr-defined]
+            ids = [part.id for part in parts]
             twice = sorted({name for name in ids if ids.count(name) > 1})
             if twice:
                 raise ValueError(f"{kind}: the id {twice[0]!r} stands twice; ids must differ")
@@ -306,5 +304,3 @@ class Job(Frozen):
 
     def bank_of(self, unit: Unit) -> Bank | None:
         return next((bank for bank in self.banks if bank.unit == unit.id), None)
-
-

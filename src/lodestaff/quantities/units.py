@@ -22,6 +22,10 @@ def text_of(value: float, unit: str = "", decimals: int | None = None) -> str:
     if math.isinf(value):
         return "no limit"
     places = DECIMALS.get(unit, 2) if decimals is None else decimals
+    if decimals is None and len(unit) == 3 and unit.isupper():  # a currency
+        places = 0 if abs(value) >= 100 else 2
+    if decimals is None and not unit and (abs(value) >= 100 or value == int(value)):
+        places = 0
     number = f"{abs(value):,.{places}f}"
     negative = value < 0 and float(number.replace(",", "")) != 0
     shown_unit = {"money": "", "bonds": ""}.get(unit, unit)

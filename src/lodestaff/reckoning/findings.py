@@ -50,20 +50,37 @@ def held_loads(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldLoad]:
         sheet = job.hybrid_of(unit)
         ambient = unit.ambient_max_c
         share = derating(
-            ambient.value if ambient.value is not None else 25.0, job.site.altitude_m,
-            sheet.derate_from_c, sheet.derate_pct_per_k, sheet.derate_from_m,
-        )  # fmt: skip
+            ambient.value if ambient.value is not None else 25.0,
+            job.site.altitude_m,
+            sheet.derate_from_c,
+            sheet.derate_pct_per_k,
+            sheet.derate_from_m,
+        )
         held = tuple(c for c in job.with_role(Role.HELD) if c.phase == unit.phase)
-        words = f"place up to {text_of(ambient.value, '°C')} ({ambient.words()}), {job.site.altitude_m:g} m" if ambient.value is not None else "ambient unknown"
+        words = (
+            f"place up to {text_of(ambient.value, '°C')} ({ambient.words()}), {job.site.altitude_m:g} m"
+            if ambient.value is not None
+            else "ambient unknown"
+        )
         open_because = soft(**{f"hottest_place_of_{unit.name}": ambient})
         if sheet.derate_from_c is None:
             open_because += ("the sheet gives no derating",)
         for c in held:
             open_because += soft(**{f"running_power_of_{c.name}": c.known})
         yield HeldLoad(
-            unit.name, unit.phase, held, sheet.rated_kw, sheet.rated_kva, sheet.surge_kva, sheet.surge_s, share, words,
-            _value(job, "continuous_margin_share"), _value(job, "surge_margin_share"), open_because,
-        )  # fmt: skip
+            unit.name,
+            unit.phase,
+            held,
+            sheet.rated_kw,
+            sheet.rated_kva,
+            sheet.surge_kva,
+            sheet.surge_s,
+            share,
+            words,
+            _value(job, "continuous_margin_share"),
+            _value(job, "surge_margin_share"),
+            open_because,
+        )
 
 
 def _with_batteries(reckoner: Reckoner, job: Job) -> Iterator[tuple[Unit, Converter]]:
@@ -88,9 +105,20 @@ def held_energies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldEner
         free = [c for c in job.with_role(Role.HELD) if c.phase == unit.phase and not c.wish and c.care == "none"]
         largest = max(free, key=lambda c: c.kwh_year, default=None)
         yield HeldEnergy(
-            unit.name, job.wishes.outage_h, LATE_AFTERNOON_H, needs[worst], MONTH_NAMES[worst], energies.cycling_ac_kwh, bank.capacity_kwh,
-            bank.reserve_soc, bank.top_soc, share, largest, 100 - percent, soft(wanted_hours=job.wishes.known),
-        )  # fmt: skip
+            unit.name,
+            job.wishes.outage_h,
+            LATE_AFTERNOON_H,
+            needs[worst],
+            MONTH_NAMES[worst],
+            energies.cycling_ac_kwh,
+            bank.capacity_kwh,
+            bank.reserve_soc,
+            bank.top_soc,
+            share,
+            largest,
+            100 - percent,
+            soft(wanted_hours=job.wishes.known),
+        )
 
 
 def lock_outs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LockOut]:
@@ -106,9 +134,13 @@ def bonds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Bonds]:
     states = tuple((found.state.name, found.networks) for found in wiring.answers)
     relay = all(job.hybrid_of(unit).bond_relay for unit in job.units)
     yield Bonds(
-        states, _value(job, "bonds_per_network"), job.pack.word("bond"), job.pack.word("residual_current_device"),
-        relay, soft(earthing_arrangement=job.site.supply.earthing),
-    )  # fmt: skip
+        states,
+        _value(job, "bonds_per_network"),
+        job.pack.word("bond"),
+        job.pack.word("residual_current_device"),
+        relay,
+        soft(earthing_arrangement=job.site.supply.earthing),
+    )
 
 
 def exports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Export]:
@@ -116,9 +148,14 @@ def exports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Export]:
     on_loss = {job.hybrid_of(unit).on_meter_loss for unit in job.units}
     worst = next((word for word in ("export goes on", "not stated") if word in on_loss), "export stops")
     yield Export(
-        job.limits.export_kw, permission.export_kw.value, permission.state, job.pack.word("permission"),
-        _value(job, "meter_error_share"), worst, soft(permitted_export=permission.export_kw),
-    )  # fmt: skip
+        job.limits.export_kw,
+        permission.export_kw.value,
+        permission.state,
+        job.pack.word("permission"),
+        _value(job, "meter_error_share"),
+        worst,
+        soft(permitted_export=permission.export_kw),
+    )
 
 
 def imports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Import]:
@@ -128,10 +165,15 @@ def imports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Import]:
     day, hour = moment_of(step)
     charging = float(np.clip(-year.series.battery_ac_kw[:, step], 0, None).sum())
     yield Import(
-        job.limits.import_kw, job.site.supply.rating_a.value, _value(job, "nominal_v"), len(job.site.phases),
-        float(drawn[step]), f"{day.day} {MONTH_NAMES[day.month - 1]} {clock(hour)}", charging,
+        job.limits.import_kw,
+        job.site.supply.rating_a.value,
+        _value(job, "nominal_v"),
+        len(job.site.phases),
+        float(drawn[step]),
+        f"{day.day} {MONTH_NAMES[day.month - 1]} {clock(hour)}",
+        charging,
         soft(service_rating=job.site.supply.rating_a),
-    )  # fmt: skip
+    )
 
 
 def reserves(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Reserve]:
@@ -141,29 +183,30 @@ def reserves(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Reserve]:
         month, hours = ride.worst(percent.value)
         better, cost = None, None
         if deep and hours < job.wishes.outage_h:
-            better = _enough_reserve(reckoner, job, unit, percent.value)
-            if better is not None:
-                dearer = edit(job, Change("limits/reserve_soc", better))
-                cost = reckoner.figures(dearer).bill - reckoner.figures(job).bill
+            better, cost = promise_cost(reckoner, job, unit)
         yield Reserve(
-            job.limits.reserve_soc, job.wishes.outage_h, month, hours, ride.horizon_h, percent,
-            tuple(ride.percentile_h(number, percent.value) for number in range(12)), better, cost, job.tariff.currency,
+            job.limits.reserve_soc,
+            job.wishes.outage_h,
+            month,
+            hours,
+            ride.horizon_h,
+            percent,
+            tuple(ride.percentile_h(number, percent.value) for number in range(12)),
+            better,
+            job.limits.shed_soc,
+            cost,
+            job.tariff.currency,
             soft(promised_hours=job.wishes.known),
-        )  # fmt: skip
+        )
 
 
-def _enough_reserve(reckoner: Reckoner, job: Job, unit: Unit, percent: float) -> float | None:
-    """The least reserve, in whole percent, that holds the promised hours; None where even a full battery does not."""
-    bank = job.bank_of(unit)
-    assert bank is not None
-    low, high = round(job.limits.reserve_soc * 100), round(job.sheets.batteries[bank.sheet].top_soc * 100)
-    if reckoner.ride(job, unit, high / 100).worst(percent)[1] < job.wishes.outage_h:
-        return None
-    while high - low > 1:
-        middle = (low + high) // 2
-        enough = reckoner.ride(job, unit, middle / 100).worst(percent)[1] >= job.wishes.outage_h
-        low, high = (low, middle) if enough else (middle, high)
-    return high / 100
+def promise_cost(reckoner: Reckoner, job: Job, unit: Unit) -> tuple[float | None, float | None]:
+    """The reserve that keeps the promised hours, and what it costs a year against the present one."""
+    needed = reckoner.promised_reserve(job, unit)
+    if needed is None:
+        return None, None
+    kept = edit(job, Change("limits/reserve_soc", needed), Change("limits/shed_soc", max(needed, job.limits.shed_soc)))
+    return needed, reckoner.figures(kept).bill - reckoner.figures(job).bill
 
 
 RECORDS: dict[type, Callable[[Reckoner, Job, bool], Iterator[Any]]] = {

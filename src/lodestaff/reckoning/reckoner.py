@@ -7,7 +7,15 @@ import numpy as np
 
 from lodestaff.energy import kernels
 from lodestaff.energy.array import plane_dc_kw
-from lodestaff.energy.calendar import STEP_H, STEPS_PER_DAY, Bools, Floats, household_hour, standard_hour, within
+from lodestaff.energy.calendar import (
+    STEP_H,
+    STEPS_PER_DAY,
+    Bools,
+    Floats,
+    household_hour,
+    standard_hour,
+    within,
+)
 from lodestaff.energy.dispatch import ChargeWindow, Converter, Year, simulate
 from lodestaff.energy.loads import circuit_kw
 from lodestaff.energy.outage import (
@@ -16,6 +24,8 @@ from lodestaff.energy.outage import (
     RideThrough,
     island_arrays,
     island_of,
+    reserve_needed_kwh,
+    ride_horizon_h,
     ride_through,
     run_outage,
 )
@@ -57,6 +67,7 @@ class Reckoner:
         """The weather year. Raises JobError for a file with gaps or a clearness that cannot be."""
         where, kind = selectors.place(job), job.site.weather
         if isinstance(kind, FileWeather):
+
             def read() -> Weather:
                 name = kind.name or kind.sha256[:12]
                 return spread(read_file(self.attachment(kind.sha256), kind.format, name), where, name)
@@ -74,7 +85,8 @@ class Reckoner:
             for plane in selectors.planes(job, unit):
                 key = ("plane", selectors.place(job), job.site.weather, plane)
                 total += eta * self.memo.get(
-                    key, lambda p=plane: plane_dc_kw(p, sun_over_year(selectors.place(job)), self.weather(job))  # type: ignore[misc]
+                    key,
+                    lambda p=plane: plane_dc_kw(p, sun_over_year(selectors.place(job)), self.weather(job)),  # type: ignore[misc]
                 )
             rows.append(total)
         return np.array(rows)
@@ -127,17 +139,29 @@ class Reckoner:
             for window in job.limits.windows
         )
         return simulate(
-            self.converters(job), self.pv_dc_kw(job), self.load_kw(job), windows,
-            job.limits.export_kw, job.limits.import_kw,
-        )  # fmt: skip
+            self.converters(job),
+            self.pv_dc_kw(job),
+            self.load_kw(job),
+            windows,
+            job.limits.export_kw,
+            job.limits.import_kw,
+        )
 
     def figures(self, job: Job) -> YearFigures:
         """The year's energies, ratios and money."""
         year = self.year(job)
         tariff = job.tariff
         price = price_steps(tariff.import_high, tariff.import_low, self.low_band(job))
-        money = bill(year.import_kw, year.export_kw, year.load_kw, price, tariff.export, tariff.standing_per_day,
-                     year.load_kw.shape[1] / STEPS_PER_DAY, year.step_h)  # fmt: skip
+        money = bill(
+            year.import_kw,
+            year.export_kw,
+            year.load_kw,
+            price,
+            tariff.export,
+            tariff.standing_per_day,
+            year.load_kw.shape[1] / STEPS_PER_DAY,
+            year.step_h,
+        )
         return year_figures(year, self.converters(job), money)
 
     # --- outages ---------------------------------------------------------------------------------
@@ -194,8 +218,26 @@ class Reckoner:
         capacity_kwh = converter.battery.capacity_kwh
         soc = job.limits.reserve_soc if reserve_soc is None else reserve_soc
         island = island_of(converter, job.limits.shed_soc, energy_only=True)
-        key = ("ride", self._island_key(job, unit), island, soc)
-        return self.memo.get(key, lambda: ride_through(self.island(job, unit), island, soc * capacity_kwh))
+        horizon_h = ride_horizon_h(job.wishes.outage_h)
+        key = ("ride", self._island_key(job, unit), island, soc, horizon_h)
+        return self.memo.get(key, lambda: ride_through(self.island(job, unit), island, soc * capacity_kwh, horizon_h))
+
+    def promised_reserve(self, job: Job, unit: Unit) -> float | None:
+        """The least reserve in whole percent, as a share, that keeps the promised hours in every month.
+
+        None where not even a full battery does.
+        """
+        converter = self._with_battery(job, unit)
+        bank = converter.battery
+        assert bank is not None
+        percent = job.pack.value("ride_through_percentile").value
+        island = island_of(converter, job.limits.shed_soc, energy_only=True)
+        key = ("needed", self._island_key(job, unit), island, job.wishes.outage_h, percent)
+        needed = self.memo.get(
+            key, lambda: reserve_needed_kwh(self.island(job, unit), island, job.wishes.outage_h, percent)
+        )
+        soc = float(np.ceil(round(needed / bank.capacity_kwh * 100, 6))) / 100
+        return max(soc, bank.floor_soc) if soc <= bank.top_soc else None
 
     def _with_battery(self, job: Job, unit: Unit) -> Converter:
         converter = self.converters(job)[job.units.index(unit)]
@@ -208,7 +250,17 @@ class Reckoner:
         """The graph and its four standard states."""
         sheets = tuple((h.rated_kva, h.neutral_switched, h.bond_relay) for h in map(job.hybrid_of, job.units))
         circuits = tuple((c.id, c.name, c.role, c.phase) for c in job.circuits)
-        key = ("wiring", job.site, circuits, job.units, job.banks, job.faces, job.wiring, sheets, job.pack.name)
+        key = (
+            "wiring",
+            job.site,
+            circuits,
+            job.units,
+            job.banks,
+            job.faces,
+            job.wiring,
+            sheets,
+            job.pack.name,
+        )
 
         def make() -> Wiring:
             topology = build(job)

@@ -17,7 +17,11 @@ def place(job: Job) -> Place:
 
 def climate(weather: SyntheticWeather) -> Climate:
     return Climate(
-        weather.clearness, weather.temperature_low_c, weather.temperature_high_c, weather.wind_m_s, weather.seed
+        weather.clearness,
+        weather.temperature_low_c,
+        weather.temperature_high_c,
+        weather.wind_m_s,
+        weather.seed,
     )
 
 
@@ -29,7 +33,14 @@ def planes(job: Job, unit: Unit) -> tuple[Plane, ...]:
             module = job.sheets.modules[face.module]
             u0, u1 = FAIMAN[face.mounting]
             result.append(
-                Plane(face.tilt_deg, face.azimuth_deg, module.pmp_w * face.count / 1000, module.gamma_pmp_pct_per_k, u0, u1)
+                Plane(
+                    face.tilt_deg,
+                    face.azimuth_deg,
+                    module.pmp_w * face.count / 1000,
+                    module.gamma_pmp_pct_per_k,
+                    u0,
+                    u1,
+                )
             )
     return tuple(result)
 

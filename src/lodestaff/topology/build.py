@@ -1,5 +1,7 @@
 """From decisions to graph: a supply, the old board, and for each hybrid its essential loads board."""
 
+from dataclasses import replace
+
 from lodestaff.job import Circuit, Job, Role, Unit
 from lodestaff.topology.model import (
     ARRAY,
@@ -40,19 +42,25 @@ class _Builder:
 
     def through(self, id: str, kind: Kind, name: str, cores: tuple[str, ...], **more: str) -> Part:
         """A part with a line side and a load side that is always closed."""
-        return self.add(Part(id, kind, name, ("line", "load"), (Contact("line", "load", cores),), **more))
+        part = Part(id, kind, name, ("line", "load"), (Contact("line", "load", cores),))
+        return self.add(replace(part, **more))  # type: ignore[arg-type]
 
     def switch(self, id: str, kind: Kind, name: str, cores: tuple[str, ...], **more: str) -> Part:
         """A part that a hand opens and closes, all its cores together."""
-        contact = Contact("line", "load", cores, ("closed",))
-        return self.add(Part(id, kind, name, ("line", "load"), (contact,), ON_OFF, **more))
+        part = Part(id, kind, name, ("line", "load"), (Contact("line", "load", cores, ("closed",)),), ON_OFF)
+        return self.add(replace(part, **more))  # type: ignore[arg-type]
 
     def wire(self, a: Terminal, b: Terminal, cores: tuple[str, ...]) -> None:
         self.conductors.append(Conductor(f"{a[0]}.{a[1]}>{b[0]}.{b[1]}", a, b, cores))
 
     def done(self) -> Topology:
         return Topology(
-            self.parts, tuple(self.conductors), tuple(self.sources), tuple(self.bonds), tuple(self.units), self.circuits
+            self.parts,
+            tuple(self.conductors),
+            tuple(self.sources),
+            tuple(self.bonds),
+            tuple(self.units),
+            self.circuits,
         )
 
 
@@ -70,11 +78,25 @@ def _supply(b: _Builder) -> None:
     site = b.job.site
     rating = site.supply.rating_a.value
     earthing = site.supply.earthing.value or "earthing unknown"
-    b.add(Part("supply", "supply", f"{b.words['operator']} supply", ("load",), rating=earthing, decided_by="site/supply"))
+    b.add(
+        Part(
+            "supply",
+            "supply",
+            f"{b.words['operator']} supply",
+            ("load",),
+            rating=earthing,
+            decided_by="site/supply",
+        )
+    )
     b.through(
-        "cutout", "fuse", b.words["cutout"], b.mains,
-        rating=f"{rating:g} A" if rating else "rating unknown", decided_by="site/supply/rating_a", caution="cutout",
-    )  # fmt: skip
+        "cutout",
+        "fuse",
+        b.words["cutout"],
+        b.mains,
+        rating=f"{rating:g} A" if rating else "rating unknown",
+        decided_by="site/supply/rating_a",
+        caution="cutout",
+    )
     b.through("meter", "meter", "Supply meter", b.mains, decided_by="site/supply")
     b.switch("main-isolator", "isolator", f"Main {b.words['isolator']}", b.mains, decided_by="site/supply")
     b.add(Part("block", "block", "Distribution block", ("in", "out"), (Contact("in", "out", b.mains),)))
@@ -93,7 +115,16 @@ def _board_with(b: _Builder, board_id: str, name: str, circuits: tuple[Circuit, 
     for circuit in circuits:
         part_id = f"circuit-{circuit.id}"
         cores = (circuit.phase, NEUTRAL)
-        b.add(Part(part_id, "circuit", circuit.name, ("in",), rating=str(circuit.role), decided_by=f"circuits/{circuit.id}"))
+        b.add(
+            Part(
+                part_id,
+                "circuit",
+                circuit.name,
+                ("in",),
+                rating=str(circuit.role),
+                decided_by=f"circuits/{circuit.id}",
+            )
+        )
         b.wire((board_id, "out"), (part_id, "in"), cores)
         b.circuits[circuit.id] = (part_id, "in")
 
@@ -121,17 +152,35 @@ def _hybrid(b: _Builder, unit: Unit) -> None:
     trackers = list(dict.fromkeys(face.tracker for face in faces))
     ports += ["battery"] if bank else []
     ports += [f"array {tracker}" for tracker in trackers]
-    b.add(Part(u, "unit", unit.name, tuple(ports), tuple(contacts), ("on", "off"), rating=f"{sheet.rated_kva:g} kVA", decided_by=origin, caution="prove_dead"))  # fmt: skip
+    b.add(
+        Part(
+            u,
+            "unit",
+            unit.name,
+            tuple(ports),
+            tuple(contacts),
+            ("on", "off"),
+            rating=f"{sheet.rated_kva:g} kVA",
+            decided_by=origin,
+            caution="prove_dead",
+        )
+    )
     b.wire((f"{u}-feed", "load"), (u, "grid"), pair)
     _storage_and_array(b, unit, trackers)
     relay = _bonds(b, unit)
     _essential_board(b, unit)
     b.units.append(
         UnitPorts(
-            u, unit.phase, u, relay, (u, "grid"), (u, "backup"), (u, "battery") if bank else None,
+            u,
+            unit.phase,
+            u,
+            relay,
+            (u, "grid"),
+            (u, "backup"),
+            (u, "battery") if bank else None,
             tuple((u, f"array {tracker}") for tracker in trackers),
         )
-    )  # fmt: skip
+    )
 
 
 def _storage_and_array(b: _Builder, unit: Unit, trackers: list[str]) -> None:
@@ -140,7 +189,13 @@ def _storage_and_array(b: _Builder, unit: Unit, trackers: list[str]) -> None:
     if bank:
         name = f"Battery, {bank.modules} modules" if bank.modules > 1 else "Battery, 1 module"
         b.add(Part(bank.id, "battery", name, ("dc",), decided_by=f"banks/{bank.id}", caution="battery"))
-        b.switch(f"{bank.id}-isolator", "isolator", f"Battery {b.words['isolator']}", DC, decided_by=f"banks/{bank.id}")
+        b.switch(
+            f"{bank.id}-isolator",
+            "isolator",
+            f"Battery {b.words['isolator']}",
+            DC,
+            decided_by=f"banks/{bank.id}",
+        )
         b.wire((bank.id, "dc"), (f"{bank.id}-isolator", "line"), DC)
         b.wire((f"{bank.id}-isolator", "load"), (u, "battery"), DC)
         b.sources.append(Source(BATTERY, bank.id, (bank.id, "dc"), u))
@@ -149,7 +204,13 @@ def _storage_and_array(b: _Builder, unit: Unit, trackers: list[str]) -> None:
         part = f"{u}-array-{tracker.lower()}"
         name = f"{' + '.join(face.name for face in faces)}, {sum(face.count for face in faces)} modules"
         b.add(Part(part, "array", name, ("dc",), decided_by=f"faces/{faces[0].id}", caution="live_in_daylight"))
-        b.switch(f"{part}-isolator", "isolator", f"DC {b.words['isolator']} {tracker}", DC, decided_by=f"faces/{faces[0].id}")
+        b.switch(
+            f"{part}-isolator",
+            "isolator",
+            f"DC {b.words['isolator']} {tracker}",
+            DC,
+            decided_by=f"faces/{faces[0].id}",
+        )
         b.wire((part, "dc"), (f"{part}-isolator", "line"), DC)
         b.wire((f"{part}-isolator", "load"), (u, f"array {tracker}"), DC)
         b.sources.append(Source(ARRAY, part, (part, "dc"), u))
@@ -161,11 +222,24 @@ def _bonds(b: _Builder, unit: Unit) -> str | None:
     place = b.job.wiring.bond_place
     if place == "unit relay" and b.job.hybrid_of(unit).bond_relay:
         relay = f"{u}-bond-relay"
-        b.add(Part(relay, "relay", "Bond relay", ("n",), (), ON_OFF, automatic=True, decided_by="wiring/bond_place"))
+        b.add(
+            Part(
+                relay,
+                "relay",
+                "Bond relay",
+                ("n",),
+                (),
+                ON_OFF,
+                automatic=True,
+                decided_by="wiring/bond_place",
+            )
+        )
         b.bonds.append(Bond(f"{u}-bond", (u, "backup"), f"{word} by the unit's relay", relay))
         return relay
     if place == "essential board":
-        b.bonds.append(Bond(f"{u}-bond", (f"{u}-essential", "in"), f"{word} linked in the {b.words['essential_board']}"))
+        b.bonds.append(
+            Bond(f"{u}-bond", (f"{u}-essential", "in"), f"{word} linked in the {b.words['essential_board']}")
+        )
     return None
 
 
@@ -175,14 +249,25 @@ def _essential_board(b: _Builder, unit: Unit) -> None:
     feed: Terminal = (u, "backup")
     if job.wiring.bypass:
         bypass = f"{u}-bypass"
-        b.switch(f"{u}-bypass-feed", "breaker", f"Bypass {b.words['protective_device']}", pair, decided_by="wiring/bypass")
+        b.switch(
+            f"{u}-bypass-feed",
+            "breaker",
+            f"Bypass {b.words['protective_device']}",
+            pair,
+            decided_by="wiring/bypass",
+        )
         b.add(
             Part(
-                bypass, "bypass", b.words["bypass"].capitalize(), ("unit", "grid", "out"),
+                bypass,
+                "bypass",
+                b.words["bypass"].capitalize(),
+                ("unit", "grid", "out"),
                 (Contact("unit", "out", pair, ("unit",)), Contact("grid", "out", pair, ("grid",))),
-                BYPASS_POSITIONS, decided_by="wiring/bypass", caution="bypass",
+                BYPASS_POSITIONS,
+                decided_by="wiring/bypass",
+                caution="bypass",
             )
-        )  # fmt: skip
+        )
         b.wire(("block", "out"), (f"{u}-bypass-feed", "line"), pair)
         b.wire((f"{u}-bypass-feed", "load"), (bypass, "grid"), pair)
         b.wire(feed, (bypass, "unit"), pair)

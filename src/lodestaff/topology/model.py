@@ -4,11 +4,27 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 Kind = Literal[
-    "supply", "fuse", "meter", "isolator", "breaker", "block", "board", "rcd", "unit", "relay",
-    "bypass", "battery", "array", "circuit", "electrode",
-]  # fmt: skip
+    "supply",
+    "fuse",
+    "meter",
+    "isolator",
+    "breaker",
+    "block",
+    "board",
+    "rcd",
+    "unit",
+    "relay",
+    "bypass",
+    "battery",
+    "array",
+    "circuit",
+    "electrode",
+]
 Terminal = tuple[str, str]
-GRID, BATTERY, ARRAY = "grid", "battery", "array"
+SourceKind = Literal["grid", "battery", "array"]
+GRID: SourceKind = "grid"
+BATTERY: SourceKind = "battery"
+ARRAY: SourceKind = "array"
 DC = ("DC+", "DC−")
 NEUTRAL = "N"
 
@@ -57,7 +73,7 @@ class Conductor:
 class Source:
     """A source at a terminal. A battery and an array reach AC only through their unit."""
 
-    kind: Literal["grid", "battery", "array"]
+    kind: SourceKind
     part: str
     at: Terminal
     unit: str = ""

@@ -74,10 +74,11 @@ def answer(topology: Topology, state: State) -> Answer:
     graph = _graph(topology, positions, {unit for unit, mode in modes.items() if mode == "grid"})
     reach = _reach(topology, state, graph, modes)
     live = {
-        conductor.id: frozenset().union(*(reach.get((*conductor.a, core), frozenset()) for core in conductor.cores
-                                          if core != NEUTRAL))
+        conductor.id: frozenset().union(
+            *(reach.get((*conductor.a, core), frozenset()) for core in conductor.cores if core != NEUTRAL)
+        )
         for conductor in topology.conductors
-    }  # fmt: skip
+    }
     by_load = {conductor.b: conductor.id for conductor in topology.conductors}
     fed = {circuit: live[by_load[terminal]] for circuit, terminal in topology.circuits.items()}
     networks = _networks(topology, positions, graph, reach)
@@ -174,9 +175,7 @@ def _networks(
     """The live neutral networks with their bonds; the supply's own bond counts."""
     neutrals = graph.subgraph([core for core in graph if core[2] == NEUTRAL])
     bonds = [bond for bond in topology.bonds if bond.relay is None or positions.get(bond.relay) == "closed"]
-    before_rcd = nx.Graph(
-        [(a, b) for a, b, through in neutrals.edges(data="rcd") if not through]
-    )
+    before_rcd: nx.Graph[Core] = nx.Graph([(a, b) for a, b, data in neutrals.edges(data=True) if not data["rcd"]])
     result = []
     for component in nx.connected_components(neutrals):
         sources = frozenset().union(*(reach.get(core, frozenset()) for core in component))
@@ -185,9 +184,10 @@ def _networks(
         inside = [bond for bond in bonds if (*bond.at, NEUTRAL) in component]
         origins = _source_neutrals(topology, component)
         behind = [
-            bond.name for bond in inside
+            bond.name
+            for bond in inside
             if not any(_joined(before_rcd, (*bond.at, NEUTRAL), origin) for origin in origins)
-        ]  # fmt: skip
+        ]
         result.append(Network(sources, tuple(bond.name for bond in inside), tuple(behind), len(component)))
     return tuple(sorted(result, key=lambda network: (sorted(network.sources), network.terminals)))
 

@@ -79,17 +79,35 @@ def _symbol(box: Box, position: str) -> list[Shape]:
                 Shape("text", ((x + w / 2, m + 1.5),), "label", part.id, "∼", "middle"),
             ]
         case "fuse":
-            return [Shape("polygon", _rect(x + 2, m - 1.6, w - 4, 3.2), "board", part.id), Shape("line", ((x, m), (x + w, m)), "symbol", part.id)]
+            return [
+                Shape("polygon", _rect(x + 2, m - 1.6, w - 4, 3.2), "board", part.id),
+                Shape("line", ((x, m), (x + w, m)), "symbol", part.id),
+            ]
         case "meter":
             return [frame, Shape("text", ((x + w / 2, m + 1.3),), "small", part.id, "kWh", "middle")]
         case "isolator":
-            return _switch(x, m, w, closed, part.id) + [Shape("line", ((x + w * 0.75, m - 1.2), (x + w * 0.75, m + 1.2)), "symbol", part.id)]
+            return [
+                *_switch(x, m, w, closed, part.id),
+                Shape("line", ((x + w * 0.75, m - 1.2), (x + w * 0.75, m + 1.2)), "symbol", part.id),
+            ]
         case "breaker":
-            cross = ((x + w * 0.75 - 0.8, m - 0.8), (x + w * 0.75 + 0.8, m + 0.8)), ((x + w * 0.75 - 0.8, m + 0.8), (x + w * 0.75 + 0.8, m - 0.8))
+            cross = (
+                ((x + w * 0.75 - 0.8, m - 0.8), (x + w * 0.75 + 0.8, m + 0.8)),
+                ((x + w * 0.75 - 0.8, m + 0.8), (x + w * 0.75 + 0.8, m - 0.8)),
+            )
             return _switch(x, m, w, closed, part.id) + [Shape("line", line, "symbol", part.id) for line in cross]
         case "rcd":
             ring = Shape("circle", ((x + w * 0.88, m), (x + w * 0.88 + 1.2, m)), "symbol", part.id)
-            return [*_switch(x, m, w, closed, part.id), ring, Shape("line", ((x + w * 0.88, m - 1.2), (x + w * 0.88, m - 3), (x + w * 0.5, m - 3)), "thin", part.id)]
+            return [
+                *_switch(x, m, w, closed, part.id),
+                ring,
+                Shape(
+                    "line",
+                    ((x + w * 0.88, m - 1.2), (x + w * 0.88, m - 3), (x + w * 0.5, m - 3)),
+                    "thin",
+                    part.id,
+                ),
+            ]
         case "block":
             return [Shape("polygon", _rect(x, y, w, h), "fill", part.id)]
         case "unit":
@@ -100,7 +118,13 @@ def _symbol(box: Box, position: str) -> list[Shape]:
         case "bypass":
             return _double_throw(box, position)
         case "battery":
-            return [frame, *(Shape("line", ((x + a, m - b), (x + a, m + b)), "symbol", part.id) for a, b in ((4.5, 3), (6, 1.5), (7.5, 3), (9, 1.5)))]
+            return [
+                frame,
+                *(
+                    Shape("line", ((x + a, m - b), (x + a, m + b)), "symbol", part.id)
+                    for a, b in ((4.5, 3), (6, 1.5), (7.5, 3), (9, 1.5))
+                ),
+            ]
         case "array":
             return [frame, Shape("line", ((x, y), (x + w / 2, y + h * 0.45), (x + w, y)), "thin", part.id)]
         case "circuit":

@@ -4,6 +4,7 @@ No coordinate is given by hand: layers follow from the longest way to a part, he
 part feeds, and each conductor gets a track of its own in the channel it turns in.
 """
 
+import itertools
 import textwrap
 from dataclasses import dataclass, field
 
@@ -16,7 +17,7 @@ MM = float
 Point = tuple[MM, MM]
 
 PITCH_Y, GAP_CHANNEL, TRACK = 7.0, 2.6, 1.7
-LABEL_CHARACTERS, LABEL_LINE = 12, 3.2  # a label is broken into lines of at most so many characters
+LABEL_CHARACTERS, LABEL_LINE = 10, 3.2  # a label is broken into lines of at most so many characters
 SIZES: dict[str, tuple[MM, MM]] = {
     "supply": (9, 9), "fuse": (12, 5), "meter": (12, 9), "isolator": (12, 7), "breaker": (12, 7), "block": (3.5, 14),
     "board": (8, 14), "rcd": (12, 8), "unit": (20, 24), "relay": (12, 7), "bypass": (15, 16), "battery": (13, 9),
@@ -75,7 +76,7 @@ def lay_out(topology: Topology) -> Layout:
     x = 5.0
     rights = {}
     for layer in sorted(columns):
-        widest = max((nodes[name].box.w for name in columns[layer] if nodes[name].box), default=0.0)  # type: ignore[union-attr]
+        widest = max((box.w for name in columns[layer] if (box := nodes[name].box)), default=0.0)
         rights[layer] = x + widest
         for name in columns[layer]:
             box = nodes[name].box
@@ -136,7 +137,7 @@ def _nodes(topology: Topology, layers: dict[str, int]) -> tuple[dict[str, _Node]
             chain.append(name)
         chain.append(b)
         chains[conductor.id] = chain
-        for one, other in zip(chain, chain[1:], strict=False):
+        for one, other in itertools.pairwise(chain):
             nodes[one].below.append(other)
             nodes[other].above.append(one)
     return nodes, chains
@@ -154,11 +155,12 @@ def _order_and_place(nodes: dict[str, _Node], columns: dict[int, list[str]]) -> 
     order = {name: float(index) for column in columns.values() for index, name in enumerate(column)}
     for sweep in range(8):
         for layer in sorted(columns, reverse=sweep % 2 == 0):
+
             def weight(name: str, down: bool = sweep % 2 == 0) -> float:
                 near = nodes[name].below if down else nodes[name].above
                 return sum(order[one] for one in near) / len(near) if near else order[name]
 
-            columns[layer].sort(key=lambda name: (round(weight(name), 3), _is_dc(nodes[name])))  # noqa: B023
+            columns[layer].sort(key=lambda name: (round(weight(name), 3), _is_dc(nodes[name])))
             for index, name in enumerate(columns[layer]):
                 order[name] = index * 100 / max(1, len(columns[layer]) - 1) if len(columns[layer]) > 1 else 50.0
     for column in columns.values():
@@ -177,7 +179,9 @@ def _order_and_place(nodes: dict[str, _Node], columns: dict[int, list[str]]) -> 
 def _is_dc(node: _Node) -> bool:
     """Direct-current parts stand together, below, where nothing else decides."""
     part = node.box.part if node.box else None
-    return part is not None and (part.kind in ("battery", "array") or (bool(part.contacts) and part.contacts[0].cores == DC))
+    return part is not None and (
+        part.kind in ("battery", "array") or (bool(part.contacts) and part.contacts[0].cores == DC)
+    )
 
 
 def _gap(node: _Node) -> MM:
@@ -228,7 +232,9 @@ def _tracks(nodes: dict[str, _Node], chains: dict[str, list[str]], topology: Top
         chain = chains[conductor.id]
         for one in chain[:-1]:
             layer = nodes[one].layer
-            origin = one if nodes[one].box is not None and nodes[one].box.part.kind in ("board", "block") else conductor.id  # type: ignore[union-attr]
+            box = nodes[one].box
+            shared = box is not None and box.part.kind in ("board", "block")
+            origin = one if shared else conductor.id
             track = taken.setdefault(layer, {}).setdefault(origin, len(taken[layer]))
             of[(conductor.id, layer)] = track
     return _Tracks(of, {layer: len(origins) for layer, origins in taken.items()})
@@ -274,7 +280,7 @@ def _route(
         start = (start[0], end[1])
     points = [start]
     y = start[1]
-    for one, other in zip(chain, chain[1:], strict=False):
+    for one, other in itertools.pairwise(chain):
         layer = nodes[one].layer
         target = end[1] if other == chain[-1] else nodes[other].y + nodes[other].h / 2
         if abs(target - y) > 0.05:

@@ -1,0 +1,1 @@
+"""The window: one store, a shell, a package per station, a theme. Widgets never compute."""

@@ -1,0 +1,72 @@
+"""Unsaved work after a crash: every edit is written to a rescue file, removed at a clean end."""
+
+import json
+import os
+import uuid
+from dataclasses import dataclass
+from pathlib import Path
+
+from lodestaff.desktop.settings import rescue_folder
+from lodestaff.job import Job
+from lodestaff.job.file import job_text, parse_job, write_whole
+from lodestaff.quantities.errors import JobError
+
+
+@dataclass(frozen=True)
+class Rescued:
+    """A job found after a crash, and the file it was opened from ('' if it never had one)."""
+
+    file: Path
+    job: Job
+    path: str
+
+
+class Rescue:
+    """The rescue file of one running window."""
+
+    def __init__(self) -> None:
+        self._file = rescue_folder() / f"{os.getpid()}-{uuid.uuid4().hex[:8]}.json"
+
+    def write(self, job: Job, path: Path | None) -> None:
+        """Keep a job. Raises JobError where the disk refuses."""
+        try:
+            self._file.parent.mkdir(parents=True, exist_ok=True)
+        except OSError as trouble:
+            raise JobError(
+                "the rescue folder cannot be made", str(self._file.parent), str(trouble.strerror)
+            ) from trouble
+        content = {"pid": os.getpid(), "path": str(path) if path else "", "job": job_text(job)}
+        write_whole(self._file, json.dumps(content).encode())
+
+    def clear(self) -> None:
+        self._file.unlink(missing_ok=True)
+
+
+def find_rescued() -> list[Rescued]:
+    """Rescue files whose program no longer runs, newest first; what can't be read is left where it is."""
+    found = []
+    folder = rescue_folder()
+    files = (
+        sorted(folder.glob("*.json"), key=lambda file: file.stat().st_mtime, reverse=True) if folder.is_dir() else []
+    )
+    for file in files:
+        try:
+            content = json.loads(file.read_text(encoding="utf-8"))
+            if _runs(int(content["pid"])):
+                continue
+            found.append(Rescued(file, parse_job(content["job"].encode(), file.name), str(content["path"])))
+        except (OSError, ValueError, KeyError, TypeError, AttributeError, JobError):
+            continue
+    return found
+
+
+def _runs(pid: int) -> bool:
+    if pid == os.getpid():
+        return True
+    try:
+        os.kill(pid, 0)
+    except ProcessLookupError:
+        return False
+    except PermissionError:
+        return True
+    return True

@@ -1,0 +1,64 @@
+"""The person's own settings: one typed declaration, kept as JSON in the platform's config folder."""
+
+import json
+from dataclasses import asdict, dataclass, field, fields, replace
+from pathlib import Path
+from typing import Any
+
+from platformdirs import user_config_path, user_state_path
+
+from lodestaff.job.file import write_whole
+from lodestaff.quantities.errors import JobError
+
+MOST_RECENT = 8
+
+
+@dataclass(frozen=True)
+class Settings:
+    """Look by name, text scale, recent jobs newest first."""
+
+    look: str = "day"
+    text_scale: float = 1.0
+    recent: tuple[str, ...] = field(default_factory=tuple)
+
+    def with_recent(self, path: Path) -> "Settings":
+        name = str(path.resolve())
+        others = tuple(one for one in self.recent if one != name)
+        return replace(self, recent=(name, *others)[:MOST_RECENT])
+
+
+def settings_path() -> Path:
+    return user_config_path("lodestaff") / "settings.json"
+
+
+def rescue_folder() -> Path:
+    return user_state_path("lodestaff") / "rescue"
+
+
+def load_settings() -> Settings:
+    """Settings from disk; a damaged file or value means the default, for they are no work of the person."""
+    try:
+        data: Any = json.loads(settings_path().read_text(encoding="utf-8"))
+    except (OSError, ValueError):
+        return Settings()
+    if not isinstance(data, dict):
+        return Settings()
+    known = {one.name for one in fields(Settings)}
+    kept = {name: value for name, value in data.items() if name in known}
+    if isinstance(kept.get("recent"), list):
+        kept["recent"] = tuple(str(one) for one in kept["recent"])
+    try:
+        made = Settings(**kept)
+        return replace(made, look=str(made.look), text_scale=float(made.text_scale), recent=tuple(made.recent))
+    except (TypeError, ValueError):
+        return Settings()
+
+
+def save_settings(settings: Settings) -> bool:
+    """Write settings; False where the disk refuses (the program goes on without)."""
+    try:
+        settings_path().parent.mkdir(parents=True, exist_ok=True)
+        write_whole(settings_path(), json.dumps(asdict(settings), indent=1).encode())
+    except (OSError, JobError):
+        return False
+    return True

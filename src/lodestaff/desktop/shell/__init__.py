@@ -1,0 +1,1 @@
+"""The frame around every station: staff, moment, reckoning, notices, finder."""

@@ -1,0 +1,157 @@
+"""Opening, saving, printing and rescuing: what goes through the disk, with every refusal said in the window."""
+
+from dataclasses import replace
+from datetime import date
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from lodestaff.desktop.rescue import Rescued, find_rescued
+from lodestaff.desktop.settings import Settings, save_settings
+from lodestaff.desktop.shell.notices import Notices
+from lodestaff.desktop.store import Store
+from lodestaff.job import load_job
+from lodestaff.job.file import write_whole
+from lodestaff.quantities.errors import JobError
+from lodestaff.samples import DEMO, samples_folder
+
+
+class Files:
+    """The verbs of the Job menu. Dialogs belong to `parent`; words go to `notices`."""
+
+    def __init__(self, parent: QWidget, store: Store, notices: Notices, settings: Settings) -> None:
+        self.parent, self.store, self.notices, self.settings = parent, store, notices, settings
+        self.leaving = False
+        store.worker.done.connect(self._printed)
+
+    def change_settings(self, **changes: object) -> None:
+        """Set and keep settings."""
+        self.settings = replace(self.settings, **changes)  # type: ignore[arg-type]
+        save_settings(self.settings)
+
+    def _title(self) -> str:
+        return self.store.job.title if self.store.job else ""
+
+    def open_path(self, path: Path) -> bool:
+        """Open a job; a failure is said under the bar and the present job stays. Unsaved work asks first."""
+        if self.store.changed:
+            self.notices.show_notice(
+                "open",
+                f"{self._title()} has unsaved changes.",
+                [
+                    ("Save and open", lambda: self.save() and self._open(path)),
+                    ("Discard and open", lambda: self._open(path)),
+                ],
+            )
+            return False
+        return self._open(path)
+
+    def _open(self, path: Path) -> bool:
+        try:
+            self.store.open(path)
+        except JobError as trouble:
+            self.notices.show_notice("open", f"Not opened. {trouble}")
+            return False
+        self.notices.settle("open")
+        self._remember(path)
+        return True
+
+    def _remember(self, path: Path) -> None:
+        self.settings = self.settings.with_recent(path)
+        save_settings(self.settings)
+
+    def open_demo(self) -> None:
+        """The demo job, as a copy that has no file of its own yet."""
+        if self.store.changed:
+            self.notices.show_notice(
+                "open", f"{self._title()} has unsaved changes.", [("Discard and open the demo", self._take_demo)]
+            )
+            return
+        self._take_demo()
+
+    def _take_demo(self) -> None:
+        try:
+            self.store.take(load_job(samples_folder() / DEMO), None)
+        except JobError as trouble:
+            self.notices.show_notice("open", f"Not opened. {trouble}")
+
+    def browse(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.parent, "Open a job", "", "Jobs (*.json)")
+        if name:
+            self.open_path(Path(name))
+
+    def save(self) -> bool:
+        return self.store.save(self.store.path) if self.store.path else self.save_as()
+
+    def save_as(self) -> bool:
+        if self.store.job is None:
+            return False
+        suggestion = f"{self.store.job.id}.json"
+        name, _ = QFileDialog.getSaveFileName(self.parent, "Save the job", suggestion, "Jobs (*.json)")
+        if not name or not self.store.save(Path(name)):
+            return False
+        self._remember(Path(name))
+        return True
+
+    def report(self) -> None:
+        """Ask for a name and print the page as PDF."""
+        if self.store.job is None:
+            return
+        suggestion = f"{self.store.job.id}.pdf"
+        name, _ = QFileDialog.getSaveFileName(self.parent, "Print the page", suggestion, "PDF (*.pdf)")
+        if name:
+            self.print_page(Path(name))
+
+    def print_page(self, path: Path) -> None:
+        """Make the page off the window's thread and say where it is."""
+        job, reckoner = self.store.job, self.store.reckoner
+        if job is None:
+            return
+
+        def make() -> str:
+            from lodestaff.exchange.page import page
+
+            try:
+                write_whole(path, page(reckoner, job, date.today()))
+            except JobError as trouble:
+                return f"Not printed. {trouble}"
+            return f"Printed to {path}."
+
+        self.notices.show_notice("page", "Printing the page…")
+        self.store.worker.ask("page", make)
+
+    def _printed(self, name: str, words: object, error: object) -> None:
+        if name == "page":
+            self.notices.show_notice("page", str(words) if error is None else f"Not printed. {error}")
+
+    def ask_before_closing(self) -> None:
+        self.notices.show_notice(
+            "close",
+            f"{self._title()} has unsaved changes.",
+            [("Save and quit", lambda: self.save() and self.parent.close()), ("Discard and quit", self._discard)],
+        )
+
+    def _discard(self) -> None:
+        self.leaving = True
+        self.parent.close()
+
+    def offer_rescued(self) -> None:
+        """Offer the newest work that a crash left behind."""
+        for rescued in find_rescued()[:1]:
+            self._offer(rescued)
+
+    def _offer(self, rescued: Rescued) -> None:
+        self.notices.show_notice(
+            "rescued",
+            f"Unsaved work on {rescued.job.title} was kept when the program ended unexpectedly.",
+            [
+                ("Open it", lambda: self.take_rescued(rescued)),
+                ("Throw it away", lambda: rescued.file.unlink(missing_ok=True)),
+            ],
+        )
+
+    def take_rescued(self, rescued: Rescued) -> None:
+        """Make rescued work the present job; its rescue file goes once a new one is written."""
+        self.store.take(rescued.job, Path(rescued.path) if rescued.path else None, unsaved=True)
+        if self.store.write_rescue():
+            rescued.file.unlink(missing_ok=True)

@@ -1,0 +1,64 @@
+"""The command finder: type a few letters of what you want, Enter does it."""
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+Entry = tuple[str, str, Callable[[], None]]
+
+
+def matching(entries: list[Entry], typed: str) -> list[Entry]:
+    """Entries that hold every typed word; those that begin with the first come first."""
+    words = typed.lower().split()
+    found = [entry for entry in entries if all(word in entry[0].lower() for word in words)]
+    return sorted(found, key=lambda entry: not entry[0].lower().startswith(words[0] if words else ""))
+
+
+class Finder(QDialog):
+    """A line to type in and the commands that fit."""
+
+    def __init__(self, entries: list[Entry], parent: QWidget) -> None:
+        super().__init__(parent, Qt.WindowType.Popup)
+        self.setAccessibleName("Find a command")
+        self.entries = entries
+        self.line = QLineEdit()
+        self.line.setPlaceholderText("What do you want to do?")
+        self.line.setAccessibleName("Command")
+        self.list = QListWidget()
+        self.list.setAccessibleName("Commands that fit")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(8, 8, 8, 8)
+        column.addWidget(self.line)
+        column.addWidget(self.list)
+        self.setFixedSize(460, 360)
+        self.line.textChanged.connect(self._fill)
+        self.line.installEventFilter(self)
+        self.list.itemActivated.connect(lambda _: self._do())
+        self._fill("")
+
+    def _fill(self, typed: str) -> None:
+        self.list.clear()
+        for words, shortcut, action in matching(self.entries, typed):
+            item = QListWidgetItem(f"{words}    {shortcut}" if shortcut else words)
+            item.setData(Qt.ItemDataRole.UserRole, action)
+            self.list.addItem(item)
+        self.list.setCurrentRow(0)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
+            if step is not None and self.list.count():
+                self.list.setCurrentRow((self.list.currentRow() + step) % self.list.count())
+                return True
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                self._do()
+                return True
+        return super().eventFilter(watched, event)
+
+    def _do(self) -> None:
+        item = self.list.currentItem()
+        self.accept()
+        if item is not None:
+            item.data(Qt.ItemDataRole.UserRole)()

@@ -1,0 +1,231 @@
+"""The reckoning: the figures a decision turns on, the findings, and the working of any of them."""
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from lodestaff.checks import Finding, Remedy
+from lodestaff.desktop.shell.working import WorkingView
+from lodestaff.desktop.theme import current, font, text_scale
+from lodestaff.desktop.theme.paint import colour, focus_frame, mark
+from lodestaff.reckoning.readings import Reading
+
+
+class ReadingView(QWidget):
+    """One figure with its margin bar. Click or Enter opens its working."""
+
+    clicked = Signal()
+
+    def __init__(self, reading: Reading, before: Reading | None = None) -> None:
+        super().__init__()
+        self.reading, self.before = reading, before
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName(f"{reading.name}: {reading.text}, {reading.beside}, {reading.status}")
+        self.setToolTip("Click for the working")
+
+    def sizeHint(self) -> QSize:
+        return QSize(200, round(58 * text_scale()))
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self.clicked.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.clicked.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        look, reading = current(), self.reading
+        painter = QPainter(self)
+        k, width = text_scale(), self.width()
+        painter.setFont(font("label"))
+        painter.setPen(colour(look.soft))
+        metrics = QFontMetricsF(painter.font())
+        beside = metrics.horizontalAdvance(reading.beside)
+        name = metrics.elidedText(reading.name, Qt.TextElideMode.ElideRight, width - beside - 10)
+        painter.drawText(QRectF(0, 0, width, 15 * k), Qt.AlignmentFlag.AlignLeft, name)
+        painter.drawText(QRectF(0, 0, width, 15 * k), Qt.AlignmentFlag.AlignRight, reading.beside)
+        value, _, unit = reading.text.partition(" ")
+        painter.setFont(font("reading"))
+        painter.setPen(colour(look.ink))
+        painter.drawText(
+            QRectF(0, 14 * k, width, 28 * k),
+            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+            value,
+        )
+        x = QFontMetricsF(painter.font()).horizontalAdvance(value) + 6
+        painter.setFont(font("label"))
+        painter.setPen(colour(look.soft))
+        painter.drawText(QRectF(x, 21 * k, 60 * k, 20 * k), Qt.AlignmentFlag.AlignLeft, unit)
+        if self.before is not None and self.before.text != reading.text:
+            painter.setPen(colour(look.hand))
+            painter.drawText(
+                QRectF(0, 21 * k, width - 20, 20 * k), Qt.AlignmentFlag.AlignRight, f"was {self.before.text}"
+            )
+        mark(painter, look, reading.status, QRectF(width - 13, 22 * k, 11, 11))
+        self._bar(painter, 46 * k)
+        if self.hasFocus():
+            focus_frame(painter, look, QRectF(self.rect()).adjusted(1, 1, -1, -1))
+        painter.end()
+
+    def _bar(self, painter: QPainter, y: float) -> None:
+        look, reading = current(), self.reading
+        painter.fillRect(QRectF(0, y, self.width(), 5), colour(look.rest))
+        painter.fillRect(QRectF(0, y, self.width() * reading.share, 5), colour(getattr(look, reading.status)))
+        if reading.stop is not None:
+            painter.fillRect(QRectF(self.width() * reading.stop - 1, y - 3, 2, 11), colour(look.ink))
+
+
+class FindingCard(QWidget):
+    """A finding: its sign, code and words, with a link to each remedy."""
+
+    clicked = Signal()
+    remedy_chosen = Signal(object)
+
+    def __init__(self, finding: Finding) -> None:
+        super().__init__()
+        self.finding = finding
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(f"{finding.code} {finding.status}: {finding.text}")
+        self.setToolTip("Click for the working")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 22, 8, 6)
+        column.setSpacing(0)
+        text = QLabel(finding.text)
+        text.setWordWrap(True)
+        column.addWidget(text)
+        if finding.open:
+            because = QLabel(
+                "Open: " + ", ".join(finding.open_because[:2]) + ("…" if len(finding.open_because) > 2 else "")
+            )
+            because.setObjectName("soft")
+            because.setWordWrap(True)
+            column.addWidget(because)
+        if finding.status != "passed":
+            for remedy in finding.remedies:
+                column.addWidget(self._link(remedy))
+
+    def _link(self, remedy: Remedy) -> QPushButton:
+        button = QPushButton(remedy.name)
+        button.setObjectName("link")
+        metrics = button.fontMetrics()
+        button.setText(metrics.elidedText(remedy.name, Qt.TextElideMode.ElideRight, 228))
+        button.setToolTip(remedy.name)
+        button.setAccessibleName(f"Apply: {remedy.name}")
+        button.clicked.connect(lambda: self.remedy_chosen.emit(remedy))
+        return button
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self.clicked.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.clicked.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        look, status = current(), self.finding.status
+        painter = QPainter(self)
+        box = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
+        painter.setPen(QPen(colour(look.line), look.stroke))
+        painter.setBrush(colour(look.panel))
+        painter.drawRect(box)
+        painter.fillRect(QRectF(0, 0, 4, self.height()), colour(getattr(look, status)))
+        mark(painter, look, status, QRectF(12, 7, 10, 10))
+        painter.setFont(font("label"))
+        painter.setPen(colour(getattr(look, status)))
+        state = f", {self.finding.state}" if self.finding.state else ""
+        painter.drawText(
+            QRectF(27, 4, self.width() - 30, 16 * text_scale()),
+            Qt.AlignmentFlag.AlignLeft,
+            f"{self.finding.code} {status}{state}",
+        )
+        if self.hasFocus():
+            focus_frame(painter, look, box.adjusted(1, 1, -1, -1))
+        painter.end()
+
+
+class Reckoning(QStackedWidget):
+    """Figures and findings of a station, or the working of one of them."""
+
+    remedy_chosen = Signal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("reckoning")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(280)
+        self.scroller = QScrollArea()
+        self.scroller.setObjectName("reckoning")
+        self.scroller.setWidgetResizable(True)
+        self.scroller.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.scroller.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.working = WorkingView()
+        self.working.closed.connect(lambda: self.setCurrentIndex(0))
+        self.addWidget(self.scroller)
+        self.addWidget(self.working)
+        self.shown: tuple[object, ...] = ()
+
+    def show_figures(
+        self,
+        readings: list[Reading],
+        findings: list[Finding],
+        before: list[Reading] | None = None,
+        note: str = "",
+    ) -> None:
+        """Show readings and findings; `before` marks what a try-out changes."""
+        key = (tuple(readings), tuple(findings), tuple(before or ()), note, current().name, text_scale())
+        if key == self.shown:
+            return
+        self.shown = key
+        page = QWidget()
+        page.setObjectName("cards")
+        column = QVBoxLayout(page)
+        column.setContentsMargins(16, 12, 14, 12)
+        column.setSpacing(8)
+        column.addWidget(self._heading("Reckoning" if before is None else "Reckoning, if dropped here"))
+        if note:
+            words = QLabel(note)
+            words.setObjectName("soft")
+            words.setWordWrap(True)
+            column.addWidget(words)
+        for index, reading in enumerate(readings):
+            earlier = before[index] if before is not None and index < len(before) else None
+            view = ReadingView(reading, earlier)
+            view.clicked.connect(lambda reading=reading: self.open_working(reading))
+            column.addWidget(view)
+        if findings:
+            column.addWidget(self._heading("Findings"))
+        for finding in findings:
+            card = FindingCard(finding)
+            card.clicked.connect(lambda finding=finding: self.open_working(finding))
+            card.remedy_chosen.connect(self.remedy_chosen)
+            column.addWidget(card)
+        column.addStretch(1)
+        place = self.scroller.verticalScrollBar().value()
+        self.scroller.setWidget(page)
+        self.scroller.verticalScrollBar().setValue(place)
+
+    def open_working(self, of: Reading | Finding) -> None:
+        """Turn to the working of a figure or finding; Esc or the link turns back."""
+        self.working.show_working(of)
+        self.setCurrentIndex(1)
+        self.working.setFocus()
+
+    def _heading(self, words: str) -> QLabel:
+        label = QLabel(words)
+        label.setObjectName("heading")
+        return label

@@ -1,0 +1,131 @@
+"""The staff: a surveyor's staff along the left edge, with the job's stations in working order."""
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from lodestaff.desktop.actions import STATIONS
+from lodestaff.desktop.theme import current, font
+from lodestaff.desktop.theme.paint import colour, focus_frame, mark
+
+WIDTH, TOP, ROW = 148, 64, 72
+BLOCKS = (18, 4, 12, 4, 12)  # widths of the graduation, from top to bottom of a station
+
+
+class Staff(QWidget):
+    """The only navigation. Each station shows the worst finding in it and how many there are."""
+
+    chosen = Signal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Stations")
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
+        self.setMouseTracking(True)
+        self.current = ""
+        self.title = ""
+        self.unsaved = False
+        self.worst: dict[str, tuple[str, int]] = {}
+        self._focused = 0
+
+    def sizeHint(self) -> QSize:
+        return QSize(WIDTH, 600)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(WIDTH, 300)
+
+    def show_station(self, station: str) -> None:
+        self.current = station
+        names = [row.id for row in STATIONS]
+        self._focused = names.index(station) if station in names else 0
+        self.update()
+
+    def show_job(self, title: str, unsaved: bool) -> None:
+        self.title, self.unsaved = title, unsaved
+        self.update()
+
+    def show_worst(self, worst: dict[str, tuple[str, int]]) -> None:
+        self.worst = worst
+        words = (f"{row.name}: {worst[row.id][1]} {worst[row.id][0]}" for row in STATIONS if row.id in worst)
+        self.setAccessibleDescription("; ".join(words))
+        self.update()
+
+    def row_rect(self, index: int) -> QRectF:
+        return QRectF(0, TOP + index * ROW, self.width(), ROW)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        for index, row in enumerate(STATIONS):
+            if self.row_rect(index).contains(event.position()) and self.title:
+                self.chosen.emit(row.id)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
+        if step is not None:
+            self._focused = (self._focused + step) % len(STATIONS)
+            self.update()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and self.title:
+            self.chosen.emit(STATIONS[self._focused].id)
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        look = current()
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), colour(look.staff))
+        painter.setPen(QPen(colour(look.line), look.stroke))
+        painter.drawLine(QPointF(self.width() - 0.5, 0), QPointF(self.width() - 0.5, self.height()))
+        painter.setPen(colour(look.ink))
+        painter.setFont(font("strong"))
+        painter.drawText(QPointF(16, 28), "LODESTAFF")
+        painter.setFont(font("label"))
+        painter.setPen(colour(look.soft))
+        metrics = QFontMetricsF(painter.font())
+        title = metrics.elidedText(self.title or "no job open", Qt.TextElideMode.ElideRight, WIDTH - 28)
+        painter.drawText(QPointF(16, 46), title)
+        if self.unsaved:
+            painter.setPen(QPen(colour(look.warns), 2))
+            painter.drawLine(QPointF(16, 52), QPointF(16 + min(metrics.horizontalAdvance(title), WIDTH - 28), 52))
+        for index in range(len(STATIONS)):
+            self._paint_row(painter, index)
+        rest = QRectF(0, TOP + len(STATIONS) * ROW, WIDTH, self.height())
+        self._graduation(
+            painter,
+            rest.top(),
+            int((self.height() - rest.top()) / ROW * 5) + 5,
+            colour(look.rest),
+            colour(look.rest),
+        )
+        painter.end()
+
+    def _graduation(self, painter: QPainter, top: float, count: int, one: object, other: object) -> None:
+        look = current()
+        height = ROW / 5
+        for step in range(count):
+            width = BLOCKS[step % 5]
+            ink = one if (step % 10) < 5 else other
+            painter.fillRect(QRectF(34 - width, top + step * height, width, height - 0.5), ink)
+        painter.fillRect(QRectF(34, top, 2, count * height), colour(look.ink if one != other else look.rest))
+
+    def _paint_row(self, painter: QPainter, index: int) -> None:
+        look, row, box = current(), STATIONS[index], self.row_rect(index)
+        here = row.id == self.current
+        if here:
+            painter.fillRect(box, colour(look.hand_ground))
+            painter.fillRect(QRectF(box.right() - 4, box.top(), 4, box.height()), colour(look.hand))
+        ink = colour(look.vermilion if index % 2 == 0 else look.ink) if self.title else colour(look.rest)
+        self._graduation(painter, box.top(), 5, ink, colour(look.ink))
+        painter.setPen(colour(look.ink if self.title else look.soft))
+        painter.setFont(font("strong" if here else "text"))
+        painter.drawText(QPointF(48, box.top() + 30), row.name)
+        painter.setFont(font("label"))
+        painter.setPen(colour(look.soft))
+        painter.drawText(QPointF(48, box.top() + 48), f"key {row.key}")
+        if row.id in self.worst:
+            status, count = self.worst[row.id]
+            mark(painter, look, status, QRectF(box.right() - 38, box.top() + 19, 14, 13))
+            if count > 1 and status != "passed":
+                painter.setPen(colour(look.ink))
+                painter.drawText(QPointF(box.right() - 20, box.top() + 30), str(count))
+        if self.hasFocus() and index == self._focused:
+            focus_frame(painter, look, box.adjusted(2, 2, -6, -2))

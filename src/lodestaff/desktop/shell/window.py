@@ -1,0 +1,335 @@
+"""The window: staff at the left, moment above, the station in the middle, the reckoning at the right."""
+
+import traceback
+from pathlib import Path
+
+from PySide6.QtCore import QByteArray, QTimer
+from PySide6.QtGui import QAction, QCloseEvent, QIcon, QKeySequence, QPixmap, QShowEvent
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from lodestaff.checks import Remedy
+from lodestaff.checks.finding import ORDER
+from lodestaff.desktop.actions import ACTIONS, STATIONS
+from lodestaff.desktop.settings import load_settings
+from lodestaff.desktop.shell.files import Files
+from lodestaff.desktop.shell.finder import Entry, Finder
+from lodestaff.desktop.shell.moment_bar import MomentBar
+from lodestaff.desktop.shell.notices import Notices
+from lodestaff.desktop.shell.reckoning import Reckoning
+from lodestaff.desktop.shell.staff import Staff
+from lodestaff.desktop.shell.welcome import Welcome
+from lodestaff.desktop.stations.base import StationView
+from lodestaff.desktop.store import Store
+from lodestaff.desktop.theme import current, font, set_look, set_text_scale, text_scale
+from lodestaff.desktop.theme.style import sheet
+from lodestaff.quantities.errors import OurError
+from lodestaff.reckoning.findings import station_of
+
+STATUS_ORDER = ("blocks", "warns", "open", "notes", "passed")
+
+
+def make_station(name: str, store: Store) -> StationView:
+    """A station's view, imported when it is first needed."""
+    if name == "loads":
+        from lodestaff.desktop.stations.loads.station import LoadsStation
+
+        return LoadsStation(store)
+    if name == "limits":
+        from lodestaff.desktop.stations.limits.station import LimitsStation
+
+        return LimitsStation(store)
+    from lodestaff.desktop.stations.wire.station import WireStation
+
+    return WireStation(store)
+
+
+class Window(QMainWindow):
+    """One window, one job."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        settings = load_settings()
+        set_look(settings.look)
+        set_text_scale(settings.text_scale)
+        self.store = Store(self)
+        self.stations: dict[str, StationView] = {}
+        self.station = ""
+        self.actions_by_id: dict[str, QAction] = {}
+        self._build()
+        self.files = Files(self, self.store, self.notices, settings)
+        self._make_actions()
+        self._connect()
+        self.restyle()
+        self.resize(1280, 800)
+        self.setMinimumSize(1024, 700)
+        self._show_welcome()
+
+    def _build(self) -> None:
+        self.staff, self.notices, self.reckoning, self.welcome = Staff(), Notices(), Reckoning(), Welcome()
+        self.bar = MomentBar(self.store)
+        self.pages = QStackedWidget()
+        self.pages.addWidget(self.welcome)
+        self.state_line = QLabel("")
+        self.state_line.setObjectName("soft")
+        self.state_line.setContentsMargins(20, 1, 20, 2)
+        middle = QHBoxLayout()
+        middle.setSpacing(0)
+        middle.addWidget(self.pages, 1)
+        middle.addWidget(self.reckoning)
+        right = QVBoxLayout()
+        right.setSpacing(0)
+        right.addWidget(self.bar)
+        right.addWidget(self.notices)
+        right.addLayout(middle, 1)
+        right.addWidget(self.state_line)
+        whole = QWidget()
+        row = QHBoxLayout(whole)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self.staff)
+        row.addLayout(right, 1)
+        self.setCentralWidget(whole)
+        icon = QPixmap()
+        icon.loadFromData(QByteArray(_icon()), "SVG")
+        self.setWindowIcon(QIcon(icon))
+
+    def _make_actions(self) -> None:
+        doing = {
+            "open": self.files.browse,
+            "demo": self.files.open_demo,
+            "save": self.files.save,
+            "save-as": self.files.save_as,
+            "report": self.files.report,
+            "quit": self.close,
+            "undo": self.store.undo,
+            "redo": self.store.redo,
+            "find": self.find_command,
+            "table": self.toggle_table,
+            "look-day": lambda: self.choose_look("day"),
+            "look-dusk": lambda: self.choose_look("dusk"),
+            "look-full sun": lambda: self.choose_look("full sun"),
+            "text-larger": lambda: self.scale_text(0.1),
+            "text-smaller": lambda: self.scale_text(-0.1),
+            "grid": lambda: self.store.set_moment(grid=not self.store.moment.grid),
+            "hour-later": lambda: self._turn_hour(0.25),
+            "hour-earlier": lambda: self._turn_hour(-0.25),
+            "month-later": lambda: self._turn_month(1),
+            "month-earlier": lambda: self._turn_month(-1),
+        }
+        menus = {}
+        for row in ACTIONS:
+            action = QAction(row.words, self)
+            if row.shortcut:
+                action.setShortcut(QKeySequence(row.shortcut))
+                action.setToolTip(f"{row.words} ({row.shortcut})")
+            action.triggered.connect(lambda _=False, do=doing[row.id]: do())
+            if row.menu not in menus:
+                menus[row.menu] = self.menuBar().addMenu(row.menu)
+            menus[row.menu].addAction(action)
+            self.actions_by_id[row.id] = action
+        stations = self.menuBar().addMenu("Station")
+        for station in STATIONS:
+            action = QAction(station.name, self)
+            action.setShortcut(QKeySequence(station.key))
+            action.triggered.connect(lambda _=False, name=station.id: self.go(name))
+            stations.addAction(action)
+            self.actions_by_id[f"station-{station.id}"] = action
+
+    def _connect(self) -> None:
+        store = self.store
+        store.job_changed.connect(self._job_changed)
+        store.saved_changed.connect(self._saved_changed)
+        for signal in (
+            store.results_changed,
+            store.preview_changed,
+            store.state_changed,
+            store.moment_changed,
+        ):
+            signal.connect(self._refresh)
+        store.trouble.connect(self.notices.show_notice)
+        store.settled.connect(self.notices.settle)
+        store.unexpected.connect(self.our_fault)
+        store.busy_changed.connect(self._busy)
+        self.staff.chosen.connect(self.go)
+        self.reckoning.remedy_chosen.connect(self._apply)
+        self.welcome.demo.connect(self.files.open_demo)
+        self.welcome.browse.connect(self.files.browse)
+        self.welcome.recent.connect(lambda path: self.files.open_path(Path(path)))
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        QTimer.singleShot(0, self.files.offer_rescued)
+
+    # --- ending ------------------------------------------------------------------------------------
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if self.store.changed and not self.files.leaving:
+            event.ignore()
+            self.files.ask_before_closing()
+            return
+        self.store.close()
+        super().closeEvent(event)
+
+    def our_fault(self, error: BaseException) -> None:
+        """A fault of the program: rescue the work first, then say so."""
+        self.store.write_rescue()
+        details = "".join(traceback.format_exception(error))
+        print(details)
+        self.notices.show_notice(
+            "fault",
+            f"{OurError(type(error).__name__ + ': ' + str(error) + '.')} Your work is in the rescue file.",
+        )
+
+    # --- showing ------------------------------------------------------------------------------------
+    def _show_welcome(self) -> None:
+        self.welcome.show_recent(self.files.settings.recent)
+        self.pages.setCurrentWidget(self.welcome)
+        self.reckoning.hide()
+        self.bar.show_station("")
+        self._saved_changed()
+
+    def go(self, name: str) -> None:
+        """Go to a station."""
+        if self.store.job is None:
+            return
+        if name not in self.stations:
+            self.stations[name] = make_station(name, self.store)
+            self.pages.addWidget(self.stations[name])
+        self.station = name
+        self.store.with_promise = name == "loads"
+        self.staff.show_station(name)
+        self.bar.show_station(next(row.name for row in STATIONS if row.id == name))
+        self.pages.setCurrentWidget(self.stations[name])
+        self.reckoning.show()
+        self.reckoning.setCurrentIndex(0)
+        self._refresh()
+        self.stations[name].drawing.setFocus()
+
+    def _job_changed(self) -> None:
+        if not self.station:
+            self.go(STATIONS[0].id)
+        self._refresh()
+
+    def _saved_changed(self) -> None:
+        store = self.store
+        self.staff.show_job(store.job.title if store.job else "", store.changed)
+        self.setWindowTitle(
+            f"{self._name()}{' (unsaved)' if store.changed else ''} · Lodestaff" if store.job else "Lodestaff"
+        )
+        history = store.history
+        for verb, name in (
+            ("undo", history.undo_name if history else None),
+            ("redo", history.redo_name if history else None),
+        ):
+            action = self.actions_by_id[verb]
+            action.setText(f"{verb.capitalize()}: {name}" if name else verb.capitalize())
+            action.setEnabled(bool(name))
+        for row in ACTIONS:
+            if row.needs_job and row.id not in ("undo", "redo"):
+                self.actions_by_id[row.id].setEnabled(store.job is not None)
+        self.staff.setToolTip(f"Undo: {history.undo_name}" if history and history.undo_name else "")
+
+    def _name(self) -> str:
+        return self.store.job.title if self.store.job else ""
+
+    def _refresh(self) -> None:
+        """Show the store anew: the current station only; the others when they are gone to."""
+        station = self.stations.get(self.station)
+        if station is None or self.store.job is None:
+            return
+        station.refresh()
+        results = self.store.results
+        if results is not None:
+            worst: dict[str, tuple[str, int]] = {}
+            for row in STATIONS:
+                statuses = [found.status for found in results.findings if station_of(found.code) == row.id]
+                if statuses:
+                    first = min(statuses, key=STATUS_ORDER.index)
+                    worst[row.id] = (first, statuses.count(first))
+            self.staff.show_worst(worst)
+            if self.reckoning.currentIndex() == 0:
+                findings = sorted(station.findings(), key=lambda one: (ORDER.index(one.verdict), not one.open))
+                self.reckoning.show_figures(station.readings(), findings, station.readings_before(), station.note())
+
+    def _busy(self, busy: bool) -> None:
+        if self.store.results is None and busy:
+            self.state_line.setText("Reckoning the year…")
+        else:
+            self.state_line.setText(self._state_words())
+
+    def _state_words(self) -> str:
+        job = self.store.job
+        if job is None:
+            return ""
+        permission = job.site.permission.state
+        return f"{job.pack.title} · {job.site.place} · permission {permission} · Ctrl+K finds a command"
+
+    def _apply(self, remedy: Remedy) -> None:
+        self.store.edit(remedy.name, *remedy.changes)
+
+    def find_command(self) -> None:
+        """Open the command finder."""
+        entries: list[Entry] = [
+            (action.text(), action.shortcut().toString(), action.trigger)
+            for action in self.actions_by_id.values()
+            if action.isEnabled()
+        ]
+        if self.store.results:
+            for finding in self.store.results.findings:
+                if finding.status != "passed":
+                    entries += [self._remedy_entry(finding.code, remedy) for remedy in finding.remedies]
+        finder = Finder(entries, self)
+        finder.move(self.mapToGlobal(self.rect().center()) - finder.rect().center())
+        finder.show()
+        finder.line.setFocus()
+        self.finder = finder
+
+    def _remedy_entry(self, code: str, remedy: Remedy) -> Entry:
+        return f"Remedy: {remedy.name}", code, lambda: self._apply(remedy)
+
+    def toggle_table(self) -> None:
+        station = self.stations.get(self.station)
+        if station is not None:
+            station.table_button.toggle()
+
+    def choose_look(self, name: str, keep: bool = True) -> None:
+        """Put a look on; `keep` remembers it for the next start."""
+        set_look(name)
+        if keep:
+            self.files.change_settings(look=current().name)
+        self.restyle()
+
+    def scale_text(self, step: float) -> None:
+        set_text_scale(text_scale() + step)
+        self.files.change_settings(text_scale=text_scale())
+        self.restyle()
+
+    def restyle(self) -> None:
+        """Put the look and the text scale on everything."""
+        self.setFont(font("text"))
+        self.setStyleSheet(sheet(current()))
+        self.reckoning.setFixedWidth(min(380, round(280 * max(1.0, text_scale() * 0.85))))
+        if self.store.job is None:
+            self.welcome.show_recent(self.files.settings.recent)
+        self.bar.refresh()
+        self._refresh()
+        for widget in self.findChildren(QWidget):
+            widget.update()
+
+    def _turn_hour(self, step: float) -> None:
+        self.store.set_moment(hour=(self.store.moment.hour + step) % 24)
+
+    def _turn_month(self, step: int) -> None:
+        self.store.set_moment(month=(self.store.moment.month - 1 + step) % 12 + 1)
+
+
+def _icon() -> bytes:
+    from importlib import resources
+
+    return (resources.files("lodestaff") / "assets" / "icons" / "lodestaff.svg").read_bytes()

@@ -1,0 +1,91 @@
+"""The working of a figure: value, formula, inputs with how they are known, limit, margin, source."""
+
+from html import escape
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from lodestaff.checks import Finding
+from lodestaff.desktop.theme import current, font
+from lodestaff.quantities import text_of
+from lodestaff.reckoning.readings import Reading
+
+
+def working_html(of: Reading | Finding) -> str:
+    """The working as rich text."""
+    finding = of if isinstance(of, Finding) else of.finding
+    figure = of.figure
+    look = current()
+    soft = f"color:{look.soft}"
+    rows = []
+    for one in figure.inputs:
+        value = text_of(one.value, one.unit) if isinstance(one.value, int | float) else one.value
+        known = f"<br><span style='{soft};font-size:small'>{escape(one.known)}</span>" if one.known else ""
+        rows.append(
+            f"<tr><td style='padding-right:8px'>{escape(one.name)}{known}</td><td align='right'>{escape(value)}</td></tr>"
+        )
+    parts = [
+        f"<p><b>{escape(figure.name)}</b></p>",
+        f"<p style='font-size:large'><b>{escape(text_of(figure.value, figure.unit))}</b></p>",
+        f"<p><span style='{soft}'>Formula</span><br>{escape(figure.formula)}</p>",
+        f"<table width='100%' cellspacing='0' cellpadding='2'>{''.join(rows)}</table>",
+        f"<p><span style='{soft}'>Source</span><br>{escape(str(figure.source))}</p>",
+    ]
+    if finding is not None and finding.limit is not None:
+        margin = text_of(finding.margin or 0.0, figure.unit)
+        source = (
+            f"<br><span style='{soft}'>from {escape(str(finding.limit_source))}</span>" if finding.limit_source else ""
+        )
+        parts.append(
+            f"<p><span style='{soft}'>Limit</span> {escape(text_of(finding.limit, figure.unit))}, "
+            f"<span style='{soft}'>margin</span> {escape(margin)}{source}</p>"
+        )
+    if finding is not None:
+        parts.append(f"<p>{escape(finding.text)}</p>")
+        if finding.open:
+            parts.append(f"<p><b>Open</b>: {escape('; '.join(finding.open_because))}</p>")
+        if finding.advice:
+            parts.append(f"<p>{escape(finding.advice)}</p>")
+    if figure.note:
+        parts.append(f"<p style='{soft}'>{escape(figure.note)}</p>")
+    return "".join(parts)
+
+
+class WorkingView(QWidget):
+    """Takes the reckoning's place until it is closed."""
+
+    closed = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("cards")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Working")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(16, 8, 10, 8)
+        back = QPushButton("Back to the figures (Esc)")
+        back.setObjectName("link")
+        back.clicked.connect(self.closed)
+        column.addWidget(back)
+        self.text = QLabel()
+        self.text.setWordWrap(True)
+        self.text.setTextFormat(Qt.TextFormat.RichText)
+        self.text.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setWidget(self.text)
+        column.addWidget(scroll)
+
+    def show_working(self, of: Reading | Finding) -> None:
+        self.text.setFont(font("text"))
+        self.text.setText(working_html(of))
+        self.setAccessibleDescription(of.figure.name)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.closed.emit()
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,113 @@
+"""Pictures of the main views, taken from the demo job."""
+
+import time
+from pathlib import Path
+
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from lodestaff.desktop.shell.window import Window
+from lodestaff.desktop.stations.loads.station import LoadsStation
+from lodestaff.quantities.errors import OurError
+
+SIZE = (1280, 800)
+PATIENCE_S = 120.0
+
+
+def settle(app: QApplication, window: Window) -> None:
+    """Run the event loop until the figures stand for the present job and moment, remedies costed."""
+    store, until = window.store, time.monotonic() + PATIENCE_S
+    while time.monotonic() < until:
+        app.processEvents()
+        results = store.results
+        if results is not None and results.deep and results.job == store.job and results.moment == store.moment:
+            break
+        time.sleep(0.005)
+    else:
+        raise OurError("The figures did not come in time.")
+    for _ in range(5):
+        app.processEvents()
+
+
+def take(app: QApplication, folder: Path) -> list[Path]:
+    """Take every picture; returns the files written. Raises OSError where the folder refuses."""
+    folder.mkdir(parents=True, exist_ok=True)
+    window = Window()
+    window.choose_look("day", keep=False)
+    window.resize(*SIZE)
+    window.show()
+    written: list[Path] = []
+
+    def shot(name: str) -> None:
+        path = folder / f"{name}.png"
+        if not window.grab().save(str(path)):
+            raise OSError(5, "the picture was refused", str(path))
+        written.append(path)
+
+    app.processEvents()
+    shot("welcome")
+    window.files.open_demo()
+    settle(app, window)
+    shot("loads")
+    _drag(app, window, "laundry", "held")
+    shot("loads-dragging")
+    _drop(app, window)
+    window.toggle_table()
+    app.processEvents()
+    shot("loads-table")
+    window.toggle_table()
+    window.go("limits")
+    window.store.set_moment(month=6, hour=13.0)
+    settle(app, window)
+    shot("limits")
+    window.go("wire")
+    settle(app, window)
+    shot("wire-grid")
+    for state in window.store.states():
+        if state.name in ("island", "all off"):
+            window.store.set_state(state)
+            settle(app, window)
+            shot(f"wire-{state.name.replace(' ', '-')}")
+    window.store.set_moment(grid=True, month=1, hour=18.75)
+    window.go("loads")
+    window.choose_look("dusk", keep=False)
+    settle(app, window)
+    shot("loads-dusk")
+    if window.store.results is not None:
+        window.reckoning.open_working(window.store.results.findings[0])
+        app.processEvents()
+        shot("working-dusk")
+    window.choose_look("day", keep=False)
+    window.files.leaving = True
+    window.close()
+    return written
+
+
+def _drag(app: QApplication, window: Window, circuit: str, role: str) -> None:
+    """Lift a circuit and hold it over a rail until the try-out answers."""
+    station = window.stations["loads"]
+    assert isinstance(station, LoadsStation)
+    view = station.rails
+    assert view.rails is not None
+    block = view.rails.block_of(circuit)
+    assert block is not None
+    rail = next(rail for rail in view.rails.rails if rail.role == role)
+    start = block.rect.center()
+    target = QPointF(start.x() - 60, rail.band.center().y() - 10)
+    QTest.mousePress(view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start.toPoint())
+    for step in range(1, 6):
+        QTest.mouseMove(view, (start + (target - start) * step / 5).toPoint())
+        app.processEvents()
+    until = time.monotonic() + 20
+    while window.store.preview is None and time.monotonic() < until:
+        app.processEvents()
+        time.sleep(0.005)
+
+
+def _drop(app: QApplication, window: Window) -> None:
+    """Let go without dropping anywhere."""
+    station = window.stations["loads"]
+    assert isinstance(station, LoadsStation)
+    QTest.keyClick(station.rails, Qt.Key.Key_Escape)
+    settle(app, window)

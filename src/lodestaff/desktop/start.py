@@ -1,0 +1,89 @@
+"""Starting the window, and taking its pictures."""
+
+import os
+import signal
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QApplication
+
+from lodestaff.desktop.theme import font, load_fonts
+
+DISPLAYS = ("DISPLAY", "WAYLAND_DISPLAY")
+
+
+def application() -> QApplication:
+    """The application with the shipped fonts; made once."""
+    made = QApplication.instance()
+    if isinstance(made, QApplication):
+        return made
+    app = QApplication(sys.argv[:1])
+    app.setApplicationName("lodestaff")
+    app.setApplicationDisplayName("Lodestaff")
+    app.setDesktopFileName("lodestaff")
+    app.setStyle("Fusion")
+    load_fonts()
+    app.setFont(font("text"))
+    return app
+
+
+def _without_display() -> bool:
+    return (
+        "QT_QPA_PLATFORM" not in os.environ and sys.platform == "linux" and not any(os.environ.get(d) for d in DISPLAYS)
+    )
+
+
+def open_window(demo: bool, paths: Sequence[str]) -> int:
+    """Open the window, with the demo or a job file; returns the exit code."""
+    look = None
+    rest = list(paths)
+    if demo and rest[:1] == ["--look"]:
+        look, rest = (rest[1] if len(rest) > 1 else None), rest[2:]
+    if len(rest) > (0 if demo else 1):
+        print(f"lodestaff: {rest[-1]}: one job at a time", file=sys.stderr)
+        return 2
+    if _without_display():
+        print(
+            "lodestaff: no display found (DISPLAY and WAYLAND_DISPLAY are unset): the window is drawn offscreen; "
+            "Ctrl+C ends it, `lodestaff shots DIR` takes its pictures",
+            file=sys.stderr,
+        )
+        os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    app = application()
+    from lodestaff.desktop.shell.window import Window
+
+    window = Window()
+    sys.excepthook = lambda _kind, error, _trace: window.our_fault(error)
+    if look:
+        window.choose_look(look)
+    window.show()
+    if demo:
+        QTimer.singleShot(0, window.files.open_demo)
+    elif rest:
+        QTimer.singleShot(0, lambda: window.files.open_path(Path(rest[0])))
+    signal.signal(signal.SIGINT, lambda *_: app.quit())
+    beat = QTimer()
+    beat.start(200)  # lets Python see Ctrl+C
+    beat.timeout.connect(lambda: None)
+    code = app.exec()
+    window.store.close()
+    return code
+
+
+def shots(arguments: Sequence[str]) -> int:
+    """Pictures of each station of the demo job into a folder."""
+    if len(arguments) != 1:
+        print("lodestaff shots: name one folder for the pictures", file=sys.stderr)
+        return 2
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from lodestaff.desktop.shots import take
+
+    try:
+        for path in take(application(), Path(arguments[0])):
+            print(path)
+    except OSError as trouble:
+        print(f"lodestaff: {arguments[0]}: cannot be written: {trouble.strerror}", file=sys.stderr)
+        return 2
+    return 0

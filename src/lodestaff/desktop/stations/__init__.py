@@ -1,0 +1,1 @@
+"""One package per station of the job."""

@@ -1,0 +1,80 @@
+"""What every station has: a drawing that is worked on, a table that is its equal, readings, findings."""
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSplitter, QVBoxLayout, QWidget
+
+from lodestaff.checks import Finding
+from lodestaff.desktop.store import Store
+from lodestaff.reckoning.findings import station_of
+from lodestaff.reckoning.readings import Reading
+
+
+class StationView(QWidget):
+    """A station: subclasses give the drawing, the table and the readings."""
+
+    id = ""
+    hint = ""
+
+    def __init__(self, store: Store) -> None:
+        super().__init__()
+        self.setObjectName("surface")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.store = store
+        column = QVBoxLayout(self)
+        column.setContentsMargins(18, 6, 14, 8)
+        column.setSpacing(4)
+        self.head = QHBoxLayout()
+        self.head.setSpacing(6)
+        self.words = QLabel(self.hint)
+        self.words.setObjectName("soft")
+        self.words.setWordWrap(True)
+        self.head.addWidget(self.words, 1)
+        self.table_button = QPushButton("Table")
+        self.table_button.setCheckable(True)
+        self.table_button.setToolTip("Show the table beside the drawing (Ctrl+T)")
+        self.table_button.toggled.connect(self._show_table)
+        self.head.addWidget(self.table_button)
+        column.addLayout(self.head)
+        self.split = QSplitter(Qt.Orientation.Vertical)
+        self.split.setChildrenCollapsible(False)
+        column.addWidget(self.split, 1)
+        self.drawing = self.make_drawing()
+        self.table = self.make_table()
+        self.split.addWidget(self.drawing)
+        self.split.addWidget(self.table)
+        self.table.hide()
+
+    def make_drawing(self) -> QWidget:
+        raise NotImplementedError
+
+    def make_table(self) -> QWidget:
+        raise NotImplementedError
+
+    def readings(self) -> list[Reading]:
+        """The station's figures for the present results."""
+        raise NotImplementedError
+
+    def readings_before(self) -> list[Reading] | None:
+        """The figures as they stand, while `readings` shows a try-out; None otherwise."""
+        return None
+
+    def note(self) -> str:
+        """A short standing caution of the present state, or nothing."""
+        return ""
+
+    def findings(self) -> list[Finding]:
+        results = self.store.preview or self.store.results
+        return [found for found in results.findings if station_of(found.code) == self.id] if results else []
+
+    def refresh(self) -> None:
+        """The store has changed."""
+        raise NotImplementedError
+
+    def _show_table(self, shown: bool) -> None:
+        self.table.setVisible(shown)
+        if shown:
+            height = self.split.height()
+            self.split.setSizes([height * 55 // 100, height * 45 // 100])
+            self.table.setFocus()
+        else:
+            self.drawing.setFocus()

@@ -1,0 +1,1 @@
+"""The Limits station: the day from noon to noon, and its table."""

@@ -1,0 +1,168 @@
+"""The day from noon to noon: limits are lines to drag, charge windows blocks to drag."""
+
+from PySide6.QtCore import QPointF, QSize, Qt
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from lodestaff.desktop.stations.limits.geometry import Day, Line, WindowBlock, lay_day
+from lodestaff.desktop.stations.limits.painting import paint_day
+from lodestaff.desktop.store import Store
+from lodestaff.job import Change
+from lodestaff.quantities.units import clock
+
+NAMES = {
+    "import_kw": "import limit",
+    "export_kw": "export limit",
+    "charge_kw": "charge limit",
+    "reserve_soc": "reserve",
+}
+STEPS = {"import_kw": 0.1, "export_kw": 0.05, "charge_kw": 0.1, "reserve_soc": 0.01}
+
+
+class DayView(QWidget):
+    """Tab-like keys: Up and Down choose a limit, Left and Right change it; Enter is not needed."""
+
+    def __init__(self, store: Store) -> None:
+        super().__init__()
+        self.store = store
+        self.setAccessibleName("One day from noon to noon")
+        self.setAccessibleDescription(
+            "Up and Down choose a limit; Left and Right lower and raise it. The table beside it holds the same."
+        )
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMouseTracking(True)
+        self.day: Day | None = None
+        self.chosen = "reserve_soc"
+        self.dragged: Line | None = None
+        self.block: WindowBlock | None = None
+        self.value: float | None = None
+        self.grip = QPointF()
+        self.shift = 0.0
+
+    def sizeHint(self) -> QSize:
+        return QSize(820, 640)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(500, 340)
+
+    def refresh(self) -> None:
+        """Lay out anew from the store; while a line is dragged the scale stays."""
+        if self.store.job is None:
+            return
+        if self.dragged is None and self.block is None:
+            results = self.store.results
+            self.day = lay_day(self.store.job, results.flows if results else None, self.width(), self.height())
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self.refresh()
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self.update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        self.update()
+
+    # --- the mouse ---------------------------------------------------------------------------------
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self.day is None or event.button() != Qt.MouseButton.LeftButton:
+            return
+        self.block = self.day.block_at(event.position())
+        self.dragged = None if self.block else self.day.line_at(event.position())
+        self.grip, self.shift = event.position(), 0.0
+        if self.dragged is not None:
+            self.chosen = self.dragged.field
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self.day is None:
+            return
+        if self.dragged is not None:
+            self._drag_line(event.position().y())
+        elif self.block is not None:
+            self._drag_block(event.position().x())
+        else:
+            line, block = self.day.line_at(event.position()), self.day.block_at(event.position())
+            shape = (
+                Qt.CursorShape.SizeVerCursor
+                if line
+                else Qt.CursorShape.SizeHorCursor
+                if block
+                else Qt.CursorShape.ArrowCursor
+            )
+            self.setCursor(shape)
+
+    def _drag_line(self, y: float) -> None:
+        assert self.day is not None
+        assert self.dragged is not None
+        value = self.day.value_at(self.dragged.field, y)
+        if value != self.value:
+            self.value = value
+            self.store.try_out(Change(f"limits/{self.dragged.field}", value))
+            self.update()
+
+    def _drag_block(self, x: float) -> None:
+        assert self.day is not None
+        shift = round((x - self.grip.x()) / self.day.plot.width() * 24 * 4) / 4
+        if shift != self.shift:
+            self.shift = shift
+            self.store.try_out(*self._shifted())
+            self.update()
+
+    def _shifted(self) -> tuple[Change, ...]:
+        """The dragged window, moved by the shift."""
+        assert self.block is not None
+        assert self.store.job is not None
+        window = next(one for one in self.store.job.limits.windows if one.id == self.block.id)
+        path = f"limits/windows/{window.id}"
+        moved = window.model_copy(
+            update={"start_h": (window.start_h + self.shift) % 24, "end_h": (window.end_h + self.shift) % 24}
+        )
+        return (Change(path, moved.model_dump(mode="json")),)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        line, value, block, shift = self.dragged, self.value, self.block, self.shift
+        changes = self._shifted() if block is not None and shift else ()
+        self._let_go()
+        if line is not None and value is not None:
+            self.set_limit(line.field, value)
+        elif changes:
+            assert self.store.job is not None
+            window = changes[0].value
+            self.store.edit(f"Move the charge window to {clock(window['start_h'])}", *changes)
+        self.refresh()
+
+    def _let_go(self) -> None:
+        self.dragged, self.value, self.block, self.shift = None, None, None, 0.0
+        self.store.end_try()
+
+    # --- the keyboard --------------------------------------------------------------------------------
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key, job = Qt.Key(event.key()), self.store.job
+        if job is None or self.day is None:
+            return
+        fields = [line.field for line in self.day.lines]
+        if key == Qt.Key.Key_Escape:
+            self._let_go()
+            self.refresh()
+        elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            step = 1 if key == Qt.Key.Key_Down else -1
+            self.chosen = fields[(fields.index(self.chosen) + step) % len(fields)]
+            self.update()
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Plus, Qt.Key.Key_Minus):
+            up = key in (Qt.Key.Key_Right, Qt.Key.Key_Plus)
+            value = getattr(job.limits, self.chosen) + (STEPS[self.chosen] if up else -STEPS[self.chosen])
+            self.set_limit(self.chosen, max(0.0, round(value, 3)))
+        else:
+            super().keyPressEvent(event)
+
+    def set_limit(self, field: str, value: float) -> None:
+        shown = f"{value * 100:.0f} %" if field == "reserve_soc" else f"{value:.2f} kW"
+        self.store.edit(f"Set the {NAMES[field]} to {shown}", Change(f"limits/{field}", value))
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        if self.day is not None and self.store.job is not None:
+            paint_day(painter, self)
+        painter.end()

@@ -1,0 +1,147 @@
+"""Where the day stands: hours along, kW up and down, state of charge below. Pure geometry."""
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QPointF, QRectF
+
+from lodestaff.job import Job
+from lodestaff.reckoning.flows import DayFlows
+
+LEFT, RIGHT = 46.0, 14.0
+GRAB_PX = 7.0
+
+
+@dataclass(frozen=True)
+class Line:
+    """A limit as a line that a hand drags: the field of the job it sets, its height, its words."""
+
+    field: str
+    words: str
+    y: float
+    role: str
+    off_scale: bool = False
+
+
+@dataclass(frozen=True)
+class WindowBlock:
+    """A charge window as one or two rectangles (it may run over noon)."""
+
+    id: str
+    rects: tuple[QRectF, ...]
+    words: str
+
+
+@dataclass(frozen=True)
+class Day:
+    """Everything that stands on the surface."""
+
+    plot: QRectF
+    zero: float
+    px_per_kw: float
+    most_in: float
+    most_out: float
+    windows: QRectF
+    tariff: QRectF
+    soc: QRectF
+    lines: tuple[Line, ...]
+    blocks: tuple[WindowBlock, ...]
+
+    def x(self, hours_after_noon: float) -> float:
+        return self.plot.left() + hours_after_noon / 24 * self.plot.width()
+
+    def hour_at(self, x: float) -> float:
+        """Hour of the day at a place along the plot."""
+        return ((x - self.plot.left()) / self.plot.width() * 24 + 12) % 24
+
+    def y_in(self, kw: float) -> float:
+        return self.zero - kw * self.px_per_kw
+
+    def y_out(self, kw: float) -> float:
+        return self.zero + kw * self.px_per_kw
+
+    def y_soc(self, soc: float) -> float:
+        return self.soc.bottom() - soc * self.soc.height()
+
+    def line_at(self, point: QPointF) -> Line | None:
+        near = [
+            line
+            for line in self.lines
+            if abs(line.y - point.y()) <= GRAB_PX and self.plot.left() <= point.x() <= self.plot.right() + RIGHT
+        ]
+        return min(near, key=lambda line: abs(line.y - point.y()), default=None)
+
+    def block_at(self, point: QPointF) -> WindowBlock | None:
+        return next((block for block in self.blocks if any(rect.contains(point) for rect in block.rects)), None)
+
+    def value_at(self, field: str, y: float) -> float:
+        """The value of a limit when its line is dragged to a height, in the steps that settings have."""
+        if field in ("reserve_soc", "shed_soc"):
+            return min(1.0, max(0.0, round((self.soc.bottom() - y) / self.soc.height() * 100) / 100))
+        kw = (self.zero - y if field == "import_kw" else y - self.zero) / self.px_per_kw
+        return max(0.0, round(kw * 20) / 20)
+
+
+def noon_hours(hour: float) -> float:
+    """Hours after noon of an hour of the day."""
+    return (hour - 12) % 24
+
+
+def lay_day(job: Job, flows: DayFlows | None, width: float, height: float) -> Day:
+    """Lay the day out on a surface of the given size."""
+    limits = job.limits
+    plot_height = height * 0.60
+    highest_in = max((flows.sun + flows.battery_out + flows.imported).max(), 1.0) if flows is not None else 5.0
+    highest_out = (
+        max((flows.circuits + flows.into_battery + flows.exported + flows.lost).max(), 1.0)
+        if flows is not None
+        else 5.0
+    )
+    most_in = max(float(highest_in) * 1.12, 4.0)
+    most_out = max(float(highest_out) * 1.08, limits.export_kw * 1.1, limits.charge_kw * 1.1)
+    plot = QRectF(LEFT, 22, width - LEFT - RIGHT, plot_height - 22)
+    px = plot.height() / (most_in + most_out)
+    zero = plot.top() + most_in * px
+    windows = QRectF(plot.left(), plot.bottom() + 24, plot.width(), 24)
+    tariff = QRectF(plot.left(), windows.bottom() + 4, plot.width(), 18)
+    soc = QRectF(plot.left(), tariff.bottom() + 40, plot.width(), max(40.0, height - tariff.bottom() - 50))
+    day = Day(plot, zero, px, most_in, most_out, windows, tariff, soc, (), ())
+    return Day(plot, zero, px, most_in, most_out, windows, tariff, soc, _lines(job, day), _blocks(job, day))
+
+
+def _lines(job: Job, day: Day) -> tuple[Line, ...]:
+    limits = job.limits
+    off = limits.import_kw > day.most_in
+    return (
+        Line(
+            "import_kw",
+            f"import limit {limits.import_kw:.2f} kW" + (", above the scale" if off else ""),
+            day.plot.top() if off else day.y_in(limits.import_kw),
+            "grid",
+            off,
+        ),
+        Line("export_kw", f"export limit {limits.export_kw:.2f} kW", day.y_out(limits.export_kw), "hand"),
+        Line("charge_kw", f"charge limit {limits.charge_kw:.2f} kW", day.y_out(limits.charge_kw), "battery"),
+        Line("reserve_soc", f"reserve {limits.reserve_soc * 100:.0f} %", day.y_soc(limits.reserve_soc), "blocks"),
+    )
+
+
+def spans(start_h: float, end_h: float) -> tuple[tuple[float, float], ...]:
+    """A span of hours of the day as one or two spans after noon."""
+    first, last = noon_hours(start_h), noon_hours(end_h)
+    if first < last:
+        return ((first, last),)
+    return ((first, 24.0), (0.0, last)) if last > 0 else ((first, 24.0),)
+
+
+def _blocks(job: Job, day: Day) -> tuple[WindowBlock, ...]:
+    return tuple(
+        WindowBlock(
+            window.id,
+            tuple(
+                QRectF(day.x(a), day.windows.top(), day.x(b) - day.x(a), day.windows.height())
+                for a, b in spans(window.start_h, window.end_h)
+            ),
+            f"charge to {window.target_soc * 100:.0f} % at {window.power_kw:g} kW",
+        )
+        for window in job.limits.windows
+    )

@@ -1,0 +1,119 @@
+"""Every setting as a row with its value typed: the drawing's equal."""
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
+
+from lodestaff.desktop.store import Store
+from lodestaff.job import Change, Job
+from lodestaff.quantities.units import clock
+
+
+@dataclass(frozen=True)
+class SettingRow:
+    """A setting: its words, path in the job, shown text, unit and factor from typed to stored."""
+
+    words: str
+    path: str
+    value: float
+    unit: str
+    factor: float = 1.0
+    is_hour: bool = False
+
+    @property
+    def text(self) -> str:
+        return clock(self.value) if self.is_hour else f"{self.value / self.factor:g}"
+
+
+def rows_of(job: Job) -> list[SettingRow]:
+    """All settings of a job."""
+    limits, tariff = job.limits, job.tariff
+    rows = [
+        SettingRow("Reserve", "limits/reserve_soc", limits.reserve_soc, "%", 0.01),
+        SettingRow("Shed level", "limits/shed_soc", limits.shed_soc, "%", 0.01),
+        SettingRow("Export limit", "limits/export_kw", limits.export_kw, "kW"),
+        SettingRow("Import limit", "limits/import_kw", limits.import_kw, "kW"),
+        SettingRow("Charge limit", "limits/charge_kw", limits.charge_kw, "kW"),
+        SettingRow("Discharge limit", "limits/discharge_kw", limits.discharge_kw, "kW"),
+    ]
+    for window in limits.windows:
+        path = f"limits/windows/{window.id}"
+        rows += [
+            SettingRow(f"Window {window.id}: begins", f"{path}/start_h", window.start_h, "clock", is_hour=True),
+            SettingRow(f"Window {window.id}: ends", f"{path}/end_h", window.end_h, "clock", is_hour=True),
+            SettingRow(f"Window {window.id}: target", f"{path}/target_soc", window.target_soc, "%", 0.01),
+            SettingRow(f"Window {window.id}: power", f"{path}/power_kw", window.power_kw, "kW"),
+        ]
+    money = f"{tariff.currency} a kWh"
+    return [
+        *rows,
+        SettingRow("Import, high band", "tariff/import_high", tariff.import_high, money),
+        SettingRow("Import, low band", "tariff/import_low", tariff.import_low, money),
+        SettingRow("Low band begins", "tariff/low_start_h", tariff.low_start_h, "clock", is_hour=True),
+        SettingRow("Low band ends", "tariff/low_end_h", tariff.low_end_h, "clock", is_hour=True),
+        SettingRow("Export pay", "tariff/export", tariff.export, money),
+        SettingRow("Outage hours promised", "wishes/outage_h", job.wishes.outage_h, "h"),
+    ]
+
+
+def typed_value(text: str, row: SettingRow) -> float | None:
+    """What was typed as the stored value; None where it is no such value. A stray unit is passed over."""
+    text = text.strip().removesuffix(row.unit).removesuffix("%").strip().replace(",", ".")
+    try:
+        if row.is_hour and ":" in text:
+            hours, minutes = (int(part) for part in text.split(":"))
+            return hours + minutes / 60 if 0 <= minutes < 60 else None
+        return float(text) * row.factor
+    except ValueError:
+        return None
+
+
+class SettingsTable(QTableWidget):
+    """Setting, value, unit."""
+
+    def __init__(self, store: Store) -> None:
+        super().__init__(0, 3)
+        self.store = store
+        self.rows: list[SettingRow] = []
+        self.setAccessibleName("Settings")
+        self.setHorizontalHeaderLabels(["Setting", "Value", "Unit"])
+        self.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        self.verticalHeader().hide()
+        self.verticalHeader().setDefaultSectionSize(32)
+        self.setAlternatingRowColors(True)
+        self.setTabKeyNavigation(False)
+        self.itemChanged.connect(self._typed)
+
+    def refresh(self) -> None:
+        """Show the job's settings."""
+        if self.store.job is None:
+            return
+        self.rows = rows_of(self.store.job)
+        self.blockSignals(True)
+        self.setRowCount(len(self.rows))
+        for index, row in enumerate(self.rows):
+            for column, text in enumerate((row.words, row.text, row.unit)):
+                item = self.item(index, column)
+                if item is None:
+                    item = QTableWidgetItem()
+                    self.setItem(index, column, item)
+                item.setText(text)
+                fixed = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+                item.setFlags(fixed | Qt.ItemFlag.ItemIsEditable if column == 1 else fixed)
+                if column == 1:
+                    item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        self.blockSignals(False)
+
+    def _typed(self, item: QTableWidgetItem) -> None:
+        row = self.rows[item.row()]
+        value = typed_value(item.text(), row)
+        if value is None:
+            right = "a time like 01:30" if row.is_hour else f"a number of {row.unit}"
+            self.store.trouble.emit("edit", f"Not changed. {row.words}: {item.text()!r} is not {right}.")
+        else:
+            self.store.edit(
+                f"Set {row.words[0].lower() + row.words[1:]} to {item.text()} {row.unit}",
+                Change(row.path, value),
+            )
+        self.refresh()

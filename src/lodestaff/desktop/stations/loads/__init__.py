@@ -1,0 +1,1 @@
+"""The Loads station: rails and table."""

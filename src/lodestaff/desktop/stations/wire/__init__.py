@@ -1,0 +1,1 @@
+"""The Wire station: the live diagram and its table."""

@@ -1,0 +1,305 @@
+"""The live diagram: switches that switch, conductors that answer."""
+
+import math
+
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QFocusEvent,
+    QFont,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from lodestaff.desktop.store import Store
+from lodestaff.desktop.theme import current, font, text_scale
+from lodestaff.desktop.theme.paint import colour, focus_frame
+from lodestaff.topology import Answer
+from lodestaff.wiring import Drawing, Shape, draw
+
+SOURCE_ORDER = ("grid", "battery", "array")
+ROLE = {"grid": "grid", "battery": "battery", "array": "sun"}
+DASH = {"grid": None, "battery": [4.0, 1.6], "array": [1.2, 1.4]}
+TEXT_MM = {"small": 2.8, "label": 4.4}
+MOST_ZOOM = 4.0
+
+
+class DiagramView(QWidget):
+    """Click a switch to work it, a conductor or part to ask it. Wheel zooms, drag moves, Home fits."""
+
+    asked = Signal(str)  # a conductor's or part's id
+
+    def __init__(self, store: Store) -> None:
+        super().__init__()
+        self.store = store
+        self.setAccessibleName("Live diagram")
+        self.setAccessibleDescription("Left and Right choose a switch, Enter works it. Plus, minus and Home zoom.")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMouseTracking(True)
+        self.drawing: Drawing | None = None
+        self.answer: Answer | None = None
+        self.zoom = 1.0
+        self.shift = QPointF()
+        self.hovered = ""
+        self.chosen = ""
+        self._pressed: QPointF | None = None
+        self._panned = False
+
+    def sizeHint(self) -> QSize:
+        return QSize(820, 560)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(500, 300)
+
+    def refresh(self) -> None:
+        """Draw anew from the store's job and switching state."""
+        answer = self.store.answer()
+        if answer is None or self.store.job is None:
+            return
+        self.answer = answer
+        self.drawing = draw(self.store.reckoner.wiring(self.store.job).topology, answer.positions)
+        switches = self._switches()
+        if self.chosen not in switches and switches:
+            self.chosen = switches[0]
+        self.update()
+
+    def _switches(self) -> list[str]:
+        if self.store.job is None or self.drawing is None:
+            return []
+        boxes = self.drawing.boxes
+        parts = self.store.reckoner.wiring(self.store.job).topology.switches()
+        return sorted(
+            (part.id for part in parts if part.id in boxes), key=lambda name: (boxes[name][0], boxes[name][1])
+        )
+
+    # --- place ---------------------------------------------------------------------------------------
+    def _fit(self) -> tuple[float, QPointF]:
+        """Pixels per millimetre that show everything, and the corner that centres it."""
+        assert self.drawing is not None
+        scale = min(self.width() / self.drawing.width, self.height() / self.drawing.height)
+        corner = QPointF(
+            (self.width() - self.drawing.width * scale) / 2, (self.height() - self.drawing.height * scale) / 2
+        )
+        return scale, corner
+
+    def _to_mm(self, point: QPointF) -> QPointF:
+        scale, corner = self._fit()
+        moved = (point - corner - self.shift) / (scale * self.zoom)
+        return QPointF(moved)
+
+    def part_rect(self, part: str) -> QRectF:
+        """Where a part stands on the widget, in pixels."""
+        assert self.drawing is not None
+        scale, corner = self._fit()
+        x, y, w, h = self.drawing.boxes[part]
+        k = scale * self.zoom
+        return QRectF(corner.x() + self.shift.x() + x * k, corner.y() + self.shift.y() + y * k, w * k, h * k)
+
+    def at(self, point: QPointF) -> str:
+        """The part or conductor under a point of the widget; '' where there is none."""
+        if self.drawing is None:
+            return ""
+        mm = self._to_mm(point)
+        for name, (x, y, w, h) in self.drawing.boxes.items():
+            if QRectF(x - 1, y - 1, w + 2, max(h, 4) + 2).contains(mm):
+                return name
+        best, nearest = "", 1.6
+        for shape in self.drawing.shapes:
+            if shape.style == "conductor":
+                for a, b in zip(shape.points, shape.points[1:], strict=False):
+                    distance = _distance(mm, a, b)
+                    if distance < nearest:
+                        best, nearest = shape.owner, distance
+        return best
+
+    # --- hand ----------------------------------------------------------------------------------------
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._pressed, self._panned = event.position(), False
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._pressed is not None and event.buttons() & Qt.MouseButton.LeftButton:
+            step = event.position() - self._pressed
+            if self._panned or step.manhattanLength() > 5:
+                self._panned = True
+                self.shift += step
+                self._pressed = event.position()
+                self.update()
+            return
+        found = self.at(event.position())
+        if found != self.hovered:
+            self.hovered = found
+            self.setToolTip(self.words_of(found))
+            self.setCursor(Qt.CursorShape.PointingHandCursor if found else Qt.CursorShape.ArrowCursor)
+            self.update()
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self.hovered = ""
+        self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if not self._panned and event.button() == Qt.MouseButton.LeftButton:
+            found = self.at(event.position())
+            if found in self._switches():
+                self.chosen = found
+                self.work(found)
+            if found:
+                self.asked.emit(found)
+        self._pressed = None
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        self._zoom_by(1.15 if event.angleDelta().y() > 0 else 1 / 1.15, event.position())
+
+    def _zoom_by(self, factor: float, at: QPointF | None = None) -> None:
+        zoom = min(MOST_ZOOM, max(1.0, self.zoom * factor))
+        if self.drawing is None:
+            return
+        point = at or QPointF(self.rect().center())
+        before = self._to_mm(point)
+        self.zoom = zoom
+        scale, corner = self._fit()
+        self.shift = QPointF() if zoom == 1.0 else point - corner - before * scale * zoom
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key, switches = Qt.Key(event.key()), self._switches()
+        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and switches:
+            step = 1 if key == Qt.Key.Key_Right else -1
+            self.chosen = switches[(switches.index(self.chosen) + step) % len(switches)]
+            self.setAccessibleDescription(self.words_of(self.chosen))
+            self.update()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and self.chosen:
+            self.work(self.chosen)
+            self.asked.emit(self.chosen)
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Minus):
+            self._zoom_by(1.25 if key == Qt.Key.Key_Plus else 0.8)
+        elif key == Qt.Key.Key_Home:
+            self._zoom_by(0.0)
+        else:
+            super().keyPressEvent(event)
+
+    def work(self, part_id: str) -> None:
+        """Work a switch: to its next position."""
+        if self.store.job is None or self.answer is None:
+            return
+        part = self.store.reckoner.wiring(self.store.job).topology.parts[part_id]
+        here = part.positions.index(self.answer.positions[part_id])
+        self.store.set_state(self.store.state.with_hand(part_id, part.positions[(here + 1) % len(part.positions)]))
+
+    def words_of(self, name: str) -> str:
+        """What is known of a part or conductor in this state, in one line."""
+        if not name or self.store.job is None or self.answer is None:
+            return ""
+        topology = self.store.reckoner.wiring(self.store.job).topology
+        if name in self.answer.live:
+            sources = sorted(self.answer.live[name])
+            conductor = next(one for one in topology.conductors if one.id == name)
+            ends = f"{topology.parts[conductor.a[0]].name} to {topology.parts[conductor.b[0]].name}"
+            return f"{ends}, {conductor.name}: " + (f"live from {', '.join(sources)}" if sources else "dead")
+        part = topology.parts[name]
+        position = self.answer.positions.get(name)
+        return f"{part.name}{f', {part.rating}' if part.rating else ''}" + (
+            f": {position}; click to switch" if position else ""
+        )
+
+    # --- painting --------------------------------------------------------------------------------------
+    def paintEvent(self, event: QPaintEvent) -> None:
+        if self.drawing is None or self.answer is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        scale, corner = self._fit()
+        painter.translate(corner + self.shift)
+        painter.scale(scale * self.zoom, scale * self.zoom)
+        for shape in self.drawing.shapes:
+            self._paint_shape(painter, shape, scale * self.zoom)
+        painter.resetTransform()
+        if self.hasFocus() and self.chosen in self.drawing.boxes:
+            focus_frame(painter, current(), self.part_rect(self.chosen).adjusted(-4, -6, 4, 6))
+        painter.end()
+
+    def _paint_shape(self, painter: QPainter, shape: Shape, pixels: float) -> None:
+        look = current()
+        points = [QPointF(x, y) for x, y in shape.points]
+        ink = colour(look.hand if shape.owner == self.hovered else look.ink)
+        painter.setBrush(
+            ink if shape.style == "fill" else colour(look.panel) if shape.style == "board" else Qt.BrushStyle.NoBrush
+        )
+        painter.setPen(QPen(ink, (0.16 if shape.style == "thin" else 0.34) * look.stroke))
+        if shape.kind == "text":
+            self._text(painter, shape, points[0], pixels)
+        elif shape.kind == "circle":
+            radius = abs(points[1].x() - points[0].x())
+            painter.drawEllipse(points[0], radius, radius)
+        elif shape.style == "conductor":
+            self._conductor(painter, shape, points)
+        elif shape.kind == "polygon":
+            painter.drawPolygon(QPolygonF(points))
+        else:
+            painter.drawPolyline(points)
+
+    def _text(self, painter: QPainter, shape: Shape, at: QPointF, pixels: float) -> None:
+        """Text is painted in pixels, so that hinting and the person's scale hold."""
+        size = max(9.0, TEXT_MM[shape.style] * pixels * min(1.25, text_scale()))
+        made = QFont(font("label"))
+        made.setPixelSize(round(min(size, 22)))
+        painter.save()
+        at = painter.transform().map(at)
+        painter.resetTransform()
+        painter.setFont(made)
+        off = shape.text in ("OPEN", "OFF", "GRID")
+        painter.setPen(colour(current().blocks if off else current().ink))
+        width = painter.fontMetrics().horizontalAdvance(shape.text)
+        painter.drawText(QPointF(at.x() - width / 2 if shape.align == "middle" else at.x(), at.y()), shape.text)
+        painter.restore()
+
+    def _conductor(self, painter: QPainter, shape: Shape, points: list[QPointF]) -> None:
+        """A line for each source it is live from, side by side; a dead one is thin and pale."""
+        assert self.answer is not None
+        look = current()
+        kinds = [kind for kind in SOURCE_ORDER if kind in self.answer.live.get(shape.owner, ())]
+        wide = 0.75 if shape.owner == self.hovered else 0.5
+        if not kinds:
+            painter.setPen(QPen(colour(look.line), 0.4))
+            painter.drawPolyline(points)
+            return
+        for index, kind in enumerate(kinds):
+            shift = (index - (len(kinds) - 1) / 2) * 0.72
+            pen = QPen(colour(getattr(look, ROLE[kind])), wide * look.stroke**0.5)
+            pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+            if (dash := DASH[kind]) is not None:
+                pen.setDashPattern(dash)
+            painter.setPen(pen)
+            moved = [
+                points[0] + QPointF(0, shift),
+                *(point + QPointF(shift, shift) for point in points[1:-1]),
+                points[-1] + QPointF(0, shift),
+            ]
+            painter.drawPolyline(moved)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self.update()
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self.update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        self.update()
+
+
+def _distance(point: QPointF, a: tuple[float, float], b: tuple[float, float]) -> float:
+    """From a point to a stretch of line, mm."""
+    (ax, ay), (bx, by) = a, b
+    length = (bx - ax) ** 2 + (by - ay) ** 2
+    along = (
+        0.0
+        if length == 0
+        else max(0.0, min(1.0, ((point.x() - ax) * (bx - ax) + (point.y() - ay) * (by - ay)) / length))
+    )
+    return math.hypot(point.x() - ax - along * (bx - ax), point.y() - ay - along * (by - ay))

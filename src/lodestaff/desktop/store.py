@@ -1,0 +1,234 @@
+"""The one store that the window observes: the job with its history, the moment, the results."""
+
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from lodestaff.desktop.rescue import Rescue
+from lodestaff.desktop.worker import Worker
+from lodestaff.job import Change, Job, edit, load_job, save_job
+from lodestaff.job.attachments import read_attachment
+from lodestaff.job.history import History
+from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning import Moment, Reckoner
+from lodestaff.reckoning.results import Results, compute
+from lodestaff.topology import Answer, State, answer, standard_states
+
+DEEP_AFTER_MS = 250
+RESCUE_AFTER_MS = 400
+
+
+class Store(QObject):
+    """Design, moment and results. Views read them and ask for edits; they keep no copy."""
+
+    job_changed = Signal()
+    saved_changed = Signal()
+    moment_changed = Signal()
+    results_changed = Signal()
+    preview_changed = Signal()
+    state_changed = Signal()
+    busy_changed = Signal(bool)
+    trouble = Signal(str, str)  # key, words; the same key replaces the older notice
+    settled = Signal(str)  # the trouble under a key is over
+    unexpected = Signal(object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.history: History | None = None
+        self.path: Path | None = None
+        self.moment = Moment()
+        self.results: Results | None = None
+        self.preview: Results | None = None
+        self.state = State("grid")
+        self.with_promise = True  # whether the station in view asks what the promise costs
+        self.reckoner = Reckoner(self._attachment)
+        self.rescue = Rescue()
+        self.worker = Worker(self)
+        self.worker.done.connect(self._computed)
+        self.worker.busy_changed.connect(self.busy_changed)
+        self._deep = self._timer(DEEP_AFTER_MS, lambda: self._ask("deep", True))
+        self._rescue_timer = self._timer(RESCUE_AFTER_MS, self.write_rescue)
+
+    def _timer(self, milliseconds: int, action: Any) -> QTimer:
+        timer = QTimer(self)
+        timer.setSingleShot(True)
+        timer.setInterval(milliseconds)
+        timer.timeout.connect(action)
+        return timer
+
+    # --- the job -----------------------------------------------------------------------------------
+    @property
+    def job(self) -> Job | None:
+        return self.history.job if self.history else None
+
+    @property
+    def changed(self) -> bool:
+        return bool(self.history and self.history.changed)
+
+    def open(self, path: Path) -> None:
+        """Open a job file. Raises JobError and keeps the present job where that fails."""
+        self.take(load_job(path), path)
+
+    def take(self, job: Job, path: Path | None, unsaved: bool = False) -> None:
+        """Make a job the present one."""
+        self.history = History(job)
+        if unsaved:
+            self.history.mark_unsaved()
+        self.path = path
+        self.results = self.preview = None
+        self.state = State("grid")
+        self.moment = self.moment.moved(grid=True)
+        self.rescue.clear()
+        if unsaved:
+            self._rescue_timer.start()
+        self._after_change()
+
+    def edit(self, name: str, *changes: Change) -> bool:
+        """Change the job under a name; False, with a notice, where the change can't be."""
+        if self.history is None:
+            return False
+        try:
+            job = edit(self.history.job, *changes)
+        except JobError as trouble:
+            self.trouble.emit("edit", f"Not changed. {trouble}")
+            return False
+        self.settled.emit("edit")
+        if self.history.apply(name, job):
+            self._after_change()
+        return True
+
+    def undo(self) -> None:
+        if self.history and self.history.undo():
+            self._after_change()
+
+    def redo(self) -> None:
+        if self.history and self.history.redo():
+            self._after_change()
+
+    def save(self, path: Path) -> bool:
+        """Save to a path; False, with a standing notice, where the disk refuses. The job stays as it is."""
+        if self.history is None:
+            return False
+        job = self.history.job
+        try:
+            save_job(job, path)
+        except JobError as trouble:
+            self.trouble.emit("save", f"Not saved. {trouble}. Your work is still here and in the rescue file.")
+            self.write_rescue()
+            return False
+        self.path = path
+        self.history.mark_saved(job)
+        self.settled.emit("save")
+        self._rescue_timer.stop()
+        self.rescue.clear()
+        self.saved_changed.emit()
+        return True
+
+    def close(self) -> None:
+        """End of the window: no work waits, nothing needs a rescue."""
+        self._deep.stop()
+        self._rescue_timer.stop()
+        self.worker.stop()
+        self.rescue.clear()
+
+    def _attachment(self, digest: str) -> bytes:
+        if self.path is None:
+            raise JobError("the job's attachments are not at hand", digest[:12], "open the job from its folder")
+        return read_attachment(self.path, digest)
+
+    def _after_change(self) -> None:
+        self.preview = None
+        self.worker.drop("preview")
+        if self.changed:
+            self._rescue_timer.start()
+        self.job_changed.emit()
+        self.saved_changed.emit()
+        self._ask("quick", False)
+        self._deep.start()
+
+    def write_rescue(self) -> bool:
+        """Keep unsaved work in the rescue file; False, with a notice, where the disk refuses."""
+        if self.history is None or not self.history.changed:
+            return True
+        try:
+            self.rescue.write(self.history.job, self.path)
+        except JobError as trouble:
+            self.trouble.emit("rescue", f"Unsaved work can't be kept for a rescue: {trouble}")
+            return False
+        self.settled.emit("rescue")
+        return True
+
+    # --- the moment and the switching state -----------------------------------------------------------
+    def set_moment(self, **changes: Any) -> None:
+        """Change the moment; grid on or off also sets the switching state."""
+        moment = self.moment.moved(**changes)
+        if moment == self.moment:
+            return
+        self.moment = moment
+        if "grid" in changes:
+            self.set_state(State("grid") if moment.grid else State("island", grid_present=False))
+        self.moment_changed.emit()
+        self._ask("quick", False)
+        self._deep.start()
+
+    def set_state(self, state: State) -> None:
+        """Choose a switching state; the moment's grid follows it."""
+        if state == self.state:
+            return
+        self.state = state
+        if self.moment.grid != state.grid_present:
+            self.moment = self.moment.moved(grid=state.grid_present)
+            self.moment_changed.emit()
+            self._ask("quick", False)
+            self._deep.start()
+        self.state_changed.emit()
+
+    def states(self) -> tuple[State, ...]:
+        return standard_states(self.reckoner.wiring(self.job).topology) if self.job else ()
+
+    def answer(self) -> Answer | None:
+        """What the present switching state makes of the installation (quick: the graph is cached)."""
+        return answer(self.reckoner.wiring(self.job).topology, self.state) if self.job else None
+
+    # --- results ---------------------------------------------------------------------------------------
+    def try_out(self, *changes: Change) -> None:
+        """Compute what a change would bring, without making it. A change that can't be is passed over."""
+        if self.history is None:
+            return
+        try:
+            job = edit(self.history.job, *changes)
+        except JobError:
+            return
+        moment, reckoner, promise = self.moment, self.reckoner, self.with_promise
+        self.worker.ask("preview", lambda: compute(reckoner, job, moment, False, promise))
+
+    def end_try(self) -> None:
+        self.worker.drop("preview")
+        if self.preview is not None:
+            self.preview = None
+            self.preview_changed.emit()
+
+    def _ask(self, name: str, deep: bool) -> None:
+        if self.history is None:
+            return
+        job, moment, reckoner = self.history.job, self.moment, self.reckoner
+        promise = deep or self.with_promise
+        self.worker.ask(name, lambda: compute(reckoner, job, moment, deep, promise))
+
+    def _computed(self, name: str, result: Any, error: Any) -> None:
+        if error is not None:
+            if isinstance(error, JobError):
+                self.results = None
+                self.trouble.emit("figures", f"The figures can't be computed. {error}")
+                self.results_changed.emit()
+            else:
+                self.unexpected.emit(error)
+            return
+        self.settled.emit("figures")
+        if name == "preview":
+            self.preview = result
+            self.preview_changed.emit()
+        elif result.job == self.job and result.moment == self.moment:
+            self.results = result
+            self.results_changed.emit()

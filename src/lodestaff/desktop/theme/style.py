@@ -1,0 +1,61 @@
+"""The style sheet of the standard widgets, made from a look."""
+
+from importlib import resources
+from pathlib import Path
+
+from lodestaff.desktop.theme.fonts import font
+from lodestaff.desktop.theme.tokens import Look
+
+ARROW = (Path(str(resources.files("lodestaff"))) / "assets" / "icons" / "arrow.svg").as_posix()
+
+
+def sheet(look: Look) -> str:
+    """Straight corners, one-pixel lines, targets of 32 px, a visible focus."""
+    text, label = font("text").pixelSize(), font("label").pixelSize()
+    w = round(look.stroke)
+    return f"""
+    * {{ font-family: "B612"; font-size: {text}px; color: {look.ink}; }}
+    QMainWindow, QDialog, QWidget#surface {{ background: {look.paper}; }}
+    QWidget#reckoning, QWidget#bar, QScrollArea#reckoning, QWidget#cards {{ background: {look.panel}; }}
+    QWidget#bar {{ border-bottom: {w}px solid {look.line}; }}
+    QWidget#reckoning {{ border-left: {w}px solid {look.line}; }}
+    QLabel#title {{ font-size: {font("title").pixelSize()}px; font-weight: bold; }}
+    QLabel#strong {{ font-weight: bold; }}
+    QLabel#heading {{ font-weight: bold; color: {look.soft}; }}
+    QComboBox::drop-down {{ border: none; width: 20px; }}
+    QComboBox::down-arrow {{ image: url("{ARROW}"); width: 10px; height: 6px; }}
+    QComboBox QAbstractItemView {{ background: {look.panel}; selection-background-color: {look.hand_ground}; selection-color: {look.ink}; }}
+    QScrollArea {{ border: none; background: transparent; }}
+    QLabel {{ background: transparent; }}
+    QLabel#soft {{ color: {look.soft}; font-size: {label}px; }}
+    QPushButton, QToolButton, QComboBox {{
+        background: {look.panel}; border: {w}px solid {look.line}; padding: 5px 10px; min-height: 20px; border-radius: 0; }}
+    QPushButton:hover, QToolButton:hover {{ border-color: {look.hand}; }}
+    QPushButton:focus, QToolButton:focus, QComboBox:focus, QLineEdit:focus, QTableView:focus, QListWidget:focus,
+    QSlider:focus {{ border: 2px solid {look.hand}; }}
+    QPushButton:checked, QToolButton:checked {{ background: {look.hand_ground}; border: 2px solid {look.hand};
+        font-weight: bold; }}
+    QPushButton:disabled {{ color: {look.soft}; }}
+    QPushButton#link {{ border: none; color: {look.hand}; font-weight: bold; text-align: left; padding: 4px 0; background: transparent; }}
+    QPushButton#link:focus {{ border: 2px solid {look.hand}; }}
+    QLineEdit, QDoubleSpinBox, QSpinBox {{ background: {look.panel}; border: {w}px solid {look.line}; padding: 5px; min-height: 20px; }}
+    QTableView {{ background: {look.panel}; alternate-background-color: {look.paper}; gridline-color: {look.line};
+        border: {w}px solid {look.line}; selection-background-color: {look.hand_ground}; selection-color: {look.ink}; }}
+    QHeaderView::section {{ background: {look.paper}; border: none; border-bottom: {w}px solid {look.ink}; padding: 4px 6px;
+        font-weight: bold; font-size: {label}px; }}
+    QListWidget {{ background: {look.panel}; border: {w}px solid {look.line}; }}
+    QListWidget::item {{ padding: 6px; }}
+    QListWidget::item:selected {{ background: {look.hand_ground}; color: {look.ink}; }}
+    QMenu {{ background: {look.panel}; border: {w}px solid {look.line}; }}
+    QMenu::item {{ padding: 6px 22px; }}
+    QMenu::item:selected {{ background: {look.hand_ground}; }}
+    QMenuBar {{ background: {look.staff}; }}
+    QMenuBar::item:selected {{ background: {look.hand_ground}; }}
+    QToolTip {{ background: {look.panel}; color: {look.ink}; border: {w}px solid {look.line}; padding: 4px; }}
+    QScrollBar:vertical {{ background: {look.paper}; width: 10px; }}
+    QScrollBar::handle:vertical {{ background: {look.rest}; min-height: 24px; }}
+    QScrollBar:horizontal {{ background: {look.paper}; height: 10px; }}
+    QScrollBar::handle:horizontal {{ background: {look.rest}; min-width: 24px; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+    QWidget#notice {{ background: {look.hand_ground}; border-bottom: {w}px solid {look.hand}; }}
+    """

@@ -1,0 +1,57 @@
+"""Work off the window's thread: a snapshot goes in, a result comes out, the newest wins."""
+
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
+
+from PySide6.QtCore import QObject, Signal
+
+
+class Worker(QObject):
+    """One thread. Of the tasks waiting under a name only the newest is run; an overtaken result is dropped."""
+
+    done = Signal(str, object, object)  # name, result, error
+    busy_changed = Signal(bool)
+    _arrived = Signal(str, int, object, object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._pool = ThreadPoolExecutor(1, "lodestaff-figures")
+        self._newest: dict[str, int] = {}
+        self._waiting = 0
+        self._arrived.connect(self._take)
+
+    def ask(self, name: str, task: Callable[[], Any]) -> None:
+        """Run a task; asked again under the same name before it began, the earlier one is skipped."""
+        number = self._newest.get(name, 0) + 1
+        self._newest[name] = number
+        self._waiting += 1
+        if self._waiting == 1:
+            self.busy_changed.emit(True)
+        self._pool.submit(self._run, name, number, task)
+
+    def drop(self, name: str) -> None:
+        """Forget what was asked under a name."""
+        self._newest[name] = self._newest.get(name, 0) + 1
+
+    def stop(self) -> None:
+        """Drop everything that waits and end the thread."""
+        for name in list(self._newest):
+            self.drop(name)
+        self._pool.shutdown(wait=True, cancel_futures=True)
+
+    def _run(self, name: str, number: int, task: Callable[[], Any]) -> None:
+        result, error = None, None
+        if self._newest.get(name) == number:
+            try:
+                result = task()
+            except Exception as trouble:  # noqa: BLE001  (handed to the window's thread, which shows it)
+                error = trouble
+        self._arrived.emit(name, number, result, error)
+
+    def _take(self, name: str, number: int, result: Any, error: Any) -> None:
+        self._waiting -= 1
+        if self._newest.get(name) == number and not (result is None and error is None):
+            self.done.emit(name, result, error)
+        if self._waiting == 0:
+            self.busy_changed.emit(False)

@@ -1,0 +1,298 @@
+"""The handful of figures that each station's decision turns on."""
+
+from dataclasses import dataclass
+
+from lodestaff.checks import Finding
+from lodestaff.energy.tariff import cycle_gain
+from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
+from lodestaff.reckoning.results import Results
+from lodestaff.topology import Answer
+
+SIMULATED = Source("simulated year at 15 minutes", Provenance.DERIVED)
+
+
+@dataclass(frozen=True)
+class Reading:
+    """One large figure of the reckoning: its bar fills to `share`, its stop stands at `stop` (both 0 to 1)."""
+
+    name: str
+    figure: Figure
+    beside: str
+    status: str
+    share: float
+    stop: float | None = None
+    better_up: bool = False
+    finding: Finding | None = None
+
+    @property
+    def text(self) -> str:
+        return text_of(self.figure.value, self.figure.unit)
+
+
+def _of(results: Results, code: str) -> list[Finding]:
+    return [finding for finding in results.findings if finding.code == code]
+
+
+def _from_finding(name: str, finding: Finding, better_up: bool = False) -> Reading:
+    """A reading with its limit at four fifths of the bar."""
+    limit = finding.limit or 0.0
+    share = min(1.0, 0.8 * finding.figure.value / limit) if limit > 0 else 0.0
+    word = "wanted" if better_up else "of"
+    beside = f"{word} {text_of(limit, finding.figure.unit)}"
+    return Reading(name, finding.figure, beside, finding.status, max(0.0, share), 0.8, better_up, finding)
+
+
+def _bill(results: Results) -> Reading:
+    money, currency = results.figures.money, results.job.tariff.currency
+    figure = Figure(
+        "Bill of a year",
+        money.bill,
+        currency,
+        "import x price − export x price + standing charge",
+        (
+            Input("import", money.import_cost, currency),
+            Input("export", money.export_income, currency),
+            Input("standing", money.standing, currency),
+            Input("without array and battery", money.without, currency),
+        ),
+        SIMULATED,
+    )
+    share = min(1.0, max(0.0, money.bill / money.without)) if money.without > 0 else 0.0
+    return Reading("Bill, a year", figure, f"without {money.without:,.0f}", "passed", share)
+
+
+def _lasts(results: Results) -> Reading | None:
+    if not results.outages:
+        return None
+    view = min(results.outages, key=lambda one: one.outage.hours)
+    wanted = results.job.wishes.outage_h
+    outage = view.outage
+    words = {
+        "held": "still held after a week",
+        "energy": "ends with an empty battery",
+        "overload": "ends by overload",
+        "start": "ends by a start the unit can't give",
+    }
+    figure = Figure(
+        f"An outage from {results.moment.words}",
+        outage.hours,
+        "h",
+        "held circuits in steps of 15 minutes until the battery is at its floor, an overload or a start trips the unit",
+        (
+            Input("in the battery", view.start_kwh, "kWh"),
+            Input("floor", view.floor_soc * 100, "%"),
+            Input("end", words[outage.reason]),
+            Input("sky", str(results.moment.sky)),
+        ),
+        SIMULATED,
+        "Circuits that run in the same quarter hour are taken to run together.",
+    )
+    bad = outage.hours < wanted
+    status = "blocks" if outage.reason in ("overload", "start") and bad else "warns" if bad else "passed"
+    return Reading(
+        f"Lasts from {results.moment.words.split()[-1]}",
+        figure,
+        f"wanted {text_of(wanted, 'h')}",
+        status,
+        min(1.0, 0.8 * outage.hours / wanted),
+        0.8,
+        True,
+    )
+
+
+def loads_readings(results: Results) -> list[Reading]:
+    """Continuous, worst start, night energy, endurance, money."""
+    readings = [_from_finding("Held together", finding) for finding in _of(results, "LOAD-CONT")]
+    readings += [
+        _from_finding("Worst start", finding)
+        for finding in _of(results, "LOAD-SURGE")
+        if finding.figure.name.startswith("Worst")
+    ]
+    readings += [_from_finding("Night energy", finding) for finding in _of(results, "LOAD-ENERGY")]
+    lasts = _lasts(results)
+    return readings + ([lasts] if lasts else []) + [_promise(results), _bill(results)]
+
+
+def _promise(results: Results) -> Reading:
+    """What it costs a year to hold the present split for the promised hours in every month."""
+    job, soc = results.job, results.promise_soc
+    currency = job.tariff.currency
+    inputs = (
+        Input("promised", job.wishes.outage_h, "h", job.wishes.known.words()),
+        Input("reserve now", job.limits.reserve_soc * 100, "%"),
+        Input(
+            "reserve needed",
+            "more than the battery holds" if soc is None else soc * 100,
+            "" if soc is None else "%",
+        ),
+    )
+    cost = float("nan") if results.promise_cost is None else results.promise_cost
+    figure = Figure(
+        "Keeping the promise of the outage hours",
+        cost,
+        currency,
+        "bill with the reserve that the held circuits need − bill now",
+        inputs,
+        SIMULATED,
+        "Held circuits only, in every month, in 19 of 20 outages.",
+    )
+    beside = "not with this battery" if soc is None else f"reserve {soc * 100:.0f} %"
+    return Reading(
+        "The promise costs a year", figure, beside, "warns" if soc is None else "passed", min(1.0, soc or 1.0)
+    )
+
+
+def limits_readings(results: Results) -> list[Reading]:
+    """Money, endurance of the reserve, what is lost, cycles, self-sufficiency, the worth of a night charge."""
+    f = results.figures
+    readings = [_bill(results)]
+    readings += [_from_finding("Reserve alone, worst month", finding, True) for finding in _of(results, "LIM-RESERVE")]
+    lost = f.curtailed_kwh + f.clipped_kwh
+    produced = f.pv_kwh + lost
+    readings.append(
+        Reading(
+            "Sun lost",
+            Figure(
+                "Curtailed and clipped",
+                lost,
+                "kWh",
+                "sun that had nowhere to go + above the unit's rating",
+                (Input("curtailed", f.curtailed_kwh, "kWh"), Input("clipped", f.clipped_kwh, "kWh")),
+                SIMULATED,
+            ),
+            f"{lost / produced * 100 if produced else 0:.1f} % of the sun",
+            "passed",
+            min(1.0, lost / produced if produced else 0),
+        )
+    )
+    readings.append(
+        Reading(
+            "Met without import",
+            Figure(
+                "Self-sufficiency",
+                f.self_sufficiency * 100,
+                "%",
+                "1 − import / load",
+                (Input("import", f.import_kwh, "kWh"), Input("load", f.load_kwh, "kWh")),
+                SIMULATED,
+            ),
+            f"own sun used {f.self_consumption * 100:.0f} %",
+            "passed",
+            max(0.0, min(1.0, f.self_sufficiency)),
+            better_up=True,
+        )
+    )
+    readings.append(
+        Reading(
+            "Cycles, a year",
+            Figure(
+                "Full cycles of the usable energy",
+                f.cycles,
+                "",
+                "energy drawn / usable energy",
+                (Input("out at the DC bus", f.battery_out_kwh, "kWh"),),
+                SIMULATED,
+            ),
+            f"{text_of(f.battery_loss_kwh, 'kWh', 0)} lost in it",
+            "passed",
+            min(1.0, f.cycles / 365),
+        )
+    )
+    for reading in (_night_charge(results),):
+        if reading:
+            readings.append(reading)
+    return readings
+
+
+def _night_charge(results: Results) -> Reading | None:
+    """What one cycle charged in the low band gains."""
+    job = results.job
+    bank = next(iter(job.banks), None)
+    if bank is None:
+        return None
+    sheet = job.sheets.batteries[bank.sheet]
+    unit = next(unit for unit in job.units if unit.id == bank.unit)
+    one_way = sheet.eta_round_trip**0.5 * job.hybrid_of(unit).eta_dcdc * 0.96
+    usable = bank.modules * sheet.module_kwh * bank.state_of_health * (sheet.top_soc - job.limits.reserve_soc)
+    tariff = job.tariff
+    cycle = cycle_gain(usable, one_way, one_way, tariff.import_low, tariff.import_high, tariff.export)
+    figure = Figure(
+        "One night charge, used by day",
+        cycle.gain_from_grid,
+        tariff.currency,
+        "out x high price − in x low price",
+        (
+            Input("in", cycle.in_kwh, "kWh"),
+            Input("out", cycle.out_kwh, "kWh"),
+            Input("low", tariff.import_low, f"{tariff.currency}/kWh"),
+            Input("high", tariff.import_high, f"{tariff.currency}/kWh"),
+            Input("break-even high price", cycle.break_even_price, f"{tariff.currency}/kWh"),
+            Input("one way through battery and unit", one_way, "", "unit taken at 96 %"),
+        ),
+        Source("arbitrage of one cycle", Provenance.DERIVED),
+    )
+    return Reading(
+        "A night charge gains",
+        figure,
+        f"pays above {cycle.break_even_price:.2f}",
+        "passed" if cycle.gain_from_grid > 0 else "warns",
+        0.0,
+    )
+
+
+def wire_readings(answer: Answer) -> list[Reading]:
+    """What is live, what is fed, and the bonds in the chosen state."""
+    live, fed = len(answer.still_live()), sum(bool(kinds) for kinds in answer.fed.values())
+    source = Source("graph of this job's decisions", Provenance.DERIVED)
+    state = answer.state.name
+    bonds = max((len(network.bonds) for network in answer.networks), default=0)
+    wrong = [network for network in answer.networks if len(network.bonds) != 1 or network.behind_rcd]
+    return [
+        Reading(
+            "Live conductors",
+            Figure(
+                f"Live conductors, {state}",
+                live,
+                "",
+                "reached from a source through closed contacts",
+                tuple(Input(name, ", ".join(sorted(answer.live[name]))) for name in answer.still_live()),
+                source,
+            ),
+            f"of {len(answer.live)}",
+            "notes" if live else "passed",
+            live / max(1, len(answer.live)),
+        ),
+        Reading(
+            "Circuits fed",
+            Figure(
+                f"Circuits fed, {state}",
+                fed,
+                "",
+                "count",
+                tuple(Input(name, ", ".join(sorted(kinds)) or "dead") for name, kinds in answer.fed.items()),
+                source,
+            ),
+            f"of {len(answer.fed)}",
+            "passed",
+            fed / max(1, len(answer.fed)),
+            better_up=True,
+        ),
+        Reading(
+            "Bonds per neutral",
+            Figure(
+                f"Neutral-earth bonds, {state}",
+                bonds,
+                "bonds",
+                "count per connected live neutral network",
+                tuple(
+                    Input("; ".join(n.bonds) or "none", f"live from {', '.join(sorted(n.sources))}")
+                    for n in answer.networks
+                ),
+                source,
+            ),
+            "exactly 1",
+            "blocks" if wrong else "passed",
+            min(1.0, bonds / 2),
+            0.5,
+        ),
+    ]

@@ -1,0 +1,114 @@
+"""All that the window shows of a job at a moment, computed on a snapshot."""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from lodestaff.checks import Finding
+from lodestaff.energy.calendar import STEP_H, STEPS, STEPS_PER_DAY, Floats, month_of_step, within
+from lodestaff.energy.outage import Outage
+from lodestaff.job import Circuit, Job
+from lodestaff.reckoning.figures import YearFigures
+from lodestaff.reckoning.findings import LATE_AFTERNOON_H, findings, promise_cost
+from lodestaff.reckoning.flows import DayFlows, day_flows
+from lodestaff.reckoning.moment import Moment, day_of
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.selectors import timetable
+
+
+@dataclass(frozen=True)
+class OutageView:
+    """An outage of one unit at the moment, and how it would go without an end of its own."""
+
+    unit: str
+    outage: Outage
+    start_kwh: float
+    capacity_kwh: float
+    floor_soc: float
+    soc: Floats  # through the night ahead: one value per step from the moment on, at most 24 h
+
+
+@dataclass(frozen=True)
+class Results:
+    """Figures, findings, flows and outages of a job at a moment. `deep` says whether remedies are costed."""
+
+    job: Job
+    moment: Moment
+    deep: bool
+    figures: YearFigures
+    findings: tuple[Finding, ...]
+    flows: DayFlows
+    outages: tuple[OutageView, ...]
+    night_kwh: dict[str, float] = field(
+        default_factory=dict
+    )  # circuit id -> from late afternoon through the wanted hours
+    soc_now: float = 0.0
+    sun_day_kw: Floats = field(default_factory=lambda: np.zeros(STEPS_PER_DAY))
+    promise_soc: float | None = None  # the reserve that keeps the promised hours; None: not asked, or none does
+    promise_cost: float | None = None  # what that reserve costs a year
+
+    def lasts_h(self) -> float | None:
+        """The shortest outage among the units; None where none has a battery."""
+        return min((view.outage.hours for view in self.outages), default=None)
+
+
+def compute(reckoner: Reckoner, job: Job, moment: Moment, deep: bool = True, with_promise: bool = False) -> Results:
+    """Compute everything for the window. Raises JobError where the job can't be computed."""
+    figures = reckoner.figures(job)
+    year = reckoner.year(job)
+    converters = reckoner.converters(job)
+    day = day_of(moment, reckoner.weather(job).ghi_w_m2)
+    hours = reckoner.hours_by(job, job.limits.device_clock)
+    window = np.zeros(STEPS, dtype=bool)
+    for one in job.limits.windows:
+        window |= within(hours, one.start_h, one.end_h)
+    flows = day_flows(year, converters, day, reckoner.low_band(job), window)
+    outages = tuple(_outages(reckoner, job, moment))
+    capacity = sum(view.capacity_kwh for view in outages)
+    backed = next((unit for unit in job.units if job.bank_of(unit)), None)
+    promise = promise_cost(reckoner, job, backed) if with_promise and backed else (None, None)
+    steps = slice(day * STEPS_PER_DAY, (day + 1) * STEPS_PER_DAY)
+    sun = reckoner.pv_dc_kw(job)[:, steps].sum(axis=0)
+    return Results(
+        job,
+        moment,
+        deep,
+        figures,
+        findings(reckoner, job, deep),
+        flows,
+        outages,
+        _nights(reckoner, job, moment),
+        sum(view.start_kwh for view in outages) / capacity if capacity else 0.0,
+        sun,
+        *promise,
+    )
+
+
+def _outages(reckoner: Reckoner, job: Job, moment: Moment) -> list[OutageView]:
+    views = []
+    for unit, converter in zip(job.units, reckoner.converters(job), strict=True):
+        if converter.battery is None:
+            continue
+        outage = reckoner.outage(job, unit, moment)
+        start = reckoner.energy_at(job, unit, moment)
+        line = np.concatenate([[start], outage.energy_kwh[: round(24 / STEP_H)]]) / converter.battery.capacity_kwh
+        views.append(
+            OutageView(unit.name, outage, start, converter.battery.capacity_kwh, converter.battery.floor_soc, line)
+        )
+    return views
+
+
+def _nights(reckoner: Reckoner, job: Job, moment: Moment) -> dict[str, float]:
+    """Mean energy of each circuit from late afternoon through the wanted hours, in the moment's month."""
+    first = round(LATE_AFTERNOON_H / STEP_H)
+    length = round(min(job.wishes.outage_h, 24) / STEP_H)
+    days = np.flatnonzero(month_of_step()[::STEPS_PER_DAY] == moment.month - 1)
+    index = ((days[:, None] * STEPS_PER_DAY + first + np.arange(length)[None, :]) % STEPS).ravel()
+    nights = {}
+    for circuit in job.circuits:
+
+        def mean(circuit: Circuit = circuit) -> float:
+            return float(reckoner.circuit_kw(job, circuit)[index].sum() * STEP_H / len(days))
+
+        nights[circuit.id] = reckoner.memo.get(("night", moment.month, length, timetable(job, circuit)), mean)
+    return nights
