@@ -13,6 +13,7 @@ from numba import njit
 
 from lodestaff.energy.calendar import Floats, Ints
 
+NOTHING = 1e-12  # kW
 ENERGY, OVERLOAD, START, HELD = 0, 1, 2, 3  # why an outage ended; HELD: it did not within the horizon
 
 
@@ -62,12 +63,11 @@ def ac_from(dc: float, k1: float, k2: float) -> float:
 
 
 @njit(cache=True, nogil=True, error_model="numpy", inline="always")
-def charge_room(e: float, top: float, limit: float, eta: float, taper: float, end: float, dt: float) -> float:
-    """Charging power at the DC bus that the battery takes now."""
-    power = limit
-    if e > taper:
-        power = limit * (1.0 - (1.0 - end) * (e - taper) / max(top - taper, 1e-12))
-    return max(0.0, min(power, (top - e) / eta / dt))
+def charge_limit(e: float, top: float, limit: float, taper: float, end: float) -> float:
+    """Charging power at the DC bus that the cells take at this energy: it falls from the taper to the top."""
+    if e <= taper:
+        return limit
+    return limit * (1.0 - (1.0 - end) * (e - taper) / max(top - taper, 1e-12))
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -106,6 +106,7 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
     extra = np.zeros(n_units)
     sun_in = np.zeros(n_units)  # into the battery from its own array, from anywhere, and from the AC bus
     stored = np.zeros(n_units)
+    limit = np.zeros(n_units)
     taken = np.zeros(n_units)
     for t in range(n_steps):
         for p in range(n_phases):
@@ -118,20 +119,12 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
             ac = min(net[p], units.rated_kw[u], ac_from(available, k1, k2))
             if window_kw[u, t] > 0.0 and e[u] < target_e[u, t]:
                 ac = 0.0  # the unit charges: its sun goes into the battery first
-            left = max(0.0, available - dc_for(ac, k1, k2))
+            left = available - dc_for(ac, k1, k2)
+            if left < NOTHING:  # what rounding leaves is no surplus
+                left = 0.0
             net[p] -= ac
-            charge = min(
-                left,
-                charge_room(
-                    e[u],
-                    units.e_top[u],
-                    units.charge_kw[u],
-                    units.eta_charge[u],
-                    units.e_taper[u],
-                    units.taper_end[u],
-                    dt,
-                ),
-            )
+            limit[u] = charge_limit(e[u], units.e_top[u], units.charge_kw[u], units.e_taper[u], units.taper_end[u])
+            charge = max(0.0, min(left, limit[u], (units.e_top[u] - e[u]) / units.eta_charge[u] / dt))
             sun_in[u] = charge
             stored[u] = charge
             taken[u] = 0.0
@@ -145,16 +138,8 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
             p = units.phase[u]
             if units.ac_charge[u] == 1 and pool[p] > 0.0:
                 k1, k2 = units.k1[u], units.k2[u]
-                room = charge_room(
-                    e[u],
-                    units.e_top[u],
-                    units.charge_kw[u],
-                    units.eta_charge[u],
-                    units.e_taper[u],
-                    units.taper_end[u],
-                    dt,
-                )
-                ac = min(pool[p], units.rated_kw[u], dc_for(room - stored[u], k1, k2))
+                room = min(limit[u], (units.e_top[u] - e[u]) / units.eta_charge[u] / dt) - stored[u]
+                ac = min(pool[p], units.rated_kw[u], dc_for(max(0.0, room), k1, k2))
                 if direct[u] == 0.0 and extra[u] == 0.0 and ac > 0.0:
                     stored[u] += ac_from(ac, k1, k2)
                     taken[u] += ac
@@ -191,18 +176,7 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
             k1, k2 = units.k1[u], units.k2[u]
             if window_kw[u, t] > 0.0:
                 if e[u] < target_e[u, t] and pv_ac[u, t] == 0.0:
-                    room = (
-                        charge_room(
-                            e[u],
-                            target_e[u, t],
-                            units.charge_kw[u],
-                            units.eta_charge[u],
-                            units.e_taper[u],
-                            units.taper_end[u],
-                            dt,
-                        )
-                        - stored[u]
-                    )
+                    room = min(limit[u] - stored[u], (target_e[u, t] - e[u]) / units.eta_charge[u] / dt)
                     ac = min(
                         window_kw[u, t],
                         units.rated_kw[u] - taken[u],
@@ -217,9 +191,9 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
                         grid[p, t] += ac
                         bought += ac
             elif grid[p, t] > 0.0 and stored[u] == 0.0:
-                limit = max(0.0, min(units.discharge_kw[u], (e[u] - units.e_floor[u]) * units.eta_discharge[u] / dt))
+                most = max(0.0, min(units.discharge_kw[u], (e[u] - units.e_floor[u]) * units.eta_discharge[u] / dt))
                 base = dc_for(pv_ac[u, t], k1, k2)
-                ac = min(grid[p, t], units.rated_kw[u] - pv_ac[u, t], ac_from(base + limit, k1, k2) - pv_ac[u, t])
+                ac = min(grid[p, t], units.rated_kw[u] - pv_ac[u, t], ac_from(base + most, k1, k2) - pv_ac[u, t])
                 if ac > 0.0:
                     dc = dc_for(pv_ac[u, t] + ac, k1, k2) - base
                     e[u] -= dc / units.eta_discharge[u] * dt
@@ -302,7 +276,8 @@ def outage(
         if sun >= dc_need:
             charge = min(
                 sun - dc_need,
-                charge_room(e, island.e_top, island.charge_kw, island.eta_charge, island.e_taper, island.taper_end, dt),
+                charge_limit(e, island.e_top, island.charge_kw, island.e_taper, island.taper_end),
+                (island.e_top - e) / island.eta_charge / dt,
             )
             e += charge * island.eta_charge * dt
             sun = dc_need + charge

@@ -59,15 +59,15 @@ def _weights(timetable: Timetable) -> Floats:
 
 def _fill(weights: Floats, kwh: float, most_kwh: float) -> Floats:
     """Energy per step in proportion to the weights, none above the most; the rest goes to the others."""
-    energy = weights * kwh
+    energy = np.minimum(weights * kwh, most_kwh)
     for _ in range(100):
-        over = energy > most_kwh
-        spare = kwh - np.minimum(energy, most_kwh).sum()
+        spare = kwh - energy.sum()
         if spare <= 1e-9 * kwh:
             break
-        energy = np.minimum(energy, most_kwh)
-        room = np.where(over, 0, weights)
-        energy += spare * (room / room.sum() if room.sum() > 0 else (most_kwh - energy) / (most_kwh - energy).sum())
+        free = most_kwh - energy
+        room = np.where(free > 0, weights, 0)
+        shares = room / room.sum() if room.sum() > 0 else free / free.sum()
+        energy = np.minimum(energy + spare * shares, most_kwh)
     return energy
 
 

@@ -15,7 +15,7 @@ from lodestaff.energy.sun import Place, sun_over_year
 from lodestaff.energy.weather import Weather, extraterrestrial_horizontal
 from lodestaff.quantities.errors import JobError
 
-DAY_PERSISTENCE = 0.55  # correlation of one day's clearness with the next (common practice, no source)
+DAY_PERSISTENCE = 0.65  # correlation of one day's clearness with the next (common practice, no source)
 STEP_PERSISTENCE = 0.8  # the same from step to step for passing clouds
 HOT_HOUR = 15.0  # the warmest hour of the day, local standard time
 

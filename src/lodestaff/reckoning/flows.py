@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from lodestaff.energy.calendar import STEP_H, STEPS, STEPS_PER_DAY, Bools, Floats
+from lodestaff.energy.calendar import STEP_H, STEPS, STEPS_PER_DAY, Floats
 from lodestaff.energy.dispatch import Converter, Year, unit_arrays
 
 
@@ -21,16 +21,14 @@ class DayFlows:
     exported: Floats
     lost: Floats
     soc: Floats
-    low_band: Bools
-    window: Bools
-    charging_peak_kw: float
+    summer_time: bool  # whether household clocks are an hour ahead at midnight
 
     def at(self, hour: float) -> int:
         """The index of an hour of the day (standard time) in the noon-to-noon day."""
         return int(((hour - 12) % 24) / STEP_H) % STEPS_PER_DAY
 
 
-def day_flows(year: Year, converters: tuple[Converter, ...], day: int, low_band: Bools, window: Bools) -> DayFlows:
+def day_flows(year: Year, converters: tuple[Converter, ...], day: int, summer_time: bool) -> DayFlows:
     """Flows of all units and phases together from noon of a day (counted from 0) to noon of the next."""
     start = day * STEPS_PER_DAY + STEPS_PER_DAY // 2
     steps = np.arange(start, start + STEPS_PER_DAY) % STEPS
@@ -54,7 +52,5 @@ def day_flows(year: Year, converters: tuple[Converter, ...], day: int, low_band:
         exported=np.clip(-grid, 0, None).sum(axis=0),
         lost=total(series.curtailed_kw) + total(series.clipped_kw),
         soc=total(series.energy_kwh) / capacity if capacity > 0 else np.zeros(STEPS_PER_DAY),
-        low_band=low_band[steps],
-        window=window[steps],
-        charging_peak_kw=float(np.clip(-series.battery_dc_kw[:, steps], 0, None).max(initial=0.0)),
+        summer_time=summer_time,
     )

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from lodestaff.checks import Finding
-from lodestaff.energy.calendar import STEP_H, STEPS, STEPS_PER_DAY, Floats, month_of_step, within
+from lodestaff.energy.calendar import STEP_H, STEPS, STEPS_PER_DAY, Floats, daylight_saving, month_of_step
 from lodestaff.energy.outage import Outage
 from lodestaff.job import Circuit, Job
 from lodestaff.reckoning.figures import YearFigures
@@ -58,11 +58,9 @@ def compute(reckoner: Reckoner, job: Job, moment: Moment, deep: bool = True, wit
     year = reckoner.year(job)
     converters = reckoner.converters(job)
     day = day_of(moment, reckoner.weather(job).ghi_w_m2)
-    hours = reckoner.hours_by(job, job.limits.device_clock)
-    window = np.zeros(STEPS, dtype=bool)
-    for one in job.limits.windows:
-        window |= within(hours, one.start_h, one.end_h)
-    flows = day_flows(year, converters, day, reckoner.low_band(job), window)
+    midnight = (day + 1) * STEPS_PER_DAY % STEPS
+    summer = bool(daylight_saving(job.pack.daylight_saving, job.site.utc_offset_h)[midnight])
+    flows = day_flows(year, converters, day, summer)
     outages = tuple(_outages(reckoner, job, moment))
     capacity = sum(view.capacity_kwh for view in outages)
     backed = next((unit for unit in job.units if job.bank_of(unit)), None)

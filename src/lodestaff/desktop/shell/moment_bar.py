@@ -112,6 +112,7 @@ class MomentBar(QWidget):
         self.skies = QButtonGroup(self)
         self.grid = QPushButton("grid on")
         self.grid.setCheckable(True)
+        self.grid.setObjectName("grid")
         self.grid.setAccessibleName("Grid off (outage)")
         self.soc = QComboBox()
         self.soc.setAccessibleName("State of charge")

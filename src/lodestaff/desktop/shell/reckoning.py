@@ -1,5 +1,7 @@
 """The reckoning: the figures a decision turns on, the findings, and the working of any of them."""
 
+import textwrap
+
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
@@ -120,9 +122,7 @@ class FindingCard(QWidget):
     def _link(self, remedy: Remedy) -> QPushButton:
         button = QPushButton(remedy.name)
         button.setObjectName("link")
-        metrics = button.fontMetrics()
-        button.setText(metrics.elidedText(remedy.name, Qt.TextElideMode.ElideRight, 228))
-        button.setToolTip(remedy.name)
+        button.setText("\n".join(textwrap.wrap(remedy.name, 32)))
         button.setAccessibleName(f"Apply: {remedy.name}")
         button.clicked.connect(lambda: self.remedy_chosen.emit(remedy))
         return button

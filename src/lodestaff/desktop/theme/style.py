@@ -35,6 +35,7 @@ def sheet(look: Look) -> str:
     QSlider:focus {{ border: 2px solid {look.hand}; }}
     QPushButton:checked, QToolButton:checked {{ background: {look.hand_ground}; border: 2px solid {look.hand};
         font-weight: bold; }}
+    QPushButton#grid:checked {{ border-color: {look.blocks}; color: {look.blocks}; background: {look.panel}; }}
     QPushButton:disabled {{ color: {look.soft}; }}
     QPushButton#link {{ border: none; color: {look.hand}; font-weight: bold; text-align: left; padding: 4px 0; background: transparent; }}
     QPushButton#link:focus {{ border: 2px solid {look.hand}; }}

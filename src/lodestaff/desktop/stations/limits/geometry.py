@@ -86,8 +86,13 @@ def noon_hours(hour: float) -> float:
     return (hour - 12) % 24
 
 
+def clock_shift_h(flows: DayFlows | None, clock_name: str) -> float:
+    """How far a clock is ahead of standard time on the day that is shown."""
+    return 1.0 if flows is not None and flows.summer_time and clock_name == "household" else 0.0
+
+
 def lay_day(job: Job, flows: DayFlows | None, width: float, height: float) -> Day:
-    """Lay the day out on a surface of the given size."""
+    """Lay the day out on a surface of the given size. Hours along are standard time."""
     limits = job.limits
     plot_height = height * 0.60
     highest_in = max((flows.sun + flows.battery_out + flows.imported).max(), 1.0) if flows is not None else 5.0
@@ -105,7 +110,18 @@ def lay_day(job: Job, flows: DayFlows | None, width: float, height: float) -> Da
     tariff = QRectF(plot.left(), windows.bottom() + 4, plot.width(), 18)
     soc = QRectF(plot.left(), tariff.bottom() + 40, plot.width(), max(40.0, height - tariff.bottom() - 50))
     day = Day(plot, zero, px, most_in, most_out, windows, tariff, soc, (), ())
-    return Day(plot, zero, px, most_in, most_out, windows, tariff, soc, _lines(job, day), _blocks(job, day))
+    return Day(
+        plot,
+        zero,
+        px,
+        most_in,
+        most_out,
+        windows,
+        tariff,
+        soc,
+        _lines(job, day),
+        _blocks(job, day, clock_shift_h(flows, job.limits.device_clock)),
+    )
 
 
 def _lines(job: Job, day: Day) -> tuple[Line, ...]:
@@ -133,15 +149,15 @@ def spans(start_h: float, end_h: float) -> tuple[tuple[float, float], ...]:
     return ((first, 24.0), (0.0, last)) if last > 0 else ((first, 24.0),)
 
 
-def _blocks(job: Job, day: Day) -> tuple[WindowBlock, ...]:
+def _blocks(job: Job, day: Day, ahead_h: float) -> tuple[WindowBlock, ...]:
     return tuple(
         WindowBlock(
             window.id,
             tuple(
                 QRectF(day.x(a), day.windows.top(), day.x(b) - day.x(a), day.windows.height())
-                for a, b in spans(window.start_h, window.end_h)
+                for a, b in spans(window.start_h - ahead_h, window.end_h - ahead_h)
             ),
-            f"charge to {window.target_soc * 100:.0f} % at {window.power_kw:g} kW",
+            f"to {window.target_soc * 100:.0f} % at {window.power_kw:g} kW",
         )
         for window in job.limits.windows
     )

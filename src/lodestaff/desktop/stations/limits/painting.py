@@ -8,7 +8,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen
 
-from lodestaff.desktop.stations.limits.geometry import Day, Line, noon_hours, spans
+from lodestaff.desktop.stations.limits.geometry import Day, Line, clock_shift_h, noon_hours, spans
 from lodestaff.desktop.theme import current, font
 from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
 from lodestaff.energy.calendar import Floats
@@ -184,7 +184,9 @@ def _windows(painter: QPainter, view: DayView) -> None:
             painter.drawText(text.adjusted(2, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, words)
     tariff = job.tariff
     painter.fillRect(day.tariff, colour(look.rest))
-    low = spans(tariff.low_start_h, tariff.low_end_h)
+    results = view.store.preview or view.store.results
+    ahead = clock_shift_h(results.flows if results else None, tariff.clock)
+    low = spans(tariff.low_start_h - ahead, tariff.low_end_h - ahead)
     for a, b in low:
         painter.fillRect(
             QRectF(day.x(a), day.tariff.top(), day.x(b) - day.x(a), day.tariff.height()), colour(look.panel)

@@ -52,7 +52,7 @@ class RailsView(QWidget):
         return QSize(820, 640)
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(500, 360)
+        return QSize(500, 540)
 
     def refresh(self) -> None:
         """Lay out anew from the store."""

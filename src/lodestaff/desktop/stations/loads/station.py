@@ -1,6 +1,7 @@
 """The Loads station: what must stay on, decided with numbers."""
 
-from PySide6.QtWidgets import QTableView, QWidget
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QScrollArea, QTableView, QWidget
 
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.loads.rails import RailsView
@@ -16,7 +17,12 @@ class LoadsStation(StationView):
 
     def make_drawing(self) -> QWidget:
         self.rails = RailsView(self.store)
-        return self.rails
+        scroller = QScrollArea()
+        scroller.setWidgetResizable(True)
+        scroller.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroller.setFocusProxy(self.rails)
+        scroller.setWidget(self.rails)
+        return scroller
 
     def make_table(self) -> QWidget:
         self.circuits: QTableView = circuit_table(self.store)

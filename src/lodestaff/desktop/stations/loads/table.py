@@ -132,7 +132,8 @@ def circuit_table(store: Store) -> QTableView:
     view.verticalHeader().hide()
     view.verticalHeader().setDefaultSectionSize(32)
     view.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-    view.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+    view.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Interactive)
+    view.setColumnWidth(0, 190)
     view.setEditTriggers(
         QTableView.EditTrigger.DoubleClicked
         | QTableView.EditTrigger.EditKeyPressed

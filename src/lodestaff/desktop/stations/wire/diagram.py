@@ -221,7 +221,7 @@ class DiagramView(QWidget):
             self._paint_shape(painter, shape, scale * self.zoom)
         painter.resetTransform()
         if self.hasFocus() and self.chosen in self.drawing.boxes:
-            focus_frame(painter, current(), self.part_rect(self.chosen).adjusted(-4, -6, 4, 6))
+            focus_frame(painter, current(), self.part_rect(self.chosen).adjusted(-3, -4, 3, 1))
         painter.end()
 
     def _paint_shape(self, painter: QPainter, shape: Shape, pixels: float) -> None:

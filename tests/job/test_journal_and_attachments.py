@@ -1,0 +1,159 @@
+"""The journal only grows; attachments are what they were; one file carries all three."""
+
+import json
+import subprocess
+import sys
+import time
+import zipfile
+
+import pytest
+
+from lodestaff.job import save_job
+from lodestaff.job.attachments import attach, folder_of, pack, read_attachment, unpack
+from lodestaff.job.journal import append, journal_path, read
+from lodestaff.quantities.errors import JobError
+
+
+@pytest.fixture
+def job_path(larkmoor, tmp_path):
+    path = tmp_path / "larkmoor.json"
+    save_job(larkmoor, path)
+    return path
+
+
+def test_entries_come_back_in_order(job_path):
+    append(job_path, "reading", "string 1: 388 V", "J. Marr")
+    append(job_path, "note", "gate stiff", "J. Marr")
+    append(job_path, "correction", "string 1: 398 V", "J. Marr", corrects=1)
+    entries = read(job_path)
+    assert [entry.text for entry in entries] == ["string 1: 388 V", "gate stiff", "string 1: 398 V"]
+    assert entries[2].corrects == 1
+    assert all(entry.at.endswith("+00:00") for entry in entries)
+
+
+def test_no_journal_is_an_empty_one(job_path):
+    assert read(job_path) == []
+
+
+@pytest.mark.parametrize(
+    ("kind", "corrects", "words"), [("poem", None, "no kind of entry 'poem'"), ("correction", 7, "no line 7")]
+)
+def test_entries_that_cannot_be(job_path, kind, corrects, words):
+    with pytest.raises(JobError, match=words):
+        append(job_path, kind, "x", corrects=corrects)
+    assert not journal_path(job_path).exists()
+
+
+def test_a_line_cut_off_by_a_crash_is_passed_over_and_the_next_is_whole(job_path):
+    append(job_path, "note", "one")
+    with journal_path(job_path).open("ab") as stream:
+        stream.write(b'{"kind": "note", "te')
+    assert [entry.text for entry in read(job_path)] == ["one"]
+    append(job_path, "note", "two")
+    assert [entry.text for entry in read(job_path)] == ["one", "two"]
+
+
+def test_a_damaged_line_is_named(job_path):
+    append(job_path, "note", "one")
+    with journal_path(job_path).open("ab") as stream:
+        stream.write(b'{"kind": "note", "flavour": 3}\n')
+    append(job_path, "note", "two")
+    with pytest.raises(JobError, match="line 2"):
+        read(job_path)
+
+
+WRITE_FOREVER = """
+import sys
+from pathlib import Path
+from lodestaff.job.journal import append
+for number in range(100000):
+    append(Path(sys.argv[1]), "reading", str(number))
+    print(number, flush=True)
+"""
+
+
+def test_killed_while_writing_no_acknowledged_entry_is_lost(job_path):
+    with subprocess.Popen(
+        [sys.executable, "-c", WRITE_FOREVER, str(job_path)], stdout=subprocess.PIPE, text=True
+    ) as child:
+        assert child.stdout is not None
+        child.stdout.readline()
+        time.sleep(0.15)
+        child.kill()
+        acknowledged = [0, *(int(line) for line in child.stdout.read().split() if line.isdigit())]
+    texts = [entry.text for entry in read(job_path)]
+    assert texts[: max(acknowledged) + 1] == [str(number) for number in range(max(acknowledged) + 1)]
+
+
+def test_an_attachment_is_named_by_what_it_holds(job_path, tmp_path):
+    photo = tmp_path / "board.jpg"
+    photo.write_bytes(b"a picture of the board")
+    digest = attach(job_path, photo)
+    assert digest == attach(job_path, photo)
+    assert read_attachment(job_path, digest) == b"a picture of the board"
+    assert [entry.name for entry in folder_of(job_path).iterdir()] == [digest]
+
+
+def test_an_attachment_that_was_changed_or_lost_is_refused(job_path, tmp_path):
+    photo = tmp_path / "board.jpg"
+    photo.write_bytes(b"a picture of the board")
+    digest = attach(job_path, photo)
+    (folder_of(job_path) / digest).write_bytes(b"another picture")
+    with pytest.raises(JobError, match="was changed"):
+        read_attachment(job_path, digest)
+    (folder_of(job_path) / digest).unlink()
+    with pytest.raises(JobError, match="is missing"):
+        read_attachment(job_path, digest)
+
+
+def test_pack_and_unpack_carry_all_three(job_path, tmp_path):
+    photo = tmp_path / "board.jpg"
+    photo.write_bytes(b"a picture of the board")
+    digest = attach(job_path, photo)
+    append(job_path, "note", "gate stiff")
+    packed = tmp_path / "larkmoor.zip"
+    assert pack(job_path, packed) == ["job.json", "journal.jsonl", f"files/{digest}"]
+    copy = tmp_path / "elsewhere" / "job.json"
+    copy.parent.mkdir()
+    unpack(packed, copy)
+    assert copy.read_bytes() == job_path.read_bytes()
+    assert [entry.text for entry in read(copy)] == ["gate stiff"]
+    assert read_attachment(copy, digest) == b"a picture of the board"
+    with pytest.raises(JobError, match="already there"):
+        unpack(packed, copy)
+
+
+@pytest.mark.parametrize(
+    ("members", "words"),
+    [
+        ({}, "holds no job.json"),
+        ({"job.json": "{}"}, "no schema_version"),
+        ({"job.json": None, "../evil.txt": "x"}, "does not belong there"),
+        ({"job.json": None, "files/" + "0" * 64: "not its digest"}, "does not belong there"),
+        ({"job.json": None, "files/../../evil": "x"}, "does not belong there"),
+    ],
+)
+def test_hostile_packs_write_nothing(job_path, tmp_path, members, words):
+    source = tmp_path / "bad.zip"
+    with zipfile.ZipFile(source, "w") as archive:
+        for name, content in members.items():
+            archive.writestr(name, job_path.read_text() if content is None else content)
+    target = tmp_path / "out" / "job.json"
+    target.parent.mkdir()
+    with pytest.raises(JobError, match=words):
+        unpack(source, target)
+    assert list(target.parent.iterdir()) == []
+
+
+def test_what_is_no_pack_is_refused(job_path, tmp_path):
+    with pytest.raises(JobError, match="not a packed job"):
+        unpack(job_path, tmp_path / "out.json")
+
+
+def test_the_schema_accepts_the_sample(larkmoor, larkmoor_path):
+    """The published schema, by an independent validator."""
+    import jsonschema
+
+    from lodestaff.job import Job
+
+    jsonschema.validate(json.loads(larkmoor_path.read_text(encoding="utf-8")), Job.model_json_schema())
