@@ -76,7 +76,9 @@ class TestContinuous:
         assert "hottest place of Hybrid is unknown" in one.open_because
 
     def test_a_failure_on_an_assumed_fact_keeps_its_severity(self, reckoner, larkmoor):
-        job = edit(larkmoor, Change("circuits/car-charger/role", "held"), Change("circuits/server/known/known", "assumed"))
+        job = edit(
+            larkmoor, Change("circuits/car-charger/role", "held"), Change("circuits/server/known/known", "assumed")
+        )
         one = first(reckoner, job, "LOAD-CONT")
         assert one.open
         assert one.status == "blocks"
@@ -133,7 +135,9 @@ class TestLockAndCare:
         assert first(reckoner, job, "LOAD-LOCK").verdict is Verdict.WARNS
 
     def test_a_stated_wish_is_a_note(self, reckoner, larkmoor):
-        job = edit(larkmoor, Change("circuits/kennel-heat/role", "held"), Change("circuits/kennel-heat/wish", "pups in winter"))
+        job = edit(
+            larkmoor, Change("circuits/kennel-heat/role", "held"), Change("circuits/kennel-heat/wish", "pups in winter")
+        )
         one = first(reckoner, job, "LOAD-LOCK")
         assert one.verdict is Verdict.NOTES
         assert "pups in winter" in one.text

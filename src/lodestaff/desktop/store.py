@@ -217,6 +217,8 @@ class Store(QObject):
         self.worker.ask(name, lambda: compute(reckoner, job, moment, deep, promise))
 
     def _computed(self, name: str, result: Any, error: Any) -> None:
+        if name not in ("quick", "deep", "preview"):
+            return
         if error is not None:
             if isinstance(error, JobError):
                 self.results = None

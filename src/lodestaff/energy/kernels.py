@@ -194,7 +194,7 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
                 most = max(0.0, min(units.discharge_kw[u], (e[u] - units.e_floor[u]) * units.eta_discharge[u] / dt))
                 base = dc_for(pv_ac[u, t], k1, k2)
                 ac = min(grid[p, t], units.rated_kw[u] - pv_ac[u, t], ac_from(base + most, k1, k2) - pv_ac[u, t])
-                if ac > 0.0:
+                if ac > 0.0 and most > 0.0:
                     dc = dc_for(pv_ac[u, t] + ac, k1, k2) - base
                     e[u] -= dc / units.eta_discharge[u] * dt
                     bat_dc[u, t] = dc

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 Entry = tuple[str, str, Callable[[], None]]
 
@@ -16,11 +16,12 @@ def matching(entries: list[Entry], typed: str) -> list[Entry]:
     return sorted(found, key=lambda entry: not entry[0].lower().startswith(words[0] if words else ""))
 
 
-class Finder(QDialog):
-    """A line to type in and the commands that fit."""
+class Finder(QFrame):
+    """A line to type in and the commands that fit, laid over the window; Esc or another click closes it."""
 
     def __init__(self, entries: list[Entry], parent: QWidget) -> None:
-        super().__init__(parent, Qt.WindowType.Popup)
+        super().__init__(parent)
+        self.setObjectName("finder")
         self.setAccessibleName("Find a command")
         self.entries = entries
         self.line = QLineEdit()
@@ -36,6 +37,7 @@ class Finder(QDialog):
         self.line.textChanged.connect(self._fill)
         self.line.installEventFilter(self)
         self.list.itemActivated.connect(lambda _: self._do())
+        self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._fill("")
 
     def _fill(self, typed: str) -> None:
@@ -47,7 +49,12 @@ class Finder(QDialog):
         self.list.setCurrentRow(0)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.FocusOut:
+            self.close_finder()
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            if event.key() == Qt.Key.Key_Escape:
+                self.close_finder()
+                return True
             step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
             if step is not None and self.list.count():
                 self.list.setCurrentRow((self.list.currentRow() + step) % self.list.count())
@@ -57,8 +64,13 @@ class Finder(QDialog):
                 return True
         return super().eventFilter(watched, event)
 
+    def close_finder(self) -> None:
+        if self.isVisible():
+            self.hide()
+            self.deleteLater()
+
     def _do(self) -> None:
         item = self.list.currentItem()
-        self.accept()
+        self.close_finder()
         if item is not None:
             item.data(Qt.ItemDataRole.UserRole)()

@@ -285,8 +285,9 @@ class Window(QMainWindow):
                 if finding.status != "passed":
                     entries += [self._remedy_entry(finding.code, remedy) for remedy in finding.remedies]
         finder = Finder(entries, self)
-        finder.move(self.mapToGlobal(self.rect().center()) - finder.rect().center())
+        finder.move(self.rect().center().x() - finder.width() // 2, 90)
         finder.show()
+        finder.raise_()
         finder.line.setFocus()
         self.finder = finder
 

@@ -58,5 +58,6 @@ def sheet(look: Look) -> str:
     QScrollBar:horizontal {{ background: {look.paper}; height: 10px; }}
     QScrollBar::handle:horizontal {{ background: {look.rest}; min-width: 24px; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+    QFrame#finder {{ background: {look.panel}; border: 2px solid {look.hand}; }}
     QWidget#notice {{ background: {look.hand_ground}; border-bottom: {w}px solid {look.hand}; }}
     """

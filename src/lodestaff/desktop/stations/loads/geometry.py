@@ -10,7 +10,8 @@ from lodestaff.job import Circuit, Job, Role
 ROLES = (Role.HELD, Role.SHED, Role.GRID, Role.LOCKED)
 LEFT, RIGHT = 4.0, 34.0
 HEAD, AXIS = 20.0, 16.0
-NARROWEST, LOWEST = 5.0, 7.0
+NARROWEST, LOWEST, LEAST_BLOCK = 5.0, 7.0, 24.0
+SPARE = {Role.HELD: 1.6, Role.SHED: 0.8, Role.GRID: 0.7, Role.LOCKED: 0.7}
 
 
 @dataclass(frozen=True)
@@ -89,15 +90,18 @@ def lay_rails(
     most = max(widest, *(surge for _, surge in stops.values())) * 1.02
     scale = (width - LEFT - RIGHT) / most
     night_height = max(90.0, min(150.0, height * 0.17))
-    weights = {Role.HELD: 1.5, Role.SHED: 0.8, Role.GRID: 0.95, Role.LOCKED: 0.8}
-    total = sum(weights[role] for role, _ in by_rail)
-    room = height - night_height - 8
+    # Each rail gets the room that its labels and blocks need; what is over is shared out.
+    needs = {
+        key: HEAD + AXIS + LEAST_BLOCK + line_height * _outside(circuits, scale, metrics)
+        for key, circuits in by_rail.items()
+    }
+    spare = (height - night_height - 8 - sum(needs.values())) / sum(SPARE[role] for role, _ in by_rail)
     fed = [night_kwh.get(c.id, 0.0) for c in job.circuits if c.role in (Role.HELD, Role.SHED)]
     highest = max(fed, default=0.0) or max(night_kwh.values(), default=0.0)
     rails = []
     y = 0.0
     for (role, phase), circuits in by_rail.items():
-        band = QRectF(0, y, width, room * weights[role] / total)
+        band = QRectF(0, y, width, needs[role, phase] + max(0.0, spare) * SPARE[role])
         y = band.bottom()
         rails.append(_rail(role, phase, circuits, band, scale, night_kwh, highest, metrics, line_height))
     return Rails(
@@ -121,7 +125,7 @@ def _rail(
     line_height: float,
 ) -> Rail:
     base = band.bottom() - AXIS
-    room = max(2 * line_height, (base - band.top() - HEAD) * 0.62)
+    room = max(LEAST_BLOCK, base - band.top() - HEAD - line_height * _outside(circuits, scale, metrics))
     x = LEFT
     rects, cuts = [], []
     for circuit in circuits:
@@ -138,6 +142,11 @@ def _rail(
         start = QRectF(x, base - 15, (starter.start_kva - starter.running_kva) * scale, 15)
         name = starter.name
     return Rail(role, phase, band, base, blocks, start, name)
+
+
+def _outside(circuits: tuple[Circuit, ...], scale: float, metrics: QFontMetricsF) -> int:
+    """How many labels are too wide for their blocks: each may need a tier of its own. One at least."""
+    return max(1, sum(metrics.horizontalAdvance(c.name) + 10 > c.running_kva * scale - 1.5 for c in circuits))
 
 
 def _labelled(

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from lodestaff.desktop.stations.loads.geometry import ROLES, Block, Rails, lay_rails
 from lodestaff.desktop.stations.loads.painting import paint_rails
 from lodestaff.desktop.store import Store
-from lodestaff.desktop.theme import font
+from lodestaff.desktop.theme import font, text_scale
 from lodestaff.job import Change, Circuit, Role
 
 DRAG_AFTER_PX = 4
@@ -52,7 +52,7 @@ class RailsView(QWidget):
         return QSize(820, 640)
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(500, 540)
+        return QSize(500, round(560 * max(1.0, text_scale())))
 
     def refresh(self) -> None:
         """Lay out anew from the store."""

@@ -1,0 +1,238 @@
+"""The command line as scripts use it: keys, exit codes, one line for what can't be read."""
+
+import csv
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from lodestaff.checks import CHECKS
+from lodestaff.job import Change, edit, load_job, save_job
+from lodestaff.main import main
+
+
+@pytest.fixture
+def job(larkmoor, tmp_path):
+    path = tmp_path / "job.json"
+    save_job(larkmoor, path)
+    return str(path)
+
+
+@pytest.fixture
+def blocked(larkmoor, tmp_path):
+    path = tmp_path / "blocked.json"
+    save_job(edit(larkmoor, Change("circuits/car-charger/role", "held")), path)
+    return str(path)
+
+
+def run(capsys, *arguments):
+    code = main(arguments)
+    out = capsys.readouterr()
+    return code, out.out, out.err
+
+
+def run_json(capsys, *arguments):
+    code, out, _ = run(capsys, *arguments, "--json")
+    return code, json.loads(out)
+
+
+def test_check_says_fine(capsys, job):
+    code, out, err = run(capsys, "check", job)
+    assert (code, err) == (0, "")
+    assert "LOAD-SURGE" in out
+    assert "remedy: Soft starter on Dental compressor" in out
+    assert out.strip().endswith("14 findings, 0 that block")
+
+
+def test_check_says_blocked(capsys, blocked):
+    code, answer = run_json(capsys, "check", blocked)
+    assert code == 1
+    assert answer["blocks"] >= 1
+    assert set(answer) == {"job", "title", "blocks", "findings"}
+
+
+FINDING_KEYS = {
+    "code", "verdict", "open", "open_because", "status", "text", "advice", "state", "subjects", "value", "unit", "limit",
+    "margin", "limit_source", "working", "remedies",
+}  # fmt: skip
+
+
+def test_check_keys_are_stable(capsys, job):
+    _, answer = run_json(capsys, "check", job)
+    for one in answer["findings"]:
+        assert set(one) == FINDING_KEYS
+        assert set(one["working"]) == {"name", "formula", "inputs", "source", "note"}
+
+
+def test_a_remedy_of_the_json_can_be_applied(capsys, blocked, larkmoor):
+    _, answer = run_json(capsys, "check", blocked)
+    one = next(one for one in answer["findings"] if one["code"] == "LOAD-CONT")
+    cured = edit(load_job(Path(blocked)), *(Change(**change) for change in one["remedies"][0]["changes"]))
+    assert cured != load_job(Path(blocked))
+
+
+def test_checks_lists_all_registered(capsys):
+    code, answer = run_json(capsys, "checks")
+    assert code == 0
+    assert [one["code"] for one in answer] == [check.code for check in CHECKS]
+    assert set(answer[0]) == {"code", "station", "question", "limit_from", "packs"}
+    assert "LIM-RESERVE" in run(capsys, "checks")[1]
+
+
+def test_simulate(capsys, job):
+    code, answer = run_json(capsys, "simulate", job)
+    assert code == 0
+    assert answer["steps"] == 35_040
+    assert max(answer["largest_imbalance_kwh"].values()) < 1e-9
+    figures = answer["figures"]
+    assert {
+        "pv_kwh",
+        "load_kwh",
+        "import_kwh",
+        "export_kwh",
+        "self_consumption",
+        "bill",
+        "bill_without",
+        "currency",
+    } <= set(figures)
+    assert figures["saving"] == pytest.approx(figures["bill_without"] - figures["bill"])
+    assert "own sun used on site" in run(capsys, "simulate", job)[1]
+
+
+def test_simulate_writes_the_series(capsys, job, tmp_path):
+    target = tmp_path / "series.csv"
+    assert run(capsys, "simulate", job, "--csv", str(target))[0] == 0
+    with target.open(newline="") as stream:
+        rows = list(csv.DictReader(stream))
+    assert len(rows) == 35_040
+    assert rows[0]["start"] == "2025-01-01T00:00+00:00"
+    noon = rows[160 * 96 + 48]
+    total = sum(float(noon[name]) for name in ("pv_ac_kw_hybrid", "battery_ac_kw_hybrid", "grid_kw_L1"))
+    assert total == pytest.approx(float(noon["load_kw_L1"]) + float(noon["own_use_kw_L1"]), abs=1e-3)
+
+
+def test_outage(capsys, job):
+    code, answer = run_json(capsys, "outage", job, "--month", "6", "--hour", "18:45", "--sky", "clear", "--soc", "80%")
+    assert code == 0
+    (one,) = answer["outages"]
+    assert set(one) == {"unit", "hours", "reason", "energy_start_kwh", "month", "hour", "sky"}
+    assert one["energy_start_kwh"] == pytest.approx(0.8 * 19.2)
+    assert (one["hour"], one["sky"]) == (18.75, "clear")
+    assert "ended by energy" in run(capsys, "outage", job)[1]
+
+
+def test_wire(capsys, job):
+    code, answer = run_json(capsys, "wire", job)
+    assert code == 0
+    assert [state["state"] for state in answer["states"]] == ["grid", "island", "bypass", "all off"]
+    assert set(answer["states"][0]) == {
+        "state",
+        "grid_present",
+        "positions",
+        "units",
+        "live",
+        "fed",
+        "neutral_networks",
+    }
+    code, answer = run_json(capsys, "wire", job, "--state", "grid", "--set", "hybrid-feed=open")
+    assert answer["states"][0]["units"] == {"hybrid": "island"}
+    assert "no bond" not in run(capsys, "wire", job)[1]
+
+
+def test_report(capsys, job, tmp_path):
+    target = tmp_path / "page.pdf"
+    assert run(capsys, "report", job, "-o", str(target))[0] == 0
+    assert target.read_bytes().startswith(b"%PDF")
+    _, answer = run_json(capsys, "report", job)
+    assert answer["file"].endswith("job.pdf")
+
+
+def test_schema_is_json_schema(capsys):
+    import jsonschema
+
+    code, out, _ = run(capsys, "schema")
+    assert code == 0
+    jsonschema.Draft202012Validator.check_schema(json.loads(out))
+
+
+def test_pack_and_unpack(capsys, job, tmp_path):
+    packed, copy = str(tmp_path / "job.zip"), str(tmp_path / "copy.json")
+    assert run_json(capsys, "pack", job, packed)[1] == {"file": packed, "holds": ["job.json"]}
+    assert run_json(capsys, "unpack", packed, copy)[1] == {"job": copy, "holds": ["job.json"]}
+
+
+@pytest.mark.parametrize(
+    ("arguments", "words"),
+    [
+        (["check", "nowhere.json"], "no such file"),
+        (["check"], "required: job"),
+        (["check", ".", "--json"], "a folder"),
+        (["outage", "JOB", "--month", "13"], "not a month from 1 to 12"),
+        (["outage", "JOB", "--hour", "25:00"], "not an hour"),
+        (["outage", "JOB", "--hour", "noon"], "not an hour"),
+        (["outage", "JOB", "--soc", "120"], "state of charge"),
+        (["outage", "JOB", "--sky", "green"], "invalid choice"),
+        (["wire", "JOB", "--set", "kettle=open"], "choose from"),
+        (["wire", "JOB", "--set", "hybrid-bypass=sideways"], "unit|off|grid"),
+        (["wire", "JOB", "--state", "sideways"], "invalid choice"),
+        (["report", "JOB", "-o", "/nowhere/page.pdf"], "that folder does not exist"),
+        (["simulate", "JOB", "--csv", "/nowhere/series.csv"], "that folder does not exist"),
+        (["unpack", "JOB", "copy.json"], "not a packed job"),
+        (["shots"], "name one folder"),
+        (["--nonsense"], "required: COMMAND"),
+    ],
+)
+def test_what_cannot_be_read_is_one_line_and_exit_2(capsys, job, arguments, words):
+    code, _, err = run(capsys, *(job if word == "JOB" else word for word in arguments))
+    assert code == 2
+    assert err.count("\n") == 1
+    assert words in err
+    assert "Traceback" not in err
+
+
+def test_a_damaged_job_is_one_line(capsys, tmp_path):
+    path = tmp_path / "bad.json"
+    path.write_text('{"schema_version": 2, "id": "x"')
+    code, _, err = run(capsys, "check", str(path))
+    assert code == 2
+    assert err.count("\n") == 1
+    assert "line 1" in err
+
+
+def test_help_and_version(capsys):
+    assert run(capsys, "--version")[1].startswith("lodestaff ")
+    out = run(capsys, "--help")[1]
+    for name in (
+        "demo",
+        "check",
+        "checks",
+        "simulate",
+        "outage",
+        "wire",
+        "report",
+        "schema",
+        "pack",
+        "unpack",
+        "shots",
+    ):
+        assert name in out
+
+
+def test_the_command_line_needs_no_qt(job):
+    """The core and the command line run where PySide6 is absent."""
+    code = "import sys; sys.modules['PySide6'] = None; from lodestaff.main import main; sys.exit(main(['wire', sys.argv[1]]))"
+    done = subprocess.run([sys.executable, "-c", code, job], capture_output=True, text=True, timeout=60)
+    assert done.returncode == 0, done.stderr
+
+
+def test_a_closed_pipe_is_no_fault(job):
+    done = subprocess.run(
+        f"{sys.executable} -m lodestaff.main wire {job} | head -1",
+        shell=True,
+        capture_output=True,
+        text=True,
+        timeout=60,
+    )
+    assert "Traceback" not in done.stderr

@@ -1,0 +1,44 @@
+"""A window with the demo job, its figures computed, in a throw-away home."""
+
+import pytest
+
+from lodestaff.desktop.shell.window import Window
+from lodestaff.desktop.shots import settle
+from lodestaff.desktop.start import application
+
+
+@pytest.fixture(scope="session")
+def qapp():
+    return application()
+
+
+@pytest.fixture(scope="module")
+def warm_reckoner():
+    """Figures that every window of a test file may share: they are pure."""
+    from lodestaff.reckoning import Reckoner
+
+    return Reckoner()
+
+
+@pytest.fixture
+def empty(qtbot, qapp, warm_reckoner):
+    window = Window()
+    window.store.reckoner.memo = warm_reckoner.memo
+    qtbot.addWidget(window)
+    window.show()
+    yield window
+    window.files.leaving = True
+    window.close()
+
+
+@pytest.fixture
+def window(empty, qapp):
+    empty.files.open_demo()
+    settle(qapp, empty)
+    return empty
+
+
+@pytest.fixture
+def settled(qapp):
+    """Wait until the figures stand."""
+    return lambda window: settle(qapp, window)

@@ -1,0 +1,146 @@
+"""The day in the real window: limits and windows are dragged, the year follows."""
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+
+from lodestaff.desktop.stations.limits.geometry import noon_hours, spans
+from lodestaff.desktop.stations.limits.table import rows_of, typed_value
+
+
+@pytest.fixture
+def day(window):
+    window.go("limits")
+    return window.stations["limits"].day
+
+
+def line_of(day, field):
+    return next(line for line in day.day.lines if line.field == field)
+
+
+def drag_to(qtbot, day, field, y, drop=True):
+    start = QPoint(int(day.day.plot.right() - 30), round(line_of(day, field).y))
+    qtbot.mousePress(day, Qt.MouseButton.LeftButton, pos=start)
+    end = QPoint(start.x(), round(y))
+    for step in range(1, 5):
+        qtbot.mouseMove(day, start + (end - start) * step / 4)
+        qtbot.wait(5)
+    if drop:
+        qtbot.mouseRelease(day, Qt.MouseButton.LeftButton, pos=end)
+
+
+@pytest.mark.parametrize(("field", "value"), [("reserve_soc", 0.6), ("export_kw", 1.5), ("charge_kw", 2.0)])
+def test_dragging_a_limit_sets_it(qtbot, window, day, field, value):
+    before = window.store.job
+    height = day.day.y_soc(value) if field == "reserve_soc" else day.day.y_out(value)
+    drag_to(qtbot, day, field, height)
+    assert getattr(window.store.job.limits, field) == pytest.approx(value, abs=0.06)
+    window.store.undo()
+    assert window.store.job == before
+
+
+def test_the_year_follows_while_dragging(qtbot, window, day):
+    drag_to(qtbot, day, "reserve_soc", day.day.y_soc(0.8), drop=False)
+    qtbot.waitUntil(lambda: window.store.preview is not None, timeout=20_000)
+    bills = [
+        reading.text
+        for readings in (window.stations["limits"].readings_before(), window.stations["limits"].readings())
+        for reading in readings
+        if reading.name == "Bill, a year"
+    ]
+    assert bills[0] != bills[1]
+    assert window.store.job.limits.reserve_soc == 0.3
+    qtbot.keyClick(day, Qt.Key.Key_Escape)
+    assert window.store.preview is None
+    assert not window.store.changed
+
+
+def test_a_reserve_below_the_floor_is_refused_in_words(qtbot, window, day):
+    drag_to(qtbot, day, "reserve_soc", day.day.soc.bottom() + 5)
+    assert window.store.job.limits.reserve_soc == 0.3
+    assert "outside the battery's 0.1 to 1" in window.notices.words()[0]
+
+
+def test_dragging_a_window_moves_it(qtbot, window, day):
+    block = day.day.blocks[0].rects[0]
+    hour = day.day.plot.width() / 24
+    start = QPoint(int(block.center().x()), int(block.center().y()))
+    qtbot.mousePress(day, Qt.MouseButton.LeftButton, pos=start)
+    for step in range(1, 5):
+        qtbot.mouseMove(day, start + QPoint(round(hour * step / 2), 0))
+        qtbot.wait(5)
+    qtbot.mouseRelease(day, Qt.MouseButton.LeftButton, pos=start + QPoint(round(hour * 2), 0))
+    moved = window.store.job.limits.windows[0]
+    assert (moved.start_h, moved.end_h) == (3.0, 7.0)
+    assert window.store.history.undo_name == "Move the charge window to 03:00"
+
+
+def test_every_drag_has_a_key(qtbot, window, day):
+    day.chosen = "export_kw"
+    qtbot.keyClick(day, Qt.Key.Key_Left)
+    assert window.store.job.limits.export_kw == pytest.approx(3.55)
+    qtbot.keyClick(day, Qt.Key.Key_Down)
+    assert day.chosen == "charge_kw"
+    qtbot.keyClick(day, Qt.Key.Key_Right)
+    assert window.store.job.limits.charge_kw == pytest.approx(5.1)
+
+
+@pytest.mark.parametrize(
+    ("start", "end", "expected"),
+    [
+        (1, 5, ((13, 17),)),
+        (13, 20, ((1, 8),)),
+        (10, 14, ((22, 24), (0, 2))),
+        (6, 12, ((18, 24),)),
+        (23, 3, ((11, 15),)),
+    ],
+)
+def test_windows_from_noon_to_noon(start, end, expected):
+    assert spans(start, end) == expected
+    assert noon_hours(12) == 0
+
+
+def test_summer_time_shows_where_clocks_part(window, day, settled):
+    """A household-clock window from 01:00 runs from 00:00 standard time in June, an hour before it does in January."""
+    settled(window)
+    winter = day.day.blocks[0].rects[0].left()
+    window.store.set_moment(month=6)
+    settled(window)
+    hour = day.day.plot.width() / 24
+    assert day.day.blocks[0].rects[0].left() == pytest.approx(winter - hour)
+
+
+def test_the_table_is_the_drawings_equal(window, day):
+    table = window.stations["limits"].settings
+    rows = {table.item(row, 0).text(): row for row in range(table.rowCount())}
+    table.item(rows["Reserve"], 1).setText("45")
+    assert window.store.job.limits.reserve_soc == pytest.approx(0.45)
+    table.item(rows["Window night: begins"], 1).setText("02:30")
+    assert window.store.job.limits.windows[0].start_h == 2.5
+    table.item(rows["Outage hours promised"], 1).setText("8 h")
+    assert window.store.job.wishes.outage_h == 8
+
+
+@pytest.mark.parametrize(
+    ("setting", "typed", "words"),
+    [
+        ("Reserve", "half", "a number of %"),
+        ("Window night: begins", "25:99", "a time like"),
+        ("Export limit", "-1", "greater than or equal to 0"),
+    ],
+)
+def test_bad_typing_is_said_and_the_old_value_stands(window, day, setting, typed, words):
+    table = window.stations["limits"].settings
+    row = next(row for row in range(table.rowCount()) if table.item(row, 0).text() == setting)
+    before, shown = window.store.job, table.item(row, 1).text()
+    table.item(row, 1).setText(typed)
+    assert window.store.job == before
+    assert words in window.notices.words()[0]
+    assert table.item(row, 1).text() == shown
+
+
+def test_typed_values(larkmoor):
+    rows = {row.words: row for row in rows_of(larkmoor)}
+    assert typed_value("30 %", rows["Reserve"]) == pytest.approx(0.3)
+    assert typed_value("3,6 kW", rows["Export limit"]) == pytest.approx(3.6)
+    assert typed_value("01:15", rows["Low band begins"]) == 1.25
+    assert typed_value("", rows["Reserve"]) is None

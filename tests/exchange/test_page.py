@@ -1,0 +1,87 @@
+"""The printed page: what must stand on it, in words a reader can find."""
+
+import io
+from datetime import date
+
+import pytest
+from pypdf import PdfReader
+
+from lodestaff.exchange.page import page
+from lodestaff.job import Change, edit
+from lodestaff.reckoning.findings import findings
+
+
+@pytest.fixture(scope="module")
+def printed(reckoner, larkmoor):
+    return PdfReader(io.BytesIO(page(reckoner, larkmoor, date(2026, 11, 25))))
+
+
+@pytest.fixture(scope="module")
+def text(printed):
+    return " ".join(" ".join(sheet.extract_text().split()) for sheet in printed.pages)
+
+
+def test_every_page_says_that_a_licensed_person_rules(printed, larkmoor):
+    for sheet in printed.pages:
+        words = " ".join(sheet.extract_text().split())
+        assert "assists a licensed person" in words
+        assert larkmoor.title in words
+
+
+def test_the_split_is_there_in_full(text, larkmoor):
+    for circuit in larkmoor.circuits:
+        assert circuit.name in text
+    for role in ("held", "shed first", "grid only", "locked out"):
+        assert role in text
+
+
+def test_the_settings_are_there(text):
+    for words in ("Reserve 30 %", "Export limit 3.60 kW", "Charge limit 5.00 kW", "01:00 to 05:00"):
+        assert words in text
+
+
+def test_every_finding_is_there_with_its_source(text, reckoner, larkmoor):
+    for one in findings(reckoner, larkmoor):
+        assert one.code in text
+        assert one.figure.source.text.split(";")[0][:30] in text
+
+
+def test_the_cautions_of_this_site_are_there(text, larkmoor):
+    for name in ("prove_dead", "live_in_daylight", "bypass", "all_off", "cutout", "not_emergency", "battery", "tncs"):
+        assert larkmoor.pack.cautions[name][:40] in text
+
+
+def test_the_diagram_names_its_parts(text):
+    for words in ("Essential loads board", "Old consumer unit", "Hybrid", "RCD"):
+        assert words in text
+
+
+def test_the_year_is_there(text, reckoner, larkmoor):
+    assert f"{reckoner.figures(larkmoor).bill:,.0f} GBP" in text
+    assert "no record" in text
+
+
+def test_fonts_are_embedded(printed):
+    fonts = printed.pages[0]["/Resources"]["/Font"]
+    embedded = [font.get_object() for font in fonts.values()]
+    assert any("B612" in str(font["/BaseFont"]) for font in embedded)
+    for font in embedded:
+        if "B612" in str(font["/BaseFont"]):
+            assert "/FontFile2" in font["/FontDescriptor"]
+
+
+def test_the_same_job_prints_the_same_bytes(reckoner, larkmoor):
+    day = date(2026, 11, 25)
+    assert page(reckoner, larkmoor, day) == page(reckoner, larkmoor, day)
+
+
+def test_a_tt_supply_has_no_tncs_caution(reckoner, larkmoor):
+    job = edit(larkmoor, Change("site/supply/earthing/value", "TT"))
+    reader = PdfReader(io.BytesIO(page(reckoner, job, date(2026, 11, 25))))
+    assert "TN-C-S supply:" not in " ".join(sheet.extract_text() for sheet in reader.pages)
+
+
+def test_odd_characters_do_not_break_the_page(reckoner, larkmoor):
+    job = edit(larkmoor, Change("title", "A & B <surgery> ½"), Change("circuits/server/name", "R&D <rack>"))
+    reader = PdfReader(io.BytesIO(page(reckoner, job, date(2026, 11, 25))))
+    assert "R&D <rack>" in " ".join(sheet.extract_text() for sheet in reader.pages)
