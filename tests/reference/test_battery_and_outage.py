@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from lodestaff.energy import kernels
+from lodestaff.energy import records
 from lodestaff.energy.battery import bank_energies
 from lodestaff.energy.outage import run_outage
 
@@ -23,8 +23,8 @@ def test_autonomy_through_a_night():
     """Source: derived; second computation: simulation in steps of 1 s. 9.2 kWh at the cells, 94 %, 50 W idle."""
     profile = np.array([1.1, 1.45, 1.2, 0.9, 0.6, 0.4, 0.35, 0.3, 0.3, 0.35, 0.55, 0.95, 1.25, 1]) + 0.05
     nothing = np.zeros_like(profile)
-    arrays = kernels.OutageArrays(nothing, profile, profile, nothing, nothing, nothing, nothing)
-    island = kernels.Island(
+    arrays = records.OutageArrays(nothing, profile, profile, nothing, nothing, nothing, nothing)
+    island = records.Island(
         rated_kw=10, rated_kva=10, surge_kva=10, k1=0, k2=0, pv_max_kw=0, e_floor=0, e_top=9.2, e_shed=9.2, charge_kw=5,
         discharge_kw=10, eta_charge=0.94, eta_discharge=0.94, e_taper=9.2, taper_end=1,
     )  # fmt: skip

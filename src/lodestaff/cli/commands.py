@@ -14,8 +14,8 @@ from lodestaff.job import Job, load_job
 from lodestaff.job.attachments import pack as pack_job
 from lodestaff.job.attachments import read_attachment
 from lodestaff.job.attachments import unpack as unpack_job
-from lodestaff.job.file import write_whole
 from lodestaff.quantities import text_of
+from lodestaff.quantities.disk import write_whole
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Moment, Reckoner, Sky
 

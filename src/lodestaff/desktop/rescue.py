@@ -8,7 +8,8 @@ from pathlib import Path
 
 from lodestaff.desktop.settings import rescue_folder
 from lodestaff.job import Job
-from lodestaff.job.file import job_text, parse_job, write_whole
+from lodestaff.job.file import job_text, parse_job
+from lodestaff.quantities.disk import write_whole
 from lodestaff.quantities.errors import JobError
 
 

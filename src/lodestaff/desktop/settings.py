@@ -7,7 +7,7 @@ from typing import Any
 
 from platformdirs import user_config_path, user_state_path
 
-from lodestaff.job.file import write_whole
+from lodestaff.quantities.disk import write_whole
 from lodestaff.quantities.errors import JobError
 
 MOST_RECENT = 8

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication
 
 from lodestaff.desktop.theme import font, load_fonts
 
+SWITCH_S = 0.0005  # how long the figures' thread may hold the interpreter before the window's gets its turn
 DISPLAYS = ("DISPLAY", "WAYLAND_DISPLAY")
 
 
@@ -24,6 +25,7 @@ def application() -> QApplication:
     app.setApplicationDisplayName("Lodestaff")
     app.setDesktopFileName("lodestaff")
     app.setStyle("Fusion")
+    sys.setswitchinterval(SWITCH_S)
     load_fonts()
     app.setFont(font("text"))
     return app
@@ -54,21 +56,28 @@ def open_window(demo: bool, paths: Sequence[str]) -> int:
     app = application()
     from lodestaff.desktop.shell.window import Window
 
-    window = Window()
-    sys.excepthook = lambda _kind, error, _trace: window.our_fault(error)
+    window = Window(at_once=False)
     if look:
-        window.choose_look(look)
+        window.choose_look(look, keep=False)
+
+    def begin() -> None:
+        window.fill()
+        if demo:
+            window.files.open_demo()
+        elif rest:
+            window.files.open_path(Path(rest[0]))
+
+    sys.excepthook = lambda _kind, error, _trace: window.our_fault(error)
     window.show()
-    if demo:
-        QTimer.singleShot(0, window.files.open_demo)
-    elif rest:
-        QTimer.singleShot(0, lambda: window.files.open_path(Path(rest[0])))
+    app.processEvents()  # the frame is painted before anything heavy is loaded
+    QTimer.singleShot(0, begin)
     signal.signal(signal.SIGINT, lambda *_: app.quit())
     beat = QTimer()
     beat.start(200)  # lets Python see Ctrl+C
     beat.timeout.connect(lambda: None)
     code = app.exec()
-    window.store.close()
+    if window.filled:
+        window.store.close()
     return code
 
 

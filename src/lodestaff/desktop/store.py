@@ -13,7 +13,7 @@ from lodestaff.job.history import History
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Moment, Reckoner
 from lodestaff.reckoning.results import Results, compute
-from lodestaff.topology import Answer, State, answer, standard_states
+from lodestaff.topology import Answer, State, Topology, answer, standard_states
 
 DEEP_AFTER_MS = 250
 RESCUE_AFTER_MS = 400
@@ -42,13 +42,14 @@ class Store(QObject):
         self.preview: Results | None = None
         self.state = State("grid")
         self.with_promise = True  # whether the station in view asks what the promise costs
+        self._answered: tuple[Topology, Answer] | None = None
         self.reckoner = Reckoner(self._attachment)
         self.rescue = Rescue()
         self.worker = Worker(self)
         self.worker.done.connect(self._computed)
         self.worker.busy_changed.connect(self.busy_changed)
         self._deep = self._timer(DEEP_AFTER_MS, lambda: self._ask("deep", True))
-        self._rescue_timer = self._timer(RESCUE_AFTER_MS, self.write_rescue)
+        self._rescue_timer = self._timer(RESCUE_AFTER_MS, self._rescue_soon)
 
     def _timer(self, milliseconds: int, action: Any) -> QTimer:
         timer = QTimer(self)
@@ -121,6 +122,7 @@ class Store(QObject):
         self.history.mark_saved(job)
         self.settled.emit("save")
         self._rescue_timer.stop()
+        self.worker.drop("rescue")
         self.rescue.clear()
         self.saved_changed.emit()
         return True
@@ -146,6 +148,12 @@ class Store(QObject):
         self.saved_changed.emit()
         self._ask("quick", False)
         self._deep.start()
+
+    def _rescue_soon(self) -> None:
+        """Keep unsaved work in the rescue file, off the window's thread: flushing to disk may take long."""
+        if self.history is not None and self.history.changed:
+            job, path = self.history.job, self.path
+            self.worker.ask("rescue", lambda: self.rescue.write(job, path))
 
     def write_rescue(self) -> bool:
         """Keep unsaved work in the rescue file; False, with a notice, where the disk refuses."""
@@ -189,7 +197,12 @@ class Store(QObject):
 
     def answer(self) -> Answer | None:
         """What the present switching state makes of the installation (quick: the graph is cached)."""
-        return answer(self.reckoner.wiring(self.job).topology, self.state) if self.job else None
+        if self.job is None:
+            return None
+        topology = self.reckoner.wiring(self.job).topology
+        if self._answered is None or self._answered[0] is not topology or self._answered[1].state != self.state:
+            self._answered = (topology, answer(topology, self.state))
+        return self._answered[1]
 
     # --- results ---------------------------------------------------------------------------------------
     def try_out(self, *changes: Change) -> None:
@@ -217,6 +230,8 @@ class Store(QObject):
         self.worker.ask(name, lambda: compute(reckoner, job, moment, deep, promise))
 
     def _computed(self, name: str, result: Any, error: Any) -> None:
+        if name == "rescue" and error is not None:
+            self.trouble.emit("rescue", f"Unsaved work can't be kept for a rescue: {error}")
         if name not in ("quick", "deep", "preview"):
             return
         if error is not None:

@@ -5,7 +5,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from lodestaff.energy import kernels
+from lodestaff.energy import records
 from lodestaff.energy.calendar import STEP_H, Bools, Floats
 
 
@@ -54,7 +54,7 @@ class ChargeWindow:
 class Year:
     """A simulated year. Shapes: (unit, step) and (phase, step); signs: into the AC bus is positive."""
 
-    series: kernels.Series
+    series: records.Series
     load_kw: Floats
     own_use_kw: Floats
     pv_available_kw: Floats
@@ -90,7 +90,7 @@ def loss_curve(points: tuple[tuple[float, float], ...], rated_kw: float, own_use
     return float(solution[0]), float(solution[1])
 
 
-def unit_arrays(converters: tuple[Converter, ...]) -> kernels.UnitArrays:
+def unit_arrays(converters: tuple[Converter, ...]) -> records.UnitArrays:
     """The converters as the kernel takes them; the floor is the reserve, as with the grid present."""
     none = Battery(0, 0, 0, 0, 0, 0, 1, 1, 0, 1)
     banks = [converter.battery or none for converter in converters]
@@ -98,7 +98,7 @@ def unit_arrays(converters: tuple[Converter, ...]) -> kernels.UnitArrays:
     def array(values: list[float]) -> Floats:
         return np.array(values, dtype=float)
 
-    return kernels.UnitArrays(
+    return records.UnitArrays(
         phase=np.array([converter.phase for converter in converters], dtype=np.int64),
         rated_kw=array([converter.rated_kw for converter in converters]),
         k1=array([converter.k1 for converter in converters]),
@@ -130,6 +130,8 @@ def simulate(
 
     Batteries begin at `soc_start`, or at their reserve. Own use of the units is a load on their phase.
     """
+    from lodestaff.energy import kernels  # compiled code is loaded when it is first needed
+
     units = unit_arrays(converters)
     n_units, n_steps = pv_dc_kw.shape
     capacity = np.array([c.battery.capacity_kwh if c.battery else 0.0 for c in converters])

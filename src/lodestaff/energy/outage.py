@@ -4,15 +4,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from lodestaff.energy import kernels
+from lodestaff.energy import records
 from lodestaff.energy.calendar import MONTH_NAMES, STEP_H, STEPS, Floats, Ints, month_of_step
 from lodestaff.energy.dispatch import Converter
 
 REASONS = {
-    kernels.ENERGY: "energy",
-    kernels.OVERLOAD: "overload",
-    kernels.START: "start",
-    kernels.HELD: "held",
+    records.ENERGY: "energy",
+    records.OVERLOAD: "overload",
+    records.START: "start",
+    records.HELD: "held",
 }
 HORIZON_H = 168.0
 RIDE_STEP = 12  # an outage begins every three hours of the year
@@ -42,7 +42,7 @@ class Outage:
 
 def island_arrays(
     pv_dc: Floats, held: tuple[CircuitSeries, ...], shed: tuple[CircuitSeries, ...], own_use_kw: float
-) -> kernels.OutageArrays:
+) -> records.OutageArrays:
     """What the unit meets in each step, with the held circuits and with the shed-first ones too.
 
     Circuits that run in the same step are taken to run together (on the safe side within 15 minutes).
@@ -50,7 +50,7 @@ def island_arrays(
     held_kw, running_held, step_held = _together(held, pv_dc.size, own_use_kw)
     shed_kw, running_shed, step_shed = _together(shed, pv_dc.size, 0.0)
     running_both = running_held + running_shed
-    return kernels.OutageArrays(
+    return records.OutageArrays(
         np.ascontiguousarray(pv_dc),
         held_kw,
         held_kw + shed_kw,
@@ -73,13 +73,13 @@ def _together(circuits: tuple[CircuitSeries, ...], steps: int, own_kw: float) ->
     return kw, running, largest
 
 
-def island_of(converter: Converter, shed_soc: float, energy_only: bool = False) -> kernels.Island:
+def island_of(converter: Converter, shed_soc: float, energy_only: bool = False) -> records.Island:
     """The unit and its battery as the outage kernel takes them; `energy_only` lifts the power limits."""
     bank = converter.battery
     if bank is None:
         raise ValueError("a unit without a battery holds no outage")
     lift = np.inf if energy_only else 0.0
-    return kernels.Island(
+    return records.Island(
         rated_kw=max(converter.rated_kw, lift),
         rated_kva=max(converter.rated_kva, lift),
         surge_kva=max(converter.surge_kva, lift),
@@ -99,14 +99,16 @@ def island_of(converter: Converter, shed_soc: float, energy_only: bool = False) 
 
 
 def run_outage(
-    arrays: kernels.OutageArrays,
-    island: kernels.Island,
+    arrays: records.OutageArrays,
+    island: records.Island,
     start_step: int,
     energy_kwh: float,
     horizon_h: float = HORIZON_H,
     step_h: float = STEP_H,
 ) -> Outage:
     """Run one outage from a step with the given energy in the battery."""
+    from lodestaff.energy import kernels
+
     horizon = round(horizon_h / step_h)
     trace = np.zeros((horizon, 4))
     hours, reason = kernels.outage(arrays, island, start_step, float(energy_kwh), horizon, step_h, trace)
@@ -143,9 +145,11 @@ def ride_horizon_h(promised_h: float) -> float:
 
 
 def ride_through(
-    arrays: kernels.OutageArrays, island: kernels.Island, energy_kwh: float, horizon_h: float
+    arrays: records.OutageArrays, island: records.Island, energy_kwh: float, horizon_h: float
 ) -> RideThrough:
     """Outages that begin with the same energy every three hours of the year, each followed for the horizon."""
+    from lodestaff.energy import kernels
+
     starts = np.arange(0, STEPS, RIDE_STEP)
     horizon = round(horizon_h / STEP_H)
     hours = kernels.ride_through(arrays, island, starts, np.full(starts.size, float(energy_kwh)), horizon, STEP_H)
@@ -153,12 +157,14 @@ def ride_through(
 
 
 def reserve_needed_kwh(
-    arrays: kernels.OutageArrays, island: kernels.Island, promised_h: float, percent: float
+    arrays: records.OutageArrays, island: records.Island, promised_h: float, percent: float
 ) -> float:
     """Energy with which an outage lasts the promised hours in every month but for `percent` of its starts.
 
     Held circuits only, starts every three hours; infinite where no charge of this battery is enough.
     """
+    from lodestaff.energy import kernels
+
     starts = np.arange(0, STEPS, RIDE_STEP)
     needed = kernels.energy_needed(arrays, island, starts, round(promised_h / STEP_H), STEP_H)
     months = month_of_step()[starts]

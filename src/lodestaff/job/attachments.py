@@ -5,8 +5,9 @@ import io
 import zipfile
 from pathlib import Path, PurePosixPath
 
-from lodestaff.job.file import load_job, parse_job, read_whole, write_whole
+from lodestaff.job.file import load_job, parse_job
 from lodestaff.job.journal import journal_path
+from lodestaff.quantities.disk import read_whole, write_whole
 from lodestaff.quantities.errors import JobError
 
 LARGEST_UNPACKED_BYTES = 2 * 1024**3

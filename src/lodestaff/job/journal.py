@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from lodestaff.job.file import CURES, read_whole
+from lodestaff.quantities.disk import CURES, read_whole
 from lodestaff.quantities.errors import JobError
 
 KINDS = ("reading", "snag", "serial", "decision", "setting", "note", "correction")

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from lodestaff.energy import kernels
+from lodestaff.energy import records
 from lodestaff.energy.array import plane_dc_kw
 from lodestaff.energy.calendar import (
     STEP_H,
@@ -181,7 +181,7 @@ class Reckoner:
         year = self.year(job)
         return float(year.series.energy_kwh[index, step - 1] if step else year.e_start_kwh[index])
 
-    def island(self, job: Job, unit: Unit) -> kernels.OutageArrays:
+    def island(self, job: Job, unit: Unit) -> records.OutageArrays:
         """What a unit meets on its island in each step."""
         key = self._island_key(job, unit)
         index = job.units.index(unit)
@@ -190,7 +190,7 @@ class Reckoner:
             circuits = [c for c in job.with_role(role) if c.phase == unit.phase]
             return tuple(CircuitSeries(self.circuit_kw(job, c), c.running_kva, c.start_kva) for c in circuits)
 
-        def make() -> kernels.OutageArrays:
+        def make() -> records.OutageArrays:
             own_use = job.hybrid_of(unit).own_use_kw
             return island_arrays(self.pv_dc_kw(job)[index], series(Role.HELD), series(Role.SHED), own_use)
 

@@ -1,10 +1,14 @@
 """Switching states: hands set switches, units set their relays, and what is live follows."""
 
-from dataclasses import dataclass
+from __future__ import annotations
 
-import networkx as nx
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from lodestaff.topology.model import ARRAY, BATTERY, GRID, NEUTRAL, Topology, UnitPorts
+
+if TYPE_CHECKING:
+    import networkx as nx
 
 STATES = ("grid", "island", "bypass", "all off")
 Core = tuple[str, str, str]  # part, port, core
@@ -19,7 +23,7 @@ class State:
     grid_present: bool = True
     daylight: bool = True
 
-    def with_hand(self, part: str, position: str) -> "State":
+    def with_hand(self, part: str, position: str) -> State:
         hands = {**dict(self.hands), part: position}
         return State("own positions", tuple(sorted(hands.items())), self.grid_present, self.daylight)
 
@@ -85,8 +89,10 @@ def answer(topology: Topology, state: State) -> Answer:
     return Answer(state, positions, modes, live, fed, networks)
 
 
-def _graph(topology: Topology, positions: dict[str, str], parallel: set[str]) -> "nx.Graph[Core]":
+def _graph(topology: Topology, positions: dict[str, str], parallel: set[str]) -> nx.Graph[Core]:
     """Cores joined by conductors and by contacts that are closed; a unit's transfer is closed in parallel."""
+    import networkx as nx
+
     graph: nx.Graph[Core] = nx.Graph()
     for conductor in topology.conductors:
         for core in conductor.cores:
@@ -122,21 +128,25 @@ def _unit_modes(topology: Topology, state: State, positions: dict[str, str]) -> 
     return modes
 
 
-def _has_battery(topology: Topology, graph: "nx.Graph[Core]", unit: UnitPorts) -> bool:
+def _has_battery(topology: Topology, graph: nx.Graph[Core], unit: UnitPorts) -> bool:
     port = unit.battery
     return port is not None and any(
         source.kind == BATTERY and _joined(graph, (*source.at, "DC+"), (*port, "DC+")) for source in topology.sources
     )
 
 
-def _joined(graph: "nx.Graph[Core]", a: Core, b: Core) -> bool:
+def _joined(graph: nx.Graph[Core], a: Core, b: Core) -> bool:
+    import networkx as nx
+
     return a in graph and b in graph and nx.has_path(graph, a, b)
 
 
 def _reach(
-    topology: Topology, state: State, graph: "nx.Graph[Core]", modes: dict[str, str]
+    topology: Topology, state: State, graph: nx.Graph[Core], modes: dict[str, str]
 ) -> dict[Core, frozenset[str]]:
     """For each core the kinds of source whose voltage reaches it."""
+    import networkx as nx
+
     found: dict[Core, set[str]] = {}
 
     def spread(start: Core, kind: str) -> None:
@@ -170,9 +180,11 @@ def topology_cores(topology: Topology, terminal: tuple[str, str]) -> tuple[str, 
 
 
 def _networks(
-    topology: Topology, positions: dict[str, str], graph: "nx.Graph[Core]", reach: dict[Core, frozenset[str]]
+    topology: Topology, positions: dict[str, str], graph: nx.Graph[Core], reach: dict[Core, frozenset[str]]
 ) -> tuple[Network, ...]:
     """The live neutral networks with their bonds; the supply's own bond counts."""
+    import networkx as nx
+
     neutrals = graph.subgraph([core for core in graph if core[2] == NEUTRAL])
     bonds = [bond for bond in topology.bonds if bond.relay is None or positions.get(bond.relay) == "closed"]
     before_rcd: nx.Graph[Core] = nx.Graph([(a, b) for a, b, data in neutrals.edges(data=True) if not data["rcd"]])

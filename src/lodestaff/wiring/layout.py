@@ -4,14 +4,18 @@ No coordinate is given by hand: layers follow from the longest way to a part, he
 part feeds, and each conductor gets a track of its own in the channel it turns in.
 """
 
+from __future__ import annotations
+
 import itertools
 import textwrap
 from dataclasses import dataclass, field
-
-import networkx as nx
+from typing import TYPE_CHECKING
 
 from lodestaff.topology import Conductor, Part, Topology
 from lodestaff.topology.model import DC
+
+if TYPE_CHECKING:
+    import networkx as nx
 
 MM = float
 Point = tuple[MM, MM]
@@ -95,6 +99,8 @@ def lay_out(topology: Topology) -> Layout:
 
 def _layers(topology: Topology) -> dict[str, int]:
     """The longest way from the supply; parts that only feed a unit stand right before it."""
+    import networkx as nx
+
     graph: nx.DiGraph[str] = nx.DiGraph()
     wired = {end[0] for conductor in topology.conductors for end in (conductor.a, conductor.b)}
     graph.add_nodes_from(part for part in topology.parts if part in wired)
@@ -115,7 +121,9 @@ def _layers(topology: Topology) -> dict[str, int]:
     return layer
 
 
-def _from_supply(graph: "nx.DiGraph[str]", name: str) -> bool:
+def _from_supply(graph: nx.DiGraph[str], name: str) -> bool:
+    import networkx as nx
+
     return name == "supply" or nx.has_path(graph, "supply", name)
 
 

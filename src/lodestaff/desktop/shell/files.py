@@ -11,7 +11,7 @@ from lodestaff.desktop.settings import Settings, save_settings
 from lodestaff.desktop.shell.notices import Notices
 from lodestaff.desktop.store import Store
 from lodestaff.job import load_job
-from lodestaff.job.file import write_whole
+from lodestaff.quantities.disk import write_whole
 from lodestaff.quantities.errors import JobError
 from lodestaff.samples import DEMO, samples_folder
 

@@ -26,14 +26,20 @@ class ReadingView(QWidget):
 
     clicked = Signal()
 
-    def __init__(self, reading: Reading, before: Reading | None = None) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self.reading, self.before = reading, before
+        self.reading: Reading
+        self.before: Reading | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName(f"{reading.name}: {reading.text}, {reading.beside}, {reading.status}")
         self.setToolTip("Click for the working")
+
+    def set_reading(self, reading: Reading, before: Reading | None) -> None:
+        """Show a reading; `before` is what it was where a try-out changes it."""
+        self.reading, self.before = reading, before
+        self.setAccessibleName(f"{reading.name}: {reading.text}, {reading.beside}, {reading.status}")
+        self.update()
 
     def sizeHint(self) -> QSize:
         return QSize(200, round(58 * text_scale()))
@@ -119,6 +125,13 @@ class FindingCard(QWidget):
             for remedy in finding.remedies:
                 column.addWidget(self._link(remedy))
 
+    def shows(self, finding: Finding) -> bool:
+        """Whether this card reads the same for a finding (its working may differ)."""
+        mine = self.finding
+        return (mine.code, mine.status, mine.text, mine.state, mine.open_because, mine.remedies) == (
+            finding.code, finding.status, finding.text, finding.state, finding.open_because, finding.remedies
+        )  # fmt: skip
+
     def _link(self, remedy: Remedy) -> QPushButton:
         button = QPushButton(remedy.name)
         button.setObjectName("link")
@@ -168,56 +181,75 @@ class Reckoning(QStackedWidget):
         self.setObjectName("reckoning")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedWidth(280)
-        self.scroller = QScrollArea()
-        self.scroller.setObjectName("reckoning")
-        self.scroller.setWidgetResizable(True)
-        self.scroller.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.scroller.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.working = WorkingView()
         self.working.closed.connect(lambda: self.setCurrentIndex(0))
-        self.addWidget(self.scroller)
-        self.addWidget(self.working)
-        self.shown: tuple[object, ...] = ()
-
-    def show_figures(
-        self,
-        readings: list[Reading],
-        findings: list[Finding],
-        before: list[Reading] | None = None,
-        note: str = "",
-    ) -> None:
-        """Show readings and findings; `before` marks what a try-out changes."""
-        key = (tuple(readings), tuple(findings), tuple(before or ()), note, current().name, text_scale())
-        if key == self.shown:
-            return
-        self.shown = key
+        self.views: list[ReadingView] = []
+        self.cards: list[FindingCard] = []
         page = QWidget()
         page.setObjectName("cards")
         column = QVBoxLayout(page)
         column.setContentsMargins(16, 12, 14, 12)
         column.setSpacing(8)
-        column.addWidget(self._heading("Reckoning" if before is None else "Reckoning, if dropped here"))
-        if note:
-            words = QLabel(note)
-            words.setObjectName("soft")
-            words.setWordWrap(True)
-            column.addWidget(words)
-        for index, reading in enumerate(readings):
-            earlier = before[index] if before is not None and index < len(before) else None
-            view = ReadingView(reading, earlier)
-            view.clicked.connect(lambda reading=reading: self.open_working(reading))
-            column.addWidget(view)
-        if findings:
-            column.addWidget(self._heading("Findings"))
-        for finding in findings:
-            card = FindingCard(finding)
-            card.clicked.connect(lambda finding=finding: self.open_working(finding))
-            card.remedy_chosen.connect(self.remedy_chosen)
-            column.addWidget(card)
+        self.heading, self.words, self.findings_heading = QLabel(), QLabel(), QLabel("Findings")
+        for label, name in ((self.heading, "heading"), (self.words, "soft"), (self.findings_heading, "heading")):
+            label.setObjectName(name)
+        self.words.setWordWrap(True)
+        self.readings_column, self.cards_column = QVBoxLayout(), QVBoxLayout()
+        for layout in (self.readings_column, self.cards_column):
+            layout.setSpacing(8)
+        column.addWidget(self.heading)
+        column.addWidget(self.words)
+        column.addLayout(self.readings_column)
+        column.addWidget(self.findings_heading)
+        column.addLayout(self.cards_column)
         column.addStretch(1)
-        place = self.scroller.verticalScrollBar().value()
+        self.scroller = QScrollArea()
+        self.scroller.setObjectName("reckoning")
+        self.scroller.setWidgetResizable(True)
+        self.scroller.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.scroller.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.scroller.setWidget(page)
-        self.scroller.verticalScrollBar().setValue(place)
+        self.addWidget(self.scroller)
+        self.addWidget(self.working)
+
+    def show_figures(
+        self, readings: list[Reading], findings: list[Finding], before: list[Reading] | None = None, note: str = ""
+    ) -> None:
+        """Show readings and findings, keeping what is as it was; `before` marks what a try-out changes."""
+        self.heading.setText("Reckoning" if before is None else "Reckoning, if dropped here")
+        self.words.setText(note)
+        self.words.setVisible(bool(note))
+        self.findings_heading.setVisible(bool(findings))
+        self._show_readings(readings, before)
+        self._show_findings(findings)
+
+    def _show_readings(self, readings: list[Reading], before: list[Reading] | None) -> None:
+        while len(self.views) > len(readings):
+            _remove(self.views.pop(), self.readings_column)
+        while len(self.views) < len(readings):
+            view = ReadingView()
+            view.clicked.connect(lambda view=view: self.open_working(view.reading))
+            self.views.append(view)
+            self.readings_column.addWidget(view)
+        for index, (view, reading) in enumerate(zip(self.views, readings, strict=True)):
+            view.set_reading(reading, before[index] if before is not None and index < len(before) else None)
+
+    def _show_findings(self, findings: list[Finding]) -> None:
+        for index, finding in enumerate(findings):
+            if index < len(self.cards) and self.cards[index].shows(finding):
+                self.cards[index].finding = finding
+                continue
+            card = FindingCard(finding)
+            card.clicked.connect(lambda card=card: self.open_working(card.finding))
+            card.remedy_chosen.connect(self.remedy_chosen)
+            if index < len(self.cards):
+                _remove(self.cards[index], self.cards_column)
+                self.cards[index] = card
+            else:
+                self.cards.append(card)
+            self.cards_column.insertWidget(index, card)
+        while len(self.cards) > len(findings):
+            _remove(self.cards.pop(), self.cards_column)
 
     def open_working(self, of: Reading | Finding) -> None:
         """Turn to the working of a figure or finding; Esc or the link turns back."""
@@ -225,7 +257,8 @@ class Reckoning(QStackedWidget):
         self.setCurrentIndex(1)
         self.working.setFocus()
 
-    def _heading(self, words: str) -> QLabel:
-        label = QLabel(words)
-        label.setObjectName("heading")
-        return label
+
+def _remove(widget: QWidget, layout: QVBoxLayout) -> None:
+    layout.removeWidget(widget)
+    widget.hide()
+    widget.deleteLater()

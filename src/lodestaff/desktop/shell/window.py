@@ -1,10 +1,14 @@
 """The window: staff at the left, moment above, the station in the middle, the reckoning at the right."""
 
+from __future__ import annotations
+
+import sys
 import traceback
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QByteArray, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QIcon, QKeySequence, QPixmap, QShowEvent
+from PySide6.QtCore import QByteArray
+from PySide6.QtGui import QAction, QCloseEvent, QIcon, QKeySequence, QPixmap
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
@@ -14,23 +18,20 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from lodestaff.checks import Remedy
-from lodestaff.checks.finding import ORDER
 from lodestaff.desktop.actions import ACTIONS, STATIONS
 from lodestaff.desktop.settings import load_settings
-from lodestaff.desktop.shell.files import Files
 from lodestaff.desktop.shell.finder import Entry, Finder
-from lodestaff.desktop.shell.moment_bar import MomentBar
 from lodestaff.desktop.shell.notices import Notices
-from lodestaff.desktop.shell.reckoning import Reckoning
 from lodestaff.desktop.shell.staff import Staff
 from lodestaff.desktop.shell.welcome import Welcome
-from lodestaff.desktop.stations.base import StationView
-from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font, set_look, set_text_scale, text_scale
 from lodestaff.desktop.theme.style import sheet
 from lodestaff.quantities.errors import OurError
-from lodestaff.reckoning.findings import station_of
+
+if TYPE_CHECKING:
+    from lodestaff.checks import Remedy
+    from lodestaff.desktop.stations.base import StationView
+    from lodestaff.desktop.store import Store
 
 STATUS_ORDER = ("blocks", "warns", "open", "notes", "passed")
 
@@ -51,54 +52,75 @@ def make_station(name: str, store: Store) -> StationView:
 
 
 class Window(QMainWindow):
-    """One window, one job."""
+    """One window, one job.
 
-    def __init__(self) -> None:
+    The frame (staff and first screen) needs nothing but Qt and is painted at once; `fill` then brings
+    the store and everything that computes. With `at_once` both are done here.
+    """
+
+    def __init__(self, at_once: bool = True) -> None:
         super().__init__()
-        settings = load_settings()
-        set_look(settings.look)
-        set_text_scale(settings.text_scale)
-        self.store = Store(self)
+        self.settings_at_start = load_settings()
+        set_look(self.settings_at_start.look)
+        set_text_scale(self.settings_at_start.text_scale)
         self.stations: dict[str, StationView] = {}
         self.station = ""
+        self.filled = False
         self.actions_by_id: dict[str, QAction] = {}
-        self._build()
-        self.files = Files(self, self.store, self.notices, settings)
-        self._make_actions()
-        self._connect()
-        self.restyle()
+        self._build_frame()
+        self.setStyleSheet(sheet(current()))
         self.resize(1280, 800)
         self.setMinimumSize(1024, 700)
-        self._show_welcome()
+        self.welcome.show_recent(self.settings_at_start.recent)
+        if at_once:
+            self.fill()
 
-    def _build(self) -> None:
-        self.staff, self.notices, self.reckoning, self.welcome = Staff(), Notices(), Reckoning(), Welcome()
-        self.bar = MomentBar(self.store)
+    def _build_frame(self) -> None:
+        self.staff, self.notices, self.welcome = Staff(), Notices(), Welcome()
         self.pages = QStackedWidget()
         self.pages.addWidget(self.welcome)
         self.state_line = QLabel("")
         self.state_line.setObjectName("soft")
         self.state_line.setContentsMargins(20, 1, 20, 2)
-        middle = QHBoxLayout()
-        middle.setSpacing(0)
-        middle.addWidget(self.pages, 1)
-        middle.addWidget(self.reckoning)
-        right = QVBoxLayout()
-        right.setSpacing(0)
-        right.addWidget(self.bar)
-        right.addWidget(self.notices)
-        right.addLayout(middle, 1)
-        right.addWidget(self.state_line)
+        self.middle, self.right = QHBoxLayout(), QVBoxLayout()
+        self.middle.setSpacing(0)
+        self.middle.addWidget(self.pages, 1)
+        self.right.setSpacing(0)
+        self.right.addWidget(self.notices)
+        self.right.addLayout(self.middle, 1)
+        self.right.addWidget(self.state_line)
         whole = QWidget()
         row = QHBoxLayout(whole)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
         row.addWidget(self.staff)
-        row.addLayout(right, 1)
+        row.addLayout(self.right, 1)
         self.setCentralWidget(whole)
         icon = QPixmap()
         icon.loadFromData(QByteArray(_icon()), "SVG")
         self.setWindowIcon(QIcon(icon))
+
+    def fill(self) -> None:
+        """Bring the store, the moment, the reckoning and the actions. Done once."""
+        if self.filled:
+            return
+        from lodestaff.desktop.shell.files import Files
+        from lodestaff.desktop.shell.moment_bar import MomentBar
+        from lodestaff.desktop.shell.reckoning import Reckoning
+        from lodestaff.desktop.store import Store
+
+        self.filled = True
+        self.store = Store(self)
+        self.bar, self.reckoning = MomentBar(self.store), Reckoning()
+        self.right.insertWidget(0, self.bar)
+        self.middle.addWidget(self.reckoning)
+        self.reckoning.hide()
+        self.files = Files(self, self.store, self.notices, self.settings_at_start)
+        self._make_actions()
+        self._connect()
+        self.restyle()
+        self._saved_changed()
+        self.files.offer_rescued()
 
     def _make_actions(self) -> None:
         doing = {
@@ -163,12 +185,11 @@ class Window(QMainWindow):
         self.welcome.browse.connect(self.files.browse)
         self.welcome.recent.connect(lambda path: self.files.open_path(Path(path)))
 
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        QTimer.singleShot(0, self.files.offer_rescued)
-
     # --- ending ------------------------------------------------------------------------------------
     def closeEvent(self, event: QCloseEvent) -> None:
+        if not self.filled:
+            super().closeEvent(event)
+            return
         if self.store.changed and not self.files.leaving:
             event.ignore()
             self.files.ask_before_closing()
@@ -178,22 +199,16 @@ class Window(QMainWindow):
 
     def our_fault(self, error: BaseException) -> None:
         """A fault of the program: rescue the work first, then say so."""
-        self.store.write_rescue()
+        if self.filled:
+            self.store.write_rescue()
         details = "".join(traceback.format_exception(error))
-        print(details)
+        print(details, file=sys.stderr)
         self.notices.show_notice(
             "fault",
             f"{OurError(type(error).__name__ + ': ' + str(error) + '.')} Your work is in the rescue file.",
         )
 
     # --- showing ------------------------------------------------------------------------------------
-    def _show_welcome(self) -> None:
-        self.welcome.show_recent(self.files.settings.recent)
-        self.pages.setCurrentWidget(self.welcome)
-        self.reckoning.hide()
-        self.bar.show_station("")
-        self._saved_changed()
-
     def go(self, name: str) -> None:
         """Go to a station."""
         if self.store.job is None:
@@ -240,6 +255,9 @@ class Window(QMainWindow):
 
     def _refresh(self) -> None:
         """Show the store anew: the current station only; the others when they are gone to."""
+        from lodestaff.checks.finding import ORDER
+        from lodestaff.reckoning.findings import station_of
+
         station = self.stations.get(self.station)
         if station is None or self.store.job is None:
             return
@@ -315,11 +333,12 @@ class Window(QMainWindow):
         """Put the look and the text scale on everything."""
         self.setFont(font("text"))
         self.setStyleSheet(sheet(current()))
-        self.reckoning.setFixedWidth(min(380, round(280 * max(1.0, text_scale() * 0.85))))
-        if self.store.job is None:
-            self.welcome.show_recent(self.files.settings.recent)
-        self.bar.refresh()
-        self._refresh()
+        if self.filled:
+            self.reckoning.setFixedWidth(min(380, round(280 * max(1.0, text_scale() * 0.85))))
+            if self.store.job is None:
+                self.welcome.show_recent(self.files.settings.recent)
+            self.bar.refresh()
+            self._refresh()
         for widget in self.findChildren(QWidget):
             widget.update()
 

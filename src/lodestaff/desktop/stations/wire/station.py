@@ -7,6 +7,7 @@ from lodestaff.desktop.stations.wire.diagram import DiagramView
 from lodestaff.desktop.stations.wire.table import WireTable
 from lodestaff.desktop.store import Store
 from lodestaff.reckoning.readings import Reading, wire_readings
+from lodestaff.reckoning.reckoner import Wiring
 from lodestaff.topology import STATES, State
 
 STATE_CAUTIONS = {"bypass": "bypass", "all off": "all_off", "island": "tncs"}
@@ -20,6 +21,7 @@ class WireStation(StationView):
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
+        self._shown: tuple[Wiring, State] | None = None
         self.states = QButtonGroup(self)
         for index, name in enumerate(STATES):
             button = QPushButton(name)
@@ -62,8 +64,14 @@ class WireStation(StationView):
         return job.pack.cautions[name] if name else job.pack.cautions["prove_dead"]
 
     def refresh(self) -> None:
-        self.diagram.refresh()
-        self.wires.refresh()
+        job = self.store.job
+        shown = (self.store.reckoner.wiring(job), self.store.state) if job else None
+        if (
+            self._shown is None or shown is None or shown[0] is not self._shown[0] or shown[1] != self._shown[1]
+        ):  # figures that come in leave the graph as it is
+            self._shown = shown
+            self.diagram.refresh()
+            self.wires.refresh()
         state: State = self.store.state
         self.states.setExclusive(False)
         for button in self.states.buttons():

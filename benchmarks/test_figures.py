@@ -1,0 +1,106 @@
+"""The year and an edit to the yearly figures, each as a ratio to a baseline measured in the same run.
+
+`./run bench` prints the table; the ratios stand in each row's extra_info and at its end.
+"""
+
+import itertools
+import time
+
+import numpy as np
+import pytest
+
+from lodestaff.energy import kernels
+from lodestaff.energy.dispatch import unit_arrays
+from lodestaff.job import Change, edit
+from lodestaff.reckoning import Moment
+from lodestaff.reckoning.results import compute
+
+
+def seconds(action, times):
+    begins = time.perf_counter()
+    for _ in range(times):
+        action()
+    return (time.perf_counter() - begins) / times
+
+
+def noted(benchmark, name, baseline_s):
+    """Write the ratio to a baseline beside the row."""
+    ratio = baseline_s / benchmark.stats.stats.median
+    benchmark.extra_info[name] = round(ratio, 2)
+    print(
+        f"\n{benchmark.name}: median {benchmark.stats.stats.median * 1000:.2f} ms, {ratio:.1f} x faster than {name} ({baseline_s * 1000:.1f} ms)"
+    )
+
+
+def test_a_year_of_dispatch(benchmark, job, reckoner):
+    """35,040 steps; baseline: the same rule in plain Python, a fiftieth of the year scaled up."""
+    units = unit_arrays(reckoner.converters(job))
+    pv, load = reckoner.pv_dc_kw(job), reckoner.load_kw(job)
+    nothing, start = np.zeros_like(pv), units.e_floor.copy()
+    benchmark(kernels.dispatch, units, pv, load, nothing, nothing, start, 3.6, 23.0, 0.25)
+    part = 700
+    short = (
+        np.ascontiguousarray(pv[:, :part]),
+        np.ascontiguousarray(load[:, :part]),
+        nothing[:, :part],
+        nothing[:, :part],
+    )
+    plain = seconds(lambda: kernels.dispatch.py_func(units, *short, start, 3.6, 23.0, 0.25), 3) * pv.shape[1] / part
+    noted(benchmark, "plain Python", plain)
+
+
+@pytest.mark.parametrize("path", ["limits/reserve_soc", "limits/export_kw", "limits/charge_kw"])
+def test_an_edit_to_the_yearly_figures(benchmark, job, reckoner, path):
+    """From the edit to everything the window shows, nothing of the year cached; baseline: the first computation."""
+    numbers = itertools.count()
+    low, high = {"limits/reserve_soc": (0.3, 0.6)}.get(path, (1.0, 3.6))
+
+    def change():
+        value = low + (high - low) * (next(numbers) % 997) / 997
+        return compute(reckoner, edit(job, Change(path, value)), Moment(), False)
+
+    benchmark.pedantic(change, rounds=40, warmup_rounds=3)
+    from lodestaff.energy.loads import circuit_kw
+    from lodestaff.energy.synthetic import synthetic_year
+    from lodestaff.reckoning import Reckoner
+
+    def anew():
+        circuit_kw.cache_clear()
+        synthetic_year.cache_clear()
+        compute(Reckoner(), job, Moment(), False)
+
+    noted(benchmark, "computing all anew", seconds(anew, 3))
+
+
+def test_moving_a_circuit(benchmark, job, reckoner):
+    """A drag's try-out on the Loads rails, what the promise costs included; baseline: computing all anew."""
+    names = itertools.cycle([circuit.id for circuit in job.circuits])
+    roles = itertools.cycle(["held", "shed first", "grid only"])
+    numbers = itertools.count()
+
+    def change():
+        reserve = Change("limits/reserve_soc", 0.3 + next(numbers) % 400 / 4000)
+        moved = edit(job, Change(f"circuits/{next(names)}/role", next(roles)), reserve)
+        return compute(reckoner, moved, Moment(), False, True)
+
+    benchmark.pedantic(change, rounds=40, warmup_rounds=3)
+    from lodestaff.reckoning import Reckoner
+
+    noted(benchmark, "computing all anew", seconds(lambda: compute(Reckoner(), job, Moment(), False, True), 3))
+
+
+def test_many_outages(benchmark, job, reckoner):
+    """2,920 outages of a day each; baseline: the same rule in plain Python, a hundredth scaled up."""
+    from lodestaff.energy.outage import island_of
+
+    island = island_of(reckoner.converters(job)[0], 0.4, energy_only=True)
+    arrays = reckoner.island(job, job.units[0])
+    starts, energy = np.arange(0, 35_040, 12), np.full(2920, 9.0)
+    benchmark(kernels.ride_through, arrays, island, starts, energy, 96, 0.25)
+    nothing = np.zeros((0, 4))
+
+    def plain():
+        for start in starts[::100]:
+            kernels.outage.py_func(arrays, island, int(start), 9.0, 96, 0.25, nothing)
+
+    noted(benchmark, "plain Python", seconds(plain, 2) * 100)

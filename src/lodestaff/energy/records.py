@@ -1,0 +1,75 @@
+"""What goes into the compiled loops and comes out of them: named tuples of arrays and numbers."""
+
+from typing import NamedTuple
+
+from lodestaff.energy.calendar import Floats, Ints
+
+ENERGY, OVERLOAD, START, HELD = 0, 1, 2, 3  # why an outage ended; HELD: it did not within the horizon
+
+
+class UnitArrays(NamedTuple):
+    """Units as arrays of length U. Battery energies on the scale of capacity at present health."""
+
+    phase: Ints
+    rated_kw: Floats
+    k1: Floats
+    k2: Floats
+    pv_max_kw: Floats
+    e_floor: Floats  # nothing is taken below: the reserve with the grid, the device's floor in an outage
+    e_top: Floats
+    charge_kw: Floats  # at the DC bus
+    discharge_kw: Floats  # at the DC bus
+    eta_charge: Floats
+    eta_discharge: Floats
+    e_taper: Floats  # charging power falls from here on, in a straight line ...
+    taper_end: Floats  # ... to this share of it at the top
+    ac_charge: Ints  # 1: may take surplus from the AC bus (an AC-coupled battery)
+
+
+class Series(NamedTuple):
+    """What dispatch returns: shape (unit, step), the grid (phase, step). Signs: into the bus is positive."""
+
+    pv_ac_kw: Floats  # what the unit sends to the AC bus from the sun
+    battery_ac_kw: Floats  # from the battery; negative while it charges from the AC bus
+    pv_dc_kw: Floats  # taken from the array
+    battery_dc_kw: Floats  # into the DC bus; negative while it charges
+    clipped_kw: Floats  # DC power above what the unit takes or turns into AC
+    curtailed_kw: Floats  # DC power that had nowhere to go
+    energy_kwh: Floats  # in the battery at the end of the step
+    grid_kw: Floats
+
+
+class OutageArrays(NamedTuple):
+    """One unit's island, shape (T,) each: with the held circuits only, and with the shed-first ones too.
+
+    `running_*` is the apparent power of the circuits that run in the step together, `peak_*` the same
+    with the largest start on top.
+    """
+
+    pv_dc: Floats
+    held_kw: Floats
+    both_kw: Floats
+    running_held: Floats
+    running_both: Floats
+    peak_held: Floats
+    peak_both: Floats
+
+
+class Island(NamedTuple):
+    """The unit and its battery in an outage; energies in kWh, powers in kW, apparent powers in kVA."""
+
+    rated_kw: float
+    rated_kva: float
+    surge_kva: float
+    k1: float
+    k2: float
+    pv_max_kw: float
+    e_floor: float
+    e_top: float
+    e_shed: float
+    charge_kw: float
+    discharge_kw: float
+    eta_charge: float
+    eta_discharge: float
+    e_taper: float
+    taper_end: float
