@@ -48,6 +48,8 @@ class Store(QObject):
         self.worker = Worker(self)
         self.worker.done.connect(self._computed)
         self.worker.busy_changed.connect(self.busy_changed)
+        self.keeper = Worker(self)  # writes rescues; never waits behind figures
+        self.keeper.done.connect(self._kept)
         self._deep = self._timer(DEEP_AFTER_MS, lambda: self._ask("deep", True))
         self._rescue_timer = self._timer(RESCUE_AFTER_MS, self._rescue_soon)
 
@@ -122,7 +124,7 @@ class Store(QObject):
         self.history.mark_saved(job)
         self.settled.emit("save")
         self._rescue_timer.stop()
-        self.worker.drop("rescue")
+        self.keeper.drop("rescue")
         self.rescue.clear()
         self.saved_changed.emit()
         return True
@@ -132,6 +134,7 @@ class Store(QObject):
         self._deep.stop()
         self._rescue_timer.stop()
         self.worker.stop()
+        self.keeper.stop()
         self.rescue.clear()
 
     def _attachment(self, digest: str) -> bytes:
@@ -153,7 +156,7 @@ class Store(QObject):
         """Keep unsaved work in the rescue file, off the window's thread: flushing to disk may take long."""
         if self.history is not None and self.history.changed:
             job, path = self.history.job, self.path
-            self.worker.ask("rescue", lambda: self.rescue.write(job, path))
+            self.keeper.ask("rescue", lambda: self.rescue.write(job, path))
 
     def write_rescue(self) -> bool:
         """Keep unsaved work in the rescue file; False, with a notice, where the disk refuses."""
@@ -229,9 +232,10 @@ class Store(QObject):
         promise = deep or self.with_promise
         self.worker.ask(name, lambda: compute(reckoner, job, moment, deep, promise))
 
+    def _kept(self, _name: str, _result: Any, error: Any) -> None:
+        self.trouble.emit("rescue", f"Unsaved work can't be kept for a rescue: {error}")
+
     def _computed(self, name: str, result: Any, error: Any) -> None:
-        if name == "rescue" and error is not None:
-            self.trouble.emit("rescue", f"Unsaved work can't be kept for a rescue: {error}")
         if name not in ("quick", "deep", "preview"):
             return
         if error is not None:

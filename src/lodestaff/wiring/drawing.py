@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from lodestaff.topology import Topology
-from lodestaff.wiring.layout import LABEL_LINE, MM, Box, Layout, Point, label_lines, lay_out
+from lodestaff.wiring.layout import MM, TEXT_MM, Box, Layout, Point, label_lines, lay_out, line_mm
 
 Style = Literal["conductor", "symbol", "thin", "fill", "label", "small", "board"]
 
@@ -33,22 +33,23 @@ class Drawing:
     boxes: dict[str, tuple[MM, MM, MM, MM]]
     width: MM
     height: MM
+    text_mm: MM = TEXT_MM
 
 
-def draw(topology: Topology, positions: dict[str, str]) -> Drawing:
-    """Draw a topology with its switches in the given positions."""
-    layout = lay_out(topology)
+def draw(topology: Topology, positions: dict[str, str], text_mm: MM = TEXT_MM) -> Drawing:
+    """Draw a topology with its switches in the given positions, labels of a text height."""
+    layout = lay_out(topology, text_mm)
     shapes: list[Shape] = []
     for conductor in topology.conductors:
         shapes.append(Shape("line", layout.routes[conductor.id], "conductor", conductor.id))
     for box in layout.boxes.values():
         shapes += _symbol(box, positions.get(box.part.id, ""))
-        shapes += _labels(box, positions.get(box.part.id, ""))
+        shapes += _labels(box, positions.get(box.part.id, ""), line_mm(text_mm))
     for part in topology.parts.values():
         if part.id not in layout.boxes:
             shapes += _inside_unit(part.id, part.name, positions.get(part.id, ""), layout, topology)
     boxes = {name: (box.x, box.y, box.w, box.h) for name, box in layout.boxes.items()}
-    return Drawing(tuple(shapes), boxes, layout.width, layout.height)
+    return Drawing(tuple(shapes), boxes, layout.width, layout.height, text_mm)
 
 
 def _rect(x: MM, y: MM, w: MM, h: MM) -> tuple[Point, ...]:
@@ -147,7 +148,7 @@ def _double_throw(box: Box, position: str) -> list[Shape]:
     ]
 
 
-def _labels(box: Box, position: str) -> list[Shape]:
+def _labels(box: Box, position: str, line: MM) -> list[Shape]:
     part = box.part
     if part.kind == "circuit":
         return [Shape("text", ((box.x + box.w + 1.2, box.middle + 1.1),), "small", part.id, part.name)]
@@ -159,9 +160,12 @@ def _labels(box: Box, position: str) -> list[Shape]:
     lines = label_lines(part)
     if position not in ("", "closed", "on", "unit"):
         lines = [*lines, position.upper()]
+    top = box.y + box.h + line
+    if part.kind in ("fuse", "isolator") and part.decided_by.startswith("site/"):
+        top = box.y - line * (len(lines) - 1) - 1.2  # every other label of the supply stands above its symbol
     return [
-        Shape("text", ((middle, box.y + box.h + LABEL_LINE * (index + 1)),), "small", part.id, line, "middle")
-        for index, line in enumerate(lines)
+        Shape("text", ((middle, top + line * index),), "small", part.id, words, "middle")
+        for index, words in enumerate(lines)
     ]
 
 

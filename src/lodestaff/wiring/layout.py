@@ -20,8 +20,8 @@ if TYPE_CHECKING:
 MM = float
 Point = tuple[MM, MM]
 
-PITCH_Y, GAP_CHANNEL, TRACK = 7.0, 2.6, 1.7
-LABEL_CHARACTERS, LABEL_LINE = 10, 3.2  # a label is broken into lines of at most so many characters
+TEXT_MM, GAP_CHANNEL, TRACK = 2.8, 2.6, 1.7
+LABEL_CHARACTERS = 10  # a label is broken into lines of at most so many characters
 SIZES: dict[str, tuple[MM, MM]] = {
     "supply": (9, 9), "fuse": (12, 5), "meter": (12, 9), "isolator": (12, 7), "breaker": (12, 7), "block": (3.5, 14),
     "board": (8, 14), "rcd": (12, 8), "unit": (20, 24), "relay": (12, 7), "bypass": (15, 16), "battery": (13, 9),
@@ -63,15 +63,26 @@ class _Node:
     layer: int
     box: Box | None
     h: MM
+    gap: MM = 2.0  # room below it
     y: MM = 0
     above: list[str] = field(default_factory=list)
     below: list[str] = field(default_factory=list)
 
 
-def lay_out(topology: Topology) -> Layout:
-    """Place every part and route every conductor."""
+def line_mm(text_mm: MM) -> MM:
+    """From one line of a label to the next."""
+    return text_mm * 1.15
+
+
+def pitch_mm(text_mm: MM) -> MM:
+    """From one circuit to the next."""
+    return max(6.0, text_mm * 2.5)
+
+
+def lay_out(topology: Topology, text_mm: MM = TEXT_MM) -> Layout:
+    """Place every part and route every conductor, with room for labels of a text height."""
     layers = _layers(topology)
-    nodes, chains = _nodes(topology, layers)
+    nodes, chains = _nodes(topology, layers, text_mm)
     columns = _columns(nodes)
     _order_and_place(nodes, columns)
     boxes = {node.box.part.id: node.box for node in nodes.values() if node.box is not None}
@@ -127,14 +138,14 @@ def _from_supply(graph: nx.DiGraph[str], name: str) -> bool:
     return name == "supply" or nx.has_path(graph, "supply", name)
 
 
-def _nodes(topology: Topology, layers: dict[str, int]) -> tuple[dict[str, _Node], dict[str, list[str]]]:
+def _nodes(topology: Topology, layers: dict[str, int], text_mm: MM) -> tuple[dict[str, _Node], dict[str, list[str]]]:
     nodes: dict[str, _Node] = {}
     for name, layer in layers.items():
         part = topology.parts[name]
         w, h = SIZES[part.kind]
         if part.kind == "board":
-            h = max(h, PITCH_Y * max(1, sum(conductor.a[0] == name for conductor in topology.conductors)))
-        nodes[name] = _Node(name, layer, Box(part, layer, w=w, h=h), h)
+            h = max(h, pitch_mm(text_mm) * max(1, sum(conductor.a[0] == name for conductor in topology.conductors)))
+        nodes[name] = _Node(name, layer, Box(part, layer, w=w, h=h), h, _gap(part, text_mm))
     chains: dict[str, list[str]] = {}
     for conductor in topology.conductors:
         a, b = conductor.a[0], conductor.b[0]
@@ -175,7 +186,7 @@ def _order_and_place(nodes: dict[str, _Node], columns: dict[int, list[str]]) -> 
         y = 6.0
         for name in column:
             nodes[name].y = y
-            y += nodes[name].h + _gap(nodes[name])
+            y += nodes[name].h + nodes[name].gap
     for sweep in range(24):
         for layer in sorted(columns, reverse=sweep % 2 == 0):
             _relax(nodes, columns[layer], sweep % 2 == 0)
@@ -192,18 +203,15 @@ def _is_dc(node: _Node) -> bool:
     )
 
 
-def _gap(node: _Node) -> MM:
-    """Room below a node for its two lines of label."""
-    if node.box is None:
-        return 2.0
-    return {"circuit": PITCH_Y - SIZES["circuit"][1], "board": 9.0, "block": 3.0}.get(
-        node.box.part.kind, 2.6 + LABEL_LINE * len(label_lines(node.box.part))
-    )
+def _gap(part: Part, text_mm: MM) -> MM:
+    """Room below a part for its lines of label."""
+    by_kind = {"circuit": pitch_mm(text_mm) - SIZES["circuit"][1], "board": 4.0 + 1.8 * text_mm, "block": 3.0}
+    return by_kind.get(part.kind, 2.6 + line_mm(text_mm) * len(label_lines(part)))
 
 
 def label_lines(part: Part) -> list[str]:
     """A part's name and rating, broken into short lines."""
-    lines = textwrap.wrap(part.name, LABEL_CHARACTERS if part.kind not in ("array", "battery") else 15)
+    lines = textwrap.wrap(part.name, LABEL_CHARACTERS if part.kind not in ("array", "battery") else 12)
     return lines + ([part.rating] if part.rating else [])
 
 
@@ -220,7 +228,7 @@ def _relax(nodes: dict[str, _Node], column: list[str], down: bool) -> None:
     for name, want in zip(column, wanted, strict=True):
         top = max(want, y)
         placed.append(top)
-        y = top + nodes[name].h + _gap(nodes[name])
+        y = top + nodes[name].h + nodes[name].gap
     shift = sum(want - top for want, top in zip(wanted, placed, strict=True)) / len(placed)
     for name, top in zip(column, placed, strict=True):
         nodes[name].y = top + shift

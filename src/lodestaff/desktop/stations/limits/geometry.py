@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF
 
+from lodestaff.desktop.theme import text_scale
 from lodestaff.job import Job
 from lodestaff.reckoning.flows import DayFlows
 
@@ -103,7 +104,8 @@ def lay_day(job: Job, flows: DayFlows | None, width: float, height: float) -> Da
     )
     most_in = max(float(highest_in) * 1.12, 4.0)
     most_out = max(float(highest_out) * 1.08, limits.export_kw * 1.1, limits.charge_kw * 1.1)
-    plot = QRectF(LEFT, 22, width - LEFT - RIGHT, plot_height - 22)
+    left = LEFT * max(1.0, text_scale())
+    plot = QRectF(left, 22, width - left - RIGHT, plot_height - 22)
     px = plot.height() / (most_in + most_out)
     zero = plot.top() + most_in * px
     windows = QRectF(plot.left(), plot.bottom() + 24, plot.width(), 24)

@@ -135,12 +135,13 @@ def _rail(
         rects.append(QRectF(x, base - block_height, width - 1.5, block_height))
         cuts.append(share > 1.05)
         x += circuit.running_kva * scale
-    blocks = _labelled(circuits, rects, cuts, band, metrics, line_height)
     start, name = None, ""
     starter = max(circuits, key=lambda c: c.start_kva - c.running_kva, default=None)
     if role is Role.HELD and starter is not None and starter.start_kva > starter.running_kva:
         start = QRectF(x, base - 15, (starter.start_kva - starter.running_kva) * scale, 15)
         name = starter.name
+    obstacles = [*rects, start] if start is not None else rects
+    blocks = _labelled(circuits, rects, cuts, obstacles, band, metrics, line_height)
     return Rail(role, phase, band, base, blocks, start, name)
 
 
@@ -153,6 +154,7 @@ def _labelled(
     circuits: tuple[Circuit, ...],
     rects: list[QRectF],
     cuts: list[bool],
+    obstacles: list[QRectF],
     band: QRectF,
     metrics: QFontMetricsF,
     line_height: float,
@@ -173,7 +175,7 @@ def _labelled(
         left = min(rect.left(), band.right() - width - 2)
         over = [(label, tier) for label, tier in placed if label.left() < left + width + 6]
         tier = max((tier for _, tier in over), default=-1) + 1
-        near = min((one.top() for one in rects if one.left() < left + width and one.right() > left), default=floor)
+        near = min((one.top() for one in obstacles if one.left() < left + width and one.right() > left), default=floor)
         low = min([near - line_height - 2, *(label.top() - line_height for label, _ in over)])
         label = QRectF(left, max(band.top() + HEAD - 2, low), width, line_height)
         placed.append((label, tier))

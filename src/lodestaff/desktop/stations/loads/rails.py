@@ -15,7 +15,8 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from lodestaff.desktop.stations.loads.geometry import ROLES, Block, Rails, lay_rails
 from lodestaff.desktop.stations.loads.painting import paint_rails
 from lodestaff.desktop.store import Store
-from lodestaff.desktop.theme import font, text_scale
+from lodestaff.desktop.theme import current, font, text_scale
+from lodestaff.desktop.theme.paint import colour
 from lodestaff.job import Change, Circuit, Role
 
 DRAG_AFTER_PX = 4
@@ -170,6 +171,7 @@ class RailsView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
+        painter.fillRect(self.rect(), colour(current().paper))
         if self.rails is not None and self.store.job is not None:
             paint_rails(painter, self)
         painter.end()

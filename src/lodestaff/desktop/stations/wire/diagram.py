@@ -6,6 +6,7 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QFocusEvent,
     QFont,
+    QFontMetricsF,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -26,7 +27,8 @@ from lodestaff.wiring import Drawing, Shape, draw
 SOURCE_ORDER = ("grid", "battery", "array")
 ROLE = {"grid": "grid", "battery": "battery", "array": "sun"}
 DASH = {"grid": None, "battery": [4.0, 1.6], "array": [1.2, 1.4]}
-TEXT_MM = {"small": 2.8, "label": 4.4}
+LABEL_MM = 4.4
+LEAST_TEXT_PX, MOST_TEXT_MM = 10.0, 5.5
 MOST_ZOOM = 4.0
 
 
@@ -64,7 +66,12 @@ class DiagramView(QWidget):
         if answer is None or self.store.job is None:
             return
         self.answer = answer
-        self.drawing = draw(self.store.reckoner.wiring(self.store.job).topology, answer.positions)
+        topology = self.store.reckoner.wiring(self.store.job).topology
+        self.drawing = draw(topology, answer.positions)
+        scale, _ = self._fit()
+        wanted = LEAST_TEXT_PX * min(1.5, text_scale())
+        if self.drawing.text_mm * scale < wanted:  # a small window: larger labels, more room between the lines
+            self.drawing = draw(topology, answer.positions, min(MOST_TEXT_MM, wanted / scale))
         switches = self._switches()
         if self.chosen not in switches and switches:
             self.chosen = switches[0]
@@ -83,11 +90,29 @@ class DiagramView(QWidget):
     def _fit(self) -> tuple[float, QPointF]:
         """Pixels per millimetre that show everything, and the corner that centres it."""
         assert self.drawing is not None
-        scale = min(self.width() / self.drawing.width, self.height() / self.drawing.height)
-        corner = QPointF(
-            (self.width() - self.drawing.width * scale) / 2, (self.height() - self.drawing.height * scale) / 2
+        boxes = self.drawing.boxes.values()
+        left_mm, right_mm = min(x for x, *_ in boxes), max(x + w for x, _, w, _ in boxes)
+        # Labels have a least size in pixels, so their room at both ends is reckoned in pixels too.
+        size, names = round(LEAST_TEXT_PX), [s for s in self.drawing.shapes if s.align == "left"]
+        metrics = QFontMetricsF(self._label_font(size))
+        right = (
+            max((metrics.horizontalAdvance(shape.text) for shape in names if shape.style == "small"), default=0) + 12
         )
+        left = metrics.horizontalAdvance("operators") / 2
+        scale = min((self.width() - left - right) / (right_mm - left_mm), self.height() / self.drawing.height)
+        spare = self.width() - left - right - (right_mm - left_mm) * scale
+        corner = QPointF(left + spare / 2 - left_mm * scale, (self.height() - self.drawing.height * scale) / 2)
         return scale, corner
+
+    def _pixel_size(self, style: str, pixels_per_mm: float) -> int:
+        assert self.drawing is not None
+        size = (LABEL_MM if style == "label" else self.drawing.text_mm) * pixels_per_mm
+        return round(min(22.0, max(LEAST_TEXT_PX - 1, size)))
+
+    def _label_font(self, pixels: int) -> QFont:
+        made = QFont(font("label"))
+        made.setPixelSize(pixels)
+        return made
 
     def _to_mm(self, point: QPointF) -> QPointF:
         scale, corner = self._fit()
@@ -246,13 +271,10 @@ class DiagramView(QWidget):
 
     def _text(self, painter: QPainter, shape: Shape, at: QPointF, pixels: float) -> None:
         """Text is painted in pixels, so that hinting and the person's scale hold."""
-        size = max(9.0, TEXT_MM[shape.style] * pixels * min(1.25, text_scale()))
-        made = QFont(font("label"))
-        made.setPixelSize(round(min(size, 22)))
         painter.save()
         at = painter.transform().map(at)
         painter.resetTransform()
-        painter.setFont(made)
+        painter.setFont(self._label_font(self._pixel_size(shape.style, pixels)))
         off = shape.text in ("OPEN", "OFF", "GRID")
         painter.setPen(colour(current().blocks if off else current().ink))
         width = painter.fontMetrics().horizontalAdvance(shape.text)
@@ -284,7 +306,7 @@ class DiagramView(QWidget):
             painter.drawPolyline(moved)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        self.update()
+        self.refresh()
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         self.update()
