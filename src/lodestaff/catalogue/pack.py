@@ -24,6 +24,36 @@ class PackValue(Frozen):
         return Source(self.source + (", corrected in this job" if self.corrected else ""), self.provenance)
 
 
+class PackTable(Frozen):
+    """A table of a pack: the first column is the key; the same provenance holds for every cell."""
+
+    source: str
+    provenance: Provenance
+    unit: str
+    columns: tuple[str, ...]
+    rows: tuple[tuple[float | None, ...], ...]
+    corrected: bool = False
+
+    def keys(self) -> tuple[float, ...]:
+        return tuple(row[0] for row in self.rows if row[0] is not None)
+
+    def at(self, key: float, column: str) -> float:
+        """The cell of a key and column. Raises JobError where the table has none."""
+        place = self.columns.index(column) if column in self.columns else None
+        for row in self.rows:
+            if row[0] == key and place is not None and row[place] is not None:
+                return float(row[place])  # type: ignore[arg-type]
+        keys = ", ".join(f"{one:g}" for one in self.keys())
+        raise JobError(f"no value for {key:g} {self.unit} in {column!r}", self.source, f"rows: {keys}; or correct the pack")
+
+    def above(self, key: float, column: str) -> float:
+        """The cell of the next row at or above a key (a table is read on the safe side)."""
+        return self.at(min((one for one in self.keys() if one >= key - 1e-9), default=key), column)
+
+    def cite(self) -> Source:
+        return Source(self.source + (", corrected in this job" if self.corrected else ""), self.provenance)
+
+
 class Pack(Frozen):
     """A rule pack as shipped or as embedded in a job."""
 
@@ -35,6 +65,12 @@ class Pack(Frozen):
     conductor_colours: dict[str, str]
     values: dict[str, PackValue]
     cautions: dict[str, str]
+    tables: dict[str, PackTable] = {}
+
+    def table(self, name: str) -> PackTable:
+        if name not in self.tables:
+            raise JobError(f"no table {name!r}", f"pack {self.name}", "add it to the pack's tables with its source")
+        return self.tables[name]
 
     def word(self, idea: str) -> str:
         """The trade's word for an idea; an idea without a word is a fault of the pack."""

@@ -1,5 +1,6 @@
 """What a bank of battery modules holds, and what its parts are for."""
 
+import math
 from dataclasses import dataclass
 
 
@@ -46,3 +47,47 @@ def bank_energies(
         cycling * eta_discharge,
         reserve * eta_discharge,
     )
+
+
+def module_power_kw(modules: int, module_kwh: float, c_rate_per_h: float, eta: float, inverter_kw: float) -> float:
+    """AC power that a number of modules can give: min(inverter, n x kWh x C x eta). Derived."""
+    return min(inverter_kw, modules * module_kwh * c_rate_per_h * eta)
+
+
+@dataclass(frozen=True)
+class BatteryCurrent:
+    """Current at the lowest battery voltage, A; the fuse is the next standard size, None above all sizes."""
+
+    current_a: float
+    design_a: float
+    fuse_a: float | None
+
+
+def battery_current(
+    p_ac_w: float, v_min: float, eta: float, margin: float, sizes_a: tuple[float, ...]
+) -> BatteryCurrent:
+    """I = P/(V eta); design = margin x I; fuse = next size at or above it. Derived."""
+    current = p_ac_w / (v_min * eta)
+    design = margin * current
+    return BatteryCurrent(current, design, next((size for size in sorted(sizes_a) if size >= design), None))
+
+
+def charge_hours(
+    capacity_kwh: float, start_soc: float, stop_soc: float, taper_soc: float, power_kw: float, end_share: float
+) -> float:
+    """Hours to charge with constant power to the taper, then falling in a straight line to a share at full.
+
+    t = E (1 - st)/(P0 - P1) ln(P0/P(s)) beyond the taper. Derived (linear taper: simplified model).
+    """
+    flat = max(0.0, min(stop_soc, taper_soc) - start_soc) * capacity_kwh / power_kw
+    if stop_soc <= taper_soc:
+        return flat
+    if end_share >= 1 or taper_soc >= 1:
+        return flat + (stop_soc - max(start_soc, taper_soc)) * capacity_kwh / power_kw
+    fall = power_kw * (1 - end_share)
+
+    def power(soc: float) -> float:
+        return power_kw - fall * (soc - taper_soc) / (1 - taper_soc)
+
+    first = power(max(start_soc, taper_soc))
+    return flat + capacity_kwh * (1 - taper_soc) / fall * math.log(first / power(stop_soc))

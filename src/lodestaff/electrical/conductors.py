@@ -1,0 +1,76 @@
+"""Conductors: resistance at temperature, voltage drop and rise, size by current and by drop."""
+
+import math
+from dataclasses import dataclass
+
+ALPHA20_PER_K = 0.00393  # copper, IEC 60028
+
+
+@dataclass(frozen=True)
+class Drop:
+    """Drop along a two-core run: loop resistance in ohm, volts, percent of the given voltage, loss in W."""
+
+    r_loop_ohm: float
+    drop_v: float
+    drop_pct: float
+    loss_w: float
+
+
+def dc_drop(length_m: float, r20_ohm_per_km: float, temp_c: float, current_a: float, voltage_v: float) -> Drop:
+    """R = 2 L R20 (1 + alpha (T - 20)); dV = I R; percent of the voltage given.
+
+    Source: IEC 60228 resistances, IEC 60028 for alpha (from memory).
+    """
+    r = 2 * length_m * r20_ohm_per_km / 1000 * (1 + ALPHA20_PER_K * (temp_c - 20))
+    return Drop(r, current_a * r, 100 * current_a * r / voltage_v, current_a**2 * r)
+
+
+def longest_m(limit_pct: float, r20_ohm_per_km: float, temp_c: float, current_a: float, voltage_v: float) -> float:
+    """The one-way length at which the drop reaches a limit."""
+    return limit_pct / dc_drop(1.0, r20_ohm_per_km, temp_c, current_a, voltage_v).drop_pct
+
+
+def table_drop(mv_per_a_m: float, current_a: float, length_m: float, voltage_v: float) -> Drop:
+    """Drop by a table of mV per ampere and metre. Source: BS 7671 Appendix 4 (from memory)."""
+    r = mv_per_a_m * length_m / 1000
+    return Drop(r, current_a * r, 100 * current_a * r / voltage_v, current_a**2 * r)
+
+
+@dataclass(frozen=True)
+class Ampacity:
+    """A cable's rating after factors, and what the device asks of the table."""
+
+    factor: float
+    required_a: float
+    iz_a: float
+
+
+def ampacity(table_a: float, ambient: float, grouping: float, insulation: float, device_a: float) -> Ampacity:
+    """It >= In / (Ca Cg Ci); Iz = table x factors. Source: BS 7671 Appendix 4 (from memory)."""
+    factor = ambient * grouping * insulation
+    return Ampacity(factor, device_a / factor, table_a * factor)
+
+
+@dataclass(frozen=True)
+class Rise:
+    """Voltage rise at full export: loop resistance, simple and exact rise, terminal voltage, most power at a limit."""
+
+    r_loop_ohm: float
+    current_a: float
+    rise_simple_v: float
+    rise_simple_pct: float
+    terminal_v: float
+    rise_v: float
+    p_max_w: float
+
+
+def voltage_rise(p_w: float, r_loop_ohm: float, v_nominal: float, v_supply: float, v_limit: float) -> Rise:
+    """Rise of a single-phase export at unity power factor; the exact one solves V = Vg + (P/V) R.
+
+    Derived. Reactance of such cables changes it by under 0.01 V.
+    """
+    current = p_w / v_nominal
+    simple = current * r_loop_ohm
+    terminal = (v_supply + math.sqrt(v_supply**2 + 4 * p_w * r_loop_ohm)) / 2
+    most = v_limit * (v_limit - v_supply) / r_loop_ohm if r_loop_ohm > 0 else math.inf
+    return Rise(r_loop_ohm, current, simple, 100 * simple / v_nominal, terminal, terminal - v_supply, most)

@@ -1,0 +1,60 @@
+"""Battery power, current, charge time and the two couplings, against values computed twice elsewhere."""
+
+import pytest
+
+from lodestaff.electrical.conductors import dc_drop
+from lodestaff.energy.battery import battery_current, charge_hours, module_power_kw
+from lodestaff.energy.coupling import ac_coupled, day_through, dc_coupled
+
+
+def test_discharge_limit_of_one_two_three_modules():
+    """Source: derived."""
+    powers = [module_power_kw(n, 5.12, 0.5, 0.95, 6.0) for n in (1, 2, 3)]
+    assert powers == pytest.approx([2.432, 4.864, 6.000], rel=1e-3)
+    assert 4.2 - powers[0] == pytest.approx(1.768, rel=1e-3)
+    assert next(n for n, kw in enumerate(powers, 1) if kw >= 4.2) == 2
+
+
+def test_battery_current_cable_and_fuse():
+    """Source: derived; IEC 60228 class 5 plain copper 50 mm2 0.386 ohm/km (from memory)."""
+    found = battery_current(5000, 46, 0.94, 1.25, (100, 125, 150, 160, 175, 200))
+    assert (found.current_a, found.design_a) == pytest.approx((115.6, 144.5), rel=1e-3)
+    assert found.fuse_a == 150
+    drop = dc_drop(1.5, 0.386, 70, found.current_a, 46)
+    assert (drop.r_loop_ohm, drop.drop_v, drop.drop_pct, drop.loss_w) == pytest.approx((0.001386, 0.1602, 0.3483, 18.53), rel=1e-3)
+    assert battery_current(50_000, 46, 0.94, 1.25, (100,)).fuse_a is None
+
+
+@pytest.mark.parametrize(("stop", "hours"), [(0.9, 1.792), (0.95, 1.962), (1.0, 2.447)])
+def test_charge_time_with_a_taper(stop, hours):
+    """Source: derived (linear taper: simplified model)."""
+    assert charge_hours(15.36, 0.2, stop, 0.9, 6.0, 0.1) == pytest.approx(hours, rel=1e-3)
+
+
+def test_charge_time_without_a_taper():
+    assert charge_hours(10, 0.0, 1.0, 1.0, 5.0, 1.0) == pytest.approx(2.0)
+
+
+BATTERY = 0.955
+DC = dc_coupled(0.985, 0.975, BATTERY, 0.962)
+AC = ac_coupled(0.97, 0.95, BATTERY, 0.95)
+
+
+def test_the_two_chains():
+    """Source: derived."""
+    assert DC.through_battery == pytest.approx(0.8823, rel=1e-3)
+    assert AC.through_battery == pytest.approx(0.8360, rel=1e-3)
+    assert 100 * (DC.through_battery - AC.through_battery) == pytest.approx(4.628, rel=1e-3)
+    assert (DC.direct, AC.direct) == pytest.approx((0.9476, 0.9700), rel=1e-3)
+    assert AC.through_battery / AC.direct == pytest.approx(0.8619, rel=1e-3)
+
+
+@pytest.mark.parametrize(
+    ("chain", "out", "export", "useful", "loss"),
+    # Source: derived.
+    [(DC, 7.350, 5.848, 22.20, 1.802), (AC, 7.258, 5.859, 22.12, 1.883)],
+    ids=["DC", "AC"],
+)
+def test_the_same_day_through_both(chain, out, export, useful, loss):
+    day = day_through(chain, BATTERY, 24, 9, 8)
+    assert (day.battery_out_kwh, day.export_kwh, day.useful_kwh, day.loss_kwh) == pytest.approx((out, export, useful, loss), rel=1e-3)
