@@ -194,7 +194,7 @@ def test_what_cannot_be_read_is_one_line_and_exit_2(capsys, job, arguments, word
 
 def test_a_damaged_job_is_one_line(capsys, tmp_path):
     path = tmp_path / "bad.json"
-    path.write_text('{"schema_version": 2, "id": "x"')
+    path.write_text('{"schema_version": 3, "id": "x"')
     code, _, err = run(capsys, "check", str(path))
     assert code == 2
     assert err.count("\n") == 1

@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 
-from lodestaff.job import load_job, save_job
+from lodestaff.job import SCHEMA_VERSION, load_job, save_job
 from lodestaff.job.file import job_text, parse_job
 from lodestaff.quantities.errors import JobError
 
@@ -35,9 +35,15 @@ def test_saving_leaves_nothing_beside_the_file(larkmoor, tmp_path):
     assert [entry.name for entry in tmp_path.iterdir()] == ["job.json"]
 
 
-def test_an_older_job_is_brought_up(larkmoor):
-    """The sample as version 1 wrote it gives the same job."""
-    assert load_job(DATA / "larkmoor-version-1.json") == larkmoor
+@pytest.mark.parametrize("version", [1, 2])
+def test_an_older_job_is_brought_up_and_keeps_its_numbers(larkmoor, reckoner, version):
+    """The sample as older versions wrote it: the same circuits, modules and limits, the same year to the bit."""
+    old = load_job(DATA / f"larkmoor-version-{version}.json")
+    assert old.schema_version == SCHEMA_VERSION
+    assert old.circuits == larkmoor.circuits
+    assert old.limits == larkmoor.limits
+    assert [len(face.modules) for face in old.faces] == [10, 8]
+    assert reckoner.figures(old) == reckoner.figures(larkmoor)
 
 
 def damage(text: str, kind: str) -> bytes:

@@ -21,7 +21,9 @@ def test_battery_current_cable_and_fuse():
     assert (found.current_a, found.design_a) == pytest.approx((115.6, 144.5), rel=1e-3)
     assert found.fuse_a == 150
     drop = dc_drop(1.5, 0.386, 70, found.current_a, 46)
-    assert (drop.r_loop_ohm, drop.drop_v, drop.drop_pct, drop.loss_w) == pytest.approx((0.001386, 0.1602, 0.3483, 18.53), rel=1e-3)
+    assert (drop.r_loop_ohm, drop.drop_v, drop.drop_pct, drop.loss_w) == pytest.approx(
+        (0.001386, 0.1602, 0.3483, 18.53), rel=1e-3
+    )
     assert battery_current(50_000, 46, 0.94, 1.25, (100,)).fuse_a is None
 
 
@@ -57,4 +59,6 @@ def test_the_two_chains():
 )
 def test_the_same_day_through_both(chain, out, export, useful, loss):
     day = day_through(chain, BATTERY, 24, 9, 8)
-    assert (day.battery_out_kwh, day.export_kwh, day.useful_kwh, day.loss_kwh) == pytest.approx((out, export, useful, loss), rel=1e-3)
+    assert (day.battery_out_kwh, day.export_kwh, day.useful_kwh, day.loss_kwh) == pytest.approx(
+        (out, export, useful, loss), rel=1e-3
+    )

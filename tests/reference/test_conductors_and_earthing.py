@@ -14,7 +14,9 @@ from lodestaff.electrical.earthing import adiabatic_mm2, fault_loop, rod_ohm, tt
 )
 def test_dc_drop_of_a_run(temp, r, drop, pct, loss):
     found = dc_drop(25, 3.39, temp, 12, 368)
-    assert (found.r_loop_ohm, found.drop_v, found.drop_pct, found.loss_w) == pytest.approx((r, drop, pct, loss), rel=1e-3)
+    assert (found.r_loop_ohm, found.drop_v, found.drop_pct, found.loss_w) == pytest.approx(
+        (r, drop, pct, loss), rel=1e-3
+    )
 
 
 def test_smallest_dc_cable_that_keeps_one_percent():
@@ -41,7 +43,7 @@ def cable():
         cg = pack.table("grouping").at(circuits, "factor")
         ci = pack.table("insulation").at(insulation_mm, "factor") if insulation_mm else 1.0
         rows = pack.table("cables")
-        for size in rows.keys():
+        for size in rows.row_keys():
             a = ampacity(rows.at(size, f"{column} A"), ca, cg, ci, device)
             if a.iz_a >= device:
                 return size, a, rows.at(size, f"{column} mV/A/m")
@@ -61,7 +63,9 @@ def test_inverter_circuit_clipped_direct(cable):
     drop = table_drop(mv, ib, 18, 230)
     assert (drop.drop_v, drop.drop_pct) == pytest.approx((4.304, 1.871), rel=1e-3)
     table = load_pack("uk").table("cables")
-    fit = [s for s in table.keys() if s >= size and table_drop(table.at(s, "4D5 C mV/A/m"), ib, 18, 230).drop_pct <= 1]
+    fit = [
+        s for s in table.row_keys() if s >= size and table_drop(table.at(s, "4D5 C mV/A/m"), ib, 18, 230).drop_pct <= 1
+    ]
     assert fit[0] == 10
     ten = table_drop(table.at(10, "4D5 C mV/A/m"), ib, 18, 230)
     assert (ten.drop_v, ten.drop_pct) == pytest.approx((1.722, 0.7486), rel=1e-3)
@@ -112,7 +116,9 @@ def test_tt_touch_voltage_and_break_time(ma, kind, touch, ra_max, multiple, seco
     assert (fault.touch_v <= 50) == (ma < 300)
 
 
-@pytest.mark.parametrize(("curve", "zs_max", "cold_limit", "fits"), [("B", 1.366, 1.093, True), ("C", 0.6828, 0.5463, False)])
+@pytest.mark.parametrize(
+    ("curve", "zs_max", "cold_limit", "fits"), [("B", 1.366, 1.093, True), ("C", 0.6828, 0.5463, False)]
+)
 def test_fault_loop_behind_breakers(curve, zs_max, cold_limit, fits):
     """Source: BS 7671 411.4, tables 41.3 and I1 (from memory); IEC 60898 trip bands."""
     loop = fault_loop(0.35, 3.08, 7.41, 28, 230, 0.95, 32, curve)
@@ -134,8 +140,8 @@ def test_the_packs_tables_hang_together():
     """Consistency by physics: mV/A/m is 2 R20 (230 + T)/250 within 2 %; ambient factors are sqrt((T - Ta)/(T - 30))."""
     pack = load_pack("uk")
     cables, r20 = pack.table("cables"), pack.table("copper_r20")
-    for size in cables.keys():
+    for size in cables.row_keys():
         assert cables.at(size, "4D5 C mV/A/m") == pytest.approx(2 * r20.at(size, "class2") * 1.2, rel=0.03)
-    for ambient in pack.table("ambient").keys():
+    for ambient in pack.table("ambient").row_keys():
         assert pack.table("ambient").at(ambient, "70") == pytest.approx(((70 - ambient) / 40) ** 0.5, rel=0.01)
         assert pack.table("ambient").at(ambient, "90") == pytest.approx(((90 - ambient) / 60) ** 0.5, rel=0.01)

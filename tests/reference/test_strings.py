@@ -17,7 +17,7 @@ FUSES = (10, 12, 15, 16, 20, 25, 30, 32)
 
 def test_open_circuit_voltage_at_the_record_low():
     """Source: IEC 62548 clause on array maximum voltage; NEC 690.7(A)(1) (from memory)."""
-    assert -0.272 / 100 * 49.62 * 1000 == pytest.approx(-135.0, rel=1e-3)
+    assert pytest.approx(-135.0, rel=1e-3) == -0.272 / 100 * 49.62 * 1000
     cold = at_temperature(49.62, -0.272, -17)
     assert cold == pytest.approx(55.29, rel=1e-3)
     assert (500 // cold, 600 // cold) == (9, 10)

@@ -34,7 +34,7 @@ class PackTable(Frozen):
     rows: tuple[tuple[float | None, ...], ...]
     corrected: bool = False
 
-    def keys(self) -> tuple[float, ...]:
+    def row_keys(self) -> tuple[float, ...]:
         return tuple(row[0] for row in self.rows if row[0] is not None)
 
     def at(self, key: float, column: str) -> float:
@@ -43,12 +43,14 @@ class PackTable(Frozen):
         for row in self.rows:
             if row[0] == key and place is not None and row[place] is not None:
                 return float(row[place])  # type: ignore[arg-type]
-        keys = ", ".join(f"{one:g}" for one in self.keys())
-        raise JobError(f"no value for {key:g} {self.unit} in {column!r}", self.source, f"rows: {keys}; or correct the pack")
+        keys = ", ".join(f"{one:g}" for one in self.row_keys())
+        raise JobError(
+            f"no value for {key:g} {self.unit} in {column!r}", self.source, f"rows: {keys}; or correct the pack"
+        )
 
     def above(self, key: float, column: str) -> float:
         """The cell of the next row at or above a key (a table is read on the safe side)."""
-        return self.at(min((one for one in self.keys() if one >= key - 1e-9), default=key), column)
+        return self.at(min((one for one in self.row_keys() if one >= key - 1e-9), default=key), column)
 
     def cite(self) -> Source:
         return Source(self.source + (", corrected in this job" if self.corrected else ""), self.provenance)

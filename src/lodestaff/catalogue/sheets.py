@@ -108,6 +108,8 @@ class BatterySheet(Frozen):
     max_modules: Annotated[int, Field(ge=1)]
     min_modules: Annotated[int, Field(ge=1)] = 1
     weight_kg: Positive | None = None
+    v_min: Positive | None = None
+    v_nominal: Positive | None = None
 
     @model_validator(mode="after")
     def _scale_in_order(self) -> "BatterySheet":

@@ -11,7 +11,9 @@ TEMPERATURE_FACTOR = 1.2  # conductors at 70 °C against 20 °C
 MEASURED_SHARE = 0.8  # a loop measured cold against the limit hot; common practice
 
 
-def rod_ohm(rho_ohm_m: float, length_m: float, diameter_m: float, rods: int = 1, spacing_m: float | None = None) -> float:
+def rod_ohm(
+    rho_ohm_m: float, length_m: float, diameter_m: float, rods: int = 1, spacing_m: float | None = None
+) -> float:
     """Resistance of one to three rods in a line. Source: BS 7430 (formula; lambda from memory).
 
     R = rho/(2 pi L) (ln(8 L/d) - 1); Rn = R (1 + lambda a)/n with a = rho/(2 pi R s).

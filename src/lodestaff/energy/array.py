@@ -72,3 +72,29 @@ def plane_dc_kw(plane: Plane, sun: Sun, weather: Weather) -> Floats:
     poa = plane_of_array(plane, sun, weather.ghi_w_m2, weather.dni_w_m2, weather.dhi_w_m2)
     cell = cell_temperature(plane, poa, weather.temp_air_c, weather.wind_m_s)
     return np.clip(dc_power(plane, poa, cell) * remaining_share(), 0, None)
+
+
+def string_kw(parts: list[tuple[Floats, int]]) -> Floats:
+    """Power of a string in kW from (power of one module, number of modules) per face, shape (step,).
+
+    In series all carry one current. On unlike faces the tracker takes the best of: all modules at the
+    current of the weakest, or the stronger ones with the weaker bypassed (common practice).
+    """
+    if len(parts) == 1:
+        return parts[0][0] * parts[0][1]
+    best = np.zeros_like(parts[0][0])
+    for power, _ in parts:
+        carried = sum(count * (other >= power) for other, count in parts)
+        best = np.maximum(best, carried * power)
+    return best
+
+
+def tracker_kw(strings: list[tuple[Floats, int, float]], imp_max_a: float) -> tuple[Floats, Floats]:
+    """Power of a tracker's strings in kW and what its current limit clips, shape (step,) each.
+
+    Strings are (power in kW, modules, module Vmp in V); current at Vmp of standard conditions.
+    """
+    power = np.sum([kw for kw, _, _ in strings], axis=0)
+    amps = np.sum([kw * 1000 / (count * vmp) for kw, count, vmp in strings], axis=0)
+    share = np.minimum(1.0, imp_max_a / np.maximum(amps, 1e-9))
+    return np.asarray(power * share), np.asarray(power * (1 - share))

@@ -35,7 +35,9 @@ class DayThroughChain:
     loss_kwh: float
 
 
-def day_through(chain: Chain, battery: float, pv_kwh: float, load_kwh: float, into_battery_kwh: float) -> DayThroughChain:
+def day_through(
+    chain: Chain, battery: float, pv_kwh: float, load_kwh: float, into_battery_kwh: float
+) -> DayThroughChain:
     """A day's PV through a chain: to the load, into the battery's terminals, the rest exported."""
     direct = load_kwh / chain.direct
     stored = into_battery_kwh / chain.into_battery

@@ -1,34 +1,30 @@
 """The job: what was surveyed and decided, and nothing that can be computed."""
 
+from lodestaff.job.array import Cable, Face, ModuleString, Obstacle, PlacedModule
 from lodestaff.job.edit import Change, edit
 from lodestaff.job.facts import Fact, Known
 from lodestaff.job.file import load_job, save_job
-from lodestaff.job.model import (
-    SCHEMA_VERSION,
-    Bank,
-    Circuit,
-    Face,
-    Job,
-    Limits,
-    Role,
-    Site,
-    Tariff,
-    Unit,
-    Window,
-)
+from lodestaff.job.model import SCHEMA_VERSION, Bank, Circuit, Job, Limits, Role, Tariff, Unit, Window
+from lodestaff.job.site import FileWeather, Site, SyntheticWeather
 
 __all__ = [
     "SCHEMA_VERSION",
     "Bank",
+    "Cable",
     "Change",
     "Circuit",
     "Face",
     "Fact",
+    "FileWeather",
     "Job",
     "Known",
     "Limits",
+    "ModuleString",
+    "Obstacle",
+    "PlacedModule",
     "Role",
     "Site",
+    "SyntheticWeather",
     "Tariff",
     "Unit",
     "Window",

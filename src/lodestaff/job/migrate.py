@@ -48,4 +48,38 @@ def _one_to_two(data: Document) -> Document:
     return new
 
 
-STEPS: dict[int, Callable[[Document], Document]] = {1: _one_to_two}
+def _two_to_three(data: Document) -> Document:
+    """Version 2 counted a face's modules; they are placed now, in two rows, a string for each face.
+
+    Tables and values that its pack lacks are taken from the shipped one; those it has stay as they are.
+    """
+    new = {**data, "schema_version": 3}
+    shipped = load_pack(data["pack"]["name"]).model_dump(mode="json")
+    new["pack"] = {
+        **data["pack"],
+        "values": {**shipped["values"], **data["pack"]["values"]},
+        "tables": {**shipped["tables"], **data["pack"].get("tables", {})},
+    }
+    new["faces"], new["strings"] = [], []
+    for number, face in enumerate(data["faces"], start=1):
+        sheet = data["sheets"]["modules"][face["module"]]
+        kept = {key: value for key, value in face.items() if key not in ("count", "unit", "tracker")}
+        string = f"string-{number}"
+        new["strings"].append({"id": string, "name": str(number), "unit": face["unit"], "tracker": face["tracker"]})
+        columns = -(-face["count"] // 2)
+        step_x, step_y = sheet["width_m"] + 0.02, sheet["length_m"] + 0.02
+        kept["modules"] = [
+            {
+                "id": f"m{index + 1}",
+                "x_m": round(0.3 + index % columns * step_x, 3),
+                "y_m": round(0.3 + index // columns * step_y, 3),
+                "string": string,
+            }
+            for index in range(face["count"])
+        ]
+        kept["width_m"], kept["height_m"] = round(0.6 + columns * step_x, 2), round(0.6 + 2 * step_y, 2)
+        new["faces"].append(kept)
+    return new
+
+
+STEPS: dict[int, Callable[[Document], Document]] = {1: _one_to_two, 2: _two_to_three}

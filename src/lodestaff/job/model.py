@@ -7,20 +7,12 @@ from pydantic import Field, model_validator
 
 from lodestaff.catalogue import HybridSheet, Pack, Sheets
 from lodestaff.catalogue.frozen import Frozen
+from lodestaff.job.array import Cable, Face, ModuleString
 from lodestaff.job.facts import Fact
+from lodestaff.job.site import Site
+from lodestaff.job.types import HOURS, MONTHS, DayWeights, Hour, Identifier, MonthWeights, NotNegative, Positive, Share
 
-SCHEMA_VERSION = 2
-HOURS, MONTHS = 24, 12
-
-Identifier = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]*$", max_length=40)]
-Share = Annotated[float, Field(ge=0, le=1)]
-NotNegative = Annotated[float, Field(ge=0, le=1e6)]
-Positive = Annotated[float, Field(gt=0, le=1e6)]
-Hour = Annotated[float, Field(ge=0, le=24)]
-DayWeights = Annotated[tuple[NotNegative, ...], Field(min_length=HOURS, max_length=HOURS)]
-MonthWeights = Annotated[tuple[NotNegative, ...], Field(min_length=MONTHS, max_length=MONTHS)]
-MonthShares = Annotated[tuple[Annotated[float, Field(gt=0.05, lt=0.85)], ...], Field(min_length=12, max_length=12)]
-MonthTemperatures = Annotated[tuple[Annotated[float, Field(ge=-60, le=60)], ...], Field(min_length=12, max_length=12)]
+SCHEMA_VERSION = 3
 
 
 class Role(StrEnum):
@@ -30,63 +22,6 @@ class Role(StrEnum):
     SHED = "shed first"
     GRID = "grid only"
     LOCKED = "locked out"
-
-
-class SyntheticWeather(Frozen):
-    """A seeded synthetic year: monthly clearness (GHI over extraterrestrial), temperatures, wind."""
-
-    kind: Literal["synthetic"] = "synthetic"
-    seed: int = 1
-    clearness: MonthShares
-    temperature_low_c: MonthTemperatures
-    temperature_high_c: MonthTemperatures
-    wind_m_s: Annotated[tuple[Annotated[float, Field(ge=0, le=30)], ...], Field(min_length=12, max_length=12)]
-
-    @model_validator(mode="after")
-    def _temperatures_in_order(self) -> Self:
-        pairs = zip(self.temperature_low_c, self.temperature_high_c, strict=True)
-        for month, (low, high) in enumerate(pairs, start=1):
-            if low > high:
-                raise ValueError(f"month {month}: low {low} °C is above high {high} °C")
-        return self
-
-
-class FileWeather(Frozen):
-    """A typical year from an attached TMY3 or EPW file, by the attachment's SHA-256."""
-
-    kind: Literal["file"] = "file"
-    format: Literal["tmy3", "epw"]
-    sha256: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
-    name: str = ""
-
-
-class Supply(Frozen):
-    """The grid supply as it was read."""
-
-    earthing: Fact[Literal["TN-C-S", "TN-S", "TT"]]
-    rating_a: Fact[Positive]
-    voltage_v: Fact[Positive]
-    ze_ohm: Fact[Positive] = Fact()
-
-
-class Permission(Frozen):
-    """What the operator allows, with its state."""
-
-    export_kw: Fact[NotNegative]
-    state: Literal["granted", "applied for", "not asked"]
-    date: str = ""
-
-
-class Site(Frozen):
-    place: str
-    latitude_deg: Annotated[float, Field(ge=-66, le=66)]
-    longitude_deg: Annotated[float, Field(ge=-180, le=180)]
-    altitude_m: Annotated[float, Field(ge=-400, le=5000)] = 0
-    utc_offset_h: Annotated[float, Field(ge=-12, le=14)]
-    phases: Annotated[tuple[str, ...], Field(min_length=1, max_length=3)]
-    supply: Supply
-    permission: Permission
-    weather: Annotated[SyntheticWeather | FileWeather, Field(discriminator="kind")]
 
 
 class Circuit(Frozen):
@@ -136,20 +71,6 @@ class Circuit(Frozen):
         """Apparent power while it starts (arithmetic, on the safe side); the running value if it has no start."""
         multiple = self.start_multiple if self.soft_start_multiple is None else self.soft_start_multiple
         return self.running_kva * multiple
-
-
-class Face(Frozen):
-    """One face of the array and the unit's tracker it is on. Tilt from horizontal, azimuth from north."""
-
-    id: Identifier
-    name: str
-    tilt_deg: Annotated[float, Field(ge=0, le=90)]
-    azimuth_deg: Annotated[float, Field(ge=0, lt=360)]
-    module: str
-    count: Annotated[int, Field(ge=1, le=500)]
-    unit: Identifier
-    tracker: str
-    mounting: Literal["close roof", "open rack"] = "close roof"
 
 
 class Unit(Frozen):
@@ -233,16 +154,18 @@ class Wishes(Frozen):
 class Job(Frozen):
     """One job, from the first visit to the handover: the design part."""
 
-    schema_version: Literal[2] = 2
+    schema_version: Literal[3] = 3
     id: Identifier
     title: Annotated[str, Field(min_length=1, max_length=80)]
     pack: Pack
     site: Site
     circuits: tuple[Circuit, ...]
     faces: tuple[Face, ...]
+    strings: tuple[ModuleString, ...] = ()
     units: Annotated[tuple[Unit, ...], Field(min_length=1)]
     banks: tuple[Bank, ...]
     wiring: Wiring = Wiring()
+    cables: tuple[Cable, ...] = ()
     limits: Limits
     tariff: Tariff
     wishes: Wishes
@@ -250,9 +173,10 @@ class Job(Frozen):
 
     @model_validator(mode="after")
     def _parts_fit_together(self) -> Self:
-        for kind, parts in (("circuits", self.circuits), ("faces", self.faces), ("units", self.units),
-                            ("banks", self.banks)):  # fmt: skip
-            ids = [part.id for part in parts]
+        named = {"circuits": self.circuits, "faces": self.faces, "strings": self.strings, "units": self.units,
+                 "banks": self.banks, "cables": self.cables}  # fmt: skip
+        for kind, parts in named.items():
+            ids = [part.id for part in parts]  # type: ignore[attr-defined]
             twice = sorted({name for name in ids if ids.count(name) > 1})
             if twice:
                 raise ValueError(f"{kind}: the id {twice[0]!r} stands twice; ids must differ")
@@ -278,11 +202,32 @@ class Job(Frozen):
         owners = [bank.unit for bank in self.banks]
         if len(set(owners)) < len(owners):
             raise ValueError("banks: two banks on one unit; give one bank with all its modules")
+        for string in self.strings:
+            need(string.unit, units, f"strings {string.id} unit")
+            trackers = [tracker.name for tracker in self.sheets.hybrids[units[string.unit].sheet].trackers]
+            need(string.tracker, trackers, f"strings {string.id} tracker")
+        strings = ["", *(string.id for string in self.strings)]
         for face in self.faces:
             need(face.module, self.sheets.modules, f"faces {face.id} module")
-            need(face.unit, units, f"faces {face.id} unit")
-            trackers = [tracker.name for tracker in self.sheets.hybrids[units[face.unit].sheet].trackers]
-            need(face.tracker, trackers, f"faces {face.id} tracker")
+            for module in face.modules:
+                need(module.string, strings, f"faces {face.id} modules {module.id} string")
+            self._check_places(face)
+
+    def _check_places(self, face: Face) -> None:
+        """Modules lie on their face and not on each other or on an obstacle."""
+        sheet = self.sheets.modules[face.module]
+        w, h = (sheet.width_m, sheet.length_m) if face.portrait else (sheet.length_m, sheet.width_m)
+        boxes = [(module.id, module.x_m, module.y_m, w, h) for module in face.modules]
+        for name, x, y, *_ in boxes:
+            if x + w > face.width_m + 1e-6 or y + h > face.height_m + 1e-6:
+                raise ValueError(
+                    f"faces {face.id} modules {name}: reaches beyond the face of {face.width_m:g} x {face.height_m:g} m"
+                )
+        others = boxes + [(one.name, one.x_m, one.y_m, one.w_m, one.h_m) for one in face.obstacles]
+        for index, (name, x, y, *_) in enumerate(boxes):
+            for other, ox, oy, ow, oh in others[index + 1 :]:
+                if x < ox + ow - 1e-6 and ox < x + w - 1e-6 and y < oy + oh - 1e-6 and oy < y + h - 1e-6:
+                    raise ValueError(f"faces {face.id} modules {name}: lies on {other}; move one of them")
 
     def _check_limits(self) -> None:
         for bank in self.banks:
@@ -295,6 +240,13 @@ class Job(Frozen):
 
     def circuit(self, circuit_id: str) -> Circuit:
         return next(circuit for circuit in self.circuits if circuit.id == circuit_id)
+
+    def modules_in(self, string: str) -> tuple[tuple[Face, int], ...]:
+        """The faces that a string has modules on, with how many."""
+        return tuple((face, count) for face in self.faces if (count := face.count_of(string)))
+
+    def strings_on(self, unit: str, tracker: str) -> tuple[ModuleString, ...]:
+        return tuple(string for string in self.strings if string.unit == unit and string.tracker == tracker)
 
     def with_role(self, *roles: Role) -> tuple[Circuit, ...]:
         return tuple(circuit for circuit in self.circuits if circuit.role in roles)

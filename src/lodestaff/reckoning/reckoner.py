@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from lodestaff.energy import records
-from lodestaff.energy.array import plane_dc_kw
+from lodestaff.energy.array import Plane, plane_dc_kw, string_kw, tracker_kw
 from lodestaff.energy.calendar import (
     STEP_H,
     STEPS_PER_DAY,
@@ -33,8 +33,7 @@ from lodestaff.energy.sun import sun_over_year
 from lodestaff.energy.synthetic import synthetic_year
 from lodestaff.energy.tariff import bill, price_steps
 from lodestaff.energy.weather import Weather, read_file, spread
-from lodestaff.job import Circuit, Job, Role, Unit
-from lodestaff.job.model import FileWeather
+from lodestaff.job import Circuit, FileWeather, Job, Role, Unit
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import selectors
 from lodestaff.reckoning.figures import YearFigures, year_figures
@@ -77,19 +76,37 @@ class Reckoner:
         return self.memo.get(("weather", where, climate), lambda: synthetic_year(where, climate))
 
     def pv_dc_kw(self, job: Job) -> Floats:
-        """DC power at the trackers, shape (unit, step), in kW."""
-        rows = []
+        """DC power at the trackers, shape (unit, step), in kW, after each tracker's current limit."""
+        return self.memo.get(("pv", self._pv_key(job)), lambda: self._pv(job)[0])
+
+    def tracker_clipped_kwh(self, job: Job, unit: Unit, tracker: int) -> float:
+        """What a tracker's current limit clips in a year, kWh; trackers are counted among those with strings."""
+        clipped = self.memo.get(("pv clipped", self._pv_key(job)), lambda: self._pv(job)[1])
+        return float(clipped[job.units.index(unit)][tracker].sum() * STEP_H)
+
+    def _pv(self, job: Job) -> tuple[Floats, tuple[tuple[Floats, ...], ...]]:
+        rows, clipped = [], []
         for unit in job.units:
             eta = job.hybrid_of(unit).eta_mppt
             total = np.zeros(standard_hour().size)
-            for plane in selectors.planes(job, unit):
-                key = ("plane", selectors.place(job), job.site.weather, plane)
-                total += eta * self.memo.get(
-                    key,
-                    lambda p=plane: plane_dc_kw(p, sun_over_year(selectors.place(job)), self.weather(job)),  # type: ignore[misc]
-                )
+            lost = []
+            for tracker in selectors.trackers(job, unit):
+                strings = []
+                for string in tracker.strings:
+                    parts = [(self.module_kw(job, plane), count) for plane, count in string.planes]
+                    strings.append((string_kw(parts), string.count, string.vmp_v))
+                power, over = tracker_kw(strings, tracker.imp_max_a)
+                total += eta * power
+                lost.append(eta * over)
             rows.append(total)
-        return np.array(rows)
+            clipped.append(tuple(lost))
+        return np.array(rows), tuple(clipped)
+
+    def module_kw(self, job: Job, plane: Plane) -> Floats:
+        """DC power of one module on a plane over the year in kW, shape (step,)."""
+        where = selectors.place(job)
+        key = ("plane", where, job.site.weather, plane)
+        return self.memo.get(key, lambda: plane_dc_kw(plane, sun_over_year(where), self.weather(job)))
 
     def circuit_kw(self, job: Job, circuit: Circuit) -> Floats:
         """Mean power of a circuit in each step in kW, shape (step,)."""
@@ -129,7 +146,7 @@ class Reckoner:
 
     def _pv_key(self, job: Job) -> Hashable:
         """What the DC power of the array rests on."""
-        units = tuple((selectors.planes(job, unit), job.hybrid_of(unit).eta_mppt) for unit in job.units)
+        units = tuple((selectors.trackers(job, unit), job.hybrid_of(unit).eta_mppt) for unit in job.units)
         return selectors.place(job), job.site.weather, units
 
     def _year(self, job: Job) -> Year:

@@ -1,13 +1,14 @@
 """From the job to the small frozen records that figures take; each record is its figure's cache key."""
 
+from dataclasses import dataclass
+
 from lodestaff.catalogue import BatterySheet, HybridSheet
 from lodestaff.energy.array import FAIMAN, Plane
 from lodestaff.energy.dispatch import Battery, Converter, loss_curve
 from lodestaff.energy.loads import Timetable
 from lodestaff.energy.sun import Place
 from lodestaff.energy.synthetic import Climate
-from lodestaff.job import Bank, Circuit, Job, Unit
-from lodestaff.job.model import SyntheticWeather
+from lodestaff.job import Bank, Circuit, Job, SyntheticWeather, Unit
 
 
 def place(job: Job) -> Place:
@@ -25,23 +26,47 @@ def climate(weather: SyntheticWeather) -> Climate:
     )
 
 
-def planes(job: Job, unit: Unit) -> tuple[Plane, ...]:
-    """One plane per face of the unit."""
+@dataclass(frozen=True)
+class StringOnFaces:
+    """A string: per face a plane of one module and how many modules it has there; its module's Vmp, V."""
+
+    planes: tuple[tuple[Plane, int], ...]
+    vmp_v: float
+
+    @property
+    def count(self) -> int:
+        return sum(count for _, count in self.planes)
+
+
+@dataclass(frozen=True)
+class TrackerInput:
+    """The strings on one tracker and the operating current it takes, A."""
+
+    strings: tuple[StringOnFaces, ...]
+    imp_max_a: float
+
+
+def trackers(job: Job, unit: Unit) -> tuple[TrackerInput, ...]:
+    """What the unit's trackers see."""
     result = []
-    for face in job.faces:
-        if face.unit == unit.id:
-            module = job.sheets.modules[face.module]
-            u0, u1 = FAIMAN[face.mounting]
-            result.append(
-                Plane(
-                    face.tilt_deg,
-                    face.azimuth_deg,
-                    module.pmp_w * face.count / 1000,
-                    module.gamma_pmp_pct_per_k,
-                    u0,
-                    u1,
+    for tracker in job.hybrid_of(unit).trackers:
+        strings = []
+        for string in job.strings_on(unit.id, tracker.name):
+            planes, vmp = [], 1.0
+            for face, count in job.modules_in(string.id):
+                module = job.sheets.modules[face.module]
+                u0, u1 = FAIMAN[face.mounting]
+                planes.append(
+                    (
+                        Plane(face.tilt_deg, face.azimuth_deg, module.pmp_w / 1000, module.gamma_pmp_pct_per_k, u0, u1),
+                        count,
+                    )
                 )
-            )
+                vmp = module.vmp_v
+            if planes:
+                strings.append(StringOnFaces(tuple(planes), vmp))
+        if strings:
+            result.append(TrackerInput(tuple(strings), tracker.imp_max_a))
     return tuple(result)
 
 

@@ -50,8 +50,8 @@ class _Builder:
         part = Part(id, kind, name, ("line", "load"), (Contact("line", "load", cores, ("closed",)),), ON_OFF)
         return self.add(replace(part, **more))  # type: ignore[arg-type]
 
-    def wire(self, a: Terminal, b: Terminal, cores: tuple[str, ...]) -> None:
-        self.conductors.append(Conductor(f"{a[0]}.{a[1]}>{b[0]}.{b[1]}", a, b, cores))
+    def wire(self, a: Terminal, b: Terminal, cores: tuple[str, ...], run: str = "") -> None:
+        self.conductors.append(Conductor(f"{a[0]}.{a[1]}>{b[0]}.{b[1]}", a, b, cores, run))
 
     def done(self) -> Topology:
         return Topology(
@@ -101,9 +101,9 @@ def _supply(b: _Builder) -> None:
     b.switch("main-isolator", "isolator", f"Main {b.words['isolator']}", b.mains, decided_by="site/supply")
     b.add(Part("block", "block", "Distribution block", ("in", "out"), (Contact("in", "out", b.mains),)))
     b.wire(("supply", "load"), ("cutout", "line"), b.mains)
-    b.wire(("cutout", "load"), ("meter", "line"), b.mains)
-    b.wire(("meter", "load"), ("main-isolator", "line"), b.mains)
-    b.wire(("main-isolator", "load"), ("block", "in"), b.mains)
+    b.wire(("cutout", "load"), ("meter", "line"), b.mains, "tails")
+    b.wire(("meter", "load"), ("main-isolator", "line"), b.mains, "tails")
+    b.wire(("main-isolator", "load"), ("block", "in"), b.mains, "tails")
     b.sources.append(Source(GRID, "supply", ("supply", "load")))
     # A TT supply is bonded at its transformer only; TN-C-S and TN-S at or before the service head.
     where = "at the transformer" if site.supply.earthing.value == "TT" else "of the supply"
@@ -133,7 +133,7 @@ def _old_board(b: _Builder) -> None:
     b.switch("board-switch", "isolator", f"{b.words['main_switch'].capitalize()}", b.mains)
     b.wire(("block", "out"), ("board-switch", "line"), b.mains)
     _board_with(b, "board", f"Old {b.words['board']}", b.job.with_role(Role.GRID, Role.LOCKED))
-    b.wire(("board-switch", "load"), ("board", "in"), b.mains)
+    b.wire(("board-switch", "load"), ("board", "in"), b.mains, "board-feed")
 
 
 def _hybrid(b: _Builder, unit: Unit) -> None:
@@ -148,8 +148,7 @@ def _hybrid(b: _Builder, unit: Unit) -> None:
     if not sheet.neutral_switched:
         contacts.append(Contact("grid", "backup", (NEUTRAL,)))
     bank = job.bank_of(unit)
-    faces = [face for face in job.faces if face.unit == u]
-    trackers = list(dict.fromkeys(face.tracker for face in faces))
+    trackers = [t.name for t in sheet.trackers if any(job.modules_in(s.id) for s in job.strings_on(u, t.name))]
     ports += ["battery"] if bank else []
     ports += [f"array {tracker}" for tracker in trackers]
     b.add(
@@ -165,7 +164,7 @@ def _hybrid(b: _Builder, unit: Unit) -> None:
             caution="prove_dead",
         )
     )
-    b.wire((f"{u}-feed", "load"), (u, "grid"), pair)
+    b.wire((f"{u}-feed", "load"), (u, "grid"), pair, f"{u}-feed")
     _storage_and_array(b, unit, trackers)
     relay = _bonds(b, unit)
     _essential_board(b, unit)
@@ -196,23 +195,25 @@ def _storage_and_array(b: _Builder, unit: Unit, trackers: list[str]) -> None:
             DC,
             decided_by=f"banks/{bank.id}",
         )
-        b.wire((bank.id, "dc"), (f"{bank.id}-isolator", "line"), DC)
-        b.wire((f"{bank.id}-isolator", "load"), (u, "battery"), DC)
+        b.wire((bank.id, "dc"), (f"{bank.id}-isolator", "line"), DC, f"{bank.id}-run")
+        b.wire((f"{bank.id}-isolator", "load"), (u, "battery"), DC, f"{bank.id}-run")
         b.sources.append(Source(BATTERY, bank.id, (bank.id, "dc"), u))
     for tracker in trackers:
-        faces = [face for face in job.faces if face.unit == u and face.tracker == tracker]
+        faces = [part for string in job.strings_on(u, tracker) for part in job.modules_in(string.id)]
         part = f"{u}-array-{tracker.lower()}"
-        name = f"{' + '.join(face.name for face in faces)}, {sum(face.count for face in faces)} modules"
-        b.add(Part(part, "array", name, ("dc",), decided_by=f"faces/{faces[0].id}", caution="live_in_daylight"))
+        places = dict.fromkeys(face.name for face, _ in faces)
+        name = f"{' + '.join(places)}, {sum(count for _, count in faces)} modules"
+        origin = f"strings/{job.strings_on(u, tracker)[0].id}"
+        b.add(Part(part, "array", name, ("dc",), decided_by=origin, caution="live_in_daylight"))
         b.switch(
             f"{part}-isolator",
             "isolator",
             f"DC {b.words['isolator']} {tracker}",
             DC,
-            decided_by=f"faces/{faces[0].id}",
+            decided_by=origin,
         )
-        b.wire((part, "dc"), (f"{part}-isolator", "line"), DC)
-        b.wire((f"{part}-isolator", "load"), (u, f"array {tracker}"), DC)
+        b.wire((part, "dc"), (f"{part}-isolator", "line"), DC, part)
+        b.wire((f"{part}-isolator", "load"), (u, f"array {tracker}"), DC, part)
         b.sources.append(Source(ARRAY, part, (part, "dc"), u))
 
 
@@ -269,14 +270,14 @@ def _essential_board(b: _Builder, unit: Unit) -> None:
             )
         )
         b.wire(("block", "out"), (f"{u}-bypass-feed", "line"), pair)
-        b.wire((f"{u}-bypass-feed", "load"), (bypass, "grid"), pair)
-        b.wire(feed, (bypass, "unit"), pair)
+        b.wire((f"{u}-bypass-feed", "load"), (bypass, "grid"), pair, f"{u}-bypass-feed")
+        b.wire(feed, (bypass, "unit"), pair, f"{u}-backup")
         feed = (bypass, "out")
     if job.wiring.essential_rcd:
         rcd = f"{u}-rcd"
         b.switch(rcd, "rcd", b.words["residual_current_device"], pair, decided_by="wiring/essential_rcd")
-        b.wire(feed, (rcd, "line"), pair)
+        b.wire(feed, (rcd, "line"), pair, f"{u}-backup")
         feed = (rcd, "load")
     circuits = tuple(c for c in job.with_role(Role.HELD, Role.SHED) if c.phase == unit.phase)
     _board_with(b, f"{u}-essential", b.words["essential_board"].capitalize(), circuits)
-    b.wire(feed, (f"{u}-essential", "in"), pair)
+    b.wire(feed, (f"{u}-essential", "in"), pair, f"{u}-backup")

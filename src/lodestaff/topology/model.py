@@ -63,6 +63,7 @@ class Conductor:
     a: Terminal
     b: Terminal
     cores: tuple[str, ...]
+    run: str = ""  # the run of cable it is part of; '' for links inside an enclosure
 
     @property
     def name(self) -> str:

@@ -1,0 +1,84 @@
+"""The site: its supply, permissions, place and weather."""
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from lodestaff.catalogue.frozen import Frozen
+from lodestaff.job.facts import Fact
+from lodestaff.job.types import MonthShares, MonthTemperatures, NotNegative, Positive
+
+
+class SyntheticWeather(Frozen):
+    """A seeded synthetic year: monthly clearness (GHI over extraterrestrial), temperatures, wind."""
+
+    kind: Literal["synthetic"] = "synthetic"
+    seed: int = 1
+    clearness: MonthShares
+    temperature_low_c: MonthTemperatures
+    temperature_high_c: MonthTemperatures
+    wind_m_s: Annotated[tuple[Annotated[float, Field(ge=0, le=30)], ...], Field(min_length=12, max_length=12)]
+
+    @model_validator(mode="after")
+    def _temperatures_in_order(self) -> Self:
+        pairs = zip(self.temperature_low_c, self.temperature_high_c, strict=True)
+        for month, (low, high) in enumerate(pairs, start=1):
+            if low > high:
+                raise ValueError(f"month {month}: low {low} °C is above high {high} °C")
+        return self
+
+
+class FileWeather(Frozen):
+    """A typical year from an attached TMY3 or EPW file, by the attachment's SHA-256."""
+
+    kind: Literal["file"] = "file"
+    format: Literal["tmy3", "epw"]
+    sha256: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    name: str = ""
+
+
+PermissionState = Literal["granted", "applied for", "not asked"]
+Temperature = Annotated[float, Field(ge=-70, le=65)]
+
+
+class Supply(Frozen):
+    """The grid supply as it was read."""
+
+    earthing: Fact[Literal["TN-C-S", "TN-S", "TT"]]
+    rating_a: Fact[Positive]
+    voltage_v: Fact[Positive]
+    ze_ohm: Fact[Positive] = Fact()
+    tails_mm2: Fact[Positive] = Fact()
+    earthing_mm2: Fact[Positive] = Fact()
+    bonding_mm2: Fact[Positive] = Fact()
+    electrode_ohm: Fact[Positive] = Fact()
+    spare_ways: Fact[Annotated[int, Field(ge=0, le=200)]] = Fact()
+    surge_protection: Fact[Literal["yes", "no"]] = Fact()
+    board_condition: Fact[Literal["good", "worn", "unfit"]] = Fact()
+    isolator: Fact[Literal["yes", "no"]] = Fact()
+    de_energise: Fact[Annotated[str, Field(max_length=120)]] = Fact()
+
+
+class Permission(Frozen):
+    """What the operator allows: export, and generation in parallel per phase, each with state and date."""
+
+    export_kw: Fact[NotNegative]
+    state: PermissionState
+    date: str = ""
+    parallel_kva: Fact[NotNegative] = Fact()
+    parallel_state: PermissionState = "not asked"
+    parallel_date: str = ""
+
+
+class Site(Frozen):
+    place: str
+    latitude_deg: Annotated[float, Field(ge=-66, le=66)]
+    longitude_deg: Annotated[float, Field(ge=-180, le=180)]
+    altitude_m: Annotated[float, Field(ge=-400, le=5000)] = 0
+    utc_offset_h: Annotated[float, Field(ge=-12, le=14)]
+    phases: Annotated[tuple[str, ...], Field(min_length=1, max_length=3)]
+    supply: Supply
+    permission: Permission
+    record_low_c: Fact[Temperature] = Fact()
+    record_high_c: Fact[Temperature] = Fact()
+    weather: Annotated[SyntheticWeather | FileWeather, Field(discriminator="kind")]
