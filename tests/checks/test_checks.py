@@ -5,7 +5,8 @@ import pytest
 from lodestaff.checks import CHECKS, Verdict, check_named
 from lodestaff.job import Change, edit
 from lodestaff.quantities.errors import JobError
-from lodestaff.reckoning.findings import RECORDS, findings
+from lodestaff.reckoning.findings import findings
+from lodestaff.reckoning.records import RECORDS
 
 
 def found(reckoner, job, code, deep=False):

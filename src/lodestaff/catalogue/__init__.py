@@ -1,6 +1,6 @@
 """Equipment sheets and rule packs: data with provenance, no logic of one maker."""
 
-from lodestaff.catalogue.pack import Pack, PackValue, load_pack, pack_names
+from lodestaff.catalogue.pack import Pack, PackTable, PackValue, load_pack, pack_names
 from lodestaff.catalogue.sheets import BatterySheet, HybridSheet, ModuleSheet, Sheets, Tracker
 
 __all__ = [
@@ -8,6 +8,7 @@ __all__ = [
     "HybridSheet",
     "ModuleSheet",
     "Pack",
+    "PackTable",
     "PackValue",
     "Sheets",
     "Tracker",

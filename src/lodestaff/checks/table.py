@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from lodestaff.checks import limits, loads, wire
+from lodestaff.checks import array, conductors, limits, loads, site, storage, wire
 from lodestaff.checks.finding import Finding
 from lodestaff.quantities.errors import JobError
 
@@ -23,6 +23,14 @@ class Check:
 
 
 CHECKS: tuple[Check, ...] = (
+    Check("SITE-RATING", "Was the service rating read, and does it carry the circuits?", "site",
+          site.Rating, site.site_rating, "reading on site"),
+    Check("SITE-PERMIT", "Is the generation of each phase permitted, and what may run today?", "site",
+          site.PermitOnPhase, site.site_permit, "pack, operator's permission"),
+    Check("SITE-EARTH", "Is the earthing known, measured and large enough?", "site",
+          site.Earth, site.site_earth, "pack"),
+    Check("SITE-SPACE", "Is there room at the distribution, and in what state is it?", "site",
+          site.Space, site.site_space, "what was found"),
     Check("LOAD-CONT", "Can the unit carry all held circuits at once, in kW and kVA, on each phase?", "loads",
           loads.HeldLoad, loads.load_cont, "unit's sheet, derated"),
     Check("LOAD-SURGE", "Can it carry the worst start on top of the others, for as long as the start lasts?", "loads",
@@ -33,6 +41,31 @@ CHECKS: tuple[Check, ...] = (
           loads.LockOut, loads.load_lock, "common practice"),
     Check("LOAD-CARE", "Does treatment or life hang on a circuit?", "loads",
           loads.Care, loads.load_care, "common practice"),
+    Check("ARR-VOC", "Does every string stay under the maximum voltage at the record low?", "array",
+          array.StringVolts, array.arr_voc, "unit's and module's sheets"),
+    Check("ARR-VMP", "Does every string start and work in its tracker's window?", "array",
+          array.StringVolts, array.arr_vmp, "unit's sheet"),
+    Check("ARR-ISC", "Does every tracker take the short-circuit current of its strings?", "array",
+          array.OnTracker, array.arr_isc, "unit's sheet, pack's factor"),
+    Check("ARR-IMP", "Is operating current clipped?", "array", array.OnTracker, array.arr_imp, "unit's sheet"),
+    Check("ARR-PAR", "Are parallel strings equal?", "array", array.OnTracker, array.arr_par, "common practice"),
+    Check("ARR-FUSE", "Do parallel strings need fuses?", "array", array.OnTracker, array.arr_fuse, "module's sheet"),
+    Check("ARR-RATIO", "Does the array suit its unit?", "array", array.Ratio, array.arr_ratio, "unit's sheet, pack"),
+    Check("STO-POWER", "Can the battery feed the held circuits and the inverter?", "storage",
+          storage.BankPower, storage.sto_power, "sheets"),
+    Check("STO-COUNT", "Is the number of modules one that the stack takes?", "storage",
+          storage.BankPower, storage.sto_count, "battery's sheet"),
+    Check("STO-GROW", "What does the next module need?", "storage", storage.BankPower, storage.sto_grow, "sheets"),
+    Check("WIRE-AMP", "Does every run carry its device, and the device its current?", "wire",
+          conductors.Run, conductors.wire_amp, "pack's tables"),
+    Check("WIRE-DROP", "Is the drop or rise of every run within its limit?", "wire",
+          conductors.Run, conductors.wire_drop, "pack"),
+    Check("WIRE-FAULT", "Is every fault to earth disconnected, with the grid and on the island?", "wire",
+          conductors.Run, conductors.wire_fault, "trip bands"),
+    Check("WIRE-RCD", "Is a residual-current device there where needed, and of the right kind?", "wire",
+          conductors.Run, conductors.wire_rcd, "pack"),
+    Check("WIRE-EARTH", "Has the island an earth of its own?", "wire",
+          conductors.Electrode, conductors.wire_earth, "pack"),
     Check("WIRE-BOND", "Has every live neutral network exactly one bond, ahead of residual-current devices?", "wire",
           wire.Bonds, wire.wire_bond, "pack"),
     Check("LIM-EXPORT", "Is the export setting, with the meter's error, within the permission?", "limits",

@@ -273,6 +273,55 @@ def wire(options: argparse.Namespace) -> int:
     return FINE
 
 
+def diff(options: argparse.Namespace) -> int:
+    """Two versions side by side."""
+    from lodestaff.reckoning.compare import compare, difference_text
+
+    def opened(path: Path) -> tuple[Job, Reckoner]:
+        return load_job(path), Reckoner(lambda digest: read_attachment(path, digest))
+
+    (a, reckoner_a), (b, reckoner_b) = opened(Path(options.a)), opened(Path(options.b))
+    rows = compare(reckoner_a, a, reckoner_b, b)
+    if options.json:
+        _print_json({"a": options.a, "b": options.b, "rows": [{**asdict(row), "same": row.same} for row in rows]})
+        return FINE
+    for row in rows:
+        print(f"{row.group:9} {row.name:44} {row.a:>22} {row.b:>22} {difference_text(row):>14}")
+    return FINE
+
+
+def sizes(options: argparse.Namespace) -> int:
+    """The storage map of each unit with a battery."""
+    from lodestaff.reckoning.storage import UNITS, storage_map
+
+    job, reckoner = _open(options)
+    answers = []
+    for unit in job.units:
+        if job.bank_of(unit) is None:
+            continue
+        found = storage_map(reckoner, job, unit, options.outcome == "endurance")
+        assert found is not None
+        answers.append({"unit": unit.id, "now": {"hybrid": found.now[0], "modules": found.now[1]}, "permitted_kva": found.permitted_kva,
+                        "held_kva": found.held_kva, "cells": [asdict(cell) for cell in found.cells.values()]})  # fmt: skip
+        if not options.json:
+            print(
+                f"{unit.name}: {options.outcome} {UNITS[options.outcome]}; a cell in brackets is forbidden by the site"
+            )
+            print(" " * 8 + "".join(f"{found.rated_kva[name]:>10g} kVA" for name in found.hybrids))
+            for modules in reversed(found.modules):
+                row = [found.cells[name, modules] for name in found.hybrids]
+                words = [f"{cell.value(options.outcome):,.1f}" for cell in row]
+                print(
+                    f"{modules:>3} mod "
+                    + "".join(
+                        f"{f'({word})' if cell.barred else word:>14}" for cell, word in zip(row, words, strict=True)
+                    )
+                )
+    if options.json:
+        _print_json({"job": job.id, "maps": answers})
+    return FINE
+
+
 def report(options: argparse.Namespace) -> int:
     """Write the page."""
     from lodestaff.exchange.page import page

@@ -77,6 +77,11 @@ def _parser() -> _Parser:
     report = command("report", "the page as PDF: split, diagram, settings, findings, cautions")
     report.add_argument("-o", "--output", metavar="FILE", help="the PDF to write (beside the job)")
     commands.add_parser("schema", help="the published schema of the design document (JSON Schema)")
+    diff = command("diff", "two versions of a job side by side, figure by figure", job=False)
+    diff.add_argument("a", help="one job file")
+    diff.add_argument("b", help="the other job file")
+    sizes = command("sizes", "the map of battery modules by inverter sizes, a year in each cell")
+    sizes.add_argument("--outcome", choices=("self-sufficiency", "bill", "curtailed", "endurance"), default="bill")
     pack = command("pack", "design, journal and attachments in one file to send")
     pack.add_argument("file", help="the file to write")
     unpack = command("unpack", "lay a packed job out", job=False)
@@ -91,7 +96,9 @@ def _parser() -> _Parser:
 
 def command_names() -> frozenset[str]:
     """Subcommands that the command line itself answers."""
-    return frozenset(("check", "checks", "simulate", "outage", "wire", "report", "schema", "pack", "unpack"))
+    return frozenset(
+        ("check", "checks", "simulate", "outage", "wire", "report", "schema", "pack", "unpack", "diff", "sizes")
+    )
 
 
 def run(arguments: Sequence[str]) -> int:
@@ -112,6 +119,8 @@ def run(arguments: Sequence[str]) -> int:
         "schema": commands.schema,
         "pack": commands.pack,
         "unpack": commands.unpack,
+        "diff": commands.diff,
+        "sizes": commands.sizes,
     }
     try:
         code = answer[options.command](options)

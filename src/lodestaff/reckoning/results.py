@@ -9,10 +9,11 @@ from lodestaff.energy.calendar import STEP_H, STEPS, STEPS_PER_DAY, Floats, dayl
 from lodestaff.energy.outage import Outage
 from lodestaff.job import Circuit, Job
 from lodestaff.reckoning.figures import YearFigures
-from lodestaff.reckoning.findings import LATE_AFTERNOON_H, findings, promise_cost
+from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.flows import DayFlows, day_flows
 from lodestaff.reckoning.moment import Moment, day_of
 from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.backup import LATE_AFTERNOON_H, promise_cost
 from lodestaff.reckoning.selectors import timetable
 
 

@@ -1,0 +1,32 @@
+"""From a job to the record that each check takes."""
+
+from collections.abc import Callable, Iterator
+from typing import Any
+
+from lodestaff.checks import array as array_checks
+from lodestaff.checks import conductors, limits, loads, storage, wire
+from lodestaff.checks import site as site_checks
+from lodestaff.job import Job
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records import array, backup, design
+
+RECORDS: dict[type, Callable[[Reckoner, Job, bool], Iterator[Any]]] = {
+    loads.HeldLoad: backup.held_loads,
+    loads.HeldEnergy: backup.held_energies,
+    loads.LockOut: backup.lock_outs,
+    loads.Care: backup.cares,
+    wire.Bonds: backup.bonds,
+    limits.Export: backup.exports,
+    limits.Import: backup.imports,
+    limits.Reserve: backup.reserves,
+    site_checks.Rating: design.ratings,
+    site_checks.PermitOnPhase: design.permits,
+    site_checks.Earth: design.earths,
+    site_checks.Space: design.spaces,
+    array_checks.StringVolts: array.string_volts,
+    array_checks.OnTracker: array.on_trackers,
+    array_checks.Ratio: array.ratios,
+    storage.BankPower: design.bank_powers,
+    conductors.Run: design.runs,
+    conductors.Electrode: design.electrodes,
+}

@@ -1,0 +1,134 @@
+"""Records for the checks of the array."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from lodestaff.checks.array import OnTracker, Ratio, StringVolts
+from lodestaff.checks.finding import soft
+from lodestaff.electrical.strings import Lengths, ModuleVolts, module_volts, string_lengths
+from lodestaff.job import Face, Job, ModuleString, Unit
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.selectors import trackers
+
+WITHOUT_LOW_C, WITHOUT_HIGH_C = -10.0, 35.0  # taken while the site's records are unknown; checks stay open
+
+
+def volts_of(job: Job, face: Face) -> ModuleVolts:
+    """One module's voltages on a face at the site's record temperatures."""
+    site, module = job.site, job.sheets.modules[face.module]
+    rise = job.pack.value("mounting_rise_rack_k" if face.mounting == "open rack" else "mounting_rise_roof_k").value
+    low = site.record_low_c.value if site.record_low_c.value is not None else WITHOUT_LOW_C
+    high = site.record_high_c.value if site.record_high_c.value is not None else WITHOUT_HIGH_C
+    return module_volts(
+        module.voc_v, module.beta_voc_pct_per_k, module.vmp_v, module.gamma_pmp_pct_per_k, low, high, rise
+    )
+
+
+def string_limits(job: Job, string: ModuleString) -> tuple[ModuleVolts, Lengths] | None:
+    """A string's module volts (the worst of its faces) and the lengths that fit; None while it has no module."""
+    parts = job.modules_in(string.id)
+    if not parts:
+        return None
+    volts = max((volts_of(job, face) for face, _ in parts), key=lambda one: one.hot_c)
+    unit = next(one for one in job.units if one.id == string.unit)
+    sheet = job.hybrid_of(unit)
+    tracker = next(one for one in sheet.trackers if one.name == string.tracker)
+    module = job.sheets.modules[parts[0][0].module]
+    most_v = min(sheet.max_dc_v, module.max_system_v)
+    return volts, string_lengths(volts, tracker.v_min, tracker.v_max, tracker.v_start, most_v)
+
+
+def string_volts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[StringVolts]:
+    site = job.site
+    for string in job.strings:
+        found = string_limits(job, string)
+        if found is None:
+            continue
+        volts, lengths = found
+        parts = job.modules_in(string.id)
+        unit = next(one for one in job.units if one.id == string.unit)
+        sheet = job.hybrid_of(unit)
+        places = tuple(
+            f"faces/{face.id}/modules/{module.id}"
+            for face, _ in parts
+            for module in face.modules
+            if module.string == string.id
+        )
+        yield StringVolts(
+            string.id,
+            string.name,
+            sum(count for _, count in parts),
+            job.sheets.modules[parts[0][0].module],
+            volts,
+            lengths,
+            next(one for one in sheet.trackers if one.name == string.tracker),
+            sheet.max_dc_v,
+            places,
+            soft(record_low=site.record_low_c),
+            soft(record_high=site.record_high_c),
+            site.record_low_c.value is not None,
+        )
+
+
+def on_trackers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[OnTracker]:
+    for unit in job.units:
+        number = -1
+        for tracker in job.hybrid_of(unit).trackers:
+            strings = []
+            for string in job.strings_on(unit.id, tracker.name):
+                parts = job.modules_in(string.id)
+                if parts:
+                    module = job.sheets.modules[parts[0][0].module]
+                    strings.append(
+                        (string.id, string.name, sum(n for _, n in parts), module, tuple(f.name for f, _ in parts))
+                    )
+            if not strings:
+                continue
+            number += 1
+            faces = {face for *_, on in strings for face in on}
+            coincide = _coincidence(reckoner, job, unit, number) if len(faces) > 1 else None
+            yield OnTracker(
+                unit.name,
+                tracker,
+                tuple(strings),
+                job.pack.value("isc_factor"),
+                job.pack.table("string_fuses"),
+                coincide,
+                reckoner.tracker_clipped_kwh(job, unit, number),
+            )
+
+
+def _coincidence(reckoner: Reckoner, job: Job, unit: Unit, number: int) -> float:
+    """The year's highest sum of the strings' powers over the sum of their highest."""
+    tracker = trackers(job, unit)[number]
+    series = [
+        np.sum([reckoner.module_kw(job, plane) * count for plane, count in string.planes], axis=0)
+        for string in tracker.strings
+    ]
+    highest = sum(float(one.max()) for one in series)
+    return float(np.sum(series, axis=0).max()) / highest if highest > 0 else 1.0
+
+
+def ratios(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Ratio]:
+    clipped = reckoner.year(job).series.clipped_kw
+    for index, unit in enumerate(job.units):
+        sheet = job.hybrid_of(unit)
+        array_kw = sum(
+            job.sheets.modules[face.module].pmp_w * count / 1000
+            for string in job.strings
+            if string.unit == unit.id
+            for face, count in job.modules_in(string.id)
+        )
+        lost = float(clipped[index].sum() / 4) + sum(
+            reckoner.tracker_clipped_kwh(job, unit, number) for number in range(len(trackers(job, unit)))
+        )
+        yield Ratio(
+            unit.name,
+            array_kw,
+            sheet.rated_kw,
+            sheet.max_dc_kw,
+            lost,
+            job.pack.value("dc_ac_low"),
+            job.pack.value("dc_ac_high"),
+        )

@@ -1,0 +1,189 @@
+"""Records for the checks of Loads, Limits and bonds."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from lodestaff.catalogue import PackValue
+from lodestaff.checks.finding import soft
+from lodestaff.checks.limits import Export, Import, Reserve
+from lodestaff.checks.loads import Care, HeldEnergy, HeldLoad, LockOut
+from lodestaff.checks.wire import Bonds
+from lodestaff.electrical.split import derating
+from lodestaff.energy.battery import bank_energies
+from lodestaff.energy.calendar import MONTH_NAMES, STEPS_PER_DAY, moment_of, month_of_step
+from lodestaff.energy.dispatch import Converter
+from lodestaff.job import Change, Job, Role, Unit, edit
+from lodestaff.quantities import text_of
+from lodestaff.quantities.units import clock
+from lodestaff.reckoning.reckoner import Reckoner, evening_need_kwh
+
+LATE_AFTERNOON_H = 17.0
+
+
+def _value(job: Job, name: str) -> PackValue:
+    return job.pack.value(name)
+
+
+def held_loads(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldLoad]:
+    for unit in job.units:
+        sheet = job.hybrid_of(unit)
+        ambient = unit.ambient_max_c
+        share = derating(
+            ambient.value if ambient.value is not None else 25.0,
+            job.site.altitude_m,
+            sheet.derate_from_c,
+            sheet.derate_pct_per_k,
+            sheet.derate_from_m,
+        )
+        held = tuple(c for c in job.with_role(Role.HELD) if c.phase == unit.phase)
+        words = (
+            f"place up to {text_of(ambient.value, '°C')} ({ambient.words()}), {job.site.altitude_m:g} m"
+            if ambient.value is not None
+            else "ambient unknown"
+        )
+        open_because = soft(**{f"hottest_place_of_{unit.name}": ambient})
+        if sheet.derate_from_c is None:
+            open_because += ("the sheet gives no derating",)
+        for c in held:
+            open_because += soft(**{f"running_power_of_{c.name}": c.known})
+        yield HeldLoad(
+            unit.name,
+            unit.phase,
+            held,
+            sheet.rated_kw,
+            sheet.rated_kva,
+            sheet.surge_kva,
+            sheet.surge_s,
+            share,
+            words,
+            _value(job, "continuous_margin_share"),
+            _value(job, "surge_margin_share"),
+            open_because,
+        )
+
+
+def _with_batteries(reckoner: Reckoner, job: Job) -> Iterator[tuple[Unit, Converter]]:
+    for unit, converter in zip(job.units, reckoner.converters(job), strict=True):
+        if converter.battery is not None:
+            yield unit, converter
+
+
+def held_energies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldEnergy]:
+    percent = _value(job, "ride_through_percentile").value
+    months = month_of_step()[::STEPS_PER_DAY]
+    for unit, converter in _with_batteries(reckoner, job):
+        bank = converter.battery
+        assert bank is not None
+        nights = evening_need_kwh(reckoner.island(job, unit).held_kw, LATE_AFTERNOON_H, job.wishes.outage_h)
+        needs = [float(np.percentile(nights[months == month], 100 - percent)) for month in range(12)]
+        worst = int(np.argmax(needs))
+        mean_kw = needs[worst] / job.wishes.outage_h
+        inverter = mean_kw / (mean_kw + converter.k1 * mean_kw + converter.k2 * mean_kw**2) if mean_kw > 0 else 1.0
+        share = bank.eta_discharge * inverter
+        energies = bank_energies(bank.capacity_kwh, 1.0, bank.floor_soc, bank.top_soc, bank.reserve_soc, share)
+        free = [c for c in job.with_role(Role.HELD) if c.phase == unit.phase and not c.wish and c.care == "none"]
+        largest = max(free, key=lambda c: c.kwh_year, default=None)
+        yield HeldEnergy(
+            unit.name,
+            job.wishes.outage_h,
+            LATE_AFTERNOON_H,
+            needs[worst],
+            MONTH_NAMES[worst],
+            energies.cycling_ac_kwh,
+            bank.capacity_kwh,
+            bank.reserve_soc,
+            bank.top_soc,
+            share,
+            largest,
+            100 - percent,
+            soft(wanted_hours=job.wishes.known),
+        )
+
+
+def lock_outs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LockOut]:
+    yield LockOut(job.circuits)
+
+
+def cares(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Care]:
+    yield Care(job.circuits, job.pack.cautions["not_emergency"])
+
+
+def bonds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Bonds]:
+    wiring = reckoner.wiring(job)
+    states = tuple((found.state.name, found.networks) for found in wiring.answers)
+    relay = all(job.hybrid_of(unit).bond_relay for unit in job.units)
+    yield Bonds(
+        states,
+        _value(job, "bonds_per_network"),
+        job.pack.word("bond"),
+        job.pack.word("residual_current_device"),
+        relay,
+        soft(earthing_arrangement=job.site.supply.earthing),
+    )
+
+
+def exports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Export]:
+    permission = job.site.permission
+    on_loss = {job.hybrid_of(unit).on_meter_loss for unit in job.units}
+    worst = next((word for word in ("export goes on", "not stated") if word in on_loss), "export stops")
+    yield Export(
+        job.limits.export_kw,
+        permission.export_kw.value,
+        permission.state,
+        job.pack.word("permission"),
+        _value(job, "meter_error_share"),
+        worst,
+        soft(permitted_export=permission.export_kw),
+    )
+
+
+def imports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Import]:
+    year = reckoner.year(job)
+    drawn = year.import_kw.sum(axis=0)
+    step = int(np.argmax(drawn))
+    day, hour = moment_of(step)
+    charging = float(np.clip(-year.series.battery_ac_kw[:, step], 0, None).sum())
+    yield Import(
+        job.limits.import_kw,
+        job.site.supply.rating_a.value,
+        _value(job, "nominal_v"),
+        len(job.site.phases),
+        float(drawn[step]),
+        f"{day.day} {MONTH_NAMES[day.month - 1]} {clock(hour)}",
+        charging,
+        soft(service_rating=job.site.supply.rating_a),
+    )
+
+
+def reserves(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Reserve]:
+    percent = _value(job, "ride_through_percentile")
+    for unit, _ in _with_batteries(reckoner, job):
+        ride = reckoner.ride(job, unit)
+        month, hours = ride.worst(percent.value)
+        better, cost = None, None
+        if deep and hours < job.wishes.outage_h:
+            better, cost = promise_cost(reckoner, job, unit)
+        yield Reserve(
+            job.limits.reserve_soc,
+            job.wishes.outage_h,
+            month,
+            hours,
+            ride.horizon_h,
+            percent,
+            tuple(ride.percentile_h(number, percent.value) for number in range(12)),
+            better,
+            job.limits.shed_soc,
+            cost,
+            job.tariff.currency,
+            soft(promised_hours=job.wishes.known),
+        )
+
+
+def promise_cost(reckoner: Reckoner, job: Job, unit: Unit) -> tuple[float | None, float | None]:
+    """The reserve that keeps the promised hours, and what it costs a year against the present one."""
+    needed = reckoner.promised_reserve(job, unit)
+    if needed is None:
+        return None, None
+    kept = edit(job, Change("limits/reserve_soc", needed), Change("limits/shed_soc", max(needed, job.limits.shed_soc)))
+    return needed, reckoner.figures(kept).bill - reckoner.figures(job).bill

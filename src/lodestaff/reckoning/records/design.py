@@ -1,0 +1,141 @@
+"""Records for the checks of the site, the storage and the runs of cable."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from lodestaff.checks.conductors import Electrode, Run
+from lodestaff.checks.site import Earth, PermitOnPhase, Rating, Space
+from lodestaff.checks.storage import BankPower
+from lodestaff.energy.calendar import MONTH_NAMES, moment_of
+from lodestaff.job import Job, Role
+from lodestaff.quantities.units import clock
+from lodestaff.reckoning.reckoner import Reckoner
+
+ZE_LIMIT = {"TN-C-S": "tncs_ze_max_ohm", "TN-S": "tns_ze_max_ohm", "TT": "tt_ra_max_ohm"}
+
+
+def ratings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Rating]:
+    total = reckoner.load_kw(job).sum(axis=0)
+    step = int(np.argmax(total))
+    day, hour = moment_of(step)
+    when = f"{day.day} {MONTH_NAMES[day.month - 1]} {clock(hour)}"
+    yield Rating(
+        job.site, float(total[step]), when, job.pack.value("nominal_v"), len(job.site.phases), "service rating"
+    )
+
+
+def permits(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PermitOnPhase]:
+    for phase in job.site.phases:
+        units = tuple((unit.name, job.hybrid_of(unit).rated_kva) for unit in job.units if unit.phase == phase)
+        if units:
+            yield PermitOnPhase(
+                job.site,
+                phase,
+                sum(kva for _, kva in units),
+                units,
+                job.pack.value("notify_a_per_phase"),
+                job.pack.value("nominal_v"),
+                job.pack.word("permission"),
+            )
+
+
+def earths(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Earth]:
+    limit = ZE_LIMIT[job.site.supply.earthing.value or "TN-C-S"]
+    yield Earth(
+        job.site,
+        job.pack.value(limit),
+        job.pack.value("earthing_mm2"),
+        job.pack.value("bonding_mm2"),
+        job.pack.word("earth"),
+    )
+
+
+def spaces(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Space]:
+    yield Space(
+        job.site, len(job.units) * (2 if job.wiring.bypass else 1), job.pack.word("board"), job.pack.word("isolator")
+    )
+
+
+def bank_powers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[BankPower]:
+    for unit, converter in zip(job.units, reckoner.converters(job), strict=True):
+        bank = job.bank_of(unit)
+        if bank is None or converter.battery is None:
+            continue
+        sheet, hybrid = job.sheets.batteries[bank.sheet], job.hybrid_of(unit)
+        # AC out of one module: its limit at the DC bus, less the inverter's loss at full power.
+        inverting = converter.rated_kw / (
+            converter.rated_kw * (1 + converter.k1) + converter.k2 * converter.rated_kw**2
+        )
+        held = sum(c.running_w for c in job.with_role(Role.HELD) if c.phase == unit.phase) / 1000
+        permission = job.site.permission
+        allowed = permission.parallel_kva.value if permission.parallel_state == "granted" else None
+        yield BankPower(
+            bank.id,
+            unit.name,
+            bank.modules,
+            sheet.min_modules,
+            sheet.max_modules,
+            sheet.module_kwh * sheet.discharge_c_per_h * inverting,
+            sheet.module_kwh * sheet.charge_c_per_h,
+            min(hybrid.rated_kw, hybrid.discharge_kw * inverting),
+            hybrid.charge_kw,
+            job.limits.discharge_kw * inverting,
+            held,
+            hybrid.rated_kva,
+            allowed,
+            sheet.weight_kg,
+            False,
+        )
+
+
+def runs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Run]:
+    """The runs of every unit: its feed, the essential board's, the bypass's, the battery's, the array's."""
+    cables = {cable.id: cable for cable in job.cables}
+    nominal = job.pack.value("nominal_v").value
+    known = {conductor.run for conductor in reckoner.wiring(job).topology.conductors}
+    for unit in job.units:
+        sheet, bank = job.hybrid_of(unit), job.bank_of(unit)
+        rated_a = sheet.rated_kva * 1000 / nominal
+        held_a = (
+            sum(c.running_kva for c in job.with_role(Role.HELD, Role.SHED) if c.phase == unit.phase) * 1000 / nominal
+        )
+        rows = [
+            (f"{unit.id}-feed", f"{unit.name} feed", "AC source", rated_a, nominal, True),
+            (f"{unit.id}-backup", "Essential board feed", "AC load", min(rated_a, held_a), nominal, False),
+            (f"{unit.id}-bypass-feed", "Bypass feed", "AC load", held_a, nominal, False),
+        ]
+        if bank is not None:
+            battery = job.sheets.batteries[bank.sheet]
+            power = min(sheet.discharge_kw, bank.modules * battery.module_kwh * battery.discharge_c_per_h)
+            if battery.v_min is not None:
+                series_v = battery.v_min * bank.modules
+                rows.append((f"{bank.id}-run", "Battery run", "battery", power * 1000 / series_v, series_v, True))
+        for tracker in sheet.trackers:
+            strings = [(s, job.modules_in(s.id)) for s in job.strings_on(unit.id, tracker.name) if job.modules_in(s.id)]
+            if strings:
+                modules = [job.sheets.modules[parts[0][0].module] for _, parts in strings]
+                volts = min(
+                    sum(n for _, n in parts) * module.vmp_v for (_, parts), module in zip(strings, modules, strict=True)
+                )
+                amps = sum(module.imp_a for module in modules)
+                rows.append(
+                    (
+                        f"{unit.id}-array-{tracker.name.lower()}",
+                        f"Array run {tracker.name}",
+                        "array",
+                        amps,
+                        volts,
+                        False,
+                    )
+                )
+        for id, name, kind, amps, volts, two_way in rows:
+            if id in known:
+                yield Run(
+                    id, name, kind, amps, volts, cables.get(id), job.pack, job.site, two_way, id.endswith("-backup")
+                )
+
+
+def electrodes(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Electrode]:
+    needed = any(job.hybrid_of(unit).neutral_switched for unit in job.units)
+    yield Electrode(job.site, job.wiring.electrode, needed, "island_electrode_max_ohm", job.pack)

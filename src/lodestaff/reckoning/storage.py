@@ -1,0 +1,215 @@
+"""The map of battery modules by inverter sizes: a simulated year in each cell."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from lodestaff.energy.calendar import STEP_H, STEPS, within
+from lodestaff.energy.dispatch import Converter
+from lodestaff.energy.outage import island_of, ride_horizon_h, ride_through
+from lodestaff.job import Change, Job, Unit, edit
+from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning.reckoner import Reckoner
+
+OUTCOMES = ("self-sufficiency", "bill", "curtailed", "endurance")
+UNITS = {"self-sufficiency": "%", "bill": "", "curtailed": "kWh", "endurance": "h"}
+BETTER_UP = {"self-sufficiency": True, "bill": False, "curtailed": False, "endurance": True}
+
+
+@dataclass(frozen=True)
+class Cell:
+    """One candidate: inverter by sheet id, number of modules, what a year with it brings, and what forbids it."""
+
+    hybrid: str
+    modules: int
+    self_sufficiency_pct: float
+    bill: float
+    curtailed_kwh: float
+    endurance_h: float | None
+    discharge_kw: float
+    barred: tuple[str, ...]
+
+    def value(self, outcome: str) -> float | None:
+        return {
+            "self-sufficiency": self.self_sufficiency_pct, "bill": self.bill, "curtailed": self.curtailed_kwh,
+            "endurance": self.endurance_h,
+        }[outcome]  # fmt: skip
+
+
+@dataclass(frozen=True)
+class StorageMap:
+    """Inverters along (sheet ids by rating), modules up, and the site's limits across it."""
+
+    unit: str
+    hybrids: tuple[str, ...]
+    names: dict[str, str]
+    rated_kva: dict[str, float]
+    rated_kw: dict[str, float]
+    modules: tuple[int, ...]
+    cells: dict[tuple[str, int], Cell]
+    now: tuple[str, int]
+    permitted_kva: float | None
+    held_kva: float
+    module_kw: float
+
+    def best(self, outcome: str) -> Cell | None:
+        """The best cell that nothing forbids."""
+        free = [cell for cell in self.cells.values() if not cell.barred and cell.value(outcome) is not None]
+        sign = -1 if BETTER_UP[outcome] else 1
+        return min(free, key=lambda cell: sign * (cell.value(outcome) or 0.0), default=None)
+
+
+def adopt(job: Job, unit: Unit, hybrid: str, modules: int) -> tuple[Change, ...]:
+    """The changes that make a cell the job's."""
+    bank = job.bank_of(unit)
+    changes = [Change(f"units/{unit.id}/sheet", hybrid)]
+    if bank is not None:
+        changes.append(Change(f"banks/{bank.id}/modules", modules))
+    return tuple(changes)
+
+
+def storage_map(
+    reckoner: Reckoner,
+    job: Job,
+    unit: Unit,
+    with_endurance: bool = False,
+    progress: Callable[[float], bool] = lambda share: True,
+) -> StorageMap | None:
+    """Simulate every cell. `progress` is told the share done and answers whether to go on; None where stopped.
+
+    One unit on one phase; a job with several units maps the named one with the others left out of it.
+    Raises JobError where the unit has no battery.
+    """
+    bank = job.bank_of(unit)
+    if bank is None:
+        raise JobError("has no battery to map", f"units {unit.id}", "give it a bank of modules")
+    sheet = job.sheets.batteries[bank.sheet]
+    hybrids = sorted(job.sheets.hybrids, key=lambda name: job.sheets.hybrids[name].rated_kva)
+    counts = tuple(range(1, sheet.max_modules + 1))
+    cells: dict[tuple[str, int], Cell] = {}
+    for done, hybrid in enumerate(hybrids):
+        if not progress(done / len(hybrids)):
+            return None
+        for cell in _column(reckoner, job, unit, hybrid, counts, with_endurance):
+            cells[hybrid, cell.modules] = cell
+    progress(1.0)
+    permission = job.site.permission
+    held = sum(c.running_kva for c in job.circuits if c.phase == unit.phase and c.role == "held")
+    notify = job.pack.value("notify_a_per_phase").value * job.pack.value("nominal_v").value / 1000
+    granted = permission.parallel_kva.value if permission.parallel_state == "granted" else None
+    return StorageMap(
+        unit.id, tuple(hybrids), {name: job.sheets.hybrids[name].name for name in hybrids},
+        {name: job.sheets.hybrids[name].rated_kva for name in hybrids}, {name: job.sheets.hybrids[name].rated_kw for name in hybrids},
+        counts, cells, (unit.sheet, bank.modules), max(notify, granted or 0.0), held,
+        sheet.module_kwh * sheet.discharge_c_per_h,
+    )  # fmt: skip
+
+
+def _column(
+    reckoner: Reckoner, job: Job, unit: Unit, hybrid: str, counts: tuple[int, ...], with_endurance: bool
+) -> list[Cell]:
+    """All module counts of one inverter."""
+    variants, barred = [], []
+    for modules in counts:
+        try:
+            variants.append(edit(job, *adopt(job, unit, hybrid, modules)))
+            barred.append(_barred(variants[-1], unit, hybrid, modules))
+        except JobError as trouble:
+            return [
+                Cell(hybrid, n, float("nan"), float("nan"), float("nan"), None, 0.0, (str(trouble),)) for n in counts
+            ]
+    index = job.units.index(unit)
+    converters = [reckoner.converters(variant)[index] for variant in variants]
+    sums = _sums(reckoner, variants[0], index, converters)
+    load = reckoner.load_kw(job)[job.site.phases.index(unit.phase)]
+    load_kwh = float(load.sum() * STEP_H)
+    tariff = job.tariff
+    cells = []
+    for row, (modules, converter, variant) in enumerate(zip(counts, converters, variants, strict=True)):
+        high, low, export, curtailed, _, _ = (float(value) for value in sums[row])
+        bill = (
+            high * tariff.import_high
+            + low * tariff.import_low
+            - export * tariff.export
+            + tariff.standing_per_day * STEPS / 96
+        )
+        assert converter.battery is not None
+        hours = _endurance(reckoner, variant, index) if with_endurance else None
+        given = min(
+            converter.rated_kw, converter.battery.discharge_kw / (1 + converter.k1 + converter.k2 * converter.rated_kw)
+        )
+        share = 100 * (1 - (high + low) / load_kwh) if load_kwh else 100.0
+        cells.append(Cell(hybrid, modules, share, bill, curtailed, hours, given, barred[row]))
+    return cells
+
+
+def _barred(job: Job, unit: Unit, hybrid: str, modules: int) -> tuple[str, ...]:
+    """What forbids a cell: permission, the held circuits, the stack."""
+    sheet = job.sheets.hybrids[hybrid]
+    bank = job.bank_of(unit)
+    assert bank is not None
+    battery = job.sheets.batteries[bank.sheet]
+    permission, reasons = job.site.permission, []
+    notify = job.pack.value("notify_a_per_phase").value * job.pack.value("nominal_v").value / 1000
+    allowed = max(notify, (permission.parallel_kva.value or 0.0) if permission.parallel_state == "granted" else 0.0)
+    if sheet.rated_kva > allowed + 1e-9:
+        reasons.append(f"above the permitted {allowed:.2f} kVA")
+    held = sum(c.running_kva for c in job.circuits if c.phase == unit.phase and c.role == "held")
+    if held > sheet.rated_kva:
+        reasons.append(f"below the held {held:.2f} kVA")
+    if modules * battery.module_kwh * battery.discharge_c_per_h < held:
+        reasons.append("modules too few for the held circuits")
+    if modules < battery.min_modules:
+        reasons.append(f"the stack takes {battery.min_modules} at least")
+    return tuple(reasons)
+
+
+def _sums(reckoner: Reckoner, job: Job, index: int, converters: list[Converter]) -> np.ndarray:
+    from lodestaff.energy.mapping import Candidates, map_year
+
+    hours = reckoner.hours_by(job, job.limits.device_clock)
+    window = np.zeros(STEPS, dtype=bool)
+    target, power = 0.0, 0.0
+    for one in job.limits.windows:
+        window |= within(hours, one.start_h, one.end_h)
+        target, power = max(target, one.target_soc), max(power, one.power_kw)
+    banks = [converter.battery for converter in converters]
+    assert all(bank is not None for bank in banks)
+
+    def array(values: list[float]) -> np.ndarray:
+        return np.array(values, dtype=float)
+
+    candidates = Candidates(
+        rated_kw=array([c.rated_kw for c in converters]),
+        k1=array([c.k1 for c in converters]),
+        k2=array([c.k2 for c in converters]),
+        pv_max_kw=array([c.pv_max_kw for c in converters]),
+        pv_share=np.ones(len(converters)),
+        own_use_kw=array([c.own_use_kw for c in converters]),
+        e_floor=array([b.capacity_kwh * b.reserve_soc for b in banks if b]),
+        e_top=array([b.capacity_kwh * b.top_soc for b in banks if b]),
+        charge_kw=array([b.charge_kw for b in banks if b]),
+        discharge_kw=array([b.discharge_kw for b in banks if b]),
+        eta_charge=array([b.eta_charge for b in banks if b]),
+        eta_discharge=array([b.eta_discharge for b in banks if b]),
+        e_taper=array([b.capacity_kwh * b.taper_start_soc for b in banks if b]),
+        taper_end=array([b.taper_end_share for b in banks if b]),
+        target_e=array([min(b.capacity_kwh * target, b.capacity_kwh * b.top_soc) for b in banks if b]),
+        window_kw=np.full(len(converters), power),
+    )
+    load = reckoner.load_kw(job)[converters[0].phase]
+    return np.asarray(
+        map_year(candidates, reckoner.pv_dc_kw(job)[index], load, window, reckoner.low_band(job), job.limits.export_kw,
+                 job.limits.import_kw, STEP_H)
+    )  # fmt: skip
+
+
+def _endurance(reckoner: Reckoner, job: Job, index: int) -> float:
+    """Hours on the reserve alone, worst month, as the reserve's check reckons them."""
+    unit, converter = job.units[index], reckoner.converters(job)[index]
+    assert converter.battery is not None
+    island = island_of(converter, job.limits.shed_soc, energy_only=True)
+    energy = job.limits.reserve_soc * converter.battery.capacity_kwh
+    ride = ride_through(reckoner.island(job, unit), island, energy, ride_horizon_h(job.wishes.outage_h))
+    return ride.worst(job.pack.value("ride_through_percentile").value)[1]
