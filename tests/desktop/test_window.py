@@ -183,7 +183,9 @@ def test_settings_come_back(tmp_path):
 def test_no_two_actions_share_a_shortcut():
     keys = [row.shortcut for row in ACTIONS if row.shortcut] + [row.key for row in STATIONS]
     assert len(set(keys)) == len(keys)
-    assert [(row.name, row.key) for row in STATIONS] == [("Loads", "2"), ("Wire", "6"), ("Limits", "7")]
+    assert [(row.name, row.key) for row in STATIONS] == [
+        ("Site", "1"), ("Loads", "2"), ("Array", "3"), ("Storage", "4"), ("Wire", "6"), ("Limits", "7"),
+    ]  # fmt: skip
 
 
 @pytest.mark.parametrize(
@@ -197,7 +199,7 @@ def test_stations_by_their_keys(qtbot, window, key, station):
 
 def test_the_staff_by_mouse_and_keyboard(qtbot, window):
     staff = window.staff
-    qtbot.mouseClick(staff, Qt.MouseButton.LeftButton, pos=staff.row_rect(2).center().toPoint())
+    qtbot.mouseClick(staff, Qt.MouseButton.LeftButton, pos=staff.row_rect(5).center().toPoint())
     assert window.station == "limits"
     qtbot.keyClick(staff, Qt.Key.Key_Up)
     qtbot.keyClick(staff, Qt.Key.Key_Return)

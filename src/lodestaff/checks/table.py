@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from lodestaff.checks import array, conductors, limits, loads, site, storage, wire
+from lodestaff.checks import array, conductors, limits, loads, protection, site, storage, wire
 from lodestaff.checks.finding import Finding
 from lodestaff.quantities.errors import JobError
 
@@ -61,11 +61,11 @@ CHECKS: tuple[Check, ...] = (
     Check("WIRE-DROP", "Is the drop or rise of every run within its limit?", "wire",
           conductors.Run, conductors.wire_drop, "pack"),
     Check("WIRE-FAULT", "Is every fault to earth disconnected, with the grid and on the island?", "wire",
-          conductors.Run, conductors.wire_fault, "trip bands"),
+          conductors.Run, protection.wire_fault, "trip bands"),
     Check("WIRE-RCD", "Is a residual-current device there where needed, and of the right kind?", "wire",
-          conductors.Run, conductors.wire_rcd, "pack"),
+          conductors.Run, protection.wire_rcd, "pack"),
     Check("WIRE-EARTH", "Has the island an earth of its own?", "wire",
-          conductors.Electrode, conductors.wire_earth, "pack"),
+          protection.Electrode, protection.wire_earth, "pack"),
     Check("WIRE-BOND", "Has every live neutral network exactly one bond, ahead of residual-current devices?", "wire",
           wire.Bonds, wire.wire_bond, "pack"),
     Check("LIM-EXPORT", "Is the export setting, with the meter's error, within the permission?", "limits",

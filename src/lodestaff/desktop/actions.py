@@ -20,6 +20,8 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("save", "Save", "Ctrl+S", "Job"),
     ActionRow("save-as", "Save as…", "Ctrl+Shift+S", "Job"),
     ActionRow("report", "Print the page as PDF…", "Ctrl+P", "Job"),
+    ActionRow("compare", "Compare with another file…", "Ctrl+D", "Job"),
+    ActionRow("compare-saved", "Compare with what is saved", "", "Job"),
     ActionRow("quit", "Quit", "Ctrl+Q", "Job", False),
     ActionRow("undo", "Undo", "Ctrl+Z", "Edit"),
     ActionRow("redo", "Redo", "Ctrl+Shift+Z", "Edit"),
@@ -48,7 +50,10 @@ class StationRow:
 
 
 STATIONS: tuple[StationRow, ...] = (
+    StationRow("site", "Site", "1"),
     StationRow("loads", "Loads", "2"),
+    StationRow("array", "Array", "3"),
+    StationRow("storage", "Storage", "4"),
     StationRow("wire", "Wire", "6"),
     StationRow("limits", "Limits", "7"),
 )

@@ -9,7 +9,8 @@ from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.moment import Moment
 from lodestaff.reckoning.readings import Reading, limits_readings, loads_readings
 from lodestaff.reckoning.reckoner import Reckoner
-from lodestaff.reckoning.results import compute
+from lodestaff.reckoning.results import Results, compute
+from lodestaff.reckoning.station_readings import array_readings, site_readings, storage_readings
 
 
 @dataclass(frozen=True)
@@ -37,14 +38,22 @@ def compare(reckoner_a: Reckoner, a: Job, reckoner_b: Reckoner, b: Job) -> tuple
     results_a = compute(reckoner_a, a, Moment(), True, True)
     results_b = compute(reckoner_b, b, Moment(), True, True)
     seen: set[str] = set()
-    others = {reading.name: reading for reading in loads_readings(results_b) + limits_readings(results_b)}
-    for reading in loads_readings(results_a) + limits_readings(results_a):
+    others = {reading.name: reading for reading in _all_readings(results_b)}
+    for reading in _all_readings(results_a):
         if reading.name in seen:
             continue
         seen.add(reading.name)
         rows.append(_figure_row(reading, others.get(reading.name)))
     rows += _finding_rows(reckoner_a, a, reckoner_b, b)
     return tuple(rows)
+
+
+def _all_readings(results: Results) -> list[Reading]:
+    """The figures of every station."""
+    return [
+        *site_readings(results), *loads_readings(results), *array_readings(results), *storage_readings(results),
+        *limits_readings(results),
+    ]  # fmt: skip
 
 
 def _figure_row(a: Reading, b: Reading | None) -> Row:

@@ -29,11 +29,11 @@ class Reading:
         return text_of(self.figure.value, self.figure.unit)
 
 
-def _of(results: Results, code: str) -> list[Finding]:
+def of_code(results: Results, code: str) -> list[Finding]:
     return [finding for finding in results.findings if finding.code == code]
 
 
-def _from_finding(name: str, finding: Finding, better_up: bool = False) -> Reading:
+def from_finding(name: str, finding: Finding, better_up: bool = False) -> Reading:
     """A reading with its limit at four fifths of the bar."""
     limit = finding.limit or 0.0
     share = min(1.0, 0.8 * finding.figure.value / limit) if limit > 0 else 0.0
@@ -102,13 +102,13 @@ def _lasts(results: Results) -> Reading | None:
 
 def loads_readings(results: Results) -> list[Reading]:
     """Continuous, worst start, night energy, endurance, money."""
-    readings = [_from_finding("Held together", finding) for finding in _of(results, "LOAD-CONT")]
+    readings = [from_finding("Held together", finding) for finding in of_code(results, "LOAD-CONT")]
     readings += [
-        _from_finding("Worst start", finding)
-        for finding in _of(results, "LOAD-SURGE")
+        from_finding("Worst start", finding)
+        for finding in of_code(results, "LOAD-SURGE")
         if finding.figure.name.startswith("Worst")
     ]
-    readings += [_from_finding("Night energy", finding) for finding in _of(results, "LOAD-ENERGY")]
+    readings += [from_finding("Night energy", finding) for finding in of_code(results, "LOAD-ENERGY")]
     lasts = _lasts(results)
     return readings + ([lasts] if lasts else []) + [_promise(results), _bill(results)]
 
@@ -146,7 +146,9 @@ def limits_readings(results: Results) -> list[Reading]:
     """Money, endurance of the reserve, what is lost, cycles, self-sufficiency, the worth of a night charge."""
     f = results.figures
     readings = [_bill(results)]
-    readings += [_from_finding("Reserve alone, worst month", finding, True) for finding in _of(results, "LIM-RESERVE")]
+    readings += [
+        from_finding("Reserve alone, worst month", finding, True) for finding in of_code(results, "LIM-RESERVE")
+    ]
     lost = f.curtailed_kwh + f.clipped_kwh
     produced = f.pv_kwh + lost
     readings.append(

@@ -124,6 +124,37 @@ class Files:
         if name == "page":
             self.notices.show_notice("page", str(words) if error is None else f"Not printed. {error}")
 
+    def browse_other(self) -> None:
+        """Choose a file to compare the job with."""
+        name, _ = QFileDialog.getOpenFileName(self.parent, "Compare with", "", "Jobs (*.json)")
+        if name:
+            self.compare_with(Path(name))
+
+    def compare_saved(self) -> None:
+        """Compare the job with its file."""
+        if self.store.path is None:
+            self.notices.show_notice("compare", "This job has no file yet; there is nothing saved to compare it with.")
+        else:
+            self.compare_with(self.store.path)
+
+    def compare_with(self, path: Path) -> None:
+        """Compare off the window's thread; the rows arrive through the worker under the name `compare`."""
+        from lodestaff.job.attachments import read_attachment
+        from lodestaff.reckoning import Reckoner
+        from lodestaff.reckoning.compare import compare
+
+        job, reckoner = self.store.job, self.store.reckoner
+        if job is None:
+            return
+        try:
+            other = load_job(path)
+        except JobError as trouble:
+            self.notices.show_notice("compare", f"Not compared. {trouble}")
+            return
+        theirs = Reckoner(lambda digest: read_attachment(path, digest))
+        theirs.memo = reckoner.memo
+        self.store.worker.ask("compare", lambda: (path.name, compare(theirs, other, reckoner, job)))
+
     def ask_before_closing(self) -> None:
         self.notices.show_notice(
             "close",

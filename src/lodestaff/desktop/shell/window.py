@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 import traceback
+from importlib import import_module
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -30,25 +31,21 @@ from lodestaff.quantities.errors import OurError
 
 if TYPE_CHECKING:
     from lodestaff.checks import Remedy
+    from lodestaff.desktop.shell.comparison import Comparison
     from lodestaff.desktop.stations.base import StationView
     from lodestaff.desktop.store import Store
 
 STATUS_ORDER = ("blocks", "warns", "open", "notes", "passed")
 
 
+FIRST_STATION = "loads"
+
+
 def make_station(name: str, store: Store) -> StationView:
     """A station's view, imported when it is first needed."""
-    if name == "loads":
-        from lodestaff.desktop.stations.loads.station import LoadsStation
-
-        return LoadsStation(store)
-    if name == "limits":
-        from lodestaff.desktop.stations.limits.station import LimitsStation
-
-        return LimitsStation(store)
-    from lodestaff.desktop.stations.wire.station import WireStation
-
-    return WireStation(store)
+    module = import_module(f"lodestaff.desktop.stations.{name}.station")
+    made: StationView = getattr(module, f"{name.capitalize()}Station")(store)
+    return made
 
 
 class Window(QMainWindow):
@@ -66,6 +63,7 @@ class Window(QMainWindow):
         self.stations: dict[str, StationView] = {}
         self.station = ""
         self.filled = False
+        self.comparison: Comparison | None = None
         self.actions_by_id: dict[str, QAction] = {}
         self._build_frame()
         self.setStyleSheet(sheet(current()))
@@ -129,6 +127,8 @@ class Window(QMainWindow):
             "save": self.files.save,
             "save-as": self.files.save_as,
             "report": self.files.report,
+            "compare": self.files.browse_other,
+            "compare-saved": self.files.compare_saved,
             "quit": self.close,
             "undo": self.store.undo,
             "redo": self.store.redo,
@@ -179,6 +179,7 @@ class Window(QMainWindow):
         store.settled.connect(self.notices.settle)
         store.unexpected.connect(self.our_fault)
         store.busy_changed.connect(self._busy)
+        store.worker.done.connect(self._compared)
         self.staff.chosen.connect(self.go)
         self.reckoning.remedy_chosen.connect(self._apply)
         self.welcome.demo.connect(self.files.open_demo)
@@ -194,6 +195,8 @@ class Window(QMainWindow):
             event.ignore()
             self.files.ask_before_closing()
             return
+        for station in self.stations.values():
+            station.close_station()
         self.store.close()
         super().closeEvent(event)
 
@@ -216,6 +219,7 @@ class Window(QMainWindow):
         if name not in self.stations:
             self.stations[name] = make_station(name, self.store)
             self.pages.addWidget(self.stations[name])
+            self.stations[name].reckoning_changed.connect(self._refresh)
         self.station = name
         self.store.with_promise = name == "loads"
         self.staff.show_station(name)
@@ -228,7 +232,7 @@ class Window(QMainWindow):
 
     def _job_changed(self) -> None:
         if not self.station:
-            self.go(STATIONS[0].id)
+            self.go(FIRST_STATION)
         self._refresh()
 
     def _saved_changed(self) -> None:
@@ -287,6 +291,23 @@ class Window(QMainWindow):
             return ""
         permission = job.site.permission.state
         return f"{job.pack.title} · {job.site.place} · permission {permission} · Ctrl+K finds a command"
+
+    def _compared(self, name: str, result: object, error: object) -> None:
+        """A comparison is there: show it in the station's place."""
+        if name != "compare":
+            return
+        if not isinstance(result, tuple):
+            self.notices.show_notice("compare", f"Not compared. {error}")
+            return
+        from lodestaff.desktop.shell.comparison import Comparison
+
+        file, rows = result
+        if self.comparison is None:
+            self.comparison = Comparison()
+            self.comparison.closed.connect(lambda: self.go(self.station))
+            self.pages.addWidget(self.comparison)
+        self.comparison.show_rows(rows, file, "this job")
+        self.pages.setCurrentWidget(self.comparison)
 
     def _apply(self, remedy: Remedy) -> None:
         self.store.edit(remedy.name, *remedy.changes)

@@ -1,6 +1,6 @@
 """What every station has: a drawing that is worked on, a table that is its equal, readings, findings."""
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSplitter, QVBoxLayout, QWidget
 
 from lodestaff.checks import Finding
@@ -14,6 +14,7 @@ class StationView(QWidget):
 
     id = ""
     hint = ""
+    reckoning_changed = Signal()  # readings, findings or note want to be shown anew
 
     def __init__(self, store: Store) -> None:
         super().__init__()
@@ -69,6 +70,9 @@ class StationView(QWidget):
     def refresh(self) -> None:
         """The store has changed."""
         raise NotImplementedError
+
+    def close_station(self) -> None:
+        """The window closes: end what the station runs."""
 
     def _show_table(self, shown: bool) -> None:
         self.table.setVisible(shown)

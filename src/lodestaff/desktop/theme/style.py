@@ -44,6 +44,10 @@ def sheet(look: Look) -> str:
         border: {w}px solid {look.line}; selection-background-color: {look.hand_ground}; selection-color: {look.ink}; }}
     QHeaderView::section {{ background: {look.paper}; border: none; border-bottom: {w}px solid {look.ink}; padding: 4px 6px;
         font-weight: bold; font-size: {label}px; }}
+    QTabBar::tab {{ background: {look.paper}; border: {w}px solid {look.line}; padding: 6px 12px; }}
+    QTabBar::tab:selected {{ background: {look.hand_ground}; font-weight: bold; }}
+    QTabBar::tab:focus {{ border: 2px solid {look.hand}; }}
+    QTabWidget::pane {{ border: none; }}
     QListWidget {{ background: {look.panel}; border: {w}px solid {look.line}; }}
     QListWidget::item {{ padding: 6px; }}
     QListWidget::item:selected {{ background: {look.hand_ground}; color: {look.ink}; }}

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 from lodestaff.checks import array as array_checks
-from lodestaff.checks import conductors, limits, loads, storage, wire
+from lodestaff.checks import conductors, limits, loads, protection, storage, wire
 from lodestaff.checks import site as site_checks
 from lodestaff.job import Job
 from lodestaff.reckoning.reckoner import Reckoner
@@ -28,5 +28,5 @@ RECORDS: dict[type, Callable[[Reckoner, Job, bool], Iterator[Any]]] = {
     array_checks.Ratio: array.ratios,
     storage.BankPower: design.bank_powers,
     conductors.Run: design.runs,
-    conductors.Electrode: design.electrodes,
+    protection.Electrode: design.electrodes,
 }

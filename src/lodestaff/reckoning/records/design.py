@@ -4,7 +4,8 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from lodestaff.checks.conductors import Electrode, Run
+from lodestaff.checks.conductors import Run
+from lodestaff.checks.protection import Electrode
 from lodestaff.checks.site import Earth, PermitOnPhase, Rating, Space
 from lodestaff.checks.storage import BankPower
 from lodestaff.energy.calendar import MONTH_NAMES, moment_of

@@ -174,8 +174,7 @@ class DiagramView(QWidget):
             if found in self._switches():
                 self.chosen = found
                 self.work(found)
-            if found:
-                self.asked.emit(found)
+            self.asked.emit(found)
         self._pressed = None
 
     def wheelEvent(self, event: QWheelEvent) -> None:

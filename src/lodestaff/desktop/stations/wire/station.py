@@ -1,8 +1,10 @@
 """The Wire station: what is live from what, in every state that a hand can reach."""
 
-from PySide6.QtWidgets import QButtonGroup, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QButtonGroup, QLabel, QPushButton, QTabWidget, QWidget
 
+from lodestaff.checks import Finding
 from lodestaff.desktop.stations.base import StationView
+from lodestaff.desktop.stations.wire.cables import CableTable, PackTableView
 from lodestaff.desktop.stations.wire.diagram import DiagramView
 from lodestaff.desktop.stations.wire.table import WireTable
 from lodestaff.desktop.store import Store
@@ -20,6 +22,7 @@ class WireStation(StationView):
     hint = "A conductor carries a line for each source: grid whole, battery dashed, sun dotted; dead pale. Click a switch to work it."
 
     def __init__(self, store: Store) -> None:
+        self.run = ""  # the run of cable last asked about
         super().__init__(store)
         self._shown: tuple[Wiring, State] | None = None
         self.states = QButtonGroup(self)
@@ -40,14 +43,38 @@ class WireStation(StationView):
         return self.diagram
 
     def make_table(self) -> QWidget:
-        self.wires = WireTable(self.store)
-        return self.wires
+        self.wires, self.cables, self.pack = WireTable(self.store), CableTable(self.store), PackTableView(self.store)
+        tabs = QTabWidget()
+        tabs.setAccessibleName("Tables of the wiring")
+        tabs.addTab(self.wires, "Switches and conductors")
+        tabs.addTab(self.cables, "Cables")
+        tabs.addTab(self.pack, "Values of the pack")
+        tabs.currentChanged.connect(lambda _: self._fill_tables())
+        self.tabs = tabs
+        return tabs
+
+    def _fill_tables(self) -> None:
+        """Only the table in view is filled."""
+        shown = self.tabs.currentWidget()
+        if shown in (self.cables, self.pack) and shown.isVisible():
+            shown.refresh()
 
     def _choose(self, name: str) -> None:
         self.store.set_state(next(state for state in self.store.states() if state.name == name))
 
     def _asked(self, name: str) -> None:
+        """Show what is known of a part or conductor; a conductor's run brings its findings to the top."""
         self.words.setText(self.diagram.words_of(name))
+        if self.store.job is None:
+            return
+        topology = self.store.reckoner.wiring(self.store.job).topology
+        self.run = next((one.run for one in topology.conductors if one.id == name), "")
+        self.reckoning_changed.emit()
+
+    def findings(self) -> list[Finding]:
+        """Of the run that was asked about, then of the bonds; without one, all."""
+        found = super().findings()
+        return [one for one in found if not self.run or self.run in one.subjects or not one.subjects]
 
     def readings(self) -> list[Reading]:
         answer = self.store.answer()
@@ -58,6 +85,10 @@ class WireStation(StationView):
         job = self.store.job
         if job is None:
             return ""
+        cable = next((one for one in job.cables if one.id == self.run), None)
+        if cable is not None:
+            device = f", {cable.curve or ''}{cable.device_a:g} A" if cable.device_a else ""
+            return f"{self.run}: {cable.size_mm2:g} mm², {cable.length_m:g} m, {cable.table}{device}. Click beside it for all runs."
         name = STATE_CAUTIONS.get(self.store.state.name)
         if name == "tncs" and job.site.supply.earthing.value != "TN-C-S":
             name = None
@@ -72,6 +103,7 @@ class WireStation(StationView):
             self._shown = shown
             self.diagram.refresh()
             self.wires.refresh()
+        self._fill_tables()
         state: State = self.store.state
         self.states.setExclusive(False)
         for button in self.states.buttons():
@@ -79,5 +111,5 @@ class WireStation(StationView):
         self.states.setExclusive(True)
         own = state.name not in STATES
         self.own.setText("switched by hand" if own else "")
-        if not self.diagram.hovered:
+        if not self.diagram.hovered and not self.run:
             self.words.setText(self.hint if not own else self.words.text())

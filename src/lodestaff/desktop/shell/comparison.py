@@ -1,0 +1,69 @@
+"""Two versions of the job side by side, figure by figure."""
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from lodestaff.desktop.theme import current
+from lodestaff.desktop.theme.paint import colour
+from lodestaff.reckoning.compare import Row, difference_text
+
+
+class Comparison(QWidget):
+    """Takes the station's place until it is closed. What differs stands on tinted ground."""
+
+    closed = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("surface")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(18, 8, 14, 8)
+        head = QHBoxLayout()
+        self.title = QLabel("")
+        self.title.setObjectName("title")
+        back = QPushButton("Back to the station (Esc)")
+        back.clicked.connect(self.closed)
+        head.addWidget(self.title, 1)
+        head.addWidget(back)
+        column.addLayout(head)
+        self.table = QTableWidget(0, 5)
+        self.table.setAccessibleName("Comparison")
+        self.table.verticalHeader().hide()
+        self.table.verticalHeader().setDefaultSectionSize(30)
+        self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        self.table.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+        self.table.setTabKeyNavigation(False)
+        self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        column.addWidget(self.table)
+
+    def show_rows(self, rows: tuple[Row, ...], a: str, b: str) -> None:
+        """Show a comparison of the versions named a and b."""
+        self.title.setText(f"{a} against {b}")
+        self.table.setHorizontalHeaderLabels(["", "What", a, b, "Difference"])
+        self.table.setRowCount(len(rows))
+        for index, row in enumerate(rows):
+            for column, text in enumerate((row.group, row.name, row.a, row.b, difference_text(row))):
+                item = QTableWidgetItem(text)
+                if column > 1:
+                    item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                if not row.same:
+                    item.setBackground(colour(current().hand_ground))
+                self.table.setItem(index, column, item)
+        self.table.setFocus()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.closed.emit()
+        else:
+            super().keyPressEvent(event)

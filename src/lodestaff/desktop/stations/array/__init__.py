@@ -1,0 +1,1 @@
+"""The Array station: faces to scale and the ladder of volts."""

@@ -1,0 +1,220 @@
+"""Painting of the faces and of the ladder of volts. Number and hatch tell the strings apart, not colour alone."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QPainter, QPen, QPolygonF
+
+from lodestaff.desktop.stations.array.geometry import Bar, Roof, Slot
+from lodestaff.desktop.theme import current, font
+from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
+from lodestaff.job import Job
+from lodestaff.quantities import text_of
+
+if TYPE_CHECKING:
+    from lodestaff.desktop.stations.array.roof import RoofView
+
+KINDS = ("sun", "battery", "grid", "export", "load")  # hatches, in the order of the strings
+
+
+def brush_of(job: Job, string: str) -> tuple[QBrush, str]:
+    """The hatch and ink of a string; none for modules on no string."""
+    look = current()
+    ids = [one.id for one in job.strings]
+    if string not in ids:
+        return QBrush(Qt.BrushStyle.NoBrush), look.soft
+    kind = KINDS[ids.index(string) % len(KINDS)]
+    return hatch(look, kind), getattr(look, "hand" if kind == "export" else kind)
+
+
+def paint_roof(painter: QPainter, view: RoofView) -> None:
+    """Everything of the Array drawing."""
+    roof, job = view.roof, view.store.job
+    assert roof is not None
+    assert job is not None
+    for box in roof.faces:
+        _face(
+            painter,
+            job,
+            box.rect,
+            f"{box.face.name}   azimuth {box.face.azimuth_deg:g}°, tilt {box.face.tilt_deg:g}°, {len(box.face.modules)} modules",
+        )
+        for name, rect in box.obstacles:
+            _obstacle(painter, name, rect)
+    names = {one.id: one.name for one in job.strings}
+    for module in roof.modules:
+        brush, ink = brush_of(job, module.string)
+        look = current()
+        painter.fillRect(module.rect, colour(look.panel))
+        painter.setBrush(brush)
+        painter.setPen(QPen(colour(ink), look.stroke))
+        painter.drawRect(module.rect)
+        if (module.face, module.id) in view.selected:
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(colour(look.hand), 3))
+            painter.drawRect(module.rect.adjusted(2, 2, -2, -2))
+        _tag(painter, module.rect, names.get(module.string, "–"))
+    _ladder(painter, view, roof, job)
+    if view.hasFocus() and not view.string and view.selected:
+        last = next((box for box in roof.modules if (box.face, box.id) == view.selected[-1]), None)
+        if last is not None:
+            focus_frame(painter, current(), last.rect.adjusted(-2, -2, 2, 2))
+    if view.dragging:
+        _hand(painter, view)
+
+
+def _face(painter: QPainter, job: Job, rect: QRectF, words: str) -> None:
+    look = current()
+    painter.setPen(QPen(colour(look.ink), 1.2 * look.stroke))
+    painter.setBrush(colour(look.rest, 90))
+    painter.drawRect(rect)
+    painter.setFont(font("label"))
+    painter.setPen(colour(look.ink))
+    painter.drawText(QPointF(rect.left(), rect.top() - 5), words)
+
+
+def _obstacle(painter: QPainter, name: str, rect: QRectF) -> None:
+    look = current()
+    painter.setPen(QPen(colour(look.ink), look.stroke))
+    painter.setBrush(QBrush(colour(look.soft), Qt.BrushStyle.BDiagPattern))
+    painter.drawRect(rect)
+    painter.setFont(font("small"))
+    width = painter.fontMetrics().horizontalAdvance(name) + 4
+    label = QRectF(rect.center().x() - width / 2, rect.center().y() - 7, width, 14)
+    painter.fillRect(label, colour(look.panel, 225))
+    painter.setPen(colour(look.ink))
+    painter.drawText(label, Qt.AlignmentFlag.AlignCenter, name)
+
+
+def _tag(painter: QPainter, rect: QRectF, words: str) -> None:
+    look = current()
+    painter.setFont(font("strong"))
+    width = painter.fontMetrics().horizontalAdvance(words) + 8
+    box = QRectF(rect.center().x() - width / 2, rect.center().y() - 9, width, 18)
+    painter.fillRect(box, colour(look.panel, 235))
+    painter.setPen(colour(look.ink))
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+
+
+def _ladder(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> None:
+    look = current()
+    painter.setFont(font("strong"))
+    painter.setPen(colour(look.ink))
+    painter.drawText(QPointF(2, roof.ladder.top() - 14), "Ladder of volts")
+    painter.setFont(font("label"))
+    painter.setPen(colour(look.soft))
+    low = job.site.record_low_c
+    record = f"{low.value:g} °C" if low.value is not None else "unknown; −10 °C taken"
+    painter.drawText(
+        QPointF(roof.ladder.left(), roof.ladder.top() - 14),
+        f"slot: what the tracker takes; bar: hottest to coldest; triangle: open circuit at the record low ({record})",
+    )
+    for volts in range(0, int(roof.most_v) + 1, 100 if roof.most_v > 400 else 50):
+        x = roof.x(volts)
+        painter.setPen(QPen(colour(look.line), 1))
+        painter.drawLine(QPointF(x, roof.ladder.top()), QPointF(x, roof.ladder.bottom()))
+        if abs(x - roof.x(roof.max_dc_v)) < 60:
+            continue
+        painter.setPen(colour(look.soft))
+        painter.drawText(
+            QRectF(x - 24, roof.ladder.bottom() + 2, 48, 14),
+            Qt.AlignmentFlag.AlignCenter,
+            f"{volts} V" if volts == 0 else str(volts),
+        )
+    for slot in roof.slots:
+        _slot(painter, view, slot, job)
+    x = roof.x(roof.max_dc_v)
+    painter.setPen(QPen(colour(look.blocks), 2 * look.stroke, Qt.PenStyle.DashLine))
+    painter.drawLine(QPointF(x, roof.ladder.top() - 4), QPointF(x, roof.ladder.bottom()))
+    painter.setFont(font("label"))
+    painter.drawText(
+        QRectF(x - 60, roof.ladder.bottom() + 2, 140, 14), Qt.AlignmentFlag.AlignCenter, f"most {roof.max_dc_v:g} V"
+    )
+
+
+def _slot(painter: QPainter, view: RoofView, slot: Slot, job: Job) -> None:
+    look = current()
+    if view.dragging and view.bar is not None and view.target == slot.tracker:
+        painter.fillRect(slot.band, colour(look.hand_ground))
+    painter.setPen(QPen(colour(look.ink), 1.2 * look.stroke))
+    painter.setBrush(colour(look.panel))
+    painter.drawRect(slot.window)
+    painter.setPen(QPen(colour(look.soft), 1, Qt.PenStyle.DotLine))
+    painter.drawLine(QPointF(slot.start_x, slot.window.top()), QPointF(slot.start_x, slot.window.bottom()))
+    painter.setFont(font("strong"))
+    painter.setPen(colour(look.ink))
+    painter.drawText(QPointF(2, slot.window.top() + 13), f"Tracker {slot.tracker}")
+    painter.setFont(font("label"))
+    painter.setPen(colour(look.soft))
+    for index, line in enumerate(slot.lines):
+        if slot.window.height() >= 30 + 14 * index:
+            painter.drawText(QPointF(2, slot.window.top() + 28 + 14 * index), line)
+    for bar in slot.bars:
+        _bar(painter, view, bar, job)
+
+
+def _bar(painter: QPainter, view: RoofView, bar: Bar, job: Job) -> None:
+    look = current()
+    brush, ink = brush_of(job, bar.string.id)
+    painter.setOpacity(0.4 if view.dragging and view.bar is not None and view.bar.string.id == bar.string.id else 1.0)
+    painter.fillRect(bar.rect, colour(look.panel))
+    painter.setBrush(brush)
+    wide = view.dragging and view.bar is None and view.target == bar.string.id
+    painter.setPen(QPen(colour(look.hand if wide else ink), 3 if wide else 1.4 * look.stroke))
+    painter.drawRect(bar.rect)
+    _tag(painter, QRectF(bar.rect.left(), bar.rect.top(), 30, bar.rect.height()), bar.string.name)
+    y = bar.rect.center().y()
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(colour(look.blocks if bar.over else look.ink))
+    painter.drawPolygon(
+        QPolygonF([QPointF(bar.voc_x, y - 6), QPointF(bar.voc_x + 6, y + 6), QPointF(bar.voc_x - 6, y + 6)])
+    )
+    painter.setFont(font("label"))
+    painter.setPen(colour(look.blocks if bar.over else look.ink))
+    painter.drawText(QPointF(bar.voc_x + 9, y + 4), f"{text_of(bar.voc_v, 'V')}  ({bar.count})")
+    painter.setOpacity(1.0)
+    if view.hasFocus() and view.string == bar.string.id:
+        focus_frame(painter, look, bar.rect.adjusted(-3, -3, 3, 3))
+
+
+def _hand(painter: QPainter, view: RoofView) -> None:
+    """What the hand holds, and what dropping here would bring."""
+    look, job = current(), view.store.job
+    assert job is not None
+    if view.bar is not None:
+        lines = [f"string {view.bar.string.name}"] + ([f"drop on tracker {view.target}"] if view.target else [])
+    else:
+        name = next((one.name for one in job.strings if one.id == view.target), None)
+        lines = [f"{len(view.selected)} module{'s' if len(view.selected) > 1 else ''}"] + (
+            [f"drop on string {name}"] if name else []
+        )
+    preview = view.store.preview
+    if preview is not None and view.target is not None:
+        for code in ("ARR-VOC", "ARR-VMP", "ARR-ISC"):
+            bad = next(
+                (one for one in preview.findings if one.code == code and one.verdict in ("blocks", "warns")), None
+            )
+            if bad is not None:
+                lines.append(bad.text)
+        old = view.store.results
+        if old is not None:
+            lines.append(
+                f"{text_of(preview.figures.pv_kwh, 'kWh', 0)} a year; now {text_of(old.figures.pv_kwh, 'kWh', 0)}"
+            )
+    painter.setFont(font("label"))
+    metrics = painter.fontMetrics()
+    width = min(max(metrics.horizontalAdvance(line) for line in lines) + 12, view.width() - 8)
+    x = min(view.at.x() + 12, view.width() - width - 4)
+    y = min(view.at.y() + 12, view.height() - 16.0 * len(lines) - 8)
+    box = QRectF(x, y, width, 16.0 * len(lines) + 6)
+    painter.fillRect(box, colour(look.panel, 240))
+    painter.setPen(QPen(colour(look.hand), 1.5))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawRect(box)
+    painter.setPen(colour(look.ink))
+    for index, line in enumerate(lines):
+        painter.drawText(
+            QPointF(x + 6, y + 14 + 16 * index), metrics.elidedText(line, Qt.TextElideMode.ElideRight, int(width - 10))
+        )

@@ -1,0 +1,228 @@
+"""The roof and the ladder: modules are dragged onto strings, strings onto trackers."""
+
+from PySide6.QtCore import QPointF, QSize, Qt
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from lodestaff.desktop.stations.array.geometry import Bar, ModuleBox, Roof, lay_roof
+from lodestaff.desktop.stations.array.painting import paint_roof
+from lodestaff.desktop.store import Store
+from lodestaff.desktop.theme import current, text_scale
+from lodestaff.desktop.theme.paint import colour
+from lodestaff.job import Change
+
+DRAG_AFTER_PX = 4
+Key = tuple[str, str]  # face id, module id
+
+
+class RoofView(QWidget):
+    """Modules: arrow keys choose, Shift adds, + and − change the string, Delete takes off. T takes up the strings."""
+
+    def __init__(self, store: Store) -> None:
+        super().__init__()
+        self.store = store
+        self.setAccessibleName("Faces and ladder of volts")
+        self.setAccessibleDescription(
+            "Arrow keys choose a module, plus and minus change its string, Delete takes it off; "
+            "T goes to the strings, where Up and Down change the tracker. The table beside it holds the same."
+        )
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMouseTracking(True)
+        self.roof: Roof | None = None
+        self.selected: tuple[Key, ...] = ()
+        self.string = ""  # the string that the keyboard holds, '' while it is at the modules
+        self.dragging = False
+        self.bar: Bar | None = None
+        self.grip, self.at = QPointF(), QPointF()
+        self.target: str | None = None  # a string id ('' for none) or a tracker name
+        self._pressed: ModuleBox | None = None
+
+    def sizeHint(self) -> QSize:
+        return QSize(820, 620)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(520, round(440 * max(1.0, text_scale() * 0.8)))
+
+    def refresh(self) -> None:
+        job = self.store.job
+        if job is None:
+            return
+        self.roof = lay_roof(job, self.width(), self.height())
+        there = {(box.face, box.id) for box in self.roof.modules}
+        self.selected = tuple(key for key in self.selected if key in there)
+        if not self.selected and self.roof.modules:
+            first = self.roof.modules[0]
+            self.selected = ((first.face, first.id),)
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self.refresh()
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self.update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        self.update()
+
+    # --- changes -----------------------------------------------------------------------------------
+    def module_changes(self, string: str) -> tuple[Change, ...]:
+        return tuple(Change(f"faces/{face}/modules/{module}/string", string) for face, module in self.selected)
+
+    def move_modules(self, string: str) -> None:
+        """Put the chosen modules on a string ('' takes them off)."""
+        job = self.store.job
+        if job is None or not self.selected:
+            return
+        count = f"{len(self.selected)} module{'s' if len(self.selected) > 1 else ''}"
+        name = next((one.name for one in job.strings if one.id == string), "")
+        words = f"Put {count} on string {name}" if string else f"Take {count} off"
+        self.store.edit(words, *self.module_changes(string))
+
+    def move_string(self, string: str, tracker: str) -> None:
+        job = self.store.job
+        if job is None:
+            return
+        name = next(one.name for one in job.strings if one.id == string)
+        self.store.edit(f"Put string {name} on tracker {tracker}", Change(f"strings/{string}/tracker", tracker))
+
+    # --- the mouse ---------------------------------------------------------------------------------
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self.roof is None or event.button() != Qt.MouseButton.LeftButton:
+            return
+        self.grip = self.at = event.position()
+        self._pressed = self.roof.module_at(event.position())
+        self.bar = None if self._pressed else self.roof.bar_at(event.position())
+        if self._pressed is not None:
+            key = (self._pressed.face, self._pressed.id)
+            self.string = ""
+            if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+                self.selected = tuple(dict.fromkeys([*self.selected, key]))
+            elif key not in self.selected:
+                self.selected = (key,)
+        elif self.bar is not None:
+            self.string = self.bar.string.id
+        self.update()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """A double click takes every module of the string."""
+        box = self.roof.module_at(event.position()) if self.roof else None
+        if self.roof is not None and box is not None:
+            self.selected = tuple((one.face, one.id) for one in self.roof.modules if one.string == box.string)
+            self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self.roof is None:
+            return
+        if self._pressed is None and self.bar is None:
+            over = self.roof.module_at(event.position()) or self.roof.bar_at(event.position())
+            self.setCursor(Qt.CursorShape.OpenHandCursor if over else Qt.CursorShape.ArrowCursor)
+            return
+        if not self.dragging and (event.position() - self.grip).manhattanLength() < DRAG_AFTER_PX:
+            return
+        self.dragging, self.at = True, event.position()
+        self.setCursor(Qt.CursorShape.ClosedHandCursor)
+        self._aim()
+        self.update()
+
+    def _aim(self) -> None:
+        """What the hand is over: for modules a string's bar or module, for a string a tracker's slot."""
+        assert self.roof is not None
+        if self.bar is not None:
+            slot = self.roof.slot_at(self.at)
+            target = slot.tracker if slot is not None and slot.unit == self.bar.string.unit else None
+            changes: tuple[Change, ...] = (Change(f"strings/{self.bar.string.id}/tracker", target),) if target else ()
+            same = target == self.bar.string.tracker
+        else:
+            bar, box, slot = self.roof.bar_at(self.at), self.roof.module_at(self.at), self.roof.slot_at(self.at)
+            target = bar.string.id if bar else box.string if box and (box.face, box.id) not in self.selected else None
+            if target is None and slot is not None and slot.bars:
+                target = slot.bars[0].string.id
+            changes = self.module_changes(target) if target is not None else ()
+            same = False
+        if target == self.target:
+            return
+        self.target = target
+        if not changes or same:
+            self.store.end_try()
+        else:
+            self.store.try_out(*changes)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        dragging, bar, target = self.dragging, self.bar, self.target
+        self._let_go()
+        if dragging and target is not None:
+            if bar is None:
+                self.move_modules(target)
+            elif target != bar.string.tracker:
+                self.move_string(bar.string.id, target)
+
+    def _let_go(self) -> None:
+        self.dragging, self.bar, self.target, self._pressed = False, None, None, None
+        self.store.end_try()
+        self.setCursor(Qt.CursorShape.ArrowCursor)
+        self.update()
+
+    # --- the keyboard --------------------------------------------------------------------------------
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        job, key = self.store.job, Qt.Key(event.key())
+        if job is None or self.roof is None:
+            return
+        strings = [string.id for string in job.strings]
+        if key == Qt.Key.Key_Escape:
+            self._let_go()
+        elif key == Qt.Key.Key_T and strings:
+            self.string = strings[0] if not self.string else ""
+            self.update()
+        elif self.string:
+            self._string_key(key, strings)
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self._walk(key, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Minus, Qt.Key.Key_Equal) and self.selected:
+            now = next(box.string for box in self.roof.modules if (box.face, box.id) == self.selected[-1])
+            places = ["", *strings]
+            self.move_modules(places[(places.index(now) + (-1 if key == Qt.Key.Key_Minus else 1)) % len(places)])
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.move_modules("")
+        else:
+            super().keyPressEvent(event)
+
+    def _string_key(self, key: Qt.Key, strings: list[str]) -> None:
+        assert self.store.job is not None
+        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            step = 1 if key == Qt.Key.Key_Right else -1
+            self.string = strings[(strings.index(self.string) + step) % len(strings)]
+            self.update()
+        elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            string = next(one for one in self.store.job.strings if one.id == self.string)
+            unit = next(one for one in self.store.job.units if one.id == string.unit)
+            names = [tracker.name for tracker in self.store.job.hybrid_of(unit).trackers]
+            at = names.index(string.tracker) + (1 if key == Qt.Key.Key_Down else -1)
+            if 0 <= at < len(names):
+                self.move_string(self.string, names[at])
+
+    def _walk(self, key: Qt.Key, adding: bool) -> None:
+        """To the nearest module in a direction."""
+        assert self.roof is not None
+        if not self.selected:
+            return
+        here = next(box for box in self.roof.modules if (box.face, box.id) == self.selected[-1]).rect.center()
+        dx, dy = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}[
+            key
+        ]
+        best, nearest = None, 1e9
+        for box in self.roof.modules:
+            step = box.rect.center() - here
+            along, aside = step.x() * dx + step.y() * dy, abs(step.x() * dy) + abs(step.y() * dx)
+            if along > 2 and along + 3 * aside < nearest:
+                best, nearest = (box.face, box.id), along + 3 * aside
+        if best is not None:
+            self.selected = tuple(dict.fromkeys([*self.selected, best])) if adding else (best,)
+            self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), colour(current().paper))
+        if self.roof is not None and self.store.job is not None:
+            paint_roof(painter, self)
+        painter.end()

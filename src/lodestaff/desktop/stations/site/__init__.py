@@ -1,0 +1,1 @@
+"""The Site station: the supply as plates on the wall."""

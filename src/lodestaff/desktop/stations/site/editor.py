@@ -1,0 +1,100 @@
+"""One line to read off a value: the value, how it is known, a note."""
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
+
+from lodestaff.desktop.stations.site.facts import KNOWN, ROWS, FactRow, typed, value_of
+from lodestaff.desktop.store import Store
+from lodestaff.job import Change, Fact, Known
+
+
+class FactEditor(QWidget):
+    """Follows the chosen plate row; Enter or Set writes it."""
+
+    def __init__(self, store: Store) -> None:
+        super().__init__()
+        self.store = store
+        self.row: FactRow = ROWS[0]
+        self.label = QLabel("")
+        self.label.setObjectName("strong")
+        self.label.setMinimumWidth(150)
+        self.value = QLineEdit()
+        self.value.setAccessibleName("Value")
+        self.choice = QComboBox()
+        self.choice.setAccessibleName("Choice")
+        self.known = QComboBox()
+        self.known.addItems(list(KNOWN))
+        self.known.setAccessibleName("How it is known")
+        self.note = QLineEdit()
+        self.note.setPlaceholderText("note")
+        self.note.setAccessibleName("Note")
+        self.set_button = QPushButton("Set")
+        self.line = row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        for widget, stretch in (
+            (self.label, 0),
+            (self.value, 2),
+            (self.choice, 2),
+            (self.known, 2),
+            (self.note, 3),
+            (self.set_button, 0),
+        ):
+            row.addWidget(widget, stretch)
+        self.value.returnPressed.connect(self.write)
+        self.note.returnPressed.connect(self.write)
+        self.set_button.clicked.connect(self.write)
+
+    def show_row(self, row: FactRow) -> None:
+        """Show a row's present value."""
+        job = self.store.job
+        if job is None:
+            return
+        self.row = row
+        found = value_of(job, row)
+        value = found.value if isinstance(found, Fact) else found
+        self.label.setText(f"{row.words}{f', {row.unit}' if row.unit else ''}")
+        self.value.setVisible(not row.choices)
+        self.choice.setVisible(bool(row.choices))
+        self.choice.clear()
+        self.choice.addItems(list(row.choices))
+        self.choice.setCurrentText(str(value) if value is not None else "")
+        self.value.setText("" if value is None else f"{value:g}" if isinstance(value, int | float) else str(value))
+        self.known.setVisible(isinstance(found, Fact))
+        self.note.setVisible(isinstance(found, Fact))
+        if isinstance(found, Fact):
+            self.known.setCurrentText(str(found.known if found.value is not None else Known.READ))
+            self.note.setText(found.note)
+
+    def begin(self) -> None:
+        """Put the keyboard where the value is typed."""
+        target = self.choice if self.row.choices else self.value
+        target.setFocus(Qt.FocusReason.ShortcutFocusReason)
+        self.value.selectAll()
+
+    def write(self) -> None:
+        self.set_fact(
+            self.row,
+            self.choice.currentText() if self.row.choices else self.value.text(),
+            self.known.currentText(),
+            self.note.text(),
+        )
+
+    def set_fact(self, row: FactRow, text: str, known: str | None = None, note: str | None = None) -> bool:
+        """Write a value as typed; a fault is said in the window and the old value stands."""
+        job = self.store.job
+        if job is None:
+            return False
+        try:
+            value = typed(row, text)
+        except ValueError as trouble:
+            self.store.trouble.emit("edit", f"Not changed. {row.words}: {trouble}.")
+            return False
+        found = value_of(job, row)
+        if isinstance(found, Fact):
+            made = {**found.model_dump(mode="json"), "value": value, "known": known or str(found.known)}
+            made["note"] = found.note if note is None else note
+            change = Change(row.path, made)
+        else:
+            change = Change(row.path, value)
+        shown = "unknown" if value is None else f"{text.strip()} {row.unit}".strip()
+        return self.store.edit(f"Set {row.words[0].lower() + row.words[1:]} to {shown}", change)

@@ -1,0 +1,209 @@
+"""The supply as it hangs on the wall, top to bottom; permissions and place beside it. Each part is a plate."""
+
+import itertools
+from dataclasses import dataclass
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from lodestaff.desktop.stations.site.facts import ROWS, FactRow, rows_of, shown
+from lodestaff.desktop.store import Store
+from lodestaff.desktop.theme import current, font, text_scale
+from lodestaff.desktop.theme.paint import colour, focus_frame
+from lodestaff.job import Job
+
+LEFT = (("supply", "operator"), ("head", "cutout"), ("meter", ""), ("board", "board"))
+UNDER = ("weather",)
+RIGHT = (("parallel", ""), ("export", ""), ("place", ""))
+TITLES = {
+    "meter": "Meter and tails",
+    "earth": "Earthing",
+    "parallel": "Permission: running in parallel",
+    "export": "Permission: export",
+    "place": "Place and records",
+    "weather": "Synthetic weather year",
+}
+SIGNS = {
+    "read on site": "●",
+    "measured": "◆",
+    "data sheet": "■",
+    "photo": "▣",
+    "told": "◐",
+    "assumed": "○",
+    "program default": "○",
+    "unknown": "?",
+}
+
+
+@dataclass(frozen=True)
+class Plate:
+    """A plate with its rows."""
+
+    name: str
+    title: str
+    rect: QRectF
+    rows: tuple[tuple[FactRow, QRectF], ...]
+
+
+def lay_plates(job: Job, width: float, line: float) -> tuple[Plate, ...]:
+    """The wall at the left from the service down, the earth beside it, permissions and place at the right."""
+    words = {
+        "supply": f"{job.pack.word('operator')} supply",
+        "head": job.pack.word("cutout").capitalize(),
+        "board": f"Old {job.pack.word('board')}",
+    }
+    half = width / 2
+    plates = []
+    y = 8.0
+    for name, _ in LEFT:
+        plate = _plate(job, name, words.get(name) or TITLES[name], QRectF(28, y, half * 0.92, 0), line)
+        plates.append(plate)
+        y = plate.rect.bottom() + 22
+    for name in UNDER:
+        title = TITLES[name]
+        if job.site.weather.kind == "file":
+            title = f"Weather file {job.site.weather.name or job.site.weather.sha256[:12]}"
+        plates.append(_plate(job, name, title, QRectF(28, y, half * 0.92, 0), line))
+    y = 8.0
+    for name in ("earth", *(name for name, _ in RIGHT)):
+        plate = _plate(job, name, TITLES[name], QRectF(half + 28, y, half - 44, 0), line)
+        plates.append(plate)
+        y = plate.rect.bottom() + 22
+    return tuple(plates)
+
+
+def _plate(job: Job, name: str, title: str, at: QRectF, line: float) -> Plate:
+    rows = [row for row in rows_of(job) if row.plate == name]
+    top = at.top() + line + 6
+    placed = tuple(
+        (row, QRectF(at.left() + 6, top + index * line, at.width() - 12, line)) for index, row in enumerate(rows)
+    )
+    return Plate(name, title, QRectF(at.left(), at.top(), at.width(), line + 12 + len(rows) * line), placed)
+
+
+class PlatesView(QWidget):
+    """Click a value, or walk with the arrow keys and Enter, to read it off."""
+
+    chosen_changed = Signal(object)
+    edit_wanted = Signal()
+
+    def __init__(self, store: Store) -> None:
+        super().__init__()
+        self.store = store
+        self.setAccessibleName("The supply on the wall")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.plates: tuple[Plate, ...] = ()
+        self.chosen = ROWS[0]
+
+    def sizeHint(self) -> QSize:
+        return QSize(820, 560)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(520, round(470 * max(1.0, text_scale())))
+
+    def refresh(self) -> None:
+        if self.store.job is not None:
+            self.plates = lay_plates(self.store.job, self.width(), 24.0 * max(1.0, text_scale()))
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self.refresh()
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self.update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        self.update()
+
+    def rows(self) -> list[tuple[FactRow, QRectF]]:
+        return [row for plate in self.plates for row in plate.rows]
+
+    def choose(self, row: FactRow) -> None:
+        self.chosen = row
+        if self.store.job is not None:
+            value, known, _ = shown(self.store.job, row)
+            self.setAccessibleDescription(f"{row.words}: {value}, {known}")
+        self.chosen_changed.emit(row)
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        for row, rect in self.rows():
+            if rect.contains(event.position()):
+                self.choose(row)
+                self.edit_wanted.emit()
+                return
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key, rows = Qt.Key(event.key()), [row for row, _ in self.rows()]
+        step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(key)
+        if step is not None and rows:
+            self.choose(rows[(rows.index(self.chosen) + step) % len(rows)])
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.edit_wanted.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        look = current()
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), colour(look.paper))
+        if self.store.job is None:
+            return
+        wall = [plate for plate in self.plates if plate.name in dict(LEFT)]
+        painter.setPen(QPen(colour(look.grid), 3 * look.stroke))
+        for above, below in itertools.pairwise(wall):
+            x = above.rect.left() + 26
+            painter.drawLine(QPointF(x, above.rect.bottom()), QPointF(x, below.rect.top()))
+        for plate in self.plates:
+            self._paint_plate(painter, plate)
+        painter.end()
+
+    def _paint_plate(self, painter: QPainter, plate: Plate) -> None:
+        look, job = current(), self.store.job
+        assert job is not None
+        painter.setPen(QPen(colour(look.line), look.stroke))
+        painter.setBrush(colour(look.panel))
+        painter.drawRect(plate.rect)
+        painter.fillRect(QRectF(plate.rect.left(), plate.rect.top(), plate.rect.width(), 3), colour(look.ink))
+        for dx in (7.0, plate.rect.width() - 7):  # the plate's two screws
+            painter.setPen(QPen(colour(look.soft), 1))
+            painter.drawEllipse(QPointF(plate.rect.left() + dx, plate.rect.top() + 10), 2.2, 2.2)
+        painter.setFont(font("strong"))
+        painter.setPen(colour(look.ink))
+        line = plate.rows[0][1].height() if plate.rows else 20
+        painter.drawText(
+            QRectF(plate.rect.left() + 16, plate.rect.top() + 3, plate.rect.width() - 20, line),
+            Qt.AlignmentFlag.AlignVCenter,
+            plate.title,
+        )
+        for row, rect in plate.rows:
+            self._paint_row(painter, job, row, rect)
+
+    def _paint_row(self, painter: QPainter, job: Job, row: FactRow, rect: QRectF) -> None:
+        look = current()
+        value, known, firm = shown(job, row)
+        if row == self.chosen:
+            painter.fillRect(rect, colour(look.hand_ground))
+        painter.setFont(font("text"))
+        painter.setPen(colour(look.soft))
+        painter.drawText(rect.adjusted(8, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, row.words)
+        painter.setPen(colour(look.ink if firm else look.warns))
+        middle = rect.left() + rect.width() * 0.47
+        room = rect.width() * 0.53 - (130 if not row.plain else 8) * text_scale()
+        words = QFontMetricsF(painter.font()).elidedText(value, Qt.TextElideMode.ElideRight, max(40.0, room))
+        painter.setFont(font("strong"))
+        painter.drawText(
+            QRectF(middle, rect.top(), max(40.0, room) + 20, rect.height()), Qt.AlignmentFlag.AlignVCenter, words
+        )
+        if not row.plain:
+            painter.setFont(font("label"))
+            painter.setPen(colour(look.soft if firm else look.warns))
+            painter.drawText(
+                rect.adjusted(0, 0, -6, 0),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                f"{known} {SIGNS.get(known, '')}",
+            )
+        if self.hasFocus() and row == self.chosen:
+            focus_frame(painter, look, rect)

@@ -1,0 +1,1 @@
+"""The Storage station: the map of outcomes."""

@@ -1,0 +1,234 @@
+"""The map: inverter size along, battery modules up, each cell a simulated year; adopt one by a click."""
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from lodestaff.desktop.store import Store
+from lodestaff.desktop.theme import current, font, text_scale
+from lodestaff.desktop.theme.paint import colour, focus_frame
+from lodestaff.quantities import text_of
+from lodestaff.reckoning.storage import BETTER_UP, UNITS, Cell, StorageMap, adopt
+
+LEFT, TOP, BOTTOM = 96.0, 26.0, 58.0
+
+
+class MapView(QWidget):
+    """Arrow keys walk, Enter or a click adopts."""
+
+    def __init__(self, store: Store) -> None:
+        super().__init__()
+        self.store = store
+        self.setAccessibleName("Battery modules by inverter sizes")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMouseTracking(True)
+        self.found: StorageMap | None = None
+        self.outcome = "bill"
+        self.stale = False
+        self.chosen: tuple[str, int] | None = None
+
+    def sizeHint(self) -> QSize:
+        return QSize(820, 560)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(500, 320)
+
+    def show_map(self, found: StorageMap) -> None:
+        self.found, self.stale = found, False
+        if self.chosen not in found.cells:
+            self.chosen = found.now
+        self.update()
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self.update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        self.update()
+
+    def cell_rect(self, key: tuple[str, int]) -> QRectF:
+        """Where a cell stands."""
+        assert self.found is not None
+        w = (self.width() - LEFT - 12) / len(self.found.hybrids)
+        h = (self.height() - TOP - BOTTOM) / len(self.found.modules)
+        column, row = self.found.hybrids.index(key[0]), self.found.modules.index(key[1])
+        return QRectF(LEFT + column * w, self.height() - BOTTOM - (row + 1) * h, w, h)
+
+    def _cell_at(self, point: QPointF) -> Cell | None:
+        if self.found is None:
+            return None
+        return next((cell for key, cell in self.found.cells.items() if self.cell_rect(key).contains(point)), None)
+
+    def adopt(self, key: tuple[str, int]) -> None:
+        """Make a cell the job's."""
+        job = self.store.job
+        if job is None or self.found is None:
+            return
+        unit = next(one for one in job.units if one.id == self.found.unit)
+        name = job.sheets.hybrids[key[0]].rated_kva
+        self.chosen = key
+        self.store.edit(f"Take {name:g} kVA with {key[1]} battery modules", *adopt(job, unit, *key))
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        cell = self._cell_at(event.position())
+        if cell is not None and not self.stale:
+            self.adopt((cell.hybrid, cell.modules))
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        cell = self._cell_at(event.position())
+        self.setCursor(Qt.CursorShape.PointingHandCursor if cell else Qt.CursorShape.ArrowCursor)
+        self.setToolTip(self.words_of(cell) if cell else "")
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key = Qt.Key(event.key())
+        steps = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
+        if self.found is None or self.chosen is None:
+            super().keyPressEvent(event)
+        elif key in steps:
+            dx, dy = steps[key]
+            column = self.found.hybrids.index(self.chosen[0]) + dx
+            row = self.found.modules.index(self.chosen[1]) + dy
+            if 0 <= column < len(self.found.hybrids) and 0 <= row < len(self.found.modules):
+                self.chosen = (self.found.hybrids[column], self.found.modules[row])
+                self.setAccessibleDescription(self.words_of(self.found.cells[self.chosen]))
+                self.update()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and not self.stale:
+            self.adopt(self.chosen)
+        else:
+            super().keyPressEvent(event)
+
+    def value_text(self, cell: Cell) -> str:
+        value, unit = cell.value(self.outcome), UNITS[self.outcome]
+        if value is None or value != value:
+            return "–"
+        if self.outcome == "bill" and self.store.job is not None:
+            return text_of(value, self.store.job.tariff.currency)
+        return text_of(value, unit)
+
+    def words_of(self, cell: Cell) -> str:
+        """A cell in a line."""
+        assert self.found is not None
+        why = f"; forbidden: {', '.join(cell.barred)}" if cell.barred else ""
+        return f"{self.found.rated_kva[cell.hybrid]:g} kVA, {cell.modules} modules: {self.outcome} {self.value_text(cell)}, gives {text_of(cell.discharge_kw, 'kW')}{why}"
+
+    # --- painting --------------------------------------------------------------------------------------
+    def paintEvent(self, event: QPaintEvent) -> None:
+        look = current()
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), colour(look.paper))
+        if self.found is None:
+            painter.setFont(font("text"))
+            painter.setPen(colour(look.soft))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "The map is being reckoned…")
+            return
+        values = [v for cell in self.found.cells.values() if (v := cell.value(self.outcome)) is not None and v == v]
+        low, high = (min(values), max(values)) if values else (0.0, 1.0)
+        best = self.found.best(self.outcome)
+        painter.setOpacity(0.45 if self.stale else 1.0)
+        for key, cell in self.found.cells.items():
+            self._paint_cell(painter, key, cell, low, high, best is cell)
+        self._axes(painter)
+        self._limits(painter)
+        painter.setOpacity(1.0)
+        if self.hasFocus() and self.chosen is not None:
+            focus_frame(painter, look, self.cell_rect(self.chosen).adjusted(3, 3, -3, -3))
+        painter.end()
+
+    def _paint_cell(
+        self, painter: QPainter, key: tuple[str, int], cell: Cell, low: float, high: float, best: bool
+    ) -> None:
+        look, box = current(), self.cell_rect(key)
+        value = cell.value(self.outcome)
+        share = 0.0 if value is None or value != value or high == low else (value - low) / (high - low)
+        good = share if BETTER_UP[self.outcome] else 1 - share
+        painter.setPen(QPen(colour(look.line), look.stroke))
+        painter.setBrush(colour(look.panel))
+        painter.drawRect(box)
+        if not cell.barred:  # a bar at the cell's foot, longer where the outcome is better
+            painter.fillRect(
+                QRectF(box.left() + 8, box.bottom() - 10, (box.width() - 16) * good, 4),
+                colour(look.passed if best else look.battery),
+            )
+        else:
+            painter.fillRect(box.adjusted(1, 1, 0, 0), colour(look.rest, 110))
+        assert self.found is not None
+        if key == self.found.now:
+            painter.setPen(QPen(colour(look.ink), 2.5 * look.stroke))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(box.adjusted(2, 2, -2, -2))
+        painter.setFont(font("strong" if key == self.found.now or best else "text"))
+        painter.setPen(colour(look.soft if cell.barred else look.ink))
+        text = self.value_text(cell)
+        painter.drawText(
+            box.adjusted(6, 0, -6, -10), Qt.AlignmentFlag.AlignCenter, f"({text})" if cell.barred else text
+        )
+        painter.setFont(font("small"))
+        label = "now" if key == self.found.now else "best allowed" if best else ""
+        painter.setPen(colour(look.passed if best else look.ink))
+        painter.drawText(
+            box.adjusted(8, 6, -6, 0),
+            Qt.AlignmentFlag.AlignLeft,
+            f"{label}{' and best' if best and key == self.found.now else ''}",
+        )
+
+    def _axes(self, painter: QPainter) -> None:
+        assert self.found is not None
+        look = current()
+        painter.setFont(font("label"))
+        painter.setPen(colour(look.ink))
+        for name in self.found.hybrids:
+            box = self.cell_rect((name, self.found.modules[0]))
+            painter.drawText(
+                QRectF(box.left(), box.bottom() + 4, box.width(), 16),
+                Qt.AlignmentFlag.AlignCenter,
+                f"{self.found.rated_kva[name]:g} kVA",
+            )
+        for modules in self.found.modules:
+            box = self.cell_rect((self.found.hybrids[0], modules))
+            words = f"{modules} module{'s' if modules > 1 else ''}"
+            painter.drawText(
+                QRectF(0, box.top(), LEFT - 10, box.height()),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                words,
+            )
+
+    def _limits(self, painter: QPainter) -> None:
+        """The site's limits across the map: permission, held circuits, and where modules feed the inverter."""
+        assert self.found is not None
+        found, look = self.found, current()
+        top, bottom = TOP - 6, self.height() - BOTTOM
+        painter.setFont(font("label"))
+        rows = []
+        if found.permitted_kva is not None:
+            beyond = next((name for name in found.hybrids if found.rated_kva[name] > found.permitted_kva + 1e-9), None)
+            if beyond is not None:
+                rows.append(
+                    (
+                        self.cell_rect((beyond, found.modules[0])).left(),
+                        f"permitted {found.permitted_kva:g} kVA",
+                        look.blocks,
+                    )
+                )
+        enough = next((name for name in found.hybrids if found.rated_kva[name] >= found.held_kva), None)
+        if enough is not None:
+            rows.append(
+                (self.cell_rect((enough, found.modules[0])).left(), f"held {found.held_kva:.2f} kVA", look.hand)
+            )
+        for x, words, ink in rows:
+            painter.setPen(QPen(colour(ink), 2 * look.stroke, Qt.PenStyle.DashLine))
+            painter.drawLine(QPointF(x, top), QPointF(x, bottom))
+            painter.drawText(QPointF(x + 5, TOP - 8), words)
+        painter.setPen(QPen(colour(look.battery), 2 * look.stroke))
+        for name in found.hybrids:  # from here up the modules feed this inverter fully
+            box = self.cell_rect((name, found.modules[0]))
+            needed = next((n for n in found.modules if n * found.module_kw >= found.rated_kw[name]), None)
+            if needed is not None:
+                y = self.cell_rect((name, needed)).bottom()
+                painter.drawLine(QPointF(box.left() + 2, y), QPointF(box.right() - 2, y))
+        painter.setPen(colour(look.battery))
+        words = "thick line: from here up the modules feed the inverter fully"
+        painter.drawText(
+            QRectF(LEFT, self.height() - BOTTOM + 24 * min(1.2, text_scale()), self.width() - LEFT, 30),
+            Qt.AlignmentFlag.AlignLeft,
+            words,
+        )

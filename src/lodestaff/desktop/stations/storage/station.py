@@ -1,0 +1,150 @@
+"""The Storage station: which inverter with how many battery modules, and what a year makes of each."""
+
+import threading
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QButtonGroup, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QWidget
+
+from lodestaff.desktop.stations.base import StationView
+from lodestaff.desktop.stations.storage.map import MapView
+from lodestaff.desktop.store import Store
+from lodestaff.desktop.worker import Worker
+from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning.readings import Reading
+from lodestaff.reckoning.station_readings import storage_readings
+from lodestaff.reckoning.storage import OUTCOMES, StorageMap, storage_map
+
+
+class StorageStation(StationView):
+    """Map, outcome, progress with a stop, table."""
+
+    id = "storage"
+    hint = "Each cell is a simulated year. Click or Enter adopts it; cells in brackets are forbidden by the site."
+    progressed = Signal(float)
+
+    def __init__(self, store: Store) -> None:
+        super().__init__(store)
+        self.outcomes = QButtonGroup(self)
+        for index, name in enumerate(OUTCOMES):
+            button = QPushButton(name)
+            button.setCheckable(True)
+            button.setChecked(name == self.map.outcome)
+            button.setAccessibleName(f"Outcome {name}")
+            button.clicked.connect(lambda _=False, name=name: self.choose(name))
+            self.outcomes.addButton(button)
+            self.head.insertWidget(index + 1, button)
+        self.progress = QLabel("")
+        self.progress.setObjectName("soft")
+        self.stop_button = QPushButton("Stop")
+        self.stop_button.clicked.connect(self.stop)
+        self.stop_button.hide()
+        self.head.insertWidget(len(OUTCOMES) + 1, self.progress)
+        self.head.insertWidget(len(OUTCOMES) + 2, self.stop_button)
+        self.mapper = Worker(self)
+        self.mapper.done.connect(self._mapped)
+        self.progressed.connect(self._show_progress)
+        self._stopped = threading.Event()
+        self._asked: object = None
+
+    def make_drawing(self) -> QWidget:
+        self.map = MapView(self.store)
+        return self.map
+
+    def make_table(self) -> QWidget:
+        self.cells = QTableWidget(0, 6)
+        self.cells.setAccessibleName("Cells of the map")
+        self.cells.setHorizontalHeaderLabels(["Inverter", "Modules", "Outcome", "Gives", "Forbidden by", ""])
+        self.cells.verticalHeader().hide()
+        self.cells.verticalHeader().setDefaultSectionSize(34)
+        self.cells.setTabKeyNavigation(False)
+        return self.cells
+
+    def choose(self, outcome: str) -> None:
+        """Choose the outcome that the cells show."""
+        self.map.outcome = outcome
+        self.refresh()
+
+    def readings(self) -> list[Reading]:
+        results = self.store.preview or self.store.results
+        return storage_readings(results) if results else []
+
+    def refresh(self) -> None:
+        """Ask for the map anew where the job or the outcome wants it; the old one stays, pale, meanwhile."""
+        job = self.store.job
+        if job is None:
+            return
+        endurance = self.map.outcome == "endurance"
+        if self._asked is None or self._asked[0] is not job or (endurance and not self._asked[1]):  # type: ignore[index]
+            self._ask(endurance)
+        self.map.update()
+        self._fill()
+
+    def _ask(self, endurance: bool) -> None:
+        job, reckoner = self.store.job, self.store.reckoner
+        assert job is not None
+        self._asked = (job, endurance)
+        self.map.stale = self.map.found is not None
+        self._stopped.set()
+        stopped = self._stopped = threading.Event()
+        unit = next((one for one in job.units if job.bank_of(one)), job.units[0])
+
+        def told(share: float) -> bool:
+            self.progressed.emit(share)
+            return not stopped.is_set()
+
+        self.mapper.ask("map", lambda: storage_map(reckoner, job, unit, endurance, told))
+
+    def stop(self) -> None:
+        """Stop the reckoning of the map; what was there stays, pale."""
+        self._stopped.set()
+        self.progress.setText("stopped")
+        self.stop_button.hide()
+
+    def _show_progress(self, share: float) -> None:
+        if not self._stopped.is_set():
+            self.progress.setText(f"{share * 100:.0f} %" if share < 1 else "")
+            self.stop_button.setVisible(share < 1)
+
+    def _mapped(self, _name: str, found: StorageMap | None, error: object) -> None:
+        self.stop_button.hide()
+        self.progress.setText("")
+        if isinstance(error, JobError):
+            self.store.trouble.emit("map", f"The map can't be reckoned. {error}")
+        elif error is not None:
+            self.store.unexpected.emit(error)
+        elif found is not None:
+            self.store.settled.emit("map")
+            self.map.show_map(found)
+            self._fill()
+
+    def _fill(self) -> None:
+        found = self.map.found
+        if found is None:
+            return
+        self.cells.setRowCount(len(found.cells))
+        for row, (key, cell) in enumerate(found.cells.items()):
+            texts = (
+                found.names[cell.hybrid],
+                str(cell.modules),
+                self.map.value_text(cell),
+                f"{cell.discharge_kw:.2f} kW",
+                ", ".join(cell.barred),
+            )
+            for column, text in enumerate(texts):
+                item = self.cells.item(row, column)
+                if item is None:
+                    item = QTableWidgetItem()
+                    item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable)
+                    self.cells.setItem(row, column, item)
+                item.setText(text)
+            button = self.cells.cellWidget(row, 5)
+            if not isinstance(button, QPushButton):
+                button = QPushButton("Adopt")
+                button.setAccessibleName(f"Adopt {found.rated_kva[cell.hybrid]:g} kVA with {cell.modules} modules")
+                button.clicked.connect(lambda _=False, key=key: self.map.adopt(key))
+                self.cells.setCellWidget(row, 5, button)
+
+    def close_station(self) -> None:
+        """End the map's thread."""
+        self._stopped.set()
+        self.mapper.stop()

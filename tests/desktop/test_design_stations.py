@@ -1,0 +1,274 @@
+"""Site, Array and Storage in the real window, and comparing."""
+
+from pathlib import Path
+
+import pvlib
+import pytest
+from PySide6.QtCore import QPoint, Qt
+
+from lodestaff.desktop.stations.site.facts import ROWS, rows_of, shown, typed
+from lodestaff.job import Change, load_job, save_job
+
+
+def row_named(words):
+    return next(row for row in ROWS if row.words == words)
+
+
+class TestSite:
+    @pytest.fixture
+    def station(self, window):
+        window.go("site")
+        return window.stations["site"]
+
+    def test_a_click_and_a_typed_value_read_a_fact_off(self, qtbot, window, station):
+        rect = next(rect for row, rect in station.plates.rows() if row.words == "Service rating")
+        qtbot.mouseClick(station.plates, Qt.MouseButton.LeftButton, pos=rect.center().toPoint())
+        assert station.editor.row.words == "Service rating"
+        station.editor.value.setText("80")
+        station.editor.known.setCurrentText("photo")
+        qtbot.keyClick(station.editor.value, Qt.Key.Key_Return)
+        rating = window.store.job.site.supply.rating_a
+        assert (rating.value, str(rating.known)) == (80, "photo")
+        assert window.store.history.undo_name == "Set service rating to 80 A"
+
+    def test_by_keyboard(self, qtbot, window, station):
+        qtbot.keyClick(station.plates, Qt.Key.Key_Down)
+        assert station.plates.chosen.words == "Voltage"
+        qtbot.keyClick(station.plates, Qt.Key.Key_Return)
+        assert station.editor.value.hasFocus() or not window.isActiveWindow()
+
+    def test_an_emptied_value_is_unknown_and_opens_its_check(self, window, station, settled):
+        station.editor.set_fact(row_named("Record low"), "")
+        assert window.store.job.site.record_low_c.value is None
+        settled(window)
+        assert any(one.code == "ARR-VOC" and one.status == "open" for one in window.store.results.findings)
+
+    @pytest.mark.parametrize(
+        ("words", "text", "trouble"),
+        [
+            ("Voltage", "high", "'high' is not a number of V"),
+            ("Spare ways", "2.5", "not a whole number"),
+            ("Voltage", "-3", "greater than 0"),
+            ("Latitude", "89", "less than or equal to 66"),
+        ],
+    )
+    def test_bad_typing_is_said_and_the_old_value_stands(self, window, station, words, text, trouble):
+        before = window.store.job
+        assert not station.editor.set_fact(row_named(words), text)
+        assert window.store.job is before
+        assert trouble in window.notices.words()[0]
+
+    def test_the_table_is_the_drawings_equal(self, window, station):
+        index = next(i for i, row in enumerate(rows_of(window.store.job)) if row.words == "Voltage")
+        station.facts.item(index, 1).setText("241")
+        station.facts.item(index, 2).setText("told")
+        voltage = window.store.job.site.supply.voltage_v
+        assert (voltage.value, str(voltage.known)) == (241, "told")
+
+    def test_every_row_shows_and_takes_its_own_text_back(self, larkmoor):
+        for row in rows_of(larkmoor):
+            text, _, _ = shown(larkmoor, row)
+            if text not in ("-", "?"):
+                typed(row, text.replace("−", "-").replace(",", ""))
+
+    def test_weather_from_a_file(self, window, station, settled, tmp_path):
+        source = Path(pvlib.__file__).parent / "data" / "723170TYA.CSV"
+        assert not station.attach_weather(source)
+        assert "Save the job first" in window.notices.words()[0]
+        window.store.save(tmp_path / "job.json")
+        bad = tmp_path / "bad.csv"
+        bad.write_text("hello")
+        assert not station.attach_weather(bad)
+        assert "cannot be read as TMY3" in window.notices.words()[-1]
+        assert station.attach_weather(source)
+        settled(window)
+        assert window.store.job.site.weather.kind == "file"
+        assert window.store.results.figures.pv_kwh > 1000
+        window.store.undo()
+        assert window.store.job.site.weather.kind == "synthetic"
+
+
+class TestArray:
+    @pytest.fixture
+    def view(self, window):
+        window.go("array")
+        return window.stations["array"].view
+
+    def drag(self, qtbot, view, start, end, drop=True):
+        qtbot.mousePress(view, Qt.MouseButton.LeftButton, pos=start)
+        for step in range(1, 5):
+            qtbot.mouseMove(view, start + (end - start) * step / 4)
+            qtbot.wait(5)
+        if drop:
+            qtbot.mouseRelease(view, Qt.MouseButton.LeftButton, pos=end)
+
+    def test_a_module_is_dragged_onto_another_string(self, qtbot, window, view):
+        box = next(one for one in view.roof.modules if (one.face, one.id) == ("south-east", "m3"))
+        bar = next(bar for slot in view.roof.slots for bar in slot.bars if bar.string.id == "string-2")
+        self.drag(qtbot, view, box.rect.center().toPoint(), bar.rect.center().toPoint())
+        assert window.store.job.faces[0].modules[2].string == "string-2"
+        assert window.store.history.undo_name == "Put 1 module on string 2"
+        window.store.undo()
+        assert not window.store.changed
+
+    def test_a_string_is_dragged_onto_another_tracker(self, qtbot, window, view):
+        bar = next(bar for slot in view.roof.slots for bar in slot.bars if bar.string.id == "string-2")
+        slot = next(slot for slot in view.roof.slots if slot.tracker == "A")
+        self.drag(
+            qtbot, view, bar.rect.center().toPoint(), QPoint(int(slot.window.center().x()), int(slot.window.top() + 12))
+        )
+        assert window.store.job.strings[1].tracker == "A"
+        assert window.store.history.undo_name == "Put string 2 on tracker A"
+
+    def test_the_try_out_shows_before_the_drop(self, qtbot, window, view):
+        bar = next(bar for slot in view.roof.slots for bar in slot.bars if bar.string.id == "string-2")
+        slot = next(slot for slot in view.roof.slots if slot.tracker == "A")
+        self.drag(
+            qtbot,
+            view,
+            bar.rect.center().toPoint(),
+            QPoint(int(slot.window.center().x()), int(slot.window.top() + 12)),
+            drop=False,
+        )
+        qtbot.waitUntil(lambda: window.store.preview is not None, timeout=20_000)
+        busiest = {reading.name: reading.status for reading in window.stations["array"].readings()}
+        assert busiest["Busiest tracker"] == "blocks"
+        qtbot.keyClick(view, Qt.Key.Key_Escape)
+        assert window.store.job.strings[1].tracker == "B"
+
+    def test_every_drag_has_a_key(self, qtbot, window, view):
+        view.selected = (("south-east", "m1"),)
+        qtbot.keyClick(view, Qt.Key.Key_Plus)
+        assert window.store.job.faces[0].modules[0].string == "string-2"
+        qtbot.keyClick(view, Qt.Key.Key_Delete)
+        assert window.store.job.faces[0].modules[0].string == ""
+        qtbot.keyClick(view, Qt.Key.Key_Right)
+        assert view.selected == (("south-east", "m2"),)
+        qtbot.keyClick(view, Qt.Key.Key_T)
+        qtbot.keyClick(view, Qt.Key.Key_Down)
+        assert window.store.job.strings[0].tracker == "B"
+
+    def test_a_double_click_takes_the_whole_string(self, qtbot, window, view):
+        box = view.roof.modules[0]
+        qtbot.mouseDClick(view, Qt.MouseButton.LeftButton, pos=box.rect.center().toPoint())
+        assert len(view.selected) == 10
+
+    def test_faces_are_to_one_scale(self, view):
+        scales = {round(box.rect.width() / box.face.width_m, 6) for box in view.roof.faces}
+        scales |= {round(box.rect.height() / box.face.height_m, 6) for box in view.roof.faces}
+        assert len(scales) == 1
+
+    def test_the_table_is_the_drawings_equal(self, window, view):
+        rows = window.stations["array"].rows
+        rows.cellWidget(1, 1).textActivated.emit("A")
+        assert window.store.job.strings[1].tracker == "A"
+        rows.cellWidget(2, 1).textActivated.emit("none")
+        assert window.store.job.faces[0].modules[0].string == ""
+        assert rows.rowCount() == 2 + 18
+
+
+class TestStorage:
+    @pytest.fixture
+    def station(self, qtbot, window):
+        window.go("storage")
+        station = window.stations["storage"]
+        qtbot.waitUntil(lambda: station.map.found is not None and not station.map.stale, timeout=30_000)
+        return station
+
+    def test_a_click_adopts_a_cell(self, qtbot, window, station):
+        qtbot.mouseClick(
+            station.map, Qt.MouseButton.LeftButton, pos=station.map.cell_rect(("hybrid-5", 5)).center().toPoint()
+        )
+        assert window.store.job.units[0].sheet == "hybrid-5"
+        assert window.store.job.banks[0].modules == 5
+        assert window.store.history.undo_name == "Take 5 kVA with 5 battery modules"
+        qtbot.waitUntil(lambda: not station.map.stale, timeout=30_000)
+        assert station.map.found.now == ("hybrid-5", 5)
+        window.store.undo()
+        assert not window.store.changed
+
+    def test_by_keyboard(self, qtbot, window, station):
+        assert station.map.chosen == ("hybrid-6", 4)
+        qtbot.keyClick(station.map, Qt.Key.Key_Up)
+        qtbot.keyClick(station.map, Qt.Key.Key_Return)
+        assert window.store.job.banks[0].modules == 5
+
+    @pytest.mark.parametrize("outcome", ["self-sufficiency", "curtailed", "endurance"])
+    def test_outcomes_can_be_chosen(self, qtbot, station, outcome):
+        next(button for button in station.outcomes.buttons() if button.text() == outcome).click()
+        qtbot.waitUntil(lambda: not station.map.stale, timeout=30_000)
+        assert station.map.value_text(station.map.found.cells["hybrid-6", 4]) != "–"
+
+    def test_it_can_be_stopped_and_the_old_map_stays(self, qtbot, window, station):
+        before = station.map.found
+        window.store.edit("x", Change("limits/export_kw", 1.0))
+        station.stop()
+        qtbot.wait(300)
+        assert station.map.found is before
+        assert station.map.stale
+
+    def test_the_table_is_the_drawings_equal(self, qtbot, window, station):
+        rows = station.cells
+        assert rows.rowCount() == 30
+        rows.cellWidget(0, 5).click()
+        assert (window.store.job.units[0].sheet, window.store.job.banks[0].modules) == ("hybrid-3", 1)
+
+
+class TestCables:
+    @pytest.fixture
+    def station(self, window):
+        window.go("wire")
+        station = window.stations["wire"]
+        station.table_button.setChecked(True)
+        return station
+
+    def test_a_cable_is_typed(self, window, station):
+        station.tabs.setCurrentWidget(station.cables)
+        row = station.cables.runs.index("hybrid-feed")
+        station.cables.item(row, 1).setText("6")
+        assert next(c for c in window.store.job.cables if c.id == "hybrid-feed").size_mm2 == 6
+        station.cables.item(row, 1).setText("thick")
+        assert "not a number" in window.notices.words()[0]
+
+    def test_a_run_without_a_cable_gets_one(self, window, station):
+        station.tabs.setCurrentWidget(station.cables)
+        row = station.cables.runs.index("board-feed")
+        station.cables.item(row, 2).setText("4")
+        made = next(c for c in window.store.job.cables if c.id == "board-feed")
+        assert (made.length_m, made.table) == (4, "4D5 C")
+
+    def test_a_value_of_the_pack_is_corrected(self, window, station):
+        station.tabs.setCurrentWidget(station.pack)
+        names = [station.pack.item(row, 0).text() for row in range(station.pack.rowCount())]
+        station.pack.item(names.index("notify a per phase"), 1).setText("20")
+        value = window.store.job.pack.values["notify_a_per_phase"]
+        assert (value.value, value.corrected) == (20, True)
+        station.pack.item(names.index("cables: 10 mm², 4D5 C A"), 1).setText("60")
+        assert window.store.job.pack.table("cables").at(10, "4D5 C A") == 60
+        assert "corrected in this job" in station.pack.item(names.index("cables: 10 mm², 4D5 C A"), 3).text()
+
+    def test_a_conductor_brings_its_runs_findings(self, window, station, settled):
+        settled(window)
+        everything = len(station.findings())
+        station._asked("hybrid-feed.load>hybrid.grid")
+        assert {one.code for one in station.findings()} >= {"WIRE-AMP", "WIRE-DROP", "WIRE-FAULT", "WIRE-RCD"}
+        assert len(station.findings()) < everything
+        assert "10 mm², 14 m" in station.note()
+
+
+def test_comparing_with_a_file(qtbot, window, tmp_path):
+    path = tmp_path / "before.json"
+    save_job(window.store.job, path)
+    window.store.edit("x", Change("limits/reserve_soc", 0.5))
+    window.files.compare_with(path)
+    qtbot.waitUntil(
+        lambda: window.comparison is not None and window.pages.currentWidget() is window.comparison, timeout=30_000
+    )
+    names = [window.comparison.table.item(row, 1).text() for row in range(window.comparison.table.rowCount())]
+    assert names[0] == "limits/reserve_soc"
+    assert "Bill, a year" in names
+    qtbot.keyClick(window.comparison, Qt.Key.Key_Escape)
+    assert window.pages.currentWidget() is window.stations["loads"]
+    window.files.compare_with(tmp_path / "nowhere.json")
+    assert "Not compared." in window.notices.words()[0]
+    assert load_job(path).limits.reserve_soc == 0.3
