@@ -104,3 +104,30 @@ def test_many_outages(benchmark, job, reckoner):
             kernels.outage.py_func(arrays, island, int(start), 9.0, 96, 0.25, nothing)
 
     noted(benchmark, "plain Python", seconds(plain, 2) * 100)
+
+
+def test_a_map_of_200_cells(benchmark, job, reckoner):
+    """200 candidates' years in one loop on one thread; baseline: each by the detailed kernel."""
+    from lodestaff.energy.mapping import Candidates, map_year
+
+    units = unit_arrays(reckoner.converters(job))
+    cells = 200
+
+    def spread(value, low=0.5, high=2.0):
+        return np.linspace(low, high, cells) * value
+
+    candidates = Candidates(
+        spread(units.rated_kw[0]), np.full(cells, units.k1[0]), np.full(cells, units.k2[0]), spread(units.pv_max_kw[0]), np.ones(cells),
+        np.full(cells, 0.04), spread(units.e_floor[0]), spread(units.e_top[0]), spread(units.charge_kw[0]),
+        spread(units.discharge_kw[0]), np.full(cells, units.eta_charge[0]), np.full(cells, units.eta_discharge[0]),
+        spread(units.e_taper[0]), np.full(cells, units.taper_end[0]), np.zeros(cells), np.zeros(cells),
+    )  # fmt: skip
+    pv, load = reckoner.pv_dc_kw(job)[0], reckoner.load_kw(job)[0]
+    never = np.zeros(pv.size, dtype=bool)
+    benchmark(map_year, candidates, pv, load, never, never, 3.6, 23.0, 0.25)
+    nothing = np.zeros((1, pv.size))
+    one = seconds(
+        lambda: kernels.dispatch(units, pv[None], load[None], nothing, nothing, units.e_floor.copy(), 3.6, 23.0, 0.25),
+        10,
+    )
+    noted(benchmark, "200 detailed years", one * cells)

@@ -31,6 +31,7 @@ class ModuleSheet(Frozen):
     width_m: Positive
     max_system_v: Positive = 1000
     max_series_fuse_a: Positive | None = None
+    cells_in_series: Annotated[int, Field(ge=20, le=200)] | None = None
 
     @model_validator(mode="after")
     def _points_agree(self) -> "ModuleSheet":

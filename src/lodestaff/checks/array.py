@@ -136,6 +136,7 @@ class OnTracker:
     fuses: PackTable
     coincidence: float | None
     clipped_kwh: float
+    mismatch_share: float | None  # of the year's energy, by adding I-V curves; None while it isn't reckoned
 
 
 def _names(record: OnTracker) -> str:
@@ -216,6 +217,8 @@ def arr_par(record: OnTracker) -> list[Finding]:
     """Parallel strings of unequal length or module; unlike faces are accepted and shown."""
     if len(record.strings) < 2:
         return []
+    mismatch = record.mismatch_share
+    lost = () if mismatch is None else (Input("lost by mismatch in a year", mismatch * 100, "%", "I-V curves added"),)
     counts = {count for _, _, count, _, _ in record.strings}
     modules = {module.name for _, _, _, module, _ in record.strings}
     source = Source(
@@ -227,7 +230,7 @@ def arr_par(record: OnTracker) -> list[Finding]:
         float(max(counts) - min(counts)),
         "",
         "most − least modules",
-        tuple(Input(f"string {name}", float(count)) for _, name, count, _, _ in record.strings),
+        (*(Input(f"string {name}", float(count)) for _, name, count, _, _ in record.strings), *lost),
         source,
     )
     unequal = len(counts) > 1 or len(modules) > 1
@@ -235,6 +238,8 @@ def arr_par(record: OnTracker) -> list[Finding]:
     words = (
         "unequal in length or module" if unequal else "equal" + (f", on {len(faces)} faces" if len(faces) > 1 else "")
     )
+    if mismatch is not None:
+        words += f"; together they lose {mismatch * 100:.2f} % a year"
     return [
         Finding(
             "ARR-PAR",

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from lodestaff.catalogue import Pack
 from lodestaff.checks.finding import Finding, Remedy, Verdict, soft
-from lodestaff.electrical.conductors import Drop, ampacity, dc_drop, table_drop, voltage_rise
+from lodestaff.electrical.conductors import Drop, ampacity, dc_drop, longest_m, table_drop, voltage_rise
 from lodestaff.job import Cable, Change, Site
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
 
@@ -156,15 +156,19 @@ def wire_drop(run: Run) -> list[Finding]:
         Input("loss", found.loss_w, "W"),
         Input("of", run.voltage_v, "V"),
     ]
+    if cable.table == "DC class 5":
+        r20 = table.at(cable.size_mm2, "class5_tinned")
+        most = longest_m(limit.value, r20, 70.0, run.design_a, run.voltage_v)
+        inputs.append(Input("longest way at the limit", most, "m"))
     note = ""
     supply = run.site.supply.voltage_v
     if run.kind == "AC source" and supply.value is not None:
-        most = pack.value("voltage_high_v")
-        rise = voltage_rise(run.design_a * run.voltage_v, found.r_loop_ohm, run.voltage_v, supply.value, most.value)
+        top = pack.value("voltage_high_v")
+        rise = voltage_rise(run.design_a * run.voltage_v, found.r_loop_ohm, run.voltage_v, supply.value, top.value)
         inputs.append(
-            Input("at the unit's terminals", rise.terminal_v, "V", f"from {supply.value:g} V, of {most.value:g} V")
+            Input("at the unit's terminals", rise.terminal_v, "V", f"from {supply.value:g} V, of {top.value:g} V")
         )
-        note = f"At full export {text_of(rise.terminal_v, 'V')} at the terminals; this run alone would reach {most.value:g} V at {text_of(rise.p_max_w / 1000, 'kW')}. The service adds its own rise."
+        note = f"At full export {text_of(rise.terminal_v, 'V')} at the terminals; this run alone would reach {top.value:g} V at {text_of(rise.p_max_w / 1000, 'kW')}. The service adds its own rise."
     figure = Figure(
         f"{run.name}: voltage {word}",
         found.drop_pct,

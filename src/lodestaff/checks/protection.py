@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from lodestaff.catalogue import Pack
 from lodestaff.checks.conductors import Run, undecided
 from lodestaff.checks.finding import Finding, Remedy, Verdict, soft
-from lodestaff.electrical.earthing import adiabatic_mm2, fault_loop, tt_fault
+from lodestaff.electrical.earthing import adiabatic_mm2, fault_loop, rod_ohm, tt_fault
 from lodestaff.job import Change, Site
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
 
@@ -248,13 +248,18 @@ def wire_earth(record: Electrode) -> list[Finding]:
                 "WIRE-EARTH", Verdict.PASSED, "The neutral isn't switched: the supply's earth and bond stay.", figure
             )
         ]
-    value = fact.value if fact.value is not None else float("nan")
+    soil = record.pack.value("soil_ohm_m")
+    rod = rod_ohm(soil.value, record.pack.value("rod_m").value, record.pack.value("rod_diameter_m").value)
+    value = fact.value if fact.value is not None else rod  # until it is measured: one usual rod in usual soil
     figure = Figure(
         "Electrode for the island",
         value,
         "ohm",
         "measured, or the rod formula of BS 7430",
-        (Input("electrode", fact.value if fact.value is not None else "unknown", "ohm", fact.words()),),
+        (
+            Input("electrode", fact.value if fact.value is not None else "unknown", "ohm", fact.words()),
+            Input("one usual rod by the formula", rod, "ohm", f"{soil.value:g} ohm m, {soil.source}"),
+        ),
         limit.cite(),
         record.pack.cautions.get("tncs", ""),
     )

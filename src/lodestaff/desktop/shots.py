@@ -1,6 +1,7 @@
 """Pictures of the main views, taken from the demo job."""
 
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, Qt
@@ -9,7 +10,11 @@ from PySide6.QtWidgets import QApplication
 
 from lodestaff.desktop.shell.window import Window
 from lodestaff.desktop.stations.loads.station import LoadsStation
+from lodestaff.desktop.stations.storage.map import MapView
+from lodestaff.desktop.stations.storage.station import StorageStation
+from lodestaff.job import Change
 from lodestaff.quantities.errors import OurError
+from lodestaff.samples import DEMO, samples_folder
 
 SIZE = (1280, 800)
 PATIENCE_S = 120.0
@@ -57,6 +62,15 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     app.processEvents()
     shot("loads-table")
     window.toggle_table()
+    for station in ("site", "array"):
+        window.go(station)
+        settle(app, window)
+        shot(station)
+    window.go("storage")
+    _wait(app, lambda: not _map_of(window).stale and _map_of(window).found is not None)
+    shot("storage")
+    _compare(app, window)
+    shot("comparison")
     window.go("limits")
     window.store.set_moment(month=6, hour=13.0)
     settle(app, window)
@@ -82,6 +96,31 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     window.files.leaving = True
     window.close()
     return written
+
+
+def _wait(app: QApplication, done: Callable[[], bool]) -> None:
+    until = time.monotonic() + PATIENCE_S
+    while not done() and time.monotonic() < until:
+        app.processEvents()
+        time.sleep(0.005)
+    for _ in range(5):
+        app.processEvents()
+
+
+def _map_of(window: Window) -> MapView:
+    station = window.stations["storage"]
+    assert isinstance(station, StorageStation)
+    return station.map
+
+
+def _compare(app: QApplication, window: Window) -> None:
+    """The demo with a larger reserve against the demo as shipped."""
+    window.store.edit("Set the reserve to 50 %", Change("limits/reserve_soc", 0.5))
+    settle(app, window)
+    window.files.compare_with(samples_folder() / DEMO)
+    _wait(app, lambda: window.comparison is not None and window.pages.currentWidget() is window.comparison)
+    window.store.undo()
+    settle(app, window)
 
 
 def _drag(app: QApplication, window: Window, circuit: str, role: str) -> None:

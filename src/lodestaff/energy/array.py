@@ -67,10 +67,15 @@ def dc_power(plane: Plane, poa_w_m2: Floats, temp_cell_c: Floats) -> Floats:
     return np.asarray(pvlib.pvsystem.pvwatts_dc(poa_w_m2, temp_cell_c, plane.stc_kw, plane.gamma_pct_per_k / 100))
 
 
+def plane_conditions(plane: Plane, sun: Sun, weather: Weather) -> tuple[Floats, Floats]:
+    """Irradiance on the plane and cell temperature over the year, shape (35040,) each."""
+    poa = plane_of_array(plane, sun, weather.ghi_w_m2, weather.dni_w_m2, weather.dhi_w_m2)
+    return poa, cell_temperature(plane, poa, weather.temp_air_c, weather.wind_m_s)
+
+
 def plane_dc_kw(plane: Plane, sun: Sun, weather: Weather) -> Floats:
     """DC power of one plane at the tracker over the year in kW, shape (35040,), after LOSSES."""
-    poa = plane_of_array(plane, sun, weather.ghi_w_m2, weather.dni_w_m2, weather.dhi_w_m2)
-    cell = cell_temperature(plane, poa, weather.temp_air_c, weather.wind_m_s)
+    poa, cell = plane_conditions(plane, sun, weather)
     return np.clip(dc_power(plane, poa, cell) * remaining_share(), 0, None)
 
 

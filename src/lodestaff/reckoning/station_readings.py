@@ -1,7 +1,9 @@
 """The handful of figures of the Site, Array and Storage stations, from findings and results."""
 
 from lodestaff.checks import Finding
-from lodestaff.quantities import Figure, Input, text_of
+from lodestaff.energy.battery import charge_hours
+from lodestaff.energy.coupling import dc_coupled
+from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
 from lodestaff.reckoning.readings import SIMULATED, Reading, from_finding, loads_readings, of_code
 from lodestaff.reckoning.results import Results
 
@@ -44,9 +46,61 @@ def array_readings(results: Results) -> list[Reading]:
     ]
 
 
+def _ways(results: Results) -> list[Reading]:
+    """How long a full charge takes, and what is left of sun that goes through the battery."""
+    job = results.job
+    bank = next(iter(job.banks), None)
+    if bank is None:
+        return []
+    sheet, unit = job.sheets.batteries[bank.sheet], next(one for one in job.units if one.id == bank.unit)
+    hybrid = job.hybrid_of(unit)
+    power = min(hybrid.charge_kw, bank.modules * sheet.module_kwh * sheet.charge_c_per_h, job.limits.charge_kw)
+    readings = []
+    if power > 0:
+        capacity = bank.modules * sheet.module_kwh * bank.state_of_health
+        cells = power * hybrid.eta_dcdc * sheet.eta_round_trip**0.5
+        hours = charge_hours(
+            capacity, job.limits.reserve_soc, sheet.top_soc, sheet.taper_start_soc, cells, sheet.taper_end_share
+        )
+        inputs = (
+            Input("capacity", capacity, "kWh"),
+            Input("from", job.limits.reserve_soc * 100, "%"),
+            Input("charging", power, "kW"),
+            Input("slows from", sheet.taper_start_soc * 100, "%"),
+        )
+        source = Source("linear taper near full: a simplified model", Provenance.DERIVED)
+        figure = Figure(
+            "From the reserve to full",
+            hours,
+            "h",
+            "constant power to the taper, then falling in a straight line",
+            inputs,
+            source,
+        )
+        readings.append(Reading("Full from the reserve in", figure, f"at {text_of(power, 'kW')}", "passed", 0.0))
+    best = max(eta for _, eta in hybrid.efficiency)
+    chain = dc_coupled(hybrid.eta_mppt, hybrid.eta_dcdc, sheet.eta_round_trip, hybrid.eta_dcdc * best)
+    ways = (
+        Input("tracker", hybrid.eta_mppt),
+        Input("converter, each way", hybrid.eta_dcdc),
+        Input("battery, round trip", sheet.eta_round_trip),
+        Input("inverter at its best", best),
+        Input("straight to the circuits", chain.direct * 100, "%"),
+    )
+    figure = Figure(
+        "Sun through the battery to the circuits",
+        chain.through_battery * 100,
+        "%",
+        "tracker x converter x battery x converter x inverter",
+        ways,
+        Source("product of the sheet's efficiencies", Provenance.SHEET),
+    )
+    return [*readings, Reading("Left of stored sun", figure, "DC-coupled", "passed", chain.through_battery)]
+
+
 def storage_readings(results: Results) -> list[Reading]:
     """Power against the held circuits, night energy, endurance, money."""
     wanted = ("Night energy", "The promise costs a year", "Bill, a year")
     power = [from_finding("Battery's power", one, True) for one in of_code(results, "STO-POWER")]
-    lasts = [reading for reading in loads_readings(results) if reading.name.startswith("Lasts")]
+    lasts = [*_ways(results), *[reading for reading in loads_readings(results) if reading.name.startswith("Lasts")]]
     return [*power, *lasts, *[reading for reading in loads_readings(results) if reading.name in wanted]]

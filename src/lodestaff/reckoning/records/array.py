@@ -7,10 +7,14 @@ import numpy as np
 from lodestaff.checks.array import OnTracker, Ratio, StringVolts
 from lodestaff.checks.finding import soft
 from lodestaff.electrical.strings import Lengths, ModuleVolts, module_volts, string_lengths
+from lodestaff.energy.array import FAIMAN, Plane, plane_conditions
+from lodestaff.energy.mismatch import ModulePoints, parallel_loss
+from lodestaff.energy.sun import sun_over_year
 from lodestaff.job import Face, Job, ModuleString, Unit
 from lodestaff.reckoning.reckoner import Reckoner
-from lodestaff.reckoning.selectors import trackers
+from lodestaff.reckoning.selectors import place, trackers
 
+VOC_PER_CELL_V = 0.66  # silicon, where the sheet doesn't say how many cells stand in series (common practice)
 WITHOUT_LOW_C, WITHOUT_HIGH_C = -10.0, 35.0  # taken while the site's records are unknown; checks stay open
 
 
@@ -96,6 +100,7 @@ def on_trackers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[OnTracker]
                 job.pack.table("string_fuses"),
                 coincide,
                 reckoner.tracker_clipped_kwh(job, unit, number),
+                _mismatch(reckoner, job, unit, tracker.name) if deep and len(strings) > 1 else None,
             )
 
 
@@ -108,6 +113,39 @@ def _coincidence(reckoner: Reckoner, job: Job, unit: Unit, number: int) -> float
     ]
     highest = sum(float(one.max()) for one in series)
     return float(np.sum(series, axis=0).max()) / highest if highest > 0 else 1.0
+
+
+def _mismatch(reckoner: Reckoner, job: Job, unit: Unit, tracker: str) -> float | None:
+    """What the tracker's strings lose in parallel; strings on several faces are left out, for they have no one curve."""
+    strings = []
+    for string in job.strings_on(unit.id, tracker):
+        parts = job.modules_in(string.id)
+        if len(parts) != 1:
+            return None
+        face, count = parts[0]
+        module = job.sheets.modules[face.module]
+        cells = module.cells_in_series or round(module.voc_v / VOC_PER_CELL_V)
+        points = ModulePoints(
+            module.vmp_v,
+            module.imp_a,
+            module.voc_v,
+            module.isc_a,
+            module.alpha_isc_pct_per_k / 100 * module.isc_a,
+            module.beta_voc_pct_per_k / 100 * module.voc_v,
+            cells,
+        )
+        u0, u1 = FAIMAN[face.mounting]
+        plane = Plane(face.tilt_deg, face.azimuth_deg, module.pmp_w / 1000, module.gamma_pmp_pct_per_k, u0, u1)
+        strings.append((points, count, plane))
+    key = ("mismatch", place(job), job.site.weather, tuple(strings))
+
+    def reckon() -> float:
+        sun, weather = sun_over_year(place(job)), reckoner.weather(job)
+        return parallel_loss(
+            [(points, count, *plane_conditions(plane, sun, weather)) for points, count, plane in strings]
+        )
+
+    return reckoner.memo.get(key, reckon)
 
 
 def ratios(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Ratio]:

@@ -8,6 +8,7 @@ from lodestaff.checks.conductors import Run
 from lodestaff.checks.protection import Electrode
 from lodestaff.checks.site import Earth, PermitOnPhase, Rating, Space
 from lodestaff.checks.storage import BankPower
+from lodestaff.energy.battery import battery_current
 from lodestaff.energy.calendar import MONTH_NAMES, moment_of
 from lodestaff.job import Job, Role
 from lodestaff.quantities.units import clock
@@ -111,7 +112,11 @@ def runs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Run]:
             power = min(sheet.discharge_kw, bank.modules * battery.module_kwh * battery.discharge_c_per_h)
             if battery.v_min is not None:
                 series_v = battery.v_min * bank.modules
-                rows.append((f"{bank.id}-run", "Battery run", "battery", power * 1000 / series_v, series_v, True))
+                margin = job.pack.value("battery_current_margin").value
+                found = battery_current(
+                    power * 1000, series_v, sheet.eta_dcdc, margin, job.pack.table("battery_fuses").row_keys()
+                )
+                rows.append((f"{bank.id}-run", "Battery run", "battery", found.current_a, series_v, True))
         for tracker in sheet.trackers:
             strings = [(s, job.modules_in(s.id)) for s in job.strings_on(unit.id, tracker.name) if job.modules_in(s.id)]
             if strings:
