@@ -110,6 +110,14 @@ class TestArray:
         assert one.verdict is Verdict.WARNS
         assert "At least" in one.advice
 
+    def test_trackers_with_unlike_ratings_are_judged_by_their_own(self, reckoner, larkmoor):
+        data = larkmoor.model_dump(mode="json")
+        data["sheets"]["hybrids"]["hybrid-6"]["trackers"][1]["isc_max_a"] = 17.0
+        from lodestaff.job.edit import validated
+
+        job = validated(data)
+        assert [one.status for one in found(reckoner, job, "ARR-ISC")] == ["passed", "blocks"]
+
     def both_on_a(self, larkmoor):
         return edit(larkmoor, Change("strings/string-2/tracker", "A"))
 

@@ -215,6 +215,27 @@ def test_the_finder_does_what_is_typed(qtbot, window):
     assert [entry[0] for entry in matching(entries, "move un")] == ["Undo: move freezer"]
 
 
+def test_recent_jobs_stand_in_the_menu_and_the_finder(window, larkmoor, tmp_path):
+    path = tmp_path / "lately.json"
+    save_job(larkmoor, path)
+    window.files.open_path(path)
+    window._fill_recent()
+    assert [action.text() for action in window.recent_menu.actions()] == ["lately.json"]
+    window.find_command()
+    assert any(words == "Open lately.json" for words, *_ in window.finder.entries)
+
+
+def test_checks_that_passed_are_folded_away_until_asked_for(qtbot, window):
+    window.go("wire")
+    panel = window.reckoning
+    assert all(card.finding.status != "passed" for card in panel.cards)
+    assert "checks that passed" in panel.fold_button.text()
+    panel.fold_button.click()
+    assert len(panel.cards) == len(window.stations["wire"].findings())
+    panel.fold_button.click()
+    assert len(panel.cards) < len(window.stations["wire"].findings())
+
+
 def test_undo_is_named_in_the_menu(window):
     window.store.edit("Move Server to grid only", Change("circuits/server/role", "grid only"))
     assert window.actions_by_id["undo"].text() == "Undo: Move Server to grid only"

@@ -49,6 +49,13 @@ def test_cautions_stand_with_their_state(window, station):
     assert "TN-C-S" in station.note()
 
 
+def test_a_part_brings_its_caution(qtbot, window, station):
+    click(qtbot, station.diagram, "battery")
+    assert "Insulated tools" in station.note()
+    station._asked("hybrid-array-a")
+    assert "live in daylight" in station.note()
+
+
 def test_the_moments_grid_is_the_diagrams(window, station):
     window.store.set_moment(grid=False)
     assert window.store.state.name == "island"

@@ -40,6 +40,11 @@ def test_the_settings_are_there(text):
         assert words in text
 
 
+def test_strings_and_cables_are_there(text):
+    for words in ("10 South-east", "436 V", "hybrid feed 10 mm² 14 m", "Record low -14"):
+        assert words in text
+
+
 def test_every_finding_is_there_with_its_source(text, reckoner, larkmoor):
     for one in findings(reckoner, larkmoor):
         assert one.code in text

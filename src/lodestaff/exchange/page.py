@@ -17,6 +17,7 @@ from lodestaff.quantities import text_of
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning import Moment, Reckoner
 from lodestaff.reckoning.findings import findings
+from lodestaff.reckoning.records.array import string_limits
 from lodestaff.wiring import draw
 
 if TYPE_CHECKING:
@@ -51,6 +52,8 @@ def page(reckoner: Reckoner, job: Job, printed: date) -> bytes:
     story += _year(reckoner, job, styles)
     story += _split(reckoner, job, styles)
     story += _diagram(reckoner, job, styles)
+    story += _strings(job, styles)
+    story += _cables(job, styles)
     story += _settings(job, styles)
     story += _findings(reckoner, job, styles)
     story += _cautions(job, styles)
@@ -273,6 +276,50 @@ def _diagram(reckoner: Reckoner, job: Job, styles: dict[str, Any]) -> list[Flowa
         _table(rows, [18, 26, 24, 72, 34], styles),
         *cautions,
     ]
+
+
+def _strings(job: Job, styles: dict[str, Any]) -> list[Flowable]:
+    rows = [["String", "Tracker", "Modules", "Cold open circuit", "Works between", "Module"]]
+    for string in job.strings:
+        found = string_limits(job, string)
+        if found is None:
+            continue
+        volts, _ = found
+        parts = job.modules_in(string.id)
+        count = sum(n for _, n in parts)
+        places = ", ".join(f"{n} {face.name}" for face, n in parts)
+        span = f"{count * volts.vmp_hot_v:.0f} to {count * volts.vmp_cold_v:.0f} V"
+        sheet = job.sheets.modules[parts[0][0].module]
+        rows.append([string.name, string.tracker, places, text_of(count * volts.voc_cold_v, "V"), span, sheet.name])
+    low, high = job.site.record_low_c, job.site.record_high_c
+    words = f"Record low {low.value if low.value is not None else 'unknown'} °C ({low.words()}), record high {high.value if high.value is not None else 'unknown'} °C ({high.words()})."
+    return [
+        _paragraph("Strings", styles["head"]),
+        _table(rows, [16, 18, 40, 34, 34, 32], styles),
+        _paragraph(escape(words), styles["small"]),
+    ]
+
+
+def _cables(job: Job, styles: dict[str, Any]) -> list[Flowable]:
+    if not job.cables:
+        return []
+    rows = [["Run", "Size", "Length", "Table", "Device", "PE", "Residual current"]]
+    for cable in job.cables:
+        device = f"{cable.curve or ''}{cable.device_a:g} A" if cable.device_a else "-"
+        pe = f"{cable.cpc_mm2:g} mm²" if cable.cpc_mm2 else "-"
+        rcd = f"{cable.rcd_ma:g} mA" if cable.rcd_ma else "-"
+        rows.append(
+            [
+                cable.id.replace("-", " "),
+                f"{cable.size_mm2:g} mm²",
+                f"{cable.length_m:g} m",
+                cable.table,
+                device,
+                pe,
+                rcd,
+            ]
+        )
+    return [_paragraph("Runs of cable", styles["head"]), _table(rows, [40, 20, 20, 28, 22, 20, 24], styles)]
 
 
 def _settings(job: Job, styles: dict[str, Any]) -> list[Flowable]:

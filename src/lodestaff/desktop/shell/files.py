@@ -60,6 +60,10 @@ class Files:
         self.settings = self.settings.with_recent(path)
         save_settings(self.settings)
 
+    def recent(self) -> list[Path]:
+        """Recent jobs that are still there, newest first."""
+        return [Path(name) for name in self.settings.recent if Path(name).is_file()]
+
     def open_demo(self) -> None:
         """The demo job, as a copy that has no file of its own yet."""
         if self.store.changed:

@@ -6,7 +6,7 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-Entry = tuple[str, str, Callable[[], None]]
+Entry = tuple[str, str, Callable[[], object]]
 
 
 def matching(entries: list[Entry], typed: str) -> list[Entry]:

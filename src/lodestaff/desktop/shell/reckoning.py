@@ -20,6 +20,8 @@ from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame, mark
 from lodestaff.reckoning.readings import Reading
 
+FOLD_ABOVE = 4  # more passed checks than this are folded away until asked for
+
 
 class ReadingView(QWidget):
     """One figure with its margin bar. Click or Enter opens its working."""
@@ -202,6 +204,13 @@ class Reckoning(QStackedWidget):
         column.addLayout(self.readings_column)
         column.addWidget(self.findings_heading)
         column.addLayout(self.cards_column)
+        self._all: list[Finding] = []
+        self.unfolded = False
+        self.fold_button = QPushButton("")
+        self.fold_button.setObjectName("link")
+        self.fold_button.clicked.connect(self._fold)
+        self.fold_button.hide()
+        column.addWidget(self.fold_button)
         column.addStretch(1)
         self.scroller = QScrollArea()
         self.scroller.setObjectName("reckoning")
@@ -221,7 +230,19 @@ class Reckoning(QStackedWidget):
         self.words.setVisible(bool(note))
         self.findings_heading.setVisible(bool(findings))
         self._show_readings(readings, before)
-        self._show_findings(findings)
+        self._all = findings
+        passed = sum(finding.status == "passed" for finding in findings)
+        folded = passed > FOLD_ABOVE and not self.unfolded
+        self._show_findings([one for one in findings if one.status != "passed"] if folded else findings)
+        self.fold_button.setVisible(passed > FOLD_ABOVE)
+        self.fold_button.setText(f"Show {passed} checks that passed" if folded else "Hide the checks that passed")
+
+    def _fold(self) -> None:
+        """Show or hide the checks that passed."""
+        self.unfolded = not self.unfolded
+        readings = [view.reading for view in self.views]
+        before = [view.before for view in self.views if view.before is not None]
+        self.show_figures(readings, self._all, before or None, self.words.text())
 
     def _show_readings(self, readings: list[Reading], before: list[Reading] | None) -> None:
         while len(self.views) > len(readings):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 import traceback
+from functools import partial
 from importlib import import_module
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -156,6 +157,8 @@ class Window(QMainWindow):
                 menus[row.menu] = self.menuBar().addMenu(row.menu)
             menus[row.menu].addAction(action)
             self.actions_by_id[row.id] = action
+        self.recent_menu = menus["Job"].addMenu("Recent jobs")
+        self.recent_menu.aboutToShow.connect(self._fill_recent)
         stations = self.menuBar().addMenu("Station")
         for station in STATIONS:
             action = QAction(station.name, self)
@@ -163,6 +166,12 @@ class Window(QMainWindow):
             action.triggered.connect(lambda _=False, name=station.id: self.go(name))
             stations.addAction(action)
             self.actions_by_id[f"station-{station.id}"] = action
+
+    def _fill_recent(self) -> None:
+        """The recent jobs that are still there."""
+        self.recent_menu.clear()
+        for path in self.files.recent():
+            self.recent_menu.addAction(path.name, partial(self.files.open_path, path)).setToolTip(str(path))
 
     def _connect(self) -> None:
         store = self.store
@@ -318,6 +327,9 @@ class Window(QMainWindow):
             (action.text(), action.shortcut().toString(), action.trigger)
             for action in self.actions_by_id.values()
             if action.isEnabled()
+        ]
+        entries += [
+            (f"Open {path.name}", "recent", partial(self.files.open_path, path)) for path in self.files.recent()
         ]
         if self.store.results:
             for finding in self.store.results.findings:

@@ -23,6 +23,7 @@ class WireStation(StationView):
 
     def __init__(self, store: Store) -> None:
         self.run = ""  # the run of cable last asked about
+        self.part = ""  # the part last asked about
         super().__init__(store)
         self._shown: tuple[Wiring, State] | None = None
         self.states = QButtonGroup(self)
@@ -69,6 +70,7 @@ class WireStation(StationView):
             return
         topology = self.store.reckoner.wiring(self.store.job).topology
         self.run = next((one.run for one in topology.conductors if one.id == name), "")
+        self.part = name if name in topology.parts else ""
         self.reckoning_changed.emit()
 
     def findings(self) -> list[Finding]:
@@ -89,6 +91,9 @@ class WireStation(StationView):
         if cable is not None:
             device = f", {cable.curve or ''}{cable.device_a:g} A" if cable.device_a else ""
             return f"{self.run}: {cable.size_mm2:g} mm², {cable.length_m:g} m, {cable.table}{device}. Click beside it for all runs."
+        part = self.store.reckoner.wiring(job).topology.parts.get(self.part)
+        if part is not None and part.caution in job.pack.cautions:
+            return f"{part.name}: {job.pack.cautions[part.caution]}"
         name = STATE_CAUTIONS.get(self.store.state.name)
         if name == "tncs" and job.site.supply.earthing.value != "TN-C-S":
             name = None
