@@ -99,10 +99,7 @@ def test_damaged_files_are_refused_with_place_and_cure(larkmoor, kind, words):
         assert word in message
 
 
-@pytest.mark.parametrize(
-    ("path", "words"),
-    [("nowhere/job.json", "no such file"), (".", "a folder")],
-)
+@pytest.mark.parametrize(("path", "words"), [("nowhere/job.json", "no such file"), (".", "a folder")])
 def test_files_that_are_not_there(tmp_path, path, words):
     with pytest.raises(JobError, match=words):
         load_job(tmp_path / path)

@@ -40,8 +40,7 @@ def test_sun_of_the_year_is_taken_at_the_middle_of_the_step():
 def test_plane_of_array_by_hay_davies():
     """Source: pvlib 0.16.1; tolerance 0.2 %."""
     sun = sun_at(
-        pd.DatetimeIndex([pd.Timestamp("2025-04-15 14:30+02:00")]).tz_convert("UTC"),
-        Place(48.1, 11.6, 520, 2),
+        pd.DatetimeIndex([pd.Timestamp("2025-04-15 14:30+02:00")]).tz_convert("UTC"), Place(48.1, 11.6, 520, 2)
     )
     plane = Plane(32, 205, 1, -0.35, *FAIMAN["open rack"])
     poa = plane_of_array(plane, sun, np.array([695.0]), np.array([760.0]), np.array([125.0]))

@@ -66,12 +66,7 @@ def test_export_limit_in_one_interval(soc, export, curtailed, output):
     string = Converter(0, 6, 6, 6, 0, 0, 0, 99, None)
     coupled = Converter(0, 5, 5, 5, 0, 0, 0, 0, Battery(100, 0, 0, 1, 2.4, 2.4, 1, 1, 1, 1), ac_charge=True)
     year = simulate(
-        (string, coupled),
-        np.array([[7.2], [0.0]]),
-        np.array([[0.9]]),
-        export_kw=3.68,
-        soc_start=soc,
-        step_h=1.0,
+        (string, coupled), np.array([[7.2], [0.0]]), np.array([[0.9]]), export_kw=3.68, soc_start=soc, step_h=1.0
     )
     assert year.series.clipped_kw[0, 0] == pytest.approx(1.200)
     assert year.export_kw[0, 0] == pytest.approx(export)

@@ -4,13 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lodestaff.electrical.strings import (
-    at_temperature,
-    module_volts,
-    string_fuse,
-    string_lengths,
-    tracker_currents,
-)
+from lodestaff.electrical.strings import at_temperature, module_volts, string_fuse, string_lengths, tracker_currents
 
 FUSES = (10, 12, 15, 16, 20, 25, 30, 32)
 

@@ -71,10 +71,7 @@ def _words(record: Bonds, state: str, network: Network, wanted: int) -> tuple[st
             "Take one out.",
         )
     if len(network.bonds) < wanted:
-        return (
-            f"{state}: no {word}: an earth fault isn't cleared.",
-            "Make one at the source while it feeds alone.",
-        )
+        return (f"{state}: no {word}: an earth fault isn't cleared.", "Make one at the source while it feeds alone.")
     return f"{state}: one bond, the {network.bonds[0]}.", ""
 
 

@@ -70,12 +70,7 @@ def check(options: argparse.Namespace) -> int:
     blocking = sum(one.blocks for one in found)
     if options.json:
         _print_json(
-            {
-                "job": job.id,
-                "title": job.title,
-                "blocks": blocking,
-                "findings": [finding_dict(one) for one in found],
-            }
+            {"job": job.id, "title": job.title, "blocks": blocking, "findings": [finding_dict(one) for one in found]}
         )
     else:
         for one in found:

@@ -71,9 +71,7 @@ def curve(points: ModulePoints, poa_w_m2: Floats, temp_cell_c: Floats) -> tuple[
     )
 
 
-def parallel_loss(
-    strings: list[tuple[ModulePoints, int, Floats, Floats]],
-) -> float:
+def parallel_loss(strings: list[tuple[ModulePoints, int, Floats, Floats]]) -> float:
     """Share of the year's energy that strings (module, number in series, POA, cell temperature) lose in parallel.
 
     At a common voltage the currents add; the tracker takes the best voltage, found by golden section

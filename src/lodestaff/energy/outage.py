@@ -8,12 +8,7 @@ from lodestaff.energy import records
 from lodestaff.energy.calendar import MONTH_NAMES, STEP_H, STEPS, Floats, Ints, month_of_step
 from lodestaff.energy.dispatch import Converter
 
-REASONS = {
-    records.ENERGY: "energy",
-    records.OVERLOAD: "overload",
-    records.START: "start",
-    records.HELD: "held",
-}
+REASONS = {records.ENERGY: "energy", records.OVERLOAD: "overload", records.START: "start", records.HELD: "held"}
 HORIZON_H = 168.0
 RIDE_STEP = 12  # an outage begins every three hours of the year
 

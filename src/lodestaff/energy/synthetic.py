@@ -137,10 +137,7 @@ def _temperature(random: np.random.Generator, climate: Climate) -> Floats:
     spell = 2.5 * _persistent(random, 365, 0.75)
     phase = np.cos((standard_hour() - HOT_HOUR) / 24 * 2 * np.pi)
     middle = np.interp(
-        (np.arange(phase.size) + 0.5) / STEPS_PER_DAY,
-        np.arange(365) + 0.5,
-        (low + high) / 2 + spell,
-        period=365,
+        (np.arange(phase.size) + 0.5) / STEPS_PER_DAY, np.arange(365) + 0.5, (low + high) / 2 + spell, period=365
     )
     swing = np.repeat((high - low) / 2, STEPS_PER_DAY)
     temperature = middle + swing * phase

@@ -5,11 +5,5 @@ SOURCE_INK = {"grid": "#4C5A7A", "battery": "#7A3B69", "array": "#B98209"}
 SOURCE_DASH: dict[str, tuple[float, ...]] = {"grid": (), "battery": (2.4, 0.8), "array": (0.7, 0.7)}
 DEAD_INK = "#A9A395"
 VERDICT_MARK = {"blocks": "■", "warns": "▲", "notes": "▬", "open": "○", "passed": "✓"}
-VERDICT_INK = {
-    "blocks": "#A3201A",
-    "warns": "#9A5B00",
-    "notes": "#4C5A7A",
-    "open": "#5F6775",
-    "passed": "#2E6B43",
-}
+VERDICT_INK = {"blocks": "#A3201A", "warns": "#9A5B00", "notes": "#4C5A7A", "open": "#5F6775", "passed": "#2E6B43"}
 SOURCE_ORDER = ("grid", "battery", "array")

@@ -76,9 +76,7 @@ def page(reckoner: Reckoner, job: Job, printed: date) -> bytes:
         canvas.setFont("B612", 7)
         canvas.drawString(18 * mm, 12 * mm, job.pack.cautions["licence"])
         canvas.drawString(
-            18 * mm,
-            9 * mm,
-            f"{job.title}, {printed.isoformat()}, pack {job.pack.edition}, Lodestaff {__version__}",
+            18 * mm, 9 * mm, f"{job.title}, {printed.isoformat()}, pack {job.pack.edition}, Lodestaff {__version__}"
         )
         canvas.drawRightString(192 * mm, 9 * mm, f"page {canvas.getPageNumber()}")
         canvas.restoreState()
@@ -171,18 +169,8 @@ def _year(reckoner: Reckoner, job: Job, styles: dict[str, Any]) -> list[Flowable
             "Without array and battery",
             f"{f.money.without:,.0f} {money}",
         ],
-        [
-            "Imported",
-            text_of(f.import_kwh, "kWh", 0),
-            "Own sun used on site",
-            f"{f.self_consumption * 100:.0f} %",
-        ],
-        [
-            "Exported",
-            text_of(f.export_kwh, "kWh", 0),
-            "Met without import",
-            f"{f.self_sufficiency * 100:.0f} %",
-        ],
+        ["Imported", text_of(f.import_kwh, "kWh", 0), "Own sun used on site", f"{f.self_consumption * 100:.0f} %"],
+        ["Exported", text_of(f.export_kwh, "kWh", 0), "Met without import", f"{f.self_sufficiency * 100:.0f} %"],
         ["Curtailed", text_of(f.curtailed_kwh, "kWh", 0), "Battery cycles", f"{f.cycles:.0f}"],
     ]
     return [

@@ -121,9 +121,7 @@ def _promise(results: Results) -> Reading:
         Input("promised", job.wishes.outage_h, "h", job.wishes.known.words()),
         Input("reserve now", job.limits.reserve_soc * 100, "%"),
         Input(
-            "reserve needed",
-            "more than the battery holds" if soc is None else soc * 100,
-            "" if soc is None else "%",
+            "reserve needed", "more than the battery holds" if soc is None else soc * 100, "" if soc is None else "%"
         ),
     )
     cost = float("nan") if results.promise_cost is None else results.promise_cost

@@ -7,15 +7,7 @@ import numpy as np
 
 from lodestaff.energy import records
 from lodestaff.energy.array import Plane, plane_dc_kw, string_kw, tracker_kw
-from lodestaff.energy.calendar import (
-    STEP_H,
-    STEPS_PER_DAY,
-    Bools,
-    Floats,
-    household_hour,
-    standard_hour,
-    within,
-)
+from lodestaff.energy.calendar import STEP_H, STEPS_PER_DAY, Bools, Floats, household_hour, standard_hour, within
 from lodestaff.energy.dispatch import ChargeWindow, Converter, Year, simulate
 from lodestaff.energy.loads import circuit_kw
 from lodestaff.energy.outage import (
@@ -267,17 +259,7 @@ class Reckoner:
         """The graph and its four standard states."""
         sheets = tuple((h.rated_kva, h.neutral_switched, h.bond_relay) for h in map(job.hybrid_of, job.units))
         circuits = tuple((c.id, c.name, c.role, c.phase) for c in job.circuits)
-        key = (
-            "wiring",
-            job.site,
-            circuits,
-            job.units,
-            job.banks,
-            job.faces,
-            job.wiring,
-            sheets,
-            job.pack.name,
-        )
+        key = ("wiring", job.site, circuits, job.units, job.banks, job.faces, job.wiring, sheets, job.pack.name)
 
         def make() -> Wiring:
             topology = build(job)

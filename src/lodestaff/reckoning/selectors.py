@@ -18,11 +18,7 @@ def place(job: Job) -> Place:
 
 def climate(weather: SyntheticWeather) -> Climate:
     return Climate(
-        weather.clearness,
-        weather.temperature_low_c,
-        weather.temperature_high_c,
-        weather.wind_m_s,
-        weather.seed,
+        weather.clearness, weather.temperature_low_c, weather.temperature_high_c, weather.wind_m_s, weather.seed
     )
 
 

@@ -55,12 +55,7 @@ class _Builder:
 
     def done(self) -> Topology:
         return Topology(
-            self.parts,
-            tuple(self.conductors),
-            tuple(self.sources),
-            tuple(self.bonds),
-            tuple(self.units),
-            self.circuits,
+            self.parts, tuple(self.conductors), tuple(self.sources), tuple(self.bonds), tuple(self.units), self.circuits
         )
 
 
@@ -79,14 +74,7 @@ def _supply(b: _Builder) -> None:
     rating = site.supply.rating_a.value
     earthing = site.supply.earthing.value or "earthing unknown"
     b.add(
-        Part(
-            "supply",
-            "supply",
-            f"{b.words['operator']} supply",
-            ("load",),
-            rating=earthing,
-            decided_by="site/supply",
-        )
+        Part("supply", "supply", f"{b.words['operator']} supply", ("load",), rating=earthing, decided_by="site/supply")
     )
     b.through(
         "cutout",
@@ -117,12 +105,7 @@ def _board_with(b: _Builder, board_id: str, name: str, circuits: tuple[Circuit, 
         cores = (circuit.phase, NEUTRAL)
         b.add(
             Part(
-                part_id,
-                "circuit",
-                circuit.name,
-                ("in",),
-                rating=str(circuit.role),
-                decided_by=f"circuits/{circuit.id}",
+                part_id, "circuit", circuit.name, ("in",), rating=str(circuit.role), decided_by=f"circuits/{circuit.id}"
             )
         )
         b.wire((board_id, "out"), (part_id, "in"), cores)
@@ -188,13 +171,7 @@ def _storage_and_array(b: _Builder, unit: Unit, trackers: list[str]) -> None:
     if bank:
         name = f"Battery, {bank.modules} modules" if bank.modules > 1 else "Battery, 1 module"
         b.add(Part(bank.id, "battery", name, ("dc",), decided_by=f"banks/{bank.id}", caution="battery"))
-        b.switch(
-            f"{bank.id}-isolator",
-            "isolator",
-            f"Battery {b.words['isolator']}",
-            DC,
-            decided_by=f"banks/{bank.id}",
-        )
+        b.switch(f"{bank.id}-isolator", "isolator", f"Battery {b.words['isolator']}", DC, decided_by=f"banks/{bank.id}")
         b.wire((bank.id, "dc"), (f"{bank.id}-isolator", "line"), DC, f"{bank.id}-run")
         b.wire((f"{bank.id}-isolator", "load"), (u, "battery"), DC, f"{bank.id}-run")
         b.sources.append(Source(BATTERY, bank.id, (bank.id, "dc"), u))
@@ -205,13 +182,7 @@ def _storage_and_array(b: _Builder, unit: Unit, trackers: list[str]) -> None:
         name = f"{' + '.join(places)}, {sum(count for _, count in faces)} modules"
         origin = f"strings/{job.strings_on(u, tracker)[0].id}"
         b.add(Part(part, "array", name, ("dc",), decided_by=origin, caution="live_in_daylight"))
-        b.switch(
-            f"{part}-isolator",
-            "isolator",
-            f"DC {b.words['isolator']} {tracker}",
-            DC,
-            decided_by=origin,
-        )
+        b.switch(f"{part}-isolator", "isolator", f"DC {b.words['isolator']} {tracker}", DC, decided_by=origin)
         b.wire((part, "dc"), (f"{part}-isolator", "line"), DC, part)
         b.wire((f"{part}-isolator", "load"), (u, f"array {tracker}"), DC, part)
         b.sources.append(Source(ARRAY, part, (part, "dc"), u))
@@ -223,18 +194,7 @@ def _bonds(b: _Builder, unit: Unit) -> str | None:
     place = b.job.wiring.bond_place
     if place == "unit relay" and b.job.hybrid_of(unit).bond_relay:
         relay = f"{u}-bond-relay"
-        b.add(
-            Part(
-                relay,
-                "relay",
-                "Bond relay",
-                ("n",),
-                (),
-                ON_OFF,
-                automatic=True,
-                decided_by="wiring/bond_place",
-            )
-        )
+        b.add(Part(relay, "relay", "Bond relay", ("n",), (), ON_OFF, automatic=True, decided_by="wiring/bond_place"))
         b.bonds.append(Bond(f"{u}-bond", (u, "backup"), f"{word} by the unit's relay", relay))
         return relay
     if place == "essential board":
@@ -251,11 +211,7 @@ def _essential_board(b: _Builder, unit: Unit) -> None:
     if job.wiring.bypass:
         bypass = f"{u}-bypass"
         b.switch(
-            f"{u}-bypass-feed",
-            "breaker",
-            f"Bypass {b.words['protective_device']}",
-            pair,
-            decided_by="wiring/bypass",
+            f"{u}-bypass-feed", "breaker", f"Bypass {b.words['protective_device']}", pair, decided_by="wiring/bypass"
         )
         b.add(
             Part(

@@ -102,12 +102,7 @@ def _symbol(box: Box, position: str) -> list[Shape]:
             return [
                 *_switch(x, m, w, closed, part.id),
                 ring,
-                Shape(
-                    "line",
-                    ((x + w * 0.88, m - 1.2), (x + w * 0.88, m - 3), (x + w * 0.5, m - 3)),
-                    "thin",
-                    part.id,
-                ),
+                Shape("line", ((x + w * 0.88, m - 1.2), (x + w * 0.88, m - 3), (x + w * 0.5, m - 3)), "thin", part.id),
             ]
         case "block":
             return [Shape("polygon", _rect(x, y, w, h), "fill", part.id)]

@@ -58,12 +58,7 @@ class HourLine(QWidget):
         self._set((event.position().x() - 10) / (self.width() - 20) * 24)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {
-            Qt.Key.Key_Right: 0.25,
-            Qt.Key.Key_Left: -0.25,
-            Qt.Key.Key_PageUp: 3.0,
-            Qt.Key.Key_PageDown: -3.0,
-        }
+        steps = {Qt.Key.Key_Right: 0.25, Qt.Key.Key_Left: -0.25, Qt.Key.Key_PageUp: 3.0, Qt.Key.Key_PageDown: -3.0}
         step = steps.get(Qt.Key(event.key()))
         if step is None:
             super().keyPressEvent(event)

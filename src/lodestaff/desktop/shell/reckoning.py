@@ -4,15 +4,7 @@ import textwrap
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import (
-    QLabel,
-    QPushButton,
-    QScrollArea,
-    QSizePolicy,
-    QStackedWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from lodestaff.checks import Finding, Remedy
 from lodestaff.desktop.shell.working import WorkingView
@@ -70,9 +62,7 @@ class ReadingView(QWidget):
         painter.setFont(font("reading"))
         painter.setPen(colour(look.ink))
         painter.drawText(
-            QRectF(0, 14 * k, width, 28 * k),
-            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
-            value,
+            QRectF(0, 14 * k, width, 28 * k), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, value
         )
         x = QFontMetricsF(painter.font()).horizontalAdvance(value) + 6
         painter.setFont(font("label"))

@@ -90,11 +90,7 @@ class Staff(QWidget):
             self._paint_row(painter, index)
         rest = QRectF(0, TOP + len(STATIONS) * ROW, WIDTH, self.height())
         self._graduation(
-            painter,
-            rest.top(),
-            int((self.height() - rest.top()) / ROW * 5) + 5,
-            colour(look.rest),
-            colour(look.rest),
+            painter, rest.top(), int((self.height() - rest.top()) / ROW * 5) + 5, colour(look.rest), colour(look.rest)
         )
         painter.end()
 

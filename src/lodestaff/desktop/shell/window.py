@@ -11,14 +11,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QByteArray
 from PySide6.QtGui import QAction, QCloseEvent, QIcon, QKeySequence, QPixmap
-from PySide6.QtWidgets import (
-    QHBoxLayout,
-    QLabel,
-    QMainWindow,
-    QStackedWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from lodestaff.desktop.actions import ACTIONS, STATIONS
 from lodestaff.desktop.settings import load_settings
@@ -177,12 +170,7 @@ class Window(QMainWindow):
         store = self.store
         store.job_changed.connect(self._job_changed)
         store.saved_changed.connect(self._saved_changed)
-        for signal in (
-            store.results_changed,
-            store.preview_changed,
-            store.state_changed,
-            store.moment_changed,
-        ):
+        for signal in (store.results_changed, store.preview_changed, store.state_changed, store.moment_changed):
             signal.connect(self._refresh)
         store.trouble.connect(self.notices.show_notice)
         store.settled.connect(self.notices.settle)
@@ -216,8 +204,7 @@ class Window(QMainWindow):
         details = "".join(traceback.format_exception(error))
         print(details, file=sys.stderr)
         self.notices.show_notice(
-            "fault",
-            f"{OurError(type(error).__name__ + ': ' + str(error) + '.')} Your work is in the rescue file.",
+            "fault", f"{OurError(type(error).__name__ + ': ' + str(error) + '.')} Your work is in the rescue file."
         )
 
     # --- showing ------------------------------------------------------------------------------------

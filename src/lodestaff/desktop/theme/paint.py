@@ -5,14 +5,7 @@ from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPixmap, QPolygonF
 
 from lodestaff.desktop.theme.tokens import Look
 
-HATCH = {
-    "sun": "dots",
-    "battery": "plain",
-    "grid": "ruled",
-    "load": "plain",
-    "export": "slant",
-    "lost": "outline",
-}
+HATCH = {"sun": "dots", "battery": "plain", "grid": "ruled", "load": "plain", "export": "slant", "lost": "outline"}
 TILE = 6
 
 
@@ -66,11 +59,7 @@ def mark(painter: QPainter, look: Look, status: str, box: QRectF) -> None:
             painter.drawEllipse(box.adjusted(1, 1, -1, -1))
         else:
             painter.drawPolyline(
-                [
-                    QPointF(box.left(), box.center().y()),
-                    QPointF(box.center().x() - 1, box.bottom() - 1),
-                    box.topRight(),
-                ]
+                [QPointF(box.left(), box.center().y()), QPointF(box.center().x() - 1, box.bottom() - 1), box.topRight()]
             )
     painter.restore()
 

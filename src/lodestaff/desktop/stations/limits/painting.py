@@ -88,9 +88,7 @@ def _grid(painter: QPainter, day: Day) -> None:
         painter.drawLine(QPointF(x, day.tariff.bottom()), QPointF(x, day.tariff.bottom() + 4))
         painter.setPen(colour(look.soft))
         painter.drawText(
-            QRectF(x - 20, day.tariff.bottom() + 3, 40, 14),
-            Qt.AlignmentFlag.AlignCenter,
-            f"{(12 + hours) % 24:02d}",
+            QRectF(x - 20, day.tariff.bottom() + 3, 40, 14), Qt.AlignmentFlag.AlignCenter, f"{(12 + hours) % 24:02d}"
         )
 
 

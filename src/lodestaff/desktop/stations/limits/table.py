@@ -113,7 +113,6 @@ class SettingsTable(QTableWidget):
             self.store.trouble.emit("edit", f"Not changed. {row.words}: {item.text()!r} is not {right}.")
         else:
             self.store.edit(
-                f"Set {row.words[0].lower() + row.words[1:]} to {item.text()} {row.unit}",
-                Change(row.path, value),
+                f"Set {row.words[0].lower() + row.words[1:]} to {item.text()} {row.unit}", Change(row.path, value)
             )
         self.refresh()

@@ -71,12 +71,7 @@ def stops_of(job: Job) -> dict[str, tuple[float, float]]:
 
 
 def lay_rails(
-    job: Job,
-    night_kwh: dict[str, float],
-    width: float,
-    height: float,
-    metrics: QFontMetricsF,
-    line_height: float,
+    job: Job, night_kwh: dict[str, float], width: float, height: float, metrics: QFontMetricsF, line_height: float
 ) -> Rails:
     """Lay the rails out in a surface of the given size; labels never overlap."""
     stops = stops_of(job)
@@ -105,11 +100,7 @@ def lay_rails(
         y = band.bottom()
         rails.append(_rail(role, phase, circuits, band, scale, night_kwh, highest, metrics, line_height))
     return Rails(
-        tuple(rails),
-        scale,
-        most,
-        stops,
-        QRectF(LEFT, height - night_height, width - LEFT - RIGHT, night_height),
+        tuple(rails), scale, most, stops, QRectF(LEFT, height - night_height, width - LEFT - RIGHT, night_height)
     )
 
 

@@ -1,15 +1,7 @@
 """The rails: circuits as blocks that a hand, or the keyboard, moves between held, shed, grid only, locked out."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import (
-    QFocusEvent,
-    QFontMetricsF,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QResizeEvent,
-)
+from PySide6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from lodestaff.desktop.stations.loads.geometry import ROLES, Block, Rails, lay_rails
@@ -20,12 +12,7 @@ from lodestaff.desktop.theme.paint import colour
 from lodestaff.job import Change, Circuit, Role
 
 DRAG_AFTER_PX = 4
-ROLE_KEYS = {
-    Qt.Key.Key_H: Role.HELD,
-    Qt.Key.Key_S: Role.SHED,
-    Qt.Key.Key_G: Role.GRID,
-    Qt.Key.Key_L: Role.LOCKED,
-}
+ROLE_KEYS = {Qt.Key.Key_H: Role.HELD, Qt.Key.Key_S: Role.SHED, Qt.Key.Key_G: Role.GRID, Qt.Key.Key_L: Role.LOCKED}
 
 
 class RailsView(QWidget):

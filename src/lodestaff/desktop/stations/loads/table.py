@@ -3,14 +3,7 @@
 from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
-from PySide6.QtWidgets import (
-    QComboBox,
-    QHeaderView,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
-    QTableView,
-    QWidget,
-)
+from PySide6.QtWidgets import QComboBox, QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QTableView, QWidget
 
 from lodestaff.desktop.stations.loads.geometry import ROLES
 from lodestaff.desktop.store import Store
@@ -88,8 +81,7 @@ class CircuitModel(QAbstractTableModel):
                 typed: Any = float(text.replace(",", "."))
             except ValueError:
                 self.store.trouble.emit(
-                    "edit",
-                    f"Not changed. {circuit.name}, {heading}: {text!r} is not a number; type one like 750.",
+                    "edit", f"Not changed. {circuit.name}, {heading}: {text!r} is not a number; type one like 750."
                 )
                 return False
         else:
