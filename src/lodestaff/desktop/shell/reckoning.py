@@ -15,28 +15,16 @@ from lodestaff.reckoning.readings import Reading
 FOLD_ABOVE = 4  # more passed checks than this are folded away until asked for
 
 
-class ReadingView(QWidget):
-    """One figure with its margin bar. Click or Enter opens its working."""
+class Clickable(QWidget):
+    """Clicked by the mouse, or by Enter or the space bar while it has the focus."""
 
     clicked = Signal()
 
     def __init__(self) -> None:
         super().__init__()
-        self.reading: Reading
-        self.before: Reading | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setToolTip("Click for the working")
-
-    def set_reading(self, reading: Reading, before: Reading | None) -> None:
-        """Show a reading; `before` is what it was where a try-out changes it."""
-        self.reading, self.before = reading, before
-        self.setAccessibleName(f"{reading.name}: {reading.text}, {reading.beside}, {reading.status}")
-        self.update()
-
-    def sizeHint(self) -> QSize:
-        return QSize(200, round(58 * text_scale()))
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self.clicked.emit()
@@ -46,6 +34,25 @@ class ReadingView(QWidget):
             self.clicked.emit()
         else:
             super().keyPressEvent(event)
+
+
+class ReadingView(Clickable):
+    """One figure with its margin bar. Click or Enter opens its working."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.reading: Reading
+        self.before: Reading | None = None
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def set_reading(self, reading: Reading, before: Reading | None) -> None:
+        """Show a reading; `before` is what it was where a try-out changes it."""
+        self.reading, self.before = reading, before
+        self.setAccessibleName(f"{reading.name}: {reading.text}, {reading.beside}, {reading.status}")
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(200, round(58 * text_scale()))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         look, reading = current(), self.reading
@@ -87,19 +94,15 @@ class ReadingView(QWidget):
             painter.fillRect(QRectF(self.width() * reading.stop - 1, y - 3, 2, 11), colour(look.ink))
 
 
-class FindingCard(QWidget):
+class FindingCard(Clickable):
     """A finding: its sign, code and words, with a link to each remedy."""
 
-    clicked = Signal()
     remedy_chosen = Signal(object)
 
     def __init__(self, finding: Finding) -> None:
         super().__init__()
         self.finding = finding
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(f"{finding.code} {finding.status}: {finding.text}")
-        self.setToolTip("Click for the working")
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 22, 8, 6)
         column.setSpacing(0)
@@ -131,15 +134,6 @@ class FindingCard(QWidget):
         button.setAccessibleName(f"Apply: {remedy.name}")
         button.clicked.connect(lambda: self.remedy_chosen.emit(remedy))
         return button
-
-    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        self.clicked.emit()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.clicked.emit()
-        else:
-            super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         look, status = current(), self.finding.status

@@ -1,34 +1,30 @@
 """The roof and the ladder: modules are dragged onto strings, strings onto trackers."""
 
-from PySide6.QtCore import QPointF, QSize, Qt
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 
 from lodestaff.desktop.stations.array.geometry import Bar, ModuleBox, Roof, lay_roof
 from lodestaff.desktop.stations.array.painting import paint_roof
+from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
-from lodestaff.desktop.theme import current, text_scale
-from lodestaff.desktop.theme.paint import colour
 from lodestaff.job import Change
 
 DRAG_AFTER_PX = 4
 Key = tuple[str, str]  # face id, module id
 
 
-class RoofView(QWidget):
+class RoofView(Surface):
     """Modules: arrow keys choose, Shift adds, + and − change the string, Delete takes off. T takes up the strings."""
 
+    least = (520, 440)
+
     def __init__(self, store: Store) -> None:
-        super().__init__()
-        self.store = store
-        self.setAccessibleName("Faces and ladder of volts")
-        self.setAccessibleDescription(
+        super().__init__(
+            store,
+            "Faces and ladder of volts",
             "Arrow keys choose a module, plus and minus change its string, Delete takes it off; "
-            "T goes to the strings, where Up and Down change the tracker. The table beside it holds the same."
+            "T goes to the strings, where Up and Down change the tracker. The table beside it holds the same.",
         )
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMouseTracking(True)
         self.roof: Roof | None = None
         self.selected: tuple[Key, ...] = ()
         self.string = ""  # the string that the keyboard holds, '' while it is at the modules
@@ -37,12 +33,6 @@ class RoofView(QWidget):
         self.grip, self.at = QPointF(), QPointF()
         self.target: str | None = None  # a string id ('' for none) or a tracker name
         self._pressed: ModuleBox | None = None
-
-    def sizeHint(self) -> QSize:
-        return QSize(820, 620)
-
-    def minimumSizeHint(self) -> QSize:
-        return QSize(520, round(440 * max(1.0, text_scale() * 0.8)))
 
     def refresh(self) -> None:
         job = self.store.job
@@ -54,15 +44,6 @@ class RoofView(QWidget):
         if not self.selected and self.roof.modules:
             first = self.roof.modules[0]
             self.selected = ((first.face, first.id),)
-        self.update()
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self.refresh()
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        self.update()
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
         self.update()
 
     # --- changes -----------------------------------------------------------------------------------
@@ -220,9 +201,6 @@ class RoofView(QWidget):
             self.selected = tuple(dict.fromkeys([*self.selected, best])) if adding else (best,)
             self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), colour(current().paper))
+    def paint(self, painter: QPainter) -> None:
         if self.roof is not None and self.store.job is not None:
             paint_roof(painter, self)
-        painter.end()

@@ -1,11 +1,11 @@
 """The day from noon to noon: limits are lines to drag, charge windows blocks to drag."""
 
-from PySide6.QtCore import QPointF, QSize, Qt
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 
 from lodestaff.desktop.stations.limits.geometry import Day, Line, WindowBlock, lay_day
 from lodestaff.desktop.stations.limits.painting import paint_day
+from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
 from lodestaff.job import Change
 from lodestaff.quantities.units import clock
@@ -19,19 +19,17 @@ NAMES = {
 STEPS = {"import_kw": 0.1, "export_kw": 0.05, "charge_kw": 0.1, "reserve_soc": 0.01}
 
 
-class DayView(QWidget):
+class DayView(Surface):
     """Tab-like keys: Up and Down choose a limit, Left and Right change it; Enter is not needed."""
 
+    least = (500, 340)
+
     def __init__(self, store: Store) -> None:
-        super().__init__()
-        self.store = store
-        self.setAccessibleName("One day from noon to noon")
-        self.setAccessibleDescription(
-            "Up and Down choose a limit; Left and Right lower and raise it. The table beside it holds the same."
+        super().__init__(
+            store,
+            "One day from noon to noon",
+            "Up and Down choose a limit; Left and Right lower and raise it. The table beside it holds the same.",
         )
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMouseTracking(True)
         self.day: Day | None = None
         self.chosen = "reserve_soc"
         self.dragged: Line | None = None
@@ -40,12 +38,6 @@ class DayView(QWidget):
         self.grip = QPointF()
         self.shift = 0.0
 
-    def sizeHint(self) -> QSize:
-        return QSize(820, 640)
-
-    def minimumSizeHint(self) -> QSize:
-        return QSize(500, 340)
-
     def refresh(self) -> None:
         """Lay out anew from the store; while a line is dragged the scale stays."""
         if self.store.job is None:
@@ -53,15 +45,6 @@ class DayView(QWidget):
         if self.dragged is None and self.block is None:
             results = self.store.results
             self.day = lay_day(self.store.job, results.flows if results else None, self.width(), self.height())
-        self.update()
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self.refresh()
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        self.update()
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
         self.update()
 
     # --- the mouse ---------------------------------------------------------------------------------
@@ -161,8 +144,6 @@ class DayView(QWidget):
         shown = f"{value * 100:.0f} %" if field == "reserve_soc" else f"{value:.2f} kW"
         self.store.edit(f"Set the {NAMES[field]} to {shown}", Change(f"limits/{field}", value))
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
+    def paint(self, painter: QPainter) -> None:
         if self.day is not None and self.store.job is not None:
             paint_day(painter, self)
-        painter.end()

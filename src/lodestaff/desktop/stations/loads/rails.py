@@ -1,33 +1,30 @@
 """The rails: circuits as blocks that a hand, or the keyboard, moves between held, shed, grid only, locked out."""
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter
 
 from lodestaff.desktop.stations.loads.geometry import ROLES, Block, Rails, lay_rails
 from lodestaff.desktop.stations.loads.painting import paint_rails
+from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
-from lodestaff.desktop.theme import current, font, text_scale
-from lodestaff.desktop.theme.paint import colour
+from lodestaff.desktop.theme import font
 from lodestaff.job import Change, Circuit, Role
 
 DRAG_AFTER_PX = 4
 ROLE_KEYS = {Qt.Key.Key_H: Role.HELD, Qt.Key.Key_S: Role.SHED, Qt.Key.Key_G: Role.GRID, Qt.Key.Key_L: Role.LOCKED}
 
 
-class RailsView(QWidget):
+class RailsView(Surface):
     """Arrow keys go from circuit to circuit; Shift+Up and Shift+Down, or H S G L, move the circuit."""
 
+    least = (500, 560)
+
     def __init__(self, store: Store) -> None:
-        super().__init__()
-        self.store = store
-        self.setAccessibleName("Circuits on rails")
-        self.setAccessibleDescription(
-            "Arrow keys choose a circuit; H, S, G or L moves it. The table beside it holds the same."
+        super().__init__(
+            store,
+            "Circuits on rails",
+            "Arrow keys choose a circuit; H, S, G or L moves it. The table beside it holds the same.",
         )
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMouseTracking(True)
         self.rails: Rails | None = None
         self.chosen = ""
         self.dragged: Circuit | None = None
@@ -35,12 +32,6 @@ class RailsView(QWidget):
         self.at = QPointF()
         self.target: Role | None = None
         self._pressed: Block | None = None
-
-    def sizeHint(self) -> QSize:
-        return QSize(820, 640)
-
-    def minimumSizeHint(self) -> QSize:
-        return QSize(500, round(560 * max(1.0, text_scale())))
 
     def refresh(self) -> None:
         """Lay out anew from the store."""
@@ -53,15 +44,6 @@ class RailsView(QWidget):
         self.rails = lay_rails(job, nights, self.width(), self.height(), metrics, metrics.height() + 1)
         if self.chosen not in {circuit.id for circuit in job.circuits}:
             self.chosen = job.circuits[0].id if job.circuits else ""
-        self.update()
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self.refresh()
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        self.update()
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
         self.update()
 
     # --- the mouse ---------------------------------------------------------------------------------
@@ -156,12 +138,9 @@ class RailsView(QWidget):
     def move_circuit(self, circuit: Circuit, role: Role) -> None:
         self.store.edit(f"Move {circuit.name} to {role}", Change(f"circuits/{circuit.id}/role", str(role)))
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), colour(current().paper))
+    def paint(self, painter: QPainter) -> None:
         if self.rails is not None and self.store.job is not None:
             paint_rails(painter, self)
-        painter.end()
 
     def ghost_rect(self) -> QRectF:
         """Where the dragged block is drawn."""

@@ -3,11 +3,11 @@
 import itertools
 from dataclasses import dataclass
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
 
 from lodestaff.desktop.stations.site.facts import ROWS, FactRow, rows_of, shown
+from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame
@@ -82,39 +82,22 @@ def _plate(job: Job, name: str, title: str, at: QRectF, line: float) -> Plate:
     return Plate(name, title, QRectF(at.left(), at.top(), at.width(), line + 12 + len(rows) * line), placed)
 
 
-class PlatesView(QWidget):
+class PlatesView(Surface):
     """Click a value, or walk with the arrow keys and Enter, to read it off."""
 
     chosen_changed = Signal(object)
     edit_wanted = Signal()
 
+    least = (520, 470)
+
     def __init__(self, store: Store) -> None:
-        super().__init__()
-        self.store = store
-        self.setAccessibleName("The supply on the wall")
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        super().__init__(store, "The supply on the wall", "")
         self.plates: tuple[Plate, ...] = ()
         self.chosen = ROWS[0]
-
-    def sizeHint(self) -> QSize:
-        return QSize(820, 560)
-
-    def minimumSizeHint(self) -> QSize:
-        return QSize(520, round(470 * max(1.0, text_scale())))
 
     def refresh(self) -> None:
         if self.store.job is not None:
             self.plates = lay_plates(self.store.job, self.width(), 24.0 * max(1.0, text_scale()))
-        self.update()
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self.refresh()
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        self.update()
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
         self.update()
 
     def rows(self) -> list[tuple[FactRow, QRectF]]:
@@ -145,10 +128,8 @@ class PlatesView(QWidget):
         else:
             super().keyPressEvent(event)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paint(self, painter: QPainter) -> None:
         look = current()
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), colour(look.paper))
         if self.store.job is None:
             return
         wall = [plate for plate in self.plates if plate.name in dict(LEFT)]
@@ -158,7 +139,6 @@ class PlatesView(QWidget):
             painter.drawLine(QPointF(x, above.rect.bottom()), QPointF(x, below.rect.top()))
         for plate in self.plates:
             self._paint_plate(painter, plate)
-        painter.end()
 
     def _paint_plate(self, painter: QPainter, plate: Plate) -> None:
         look, job = current(), self.store.job

@@ -1,9 +1,9 @@
 """The map: inverter size along, battery modules up, each cell a simulated year; adopt one by a click."""
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 
+from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame
@@ -13,37 +13,22 @@ from lodestaff.reckoning.storage import BETTER_UP, UNITS, Cell, StorageMap, adop
 LEFT, TOP, BOTTOM = 96.0, 26.0, 58.0
 
 
-class MapView(QWidget):
+class MapView(Surface):
     """Arrow keys walk, Enter or a click adopts."""
 
+    least = (500, 320)
+
     def __init__(self, store: Store) -> None:
-        super().__init__()
-        self.store = store
-        self.setAccessibleName("Battery modules by inverter sizes")
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMouseTracking(True)
+        super().__init__(store, "Battery modules by inverter sizes", "")
         self.found: StorageMap | None = None
         self.outcome = "bill"
         self.stale = False
         self.chosen: tuple[str, int] | None = None
 
-    def sizeHint(self) -> QSize:
-        return QSize(820, 560)
-
-    def minimumSizeHint(self) -> QSize:
-        return QSize(500, 320)
-
     def show_map(self, found: StorageMap) -> None:
         self.found, self.stale = found, False
         if self.chosen not in found.cells:
             self.chosen = found.now
-        self.update()
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        self.update()
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
         self.update()
 
     def cell_rect(self, key: tuple[str, int]) -> QRectF:
@@ -112,10 +97,8 @@ class MapView(QWidget):
         return f"{self.found.rated_kva[cell.hybrid]:g} kVA, {cell.modules} modules: {self.outcome} {self.value_text(cell)}, gives {text_of(cell.discharge_kw, 'kW')}{why}"
 
     # --- painting --------------------------------------------------------------------------------------
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paint(self, painter: QPainter) -> None:
         look = current()
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), colour(look.paper))
         if self.found is None:
             painter.setFont(font("text"))
             painter.setPen(colour(look.soft))
@@ -132,7 +115,6 @@ class MapView(QWidget):
         painter.setOpacity(1.0)
         if self.hasFocus() and self.chosen is not None:
             focus_frame(painter, look, self.cell_rect(self.chosen).adjusted(3, 3, -3, -3))
-        painter.end()
 
     def _paint_cell(
         self, painter: QPainter, key: tuple[str, int], cell: Cell, low: float, high: float, best: bool

@@ -2,22 +2,10 @@
 
 import math
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import (
-    QFocusEvent,
-    QFont,
-    QFontMetricsF,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QPolygonF,
-    QResizeEvent,
-    QWheelEvent,
-)
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QWheelEvent
 
+from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame
@@ -32,19 +20,17 @@ LEAST_TEXT_PX, MOST_TEXT_MM = 10.0, 5.5
 MOST_ZOOM = 4.0
 
 
-class DiagramView(QWidget):
+class DiagramView(Surface):
     """Click a switch to work it, a conductor or part to ask it. Wheel zooms, drag moves, Home fits."""
 
     asked = Signal(str)  # a conductor's or part's id
 
+    least = (500, 300)
+
     def __init__(self, store: Store) -> None:
-        super().__init__()
-        self.store = store
-        self.setAccessibleName("Live diagram")
-        self.setAccessibleDescription("Left and Right choose a switch, Enter works it. Plus, minus and Home zoom.")
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMouseTracking(True)
+        super().__init__(
+            store, "Live diagram", "Left and Right choose a switch, Enter works it. Plus, minus and Home zoom."
+        )
         self.drawing: Drawing | None = None
         self.answer: Answer | None = None
         self.zoom = 1.0
@@ -53,12 +39,6 @@ class DiagramView(QWidget):
         self.chosen = ""
         self._pressed: QPointF | None = None
         self._panned = False
-
-    def sizeHint(self) -> QSize:
-        return QSize(820, 560)
-
-    def minimumSizeHint(self) -> QSize:
-        return QSize(500, 300)
 
     def refresh(self) -> None:
         """Draw anew from the store's job and switching state."""
@@ -233,10 +213,9 @@ class DiagramView(QWidget):
         )
 
     # --- painting --------------------------------------------------------------------------------------
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paint(self, painter: QPainter) -> None:
         if self.drawing is None or self.answer is None:
             return
-        painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         scale, corner = self._fit()
         painter.translate(corner + self.shift)
@@ -246,7 +225,6 @@ class DiagramView(QWidget):
         painter.resetTransform()
         if self.hasFocus() and self.chosen in self.drawing.boxes:
             focus_frame(painter, current(), self.part_rect(self.chosen).adjusted(-3, -4, 3, 1))
-        painter.end()
 
     def _paint_shape(self, painter: QPainter, shape: Shape, pixels: float) -> None:
         look = current()
@@ -303,15 +281,6 @@ class DiagramView(QWidget):
                 points[-1] + QPointF(0, shift),
             ]
             painter.drawPolyline(moved)
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self.refresh()
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        self.update()
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        self.update()
 
 
 def _distance(point: QPointF, a: tuple[float, float], b: tuple[float, float]) -> float:
