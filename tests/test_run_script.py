@@ -23,6 +23,9 @@ def run(monkeypatch, tmp_path):
     monkeypatch.setattr(module, "VENV", tmp_path / ".venv")
     monkeypatch.setattr(module, "PYTHON", tmp_path / ".venv" / "bin" / "python")
     monkeypatch.setattr(module, "STAMP", tmp_path / ".venv" / "set-up-done")
+    monkeypatch.setattr(module, "X_STAMP", tmp_path / ".venv" / "window-opened")
+    monkeypatch.delenv("DISPLAY", raising=False)
+    monkeypatch.delenv("QT_QPA_PLATFORM", raising=False)
     return module
 
 
@@ -101,24 +104,48 @@ def test_root_installs_and_a_failure_is_said(run, monkeypatch, capsys):
     assert "could not be installed" in capsys.readouterr().err
 
 
-@pytest.mark.parametrize(
-    ("trials", "display", "installs"),
-    [
-        ([True], "", []),
-        ([False, True], "", ["libgl1"]),
-        ([True, True], ":0", []),
-        ([True, False], ":0", ["libxcb-cursor0"]),
-        ([False, True, False], ":0", ["libgl1", "libxcb-cursor0"]),
-    ],
-)
-def test_qt_libraries_are_found_missing_by_trying(run, monkeypatch, trials, display, installs):
-    """Offscreen first; for an X window only where there is a display."""
-    installed, answers = [], iter(trials)
+@pytest.mark.parametrize(("works", "installs"), [([True], []), ([False, True], ["libgl1"])])
+def test_qt_libraries_are_found_missing_by_trying(run, monkeypatch, works, installs):
+    installed, answers = [], iter(works)
     monkeypatch.setattr(run, "qt_starts", lambda platform: (next(answers), "trouble"))
     monkeypatch.setattr(run, "install_packages", lambda packages, why: installed.append(packages[0]))
-    monkeypatch.setenv("DISPLAY", display)
     run.find_qt_libraries()
     assert installed == installs
+
+
+def test_the_first_start_with_a_display_looks_for_the_windows_libraries(run, monkeypatch):
+    """Also where the set-up itself was done without a display; later starts don't look again."""
+    run.PYTHON.parent.mkdir(parents=True)
+    run.PYTHON.write_text("")
+    run.STAMP.write_text(run.fingerprint())
+    installed, tried, answers = [], [], iter([False, True])
+    monkeypatch.setattr(run, "qt_starts", lambda platform: (tried.append(platform) or next(answers), "trouble"))
+    monkeypatch.setattr(run, "install_packages", lambda packages, why: installed.append(packages[0]))
+    run.setup()
+    assert tried == []
+    monkeypatch.setenv("DISPLAY", ":0")
+    run.setup()
+    assert (tried, installed) == (["xcb", "xcb"], ["libxcb-cursor0"])
+    run.setup()
+    assert len(tried) == 2
+
+
+def test_another_platform_asks_for_no_x_libraries(run, monkeypatch):
+    run.PYTHON.parent.mkdir(parents=True)
+    run.PYTHON.write_text("")
+    run.STAMP.write_text(run.fingerprint())
+    monkeypatch.setenv("DISPLAY", ":0")
+    monkeypatch.setenv("QT_QPA_PLATFORM", "offscreen")
+    monkeypatch.setattr(run, "qt_starts", lambda platform: pytest.fail("tried without need"))
+    run.setup()
+
+
+def test_a_window_that_never_opens_is_said(run, monkeypatch, capsys):
+    monkeypatch.setattr(run, "qt_starts", lambda platform: (False, "could not connect to display"))
+    monkeypatch.setattr(run, "install_packages", lambda packages, why: None)
+    with pytest.raises(SystemExit):
+        run.find_window_libraries()
+    assert "could not connect to display" in capsys.readouterr().err
 
 
 def test_qt_that_never_starts_is_said(run, monkeypatch, capsys):
