@@ -227,6 +227,28 @@ def test_sizes(capsys, job):
     assert "(" in run(capsys, "sizes", job, "--outcome", "endurance")[1]
 
 
+def test_settings(capsys, job):
+    code, answer = run_json(capsys, "settings", job)
+    assert code == 0
+    assert set(answer["settings"][0]) == {"unit", "key", "name", "value", "shown", "because", "way"}
+    assert "Charge window night" in run(capsys, "settings", job)[1]
+
+
+def test_procedure(capsys, job):
+    code, answer = run_json(capsys, "procedure", job, "--irradiance", "742", "--module-temperature", "47")
+    assert code == 0
+    assert set(answer["steps"][0]) == {"id", "stage", "text", "waits_for", "caution", "expected", "needs"}
+    voc = next(step for step in answer["steps"] if step["id"] == "voc-string-1")
+    assert voc["expected"]["value"] == pytest.approx(373.3, abs=0.1)
+    out = run(capsys, "procedure", job)[1]
+    assert "needs irradiance" in out
+    assert "! Prove dead" in out
+    for bad in (["--irradiance", "742"], ["--irradiance", "5"], ["--module-temperature", "500"]):
+        code, _, err = run(capsys, "procedure", job, *bad)
+        assert code == 2
+        assert err.count("\n") == 1
+
+
 def test_help_and_version(capsys):
     assert run(capsys, "--version")[1].startswith("lodestaff ")
     out = run(capsys, "--help")[1]

@@ -132,3 +132,12 @@ def test_damage_to_older_versions(version, data):
     path = data.draw(st.sampled_from([path for path in places(original) if path]))
     put(document, path, data.draw(scalars))
     opened(document)
+
+
+def test_a_face_of_version_two_with_a_billion_modules_is_refused_at_once():
+    from pathlib import Path
+
+    document = json.loads((Path(__file__).parents[1] / "data" / "larkmoor-version-2.json").read_text())
+    document["faces"][0]["count"] = 10**9
+    with pytest.raises(JobError, match="modules"):
+        parse_job(json.dumps(document).encode(), "huge.json")

@@ -78,6 +78,7 @@ class HybridSheet(Frozen):
     neutral_switched: bool
     bond_relay: bool
     transfer_s: Positive
+    settings_over_link: tuple[str, ...] = ()  # keys of the settings that can be written over the link
     derate_from_c: float | None = None
     derate_pct_per_k: Annotated[float, Field(ge=0, le=10)] | None = None
     derate_from_m: Positive | None = None
@@ -109,6 +110,7 @@ class BatterySheet(Frozen):
     max_modules: Annotated[int, Field(ge=1)]
     min_modules: Annotated[int, Field(ge=1)] = 1
     weight_kg: Positive | None = None
+    device_counts_usable: bool = False  # whether the device shows floor to top as 0 to 100 %
     v_min: Positive | None = None
     v_nominal: Positive | None = None
 

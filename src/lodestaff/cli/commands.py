@@ -20,12 +20,12 @@ from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Moment, Reckoner, Sky
 
 
-def _open(options: argparse.Namespace) -> tuple[Job, Reckoner]:
+def open_job(options: argparse.Namespace) -> tuple[Job, Reckoner]:
     path = Path(options.job)
     return load_job(path), Reckoner(lambda digest: read_attachment(path, digest))
 
 
-def _print_json(value: Any) -> None:
+def print_json(value: Any) -> None:
     json.dump(value, sys.stdout, indent=1, ensure_ascii=False)
     print()
 
@@ -65,11 +65,11 @@ def check(options: argparse.Namespace) -> int:
     """Findings of a job; 1 where one blocks."""
     from lodestaff.reckoning.findings import findings
 
-    job, reckoner = _open(options)
+    job, reckoner = open_job(options)
     found = findings(reckoner, job)
     blocking = sum(one.blocks for one in found)
     if options.json:
-        _print_json(
+        print_json(
             {"job": job.id, "title": job.title, "blocks": blocking, "findings": [finding_dict(one) for one in found]}
         )
     else:
@@ -87,7 +87,7 @@ def check(options: argparse.Namespace) -> int:
 def checks(options: argparse.Namespace) -> int:
     """The registered checks."""
     if options.json:
-        _print_json(
+        print_json(
             [
                 {
                     "code": c.code,
@@ -109,7 +109,7 @@ def simulate(options: argparse.Namespace) -> int:
     """The year's figures, and the series as CSV on request."""
     from lodestaff.reckoning.figures import imbalance_kwh
 
-    job, reckoner = _open(options)
+    job, reckoner = open_job(options)
     figures, year = reckoner.figures(job), reckoner.year(job)
     imbalance = imbalance_kwh(year, reckoner.converters(job))
     if options.csv:
@@ -126,7 +126,7 @@ def simulate(options: argparse.Namespace) -> int:
             "standing": money["standing"],
             "currency": job.tariff.currency,
         }
-        _print_json(
+        print_json(
             {
                 "job": job.id,
                 "weather": reckoner.weather(job).source,
@@ -187,7 +187,7 @@ def _write_series(path: Path, job: Job, reckoner: Reckoner) -> None:
 
 def outage(options: argparse.Namespace) -> int:
     """One outage for each unit with a battery."""
-    job, reckoner = _open(options)
+    job, reckoner = open_job(options)
     moment = Moment(options.month, options.hour, Sky(options.sky), grid=False, soc=options.soc)
     results = []
     for unit in job.units:
@@ -212,7 +212,7 @@ def outage(options: argparse.Namespace) -> int:
                 f"{unit.name}: from {moment.words}, {moment.sky} sky, {text_of(start, 'kWh')}: {text_of(found.hours, 'h')}, {ends}"
             )
     if options.json:
-        _print_json({"job": job.id, "outages": results})
+        print_json({"job": job.id, "outages": results})
     elif not results:
         print("no unit has a battery; an outage lasts no time")
     return FINE
@@ -222,7 +222,7 @@ def wire(options: argparse.Namespace) -> int:
     """Live conductors, fed circuits and bonds per switching state."""
     from lodestaff.topology import answer, standard_states
 
-    job, reckoner = _open(options)
+    job, reckoner = open_job(options)
     topology = reckoner.wiring(job).topology
     states = [state for state in standard_states(topology) if options.state in (None, state.name)]
     switches = {part.id: part for part in topology.switches()}
@@ -234,7 +234,7 @@ def wire(options: argparse.Namespace) -> int:
         states = [state.with_hand(part, position) for state in states]
     answers = [(state, answer(topology, state)) for state in states]
     if options.json:
-        _print_json(
+        print_json(
             {
                 "job": job.id,
                 "states": [
@@ -278,7 +278,7 @@ def diff(options: argparse.Namespace) -> int:
     (a, reckoner_a), (b, reckoner_b) = opened(Path(options.a)), opened(Path(options.b))
     rows = compare(reckoner_a, a, reckoner_b, b)
     if options.json:
-        _print_json({"a": options.a, "b": options.b, "rows": [{**asdict(row), "same": row.same} for row in rows]})
+        print_json({"a": options.a, "b": options.b, "rows": [{**asdict(row), "same": row.same} for row in rows]})
         return FINE
     for row in rows:
         print(f"{row.group:9} {row.name:44} {row.a:>22} {row.b:>22} {difference_text(row):>14}")
@@ -289,7 +289,7 @@ def sizes(options: argparse.Namespace) -> int:
     """The storage map of each unit with a battery."""
     from lodestaff.reckoning.storage import UNITS, storage_map
 
-    job, reckoner = _open(options)
+    job, reckoner = open_job(options)
     answers = []
     for unit in job.units:
         if job.bank_of(unit) is None:
@@ -313,7 +313,7 @@ def sizes(options: argparse.Namespace) -> int:
                     )
                 )
     if options.json:
-        _print_json({"job": job.id, "maps": answers})
+        print_json({"job": job.id, "maps": answers})
     return FINE
 
 
@@ -321,11 +321,11 @@ def report(options: argparse.Namespace) -> int:
     """Write the page."""
     from lodestaff.exchange.page import page
 
-    job, reckoner = _open(options)
+    job, reckoner = open_job(options)
     target = Path(options.output) if options.output else Path(options.job).with_suffix(".pdf")
     write_whole(target, page(reckoner, job, date.today()))
     if options.json:
-        _print_json({"job": job.id, "file": str(target)})
+        print_json({"job": job.id, "file": str(target)})
     else:
         print(target)
     return FINE
@@ -333,7 +333,7 @@ def report(options: argparse.Namespace) -> int:
 
 def schema(options: argparse.Namespace) -> int:
     """The JSON Schema of the design document."""
-    _print_json(Job.model_json_schema())
+    print_json(Job.model_json_schema())
     return FINE
 
 
@@ -341,7 +341,7 @@ def pack(options: argparse.Namespace) -> int:
     """One file of all three."""
     names = pack_job(Path(options.job), Path(options.file))
     if options.json:
-        _print_json({"file": options.file, "holds": names})
+        print_json({"file": options.file, "holds": names})
     else:
         print(f"{options.file}: {', '.join(names)}")
     return FINE
@@ -351,7 +351,7 @@ def unpack(options: argparse.Namespace) -> int:
     """A packed job laid out."""
     names = unpack_job(Path(options.file), Path(options.job))
     if options.json:
-        _print_json({"job": options.job, "holds": names})
+        print_json({"job": options.job, "holds": names})
     else:
         print(f"{options.job}: {', '.join(names)}")
     return FINE

@@ -36,6 +36,14 @@ def _hour(text: str) -> float:
     return _bounded(text, float, 0, 23.999, "an hour like 18:45 or 18.75")
 
 
+def _irradiance(text: str) -> float:
+    return _bounded(text, float, 20, 1500, "an irradiance from 20 to 1500 W/m²")
+
+
+def _temperature(text: str) -> float:
+    return _bounded(text, float, -40, 100, "a module temperature from -40 to 100 °C")
+
+
 def _share(text: str) -> float:
     return _bounded(text.rstrip("%"), float, 0, 100, "a state of charge from 0 to 100 (percent)") / 100
 
@@ -82,6 +90,10 @@ def _parser() -> _Parser:
     diff.add_argument("b", help="the other job file")
     sizes = command("sizes", "the map of battery modules by inverter sizes, a year in each cell")
     sizes.add_argument("--outcome", choices=("self-sufficiency", "bill", "curtailed", "endurance"), default="bill")
+    command("settings", "the settings sheet: every value as the device shows it, and how it gets there")
+    steps = command("procedure", "the commissioning steps in order, with expected readings")
+    steps.add_argument("--irradiance", type=_irradiance, metavar="W/m²", help="measured on the plane")
+    steps.add_argument("--module-temperature", type=_temperature, metavar="°C", help="measured at the module's back")
     pack = command("pack", "design, journal and attachments in one file to send")
     pack.add_argument("file", help="the file to write")
     unpack = command("unpack", "lay a packed job out", job=False)
@@ -97,13 +109,27 @@ def _parser() -> _Parser:
 def command_names() -> frozenset[str]:
     """Subcommands that the command line itself answers."""
     return frozenset(
-        ("check", "checks", "simulate", "outage", "wire", "report", "schema", "pack", "unpack", "diff", "sizes")
+        [
+            "check",
+            "checks",
+            "simulate",
+            "outage",
+            "wire",
+            "report",
+            "schema",
+            "pack",
+            "unpack",
+            "diff",
+            "sizes",
+            "settings",
+            "procedure",
+        ]
     )
 
 
 def run(arguments: Sequence[str]) -> int:
     """Run one subcommand; returns its exit code."""
-    from lodestaff.cli import commands
+    from lodestaff.cli import commands, site_commands
 
     try:
         options = _parser().parse_args(arguments)
@@ -121,6 +147,8 @@ def run(arguments: Sequence[str]) -> int:
         "unpack": commands.unpack,
         "diff": commands.diff,
         "sizes": commands.sizes,
+        "settings": site_commands.settings,
+        "procedure": site_commands.procedure,
     }
     try:
         code = answer[options.command](options)

@@ -8,6 +8,7 @@ from lodestaff.job.model import SCHEMA_VERSION
 from lodestaff.quantities.errors import JobError
 
 Document = dict[str, Any]
+MOST_MODULES = 400  # of one face; more is damage, not a roof
 
 
 def migrated(data: Any, name: str) -> Document:
@@ -28,6 +29,8 @@ def migrated(data: Any, name: str) -> Document:
             raise JobError(f"is of version {version}, which was never published", name)
         try:
             document = step(document)
+        except JobError as trouble:
+            raise JobError(trouble.what, f"{name} {trouble.where}".strip(), trouble.right) from trouble
         except (KeyError, TypeError, AttributeError) as trouble:
             raise JobError(f"is damaged for version {version}: {trouble} is missing or wrong", name) from trouble
         version = document["schema_version"]
@@ -66,6 +69,8 @@ def _two_to_three(data: Document) -> Document:
         kept = {key: value for key, value in face.items() if key not in ("count", "unit", "tracker")}
         string = f"string-{number}"
         new["strings"].append({"id": string, "name": str(number), "unit": face["unit"], "tracker": face["tracker"]})
+        if face["count"] > MOST_MODULES:
+            raise JobError(f"a face counts {face['count']} modules", f"faces {number}", f"at most {MOST_MODULES}")
         columns = -(-face["count"] // 2)
         step_x, step_y = sheet["width_m"] + 0.02, sheet["length_m"] + 0.02
         kept["modules"] = [

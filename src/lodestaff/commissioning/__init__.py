@@ -1,0 +1,1 @@
+"""Proving what was built: the settings sheet, expected readings for the measured conditions, the procedure."""

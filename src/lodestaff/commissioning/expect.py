@@ -1,0 +1,89 @@
+"""What an instrument should read, computed from the design for the conditions that were measured."""
+
+from dataclasses import dataclass
+
+from lodestaff.catalogue import ModuleSheet
+from lodestaff.electrical.strings import at_temperature
+
+STC_W_M2 = 1000.0
+
+
+@dataclass(frozen=True)
+class InsulationTest:
+    """Test voltage in V and least resistance in Mohm of an array's insulation test."""
+
+    system_v: float
+    test_v: float
+    least_mohm: float
+
+
+def insulation_test(modules: int, voc_stc_v: float) -> InsulationTest:
+    """By the string's system voltage, 1.25 x Voc at standard conditions.
+
+    Source: IEC 62446-1 table 1, arrays up to 10 kWp (from memory, the 1.25 too). Electronics and surge
+    devices are disconnected first; discharge afterwards.
+    """
+    system = 1.25 * modules * voc_stc_v
+    if system < 120:
+        return InsulationTest(system, 250, 0.5)
+    return InsulationTest(system, 500, 1.0) if system <= 500 else InsulationTest(system, 1000, 1.0)
+
+
+@dataclass(frozen=True)
+class Conditions:
+    """What was measured beside the reading: irradiance on the plane in W/m², module temperature in °C."""
+
+    poa_w_m2: float
+    module_c: float
+
+
+def string_voc(module: ModuleSheet, count: int, conditions: Conditions) -> float:
+    """Open-circuit voltage of a string, V. Its fall with irradiance (1 to 2 %) is inside the tolerance.
+
+    Source: IEC 62446-1 string tests.
+    """
+    return count * at_temperature(module.voc_v, module.beta_voc_pct_per_k, conditions.module_c)
+
+
+def string_isc(module: ModuleSheet, conditions: Conditions) -> float:
+    """Short-circuit current of a string, A. Source: IEC 62446-1 string tests."""
+    rated = at_temperature(module.isc_a, module.alpha_isc_pct_per_k, conditions.module_c)
+    return rated * conditions.poa_w_m2 / STC_W_M2
+
+
+def ac_power_w(
+    p_stc_w: float, gamma_pct_per_k: float, conditions: Conditions, derate: float, eta: float, rated_w: float
+) -> float:
+    """AC power of an array behind its inverter, W. Source: derived; IEC 62446-1 performance check."""
+    dc = at_temperature(p_stc_w, gamma_pct_per_k, conditions.module_c) * conditions.poa_w_m2 / STC_W_M2
+    return min(dc * derate * eta, rated_w)
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """A reading against what was expected: deviation in percent, and whether it is within the tolerance."""
+
+    expected: float
+    measured: float
+    tolerance_pct: float
+
+    @property
+    def deviation_pct(self) -> float:
+        return 100 * (self.measured / self.expected - 1)
+
+    @property
+    def passed(self) -> bool:
+        return abs(self.deviation_pct) <= self.tolerance_pct
+
+
+def register_kwh(start: float, end: float, rollover: float) -> float:
+    """Energy between two readings of a register that rolls over. Common practice."""
+    return (end - start) % rollover
+
+
+def net_generation_kwh(
+    out_start: float, out_end: float, in_start: float, in_end: float, rollover: float
+) -> tuple[float, float, float]:
+    """Behind a hybrid the meter counts both ways: out, in, and generation as out less in. Common practice."""
+    out, into = register_kwh(out_start, out_end, rollover), register_kwh(in_start, in_end, rollover)
+    return out, into, out - into

@@ -1,0 +1,64 @@
+"""Expected readings and registers, against values computed twice elsewhere."""
+
+import pytest
+
+from lodestaff.catalogue import ModuleSheet
+from lodestaff.commissioning.expect import (
+    Conditions,
+    Verdict,
+    ac_power_w,
+    insulation_test,
+    net_generation_kwh,
+    string_isc,
+    string_voc,
+)
+
+MODULE = ModuleSheet(
+    name="module", pmp_w=540.3, voc_v=49.62, isc_a=13.88, vmp_v=41.34, imp_a=13.07, alpha_isc_pct_per_k=0.046,
+    beta_voc_pct_per_k=-0.272, gamma_pmp_pct_per_k=-0.34, length_m=2.2, width_m=1.1,
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("modules", "voc", "system", "test_v", "least"),
+    # Source: IEC 62446-1 table 1, arrays up to 10 kWp (from memory).
+    [
+        (2, 41.2, 103.0, 250, 0.5),
+        (8, 49.62, 496.2, 500, 1.0),
+        (9, 49.62, 558.2, 1000, 1.0),
+        (12, 49.62, 744.3, 1000, 1.0),
+    ],
+)
+def test_insulation_test_voltage_and_minimum(modules, voc, system, test_v, least):
+    found = insulation_test(modules, voc)
+    assert found.system_v == pytest.approx(system, rel=1e-3)
+    assert (found.test_v, found.least_mohm) == (test_v, least)
+
+
+def test_string_voltage_and_current_at_the_measured_conditions():
+    """Source: IEC 62446-1 string tests; tolerance 5 %: common practice (from memory)."""
+    conditions = Conditions(742, 47)
+    volts = Verdict(string_voc(MODULE, 9, conditions), 414.8, 5)
+    amps = Verdict(string_isc(MODULE, conditions), 9.72, 5)
+    assert volts.expected == pytest.approx(419.9, rel=1e-3)
+    assert volts.deviation_pct == pytest.approx(-1.204, rel=1e-3)
+    assert volts.passed
+    assert amps.expected == pytest.approx(10.40, rel=1e-3)
+    assert amps.deviation_pct == pytest.approx(-6.567, rel=1e-3)
+    assert not amps.passed
+
+
+def test_ac_power_at_the_measured_conditions():
+    """Source: derived; IEC 62446-1 performance check."""
+    warm = ac_power_w(4860, -0.34, Conditions(812, 51.5), 0.965, 0.972, 3680)
+    assert warm == pytest.approx(3368, rel=1e-3)
+    assert 3310 / warm == pytest.approx(0.9828, rel=1e-3)
+    assert ac_power_w(4860, -0.34, Conditions(1000, 15), 0.965, 0.972, 1e9) == pytest.approx(4714, rel=1e-3)
+    assert ac_power_w(4860, -0.34, Conditions(1000, 15), 0.965, 0.972, 3680) == 3680
+
+
+def test_net_generation_over_a_rollover():
+    """Source: common practice."""
+    out, into, net = net_generation_kwh(99812.4, 254.9, 1234.5, 1301.9, 100_000)
+    assert (out, into, net) == pytest.approx((442.5, 67.40, 375.1), rel=1e-3)
+    assert net * 0.152 == pytest.approx(57.02, rel=1e-3)
