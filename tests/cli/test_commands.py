@@ -230,23 +230,70 @@ def test_sizes(capsys, job):
 def test_settings(capsys, job):
     code, answer = run_json(capsys, "settings", job)
     assert code == 0
-    assert set(answer["settings"][0]) == {"unit", "key", "name", "value", "shown", "because", "way"}
+    assert set(answer["settings"][0]) == {"unit", "key", "name", "value", "shown", "because", "way", "numbers"}
     assert "Charge window night" in run(capsys, "settings", job)[1]
 
 
 def test_procedure(capsys, job):
     code, answer = run_json(capsys, "procedure", job, "--irradiance", "742", "--module-temperature", "47")
     assert code == 0
-    assert set(answer["steps"][0]) == {"id", "stage", "text", "waits_for", "caution", "expected", "needs"}
+    assert {"id", "stage", "text", "waits_for", "caution", "expected", "needs", "status", "words", "reading", "asks",
+            "over_link", "deviation_pct"} == set(answer["steps"][0])  # fmt: skip
     voc = next(step for step in answer["steps"] if step["id"] == "voc-string-1")
     assert voc["expected"]["value"] == pytest.approx(373.3, abs=0.1)
     out = run(capsys, "procedure", job)[1]
-    assert "needs irradiance" in out
+    assert "expected for the measured irradiance" in out
     assert "! Prove dead" in out
-    for bad in (["--irradiance", "742"], ["--irradiance", "5"], ["--module-temperature", "500"]):
+    answer = run_json(capsys, "procedure", job, "--without", "string-2")[1]
+    away = next(step for step in answer["steps"] if step["id"] == "voc-string-2")
+    assert "not in yet" in away["needs"]
+    for bad in (["--irradiance", "742"], ["--irradiance", "5"], ["--module-temperature", "500"], ["--without", "x"]):
         code, _, err = run(capsys, "procedure", job, *bad)
         assert code == 2
         assert err.count("\n") == 1
+
+
+def test_procedure_shows_what_the_journal_holds(capsys, job):
+    from lodestaff.commissioning.reading import Reading
+    from lodestaff.commissioning.record import as_data
+    from lodestaff.job.journal import append
+
+    taken = Reading("prove-dead", (), True, by="J. Marr", at="2026-11-25T09:00:00+00:00")
+    append(Path(job), "reading", "dead", "J. Marr", data=as_data(taken))
+    steps = run_json(capsys, "procedure", job)[1]["steps"]
+    assert [step["status"] for step in steps[:2]] == ["passed", "open"]
+    assert steps[0]["reading"]["by"] == "J. Marr"
+
+
+def test_rehearse(capsys, job):
+    code, answer = run_json(capsys, "rehearse", job)
+    assert (code, answer["passed"], answer["stopped_at"]) == (0, True, None)
+    assert {step["status"] for step in answer["steps"]} == {"passed"}
+    code, answer = run_json(capsys, "rehearse", job, "--fault", "bond-open", "--seed", "3")
+    assert (code, answer["stopped_at"]) == (1, "bond-hybrid")
+    out = run(capsys, "rehearse", job, "--fault", "module-missing")[1]
+    assert "stopped at voc-string-2" in out
+    assert "expected" in out
+    for bad in (["--fault", "none"], ["--seed", "-1"], ["--at", "noon"], ["--at", "2026-06-18T12:00+01:00"]):
+        code, _, err = run(capsys, "rehearse", job, *bad)
+        assert code == 2
+        assert err.count("\n") == 1
+
+
+def test_plant_serves_and_takes_hands(capsys, job, monkeypatch):
+    import io
+
+    lines = "show\nswitch main-isolator open\nshow\nswitch nothing on\nwhat\nrun server on\ngrid on\nquit\n"
+    monkeypatch.setattr("sys.stdin", io.StringIO(lines))
+    code, out, _ = run(capsys, "plant", job, "--speed", "0")
+    assert code == 0
+    assert "127.0.0.1" in out
+    assert "hybrid: grid" in out
+    assert "hybrid: island" in out
+    assert "no switch and position" in out
+    assert "not understood: what" in out
+    code, answer = run_json(capsys, "plant", job, "--seconds", "0")
+    assert (code, answer["host"], answer["units"]) == (0, "127.0.0.1", {"hybrid": 1})
 
 
 def test_help_and_version(capsys):

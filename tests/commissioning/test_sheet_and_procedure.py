@@ -6,6 +6,7 @@ from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.procedure import procedure
 from lodestaff.commissioning.settings_sheet import device_soc_pct, settings_sheet
 from lodestaff.job import Change, edit
+from lodestaff.quantities.errors import JobError
 from lodestaff.topology import build
 
 CONDITIONS = Conditions(742, 47)
@@ -13,7 +14,7 @@ CONDITIONS = Conditions(742, 47)
 
 @pytest.fixture
 def steps(larkmoor):
-    return procedure(larkmoor, build(larkmoor), CONDITIONS)
+    return procedure(larkmoor, build(larkmoor))
 
 
 def test_every_setting_has_a_reason_and_a_way(larkmoor):
@@ -65,23 +66,51 @@ def test_a_step_waits_only_for_steps_before_it(steps):
         seen.add(step.id)
 
 
-def test_dead_tests_come_first_and_the_outage_last(steps):
+def test_the_stages_stand_in_the_order_of_the_trade(steps):
     stages = list(dict.fromkeys(step.stage for step in steps))
-    assert stages == ["dead tests", "array", "battery", "settings", "function"]
+    assert stages == ["dead tests", "strings", "start", "settings", "function"]
     assert steps[0].id == "prove-dead"
+    ids = [step.id for step in steps]
+    assert ids.index("software") < ids.index("set-hybrid-clock") < ids.index("ct") < ids.index("outage")
+
+
+@pytest.mark.parametrize(
+    "order", [("battery", "grid", "array"), ("grid", "battery", "array"), ("array", "battery", "grid")]
+)
+def test_the_start_is_in_the_equipments_order(larkmoor, order):
+    job = edit(larkmoor, Change("sheets/hybrids/hybrid-6/start_order", list(order)))
+    starts = [step.id for step in procedure(job, build(job)) if step.id.startswith("start-")]
+    assert starts == [f"start-hybrid-{source}" for source in order]
+
+
+def test_a_start_order_names_each_source_once(larkmoor):
+    with pytest.raises(JobError, match="start_order"):
+        edit(larkmoor, Change("sheets/hybrids/hybrid-6/start_order", ["grid", "grid", "array"]))
 
 
 def test_every_string_is_tested_for_its_conditions(larkmoor, steps):
-    found = {step.id: step.expected for step in steps}
+    found = {step.id: step.rule.expected(CONDITIONS) for step in steps}
     assert found["voc-string-1"].value == pytest.approx(10 * 39.6 * (1 - 0.26 / 100 * 22))
     assert found["isc-string-2"].value == pytest.approx(13.9 * 0.742 * (1 + 0.046 / 100 * 22))
-    assert found["insulation-string-1"].value == 1.0
+    assert found["insulation-string-1"].low == 1.0
 
 
-def test_without_conditions_the_array_stays_open_and_says_what_is_needed(larkmoor):
-    open_steps = [step for step in procedure(larkmoor, build(larkmoor), None) if step.stage == "array"]
-    assert len(open_steps) == 4
-    assert all(step.expected is None and "irradiance" in step.needs for step in open_steps)
+def test_power_is_expected_of_the_strings_that_are_in(larkmoor):
+    """440 W x 10 in string 1 on tracker A; with string 2 away, tracker B's step needs it."""
+    steps = {step.id: step for step in procedure(larkmoor, build(larkmoor), ["string-2"])}
+    assert steps["power-hybrid-a"].rule.expected(CONDITIONS).value == pytest.approx(
+        4.4 * 0.742 * (1 - 0.33 / 100 * 22) * 0.965
+    )
+    assert "in yet" in steps["power-hybrid-b"].needs
+    assert "not in yet" in steps["voc-string-2"].needs
+    assert "voc-string-2" not in steps["supply-v"].waits_for
+
+
+def test_only_known_parts_are_proven(larkmoor, steps):
+    topology = build(larkmoor)
+    known = set(topology.parts) | {conductor.id for conductor in topology.conductors}
+    for step in steps:
+        assert set(step.proves) <= known, step.id
 
 
 def test_cautions_stand_at_their_steps(larkmoor, steps):
@@ -94,7 +123,7 @@ def test_cautions_stand_at_their_steps(larkmoor, steps):
 
 def test_without_a_bypass_it_is_not_tested(larkmoor):
     job = edit(larkmoor, Change("wiring/bypass", False))
-    assert "bypass" not in {step.id for step in procedure(job, build(job), CONDITIONS)}
+    assert "bypass" not in {step.id for step in procedure(job, build(job))}
 
 
 def test_each_setting_is_a_step_that_is_read_back(larkmoor, steps):

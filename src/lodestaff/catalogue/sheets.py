@@ -78,6 +78,7 @@ class HybridSheet(Frozen):
     neutral_switched: bool
     bond_relay: bool
     transfer_s: Positive
+    start_order: tuple[Literal["grid", "battery", "array"], ...] = ("battery", "grid", "array")
     settings_over_link: tuple[str, ...] = ()  # keys of the settings that can be written over the link
     derate_from_c: float | None = None
     derate_pct_per_k: Annotated[float, Field(ge=0, le=10)] | None = None
@@ -88,6 +89,8 @@ class HybridSheet(Frozen):
     def _ratings_agree(self) -> "HybridSheet":
         if self.rated_kw > self.rated_kva:
             raise ValueError(f"rated_kw {self.rated_kw} is above rated_kva {self.rated_kva}")
+        if sorted(self.start_order) != ["array", "battery", "grid"]:
+            raise ValueError("start_order names grid, battery and array once each")
         if self.surge_kva < self.rated_kva:
             raise ValueError(f"surge_kva {self.surge_kva} is below rated_kva {self.rated_kva}")
         if any(not (0 < share <= 1.2 and 0.3 < eta <= 1) for share, eta in self.efficiency):

@@ -48,6 +48,26 @@ def _share(text: str) -> float:
     return _bounded(text.rstrip("%"), float, 0, 100, "a state of charge from 0 to 100 (percent)") / 100
 
 
+def _share_pct(text: str) -> float:
+    return 100 * _share(text)
+
+
+def _seed(text: str) -> int:
+    return int(_bounded(text, int, 0, 2**31 - 1, "a seed: a whole number from 0"))
+
+
+def _clearness(text: str) -> float:
+    return _bounded(text, float, 0.02, 1.2, "a clearness from 0.02 to 1.2")
+
+
+def _port(text: str) -> int:
+    return int(_bounded(text, int, 0, 65535, "a port from 0 to 65535"))
+
+
+def _speed(text: str) -> float:
+    return _bounded(text, float, 0, 86_400, "a number from 0 to 86400")
+
+
 def _bounded(text: str, kind: Callable[[str], float], low: float, high: float, right: str) -> float:
     try:
         value = kind(text)
@@ -90,10 +110,7 @@ def _parser() -> _Parser:
     diff.add_argument("b", help="the other job file")
     sizes = command("sizes", "the map of battery modules by inverter sizes, a year in each cell")
     sizes.add_argument("--outcome", choices=("self-sufficiency", "bill", "curtailed", "endurance"), default="bill")
-    command("settings", "the settings sheet: every value as the device shows it, and how it gets there")
-    steps = command("procedure", "the commissioning steps in order, with expected readings")
-    steps.add_argument("--irradiance", type=_irradiance, metavar="W/m²", help="measured on the plane")
-    steps.add_argument("--module-temperature", type=_temperature, metavar="°C", help="measured at the module's back")
+    _site_commands(command)
     pack = command("pack", "design, journal and attachments in one file to send")
     pack.add_argument("file", help="the file to write")
     unpack = command("unpack", "lay a packed job out", job=False)
@@ -104,6 +121,29 @@ def _parser() -> _Parser:
     shots = commands.add_parser("shots", help="pictures of each station of the demo job")
     shots.add_argument("folder")
     return parser
+
+
+def _site_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
+    """For the day on site."""
+    command("settings", "the settings sheet: every value as the device shows it, and how it gets there")
+    steps = command("procedure", "the commissioning steps in order, as the journal leaves them, with expected readings")
+    steps.add_argument("--irradiance", type=_irradiance, metavar="W/m²", help="measured on the plane")
+    steps.add_argument("--module-temperature", type=_temperature, metavar="°C", help="measured at the module's back")
+    steps.add_argument("--without", action="append", default=[], metavar="STRING", help="a string that is not in yet")
+    for name, text in (
+        ("plant", "the simulated site, served as SunSpec over Modbus TCP on loopback"),
+        ("rehearse", "the procedure gone through at the simulated site; exit code 1 where a step doesn't pass"),
+    ):
+        site = command(name, text)
+        site.add_argument("--fault", action="append", default=[], metavar="NAME", help="a fault in it, by name")
+        site.add_argument("--seed", type=_seed, default=1, help="of sky, meter and instruments (1)")
+        site.add_argument("--at", default="", metavar="TIME", help="local standard time (2026-06-18T12:00)")
+        site.add_argument("--clearness", type=_clearness, default=0.95, help="1 clear, 0.3 heavy cloud (0.95)")
+        site.add_argument("--soc", type=_share_pct, default=55.0, help="state of charge in percent (55)")
+        if name == "plant":
+            site.add_argument("--port", type=_port, default=0, help="to serve on (a free one)")
+            site.add_argument("--speed", type=_speed, default=1.0, help="its seconds for one of ours; 0 stands (1)")
+            site.add_argument("--seconds", type=_speed, default=None, help="end by itself after so long")
 
 
 def command_names() -> frozenset[str]:
@@ -123,6 +163,8 @@ def command_names() -> frozenset[str]:
             "sizes",
             "settings",
             "procedure",
+            "plant",
+            "rehearse",
         ]
     )
 
@@ -149,6 +191,8 @@ def run(arguments: Sequence[str]) -> int:
         "sizes": commands.sizes,
         "settings": site_commands.settings,
         "procedure": site_commands.procedure,
+        "plant": site_commands.plant,
+        "rehearse": site_commands.rehearse,
     }
     try:
         code = answer[options.command](options)

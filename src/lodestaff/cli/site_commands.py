@@ -1,15 +1,26 @@
-"""Subcommands for the day on site: the settings sheet and the procedure."""
+"""Subcommands for the day on site: settings sheet, procedure, simulated site, rehearsal."""
 
 import argparse
+import sys
+import time
 from dataclasses import asdict
+from datetime import datetime
+from pathlib import Path
+from typing import Any
 
 from lodestaff.cli.commands import open_job, print_json
-from lodestaff.cli.parser import FINE
+from lodestaff.cli.parser import BLOCKED, FINE
 from lodestaff.commissioning.expect import Conditions
-from lodestaff.commissioning.procedure import procedure as steps_of
+from lodestaff.commissioning.reading import Judgement, Status, judge
+from lodestaff.commissioning.record import last_readings, proof_of
+from lodestaff.commissioning.rules import ASKED_WORDS, Expected
 from lodestaff.commissioning.settings_sheet import settings_sheet
+from lodestaff.commissioning.step import Step
+from lodestaff.job.journal import read as read_journal
 from lodestaff.quantities import text_of
 from lodestaff.quantities.errors import JobError
+
+MARKS = {Status.PASSED: "✓", Status.DOUBTFUL: "?", Status.FAILED: "✗", Status.OPEN: "○"}
 
 
 def settings(options: argparse.Namespace) -> int:
@@ -24,27 +35,181 @@ def settings(options: argparse.Namespace) -> int:
     return FINE
 
 
-def procedure(options: argparse.Namespace) -> int:
-    """The steps, with expected readings where the conditions are given."""
-    job, reckoner = open_job(options)
+def _conditions(options: argparse.Namespace) -> Conditions:
     given = (options.irradiance, options.module_temperature)
     if (given[0] is None) != (given[1] is None):
         raise JobError(
             "one condition without the other", "procedure", "give --irradiance and --module-temperature together"
         )
-    conditions = Conditions(*given) if given[0] is not None else None
-    steps = steps_of(job, reckoner.wiring(job).topology, conditions)
+    return Conditions(*given)
+
+
+def _expected(step: Step, conditions: Conditions) -> Expected | None:
+    if any(getattr(conditions, name) is None for name in step.rule.asks):
+        return None
+    return step.rule.expected(conditions)
+
+
+def _step_dict(step: Step, expected: Expected | None, judgement: Judgement, reading: Any) -> dict[str, Any]:
+    return {
+        "id": step.id,
+        "stage": step.stage,
+        "text": step.text,
+        "waits_for": list(step.waits_for),
+        "caution": step.caution,
+        "asks": list(step.rule.asks),
+        "expected": None if expected is None else asdict(expected),
+        "needs": step.needs,
+        "over_link": step.measure.over_link,
+        "status": str(judgement.status),
+        "words": judgement.words,
+        "deviation_pct": judgement.deviation_pct,
+        "reading": None if reading is None else asdict(reading),
+    }
+
+
+def procedure(options: argparse.Namespace) -> int:
+    """The steps as the journal leaves them, with expected readings where the conditions are given."""
+    from lodestaff.commissioning.procedure import procedure as steps_of
+
+    job, reckoner = open_job(options)
+    conditions, topology = _conditions(options), reckoner.wiring(job).topology
+    entries = read_journal(Path(options.job))
+    strings = {string.id for string in job.strings}
+    for name in options.without:
+        if name not in strings:
+            raise JobError(f"no string {name!r}", "--without", f"choose from {', '.join(sorted(strings))}")
+    if options.without:
+        steps = steps_of(job, topology, options.without)
+        last = {name: reading for name, (_, reading) in last_readings(entries).items()}
+        rows = [(step, judge(step, None, {}), last.get(step.id)) for step in steps]
+    else:
+        rows = [(one.step, one.judgement, one.reading) for one in proof_of(job, topology, entries).results]
     if options.json:
-        print_json({"job": job.id, "steps": [asdict(step) for step in steps]})
+        found = [_step_dict(step, _expected(step, conditions), judged, reading) for step, judged, reading in rows]
+        print_json({"job": job.id, "steps": found})
         return FINE
-    for number, step in enumerate(steps, start=1):
-        expected = ""
-        if step.expected is not None:
-            tolerance = step.expected.tolerance_pct
-            spread = "at least" if tolerance is None else f"within {tolerance:g} %:"
-            expected = f"  [{spread} {text_of(step.expected.value, step.expected.unit, 1)}]"
-        needs = f"  (needs {step.needs})" if step.needs else ""
-        print(f"{number:3} {step.stage:11} {step.text}{expected}{needs}")
+    for number, (step, judged, _) in enumerate(rows, start=1):
+        print(f"{MARKS[judged.status]} {number:2} {step.stage:10} {step.text}{_expected_words(step, conditions)}")
         if step.caution:
             print(f"{'':15} ! {step.caution}")
     return FINE
+
+
+def _expected_words(step: Step, conditions: Conditions) -> str:
+    if step.needs:
+        return f"  (needs: {step.needs})"
+    expected = _expected(step, conditions)
+    if expected is None:
+        asks = ", ".join(ASKED_WORDS[name] for name in step.rule.asks)
+        return f"  (expected for the measured {asks})" if asks else ""
+    return f"  [{bounds_words(expected)}]"
+
+
+def bounds_words(expected: Expected) -> str:
+    """An expected value with its bounds, in words."""
+    unit, value = expected.unit, text_of(expected.value, expected.unit, 2 if abs(expected.value) < 100 else 1)
+    if expected.low is not None and expected.high is not None:
+        low, high = (text_of(one, unit, 2 if abs(one) < 100 else 1) for one in (expected.low, expected.high))
+        return f"{value}; {low} to {high}"
+    if expected.low is not None:
+        return f"at least {text_of(expected.low, unit, 2)}"
+    return f"at most {text_of(expected.high or 0.0, unit, 2)}"
+
+
+def _start(options: argparse.Namespace) -> Any:
+    from lodestaff.plant import PlantStart
+    from lodestaff.plant.faults import fault_named
+
+    try:
+        at = datetime.fromisoformat(options.at) if options.at else PlantStart().at
+    except ValueError as trouble:
+        raise JobError(f"{options.at!r} is no date and time", "--at", "write it as 2026-06-18T12:00") from trouble
+    if at.tzinfo is not None:
+        raise JobError("the time carries an offset", "--at", "give local standard time without one")
+    faults = tuple(fault_named(name) for name in options.fault)
+    return PlantStart(at, options.clearness, options.soc / 100, options.seed, faults)
+
+
+def plant(options: argparse.Namespace) -> int:
+    """Serve the simulated site until it is told to stop; hands are read from standard input, a line each."""
+    from lodestaff.link.server import HOST, PlantServer
+    from lodestaff.plant import Plant
+
+    job, _ = open_job(options)
+    site = Plant(job, _start(options))
+    with PlantServer(site, options.port, options.speed) as server:
+        where = {
+            "job": job.id,
+            "host": HOST,
+            "port": server.port,
+            "units": {u.id: n for n, u in enumerate(job.units, 1)},
+        }
+        if options.json:
+            print_json(where)
+        else:
+            print(f"{job.title}: simulated site at {HOST} port {server.port}, units from 1; lines: switch PART POSITION, "
+                  "run CIRCUIT on|off, grid on|off, show, quit")  # fmt: skip
+        sys.stdout.flush()
+        if options.seconds is not None:
+            time.sleep(options.seconds)
+            return FINE
+        for line in sys.stdin:
+            if not _hand(site, line.split()):
+                break
+            sys.stdout.flush()
+    return FINE
+
+
+def _hand(site: Any, words: list[str]) -> bool:
+    """Do what a line says. False where it ends the site."""
+    try:
+        match words:
+            case ["quit"]:
+                return False
+            case ["switch", part, position]:
+                site.switch(part, position)
+            case ["run", circuit, ("on" | "off") as how]:
+                site.run_circuit(circuit, how == "on")
+            case ["grid", ("on" | "off") as how]:
+                site.set_grid(how == "on")
+            case ["show"]:
+                for unit in site.units.values():
+                    battery = f"{unit.battery.soc * 100:.1f} %" if unit.battery else "no battery"
+                    print(f"{site.now:%Y-%m-%d %H:%M:%S} {unit.id}: {unit.mode}, {unit.ac_kw:.2f} kW AC, sun "
+                          f"{unit.pv_used_kw:.2f} of {unit.pv_there_kw:.2f} kW, {battery}; site {site.site_kw:.2f} kW")  # fmt: skip
+            case []:
+                pass
+            case _:
+                print(f"not understood: {' '.join(words)}")
+    except JobError as trouble:
+        print(trouble)
+    return True
+
+
+def rehearse(options: argparse.Namespace) -> int:
+    """The procedure gone through at a simulated site; 1 where a step doesn't pass."""
+    from lodestaff.visit.rehearsal import rehearse as go_through
+
+    job, _ = open_job(options)
+
+    def told(step: str, status: Status) -> None:
+        if not options.json:
+            print(f"{MARKS[status]} {step}")
+
+    found = go_through(job, _start(options), told)
+    last = found.proof.result(found.stopped_at) if found.stopped_at else None
+    if options.json:
+        rows = []
+        for one in found.proof.results:
+            conditions = one.reading.conditions if one.reading else Conditions()
+            rows.append(_step_dict(one.step, _expected(one.step, conditions), one.judgement, one.reading))
+        print_json({"job": job.id, "seed": options.seed, "faults": options.fault, "passed": found.passed,
+                    "stopped_at": found.stopped_at, "steps": rows})  # fmt: skip
+    elif last is None:
+        print(f"every step passed: {found.proof.count(Status.PASSED)}, doubtful {found.proof.count(Status.DOUBTFUL)}")
+    else:
+        value = ", ".join(f"{number:.5g}" for number in last.reading.numbers) if last.reading else ""
+        expected = f"; expected {bounds_words(last.judgement.expected)}" if last.judgement.expected else ""
+        print(f"stopped at {last.step.id}: {last.step.text} read {value or 'no'}{expected}: {last.judgement.words}")
+    return FINE if found.passed else BLOCKED

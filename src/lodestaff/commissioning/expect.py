@@ -6,6 +6,7 @@ from lodestaff.catalogue import ModuleSheet
 from lodestaff.electrical.strings import at_temperature
 
 STC_W_M2 = 1000.0
+DC_DERATE = 0.965  # wiring, mismatch and dirt of a clean new array; common practice
 
 
 @dataclass(frozen=True)
@@ -31,10 +32,21 @@ def insulation_test(modules: int, voc_stc_v: float) -> InsulationTest:
 
 @dataclass(frozen=True)
 class Conditions:
-    """What was measured beside the reading: irradiance on the plane in W/m², module temperature in °C."""
+    """What was measured beside the reading, None where it was not.
 
-    poa_w_m2: float
-    module_c: float
+    Irradiance on the plane in W/m², module temperature in °C, supply voltage in V, a known load in kW.
+    """
+
+    poa_w_m2: float | None = None
+    module_c: float | None = None
+    voltage_v: float | None = None
+    load_kw: float | None = None
+
+    def sun(self) -> tuple[float, float]:
+        """Irradiance and module temperature. Raises ValueError where one was not measured."""
+        if self.poa_w_m2 is None or self.module_c is None:
+            raise ValueError("irradiance and module temperature are needed")
+        return self.poa_w_m2, self.module_c
 
 
 def string_voc(module: ModuleSheet, count: int, conditions: Conditions) -> float:
@@ -42,38 +54,27 @@ def string_voc(module: ModuleSheet, count: int, conditions: Conditions) -> float
 
     Source: IEC 62446-1 string tests.
     """
-    return count * at_temperature(module.voc_v, module.beta_voc_pct_per_k, conditions.module_c)
+    _, module_c = conditions.sun()
+    return count * at_temperature(module.voc_v, module.beta_voc_pct_per_k, module_c)
 
 
 def string_isc(module: ModuleSheet, conditions: Conditions) -> float:
     """Short-circuit current of a string, A. Source: IEC 62446-1 string tests."""
-    rated = at_temperature(module.isc_a, module.alpha_isc_pct_per_k, conditions.module_c)
-    return rated * conditions.poa_w_m2 / STC_W_M2
+    poa_w_m2, module_c = conditions.sun()
+    return at_temperature(module.isc_a, module.alpha_isc_pct_per_k, module_c) * poa_w_m2 / STC_W_M2
 
 
 def ac_power_w(
     p_stc_w: float, gamma_pct_per_k: float, conditions: Conditions, derate: float, eta: float, rated_w: float
 ) -> float:
     """AC power of an array behind its inverter, W. Source: derived; IEC 62446-1 performance check."""
-    dc = at_temperature(p_stc_w, gamma_pct_per_k, conditions.module_c) * conditions.poa_w_m2 / STC_W_M2
-    return min(dc * derate * eta, rated_w)
+    return min(array_w(p_stc_w, gamma_pct_per_k, conditions, derate) * eta, rated_w)
 
 
-@dataclass(frozen=True)
-class Verdict:
-    """A reading against what was expected: deviation in percent, and whether it is within the tolerance."""
-
-    expected: float
-    measured: float
-    tolerance_pct: float
-
-    @property
-    def deviation_pct(self) -> float:
-        return 100 * (self.measured / self.expected - 1)
-
-    @property
-    def passed(self) -> bool:
-        return abs(self.deviation_pct) <= self.tolerance_pct
+def array_w(p_stc_w: float, gamma_pct_per_k: float, conditions: Conditions, derate: float = DC_DERATE) -> float:
+    """DC power of an array, W. Source: derived; IEC 62446-1 performance check."""
+    poa_w_m2, module_c = conditions.sun()
+    return at_temperature(p_stc_w, gamma_pct_per_k, module_c) * poa_w_m2 / STC_W_M2 * derate
 
 
 def register_kwh(start: float, end: float, rollover: float) -> float:

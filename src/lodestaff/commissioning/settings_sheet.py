@@ -22,6 +22,7 @@ class Setting:
     shown: str
     because: str
     way: Way
+    numbers: tuple[float, ...] = ()  # as the device holds them: kW, percent, hours; () for words
 
 
 def device_soc_pct(soc: float, sheet: BatterySheet) -> float:
@@ -39,18 +40,34 @@ def settings_sheet(job: Job) -> tuple[Setting, ...]:
 def _of_unit(job: Job, unit: Unit) -> list[Setting]:
     limits, sheet, bank = job.limits, job.hybrid_of(unit), job.bank_of(unit)
 
-    def line(key: str, name: str, value: float | str, shown: str, because: str) -> Setting:
-        linked = key in sheet.settings_over_link
-        return Setting(unit.id, key, name, value, shown, because, "over the link" if linked else "by hand, read off")
+    def line(
+        key: str, name: str, value: float | str, shown: str, because: str, numbers: tuple[float, ...] | None = None
+    ) -> Setting:
+        way: Way = "over the link" if key in sheet.settings_over_link else "by hand, read off"
+        if numbers is None:
+            numbers = (float(value),) if isinstance(value, float | int) else ()
+        return Setting(unit.id, key, name, value, shown, because, way, numbers)
 
     profile = f"{job.pack.name}, {job.pack.value('nominal_v').value:g} V, {', '.join(job.site.phases)}"
     mode = "time of use" if limits.windows else "self-consumption"
     rows = [
         line(
-            "clock", "Clock", limits.device_clock, f"{limits.device_clock} time, set to the minute", "windows run by it"
+            "clock",
+            "Clock",
+            limits.device_clock,
+            f"{limits.device_clock} time, set to the minute",
+            "windows run by it",
+            (0.0,),
         ),
         line("grid_profile", "Grid profile", job.pack.name, profile, "the country's, before the unit meets the grid"),
-        line("mode", "Mode", mode, mode, "charge windows are set" if limits.windows else "no charge window"),
+        line(
+            "mode",
+            "Mode",
+            mode,
+            mode,
+            "charge windows are set" if limits.windows else "no charge window",
+            (float(bool(limits.windows)),),
+        ),
         line(
             "serves",
             "Serves",
@@ -109,7 +126,12 @@ def _of_unit(job: Job, unit: Unit) -> list[Setting]:
         )
         rows.append(
             line(
-                f"window:{window.id}", f"Charge window {window.id}", shown, shown, f"by the {limits.device_clock} clock"
+                f"window:{window.id}",
+                f"Charge window {window.id}",
+                shown,
+                shown,
+                f"by the {limits.device_clock} clock",
+                (window.start_h, window.end_h, target, window.power_kw),
             )
         )
     return rows

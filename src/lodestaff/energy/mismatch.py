@@ -6,11 +6,13 @@ from typing import Any
 
 import numpy as np
 
+from lodestaff.catalogue import ModuleSheet
 from lodestaff.energy.calendar import Floats
 from lodestaff.quantities.errors import JobError
 
 SAMPLE_EVERY = 5  # steps; daylight of a year still gives some 3,500 curves
 GOLDEN = 0.6180339887498949
+VOC_PER_CELL_V = 0.66  # silicon, where the sheet doesn't say how many cells stand in series (common practice)
 
 
 @dataclass(frozen=True)
@@ -24,6 +26,19 @@ class ModulePoints:
     alpha_isc_a_per_k: float
     beta_voc_v_per_k: float
     cells_in_series: int
+
+
+def module_points(sheet: ModuleSheet) -> ModulePoints:
+    """The points of a sheet, coefficients in A/K and V/K."""
+    return ModulePoints(
+        sheet.vmp_v,
+        sheet.imp_a,
+        sheet.voc_v,
+        sheet.isc_a,
+        sheet.alpha_isc_pct_per_k / 100 * sheet.isc_a,
+        sheet.beta_voc_pct_per_k / 100 * sheet.voc_v,
+        sheet.cells_in_series or round(sheet.voc_v / VOC_PER_CELL_V),
+    )
 
 
 @lru_cache(maxsize=32)

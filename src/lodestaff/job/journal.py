@@ -16,20 +16,26 @@ KINDS = ("reading", "snag", "serial", "decision", "setting", "note", "correction
 
 @dataclass(frozen=True)
 class Entry:
-    """One line: what kind, what is said, when, by whom; a correction names the line it corrects."""
+    """One line: what kind, what is said, when, by whom; a correction names the line it corrects.
+
+    `data` holds what a reading or serial is made of, for the program; `text` says it for people.
+    """
 
     kind: str
     text: str
     at: str
     by: str
     corrects: int | None = None
+    data: dict[str, Any] | None = None
 
 
 def journal_path(job_path: Path) -> Path:
     return job_path.with_name(job_path.stem + ".journal.jsonl")
 
 
-def append(job_path: Path, kind: str, text: str, by: str = "", corrects: int | None = None) -> Entry:
+def append(
+    job_path: Path, kind: str, text: str, by: str = "", corrects: int | None = None, data: dict[str, Any] | None = None
+) -> Entry:
     """Append an entry; when this returns, the entry is on disk.
 
     Raises JobError where the kind is unknown, the corrected line is not there, or the disk refuses.
@@ -39,7 +45,7 @@ def append(job_path: Path, kind: str, text: str, by: str = "", corrects: int | N
     path = journal_path(job_path)
     if corrects is not None and not 1 <= corrects <= len(read(job_path)):
         raise JobError(f"there is no line {corrects} to correct", path.name)
-    entry = Entry(kind, text, datetime.now(UTC).isoformat(timespec="seconds"), by, corrects)
+    entry = Entry(kind, text, datetime.now(UTC).isoformat(timespec="seconds"), by, corrects, data)
     line = json.dumps(entry.__dict__, ensure_ascii=False) + "\n"
     try:
         ends_cleanly = not path.exists() or path.stat().st_size == 0 or _last_byte(path) == b"\n"

@@ -8,13 +8,12 @@ from lodestaff.checks.array import OnTracker, Ratio, StringVolts
 from lodestaff.checks.finding import soft
 from lodestaff.electrical.strings import Lengths, ModuleVolts, module_volts, string_lengths
 from lodestaff.energy.array import FAIMAN, Plane, plane_conditions
-from lodestaff.energy.mismatch import ModulePoints, parallel_loss
+from lodestaff.energy.mismatch import module_points, parallel_loss
 from lodestaff.energy.sun import sun_over_year
 from lodestaff.job import Face, Job, ModuleString, Unit
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.selectors import place, trackers
 
-VOC_PER_CELL_V = 0.66  # silicon, where the sheet doesn't say how many cells stand in series (common practice)
 WITHOUT_LOW_C, WITHOUT_HIGH_C = -10.0, 35.0  # taken while the site's records are unknown; checks stay open
 
 
@@ -124,16 +123,7 @@ def _mismatch(reckoner: Reckoner, job: Job, unit: Unit, tracker: str) -> float |
             return None
         face, count = parts[0]
         module = job.sheets.modules[face.module]
-        cells = module.cells_in_series or round(module.voc_v / VOC_PER_CELL_V)
-        points = ModulePoints(
-            module.vmp_v,
-            module.imp_a,
-            module.voc_v,
-            module.isc_a,
-            module.alpha_isc_pct_per_k / 100 * module.isc_a,
-            module.beta_voc_pct_per_k / 100 * module.voc_v,
-            cells,
-        )
+        points = module_points(module)
         u0, u1 = FAIMAN[face.mounting]
         plane = Plane(face.tilt_deg, face.azimuth_deg, module.pmp_w / 1000, module.gamma_pmp_pct_per_k, u0, u1)
         strings.append((points, count, plane))

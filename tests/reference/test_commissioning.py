@@ -5,18 +5,28 @@ import pytest
 from lodestaff.catalogue import ModuleSheet
 from lodestaff.commissioning.expect import (
     Conditions,
-    Verdict,
     ac_power_w,
+    array_w,
     insulation_test,
     net_generation_kwh,
     string_isc,
     string_voc,
 )
+from lodestaff.commissioning.reading import Reading, Status, judge
+from lodestaff.commissioning.rules import StringAmps, StringVolts
+from lodestaff.commissioning.step import Step
 
 MODULE = ModuleSheet(
     name="module", pmp_w=540.3, voc_v=49.62, isc_a=13.88, vmp_v=41.34, imp_a=13.07, alpha_isc_pct_per_k=0.046,
     beta_voc_pct_per_k=-0.272, gamma_pmp_pct_per_k=-0.34, length_m=2.2, width_m=1.1,
 )  # fmt: skip
+
+
+def judged(rule, number, conditions):
+    """A reading by an instrument in its calibration, judged by itself."""
+    reading = Reading("step", (number,), conditions=conditions, by="tester", instrument="meter",
+                      calibrated_until="2027-01-01", at="2026-11-25T10:00:00+00:00")  # fmt: skip
+    return judge(Step("step", "strings", "", rule), reading, {})
 
 
 @pytest.mark.parametrize(
@@ -38,14 +48,14 @@ def test_insulation_test_voltage_and_minimum(modules, voc, system, test_v, least
 def test_string_voltage_and_current_at_the_measured_conditions():
     """Source: IEC 62446-1 string tests; tolerance 5 %: common practice (from memory)."""
     conditions = Conditions(742, 47)
-    volts = Verdict(string_voc(MODULE, 9, conditions), 414.8, 5)
-    amps = Verdict(string_isc(MODULE, conditions), 9.72, 5)
-    assert volts.expected == pytest.approx(419.9, rel=1e-3)
+    volts = judged(StringVolts(((MODULE, 9),)), 414.8, conditions)
+    amps = judged(StringAmps(MODULE), 9.72, conditions)
+    assert volts.expected.value == pytest.approx(419.9, rel=1e-3)
     assert volts.deviation_pct == pytest.approx(-1.204, rel=1e-3)
-    assert volts.passed
-    assert amps.expected == pytest.approx(10.40, rel=1e-3)
+    assert volts.status is Status.PASSED
+    assert amps.expected.value == pytest.approx(10.40, rel=1e-3)
     assert amps.deviation_pct == pytest.approx(-6.567, rel=1e-3)
-    assert not amps.passed
+    assert amps.status is Status.FAILED
 
 
 def test_ac_power_at_the_measured_conditions():
@@ -55,6 +65,9 @@ def test_ac_power_at_the_measured_conditions():
     assert 3310 / warm == pytest.approx(0.9828, rel=1e-3)
     assert ac_power_w(4860, -0.34, Conditions(1000, 15), 0.965, 0.972, 1e9) == pytest.approx(4714, rel=1e-3)
     assert ac_power_w(4860, -0.34, Conditions(1000, 15), 0.965, 0.972, 3680) == 3680
+    assert array_w(4860, -0.34, Conditions(812, 51.5), 1.0) == pytest.approx(3591, rel=1e-3)
+    assert string_voc(MODULE, 9, Conditions(742, 47)) == pytest.approx(419.9, rel=1e-3)
+    assert string_isc(MODULE, Conditions(742, 47)) == pytest.approx(10.40, rel=1e-3)
 
 
 def test_net_generation_over_a_rollover():

@@ -1,0 +1,119 @@
+"""From the journal to the state of the procedure: the last uncorrected reading of each step, judged in order."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from lodestaff.commissioning.expect import Conditions
+from lodestaff.commissioning.procedure import procedure
+from lodestaff.commissioning.reading import Judgement, Reading, Status, judge
+from lodestaff.commissioning.step import Step
+from lodestaff.job import Job
+from lodestaff.job.journal import Entry
+from lodestaff.quantities.errors import JobError
+from lodestaff.topology import Topology
+
+BUILT_ON = (Status.PASSED, Status.DOUBTFUL)
+
+
+@dataclass(frozen=True)
+class StepResult:
+    """A step, its last reading with its journal line, and what that says."""
+
+    step: Step
+    reading: Reading | None
+    line: int | None
+    judgement: Judgement
+
+    @property
+    def status(self) -> Status:
+        return self.judgement.status
+
+
+@dataclass(frozen=True)
+class Proof:
+    """The whole procedure as it stands."""
+
+    results: tuple[StepResult, ...]
+
+    def result(self, step: str) -> StepResult:
+        return next(one for one in self.results if one.step.id == step)
+
+    def count(self, status: Status) -> int:
+        return sum(one.status is status for one in self.results)
+
+    @property
+    def first_open(self) -> StepResult | None:
+        """The first step that is neither passed nor waiting for something from outside."""
+        waits = [one for one in self.results if one.status in (Status.OPEN, Status.FAILED)]
+        ready = [one for one in waits if not (one.reading and one.reading.put_off) and not one.step.needs]
+        return next(iter(ready), None)
+
+    def proven(self) -> frozenset[str]:
+        """Parts and conductors whose every step has passed."""
+        good: dict[str, bool] = {}
+        for one in self.results:
+            for name in one.step.proves:
+                good[name] = good.get(name, True) and one.status in BUILT_ON
+        return frozenset(name for name, proven in good.items() if proven)
+
+
+def as_data(reading: Reading) -> dict[str, Any]:
+    """A reading as the journal keeps it."""
+    return asdict(reading)
+
+
+def from_data(data: dict[str, Any], where: str) -> Reading:
+    """A reading from its journal line. Raises JobError for a damaged one."""
+    try:
+        conditions = Conditions(**data.get("conditions", {}))
+        numbers = tuple(float(number) for number in data.get("numbers", ()))
+        rest = {key: value for key, value in data.items() if key not in ("conditions", "numbers")}
+        reading = Reading(**rest, conditions=conditions, numbers=numbers)
+    except (TypeError, ValueError) as trouble:
+        raise JobError(f"is no reading: {trouble}", where, "correct the line by a further entry") from trouble
+    return reading
+
+
+def last_readings(entries: Sequence[Entry]) -> dict[str, tuple[int, Reading]]:
+    """Of each step the last reading that was not withdrawn, with its line (counted from 1)."""
+    withdrawn = {one.corrects for one in entries if one.kind == "correction" and one.corrects is not None}
+    found: dict[str, tuple[int, Reading]] = {}
+    for line, entry in enumerate(entries, start=1):
+        if entry.kind == "reading" and entry.data is not None and line not in withdrawn:
+            reading = from_data(entry.data, f"journal line {line}")
+            if reading.state and reading.step in found:
+                continue  # the link gave nothing: what was read before stands
+            found[reading.step] = (line, reading)
+    return found
+
+
+def absent_strings(readings: Iterable[Reading]) -> frozenset[str]:
+    """Strings whose voltage test was put off: they are not in yet."""
+    return frozenset(one.step.removeprefix("voc-") for one in readings if one.step.startswith("voc-") and one.put_off)
+
+
+def proof_of(job: Job, topology: Topology, entries: Sequence[Entry]) -> Proof:
+    """The procedure of a job as its journal leaves it."""
+    last = last_readings(entries)
+    steps = procedure(job, topology, absent_strings(reading for _, reading in last.values()))
+    passed: dict[str, bool] = {}
+    results = []
+    for step in steps:
+        line, reading = last.get(step.id, (None, None))
+        judgement = judge(step, reading, passed)
+        passed[step.id] = judgement.status in BUILT_ON
+        results.append(StepResult(step, reading, line, judgement))
+    return Proof(tuple(results))
+
+
+def words_of(step: Step, reading: Reading) -> str:
+    """A reading in a line for people, as the journal's text."""
+    if reading.put_off:
+        return f"{step.text} Put off: needs {reading.put_off}."
+    if reading.state:
+        return f"{step.text} No reading: {reading.state}."
+    value = ", ".join(f"{number:.6g}" for number in reading.numbers) if reading.numbers else (
+        "yes" if reading.confirmed else "no"
+    )  # fmt: skip
+    return f"{step.text} {value} {step.rule.unit}".strip()

@@ -1,0 +1,194 @@
+"""What a step's reading is held against: a rule gives the expected value for the conditions measured beside it."""
+
+import math
+from dataclasses import dataclass, replace
+from typing import Literal, Protocol
+
+from lodestaff.catalogue import ModuleSheet
+from lodestaff.commissioning.expect import Conditions, array_w, string_isc, string_voc
+
+Asked = Literal["poa_w_m2", "module_c", "load_kw"]
+ASKED_WORDS: dict[Asked, str] = {
+    "poa_w_m2": "irradiance on the plane",
+    "module_c": "module temperature",
+    "load_kw": "the known load, by clamp meter",
+}
+STRING_PCT, POWER_PCT, LOAD_PCT = 5.0, 10.0, 5.0  # common practice
+LOAD_ABS_KW = 0.1
+LEAST_SUN_W_M2 = 400.0  # below it a reading proves little; common practice
+FALL_FROM_W_M2 = 600.0  # above it the fall of voltage with light is inside the tolerance
+
+
+@dataclass(frozen=True)
+class Expected:
+    """What a reading should be: the value, and the bounds within which it passes (None: no bound)."""
+
+    value: float
+    unit: str
+    low: float | None
+    high: float | None
+    source: str
+    tolerance_pct: float | None = None
+
+
+class Rule(Protocol):
+    """Gives the expected value; `asks` names the conditions it needs; `weak` says why a pass would prove little."""
+
+    @property
+    def asks(self) -> tuple[Asked, ...]: ...
+
+    @property
+    def unit(self) -> str: ...
+
+    def expected(self, conditions: Conditions) -> Expected | None: ...
+
+    def weak(self, value: float, conditions: Conditions) -> str: ...
+
+
+@dataclass(frozen=True)
+class Confirmed:
+    """A person says that it was done and found right."""
+
+    asks: tuple[Asked, ...] = ()
+    unit: str = ""
+
+    def expected(self, conditions: Conditions) -> Expected | None:
+        return None
+
+    def weak(self, value: float, conditions: Conditions) -> str:
+        return ""
+
+
+@dataclass(frozen=True)
+class Between:
+    """Bounds that don't hang on conditions. `reach` is the least that proves anything."""
+
+    value: float
+    unit: str
+    low: float | None
+    high: float | None
+    source: str
+    reach: float | None = None
+    asks: tuple[Asked, ...] = ()
+
+    def expected(self, conditions: Conditions) -> Expected:
+        return Expected(self.value, self.unit, self.low, self.high, self.source)
+
+    def weak(self, value: float, conditions: Conditions) -> str:
+        if self.reach is not None and value < self.reach:
+            return f"the reading stayed under {self.reach:g} {self.unit}: the limit was not reached"
+        return ""
+
+
+@dataclass(frozen=True)
+class StringVolts:
+    """Open-circuit voltage of a string in series."""
+
+    parts: tuple[tuple[ModuleSheet, int], ...]
+    asks: tuple[Asked, ...] = ("poa_w_m2", "module_c")
+    unit: str = "V"
+
+    def expected(self, conditions: Conditions) -> Expected:
+        value = sum(string_voc(module, count, conditions) for module, count in self.parts)
+        found = _within(value, "V", STRING_PCT, "IEC 62446-1 string tests; 5 % common practice")
+        poa_w_m2, _ = conditions.sun()
+        fall = sum(count * light_fall_v(module.voc_v, poa_w_m2) for module, count in self.parts)
+        if fall == 0 or found.low is None:
+            return found
+        source = f"{found.source}; {fall:.0f} V more below, for little light"
+        return replace(found, low=found.low - fall, source=source)
+
+    def weak(self, value: float, conditions: Conditions) -> str:
+        return _dim(conditions, LEAST_SUN_W_M2)
+
+
+@dataclass(frozen=True)
+class StringAmps:
+    """Short-circuit current of a string: its weakest module's."""
+
+    module: ModuleSheet
+    asks: tuple[Asked, ...] = ("poa_w_m2", "module_c")
+    unit: str = "A"
+
+    def expected(self, conditions: Conditions) -> Expected:
+        return _within(
+            string_isc(self.module, conditions), "A", STRING_PCT, "IEC 62446-1 string tests; 5 % common practice"
+        )
+
+    def weak(self, value: float, conditions: Conditions) -> str:
+        return _dim(conditions, LEAST_SUN_W_M2)
+
+
+@dataclass(frozen=True)
+class ArrayPower:
+    """Power of the strings that are in on a tracker, not curtailed."""
+
+    p_stc_w: float
+    gamma_pct_per_k: float
+    most_kw: float
+    asks: tuple[Asked, ...] = ("poa_w_m2", "module_c")
+    unit: str = "kW"
+
+    def expected(self, conditions: Conditions) -> Expected:
+        value = min(array_w(self.p_stc_w, self.gamma_pct_per_k, conditions) / 1000, self.most_kw)
+        return _within(value, "kW", POWER_PCT, "IEC 62446-1 performance check; 10 % common practice")
+
+    def weak(self, value: float, conditions: Conditions) -> str:
+        return _dim(conditions, LEAST_SUN_W_M2)
+
+
+@dataclass(frozen=True)
+class LoadSeen:
+    """The meter's import while nothing feeds and a known load is on."""
+
+    asks: tuple[Asked, ...] = ("load_kw",)
+    unit: str = "kW"
+
+    def expected(self, conditions: Conditions) -> Expected | None:
+        if conditions.load_kw is None:
+            return None
+        room = conditions.load_kw * LOAD_PCT / 100 + LOAD_ABS_KW
+        source = "import is above 0; clamp meter and meter class, common practice"
+        return Expected(conditions.load_kw, "kW", conditions.load_kw - room, conditions.load_kw + room, source)
+
+    def weak(self, value: float, conditions: Conditions) -> str:
+        return "the known load is under 1 kW" if (conditions.load_kw or 0) < 1 else ""
+
+
+@dataclass(frozen=True)
+class SettingIs:
+    """A setting read back, number by number in the device's own units."""
+
+    key: str
+    wanted: tuple[float, ...]
+    near: float
+    unit: str
+    asks: tuple[Asked, ...] = ()
+
+    def expected(self, conditions: Conditions) -> Expected:
+        first = self.wanted[0]
+        return Expected(first, self.unit, first - self.near, first + self.near, "settings sheet; read back and equal")
+
+    def weak(self, value: float, conditions: Conditions) -> str:
+        return ""
+
+
+def light_fall_v(voc_stc_v: float, poa_w_m2: float) -> float:
+    """By how much a module's open-circuit voltage may fall below what temperature alone makes of it, V.
+
+    Cells x ideality x kT/q x ln(600 / G) below 600 W/m², 0 above. Ideality 1.3 at most, 0.66 V a cell. Derived.
+    """
+    if poa_w_m2 >= FALL_FROM_W_M2:
+        return 0.0
+    return voc_stc_v / 0.66 * 1.3 * 0.0257 * math.log(FALL_FROM_W_M2 / max(poa_w_m2, 1.0))
+
+
+def _within(value: float, unit: str, percent: float, source: str) -> Expected:
+    room = abs(value) * percent / 100
+    return Expected(value, unit, value - room, value + room, source, percent)
+
+
+def _dim(conditions: Conditions, least_w_m2: float) -> str:
+    if conditions.poa_w_m2 is not None and conditions.poa_w_m2 < least_w_m2:
+        return f"only {conditions.poa_w_m2:.0f} W/m² on the plane, under {least_w_m2:.0f}"
+    return ""

@@ -1,0 +1,43 @@
+"""One step of the procedure."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from lodestaff.commissioning.rules import Rule
+
+MeasureKind = Literal[
+    "confirm", "insulation", "voc", "isc", "battery v", "supply v", "electrode", "bonding", "setting", "setting by hand", "ct",
+    "tracker power", "balance", "export", "transfer", "neutral-earth v",
+]  # fmt: skip
+OVER_LINK = frozenset({"setting", "ct", "tracker power", "balance", "export"})
+
+
+@dataclass(frozen=True)
+class Measure:
+    """What is read: a kind, the unit it belongs to, and its subject (a string, tracker, setting, circuit)."""
+
+    kind: MeasureKind = "confirm"
+    unit: str = ""
+    subject: str = ""
+
+    @property
+    def over_link(self) -> bool:
+        return self.kind in OVER_LINK
+
+
+@dataclass(frozen=True)
+class Step:
+    """`waits_for` names steps that must have passed before; `needs` what must be there besides.
+
+    `proves` names parts of the topology that are proven when all their steps have passed.
+    """
+
+    id: str
+    stage: str
+    text: str
+    rule: Rule
+    waits_for: tuple[str, ...] = ()
+    caution: str = ""
+    needs: str = ""
+    measure: Measure = Measure()
+    proves: tuple[str, ...] = ()

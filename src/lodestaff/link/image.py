@@ -1,0 +1,234 @@
+"""The registers of one unit of a simulated site: its models filled from the plant, and writes decoded into it."""
+
+from typing import Any
+
+from lodestaff.link import definitions as d
+from lodestaff.link.points import EXPORT_OF, MODES, SERVES, from_clock, key_of, to_clock
+from lodestaff.plant.settings import WINDOWS
+from lodestaff.plant.site import Plant
+
+ENABLED = 1
+
+
+class RefusedError(Exception):
+    """A write that the unit does not take: an address that is not writable, or a value out of range."""
+
+    def __init__(self, address: bool) -> None:
+        super().__init__("address" if address else "value")
+        self.address = address
+
+
+class Image:
+    """Models of one unit at their addresses. `unit` is the id in the job."""
+
+    def __init__(self, plant: Plant, unit: str) -> None:
+        self.plant, self.unit = plant, unit
+        state = plant.units[unit]
+        self.windows = tuple(window.id for window in plant.job.limits.windows)
+        self.models: list[Any] = [self._common(), d.model(d.AC, dict(W_SF=0, VA_SF=0, A_SF=-2, V_SF=-1, Hz_SF=-2, TotWh_SF=0)),
+                                  d.model(d.CONTROLS, dict(WMaxLimPct_SF=-1))]  # fmt: skip
+        if state.battery is not None:
+            self.models.append(d.model(d.STORAGE, dict(WH_SF=0, Pct_SF=-1)))
+        ports = len(state.sheet.trackers) + (state.battery is not None)
+        scales = dict(DCA_SF=-2, DCV_SF=-1, DCW_SF=0, DCWH_SF=0, NPrt=ports, Prt=[{} for _ in range(ports)])
+        self.models.append(d.model(d.DC, scales))
+        if unit == plant.job.units[0].id:
+            number = d.METER_ONE_PHASE if len(plant.job.site.phases) == 1 else d.METER_THREE_PHASE
+            self.models.append(d.model(number, dict(A_SF=-2, V_SF=-1, Hz_SF=-2, W_SF=0, VA_SF=0, TotWh_SF=0)))
+        own = dict(NWin=WINDOWS, W_SF=0, Pct_SF=-1, Win=[{} for _ in range(WINDOWS)])
+        self.models.append(d.model(d.SITE_SETTINGS, own))
+        for one in self.models:
+            one.points["ID"].value = one.model_id
+            one.points["L"].value = len(one.get_mb()) // 2 - 2
+        self._filled_at = -1
+        self._bytes = b""
+
+    def _common(self) -> Any:
+        sheet = self.plant.units[self.unit].sheet
+        words = dict(Mn="invented", Md=sheet.name.split(",")[0][:32], Vr="1.0", SN=f"SIM-{self.unit}"[:32], DA=1)
+        return d.model(d.COMMON, words)
+
+    # --- out --------------------------------------------------------------------------------------------
+    def registers(self) -> list[int]:
+        """The whole image from the base address, as 16-bit registers."""
+        with self.plant.lock:
+            self._fill()
+            body = b"".join(one.get_mb() for one in self.models)
+        raw = d.MARKER + body + d.END.to_bytes(2, "big") + b"\x00\x00"
+        return [int.from_bytes(raw[i : i + 2], "big") for i in range(0, len(raw), 2)]
+
+    def _fill(self) -> None:
+        for one in self.models:
+            fill = {d.AC: self._ac, d.CONTROLS: self._controls, d.STORAGE: self._storage, d.DC: self._dc,
+                    d.METER_ONE_PHASE: self._meter, d.METER_THREE_PHASE: self._meter,
+                    d.SITE_SETTINGS: self._settings}.get(one.model_id)  # fmt: skip
+            if fill is not None:
+                fill(one)
+
+    def _ac(self, m: Any) -> None:
+        unit = self.plant.units[self.unit]
+        volts = self._volts()
+        on = unit.mode != "off" and not unit.tripped
+        for name, number in dict(ACType=0, St=int(on), ConnSt=int(unit.mode == "grid")).items():
+            m.points[name].value = number
+        watts = 1000 * unit.ac_kw
+        for name, value in dict(W=watts, VA=abs(watts), A=abs(watts) / max(volts, 1), LNV=volts, Hz=50.0, WL1=watts,
+                                VL1=volts).items():  # fmt: skip
+            m.points[name].cvalue = value
+
+    def _volts(self) -> float:
+        job = self.plant.job
+        nominal = job.site.supply.voltage_v.value or job.pack.value("nominal_v").value
+        unit = self.plant.units[self.unit]
+        if unit.mode == "island":
+            return 0.0 if unit.tripped else job.pack.value("nominal_v").value
+        ze = job.site.supply.ze_ohm.value or 0.0
+        return nominal - ze * 1000 * self.plant.site_kw / nominal if self.plant.grid_present else 0.0
+
+    def _controls(self, m: Any) -> None:
+        settings = self.plant.units[self.unit].settings
+        m.points["WMaxLimPctEna"].value = int(settings.output_enabled)
+        m.points["WMaxLimPct"].cvalue = settings.output_pct
+
+    def _storage(self, m: Any) -> None:
+        unit = self.plant.units[self.unit]
+        assert unit.battery is not None
+        m.points["WHRtg"].cvalue = 1000 * unit.battery.capacity_kwh
+        m.points["WHAvail"].cvalue = 1000 * unit.battery.energy_kwh
+        m.points["SoC"].cvalue = unit.device_pct()
+        m.points["SoH"].cvalue = 100.0
+
+    def _dc(self, m: Any) -> None:
+        unit = self.plant.units[self.unit]
+        there = sum(v * a for v, a in (unit.trackers or {}).values()) / 1000
+        share = unit.pv_used_kw / (there * unit.sheet.eta_mppt) if there > 0 else 0.0
+        rows = [(0, name, volts, amps * share) for name, (volts, amps) in (unit.trackers or {}).items()]
+        if unit.battery is not None:
+            volts = unit.battery.volts
+            rows.append((1, "battery", volts, 1000 * unit.battery.power_kw / volts))
+        for port, (kind, name, volts, amps) in zip(m.groups["Prt"], rows, strict=True):
+            port.points["PrtTyp"].value = kind
+            port.points["IDStr"].value = name
+            port.points["DCV"].cvalue = volts
+            port.points["DCA"].cvalue = amps
+            port.points["DCW"].cvalue = volts * amps
+        m.points["DCW"].cvalue = sum(volts * amps for _, _, volts, amps in rows)
+
+    def _meter(self, m: Any) -> None:
+        watts, volts = 1000 * self.plant.meter_kw, self._volts()
+        values = dict(W=watts, WphA=watts, VA=abs(watts), A=watts / max(volts, 1), PhV=volts, PhVphA=volts, Hz=50.0)
+        for name, value in values.items():
+            m.points[name].cvalue = value
+        m.points["TotWhImp"].cvalue = 1000 * self.plant.imported_kwh
+        m.points["TotWhExp"].cvalue = 1000 * self.plant.exported_kwh
+
+    def _settings(self, m: Any) -> None:
+        s = self.plant.units[self.unit].settings
+        m.points["Clk"].value = to_clock(self.plant.device_clock(self.unit))
+        m.points["GrdPrf"].value = s.grid_profile
+        plain = dict(Mode=MODES.index(s.mode), Srv=SERVES.index(s.serves), ExpOf=EXPORT_OF.index(s.export_of),
+                     ExpLimEna=int(s.export_enabled), ImpLimEna=int(s.import_enabled))  # fmt: skip
+        for name, number in plain.items():
+            m.points[name].value = number
+        scaled = dict(ExpLimW=1000 * s.export_kw, ImpLimW=1000 * s.import_kw, ResSoC=s.reserve_pct, ShdSoC=s.shed_pct,
+                      ChaMaxW=1000 * s.charge_kw, DisMaxW=1000 * s.discharge_kw)  # fmt: skip
+        for name, value in scaled.items():
+            m.points[name].cvalue = value
+        for group, window in zip(m.groups["Win"], s.windows, strict=True):
+            group.points["Str"].value, group.points["End"].value = window.start_min, window.end_min
+            group.points["Tgt"].cvalue = window.target_pct
+            group.points["Pwr"].cvalue = 1000 * window.power_kw
+            group.points["Ena"].value = int(window.enabled)
+
+    # --- in ---------------------------------------------------------------------------------------------
+    def write(self, address: int, values: list[int]) -> None:
+        """Take a write of whole points. Raises RefusedError where an address or a value is none that the unit takes."""
+        raw = b"".join(value.to_bytes(2, "big") for value in values)
+        at = d.BASE_ADDRESS + 2
+        wanted: list[tuple[int, str, float]] = []
+        reached = 0
+        with self.plant.lock:
+            for one in self.models:
+                for path, point, offset in d.placed(one):
+                    place, length = at + offset - address, int(point.len)
+                    if place + length <= 0 or place >= len(values):
+                        continue
+                    if place < 0 or place + length > len(values) or not self._writable(one.model_id, path):
+                        raise RefusedError(address=True)
+                    number = point.info.data_to(raw[2 * place : 2 * (place + length)])
+                    scale = one.points[point.sf].value if point.sf else 0
+                    wanted.append((one.model_id, path, number * 10.0 ** (scale or 0)))
+                    reached += length
+                at += len(one.get_mb()) // 2
+            if reached != len(values):
+                raise RefusedError(address=True)
+            for number, path, value in wanted:
+                self._set(number, path, value)
+
+    def _writable(self, number: int, path: str) -> bool:
+        if number == d.CONTROLS:
+            return path in ("WMaxLimPct", "WMaxLimPctEna")
+        if number != d.SITE_SETTINGS:
+            return False
+        key = key_of(path, self.windows)
+        return key != "" and key in self.plant.units[self.unit].sheet.settings_over_link
+
+    def _set(self, number: int, path: str, value: float) -> None:
+        unit = self.plant.units[self.unit]
+        s, sheet = unit.settings, unit.sheet
+        if number == d.CONTROLS:
+            if path == "WMaxLimPct":
+                s.output_pct = _between(value, 0, 100)
+            else:
+                s.output_enabled = _between(value, 0, 1) == ENABLED
+        elif path.startswith("Win."):
+            window = s.windows[int(path.split(".")[1])]
+            match path.rsplit(".", 1)[1]:
+                case "Str":
+                    window.start_min = int(_between(value, 0, 1439))
+                case "End":
+                    window.end_min = int(_between(value, 0, 1439))
+                case "Tgt":
+                    window.target_pct = _between(value, 0, 100)
+                case "Pwr":
+                    window.power_kw = _between(value, 0, 1000 * sheet.charge_kw) / 1000
+                case _:
+                    window.enabled = _between(value, 0, 1) == ENABLED
+        else:
+            self._set_plain(path, value)
+
+    def _set_plain(self, path: str, value: float) -> None:
+        unit = self.plant.units[self.unit]
+        s, sheet = unit.settings, unit.sheet
+        match path:
+            case "Clk":
+                self.plant.set_device_clock(self.unit, from_clock(value))
+            case "Mode":
+                s.mode = MODES[int(_between(value, 0, 1))]
+            case "Srv":
+                s.serves = SERVES[int(_between(value, 0, 2))]
+            case "ExpOf":
+                s.export_of = EXPORT_OF[int(_between(value, 0, 2))]
+            case "ExpLimW":
+                self.plant.set_export_kw(self.unit, _between(value, 0, 100_000) / 1000)
+            case "ExpLimEna":
+                s.export_enabled = _between(value, 0, 1) == ENABLED
+            case "ImpLimW":
+                s.import_kw = _between(value, 0, 200_000) / 1000
+            case "ImpLimEna":
+                s.import_enabled = _between(value, 0, 1) == ENABLED
+            case "ResSoC":
+                s.reserve_pct = _between(value, 0, 100)
+            case "ShdSoC":
+                s.shed_pct = _between(value, 0, 100)
+            case "ChaMaxW":
+                s.charge_kw = _between(value, 0, 1000 * sheet.charge_kw) / 1000
+            case "DisMaxW":
+                s.discharge_kw = _between(value, 0, 1000 * sheet.discharge_kw) / 1000
+
+
+def _between(value: float, low: float, high: float) -> float:
+    """A value in its range. Raises RefusedError outside of it."""
+    if not low <= value <= high + 1e-9:
+        raise RefusedError(address=False)
+    return value

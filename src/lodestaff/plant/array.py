@@ -1,0 +1,95 @@
+"""The array of a simulated site: single-diode curves of strings, added on each tracker."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from lodestaff.catalogue import Tracker
+from lodestaff.energy.calendar import Floats
+from lodestaff.energy.mismatch import ModulePoints, desoto
+
+POINTS = 160
+BYPASS_V = -1.2  # a module with all its bypass diodes conducting
+LEAST_W = 15.0  # a tracker sleeps below
+LAG_S = 300.0  # modules follow sun and air with this time constant
+RISE_K = {"close roof": 33.0, "open rack": 23.0}  # back of module above air at 1000 W/m2; common practice
+CELL_ABOVE_BACK_K = 2.5  # at 1000 W/m2; common practice
+
+
+@lru_cache(maxsize=32)
+def gap_ev(points: ModulePoints) -> float:
+    """The band gap with which the diode's open-circuit voltage falls with temperature as the sheet says.
+
+    Solved between 25 and 50 °C; a fit to four points alone leaves the fall to chance. Derived.
+    """
+    from scipy.optimize import brentq
+
+    wanted = points.voc_v + 25 * points.beta_voc_v_per_k
+
+    def excess(gap: float) -> float:
+        return float(_volts(points, np.array(0.0), 1000.0, 50.0, gap)) - wanted
+
+    return float(brentq(excess, 0.3, 3.5))
+
+
+def _volts(points: ModulePoints, amps: Floats, poa_w_m2: float, cell_c: float, gap: float) -> Floats:
+    import pvlib
+
+    p = desoto(points)
+    parameters = pvlib.pvsystem.calcparams_desoto(
+        np.array(max(poa_w_m2, 0.1)), np.array(cell_c), p["alpha_sc"], p["a_ref"], p["I_L_ref"], p["I_o_ref"],
+        p["R_sh_ref"], p["R_s"], EgRef=gap,
+    )  # fmt: skip
+    with np.errstate(all="ignore"):
+        return np.asarray(pvlib.pvsystem.v_from_i(amps, *parameters))
+
+
+@dataclass(frozen=True)
+class BuiltString:
+    """A string as it was built: for each face its modules; it may differ from the design."""
+
+    id: str
+    tracker: str
+    parts: tuple[tuple[str, ModulePoints, int], ...]
+
+
+@dataclass(frozen=True)
+class Curve:
+    """Current and voltage of a string; current rises, voltage falls."""
+
+    amps: Floats
+    volts: Floats
+
+    @property
+    def voc_v(self) -> float:
+        return float(self.volts[0])
+
+    @property
+    def isc_a(self) -> float:
+        return float(np.interp(0.0, -self.volts, self.amps))
+
+
+def string_curve(string: BuiltString, poa_w_m2: dict[str, float], cell_c: dict[str, float]) -> Curve:
+    """One current through all modules; a module that can't carry it is bypassed."""
+    most = max(points.isc_a * max(poa_w_m2[face], 1.0) / 1000 for face, points, _ in string.parts) * 1.1
+    amps = np.linspace(0.0, most, POINTS)
+    volts = np.zeros(POINTS)
+    for face, points, count in string.parts:
+        one = _volts(points, amps, poa_w_m2[face], cell_c[face], gap_ev(points))
+        volts += count * np.clip(np.nan_to_num(one, nan=BYPASS_V, neginf=BYPASS_V), BYPASS_V, None)
+    return Curve(amps, volts)
+
+
+def tracker_point(curves: list[Curve], tracker: Tracker) -> tuple[float, float]:
+    """Voltage and current of the best point in a tracker's window and under its operating current; none in the dark."""
+    if not curves:
+        return 0.0, 0.0
+    volts = np.linspace(0.0, max(one.voc_v for one in curves), POINTS)
+    amps = np.zeros(POINTS)
+    for one in curves:  # a string is never driven backwards
+        amps += np.clip(np.interp(-volts, -one.volts, one.amps, right=0.0), 0.0, None) * (volts <= one.voc_v)
+    inside = (volts >= tracker.v_min) & (volts <= tracker.v_max) & (amps <= tracker.imp_max_a)
+    power = np.where(inside, volts * amps, 0.0)
+    best = int(np.argmax(power))
+    return (float(volts[best]), float(amps[best])) if power[best] > LEAST_W else (0.0, 0.0)

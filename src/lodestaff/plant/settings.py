@@ -1,0 +1,46 @@
+"""The settings that a simulated unit holds, as its own panel and link show them."""
+
+from dataclasses import dataclass, field
+
+WINDOWS = 4
+HALF_DAY_S = 12 * 3600
+
+
+@dataclass
+class WindowSlot:
+    """A charge window in the unit: minutes of its own clock's day, target in its own percent, power."""
+
+    start_min: int = 0
+    end_min: int = 0
+    target_pct: float = 0.0
+    power_kw: float = 0.0
+    enabled: bool = False
+
+    def holds(self, minute: float) -> bool:
+        if not self.enabled or self.start_min == self.end_min:
+            return False
+        if self.start_min < self.end_min:
+            return self.start_min <= minute < self.end_min
+        return minute >= self.start_min or minute < self.end_min
+
+
+@dataclass
+class UnitSettings:
+    """What the unit was told. Fresh from its box it has no limits and no windows, and its clock is wrong."""
+
+    clock_error_s: float = -413.0
+    grid_profile: str = "none"
+    mode: str = "self-consumption"
+    serves: str = "own port"
+    export_of: str = "sun only"
+    export_kw: float = 0.0
+    export_enabled: bool = False
+    import_kw: float = 0.0
+    import_enabled: bool = False
+    reserve_pct: float = 10.0
+    shed_pct: float = 10.0
+    charge_kw: float = 0.0
+    discharge_kw: float = 0.0
+    output_pct: float = 100.0  # of its rating, what it may give while `output_enabled`
+    output_enabled: bool = False
+    windows: list[WindowSlot] = field(default_factory=lambda: [WindowSlot() for _ in range(WINDOWS)])

@@ -1,0 +1,1 @@
+"""The firm, its people and its instruments: kept outside the jobs."""

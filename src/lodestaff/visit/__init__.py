@@ -1,0 +1,1 @@
+"""Taking the procedure's readings: over the link, and at the simulated site."""

@@ -1,0 +1,112 @@
+"""A step's reading taken over the link: numbers in the step's unit, or the state that kept it from any."""
+
+from datetime import datetime
+
+from lodestaff.catalogue import HybridSheet
+from lodestaff.commissioning.expect import Conditions
+from lodestaff.commissioning.reading import NOT_MEASURED, Reading
+from lodestaff.commissioning.step import Measure, Step
+from lodestaff.job import Job
+from lodestaff.link.client import Link, Value
+from lodestaff.link.definitions import AC, DC, METER_ONE_PHASE, METER_THREE_PHASE, SITE_SETTINGS
+from lodestaff.link.points import from_clock, setting_points
+
+NOT_IN_FORCE = "held by the device, but not in force"
+
+
+def link_to(job: Job, unit: str, host: str, port: int) -> Link:
+    """The link to a unit of a job: units have addresses from 1 in the job's order."""
+    number = [one.id for one in job.units].index(unit) + 1
+    return Link(host, port, number, tuple(window.id for window in job.limits.windows))
+
+
+def take_over_link(
+    link: Link, job: Job, step: Step, now: datetime, by: str = "", conditions: Conditions = NOT_MEASURED
+) -> Reading:
+    """Take a step's reading. `now` is what the unit's clock ought to show."""
+    at = datetime.now().astimezone().isoformat(timespec="seconds")
+    numbers, state, wrong = _measure(link, job, step.measure, now)
+    confirmed = False if wrong else None
+    return Reading(step.id, () if wrong else numbers, confirmed, conditions, "link", by, at=at, state=state)
+
+
+def _measure(link: Link, job: Job, measure: Measure, now: datetime) -> tuple[tuple[float, ...], str, bool]:
+    """Numbers, the state where there are none, and whether the device holds it but not in force."""
+    match measure.kind:
+        case "setting":
+            return _setting(link, measure.subject, now)
+        case "ct":
+            return (*_kilowatts([read_meter(link, job)]), False)
+        case "export":
+            numbers, state = _kilowatts([read_meter(link, job)])
+            return tuple(max(0.0, -number) for number in numbers), state, False
+        case "tracker power":
+            names = [tracker.name for tracker in _sheet(job, measure.unit).trackers]
+            return (*_kilowatts([link.read(DC, f"Prt.{names.index(measure.subject)}.DCW")]), False)
+        case "balance":
+            return (*_balance(link, job, measure.unit), False)
+        case _:
+            return (), "this step is read on site", False
+
+
+def _sheet(job: Job, unit: str) -> HybridSheet:
+    return job.hybrid_of(next(one for one in job.units if one.id == unit))
+
+
+def read_meter(link: Link, job: Job) -> Value:
+    """Power at the site's meter in W, import above 0; the first unit carries the meter."""
+    number = METER_ONE_PHASE if len(job.site.phases) == 1 else METER_THREE_PHASE
+    return link.read(number, "W")
+
+
+def _kilowatts(values: list[Value]) -> tuple[tuple[float, ...], str]:
+    numbers: list[float] = []
+    for value in values:
+        if not value.ok or not isinstance(value.value, float):
+            return (), str(value.state)
+        numbers.append(value.value / 1000)
+    return tuple(numbers), ""
+
+
+def _balance(link: Link, job: Job, unit: str) -> tuple[tuple[float, ...], str]:
+    """What is missing between DC in and AC out, in percent of the largest flow."""
+    ports = len(_sheet(job, unit).trackers)
+    bank = any(one.unit == unit for one in job.banks)
+    paths = tuple(f"Prt.{index}.DCW" for index in range(ports + bank))
+    flows, state = _kilowatts([*link.read_all(DC, paths).values(), link.read(AC, "W")])
+    if state:
+        return (), state
+    *dc, ac = flows
+    sun, battery = sum(dc[:ports]), sum(dc[ports:])
+    largest = max(sun, abs(battery), abs(ac))
+    if largest < 0.2:
+        return (), "under 200 W flow; nothing to balance"
+    return (100 * (sun + battery - ac) / largest,), ""
+
+
+def _setting(link: Link, key: str, now: datetime) -> tuple[tuple[float, ...], str, bool]:
+    points = setting_points(key, link.windows)
+    if points is None:
+        return (), "not given by the device", False
+    paths = (*points.setpoints, points.enable) if points.enable else points.setpoints
+    values = link.read_all(SITE_SETTINGS, paths)
+    held = []
+    for path, value in values.items():
+        if not value.ok or not isinstance(value.value, float):
+            return (), str(value.state), False
+        if path == points.enable:
+            if value.value != 1:
+                return (), "", True
+            continue
+        held.append(value.value)
+    return _in_sheet_units(key, held, now), "", False
+
+
+def _in_sheet_units(key: str, held: list[float], now: datetime) -> tuple[float, ...]:
+    if key == "clock":
+        return ((from_clock(held[0]) - now).total_seconds(),)
+    if key.endswith("_kw"):
+        return (held[0] / 1000,)
+    if key.startswith("window:"):
+        return held[0] / 60, held[1] / 60, held[2], held[3] / 1000
+    return tuple(held)

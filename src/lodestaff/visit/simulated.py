@@ -1,0 +1,224 @@
+"""A person at the simulated site: hands on its switches, instruments at its terminals, the link to its units."""
+
+from datetime import datetime
+
+from lodestaff.commissioning.expect import Conditions
+from lodestaff.commissioning.function_steps import known_load
+from lodestaff.commissioning.reading import NOT_MEASURED, Reading
+from lodestaff.commissioning.settings_sheet import Setting, settings_sheet
+from lodestaff.commissioning.step import Step
+from lodestaff.job import Job, Role
+from lodestaff.link.client import Link, Written
+from lodestaff.plant import Plant
+from lodestaff.plant.instruments import Instruments
+from lodestaff.visit.over_link import take_over_link
+
+SETTLE_S = 40.0
+CALIBRATED_UNTIL = "2099-12-31"  # of the simulated instruments
+INSTRUMENT = "simulated tester"
+
+
+class SimulatedVisit:
+    """Takes every step's reading at a plant. Before the first step the site is as it is found: fed past the unit."""
+
+    def __init__(self, plant: Plant, links: dict[str, Link], by: str = "rehearsal", seed: int = 1) -> None:
+        self.plant, self.links, self.by = plant, links, by
+        self.job: Job = plant.job
+        self.instruments = Instruments(plant, seed)
+        self._settings = {(one.unit, one.key): one for one in settings_sheet(self.job)}
+
+    def begin(self) -> None:
+        """The site before anything is started: units off, isolators open, the essential board in bypass."""
+        for part in self.plant.topology.switches():
+            if part.kind == "unit":
+                self.plant.switch(part.id, "off")
+            elif part.kind == "bypass":
+                self.plant.switch(part.id, "grid")
+            elif part.id.endswith("-isolator") and part.id != "main-isolator":
+                self.plant.switch(part.id, "open")
+        for unit in self.job.units:
+            self.plant.switch(f"{unit.id}-feed", "open")
+        for circuit in self.job.with_role(Role.HELD):
+            if circuit.event_minutes is None:
+                self.plant.run_circuit(circuit.id, True)
+        self.plant.advance(1)
+
+    def take(self, step: Step) -> Reading:
+        """Do what a step asks for and take its reading."""
+        kind = step.measure.kind
+        if kind == "setting":
+            self._write(self._settings[step.measure.unit, step.measure.subject])
+            return self._over_link(step)
+        if kind == "setting by hand":
+            return self._by_hand(step, self._settings[step.measure.unit, step.measure.subject])
+        doing = {"ct": self._ct, "tracker power": self._power, "balance": self._balance, "export": self._export}.get(
+            kind
+        )
+        if doing is not None:
+            return doing(step)
+        if kind == "confirm":
+            return self._reading(step, confirmed=self._confirm(step))
+        return self._measured(step)
+
+    def _reading(self, step: Step, number: float | None = None, confirmed: bool | None = None,
+                 conditions: Conditions = NOT_MEASURED) -> Reading:  # fmt: skip
+        numbers = () if number is None else (number,)
+        at = datetime.now().astimezone().isoformat(timespec="seconds")
+        return Reading(step.id, numbers, confirmed, conditions, "typed", self.by, INSTRUMENT, CALIBRATED_UNTIL, at)
+
+    def _over_link(self, step: Step, conditions: Conditions = NOT_MEASURED) -> Reading:
+        link = self.links[step.measure.unit]
+        return take_over_link(link, self.job, step, self.plant.right_clock(), self.by, conditions)
+
+    def conditions(self, string: str) -> Conditions:
+        """What the sun meter, the surface probe and the voltmeter show."""
+        poa, back = self.instruments.conditions(string)
+        return Conditions(poa, back, self.instruments.supply_v())
+
+    # --- instruments -------------------------------------------------------------------------------------
+    def _measured(self, step: Step) -> Reading:
+        subject, unit, tools = step.measure.subject, step.measure.unit, self.instruments
+        match step.measure.kind:
+            case "voc":
+                return self._reading(step, tools.string_voc_v(subject), conditions=self.conditions(subject))
+            case "isc":
+                return self._reading(step, tools.string_isc_a(subject), conditions=self.conditions(subject))
+            case "insulation":
+                return self._reading(step, tools.insulation_mohm(subject))
+            case "battery v":
+                return self._reading(step, tools.battery_v(unit))
+            case "supply v":
+                return self._reading(step, tools.supply_v())
+            case "electrode":
+                return self._reading(step, tools.electrode_ohm())
+            case "bonding":
+                return self._reading(step, tools.bonding_ohm())
+            case "transfer":
+                return self._reading(step, tools.transfer_s(unit))
+            case _:
+                return self._reading(step, tools.neutral_earth_v(unit))
+
+    # --- settings ----------------------------------------------------------------------------------------
+    def _write(self, setting: Setting) -> Written:
+        numbers = setting.numbers
+        link = self.links[setting.unit]
+        if setting.key == "clock":
+            return link.write_setting("clock", self.plant.right_clock())
+        if setting.key == "mode":
+            return link.write_setting("mode", setting.value)
+        return link.write_setting(setting.key, numbers if len(numbers) > 1 else numbers[0])
+
+    def _by_hand(self, step: Step, setting: Setting) -> Reading:
+        """Set on the panel, then read off it."""
+        self.plant.set_by_hand(setting.unit, setting.key, setting.numbers[0])
+        held = self.plant.units[setting.unit].settings
+        shown = {"import_kw": held.import_kw, "export_kw": held.export_kw, "charge_kw": held.charge_kw,
+                 "discharge_kw": held.discharge_kw, "reserve_soc": held.reserve_pct, "shed_soc": held.shed_pct}  # fmt: skip
+        return self._reading(step, shown[setting.key])
+
+    # --- function tests ----------------------------------------------------------------------------------
+    def _ct(self, step: Step) -> Reading:
+        circuit = known_load(self.job)
+        if circuit is None:
+            return self._reading(step, confirmed=False)
+        self._quiet()
+        for unit in self.plant.units.values():
+            unit.standby = True
+        self.plant.run_circuit(circuit.id, True)
+        self.plant.advance(SETTLE_S)
+        clamp = sum(c.running_w for c in self.job.circuits if self.plant.running[c.id]) / 1000
+        reading = self._over_link(step, Conditions(load_kw=clamp))
+        self.plant.run_circuit(circuit.id, False)
+        for unit in self.plant.units.values():
+            unit.standby = False
+        return reading
+
+    def _quiet(self) -> None:
+        for circuit in self.job.with_role(Role.GRID, Role.LOCKED, Role.SHED):
+            self.plant.run_circuit(circuit.id, False)
+
+    def _power(self, step: Step) -> Reading:
+        self.plant.advance(SETTLE_S)
+        strings = self.job.strings_on(step.measure.unit, step.measure.subject)
+        return self._over_link(step, self.conditions(strings[0].id))
+
+    def _balance(self, step: Step) -> Reading:
+        self.plant.advance(SETTLE_S)
+        return self._over_link(step)
+
+    def _export(self, step: Step) -> Reading:
+        self._quiet()
+        unit = self.plant.units[step.measure.unit]
+        unit.hold_battery = True
+        self.plant.advance(SETTLE_S)
+        reading = self._over_link(step)
+        unit.hold_battery = False
+        self.plant.advance(SETTLE_S)
+        return reading
+
+    # --- what a person does and finds ----------------------------------------------------------------------
+    def _confirm(self, step: Step) -> bool:
+        plant = self.plant
+        if step.id.startswith("start-"):
+            self._start(step)
+            return True
+        match step.id:
+            case "outage":
+                plant.switch("main-isolator", "open")
+                plant.advance(5)
+                kept = {c.id for c in self.job.with_role(Role.HELD, Role.SHED)}
+                return kept.isdisjoint(self.instruments.dead_circuits()) and not self._tripped()
+            case "return":
+                plant.switch("main-isolator", "closed")
+                plant.advance(SETTLE_S)
+                return all(unit.mode == "grid" for unit in plant.units.values())
+            case "bypass":
+                return self._bypass()
+            case _:
+                for unit, key in self._settings:
+                    if step.id == f"set-{unit}-{key}":
+                        self._set_words(self._settings[unit, key])
+                return True
+
+    def _tripped(self) -> bool:
+        return any(unit.tripped for unit in self.plant.units.values())
+
+    def _set_words(self, setting: Setting) -> None:
+        if setting.key in ("grid_profile", "serves", "export_of", "mode"):
+            self.plant.set_by_hand(setting.unit, setting.key, str(setting.value))
+        elif setting.numbers and not setting.key.startswith(("clock", "window")):
+            self.plant.set_by_hand(setting.unit, setting.key, setting.numbers[0])
+
+    def _start(self, step: Step) -> None:
+        plant = self.plant
+        for unit in self.job.units:
+            if not step.id.startswith(f"start-{unit.id}-"):
+                continue
+            source = step.id.removeprefix(f"start-{unit.id}-")
+            for part in plant.topology.switches():
+                array = part.id.startswith(f"{unit.id}-array-") and part.id.endswith("-isolator")
+                bank = self.job.bank_of(unit)
+                battery = bank is not None and part.id == f"{bank.id}-isolator"
+                grid = part.id in (f"{unit.id}-feed",)
+                if {"array": array, "battery": battery, "grid": grid}[source]:
+                    plant.switch(part.id, "closed")
+                if source == "grid" and part.id == unit.id:
+                    plant.switch(part.id, "on")
+                if source == "grid" and part.id == f"{unit.id}-bypass":
+                    plant.switch(part.id, "unit")
+        plant.advance(SETTLE_S)
+
+    def _bypass(self) -> bool:
+        plant = self.plant
+        units = [unit.id for unit in self.job.units]
+        for unit in units:
+            plant.switch(f"{unit}-bypass", "grid")
+            plant.switch(unit, "off")
+        plant.advance(2)
+        dead = set(self.instruments.dead_circuits())
+        fed = all(c.id not in dead for c in self.job.with_role(Role.HELD, Role.SHED))
+        for unit in units:
+            plant.switch(unit, "on")
+            plant.switch(f"{unit}-bypass", "unit")
+        plant.advance(SETTLE_S)
+        return fed

@@ -1,0 +1,97 @@
+"""The procedure at the simulated site: passes where nothing is wrong, stops at the right step where something is."""
+
+from datetime import datetime
+
+import pytest
+
+from lodestaff.commissioning.reading import Status
+from lodestaff.commissioning.record import last_readings
+from lodestaff.job import Change, edit
+from lodestaff.plant import FAULTS, Plant, PlantStart
+from lodestaff.topology import build
+from lodestaff.visit.over_link import link_to, take_over_link
+from lodestaff.visit.rehearsal import rehearse
+
+CAUGHT_BY = {
+    "ct-reversed": "ct",
+    "module-missing": "voc-string-2",
+    "export-unit": "set-hybrid-export_kw",
+    "bond-open": "bond-hybrid",
+    "clock-half-day": "set-hybrid-clock",
+}
+SEEDS = range(20)
+
+
+@pytest.mark.parametrize("seed", SEEDS)
+def test_without_a_fault_every_step_passes(larkmoor, seed):
+    found = rehearse(larkmoor, PlantStart(seed=seed))
+    assert found.passed, found.stopped_at
+    assert found.proof.count(Status.PASSED) == len(found.proof.results)
+
+
+@pytest.mark.parametrize("seed", SEEDS)
+@pytest.mark.parametrize("fault", FAULTS, ids=lambda fault: fault.name)
+def test_each_fault_is_caught_by_its_step(larkmoor, fault, seed):
+    found = rehearse(larkmoor, PlantStart(seed=seed, faults=(fault,)))
+    assert found.stopped_at == CAUGHT_BY[fault.name]
+    assert found.proof.result(found.stopped_at).status is Status.FAILED
+    before = [one for one in found.proof.results[: len(found.entries) - 1] if one.status is not Status.PASSED]
+    assert not before
+
+
+def test_every_fault_has_its_step():
+    assert set(CAUGHT_BY) == {fault.name for fault in FAULTS}
+
+
+def test_when_all_is_proven_every_part_that_a_step_names_is(larkmoor):
+    found = rehearse(larkmoor, PlantStart())
+    topology = build(larkmoor)
+    unproven = (set(topology.parts) | {c.id for c in topology.conductors if c.run}) - found.proof.proven()
+    named = {name for one in found.proof.results for name in one.step.proves}
+    assert not named & unproven
+    assert {"hybrid", "battery", "meter", "main-isolator", "hybrid-bypass"} <= found.proof.proven()
+
+
+def test_in_the_dark_the_strings_prove_little_or_fail(larkmoor):
+    """At night nothing of the array can be tested; the rehearsal stops there and says so."""
+    found = rehearse(larkmoor, PlantStart(at=datetime(2026, 12, 21, 22, 0)))
+    assert found.stopped_at == "voc-string-1"
+
+
+def test_under_cloud_the_array_is_doubtful_and_goes_on(larkmoor):
+    found = rehearse(larkmoor, PlantStart(clearness=0.35))
+    doubtful = {one.step.id for one in found.proof.results if one.status is Status.DOUBTFUL}
+    assert {"isc-string-1", "isc-string-2"} <= doubtful
+    assert found.stopped_at in (None, "export")
+
+
+def test_other_jobs_rehearse_too(larkmoor):
+    """No windows, no bypass, grid first, a device that shows its usable part as 0 to 100 %."""
+    job = edit(larkmoor, Change("limits/windows/night", None), Change("wiring/bypass", False),
+               Change("sheets/hybrids/hybrid-6/start_order", ["grid", "battery", "array"]),
+               Change("sheets/batteries/battery-48/device_counts_usable", True))  # fmt: skip
+    found = rehearse(job, PlantStart())
+    assert found.passed, found.proof.result(found.stopped_at)
+    assert "bypass" not in {one.step.id for one in found.proof.results}
+
+
+def test_a_unit_that_gives_nothing_leaves_the_step_open(larkmoor):
+    """Nobody serves: readings over the link are states, and the step stays open."""
+    plant = Plant(larkmoor)
+    link = link_to(larkmoor, "hybrid", "127.0.0.1", 1)
+    from lodestaff.commissioning.procedure import procedure
+    from lodestaff.commissioning.reading import judge
+
+    for step in procedure(larkmoor, plant.topology):
+        if step.measure.over_link:
+            reading = take_over_link(link, larkmoor, step, plant.right_clock(), "tester")
+            assert reading.empty
+            assert reading.state == "no connection", step.id
+            assert judge(step, reading, dict.fromkeys(step.waits_for, True)).status is Status.OPEN
+
+
+def test_a_rehearsal_leaves_a_journal_that_says_the_same(larkmoor):
+    found = rehearse(larkmoor, PlantStart())
+    last = last_readings(found.entries)
+    assert set(last) == {one.step.id for one in found.proof.results}
+    assert all(entry.text for entry in found.entries)
