@@ -3,6 +3,7 @@
 import json
 from functools import cache
 from importlib import resources
+from typing import Literal
 
 from pydantic import ValidationError
 
@@ -63,6 +64,7 @@ class Pack(Frozen):
     title: str
     edition: str
     daylight_saving: str
+    paper: Literal["A4", "Letter"] = "A4"
     words: dict[str, str]
     conductor_colours: dict[str, str]
     values: dict[str, PackValue]

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from lodestaff.checks import array, conductors, limits, loads, protection, site, storage, wire
+from lodestaff.checks import array, commission, conductors, limits, loads, protection, site, storage, wire
 from lodestaff.checks.finding import Finding
 from lodestaff.quantities.errors import JobError
 
@@ -74,6 +74,16 @@ CHECKS: tuple[Check, ...] = (
           limits.Import, limits.lim_import, "service rating"),
     Check("LIM-RESERVE", "Does the reserve alone last as long as was promised, in every month?", "limits",
           limits.Reserve, limits.lim_reserve, "customer's wish"),
+    Check("COM-EXPECT", "Is each reading what is expected for the measured conditions?", "commission",
+          commission.StepProof, commission.com_expect, "design, standards of the tests"),
+    Check("COM-READBACK", "Is each setting read back and equal?", "commission",
+          commission.StepProof, commission.com_readback, "settings sheet"),
+    Check("COM-BALANCE", "Do sources and sinks add up within the meters' error?", "commission",
+          commission.StepProof, commission.com_balance, "common practice"),
+    Check("COM-ORDER", "Was anything read ahead of what it waits for?", "commission",
+          commission.StepProof, commission.com_order, "equipment's start order"),
+    Check("COM-AGE", "Were instruments in their calibration, and is each reading somebody's?", "commission",
+          commission.StepProof, commission.com_age, "calibration dates in the register"),
 )  # fmt: skip
 
 

@@ -63,10 +63,13 @@ def finding_dict(found: Finding) -> dict[str, Any]:
 
 def check(options: argparse.Namespace) -> int:
     """Findings of a job; 1 where one blocks."""
+    from lodestaff.commissioning.record import proof_of
+    from lodestaff.job.journal import read as read_journal
     from lodestaff.reckoning.findings import findings
 
     job, reckoner = open_job(options)
-    found = findings(reckoner, job)
+    proof = proof_of(job, reckoner.wiring(job).topology, read_journal(Path(options.job)))
+    found = findings(reckoner, job, proof=proof)
     blocking = sum(one.blocks for one in found)
     if options.json:
         print_json(
@@ -318,16 +321,26 @@ def sizes(options: argparse.Namespace) -> int:
 
 
 def report(options: argparse.Namespace) -> int:
-    """Write the page."""
-    from lodestaff.exchange.page import page
+    """Write the pack: PDF, workbook or diagram by the file's ending."""
+    from lodestaff.exchange import written
+    from lodestaff.handover import HandoverInput, pages
+    from lodestaff.job.journal import read as read_journal
+    from lodestaff.register import load_register
 
     job, reckoner = open_job(options)
     target = Path(options.output) if options.output else Path(options.job).with_suffix(".pdf")
-    write_whole(target, page(reckoner, job, date.today()))
+    register = load_register(Path(options.register) if options.register else None)
+    given = HandoverInput(job, read_journal(Path(options.job)), register, date.today())
+    found = pages(reckoner, given)
+    write_whole(target, written(target, reckoner, given, found))
+    missing = [{"page": page.id, "missing": list(page.missing)} for page in found if page.missing]
     if options.json:
-        print_json({"job": job.id, "file": str(target)})
-    else:
-        print(target)
+        print_json({"job": job.id, "file": str(target), "pages": [page.id for page in found], "missing": missing})
+        return FINE
+    print(target)
+    for page in found:
+        for one in page.missing:
+            print(f"  {page.title}: {one}")
     return FINE
 
 

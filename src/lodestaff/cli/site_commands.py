@@ -16,6 +16,7 @@ from lodestaff.commissioning.record import last_readings, proof_of
 from lodestaff.commissioning.rules import ASKED_WORDS, Expected
 from lodestaff.commissioning.settings_sheet import settings_sheet
 from lodestaff.commissioning.step import Step
+from lodestaff.commissioning.words import bounds_words
 from lodestaff.job.journal import read as read_journal
 from lodestaff.quantities import text_of
 from lodestaff.quantities.errors import JobError
@@ -103,18 +104,8 @@ def _expected_words(step: Step, conditions: Conditions) -> str:
     if expected is None:
         asks = ", ".join(ASKED_WORDS[name] for name in step.rule.asks)
         return f"  (expected for the measured {asks})" if asks else ""
-    return f"  [{bounds_words(expected)}]"
-
-
-def bounds_words(expected: Expected) -> str:
-    """An expected value with its bounds, in words."""
-    unit, value = expected.unit, text_of(expected.value, expected.unit, 2 if abs(expected.value) < 100 else 1)
-    if expected.low is not None and expected.high is not None:
-        low, high = (text_of(one, unit, 2 if abs(one) < 100 else 1) for one in (expected.low, expected.high))
-        return f"{value}; {low} to {high}"
-    if expected.low is not None:
-        return f"at least {text_of(expected.low, unit, 2)}"
-    return f"at most {text_of(expected.high or 0.0, unit, 2)}"
+    value = text_of(expected.value, expected.unit, 3 if abs(expected.value) < 10 else 1)
+    return f"  [{value}; {bounds_words(expected)}]" if step.rule.asks else f"  [{bounds_words(expected)}]"
 
 
 def _start(options: argparse.Namespace) -> Any:

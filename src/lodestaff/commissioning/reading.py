@@ -64,6 +64,7 @@ class Judgement:
     words: str
     expected: Expected | None = None
     deviation_pct: float | None = None
+    unproven_by: bool = False  # doubtful for who took it, or with what
 
 
 def judge(step: Step, reading: Reading | None, passed: Mapping[str, bool]) -> Judgement:
@@ -83,16 +84,21 @@ def judge(step: Step, reading: Reading | None, passed: Mapping[str, bool]) -> Ju
         if step.needs:
             return Judgement(Status.OPEN, f"needs: {step.needs}", found.expected, found.deviation_pct)
         if waiting:
-            words = f"waits for {', '.join(waiting[:3])}; the reading itself is {found.status}"
+            words = f"{_waits(waiting)}; the reading itself is {found.status}"
             return Judgement(Status.OPEN, words, found.expected, found.deviation_pct)
     return found
+
+
+def _waits(steps: list[str]) -> str:
+    names = ", ".join(step.replace("-", " ") for step in steps[:3])
+    return f"waits for {names}{' and others' if len(steps) > 3 else ''}"
 
 
 def _first_need(step: Step, waiting: list[str]) -> str:
     if step.needs:
         return f"needs: {step.needs}"
     if waiting:
-        return f"waits for {', '.join(waiting[:3])}{' and others' if len(waiting) > 3 else ''}"
+        return _waits(waiting)
     return "to be done"
 
 
@@ -138,5 +144,5 @@ def _known_by(reading: Reading, passed: Judgement, by_instrument: bool) -> Judge
         elif reading.at and date.fromisoformat(reading.at[:10]) > date.fromisoformat(reading.calibrated_until):
             why = f"{reading.instrument} was out of calibration since {reading.calibrated_until}"
     if why:
-        return Judgement(Status.DOUBTFUL, why, passed.expected, passed.deviation_pct)
+        return Judgement(Status.DOUBTFUL, why, passed.expected, passed.deviation_pct, unproven_by=True)
     return passed

@@ -19,7 +19,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("demo", "Open the demo job", "", "Job", False),
     ActionRow("save", "Save", "Ctrl+S", "Job"),
     ActionRow("save-as", "Save as…", "Ctrl+Shift+S", "Job"),
-    ActionRow("report", "Print the page as PDF…", "Ctrl+P", "Job"),
+    ActionRow("report", "Write the pack (PDF, workbook, diagram)…", "Ctrl+P", "Job"),
     ActionRow("compare", "Compare with another file…", "Ctrl+D", "Job"),
     ActionRow("compare-saved", "Compare with what is saved", "", "Job"),
     ActionRow("quit", "Quit", "Ctrl+Q", "Job", False),
@@ -56,4 +56,6 @@ STATIONS: tuple[StationRow, ...] = (
     StationRow("storage", "Storage", "4"),
     StationRow("wire", "Wire", "6"),
     StationRow("limits", "Limits", "7"),
+    StationRow("commission", "Commission", "9"),
+    StationRow("handover", "Handover", "0"),
 )

@@ -6,6 +6,7 @@ from typing import Any
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from lodestaff.desktop.rescue import Rescue
+from lodestaff.desktop.site_record import SiteRecord
 from lodestaff.desktop.worker import Worker
 from lodestaff.job import Change, Job, edit, load_job, save_job
 from lodestaff.job.attachments import read_attachment
@@ -44,6 +45,8 @@ class Store(QObject):
         self.with_promise = True  # whether the station in view asks what the promise costs
         self._answered: tuple[Topology, Answer] | None = None
         self.reckoner = Reckoner(self._attachment)
+        self.site = SiteRecord(self)
+        self.site.trouble.connect(self.trouble)
         self.rescue = Rescue()
         self.worker = Worker(self)
         self.worker.done.connect(self._computed)
@@ -85,6 +88,7 @@ class Store(QObject):
         self.rescue.clear()
         if unsaved:
             self._rescue_timer.start()
+        self.site.open(job, path)
         self._after_change()
 
     def edit(self, name: str, *changes: Change) -> bool:
@@ -120,6 +124,7 @@ class Store(QObject):
             self.trouble.emit("save", f"Not saved. {trouble}. Your work is still here and in the rescue file.")
             self.write_rescue()
             return False
+        self.site.moved(path)
         self.path = path
         self.history.mark_saved(job)
         self.settled.emit("save")
@@ -134,6 +139,7 @@ class Store(QObject):
         self._deep.stop()
         self._rescue_timer.stop()
         self.worker.stop()
+        self.site.close()
         self.keeper.stop()
         self.rescue.clear()
 
@@ -145,6 +151,8 @@ class Store(QObject):
     def _after_change(self) -> None:
         self.preview = None
         self.worker.drop("preview")
+        if self.history is not None:
+            self.site.follow(self.history.job)
         if self.changed:
             self._rescue_timer.start()
         self.job_changed.emit()

@@ -22,7 +22,7 @@ class Files:
     def __init__(self, parent: QWidget, store: Store, notices: Notices, settings: Settings) -> None:
         self.parent, self.store, self.notices, self.settings = parent, store, notices, settings
         self.leaving = False
-        store.worker.done.connect(self._printed)
+        store.worker.done.connect(self._written)
 
     def change_settings(self, **changes: object) -> None:
         """Set and keep settings."""
@@ -76,8 +76,15 @@ class Files:
     def _take_demo(self) -> None:
         try:
             self.store.take(load_job(samples_folder() / DEMO), None)
+            self._offer_drafts()
         except JobError as trouble:
             self.notices.show_notice("open", f"Not opened. {trouble}")
+
+    def _offer_drafts(self) -> None:
+        """Readings of a job without a file outlive the window; say so, and offer to begin anew."""
+        if self.store.site.entries:
+            words = f"{len(self.store.site.entries)} entries were recorded earlier for this job, which has no file yet."
+            self.notices.show_notice("draft", words, [("Put them away", self.store.site.put_away)])
 
     def browse(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self.parent, "Open a job", "", "Jobs (*.json)")
@@ -98,35 +105,38 @@ class Files:
         return True
 
     def report(self) -> None:
-        """Ask for a name and print the page as PDF."""
+        """Ask for a name and write the pack."""
         if self.store.job is None:
             return
-        suggestion = f"{self.store.job.id}.pdf"
-        name, _ = QFileDialog.getSaveFileName(self.parent, "Print the page", suggestion, "PDF (*.pdf)")
+        kinds = "PDF (*.pdf);;Workbook (*.xlsx);;Diagram (*.svg)"
+        name, _ = QFileDialog.getSaveFileName(self.parent, "Write the pack", f"{self.store.job.id}.pdf", kinds)
         if name:
-            self.print_page(Path(name))
+            self.write_pack(Path(name))
 
-    def print_page(self, path: Path) -> None:
-        """Make the page off the window's thread and say where it is."""
-        job, reckoner = self.store.job, self.store.reckoner
+    def write_pack(self, path: Path) -> None:
+        """Make the pack off the window's thread and say where it is."""
+        job, reckoner, site = self.store.job, self.store.reckoner, self.store.site
         if job is None:
             return
+        entries, register = site.entries, site.register
 
         def make() -> str:
-            from lodestaff.exchange.page import page
+            from lodestaff.exchange import written
+            from lodestaff.handover import HandoverInput, pages
 
+            given = HandoverInput(job, entries, register, date.today())
             try:
-                write_whole(path, page(reckoner, job, date.today()))
+                write_whole(path, written(path, reckoner, given, pages(reckoner, given)))
             except JobError as trouble:
-                return f"Not printed. {trouble}"
-            return f"Printed to {path}."
+                return f"Not written. {trouble}"
+            return f"Written to {path}."
 
-        self.notices.show_notice("page", "Printing the page…")
-        self.store.worker.ask("page", make)
+        self.notices.show_notice("pack", "Writing the pack…")
+        self.store.worker.ask("pack", make)
 
-    def _printed(self, name: str, words: object, error: object) -> None:
-        if name == "page":
-            self.notices.show_notice("page", str(words) if error is None else f"Not printed. {error}")
+    def _written(self, name: str, words: object, error: object) -> None:
+        if name == "pack":
+            self.notices.show_notice("pack", str(words) if error is None else f"Not written. {error}")
 
     def browse_other(self) -> None:
         """Choose a file to compare the job with."""

@@ -119,9 +119,9 @@ class Staff(QWidget):
         painter.drawText(QPointF(48, box.top() + 48), f"key {row.key}")
         if row.id in self.worst:
             status, count = self.worst[row.id]
-            mark(painter, look, status, QRectF(box.right() - 38, box.top() + 19, 14, 13))
+            mark(painter, look, status, QRectF(box.right() - 38, box.top() + 37, 14, 13))
             if count > 1 and status != "passed":
                 painter.setPen(colour(look.ink))
-                painter.drawText(QPointF(box.right() - 20, box.top() + 30), str(count))
+                painter.drawText(QPointF(box.right() - 20, box.top() + 48), str(count))
         if self.hasFocus() and index == self._focused:
             focus_frame(painter, look, box.adjusted(2, 2, -6, -2))

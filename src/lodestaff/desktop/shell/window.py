@@ -170,7 +170,8 @@ class Window(QMainWindow):
         store = self.store
         store.job_changed.connect(self._job_changed)
         store.saved_changed.connect(self._saved_changed)
-        for signal in (store.results_changed, store.preview_changed, store.state_changed, store.moment_changed):
+        for signal in (store.results_changed, store.preview_changed, store.state_changed, store.moment_changed,
+                       store.site.changed):  # fmt: skip
             signal.connect(self._refresh)
         store.trouble.connect(self.notices.show_notice)
         store.settled.connect(self.notices.settle)
@@ -216,6 +217,7 @@ class Window(QMainWindow):
             self.stations[name] = make_station(name, self.store)
             self.pages.addWidget(self.stations[name])
             self.stations[name].reckoning_changed.connect(self._refresh)
+            self.stations[name].action_wanted.connect(lambda action: self.actions_by_id[action].trigger())
         self.station = name
         self.store.with_promise = name == "loads"
         self.staff.show_station(name)
@@ -270,10 +272,24 @@ class Window(QMainWindow):
                 if statuses:
                     first = min(statuses, key=STATUS_ORDER.index)
                     worst[row.id] = (first, statuses.count(first))
+            worst |= self._site_worst()
             self.staff.show_worst(worst)
             if self.reckoning.currentIndex() == 0:
                 findings = sorted(station.findings(), key=lambda one: (ORDER.index(one.verdict), not one.open))
                 self.reckoning.show_figures(station.readings(), findings, station.readings_before(), station.note())
+
+    def _site_worst(self) -> dict[str, tuple[str, int]]:
+        """The worst that the day on site shows; open while steps are."""
+        from lodestaff.commissioning.reading import Status
+
+        job = self.store.job
+        if job is None:
+            return {}
+        proof = self.store.site.proof(job, self.store.reckoner.wiring(job).topology)
+        for status, shown in ((Status.FAILED, "blocks"), (Status.DOUBTFUL, "warns"), (Status.OPEN, "open")):
+            if count := proof.count(status):
+                return {"commission": (shown, count)}
+        return {"commission": ("passed", 1)}
 
     def _busy(self, busy: bool) -> None:
         if self.store.results is None and busy:

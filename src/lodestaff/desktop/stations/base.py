@@ -14,6 +14,7 @@ class StationView(QWidget):
 
     id = ""
     hint = ""
+    action_wanted = Signal(str)  # an action's id
     reckoning_changed = Signal()  # readings, findings or note want to be shown anew
 
     def __init__(self, store: Store) -> None:

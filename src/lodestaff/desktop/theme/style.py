@@ -21,6 +21,13 @@ def sheet(look: Look) -> str:
     QWidget#reckoning {{ border-left: {w}px solid {look.line}; }}
     QLabel#title {{ font-size: {font("title").pixelSize()}px; font-weight: bold; }}
     QLabel#strong {{ font-weight: bold; }}
+    QLabel#reading, QLineEdit#reading {{ font-size: {font("reading").pixelSize()}px; font-weight: bold; }}
+    QLineEdit#reading {{ min-height: 28px; }}
+    QLabel#caution {{ border-left: 4px solid {look.warns}; padding: 4px 8px; background: {look.panel}; }}
+    QLabel#strong[role="passed"] {{ color: {look.passed}; }}
+    QLabel#strong[role="warns"] {{ color: {look.warns}; }}
+    QLabel#strong[role="blocks"] {{ color: {look.blocks}; }}
+    QLabel#strong[role="soft"] {{ color: {look.soft}; }}
     QLabel#heading {{ font-weight: bold; color: {look.soft}; }}
     QComboBox::drop-down {{ border: none; width: 20px; }}
     QComboBox::down-arrow {{ image: url("{ARROW}"); width: 10px; height: 6px; }}

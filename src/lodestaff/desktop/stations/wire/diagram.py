@@ -3,13 +3,13 @@
 import math
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QWheelEvent
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF, QWheelEvent
 
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame
-from lodestaff.topology import Answer
+from lodestaff.topology import Answer, Topology
 from lodestaff.wiring import Drawing, Shape, draw
 
 SOURCE_ORDER = ("grid", "battery", "array")
@@ -42,11 +42,10 @@ class DiagramView(Surface):
 
     def refresh(self) -> None:
         """Draw anew from the store's job and switching state."""
-        answer = self.store.answer()
-        if answer is None or self.store.job is None:
+        answer, topology = self.store.answer(), self.topology()
+        if answer is None or topology is None:
             return
         self.answer = answer
-        topology = self.store.reckoner.wiring(self.store.job).topology
         self.drawing = draw(topology, answer.positions)
         scale, _ = self._fit()
         wanted = LEAST_TEXT_PX * min(1.5, text_scale())
@@ -57,11 +56,15 @@ class DiagramView(Surface):
             self.chosen = switches[0]
         self.update()
 
+    def topology(self) -> Topology | None:
+        """What is drawn."""
+        return self.store.reckoner.wiring(self.store.job).topology if self.store.job is not None else None
+
     def _switches(self) -> list[str]:
-        if self.store.job is None or self.drawing is None:
+        topology = self.topology()
+        if topology is None or self.drawing is None:
             return []
-        boxes = self.drawing.boxes
-        parts = self.store.reckoner.wiring(self.store.job).topology.switches()
+        boxes, parts = self.drawing.boxes, topology.switches()
         return sorted(
             (part.id for part in parts if part.id in boxes), key=lambda name: (boxes[name][0], boxes[name][1])
         )
@@ -79,9 +82,10 @@ class DiagramView(Surface):
             max((metrics.horizontalAdvance(shape.text) for shape in names if shape.style == "small"), default=0) + 12
         )
         left = metrics.horizontalAdvance("operators") / 2
-        scale = min((self.width() - left - right) / (right_mm - left_mm), self.height() / self.drawing.height)
+        high = self.height() - size  # the lowest label may be taller than its room in millimetres
+        scale = min((self.width() - left - right) / (right_mm - left_mm), high / self.drawing.height)
         spare = self.width() - left - right - (right_mm - left_mm) * scale
-        corner = QPointF(left + spare / 2 - left_mm * scale, (self.height() - self.drawing.height * scale) / 2)
+        corner = QPointF(left + spare / 2 - left_mm * scale, (high - self.drawing.height * scale) / 2)
         return scale, corner
 
     def _pixel_size(self, style: str, pixels_per_mm: float) -> int:
@@ -190,17 +194,18 @@ class DiagramView(Surface):
 
     def work(self, part_id: str) -> None:
         """Work a switch: to its next position."""
-        if self.store.job is None or self.answer is None:
+        topology = self.topology()
+        if topology is None or self.answer is None:
             return
-        part = self.store.reckoner.wiring(self.store.job).topology.parts[part_id]
+        part = topology.parts[part_id]
         here = part.positions.index(self.answer.positions[part_id])
         self.store.set_state(self.store.state.with_hand(part_id, part.positions[(here + 1) % len(part.positions)]))
 
     def words_of(self, name: str) -> str:
         """What is known of a part or conductor in this state, in one line."""
-        if not name or self.store.job is None or self.answer is None:
+        topology = self.topology()
+        if not name or topology is None or self.answer is None:
             return ""
-        topology = self.store.reckoner.wiring(self.store.job).topology
         if name in self.answer.live:
             sources = sorted(self.answer.live[name])
             conductor = next(one for one in topology.conductors if one.id == name)
@@ -229,7 +234,7 @@ class DiagramView(Surface):
     def _paint_shape(self, painter: QPainter, shape: Shape, pixels: float) -> None:
         look = current()
         points = [QPointF(x, y) for x, y in shape.points]
-        ink = colour(look.hand if shape.owner == self.hovered else look.ink)
+        ink = self.ink_of(shape.owner)
         painter.setBrush(
             ink if shape.style == "fill" else colour(look.panel) if shape.style == "board" else Qt.BrushStyle.NoBrush
         )
@@ -246,14 +251,21 @@ class DiagramView(Surface):
         else:
             painter.drawPolyline(points)
 
+    def ink_of(self, owner: str) -> QColor:
+        """The colour of a part's symbol."""
+        return colour(current().hand if owner == self.hovered else current().ink)
+
+    def text_ink_of(self, shape: Shape) -> QColor:
+        """The colour of a label; a switch that is not as usual says so."""
+        return colour(current().blocks if shape.text in ("OPEN", "OFF", "GRID") else current().ink)
+
     def _text(self, painter: QPainter, shape: Shape, at: QPointF, pixels: float) -> None:
         """Text is painted in pixels, so that hinting and the person's scale hold."""
         painter.save()
         at = painter.transform().map(at)
         painter.resetTransform()
         painter.setFont(self._label_font(self._pixel_size(shape.style, pixels)))
-        off = shape.text in ("OPEN", "OFF", "GRID")
-        painter.setPen(colour(current().blocks if off else current().ink))
+        painter.setPen(self.text_ink_of(shape))
         width = painter.fontMetrics().horizontalAdvance(shape.text)
         painter.drawText(QPointF(at.x() - width / 2 if shape.align == "middle" else at.x(), at.y()), shape.text)
         painter.restore()

@@ -4,9 +4,9 @@ import io
 from datetime import date
 
 import pytest
+from lodestaff.exchange.page import page
 from pypdf import PdfReader
 
-from lodestaff.exchange.page import page
 from lodestaff.job import Change, edit
 from lodestaff.reckoning.findings import findings
 

@@ -1,0 +1,1 @@
+"""The Commission station: one step at a time, beside what is proven."""

@@ -1,0 +1,364 @@
+"""The card of one step, large: what to do, the caution, what is measured beside it, the reading, who took it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Literal
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from lodestaff.commissioning.expect import Conditions
+from lodestaff.commissioning.reading import NOT_MEASURED, Reading, Status
+from lodestaff.commissioning.record import StepResult
+from lodestaff.commissioning.rules import Asked, Confirmed, SettingIs
+from lodestaff.commissioning.words import bounds_words, conditions_words, reading_words
+from lodestaff.register import Register
+
+FIELD_WORDS: dict[Asked, str] = {
+    "poa_w_m2": "Irradiance, W/m²",
+    "module_c": "Modules, °C",
+    "load_kw": "Clamp meter, kW",
+}
+STATUS_WORDS = {Status.PASSED: "passed", Status.DOUBTFUL: "doubtful", Status.FAILED: "failed", Status.OPEN: "open"}
+STATUS_ROLE = {Status.PASSED: "passed", Status.DOUBTFUL: "warns", Status.FAILED: "blocks", Status.OPEN: "soft"}
+
+
+@dataclass
+class Draft:
+    """What was typed for a step and not yet recorded: it stays while one looks elsewhere."""
+
+    reading: str = ""
+    conditions: dict[Asked, str] = field(default_factory=dict)
+    put_off: str = ""
+
+
+class StepCard(QWidget):
+    """Shows a step; emits the reading that the person records. It judges nothing."""
+
+    recorded = Signal(object)
+    take_wanted = Signal(bool)  # whether at the simulated site; else over the link
+    write_wanted = Signal()
+    step_wanted = Signal(int)
+    withdrawn = Signal()
+    complained = Signal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self.result: StepResult | None = None
+        self.drafts: dict[str, Draft] = {}
+        self.by = ""
+        columns = QHBoxLayout(self)
+        columns.setContentsMargins(0, 0, 0, 0)
+        columns.setSpacing(16)
+        columns.addWidget(self._make_words(), 4)
+        columns.addWidget(self._make_doing(), 5)
+
+    # --- parts -------------------------------------------------------------------------------------------
+    def _make_head(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        self.before = self._button("◀", "The step before (Page Up)", lambda: self.step_wanted.emit(-1))
+        self.after = self._button("▶", "The next step (Page Down)", lambda: self.step_wanted.emit(1))
+        self.place = QLabel()
+        self.place.setObjectName("heading")
+        self.status = QLabel()
+        self.status.setObjectName("strong")
+        row.addWidget(self.before)
+        row.addWidget(self.after)
+        row.addWidget(self.place, 1)
+        row.addWidget(self.status)
+        return row
+
+    def _make_words(self) -> QWidget:
+        """What to do, large, and what to mind."""
+        side = QWidget()
+        column = QVBoxLayout(side)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(self._make_head())
+        body = QWidget()
+        body.setObjectName("surface")
+        inside = QVBoxLayout(body)
+        inside.setContentsMargins(0, 2, 4, 2)
+        inside.setSpacing(8)
+        self.text, self.caution, self.needs, self.expected, self.last = (QLabel() for _ in range(5))
+        self.text.setObjectName("title")
+        self.caution.setObjectName("caution")
+        self.last.setObjectName("soft")
+        for label in (self.text, self.caution, self.needs, self.expected, self.last):
+            label.setWordWrap(True)
+            label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        for label in (self.text, self.caution, self.needs):
+            inside.addWidget(label)
+        inside.addStretch(1)
+        scroller = QScrollArea()
+        scroller.setWidgetResizable(True)
+        scroller.setFrameShape(QFrame.Shape.NoFrame)
+        scroller.setWidget(body)
+        column.addWidget(scroller, 1)
+        return side
+
+    def _make_doing(self) -> QWidget:
+        """What is measured, read and recorded."""
+        side = QWidget()
+        inside = QVBoxLayout(side)
+        inside.setContentsMargins(0, 0, 0, 0)
+        inside.setSpacing(6)
+        self.fields: dict[Asked, QLineEdit] = {}
+        grid = QGridLayout()
+        self.field_labels: dict[Asked, QLabel] = {}
+        for row, (name, words) in enumerate(FIELD_WORDS.items()):
+            self.field_labels[name] = QLabel(words)
+            edit = QLineEdit()
+            edit.setAccessibleName(words)
+            edit.textEdited.connect(lambda text, name=name: self._typed(name, text))
+            self.field_labels[name].setBuddy(edit)
+            self.fields[name] = edit
+            grid.addWidget(self.field_labels[name], row, 0)
+            grid.addWidget(edit, row, 1)
+        inside.addLayout(grid)
+        inside.addWidget(self.expected)
+        line = QHBoxLayout()
+        self.reading = QLineEdit()
+        self.reading.setObjectName("reading")
+        self.reading.setAccessibleName("Reading")
+        self.reading.setPlaceholderText("reading")
+        self.reading.textEdited.connect(self._typed_reading)
+        self.reading.returnPressed.connect(self.record)
+        self.unit = QLabel()
+        self.unit.setObjectName("title")
+        self.yes = self._button("Done and right", "Confirm this step (Enter)", lambda: self._confirm(True))
+        self.no = self._button("Found wrong", "This step fails", lambda: self._confirm(False))
+        for widget in (self.reading, self.unit, self.yes, self.no):
+            line.addWidget(widget)
+        inside.addLayout(line)
+        inside.addWidget(self.last)
+        inside.addStretch(1)
+        inside.addLayout(self._make_who())
+        inside.addLayout(self._make_buttons())
+        return side
+
+    def _make_who(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        self.person, self.instrument = QComboBox(), QComboBox()
+        for box, name in ((self.person, "Taken by"), (self.instrument, "Instrument")):
+            box.setEditable(True)
+            box.setAccessibleName(name)
+            box.setMinimumWidth(64)
+            label = QLabel(name)
+            label.setObjectName("soft")
+            row.addWidget(label)
+            row.addWidget(box, 1)
+        return row
+
+    def _make_buttons(self) -> QGridLayout:
+        grid = QGridLayout()
+        self.record_button = self._button("Record", "Put the reading into the journal (Enter)", self.record)
+        self.link_button = self._button("Over link", "Read the device", lambda: self.take_wanted.emit(False))
+        self.site_button = self._button(
+            "Simulate", "Do the step at the simulated site", lambda: self.take_wanted.emit(True)
+        )
+        self.write_button = self._button("Write", "Write the setting, then read it back", self.write_wanted.emit)
+        self.withdraw = self._button("Withdraw", "Mark the last reading as wrong", self.withdrawn.emit)
+        self.later = QLineEdit()
+        self.later.setPlaceholderText("put off: what does it need?")
+        self.later.setAccessibleName("What the step needs, if it is put off")
+        self.later.returnPressed.connect(self.put_off)
+        self.later_button = self._button("Put off", "Leave this step open, with what it needs", self.put_off)
+        row = QHBoxLayout()
+        for button in (self.record_button, self.link_button, self.write_button, self.site_button):
+            row.addWidget(button)
+        grid.addLayout(row, 0, 0, 1, 3)
+        grid.addWidget(self.later, 1, 0)
+        grid.addWidget(self.later_button, 1, 1)
+        grid.addWidget(self.withdraw, 1, 2)
+        return grid
+
+    @staticmethod
+    def _button(words: str, tip: str, action: object) -> QPushButton:
+        button = QPushButton(words)
+        button.setToolTip(tip)
+        button.setAccessibleName(tip.split(" (")[0] or words)
+        button.clicked.connect(lambda: action())  # type: ignore[operator]
+        return button
+
+    # --- showing ------------------------------------------------------------------------------------------
+    def show_step(self, result: StepResult, number: int, count: int, connected: bool, simulated: bool) -> None:
+        """Show a step as it stands; what was typed for it before comes back."""
+        fresh = self.result is None or self.result.step.id != result.step.id
+        self.result = result
+        step, confirm = result.step, self.by_word
+        self.place.setText(f"{number} of {count} · {step.stage}")
+        self.text.setText(step.text)
+        self.caution.setText(step.caution)
+        self.caution.setVisible(bool(step.caution))
+        words = STATUS_WORDS[result.status]
+        self.status.setText(words if result.status is Status.PASSED else f"{words}: {result.judgement.words}"[:60])
+        self.status.setToolTip(result.judgement.words)
+        self.status.setProperty("role", STATUS_ROLE[result.status])
+        self.status.style().unpolish(self.status)
+        self.status.style().polish(self.status)
+        waits = result.judgement.words if result.status is Status.OPEN else ""
+        self.needs.setText(f"Needs: {step.needs}." if step.needs else waits.capitalize())
+        self.needs.setVisible(bool(self.needs.text()) and waits != "to be done")
+        for name, edit in self.fields.items():
+            edit.setVisible(name in step.rule.asks)
+            self.field_labels[name].setVisible(name in step.rule.asks)
+        for shown in (self.reading, self.unit, self.record_button):
+            shown.setVisible(not confirm)
+        for button in (self.yes, self.no):
+            button.setVisible(confirm)
+        self.unit.setText(step.rule.unit)
+        self.instrument.setEnabled(not confirm)
+        self.link_button.setVisible(step.measure.over_link)
+        self.link_button.setEnabled(connected)
+        self.write_button.setVisible(step.measure.kind == "setting")
+        self.write_button.setEnabled(connected)
+        self.site_button.setVisible(simulated)
+        self.withdraw.setEnabled(result.line is not None)
+        self.last.setText(self._last_words(result))
+        if fresh:
+            draft = self.drafts.get(step.id, Draft())
+            self.reading.setText(draft.reading)
+            self.later.setText(draft.put_off)
+            for name, edit in self.fields.items():
+                edit.setText(draft.conditions.get(name, ""))
+        self._show_expected()
+
+    @property
+    def by_word(self) -> bool:
+        """Whether the step is answered by yes or no."""
+        if self.result is None:
+            return True
+        rule = self.result.step.rule
+        return isinstance(rule, Confirmed) or (isinstance(rule, SettingIs) and len(rule.wanted) > 1)
+
+    @staticmethod
+    def _last_words(result: StepResult) -> str:
+        reading = result.reading
+        if reading is None:
+            return ""
+        beside = conditions_words(reading)
+        by = ", ".join(part for part in (reading.by, reading.instrument if reading.numbers else "") if part)
+        how = " over the link" if reading.way == "link" else ""
+        parts = (f"Last: {reading_words(result)}{how}", f"at {beside}" if beside else "", f"by {by}" if by else "",
+                 reading.at[:16].replace("T", " "))  # fmt: skip
+        return "; ".join(part for part in parts if part)
+
+    def show_register(self, register: Register) -> None:
+        """Offer the register's people and instruments; what was typed stays."""
+        for box, names in (
+            (self.person, [one.name for one in register.people]),
+            (self.instrument, [one.name for one in register.instruments]),
+        ):
+            if [box.itemText(index) for index in range(box.count())] != names:
+                typed = box.currentText()
+                box.clear()
+                box.addItems(names)
+                box.setCurrentText(typed or (names[0] if names else ""))
+                if (line := box.lineEdit()) is not None:
+                    line.setCursorPosition(0)
+        self.register = register
+
+    def _show_expected(self) -> None:
+        assert self.result is not None
+        step, conditions = self.result.step, self._conditions()
+        if self.by_word:
+            self.expected.setText("")
+        elif conditions is None or any(getattr(conditions, name) is None for name in step.rule.asks):
+            self.expected.setText("Expected: reckoned once what is asked for above is measured.")
+        else:
+            expected = step.rule.expected(conditions)
+            source = expected.source if expected else ""
+            self.expected.setText(f"Passes: {bounds_words(expected)}  ({source})" if expected else "")
+        self.expected.setVisible(bool(self.expected.text()))
+
+    # --- typing -------------------------------------------------------------------------------------------
+    def _draft(self) -> Draft:
+        assert self.result is not None
+        return self.drafts.setdefault(self.result.step.id, Draft())
+
+    def _typed(self, name: Asked, text: str) -> None:
+        self._draft().conditions[name] = text
+        self._show_expected()
+
+    def _typed_reading(self, text: str) -> None:
+        self._draft().reading = text
+
+    def _conditions(self) -> Conditions | None:
+        """What was typed beside the reading; None where something is no number."""
+        found: dict[str, float] = {}
+        assert self.result is not None
+        for name in self.result.step.rule.asks:
+            text = self.fields[name].text().strip().replace(",", ".")
+            if text:
+                try:
+                    found[name] = float(text)
+                except ValueError:
+                    return None
+        return Conditions(**found)
+
+    def record(self) -> None:
+        """Make a reading of what was typed; what can't be one is said, and stays typed."""
+        if self.result is None or self.by_word:
+            return
+        conditions, text = self._conditions(), self.reading.text().strip().replace(",", ".")
+        try:
+            number = float(text)
+        except ValueError:
+            self.complained.emit(
+                f"Not recorded. {self.reading.text()!r} is no number; type the reading in {self.unit.text()}."
+            )
+            return
+        if conditions is None:
+            self.complained.emit("Not recorded. What is measured beside the reading must be numbers.")
+            return
+        self._emit((number,), None, conditions)
+
+    def _confirm(self, right: bool) -> None:
+        self._emit((), right, NOT_MEASURED)
+
+    def put_off(self) -> None:
+        """Leave the step open, dated, with what it needs."""
+        text = self.later.text().strip()
+        if self.result is None or not text:
+            self.complained.emit("Not put off. Say what the step needs.")
+            return
+        self.recorded.emit(Reading(self.result.step.id, by=self.person.currentText().strip(), at=_now(), put_off=text))
+
+    def _emit(self, numbers: tuple[float, ...], confirmed: bool | None, conditions: Conditions) -> None:
+        assert self.result is not None
+        instrument = self.instrument.currentText().strip() if numbers else ""
+        way: Literal["typed", "link"] = "typed"
+        try:
+            reading = Reading(self.result.step.id, numbers, confirmed, conditions, way, self.person.currentText().strip(),
+                              instrument, self.register.calibrated_until(instrument), _now())  # fmt: skip
+        except ValueError as trouble:
+            self.complained.emit(f"Not recorded. {trouble}.")
+            return
+        self.recorded.emit(reading)
+
+    def forget_draft(self, step: str) -> None:
+        """The reading is on disk: what was typed for it is not needed any more."""
+        self.drafts.pop(step, None)
+        if self.result is not None and self.result.step.id == step:
+            self.reading.clear()
+            self.later.clear()
+            for edit in self.fields.values():
+                edit.clear()
+
+
+def _now() -> str:
+    return datetime.now().astimezone().isoformat(timespec="seconds")

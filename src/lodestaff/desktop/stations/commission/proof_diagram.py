@@ -1,0 +1,90 @@
+"""The diagram with proven parts solid and unproven ones grey; a click asks for a part's step."""
+
+from dataclasses import replace
+
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen
+
+from lodestaff.desktop.stations.wire.diagram import DiagramView
+from lodestaff.desktop.store import Store
+from lodestaff.desktop.theme import current
+from lodestaff.desktop.theme.paint import colour
+from lodestaff.topology import Topology
+from lodestaff.wiring import Shape
+
+LEAST_FOR_LABELS = 1.85  # pixels for a millimetre
+
+
+class ProofDiagram(DiagramView):
+    """`proven` and `at_step` are ids of parts and conductors; the latter are what the step in view is about."""
+
+    def __init__(self, store: Store) -> None:
+        super().__init__(store)
+        self.setAccessibleName("What is proven")
+        self.setAccessibleDescription("Left and Right choose a part, Enter goes to its step.")
+        self.proven: frozenset[str] = frozenset()
+        self.at_step: frozenset[str] = frozenset()
+        self.bare: frozenset[str] = frozenset()  # what no step proves by itself
+        self._whole: Topology | None = None
+        self._boards: Topology | None = None
+
+    def topology(self) -> Topology | None:
+        """The installation down to its boards; circuits are proven with them."""
+        whole = super().topology()
+        if whole is None or whole is self._whole:
+            return self._boards
+        parts = {name: part for name, part in whole.parts.items() if part.kind != "circuit"}
+        wires = tuple(one for one in whole.conductors if one.b[0] in parts)
+        self._whole, self._boards = whole, replace(whole, parts=parts, conductors=wires, circuits={})
+        return self._boards
+
+    def show_proof(self, proven: frozenset[str], named: frozenset[str], at_step: frozenset[str]) -> None:
+        """Mark what is proven, of what the procedure proves, and the parts of the step in view."""
+        if self.store.job is not None:
+            topology = self.store.reckoner.wiring(self.store.job).topology
+            everything = set(topology.parts) | {conductor.id for conductor in topology.conductors}
+            self.bare = frozenset(everything - named)
+        self.proven, self.at_step = proven, at_step
+        self.update()
+
+    def work(self, part_id: str) -> None:
+        """Nothing is switched here."""
+
+    def words_of(self, name: str) -> str:
+        topology = self.topology()
+        if not name or topology is None:
+            return ""
+        if name in topology.parts:
+            words = topology.parts[name].name
+        else:
+            conductor = next(one for one in topology.conductors if one.id == name)
+            words = f"{topology.parts[conductor.a[0]].name} to {topology.parts[conductor.b[0]].name}"
+        if name in self.bare:
+            return f"{words}: no step of its own"
+        return f"{words}: {'proven' if name in self.proven else 'not proven; click for its step'}"
+
+    def ink_of(self, owner: str) -> QColor:
+        look = current()
+        if owner in (self.hovered, *self.at_step):
+            return colour(look.hand)
+        return colour(look.ink if owner in self.proven else look.soft, 255 if owner in self.proven else 150)
+
+    def text_ink_of(self, shape: Shape) -> QColor:
+        look = current()
+        if shape.owner in self.at_step:
+            return colour(look.hand)
+        return colour(look.ink if shape.owner in self.proven else look.soft)
+
+    def _text(self, painter: QPainter, shape: Shape, at: QPointF, pixels: float) -> None:
+        """Where labels would run into each other, only those of the step in hand are painted."""
+        if pixels >= LEAST_FOR_LABELS or shape.owner in (self.hovered, *self.at_step):
+            super()._text(painter, shape, at, pixels)
+
+    def _conductor(self, painter: QPainter, shape: Shape, points: list[QPointF]) -> None:
+        """Solid where proven, thin and dashed where not."""
+        pen = QPen(self.ink_of(shape.owner), 0.6 if shape.owner in self.proven or shape.owner in self.at_step else 0.3)
+        if shape.owner not in self.proven:
+            pen.setDashPattern([3.0, 2.5])
+        pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+        painter.setPen(pen)
+        painter.drawPolyline(points)

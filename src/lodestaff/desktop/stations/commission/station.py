@@ -1,0 +1,238 @@
+"""The Commission station: the step in hand, what is proven, the live site; the table of all steps is its equal."""
+
+from typing import Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QHeaderView, QSplitter, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+
+from lodestaff.checks import Finding
+from lodestaff.commissioning.reading import Reading as SiteReading
+from lodestaff.commissioning.reading import Status
+from lodestaff.commissioning.record import Proof, StepResult
+from lodestaff.commissioning.settings_sheet import settings_sheet
+from lodestaff.commissioning.words import bounds_words, conditions_words, reading_words
+from lodestaff.desktop.stations.base import StationView
+from lodestaff.desktop.stations.commission.card import StepCard
+from lodestaff.desktop.stations.commission.live import LiveStrip
+from lodestaff.desktop.stations.commission.proof_diagram import ProofDiagram
+from lodestaff.desktop.store import Store
+from lodestaff.desktop.theme import text_scale
+from lodestaff.reckoning.findings import site_findings
+from lodestaff.reckoning.proof_readings import commission_readings
+from lodestaff.reckoning.readings import Reading
+
+COLUMNS = ("Step", "Reading", "Passes", "Measured beside it", "Verdict", "By")
+
+
+class CommissionStation(StationView):
+    """One step at a time. A pass goes on to the next open step; anything else stays."""
+
+    id = "commission"
+    hint = "Proven parts are solid, unproven grey. Page Up and Page Down go through the steps; readings are in the journal at once."
+
+    def __init__(self, store: Store) -> None:
+        self.at = ""  # the step in view
+        super().__init__(store)
+        store.site.live_changed.connect(self.live.refresh)
+        store.site.taken.connect(self._taken)
+
+    def make_drawing(self) -> QWidget:
+        self.card, self.diagram, self.live = StepCard(), ProofDiagram(self.store), LiveStrip(self.store)
+        below = QWidget()
+        column = QVBoxLayout(below)
+        column.setContentsMargins(0, 4, 0, 0)
+        column.addWidget(self.live)
+        column.addWidget(self.diagram, 1)
+        whole = QSplitter(Qt.Orientation.Vertical)
+        whole.setChildrenCollapsible(False)
+        whole.addWidget(self.card)
+        whole.addWidget(below)
+        whole.setStretchFactor(1, 1)
+        self.card.setMinimumHeight(round(288 * max(1.0, text_scale())))
+        whole.setFocusProxy(self.card.reading)
+        self.diagram.least = (300, 170)
+        self.card.recorded.connect(self._record)
+        self.card.take_wanted.connect(self._take)
+        self.card.write_wanted.connect(self._write)
+        self.card.step_wanted.connect(self._go)
+        self.card.withdrawn.connect(self._withdraw)
+        for part in (self.card, self.live):
+            part.complained.connect(lambda words: self.store.trouble.emit("commission", words))
+        self.diagram.asked.connect(self._go_to_part)
+        return whole
+
+    def make_table(self) -> QWidget:
+        self.steps = QTableWidget(0, len(COLUMNS))
+        self.steps.setAccessibleName("Steps of the procedure")
+        self.steps.setHorizontalHeaderLabels(list(COLUMNS))
+        self.steps.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        self.steps.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        self.steps.verticalHeader().setDefaultSectionSize(32)
+        self.steps.setTabKeyNavigation(False)
+        self.steps.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
+        self.steps.currentCellChanged.connect(lambda row, *_: self._go_to_row(row))
+        return self.steps
+
+    def _show_table(self, shown: bool) -> None:
+        """The table takes the diagram's place: it is its equal."""
+        super()._show_table(shown)
+        self.diagram.setVisible(not shown)
+
+    # --- where one is ------------------------------------------------------------------------------------
+    def proof(self) -> Proof | None:
+        """The procedure as the journal leaves it."""
+        job = self.store.job
+        return self.store.site.proof(job, self.store.reckoner.wiring(job).topology) if job is not None else None
+
+    def _present(self, proof: Proof) -> StepResult | None:
+        found = next((one for one in proof.results if one.step.id == self.at), None)
+        return found or proof.first_open or next(iter(proof.results), None)
+
+    def _go(self, step: int) -> None:
+        proof = self.proof()
+        if proof is None or not proof.results:
+            return
+        ids = [one.step.id for one in proof.results]
+        here = ids.index(self.at) if self.at in ids else 0
+        self.at = ids[min(len(ids) - 1, max(0, here + step))]
+        self.refresh()
+
+    def _go_to_row(self, row: int) -> None:
+        proof = self.proof()
+        if proof is not None and 0 <= row < len(proof.results) and proof.results[row].step.id != self.at:
+            self.at = proof.results[row].step.id
+            self.refresh()
+
+    def _go_to_part(self, part: str) -> None:
+        """To the first step of a part that is not passed, else its first."""
+        proof = self.proof()
+        steps = [one for one in proof.results if part in one.step.proves] if proof is not None else []
+        if steps:
+            good = (Status.PASSED, Status.DOUBTFUL)
+            self.at = next((one for one in steps if one.status not in good), steps[0]).step.id
+            self.refresh()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        move = {Qt.Key.Key_PageUp: -1, Qt.Key.Key_PageDown: 1}.get(Qt.Key(event.key()))
+        if move is not None:
+            self._go(move)
+        else:
+            super().keyPressEvent(event)
+
+    # --- recording ---------------------------------------------------------------------------------------
+    def _record(self, reading: SiteReading) -> None:
+        """Into the journal; only what is on disk is acknowledged."""
+        proof = self.proof()
+        step = next((one.step for one in proof.results if one.step.id == reading.step), None) if proof else None
+        if step is None or not self.store.site.record_reading(step, reading):
+            return
+        self.store.settled.emit("commission")
+        self.card.forget_draft(reading.step)
+        after = self.proof()
+        good = (Status.PASSED, Status.DOUBTFUL)
+        moved_on = after is not None and (after.result(reading.step).status in good or bool(reading.put_off))
+        if moved_on and after is not None and self.at == reading.step:
+            later = [one.step.id for one in after.results]
+            rest = after.results[later.index(reading.step) + 1 :]
+            ahead = next((one for one in rest if one.status not in good and not one.step.needs), None)
+            following = ahead or after.first_open
+            self.at = following.step.id if following else reading.step
+        self.refresh()
+        self.reckoning_changed.emit()
+
+    def _take(self, simulated: bool) -> None:
+        proof = self.proof()
+        present = self._present(proof) if proof else None
+        if present is not None:
+            self.store.site.take(present.step, self.card.person.currentText().strip(), simulated)
+
+    def _taken(self, reading: SiteReading) -> None:
+        if reading.state:
+            self.store.trouble.emit("commission", f"No reading over the link: {reading.state}.")
+        self._record(reading)
+
+    def _write(self) -> None:
+        """Write the step's setting, then take it back as the reading."""
+        proof = self.proof()
+        present = self._present(proof) if proof else None
+        job = self.store.job
+        if present is None or job is None:
+            return
+        measure = present.step.measure
+        setting = next(one for one in settings_sheet(job) if (one.unit, one.key) == (measure.unit, measure.subject))
+        value: Any = setting.numbers if len(setting.numbers) > 1 else setting.numbers[0]
+        if setting.key == "clock":
+            from lodestaff.desktop.site_record import wall_clock
+
+            visit = self.store.site.visit
+            value = visit.plant.right_clock() if visit else wall_clock(job)
+        elif setting.key == "mode":
+            value = setting.value
+
+        def told(written: Any) -> None:
+            if not written.equal:
+                self.store.trouble.emit("commission", f"{setting.name} is not held as it was written: {written.state}.")
+            self.store.site.record("setting", f"{setting.name}: wrote {setting.shown}; {written.state}",
+                                   self.card.person.currentText().strip())  # fmt: skip
+            self.store.site.take(present.step, self.card.person.currentText().strip(), False)
+
+        self.store.site.write_setting(setting.unit, setting.key, value, told)
+
+    def _withdraw(self) -> None:
+        proof = self.proof()
+        present = self._present(proof) if proof else None
+        if present is not None and present.line is not None:
+            words = f"Withdrawn: {present.step.text}"
+            self.store.site.record("correction", words, self.card.person.currentText().strip(), corrects=present.line)
+            self.refresh()
+            self.reckoning_changed.emit()
+
+    # --- showing -------------------------------------------------------------------------------------------
+    def readings(self) -> list[Reading]:
+        proof = self.proof()
+        return commission_readings(proof) if proof else []
+
+    def findings(self) -> list[Finding]:
+        proof = self.proof()
+        return list(site_findings(proof)) if proof else []
+
+    def note(self) -> str:
+        job = self.store.job
+        return job.pack.cautions["licence"] if job else ""
+
+    def refresh(self) -> None:
+        proof, job = self.proof(), self.store.job
+        if proof is None or job is None:
+            return
+        self.card.show_register(self.store.site.register)
+        present = self._present(proof)
+        if present is not None:
+            self.at = present.step.id
+            number = [one.step.id for one in proof.results].index(self.at) + 1
+            site = self.store.site
+            self.card.show_step(present, number, len(proof.results), site.connected, site.visit is not None)
+        named = frozenset(name for one in proof.results for name in one.step.proves)
+        self.diagram.refresh()
+        self.diagram.show_proof(proof.proven(), named, frozenset(present.step.proves if present else ()))
+        self.live.refresh()
+        self._fill(proof)
+
+    def _fill(self, proof: Proof) -> None:
+        self.steps.blockSignals(True)
+        self.steps.setRowCount(len(proof.results))
+        for row, one in enumerate(proof.results):
+            expected = bounds_words(one.judgement.expected) if one.judgement.expected else ""
+            by = one.reading.by if one.reading else ""
+            cells = (one.step.text, reading_words(one), expected, conditions_words(one.reading), str(one.status), by)
+            for column, text in enumerate(cells):
+                item = self.steps.item(row, column)
+                if item is None:
+                    item = QTableWidgetItem()
+                    item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable)
+                    self.steps.setItem(row, column, item)
+                item.setText(text)
+                item.setToolTip(one.judgement.words if column == 4 else text)
+        here = next((row for row, one in enumerate(proof.results) if one.step.id == self.at), 0)
+        self.steps.setCurrentCell(here, 0)
+        self.steps.blockSignals(False)

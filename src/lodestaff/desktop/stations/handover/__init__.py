@@ -1,0 +1,1 @@
+"""The Handover station: the pack as pages, and what is missing on them."""

@@ -1,0 +1,178 @@
+"""The pack as PDF: each page of the handover with what is missing marked on it."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from functools import cache
+from importlib import resources
+from typing import TYPE_CHECKING, Any
+from xml.sax.saxutils import escape
+
+from lodestaff import __version__
+from lodestaff.exchange.figure import diagram_flowable
+from lodestaff.exchange.looks import SOURCE_INK, SOURCE_ORDER, VERDICT_INK
+from lodestaff.handover import Caution, Diagram, HandoverInput, Page, Sign, Table, Text
+from lodestaff.job import Job
+from lodestaff.reckoning import Reckoner
+from lodestaff.wiring import draw
+
+if TYPE_CHECKING:
+    from reportlab.platypus import Flowable
+
+FONTS = {"B612": "B612-Regular.ttf", "B612-Bold": "B612-Bold.ttf"}
+MARGIN_MM, FOOT_MM = 18.0, 20.0
+
+
+@cache
+def register_fonts() -> None:
+    """Embed the shipped fonts; without them a PDF would rest on what the reader's machine has."""
+    from reportlab.pdfbase import pdfmetrics
+    from reportlab.pdfbase.ttfonts import TTFont
+
+    for name, file in FONTS.items():
+        raw = (resources.files("lodestaff") / "assets" / "fonts" / file).read_bytes()
+        pdfmetrics.registerFont(TTFont(name, io.BytesIO(raw)))
+    pdfmetrics.registerFontFamily("B612", normal="B612", bold="B612-Bold", italic="B612", boldItalic="B612-Bold")
+
+
+def pdf(reckoner: Reckoner, given: HandoverInput, pages: Sequence[Page]) -> bytes:
+    """The pages as PDF bytes, on the paper of the job's pack."""
+    from reportlab.lib import pagesizes
+    from reportlab.lib.units import mm
+    from reportlab.platypus import PageBreak, SimpleDocTemplate
+
+    register_fonts()
+    job = given.job
+    paper = pagesizes.letter if job.pack.paper == "Letter" else pagesizes.A4
+    width = paper[0] - 2 * MARGIN_MM * mm
+    writer = _Writer(reckoner, job, width)
+    story: list[Flowable] = []
+    for number, page in enumerate(pages):
+        if number:
+            story.append(PageBreak())
+        story += writer.page(page)
+    buffer = io.BytesIO()
+    document = SimpleDocTemplate(
+        buffer,
+        pagesize=paper,
+        leftMargin=MARGIN_MM * mm,
+        rightMargin=MARGIN_MM * mm,
+        topMargin=16 * mm,
+        bottomMargin=FOOT_MM * mm,
+        title=job.title,
+        author=given.register.firm.name or "Lodestaff",
+        subject="Handover of a solar and storage installation",
+        invariant=1,
+    )
+
+    def foot(canvas: Any, _document: Any) -> None:
+        canvas.saveState()
+        canvas.setFont("B612", 7)
+        canvas.drawString(MARGIN_MM * mm, 12 * mm, job.pack.cautions["licence"])
+        printed = f"{job.title}, {given.printed.isoformat()}, pack {job.pack.edition}, Lodestaff {__version__}"
+        canvas.drawString(MARGIN_MM * mm, 9 * mm, printed)
+        canvas.drawRightString(paper[0] - MARGIN_MM * mm, 9 * mm, f"page {canvas.getPageNumber()}")
+        canvas.restoreState()
+
+    document.build(story, onFirstPage=foot, onLaterPages=foot)
+    return buffer.getvalue()
+
+
+class _Writer:
+    """Turns blocks into what reportlab lays out."""
+
+    def __init__(self, reckoner: Reckoner, job: Job, width: float) -> None:
+        from reportlab.lib.colors import HexColor
+        from reportlab.lib.styles import ParagraphStyle
+
+        self.reckoner, self.job, self.width = reckoner, job, width
+        ink = HexColor("#1B232E")
+        body = ParagraphStyle("body", fontName="B612", fontSize=8.5, leading=11.5, textColor=ink, spaceAfter=2)
+        self.styles = {
+            "body": body,
+            "small": ParagraphStyle("small", body, fontSize=7.2, leading=9.6, textColor=HexColor("#4A5260")),
+            "title": ParagraphStyle("title", body, fontName="B612-Bold", fontSize=15, leading=20, spaceAfter=4),
+            "head": ParagraphStyle(
+                "head", body, fontName="B612-Bold", fontSize=10.5, leading=14, spaceBefore=9, spaceAfter=3
+            ),
+            "caution": ParagraphStyle("caution", body, leftIndent=10, firstLineIndent=-8, spaceBefore=2),
+            "missing": ParagraphStyle("missing", body, textColor=HexColor(VERDICT_INK["blocks"])),
+        }
+        self.cell = ParagraphStyle("cell", body, fontSize=7.6, leading=9.8, spaceAfter=0)
+
+    def words(self, text: str, style: str) -> Flowable:
+        from reportlab.platypus import Paragraph
+
+        return Paragraph(text, self.styles[style])
+
+    def page(self, page: Page) -> list[Flowable]:
+        found = [self.words(escape(page.title), "title")]
+        found += [self.words(f"<b>Missing:</b> {escape(one)}", "missing") for one in page.missing]
+        for block in page.blocks:
+            match block:
+                case Text(words, style):
+                    found.append(self.words(escape(words), style))
+                case Caution(words):
+                    found.append(self.words(f"<b>!</b> {escape(words)}", "caution"))
+                case Table():
+                    found.append(self.table(block))
+                case Diagram():
+                    found += self.diagram()
+                case Sign(role, name):
+                    found.append(self.sign(role, name))
+        return found
+
+    def table(self, table: Table) -> Flowable:
+        from reportlab.lib.colors import HexColor
+        from reportlab.platypus import Paragraph, Spacer, TableStyle
+        from reportlab.platypus import Table as Grid
+
+        if not table.rows:
+            return Spacer(1, 4)
+        whole = sum(table.shares)
+        head = [Paragraph(f"<b>{escape(cell)}</b>", self.styles["small"]) for cell in table.columns]
+        rows = []
+        for row in table.rows:
+            cells = []
+            for column, cell in enumerate(row):
+                text = escape(cell)
+                if column == table.mark:
+                    ink = VERDICT_INK.get(cell, VERDICT_INK["notes"])
+                    text = f"<font color='{ink}'><b>{text}</b></font>"
+                cells.append(Paragraph(text, self.cell))
+            rows.append(cells)
+        grid = Grid([head, *rows], [share / whole * self.width for share in table.shares], repeatRows=1)
+        pads = [(side, (0, 0), (-1, -1), size) for side, size in
+                (("TOPPADDING", 1.5), ("BOTTOMPADDING", 1.5), ("LEFTPADDING", 2), ("RIGHTPADDING", 2))]  # fmt: skip
+        grid.setStyle(TableStyle([
+            ("VALIGN", (0, 0), (-1, -1), "TOP"),
+            ("LINEBELOW", (0, 0), (-1, 0), 0.7, HexColor("#1B232E")),
+            ("LINEBELOW", (0, 1), (-1, -1), 0.25, HexColor("#CFCABC")),
+            *pads,
+        ]))  # fmt: skip
+        return grid
+
+    def diagram(self) -> list[Flowable]:
+        wiring = self.reckoner.wiring(self.job)
+        grid = wiring.answers[0]
+        key = "  ".join(f"<font color='{SOURCE_INK[kind]}'>{kind}</font>" for kind in SOURCE_ORDER)
+        drawing = draw(wiring.topology, grid.positions)
+        return [self.words(f"Lines: {key}.", "small"), diagram_flowable(drawing, grid, self.width)]
+
+    def sign(self, role: str, name: str) -> Flowable:
+        from reportlab.lib.colors import HexColor
+        from reportlab.platypus import Table as Grid
+        from reportlab.platypus import TableStyle
+
+        cells = [
+            [
+                self.words(escape(f"{role}: {name}"), "body"),
+                self.words("Signature", "small"),
+                self.words("Date", "small"),
+            ]
+        ]
+        grid = Grid(cells, [0.42 * self.width, 0.38 * self.width, 0.2 * self.width], rowHeights=[34])
+        ink = HexColor("#1B232E")
+        grid.setStyle(TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (1, 0), (-1, 0), 0.6, ink)]))
+        return grid

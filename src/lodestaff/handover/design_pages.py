@@ -1,0 +1,204 @@
+"""Pages that follow from the design: summary, split, diagram, schedules, findings, cautions."""
+
+from datetime import date
+
+from lodestaff.commissioning.reading import Status
+from lodestaff.commissioning.record import Proof
+from lodestaff.handover.model import Block, Caution, Diagram, Page, Table, Text
+from lodestaff.job import Fact, Job, Role
+from lodestaff.quantities import text_of
+from lodestaff.reckoning import Moment, Reckoner
+from lodestaff.reckoning.findings import findings
+from lodestaff.reckoning.records.array import string_limits
+from lodestaff.register import Register
+
+STATE_CAUTION = {"bypass": "bypass", "all off": "all_off"}
+OUTAGE_ENDS = {
+    "held": "the end of the week that was followed",
+    "energy": "an empty battery",
+    "overload": "an overload",
+    "start": "a start the unit can't give",
+}
+
+
+def _fact(name: str, fact: Fact[float], unit: str) -> str:
+    value = text_of(fact.value, unit) if fact.value is not None else "unknown"
+    return f"{name} {value} ({fact.words()})"
+
+
+def summary_page(reckoner: Reckoner, job: Job, proof: Proof, register: Register, printed: date) -> Page:
+    """What was built, for whom, by whom, what a year brings, and how far it is proven."""
+    supply, permission, firm = job.site.supply, job.site.permission, register.firm
+    facts = "; ".join(
+        _fact(name, fact, unit)
+        for name, fact, unit in (
+            ("service rating", supply.rating_a, "A"),
+            ("voltage", supply.voltage_v, "V"),
+            ("Ze", supply.ze_ohm, "ohm"),
+        )
+    )
+    built = [f"{unit.name} of {text_of(job.hybrid_of(unit).rated_kva, 'kVA')} on {unit.phase}" for unit in job.units]
+    for bank in job.banks:
+        kwh = job.sheets.batteries[bank.sheet].module_kwh * bank.modules
+        built.append(f"battery of {bank.modules} modules, {text_of(kwh, 'kWh')}")
+    kwp = sum(job.sheets.modules[face.module].pmp_w * len(face.modules) for face in job.faces) / 1000
+    built.append(f"array of {sum(len(face.modules) for face in job.faces)} modules, {kwp:.2f} kWp")
+    export = permission.export_kw.value
+    allowed = "unknown" if export is None else text_of(export, "kW")
+    passed, doubtful = proof.count(Status.PASSED), proof.count(Status.DOUBTFUL)
+    left = len(proof.results) - passed - doubtful
+    missing = []
+    if not firm.name:
+        missing.append("the firm's details are not in the register")
+    if left:
+        missing.append(f"{left} of {len(proof.results)} steps of the procedure are not passed")
+    if permission.state != "granted" or permission.parallel_state != "granted":
+        missing.append(f"{job.pack.word('permission')} is not granted in all its parts")
+    address = ", ".join(part for part in (firm.name, firm.address, firm.phone, firm.registration) if part)
+    blocks: list[Block] = [
+        Text(f"{job.site.place}. {supply.earthing.value or 'Earthing unknown'} supply on {', '.join(job.site.phases)}; {facts}."),
+        Text(f"Built: {'; '.join(built)}."),
+        Text(f"By: {address or 'not stated'}."),
+        Text(f"Permission: export up to {allowed}, {permission.state} {permission.date}; running in parallel "
+             f"{permission.parallel_state} {permission.parallel_date}.".replace(" .", ".")),
+        Text(f"Proof: {passed} steps passed, {doubtful} doubtful, {left} open or failed."),
+        Text(f"Rules: {job.pack.title}, edition {job.pack.edition}. Printed {printed.isoformat()}.", "small"),
+        *_year(reckoner, job),
+    ]  # fmt: skip
+    return Page("summary", job.title, tuple(blocks), tuple(missing))
+
+
+def _year(reckoner: Reckoner, job: Job) -> list[Block]:
+    f, money = reckoner.figures(job), job.tariff.currency
+    rows = (
+        ("Produced", text_of(f.pv_kwh, "kWh", 0), "Bill", f"{f.bill:,.0f} {money}"),
+        ("Taken by the circuits", text_of(f.load_kwh, "kWh", 0), "Without array and battery", f"{f.money.without:,.0f} {money}"),
+        ("Imported", text_of(f.import_kwh, "kWh", 0), "Own sun used on site", f"{f.self_consumption * 100:.0f} %"),
+        ("Exported", text_of(f.export_kwh, "kWh", 0), "Met without import", f"{f.self_sufficiency * 100:.0f} %"),
+        ("Curtailed", text_of(f.curtailed_kwh, "kWh", 0), "Battery cycles", f"{f.cycles:.0f}"),
+    )  # fmt: skip
+    words = f"Weather: {reckoner.weather(job).source}, a typical year and no record; results of one year differ."
+    return [
+        Text("The year, simulated at 15 minutes", "head"),
+        Table(("A year", "", "", ""), rows, (27, 20, 33, 20), name="Year"),
+        Text(words, "small"),
+    ]
+
+
+def split_page(reckoner: Reckoner, job: Job) -> Page:
+    """Which circuit goes where in an outage, and how long an outage lasts."""
+    rows = []
+    for role in (Role.HELD, Role.SHED, Role.GRID, Role.LOCKED):
+        for c in sorted(job.with_role(role), key=lambda c: -c.running_w):
+            starts = text_of(c.start_kva, "kVA") if c.start_kva > c.running_kva else "-"
+            rows.append((c.name, str(role), c.phase, text_of(c.running_w / 1000, "kW"), starts,
+                         text_of(c.kwh_year, "kWh", 0), c.known.words()))  # fmt: skip
+    columns = ("Circuit", "In an outage", "Phase", "Runs", "Starts", "A year", "Known")
+    blocks: list[Block] = [Table(columns, tuple(rows), (26, 13, 8, 12, 13, 14, 14), name="Circuits")]
+    moment = Moment(month=1, hour=18.0, grid=False)
+    for unit in job.units:
+        if job.bank_of(unit) is None:
+            continue
+        outage = reckoner.outage(job, unit, moment)
+        blocks.append(Text(
+            f"An outage at {moment.words} on a middling day lasts {text_of(outage.hours, 'h')} on {unit.name}, ended by "
+            f"{OUTAGE_ENDS[outage.reason]}. Shed-first circuits drop at {job.limits.shed_soc * 100:.0f} % or when the "
+            "unit is overloaded."
+        ))  # fmt: skip
+    blocks.append(Caution(job.pack.cautions["not_emergency"]))
+    unknown = sum(not circuit.known.firm for circuit in job.circuits)
+    missing = (f"{unknown} circuits rest on what was assumed",) if unknown else ()
+    return Page("split", "In an outage", tuple(blocks), missing)
+
+
+def diagram_page(reckoner: Reckoner, job: Job) -> Page:
+    """The diagram, and what each switching state makes of it."""
+    rows = []
+    for found in reckoner.wiring(job).answers:
+        fed = sum(bool(sources) for sources in found.fed.values())
+        live = found.still_live()
+        bonds = "; ".join("+".join(network.bonds) or "none" for network in found.networks) or "-"
+        sources = sorted(set().union(*(found.live[name] for name in live)) if live else set())
+        rows.append((found.state.name, f"{len(live)} of {len(found.live)}", f"{fed} of {len(found.fed)}", bonds,
+                     ", ".join(sources) or "nothing"))  # fmt: skip
+    columns = ("State", "Live conductors", "Circuits fed", "Bonds in each live neutral network", "Still live from")
+    blocks: list[Block] = [
+        Text("Grid present. A conductor carries a line for each source it is live from.", "small"),
+        Diagram(),
+        Text("Switching states", "head"),
+        Table(columns, tuple(rows), (10, 15, 14, 41, 20), name="States"),
+        *(Caution(f"{state.capitalize()}: {job.pack.cautions[name]}") for state, name in STATE_CAUTION.items()),
+    ]
+    return Page("diagram", "The diagram", tuple(blocks))
+
+
+def schedules_page(job: Job) -> Page:
+    """Strings and runs of cable."""
+    strings = []
+    for string in job.strings:
+        found = string_limits(job, string)
+        if found is None:
+            continue
+        volts, _ = found
+        parts = job.modules_in(string.id)
+        count = sum(n for _, n in parts)
+        span = f"{count * volts.vmp_hot_v:.0f} to {count * volts.vmp_cold_v:.0f} V"
+        sheet = job.sheets.modules[parts[0][0].module]
+        strings.append((string.name, string.tracker, ", ".join(f"{n} {face.name}" for face, n in parts),
+                        text_of(count * volts.voc_cold_v, "V"), span, sheet.name))  # fmt: skip
+    cables = []
+    for cable in job.cables:
+        device = f"{cable.curve or ''}{cable.device_a:g} A" if cable.device_a else "-"
+        pe = f"{cable.cpc_mm2:g} mm²" if cable.cpc_mm2 else "-"
+        rcd = f"{cable.rcd_ma:g} mA" if cable.rcd_ma else "-"
+        cables.append((cable.id.replace("-", " "), f"{cable.size_mm2:g} mm²", f"{cable.length_m:g} m", cable.table, device,
+                       pe, rcd, cable.known.words()))  # fmt: skip
+    low, high = job.site.record_low_c, job.site.record_high_c
+    words = (
+        f"Record low {low.value if low.value is not None else 'unknown'} °C ({low.words()}), "
+        f"record high {high.value if high.value is not None else 'unknown'} °C ({high.words()})."
+    )
+    heads = ("String", "Tracker", "Modules", "Cold open circuit", "Works between", "Module")
+    runs = ("Run", "Size", "Length", "Table", "Device", "PE", "Residual current", "Known")
+    blocks = (
+        Text("Strings", "head"),
+        Table(heads, tuple(strings), (9, 10, 24, 19, 20, 18), name="Strings"),
+        Text(words, "small"),
+        Text("Runs of cable", "head"),
+        Table(runs, tuple(cables), (20, 11, 11, 14, 11, 10, 11, 12), name="Cables"),
+    )
+    missing = [
+        f"cable {cable.id.replace('-', ' ')} is {cable.known.words()}" for cable in job.cables if not cable.known.firm
+    ]
+    if not job.cables:
+        missing.append("no run of cable was entered")
+    return Page("schedules", "Schedules", blocks, tuple(missing))
+
+
+def findings_page(reckoner: Reckoner, job: Job, proof: Proof) -> Page:
+    """Every finding with its working and source."""
+    rows, missing = [], []
+    for found in findings(reckoner, job, proof=proof):
+        figure = found.figure
+        limit = "" if found.limit is None else (
+            f" Limit {text_of(found.limit, figure.unit)}, margin {text_of(found.margin or 0, figure.unit)}."
+        )  # fmt: skip
+        because = f" Open: {', '.join(found.open_because)}." if found.open else ""
+        source = f" Limit from {found.limit_source}." if found.limit_source else ""
+        working = f"{figure.name}: {text_of(figure.value, figure.unit)} = {figure.formula} [{figure.source}].{limit}{source}{because}"
+        rows.append((found.code, found.status, found.text, working))
+        if found.blocks:
+            missing.append(f"{found.code} blocks: {found.text}")
+    columns = ("Check", "Verdict", "Finding", "Working and source")
+    table = Table(columns, tuple(rows), (14, 9, 35, 42), mark=1, name="Findings")
+    return Page("findings", "Findings", (table,), tuple(missing))
+
+
+def cautions_page(job: Job) -> Page:
+    """The cautions of this site's devices."""
+    used = ["prove_dead", "live_in_daylight", "bypass", "all_off", "cutout", "not_emergency"]
+    if job.banks:
+        used.append("battery")
+    if job.site.supply.earthing.value == "TN-C-S":
+        used.append("tncs")
+    return Page("cautions", "Cautions", tuple(Caution(job.pack.cautions[name]) for name in used))

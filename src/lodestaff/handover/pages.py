@@ -1,0 +1,59 @@
+"""The pages of the pack, in the order in which they are handed over."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from lodestaff.commissioning.record import proof_of
+from lodestaff.handover.design_pages import (
+    cautions_page,
+    diagram_page,
+    findings_page,
+    schedules_page,
+    split_page,
+    summary_page,
+)
+from lodestaff.handover.model import Page
+from lodestaff.handover.site_pages import (
+    isolation_page,
+    labels_page,
+    results_page,
+    serials_page,
+    settings_page,
+    signatures_page,
+)
+from lodestaff.job import Job
+from lodestaff.job.journal import Entry
+from lodestaff.reckoning import Reckoner
+from lodestaff.register import Register
+
+
+@dataclass(frozen=True)
+class HandoverInput:
+    """What the pack is made of: the job, its journal, the firm's register, the day it is printed."""
+
+    job: Job
+    entries: Sequence[Entry]
+    register: Register
+    printed: date
+
+
+def pages(reckoner: Reckoner, given: HandoverInput) -> tuple[Page, ...]:
+    """All pages. Raises JobError where the job can't be computed or the journal is damaged."""
+    job, entries, register = given.job, given.entries, given.register
+    topology = reckoner.wiring(job).topology
+    proof = proof_of(job, topology, entries)
+    return (
+        summary_page(reckoner, job, proof, register, given.printed),
+        split_page(reckoner, job),
+        diagram_page(reckoner, job),
+        schedules_page(job),
+        settings_page(job, proof),
+        results_page(proof),
+        isolation_page(job, topology),
+        labels_page(job, topology),
+        serials_page(job, entries),
+        findings_page(reckoner, job, proof),
+        cautions_page(job),
+        signatures_page(job, proof, register),
+    )

@@ -1,0 +1,47 @@
+"""Serial numbers: what wants one, and what the journal holds."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from lodestaff.job import Job
+from lodestaff.job.journal import Entry
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """Something with a serial number: its id, name, and place."""
+
+    id: str
+    name: str
+    place: str
+
+
+def wanted_serials(job: Job) -> tuple[Wanted, ...]:
+    """Units, battery modules, and every solar module by its place on its face."""
+    found = [Wanted(unit.id, unit.name, job.hybrid_of(unit).name) for unit in job.units]
+    for bank in job.banks:
+        sheet = job.sheets.batteries[bank.sheet].name
+        found += [Wanted(f"{bank.id}/{n}", f"Battery module {n}", sheet) for n in range(1, bank.modules + 1)]
+    for face in job.faces:
+        strings = {string.id: string.name for string in job.strings}
+        for module in face.modules:
+            where = f"{face.name}, {module.x_m:.1f} m along, {module.y_m:.1f} m up"
+            name = f"{face.name} {module.id}, string {strings.get(module.string, 'none')}"
+            found.append(Wanted(f"{face.id}/{module.id}", name, where))
+    return tuple(found)
+
+
+def serial_data(part: str, serial: str) -> dict[str, Any]:
+    """What a serial's journal line holds."""
+    return {"part": part, "serial": serial}
+
+
+def serials(entries: Sequence[Entry]) -> dict[str, str]:
+    """Of each part the last serial that was not withdrawn."""
+    withdrawn = {one.corrects for one in entries if one.kind == "correction" and one.corrects is not None}
+    found = {}
+    for line, entry in enumerate(entries, start=1):
+        if entry.kind == "serial" and entry.data is not None and line not in withdrawn:
+            found[str(entry.data.get("part", ""))] = str(entry.data.get("serial", ""))
+    return {part: serial for part, serial in found.items() if part and serial}

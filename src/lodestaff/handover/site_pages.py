@@ -1,0 +1,138 @@
+"""Pages that follow from the day on site: settings as left, results, isolation, labels, serials, signatures."""
+
+from collections.abc import Sequence
+
+from lodestaff.commissioning.reading import NOT_MEASURED, Status
+from lodestaff.commissioning.record import Proof, StepResult
+from lodestaff.commissioning.settings_sheet import settings_sheet
+from lodestaff.commissioning.words import bounds_words, conditions_words, reading_words
+from lodestaff.handover.model import Block, Caution, Page, Sign, Table, Text
+from lodestaff.handover.serials import serials, wanted_serials
+from lodestaff.job import Job
+from lodestaff.job.journal import Entry
+from lodestaff.register import Register
+from lodestaff.topology import Topology
+from lodestaff.wiring.isolation import HandStep, isolation
+from lodestaff.wiring.labels import labels
+
+
+def settings_page(job: Job, proof: Proof) -> Page:
+    """The settings sheet with what was read back."""
+    by_id = {one.step.id: one for one in proof.results}
+    rows, missing = [], []
+    for setting in settings_sheet(job):
+        result = by_id.get(f"set-{setting.unit}-{setting.key}")
+        status = result.status if result else Status.OPEN
+        when = result.reading.at[:16].replace("T", " ") if result and result.reading else ""
+        left = "as the sheet" if status is Status.PASSED else reading_words(result) if result else ""
+        rows.append((setting.name, setting.shown, left, str(status), setting.way, when))
+        if status not in (Status.PASSED, Status.DOUBTFUL):
+            missing.append(setting.name)
+    columns = ("Setting", "The sheet says", "Left at", "Read back", "Way in", "When")
+    table = Table(columns, tuple(rows), (15, 30, 13, 11, 16, 15), mark=3, name="Settings")
+    words = (f"{len(missing)} of {len(rows)} settings were not read back: {', '.join(missing)}",) if missing else ()
+    return Page("settings", "Settings as left", (table,), words)
+
+
+def results_page(proof: Proof) -> Page:
+    """Every step with reading, conditions, bounds, verdict, and who took it with what."""
+    rows, missing = [], []
+    for one in proof.results:
+        reading = one.reading
+        by = "" if reading is None else ", ".join(
+            part for part in (reading.by, "over the link" if reading.way == "link" else reading.instrument if reading.numbers else "") if part
+        )  # fmt: skip
+        when = reading.at[:16].replace("T", " ") if reading else ""
+        bounds = _passes(one)
+        rows.append((one.step.text, reading_words(one), bounds, conditions_words(reading), str(one.status),
+                     "" if one.status is Status.PASSED else one.judgement.words, f"{by} {when}".strip()))  # fmt: skip
+        if one.status is Status.FAILED or (reading is not None and reading.put_off):
+            missing.append(f"{one.step.text.rstrip('.')}: {one.status}, {one.judgement.words}")
+    waiting = [one for one in proof.results if one.status is Status.OPEN]
+    if waiting:
+        missing.append(f"{len(waiting)} of {len(rows)} steps are open, the first: {waiting[0].step.text}")
+    columns = ("Step", "Reading", "Passes", "Measured beside it", "Verdict", "Because", "By, when")
+    table = Table(columns, tuple(rows), (27, 10, 13, 12, 9, 12, 17), mark=4, name="Results")
+    return Page("results", "Test results", (table,), tuple(missing))
+
+
+def _passes(result: StepResult) -> str:
+    """Within which bounds a step passes; what hangs on conditions is known once they are measured."""
+    if result.judgement.expected is not None:
+        return bounds_words(result.judgement.expected)
+    if result.step.rule.asks:
+        return "by the measured conditions"
+    return bounds_words(result.step.rule.expected(NOT_MEASURED))
+
+
+def _hands(steps: tuple[HandStep, ...], job: Job) -> Table:
+    rows = tuple(
+        (str(number), f"{step.name}: {step.position}", f"{step.live} conductors, from {', '.join(step.live_from) or 'nothing'}",
+         job.pack.cautions.get(step.caution, ""))
+        for number, step in enumerate(steps, start=1)
+    )  # fmt: skip
+    return Table(("", "Switch", "Then still live", "Caution"), rows, (4, 28, 24, 44), name="")
+
+
+def isolation_page(job: Job, topology: Topology) -> Page:
+    """Shutting this site down and starting it again, with its own devices."""
+    found = isolation(job, topology)
+    stays = tuple((words, ", ".join(sources)) for words, sources in found.stays_live)
+    blocks: tuple[Block, ...] = (
+        Text("Shutting down", "head"),
+        _hands(found.shutdown, job),
+        Caution(job.pack.cautions["prove_dead"]),
+        Text("Live with everything off", "head"),
+        Table(("Conductor", "Live from"), stays, (75, 25), name="Stays live"),
+        Caution(job.pack.cautions["all_off"]),
+        Text("Starting again", "head"),
+        _hands(found.restart, job),
+    )
+    return Page("isolation", "Shutdown and restart", blocks)
+
+
+def labels_page(job: Job, topology: Topology) -> Page:
+    """What is to be stuck where."""
+    rows = tuple((label.place, label.text, label.reason) for label in labels(job, topology))
+    return Page("labels", "Labels", (Table(("Place", "Text", "Reason"), rows, (27, 48, 25), name="Labels"),))
+
+
+def serials_page(job: Job, entries: Sequence[Entry]) -> Page:
+    """Serial numbers of every unit, and of the modules by position."""
+    held, wanted = serials(entries), wanted_serials(job)
+    rows = tuple((one.name, one.place, held.get(one.id, "")) for one in wanted)
+    none = [one for one in wanted if one.id not in held]
+    missing = (f"{len(none)} of {len(wanted)} serial numbers were not taken",) if none else ()
+    table = Table(("Part", "Place", "Serial number"), rows, (35, 40, 25), name="Serials")
+    return Page("serials", "Serial numbers", (table,), missing)
+
+
+def signatures_page(job: Job, proof: Proof, register: Register) -> Page:
+    """Who answers for it, the instruments used, and places to sign."""
+    took = dict.fromkeys(one.reading.by for one in proof.results if one.reading and one.reading.by)
+    licences = {person.name: person.licence for person in register.people}
+    people = tuple((name, licences.get(name, "not in the register")) for name in took)
+    used = dict.fromkeys(
+        (r.instrument, r.calibrated_until) for one in proof.results if (r := one.reading) and r.instrument and r.numbers
+    )
+    serial = {one.name: one.serial for one in register.instruments}
+    instruments = tuple((name, serial.get(name, ""), until or "unknown") for name, until in used)
+    none = Text("None named so far.", "small")
+    blocks: tuple[Block, ...] = (
+        Text("People", "head"),
+        Table(("Name", "Licence"), people, (50, 50), name="People") if people else none,
+        Text("Instruments", "head"),
+        Table(("Instrument", "Serial number", "Calibrated until"), instruments, (40, 30, 30), name="Instruments")
+        if instruments
+        else none,
+        Text("Signatures", "head"),
+        Sign("Installed and tested", next(iter(took), "")),
+        Sign("Taken over by the customer"),
+        Caution(job.pack.cautions["licence"]),
+    )
+    missing = []
+    if not took:
+        missing.append("nobody is named who took the readings")
+    unknown = [name for name, until in used if not until]
+    missing += [f"calibration of {name} is unknown" for name in unknown]
+    return Page("signatures", "People and signatures", blocks, tuple(missing))

@@ -1,0 +1,90 @@
+"""How this site is shut down and started again, from its own topology: which switch, in order, and what stays live."""
+
+from dataclasses import dataclass
+
+from lodestaff.job import Job
+from lodestaff.topology import Answer, Part, State, Topology, answer, standard_states
+
+
+@dataclass(frozen=True)
+class HandStep:
+    """One switch worked: its part, the position it goes to, and what is live from what after it."""
+
+    part: str
+    name: str
+    position: str
+    caution: str
+    live: int
+    live_from: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Isolation:
+    """Shutting down and restarting, and the conductors that stay live with everything off (by sources)."""
+
+    shutdown: tuple[HandStep, ...]
+    restart: tuple[HandStep, ...]
+    stays_live: tuple[tuple[str, tuple[str, ...]], ...]
+
+
+def isolation(job: Job, topology: Topology) -> Isolation:
+    """Unit, its AC side, battery, array, then the supply; back in the equipment's order of starting."""
+    switches = {part.id: part for part in topology.switches()}
+    order = sorted(switches, key=lambda name: (_rank(job, switches[name]), list(switches).index(name)))
+    state = State("shutting down")
+    down = []
+    found = answer(topology, state)
+    for name in order:
+        part = switches[name]
+        position = "off" if "off" in part.positions else "open"
+        state = state.with_hand(name, position)
+        found = answer(topology, state)
+        down.append(_step(part, position, found))
+    off = next(one for one in standard_states(topology) if one.name == "all off")
+    last = answer(topology, off)
+    stays = tuple((_conductor_words(topology, name), tuple(sorted(last.live[name]))) for name in last.still_live())
+    up = []
+    for name in sorted(switches, key=lambda one: (_start_rank(job, switches[one]), -order.index(one))):
+        part = switches[name]
+        state = state.with_hand(name, part.positions[0])
+        up.append(_step(part, part.positions[0], answer(topology, state)))
+    return Isolation(tuple(down), tuple(up), stays)
+
+
+def _rank(job: Job, part: Part) -> int:
+    """The order of switching off: units, then their AC feeds and bypass, battery, array, boards, the supply."""
+    if part.kind == "unit":
+        return 0
+    if part.kind in ("breaker", "bypass"):
+        return 1
+    if any(part.id == f"{bank.id}-isolator" for bank in job.banks):
+        return 2
+    if "-array-" in part.id:
+        return 3
+    return 5 if part.id == "main-isolator" else 4
+
+
+def _start_rank(job: Job, part: Part) -> float:
+    """The order of switching on: the supply and the boards, then what each unit wants first, the unit itself last."""
+    for unit in job.units:
+        order, bank = job.hybrid_of(unit).start_order, job.bank_of(unit)
+        if part.id == unit.id:
+            return 10.0
+        if bank is not None and part.id == f"{bank.id}-isolator":
+            return 3 + order.index("battery")
+        if part.id == f"{unit.id}-feed":
+            return 3 + order.index("grid")
+        if part.id.startswith(f"{unit.id}-array-"):
+            return 3 + order.index("array")
+    return 1.0 if part.id == "main-isolator" else 2.0
+
+
+def _step(part: Part, position: str, found: Answer) -> HandStep:
+    live = found.still_live()
+    sources = sorted(set().union(*(found.live[name] for name in live)) if live else set())
+    return HandStep(part.id, part.name, position, part.caution, len(live), tuple(sources))
+
+
+def _conductor_words(topology: Topology, name: str) -> str:
+    conductor = next(one for one in topology.conductors if one.id == name)
+    return f"{topology.parts[conductor.a[0]].name} to {topology.parts[conductor.b[0]].name} ({conductor.name})"
