@@ -86,13 +86,19 @@ def test_closing_with_unsaved_work_asks(window):
     assert "unsaved changes" in window.notices.words()[0]
 
 
-def test_the_page_is_printed_off_the_windows_thread(qtbot, window, tmp_path):
-    target = tmp_path / "page.pdf"
-    window.files.print_page(target)
-    qtbot.waitUntil(lambda: any("Printed to" in words for words in window.notices.words()), timeout=30_000)
-    assert target.read_bytes().startswith(b"%PDF")
-    window.files.print_page(tmp_path / "nowhere" / "page.pdf")
-    qtbot.waitUntil(lambda: any("Not printed." in words for words in window.notices.words()), timeout=30_000)
+@pytest.mark.parametrize(("name", "start"), [("pack.pdf", b"%PDF"), ("pack.xlsx", b"PK"), ("pack.svg", b"<?xml")])
+def test_the_pack_is_written_off_the_windows_thread(qtbot, window, tmp_path, name, start):
+    target = tmp_path / name
+    window.files.write_pack(target)
+    qtbot.waitUntil(lambda: any("Written to" in words for words in window.notices.words()), timeout=30_000)
+    assert target.read_bytes().startswith(start)
+
+
+def test_a_pack_that_cannot_be_written_is_said(qtbot, window, tmp_path):
+    for target in (tmp_path / "nowhere" / "pack.pdf", tmp_path / "pack.doc"):
+        window.files.write_pack(target)
+        qtbot.waitUntil(lambda: any("Not written." in words for words in window.notices.words()), timeout=30_000)
+        window.notices.settle("pack")
 
 
 # --- rescue ------------------------------------------------------------------------------------------------
@@ -185,6 +191,7 @@ def test_no_two_actions_share_a_shortcut():
     assert len(set(keys)) == len(keys)
     assert [(row.name, row.key) for row in STATIONS] == [
         ("Site", "1"), ("Loads", "2"), ("Array", "3"), ("Storage", "4"), ("Wire", "6"), ("Limits", "7"),
+        ("Commission", "9"), ("Handover", "0"),
     ]  # fmt: skip
 
 

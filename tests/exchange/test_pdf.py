@@ -4,11 +4,21 @@ import io
 from datetime import date
 
 import pytest
-from lodestaff.exchange.page import page
 from pypdf import PdfReader
 
+from lodestaff.exchange.pdf import pdf
+from lodestaff.handover import HandoverInput, pages
 from lodestaff.job import Change, edit
 from lodestaff.reckoning.findings import findings
+from lodestaff.register import Register
+
+DAY = date(2026, 11, 25)
+
+
+def page(reckoner, job, printed=DAY):
+    """The pack of a job as PDF bytes."""
+    given = HandoverInput(job, (), Register(), printed)
+    return pdf(reckoner, given, pages(reckoner, given))
 
 
 @pytest.fixture(scope="module")
@@ -36,7 +46,7 @@ def test_the_split_is_there_in_full(text, larkmoor):
 
 
 def test_the_settings_are_there(text):
-    for words in ("Reserve 30 %", "Export limit 3.60 kW", "Charge limit 5.00 kW", "01:00 to 05:00"):
+    for words in ("Reserve 30 % of rated capacity", "Export limit 3.60 kW", "Charge limit 5.00 kW", "01:00 to 05:00"):
         assert words in text
 
 
@@ -48,7 +58,7 @@ def test_strings_and_cables_are_there(text):
 def test_every_finding_is_there_with_its_source(text, reckoner, larkmoor):
     for one in findings(reckoner, larkmoor):
         assert one.code in text
-        assert one.figure.source.text.split(";")[0][:30] in text
+        assert one.figure.source.text.split(";")[0][:16] in text
 
 
 def test_the_cautions_of_this_site_are_there(text, larkmoor):
@@ -90,3 +100,21 @@ def test_odd_characters_do_not_break_the_page(reckoner, larkmoor):
     job = edit(larkmoor, Change("title", "A & B <surgery> ½"), Change("circuits/server/name", "R&D <rack>"))
     reader = PdfReader(io.BytesIO(page(reckoner, job, date(2026, 11, 25))))
     assert "R&D <rack>" in " ".join(sheet.extract_text() for sheet in reader.pages)
+
+
+def test_what_is_missing_stands_on_its_page(printed):
+    first = " ".join(printed.pages[0].extract_text().split())
+    assert "Missing: the firm's details are not in the register" in first
+    assert "41 of 41 steps of the procedure are not passed" in first
+
+
+@pytest.mark.parametrize(("paper", "size"), [("A4", (595, 842)), ("Letter", (612, 792))])
+def test_the_paper_is_the_packs(reckoner, larkmoor, paper, size):
+    job = edit(larkmoor, Change("pack/paper", paper))
+    box = PdfReader(io.BytesIO(page(reckoner, job))).pages[0].mediabox
+    assert (round(box.width), round(box.height)) == size
+
+
+def test_places_to_sign_are_there(text):
+    assert "Installed and tested" in text
+    assert "Taken over by the customer" in text

@@ -52,7 +52,7 @@ def com_order(step: StepProof) -> list[Finding]:
     """COM-ORDER: a step whose prerequisite is open can't be passed."""
     if step.status != "open" or step.value is None or not step.waits:
         return []
-    text = f"{step.text} was read ahead of its turn: {step.because}"
+    text = f"{step.text.rstrip('.')}: read ahead of its turn, {step.because}."
     return [Finding("COM-ORDER", Verdict.WARNS, text, _figure(step), limit_source=PRACTICE, subjects=step.subjects,
                     advice="pass the steps before it, then read it again")]  # fmt: skip
 
@@ -61,7 +61,7 @@ def com_age(step: StepProof) -> list[Finding]:
     """COM-AGE: instruments within their calibration; readings with person, time and instrument."""
     if not step.calibration_doubt:
         return []
-    text = f"{step.text} Not proven: {step.because}"
+    text = f"{step.text.rstrip('.')}: not proven, {step.because}."
     return [Finding("COM-AGE", Verdict.WARNS, text, _figure(step), limit_source=PRACTICE, subjects=step.subjects,
                     advice="take the reading again, named, with an instrument in its calibration")]  # fmt: skip
 
@@ -78,7 +78,7 @@ def _held(step: StepProof, code: str) -> list[Finding]:
         limit = min(bounds, key=lambda bound: abs(step.value - bound) if step.value is not None else 0.0)
     source = Source(step.source or "procedure", Provenance.DERIVED)
     advice = "find the cause, mend it, read again" if step.status == "failed" else ""
-    return [Finding(code, GIVEN[step.status], f"{step.text.rstrip('.')}: {step.because}", _figure(step), limit, margin, source,
+    return [Finding(code, GIVEN[step.status], f"{step.text.rstrip('.')}: {step.because}.", _figure(step), limit, margin, source,
                     advice=advice, subjects=step.subjects)]  # fmt: skip
 
 

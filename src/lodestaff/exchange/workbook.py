@@ -8,6 +8,7 @@ from lodestaff.handover import HandoverInput, Page, Table
 
 BAD_START = ("=", "+", "-", "@")  # a cell that begins so is a formula to some programs
 MOST_WIDTH = 60
+PLAIN_NUMBER = re.compile(r"[+-]?\d+(\.\d+)?")
 CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f]")
 
 
@@ -50,4 +51,6 @@ def workbook(given: HandoverInput, pages: Sequence[Page]) -> bytes:
 
 def _words(text: str) -> str:
     clean = CONTROL.sub("", text)
-    return f"'{clean}" if clean.startswith(BAD_START) and len(clean) > 1 and not clean[1:2].isdigit() else clean
+    if clean.startswith(BAD_START) and clean != "-" and not PLAIN_NUMBER.fullmatch(clean):
+        return f"'{clean}"
+    return clean

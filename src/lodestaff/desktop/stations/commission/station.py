@@ -148,9 +148,9 @@ class CommissionStation(StationView):
             self.store.site.take(present.step, self.card.person.currentText().strip(), simulated)
 
     def _taken(self, reading: SiteReading) -> None:
+        self._record(reading)
         if reading.state:
             self.store.trouble.emit("commission", f"No reading over the link: {reading.state}.")
-        self._record(reading)
 
     def _write(self) -> None:
         """Write the step's setting, then take it back as the reading."""

@@ -1,0 +1,79 @@
+"""The pack in the window: pages with what is missing, serials into the journal, the register."""
+
+import pytest
+
+from lodestaff.register import load_register
+
+PATIENCE_MS = 30_000
+
+
+@pytest.fixture
+def station(qtbot, window):
+    window.go("handover")
+    station = window.stations["handover"]
+    qtbot.waitUntil(lambda: bool(station.pages), timeout=PATIENCE_MS)
+    return station
+
+
+def test_every_page_is_listed_and_shown(station):
+    assert station.list.count() == 12
+    for row, page in enumerate(station.pages):
+        station.list.setCurrentRow(row)
+        words = station.paper.toPlainText()
+        assert page.title in words
+        for missing in page.missing:
+            assert missing in " ".join(words.split())
+
+
+def test_the_diagram_is_a_picture_on_its_page(station):
+    station.list.setCurrentRow(2)
+    assert "\ufffc" in station.paper.toPlainText()  # where the picture stands
+
+
+def test_pages_follow_the_journal(qtbot, window, station):
+    before = station.pages
+    table = station.serials
+    table.item(0, 2).setText("SN-1")
+    assert window.store.site.entries[-1].kind == "serial"
+    qtbot.waitUntil(lambda: station.pages is not before, timeout=PATIENCE_MS)
+    serials = next(page for page in station.pages if page.id == "serials")
+    assert "22 of 23" in serials.missing[0]
+    table.item(0, 2).setText("SN-1")  # the same again is no entry
+    assert sum(entry.kind == "serial" for entry in window.store.site.entries) == 1
+
+
+def test_the_register_is_typed_and_kept(window, station):
+    firm, people, instruments = station.registers
+    firm.item(0, 0).setText("Fellbeck Electrical and Solar")
+    people.item(0, 0).setText("J. Marr")
+    people.item(0, 1).setText("storage")
+    instruments.item(0, 0).setText("Tester")
+    instruments.item(0, 2).setText("2027-04-30")
+    kept = load_register()
+    assert kept == window.store.site.register
+    assert kept.firm.name.startswith("Fellbeck")
+    assert kept.people[0].licence == "storage"
+    assert kept.calibrated_until("Tester") == "2027-04-30"
+    people.item(0, 0).setText("")
+    assert load_register().people == ()
+
+
+def test_a_date_that_is_none_is_said_and_the_old_value_stands(window, station):
+    instruments = station.registers[2]
+    instruments.item(0, 0).setText("Tester")
+    instruments.item(0, 2).setText("next spring")
+    assert any("2027-03-31" in words for words in window.notices.words())
+    assert load_register().instruments[0].calibrated_until == ""
+
+
+def test_the_button_writes_the_pack(qtbot, window, station, monkeypatch, tmp_path):
+    monkeypatch.setattr(
+        "lodestaff.desktop.shell.files.QFileDialog.getSaveFileName", lambda *_: (str(tmp_path / "p.xlsx"), "")
+    )
+    station.write_button.click()
+    qtbot.waitUntil(lambda: (tmp_path / "p.xlsx").exists(), timeout=PATIENCE_MS)
+
+
+def test_readings_count_the_pages(station):
+    first = station.readings()[0]
+    assert first.figure.value == sum(not page.missing for page in station.pages)

@@ -1,0 +1,138 @@
+"""The pages of the pack: what must stand on each, and what is missing is said on it."""
+
+from datetime import date
+
+import pytest
+
+from lodestaff.commissioning.record import as_data
+from lodestaff.handover import Diagram, HandoverInput, Sign, Table, pages
+from lodestaff.handover.serials import serial_data, serials, wanted_serials
+from lodestaff.job import Change, edit
+from lodestaff.job.journal import Entry
+from lodestaff.plant import PlantStart
+from lodestaff.register import load_register
+from lodestaff.visit.rehearsal import rehearse
+
+AT = "2026-11-25T10:00:00+00:00"
+
+
+@pytest.fixture(scope="module")
+def register(larkmoor_path):
+    return load_register(larkmoor_path.parent / "register" / "register.json")
+
+
+@pytest.fixture(scope="module")
+def rehearsed(larkmoor):
+    return rehearse(larkmoor, PlantStart()).entries
+
+
+def made(reckoner, job, entries=(), register=None):
+    from lodestaff.register import Register
+
+    found = pages(reckoner, HandoverInput(job, entries, register or Register(), date(2026, 11, 25)))
+    return {page.id: page for page in found}
+
+
+def tables(page):
+    return {block.name: block for block in page.blocks if isinstance(block, Table)}
+
+
+def test_every_page_is_there_in_order(reckoner, larkmoor):
+    assert list(made(reckoner, larkmoor)) == [
+        "summary", "split", "diagram", "schedules", "settings", "results", "isolation", "labels", "serials", "findings",
+        "cautions", "signatures",
+    ]  # fmt: skip
+
+
+def test_before_the_visit_everything_that_is_missing_is_said(reckoner, larkmoor):
+    found = made(reckoner, larkmoor)
+    assert any("41 of 41" in one for one in found["summary"].missing)
+    assert any("firm" in one for one in found["summary"].missing)
+    assert "12 of 12" in found["settings"].missing[0]
+    assert any("41 of 41" in one for one in found["results"].missing)
+    assert "23 of 23" in found["serials"].missing[0]
+    assert found["signatures"].missing
+
+
+def test_after_it_only_what_is_left_is_missing(reckoner, larkmoor, rehearsed, register):
+    wanted = wanted_serials(larkmoor)
+    entries = [
+        *rehearsed,
+        *(Entry("serial", "", AT, "", None, serial_data(one.id, f"S{n}")) for n, one in enumerate(wanted)),
+    ]
+    found = made(reckoner, larkmoor, entries, register)
+    assert {name: page.missing for name, page in found.items() if page.missing} == {}
+    assert "Fellbeck" in str(found["summary"].blocks)
+    assert {row[3] for row in tables(found["settings"])["Settings"].rows} == {"passed"}
+
+
+def test_a_failed_step_stands_on_the_results_and_the_findings(reckoner, larkmoor):
+    from lodestaff.plant.faults import fault_named
+
+    entries = rehearse(larkmoor, PlantStart(faults=(fault_named("module-missing"),))).entries
+    found = made(reckoner, larkmoor, entries)
+    assert any("String 2: open-circuit voltage" in one and "failed" in one for one in found["results"].missing)
+    assert any("COM-EXPECT" in one for one in found["findings"].missing)
+
+
+def test_results_show_reading_conditions_and_bounds(reckoner, larkmoor, rehearsed):
+    rows = {row[0]: row for row in tables(made(reckoner, larkmoor, rehearsed)["results"])["Results"].rows}
+    voc = rows["String 1: open-circuit voltage and polarity at the isolator."]
+    assert voc[1].endswith(" V")
+    assert " to " in voc[2]
+    assert "W/m²" in voc[3]
+    assert "°C" in voc[3]
+    assert "rehearsal" in voc[6]
+    night = next(row for name, row in rows.items() if name.startswith("Charge window night"))
+    assert night[1] == "01:00 to 05:00, to 80 % at 3.00 kW"
+    assert next(row for name, row in rows.items() if name.startswith("Mode"))[1] == "time of use"
+
+
+def test_what_was_put_off_says_what_it_needs(reckoner, larkmoor):
+    from lodestaff.commissioning.reading import Reading
+
+    entry = Entry(
+        "reading", "", AT, "J. Marr", None, as_data(Reading("voc-string-2", put_off="sun", at=AT, by="J. Marr"))
+    )
+    missing = made(reckoner, larkmoor, [entry])["results"].missing
+    assert any("needs sun" in one for one in missing)
+
+
+def test_the_isolation_page_ends_with_what_stays_live(reckoner, larkmoor):
+    page = made(reckoner, larkmoor)["isolation"]
+    stays = tables(page)["Stays live"].rows
+    assert {source for _, sources in stays for source in sources.split(", ")} == {"grid", "battery", "array"}
+
+
+def test_the_diagram_and_the_signatures_have_their_blocks(reckoner, larkmoor):
+    found = made(reckoner, larkmoor)
+    assert any(isinstance(block, Diagram) for block in found["diagram"].blocks)
+    assert sum(isinstance(block, Sign) for block in found["signatures"].blocks) == 2
+
+
+def test_assumed_cables_and_circuits_are_missing(reckoner, larkmoor):
+    job = edit(
+        larkmoor, Change("cables/hybrid-feed/known/known", "assumed"), Change("circuits/server/known/known", "assumed")
+    )
+    found = made(reckoner, job)
+    assert any("hybrid feed" in one for one in found["schedules"].missing)
+    assert found["split"].missing
+
+
+def test_serials_by_part_the_last_stands(larkmoor):
+    wanted = wanted_serials(larkmoor)
+    assert len(wanted) == len(larkmoor.units) + 4 + 18
+    assert len({one.id for one in wanted}) == len(wanted)
+    first = wanted[0].id
+    lines = [Entry("serial", "", AT, "", None, serial_data(first, serial)) for serial in ("A1", "B2")]
+    assert serials(lines) == {first: "B2"}
+    assert serials([*lines, Entry("correction", "", AT, "", 2)]) == {first: "A1"}
+    assert serials([*lines, Entry("serial", "", AT, "", None, serial_data(first, ""))]) == {}
+
+
+def test_calibrations_that_are_unknown_are_missing(reckoner, larkmoor):
+    from lodestaff.commissioning.reading import Reading
+
+    taken = Reading("bonding", (0.02,), by="T. Okoro", instrument="borrowed meter", at=AT)
+    found = made(reckoner, larkmoor, [Entry("reading", "", AT, "T. Okoro", None, as_data(taken))])
+    assert any("borrowed meter" in one for one in found["signatures"].missing)
