@@ -65,6 +65,19 @@ def test_without_its_conditions_a_reading_is_open(larkmoor):
     assert judge(step(LoadSeen()), reading("s", 2.0), {}).status is Status.OPEN
 
 
+def test_the_known_load_is_held_against_the_clamp_and_the_clamp_against_the_voltage():
+    """A 3 kW heater at 230 V draws 3.21 kW at 238 V (derived); a clamp that shows 2 kW is on the wrong core."""
+    ct = step(LoadSeen(3.0, 230.0))
+    right = Conditions(voltage_v=238.0, load_kw=3.2)
+    assert judge(ct, reading("s", 3.25, conditions=right), {}).status is Status.PASSED
+    assert judge(ct, reading("s", -3.2, conditions=right), {}).status is Status.FAILED
+    wrong = Conditions(voltage_v=238.0, load_kw=2.0)
+    found = judge(ct, reading("s", 2.0, conditions=wrong), {})
+    assert found.status is Status.DOUBTFUL
+    assert "3.21 kW" in found.words
+    assert judge(ct, reading("s", 3.2, conditions=Conditions(load_kw=3.2)), {}).status is Status.OPEN
+
+
 def test_little_sun_proves_little(larkmoor):
     module = larkmoor.sheets.modules["module-440"]
     for poa, status in ((399.0, Status.DOUBTFUL), (400.0, Status.PASSED)):

@@ -252,3 +252,34 @@ def test_at_night_there_is_no_sun(larkmoor):
     plant.advance(5)
     assert max(plant.poa_w_m2.values()) == 0
     assert hybrid(plant).pv_there_kw == 0
+
+
+def test_heaters_draw_by_the_square_of_the_voltage(plant):
+    """3 kW at 230 V draw 3 x (V/230) squared at the measured voltage (derived)."""
+    plant.set_time(datetime(2026, 6, 18, 23, 30))
+    hybrid(plant).standby = True
+    plant.run_circuit("immersion", True)
+    plant.advance(5)
+    volts = plant.supply_v()
+    assert 230 < volts < 238
+    assert plant.site_kw == pytest.approx(3.0 * (volts / 230) ** 2, rel=2e-3)
+    assert Instruments(plant).clamp_kw() == pytest.approx(plant.site_kw, rel=0.02)
+
+
+def test_circuits_run_by_their_timetables(larkmoor):
+    """Over a day each circuit runs about as long as its yearly energy asks for."""
+    plant = Plant(larkmoor, PlantStart(at=datetime(2026, 6, 18, 0, 0), seed=2, timetables=True))
+    hours = dict.fromkeys(plant.running, 0.0)
+    at = plant.now
+    from datetime import timedelta
+
+    for _ in range(7 * 1440):
+        at += timedelta(minutes=1)
+        plant.timetables.follow(at, plant.running)
+        for name, on in plant.running.items():
+            hours[name] += on / 60
+    kwh = sum(hours[c.id] * c.running_w / 1000 for c in larkmoor.circuits)
+    wanted = sum(c.kwh_year / 52 * c.months[5] / (sum(c.months) / 12) for c in larkmoor.circuits)
+    assert kwh == pytest.approx(wanted, rel=0.35)
+    steady = next(c for c in larkmoor.circuits if c.event_minutes is None and c.kwh_year > 0)
+    assert hours[steady.id] == pytest.approx(168, abs=1)

@@ -90,6 +90,29 @@ def test_a_unit_that_gives_nothing_leaves_the_step_open(larkmoor):
             assert judge(step, reading, dict.fromkeys(step.waits_for, True)).status is Status.OPEN
 
 
+@pytest.mark.parametrize("how", ["stall", "close", "garbage", "short"])
+def test_a_device_that_misbehaves_never_gives_a_pass(larkmoor, how):
+    """Whatever goes wrong on the wire, a step that is read over the link stays open."""
+    from tests.link.fake import FakeDevice
+
+    from lodestaff.commissioning.procedure import procedure
+    from lodestaff.commissioning.reading import judge
+    from lodestaff.link.image import Image
+
+    plant = Plant(larkmoor)
+    device = FakeDevice(Image(plant, "hybrid").registers(), lambda *_: how)
+    link = link_to(larkmoor, "hybrid", "127.0.0.1", device.port)
+    link.timeout_s = 0.1
+    for step in procedure(larkmoor, plant.topology):
+        if step.measure.over_link:
+            reading = take_over_link(link, larkmoor, step, plant.right_clock(), "tester")
+            assert reading.empty, step.id
+            assert reading.state
+            assert judge(step, reading, dict.fromkeys(step.waits_for, True)).status is Status.OPEN
+    link.close()
+    device.close()
+
+
 def test_a_rehearsal_leaves_a_journal_that_says_the_same(larkmoor):
     found = rehearse(larkmoor, PlantStart())
     last = last_readings(found.entries)

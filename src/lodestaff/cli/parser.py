@@ -142,6 +142,7 @@ def _site_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
         site.add_argument("--clearness", type=_clearness, default=0.95, help="1 clear, 0.3 heavy cloud (0.95)")
         site.add_argument("--soc", type=_share_pct, default=55.0, help="state of charge in percent (55)")
         if name == "plant":
+            site.add_argument("--timetables", action="store_true", help="circuits run by their timetables")
             site.add_argument("--port", type=_port, default=0, help="to serve on (a free one)")
             site.add_argument("--speed", type=_speed, default=1.0, help="its seconds for one of ours; 0 stands (1)")
             site.add_argument("--seconds", type=_speed, default=None, help="end by itself after so long")

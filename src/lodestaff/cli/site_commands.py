@@ -119,7 +119,8 @@ def _start(options: argparse.Namespace) -> Any:
     if at.tzinfo is not None:
         raise JobError("the time carries an offset", "--at", "give local standard time without one")
     faults = tuple(fault_named(name) for name in options.fault)
-    return PlantStart(at, options.clearness, options.soc / 100, options.seed, faults)
+    timetables = getattr(options, "timetables", False)
+    return PlantStart(at, options.clearness, options.soc / 100, options.seed, faults, timetables)
 
 
 def plant(options: argparse.Namespace) -> int:

@@ -14,22 +14,23 @@ TRANSFER_FACTOR = 1.5
 
 
 def known_load(job: Job) -> Circuit | None:
-    """The circuit to switch on for the CT's test: the largest that is on the grid only and not a charger."""
+    """The circuit to switch on for the CT's test: on the grid only, a heater before others, the largest of them."""
     fit = [c for c in job.with_role(Role.GRID) if c.care == "none" and c.kind != "car charger"]
-    return max(fit, key=lambda circuit: circuit.running_w, default=None)
+    return max(fit, key=lambda circuit: (circuit.kind == "heating", circuit.running_w), default=None)
 
 
 def function_steps(job: Job, topology: Topology, previous: str, absent: frozenset[str]) -> list[Step]:
     steps: list[Step] = []
     circuit = known_load(job)
     load = f"{circuit.name} on ({text_of(circuit.running_w / 1000, 'kW')})" if circuit else "a known load on"
+    heater_kw = circuit.running_w / 1000 if circuit is not None and circuit.kind == "heating" else None
     for unit in job.units[:1]:
         steps.append(
             Step(
                 "ct",
                 "function",
                 f"CT: right conductor, right way. {unit.name} in standby, {load}: the meter shows import of as much.",
-                LoadSeen(),
+                LoadSeen(heater_kw, job.pack.value("nominal_v").value),
                 (previous,),
                 measure=Measure("ct", unit.id, circuit.id if circuit else ""),
                 proves=("meter",),

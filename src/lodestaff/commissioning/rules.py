@@ -7,14 +7,16 @@ from typing import Literal, Protocol
 from lodestaff.catalogue import ModuleSheet
 from lodestaff.commissioning.expect import Conditions, array_w, string_isc, string_voc
 
-Asked = Literal["poa_w_m2", "module_c", "load_kw"]
+Asked = Literal["poa_w_m2", "module_c", "voltage_v", "load_kw"]
 ASKED_WORDS: dict[Asked, str] = {
     "poa_w_m2": "irradiance on the plane",
     "module_c": "module temperature",
+    "voltage_v": "the supply's voltage",
     "load_kw": "the known load, by clamp meter",
 }
 STRING_PCT, POWER_PCT, LOAD_PCT = 5.0, 10.0, 5.0  # common practice
 LOAD_ABS_KW = 0.1
+RESISTIVE_PCT = 12.0  # a heater against its rating at the measured voltage, others being on; common practice
 LEAST_SUN_W_M2 = 400.0  # below it a reading proves little; common practice
 FALL_FROM_W_M2 = 600.0  # above it the fall of voltage with light is inside the tolerance
 
@@ -139,9 +141,15 @@ class ArrayPower:
 
 @dataclass(frozen=True)
 class LoadSeen:
-    """The meter's import while nothing feeds and a known load is on."""
+    """The meter's import while nothing feeds and a known load is on.
 
-    asks: tuple[Asked, ...] = ("load_kw",)
+    `heater_kw` is a heater's rating at `nominal_v`: it draws by the square of the voltage, so that the clamp
+    meter can be doubted too; None for a load that is no heater.
+    """
+
+    heater_kw: float | None = None
+    nominal_v: float = 230.0
+    asks: tuple[Asked, ...] = ("voltage_v", "load_kw")
     unit: str = "kW"
 
     def expected(self, conditions: Conditions) -> Expected | None:
@@ -152,7 +160,14 @@ class LoadSeen:
         return Expected(conditions.load_kw, "kW", conditions.load_kw - room, conditions.load_kw + room, source)
 
     def weak(self, value: float, conditions: Conditions) -> str:
-        return "the known load is under 1 kW" if (conditions.load_kw or 0) < 1 else ""
+        load = conditions.load_kw or 0.0
+        if load < 1:
+            return "the known load is under 1 kW"
+        if self.heater_kw is not None and conditions.voltage_v is not None:
+            draws = self.heater_kw * (conditions.voltage_v / self.nominal_v) ** 2
+            if load < draws * (1 - RESISTIVE_PCT / 100):
+                return f"the clamp meter shows less than the {draws:.2f} kW that the heater draws at this voltage"
+        return ""
 
 
 @dataclass(frozen=True)

@@ -77,13 +77,10 @@ class Image:
             m.points[name].cvalue = value
 
     def _volts(self) -> float:
-        job = self.plant.job
-        nominal = job.site.supply.voltage_v.value or job.pack.value("nominal_v").value
         unit = self.plant.units[self.unit]
         if unit.mode == "island":
-            return 0.0 if unit.tripped else job.pack.value("nominal_v").value
-        ze = job.site.supply.ze_ohm.value or 0.0
-        return nominal - ze * 1000 * self.plant.site_kw / nominal if self.plant.grid_present else 0.0
+            return 0.0 if unit.tripped else self.plant.job.pack.value("nominal_v").value
+        return self.plant.supply_v()
 
     def _controls(self, m: Any) -> None:
         settings = self.plant.units[self.unit].settings

@@ -3,7 +3,12 @@
 from lodestaff.plant.site import Plant
 from lodestaff.quantities.errors import JobError
 
-VOLT_SHARE, AMP_SHARE, SUN_SHARE = 0.003, 0.006, 0.015  # spread of an ordinary instrument; common practice
+VOLT_SHARE, AMP_SHARE, SUN_SHARE, CLAMP_SHARE = (
+    0.003,
+    0.006,
+    0.015,
+    0.01,
+)  # spread of an ordinary instrument; common practice
 
 
 class Instruments:
@@ -51,10 +56,11 @@ class Instruments:
 
     def supply_v(self) -> float:
         """Voltage at the main isolator's supply side."""
-        supply = self.plant.job.site.supply
-        nominal = supply.voltage_v.value or self.plant.job.pack.value("nominal_v").value
-        drop = (supply.ze_ohm.value or 0.0) * self.plant.site_kw * 1000 / nominal
-        return self._spread(nominal - drop, VOLT_SHARE) if self.plant.grid_present else 0.0
+        return self._spread(self.plant.supply_v(), VOLT_SHARE) if self.plant.grid_present else 0.0
+
+    def clamp_kw(self) -> float:
+        """What all circuits that run take, by clamp meter."""
+        return self._spread(self.plant.taken_kw(), CLAMP_SHARE)
 
     def transfer_s(self, unit: str) -> float:
         """How long the essential board was dark when the grid went."""

@@ -9,11 +9,12 @@ import numpy as np
 
 from lodestaff.energy.calendar import daylight_saving, step_of
 from lodestaff.energy.mismatch import module_points
-from lodestaff.job import Job
+from lodestaff.job import Circuit, Job
 from lodestaff.plant.array import CELL_ABOVE_BACK_K, LAG_S, RISE_K, BuiltString, Curve, string_curve, tracker_point
 from lodestaff.plant.faults import Fault
 from lodestaff.plant.settings import HALF_DAY_S, UnitSettings
 from lodestaff.plant.sky import Sky
+from lodestaff.plant.timetables import Timetables
 from lodestaff.plant.unit import Battery, PlantUnit
 from lodestaff.quantities.errors import JobError
 from lodestaff.topology import Answer, State, answer, build
@@ -32,6 +33,7 @@ class PlantStart:
     soc: float = 0.55
     seed: int = 1
     faults: tuple[Fault, ...] = ()
+    timetables: bool = False  # circuits run by their timetables; else only by hand
 
 
 class Plant:
@@ -45,6 +47,7 @@ class Plant:
         self.ticks = 0
         self.hands: dict[str, str] = {}
         self.grid_present = True
+        self.timetables = Timetables(job, start.seed) if start.timetables else None
         self.running: dict[str, bool] = {circuit.id: False for circuit in job.circuits}
         self._random = np.random.default_rng([start.seed, 2])
         spread = self._random.uniform(-1, 1, 2)
@@ -128,6 +131,8 @@ class Plant:
             while left > 1e-9:
                 step = min(STEP_S, left)
                 self.now += timedelta(seconds=step)
+                if self.timetables is not None:
+                    self.timetables.follow(self.now, self.running)
                 self._follow_light(step)
                 self._follow_units(step)
                 left -= step
@@ -168,9 +173,9 @@ class Plant:
             if not self.running[circuit.id] or not sources:
                 continue
             if "grid" in sources:
-                on_grid += circuit.running_w / 1000
+                on_grid += self._draws_kw(circuit)
             elif circuit.id in boards:
-                behind[boards[circuit.id]] += circuit.running_w / 1000
+                behind[boards[circuit.id]] += self._draws_kw(circuit)
         for unit in self.units.values():
             unit.mode = found.unit_modes[unit.id]
             unit.trackers = self._tracker_points(unit, found)
@@ -180,6 +185,26 @@ class Plant:
             if seconds or unit.mode == "off":
                 unit.run(seconds, self.meter_kw, behind[unit.id], minute)
         self._meter(on_grid, found, seconds)
+
+    def supply_v(self) -> float:
+        """Voltage at the site: the supply's less its own drop, an island's nominal, 0 where neither is."""
+        supply, nominal = self.job.site.supply, self.job.pack.value("nominal_v").value
+        if not self.grid_present:
+            return nominal if any(unit.mode == "island" for unit in self.units.values()) else 0.0
+        at_rest = supply.voltage_v.value or nominal
+        return at_rest - (supply.ze_ohm.value or 0.0) * 1000 * self.site_kw / at_rest
+
+    def _draws_kw(self, circuit: Circuit) -> float:
+        """What a running circuit takes: heaters by the square of the voltage, others their power."""
+        by_voltage = (
+            (self.supply_v() / self.job.pack.value("nominal_v").value) ** 2 if circuit.kind == "heating" else 1.0
+        )
+        return circuit.running_w / 1000 * by_voltage
+
+    def taken_kw(self) -> float:
+        """What all circuits that run and are fed take."""
+        fed = self.answer().fed
+        return sum(self._draws_kw(c) for c in self.job.circuits if self.running[c.id] and fed[c.id])
 
     def _tracker_points(self, unit: PlantUnit, found: Answer) -> dict[str, tuple[float, float]]:
         points = {}

@@ -126,8 +126,8 @@ class SimulatedVisit:
             unit.standby = True
         self.plant.run_circuit(circuit.id, True)
         self.plant.advance(SETTLE_S)
-        clamp = sum(c.running_w for c in self.job.circuits if self.plant.running[c.id]) / 1000
-        reading = self._over_link(step, Conditions(load_kw=clamp))
+        conditions = Conditions(voltage_v=self.instruments.supply_v(), load_kw=self.instruments.clamp_kw())
+        reading = self._over_link(step, conditions)
         self.plant.run_circuit(circuit.id, False)
         for unit in self.plant.units.values():
             unit.standby = False

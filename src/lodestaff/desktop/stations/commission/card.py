@@ -30,6 +30,7 @@ from lodestaff.register import Register
 FIELD_WORDS: dict[Asked, str] = {
     "poa_w_m2": "Irradiance, W/m²",
     "module_c": "Modules, °C",
+    "voltage_v": "Supply, V",
     "load_kw": "Clamp meter, kW",
 }
 STATUS_WORDS = {Status.PASSED: "passed", Status.DOUBTFUL: "doubtful", Status.FAILED: "failed", Status.OPEN: "open"}
