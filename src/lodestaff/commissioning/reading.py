@@ -42,6 +42,7 @@ class Reading:
     at: str = ""
     put_off: str = ""
     state: str = ""
+    simulated: bool = False  # taken at the simulated site: a rehearsal, no proof of the real one
 
     def __post_init__(self) -> None:
         measured = [number for number in asdict(self.conditions).values() if number is not None]

@@ -9,11 +9,14 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from lodestaff.desktop.shell.window import Window
+from lodestaff.desktop.stations.commission.station import CommissionStation
+from lodestaff.desktop.stations.handover.station import HandoverStation
 from lodestaff.desktop.stations.loads.station import LoadsStation
 from lodestaff.desktop.stations.storage.map import MapView
 from lodestaff.desktop.stations.storage.station import StorageStation
 from lodestaff.job import Change
 from lodestaff.quantities.errors import OurError
+from lodestaff.register import load_register
 from lodestaff.samples import DEMO, samples_folder
 
 SIZE = (1280, 800)
@@ -83,6 +86,7 @@ def take(app: QApplication, folder: Path) -> list[Path]:
             window.store.set_state(state)
             settle(app, window)
             shot(f"wire-{state.name.replace(' ', '-')}")
+    _site(app, window, shot)
     window.store.set_moment(grid=True, month=1, hour=18.75)
     window.go("loads")
     window.choose_look("dusk", keep=False)
@@ -96,6 +100,36 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     window.files.leaving = True
     window.close()
     return written
+
+
+STEPS_DONE = 30
+
+
+def _site(app: QApplication, window: Window, shot: Callable[[str], None]) -> None:
+    """Most of the procedure at the simulated site; then the pack as it stands."""
+    site = window.store.site
+    site.register = load_register(samples_folder() / "register" / "register.json")
+    window.store.set_moment(grid=True)
+    window.go("commission")
+    station = window.stations["commission"]
+    assert isinstance(station, CommissionStation)
+    site.start_simulated()
+    _wait(app, lambda: bool(site.live))
+    for _ in range(STEPS_DONE):
+        before = len(site.entries)
+        station.take(True)
+        _wait(app, lambda before=before: len(site.entries) > before)  # type: ignore[misc]
+    _wait(app, lambda: not window.store.site.worker.busy)
+    shot("commission")
+    window.go("handover")
+    handover = window.stations["handover"]
+    assert isinstance(handover, HandoverStation)
+    _wait(app, lambda: bool(handover.pages))
+    for row, name in ((5, "handover"), (6, "handover-isolation")):
+        handover.list.setCurrentRow(row)
+        app.processEvents()
+        shot(name)
+    site.disconnect_site()
 
 
 def _wait(app: QApplication, done: Callable[[], bool]) -> None:

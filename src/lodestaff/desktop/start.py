@@ -3,6 +3,7 @@
 import os
 import signal
 import sys
+import tempfile
 from collections.abc import Sequence
 from pathlib import Path
 
@@ -90,8 +91,11 @@ def shots(arguments: Sequence[str]) -> int:
     from lodestaff.desktop.shots import take
 
     try:
-        for path in take(application(), Path(arguments[0])):
-            print(path)
+        with tempfile.TemporaryDirectory() as home:  # the pictures neither show nor touch the person's own things
+            for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_STATE_HOME"):
+                os.environ[name] = home
+            for path in take(application(), Path(arguments[0])):
+                print(path)
     except OSError as trouble:
         print(f"lodestaff: {arguments[0]}: cannot be written: {trouble.strerror}", file=sys.stderr)
         return 2

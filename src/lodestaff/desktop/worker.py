@@ -30,6 +30,11 @@ class Worker(QObject):
             self.busy_changed.emit(True)
         self._pool.submit(self._run, name, number, task)
 
+    @property
+    def busy(self) -> bool:
+        """Whether anything asked for has not arrived yet."""
+        return self._waiting > 0
+
     def drop(self, name: str) -> None:
         """Forget what was asked under a name."""
         self._newest[name] = self._newest.get(name, 0) + 1

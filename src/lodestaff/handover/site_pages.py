@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from lodestaff.commissioning.reading import NOT_MEASURED, Status
+from lodestaff.commissioning.reading import NOT_MEASURED, Reading, Status
 from lodestaff.commissioning.record import Proof, StepResult
 from lodestaff.commissioning.settings_sheet import settings_sheet
 from lodestaff.commissioning.words import bounds_words, conditions_words, reading_words
@@ -39,9 +39,7 @@ def results_page(proof: Proof) -> Page:
     rows, missing = [], []
     for one in proof.results:
         reading = one.reading
-        by = "" if reading is None else ", ".join(
-            part for part in (reading.by, "over the link" if reading.way == "link" else reading.instrument if reading.numbers else "") if part
-        )  # fmt: skip
+        by = _taken_by(reading)
         when = reading.at[:16].replace("T", " ") if reading else ""
         bounds = _passes(one)
         rows.append((one.step.text, reading_words(one), bounds, conditions_words(reading), str(one.status),
@@ -51,9 +49,22 @@ def results_page(proof: Proof) -> Page:
     waiting = [one for one in proof.results if one.status is Status.OPEN]
     if waiting:
         missing.append(f"{len(waiting)} of {len(rows)} steps are open, the first: {waiting[0].step.text}")
+    rehearsed = sum(one.reading is not None and one.reading.simulated for one in proof.results)
+    if rehearsed:
+        missing.append(
+            f"{rehearsed} readings were taken at the simulated site: a rehearsal proves nothing of the real one"
+        )
     columns = ("Step", "Reading", "Passes", "Measured beside it", "Verdict", "Because", "By, when")
     table = Table(columns, tuple(rows), (27, 10, 13, 12, 9, 12, 17), mark=4, name="Results")
     return Page("results", "Test results", (table,), tuple(missing))
+
+
+def _taken_by(reading: Reading | None) -> str:
+    """Who took it, with what; a reading of the simulated site says so."""
+    if reading is None:
+        return ""
+    how = "over the link" if reading.way == "link" else reading.instrument if reading.numbers else ""
+    return ", ".join(part for part in (reading.by, how, "rehearsed" if reading.simulated else "") if part)
 
 
 def _passes(result: StepResult) -> str:

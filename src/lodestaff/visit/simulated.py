@@ -1,5 +1,6 @@
 """A person at the simulated site: hands on its switches, instruments at its terminals, the link to its units."""
 
+from dataclasses import replace
 from datetime import datetime
 
 from lodestaff.commissioning.expect import Conditions
@@ -64,11 +65,13 @@ class SimulatedVisit:
                  conditions: Conditions = NOT_MEASURED) -> Reading:  # fmt: skip
         numbers = () if number is None else (number,)
         at = datetime.now().astimezone().isoformat(timespec="seconds")
-        return Reading(step.id, numbers, confirmed, conditions, "typed", self.by, INSTRUMENT, CALIBRATED_UNTIL, at)
+        return Reading(step.id, numbers, confirmed, conditions, "typed", self.by, INSTRUMENT, CALIBRATED_UNTIL, at,
+                       simulated=True)  # fmt: skip
 
     def _over_link(self, step: Step, conditions: Conditions = NOT_MEASURED) -> Reading:
         link = self.links[step.measure.unit]
-        return take_over_link(link, self.job, step, self.plant.right_clock(), self.by, conditions)
+        reading = take_over_link(link, self.job, step, self.plant.right_clock(), self.by, conditions)
+        return replace(reading, simulated=True)
 
     def conditions(self, string: str) -> Conditions:
         """What the sun meter, the surface probe and the voltmeter show."""

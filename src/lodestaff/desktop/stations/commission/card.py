@@ -8,6 +8,7 @@ from typing import Literal
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
+    QApplication,
     QComboBox,
     QFrame,
     QGridLayout,
@@ -231,6 +232,8 @@ class StepCard(QWidget):
         self.withdraw.setEnabled(result.line is not None)
         self.last.setText(self._last_words(result))
         if fresh:
+            if self.isAncestorOf(QApplication.focusWidget() or self.window()):
+                (self.yes if confirm else self.reading).setFocus()
             draft = self.drafts.get(step.id, Draft())
             self.reading.setText(draft.reading)
             self.later.setText(draft.put_off)
@@ -254,6 +257,7 @@ class StepCard(QWidget):
         beside = conditions_words(reading)
         by = ", ".join(part for part in (reading.by, reading.instrument if reading.numbers else "") if part)
         how = " over the link" if reading.way == "link" else ""
+        how += ", rehearsed" if reading.simulated else ""
         parts = (f"Last: {reading_words(result)}{how}", f"at {beside}" if beside else "", f"by {by}" if by else "",
                  reading.at[:16].replace("T", " "))  # fmt: skip
         return "; ".join(part for part in parts if part)

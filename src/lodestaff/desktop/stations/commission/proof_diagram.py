@@ -9,7 +9,7 @@ from lodestaff.desktop.stations.wire.diagram import DiagramView
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current
 from lodestaff.desktop.theme.paint import colour
-from lodestaff.topology import Topology
+from lodestaff.topology import Answer, Topology
 from lodestaff.wiring import Shape
 
 LEAST_FOR_LABELS = 1.85  # pixels for a millimetre
@@ -27,6 +27,10 @@ class ProofDiagram(DiagramView):
         self.bare: frozenset[str] = frozenset()  # what no step proves by itself
         self._whole: Topology | None = None
         self._boards: Topology | None = None
+
+    def present(self) -> Answer | None:
+        """Every switch as usual, whatever state was chosen elsewhere."""
+        return self.store.reckoner.wiring(self.store.job).answers[0] if self.store.job is not None else None
 
     def topology(self) -> Topology | None:
         """The installation down to its boards; circuits are proven with them."""

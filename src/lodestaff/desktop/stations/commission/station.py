@@ -53,7 +53,7 @@ class CommissionStation(StationView):
         whole.setFocusProxy(self.card.reading)
         self.diagram.least = (300, 170)
         self.card.recorded.connect(self._record)
-        self.card.take_wanted.connect(self._take)
+        self.card.take_wanted.connect(self.take)
         self.card.write_wanted.connect(self._write)
         self.card.step_wanted.connect(self._go)
         self.card.withdrawn.connect(self._withdraw)
@@ -141,7 +141,7 @@ class CommissionStation(StationView):
         self.refresh()
         self.reckoning_changed.emit()
 
-    def _take(self, simulated: bool) -> None:
+    def take(self, simulated: bool) -> None:
         proof = self.proof()
         present = self._present(proof) if proof else None
         if present is not None:

@@ -42,7 +42,7 @@ class DiagramView(Surface):
 
     def refresh(self) -> None:
         """Draw anew from the store's job and switching state."""
-        answer, topology = self.store.answer(), self.topology()
+        answer, topology = self.present(), self.topology()
         if answer is None or topology is None:
             return
         self.answer = answer
@@ -55,6 +55,10 @@ class DiagramView(Surface):
         if self.chosen not in switches and switches:
             self.chosen = switches[0]
         self.update()
+
+    def present(self) -> Answer | None:
+        """The switching state that is drawn."""
+        return self.store.answer()
 
     def topology(self) -> Topology | None:
         """What is drawn."""
