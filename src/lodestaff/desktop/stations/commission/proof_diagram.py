@@ -2,12 +2,12 @@
 
 from dataclasses import replace
 
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QPointF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
 from lodestaff.desktop.stations.wire.diagram import DiagramView
 from lodestaff.desktop.store import Store
-from lodestaff.desktop.theme import current
+from lodestaff.desktop.theme import current, text_scale
 from lodestaff.desktop.theme.paint import colour
 from lodestaff.topology import Answer, Topology
 from lodestaff.wiring import Shape
@@ -25,8 +25,16 @@ class ProofDiagram(DiagramView):
         self.proven: frozenset[str] = frozenset()
         self.at_step: frozenset[str] = frozenset()
         self.bare: frozenset[str] = frozenset()  # what no step proves by itself
+        self._laid_out: tuple[Topology | None, QSize, float] | None = None
         self._whole: Topology | None = None
         self._boards: Topology | None = None
+
+    def refresh(self) -> None:
+        """Lay out anew only where the installation or the room for it has changed."""
+        key = (self.topology(), self.size(), text_scale())
+        if self._laid_out is None or self._laid_out[0] is not key[0] or self._laid_out[1:] != key[1:]:
+            self._laid_out = key
+            super().refresh()
 
     def present(self) -> Answer | None:
         """Every switch as usual, whatever state was chosen elsewhere."""
