@@ -9,29 +9,32 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from lodestaff.catalogue.frozen import Frozen
+from lodestaff.catalogue.said import Said
 
 Positive = Annotated[float, Field(gt=0)]
 Share = Annotated[float, Field(ge=0, le=1)]
+CellCount = Annotated[int, Field(ge=20, le=200)]
+Derating = Annotated[float, Field(ge=0, le=10)]
 Efficiency = Annotated[float, Field(gt=0.3, le=1)]
 
 
 class ModuleSheet(Frozen):
     """A solar module at standard test conditions (1000 W/m², 25 °C cell)."""
 
-    name: str
-    pmp_w: Positive
-    voc_v: Positive
-    isc_a: Positive
-    vmp_v: Positive
-    imp_a: Positive
-    alpha_isc_pct_per_k: float
-    beta_voc_pct_per_k: Annotated[float, Field(lt=0)]
-    gamma_pmp_pct_per_k: Annotated[float, Field(lt=0)]
-    length_m: Positive
-    width_m: Positive
-    max_system_v: Positive = 1000
-    max_series_fuse_a: Positive | None = None
-    cells_in_series: Annotated[int, Field(ge=20, le=200)] | None = None
+    name: Annotated[str, Said("Name")]
+    pmp_w: Annotated[Positive, Said("Maximum power Pmp", "W")]
+    voc_v: Annotated[Positive, Said("Open-circuit voltage Voc", "V")]
+    isc_a: Annotated[Positive, Said("Short-circuit current Isc", "A")]
+    vmp_v: Annotated[Positive, Said("Operating voltage Vmp", "V")]
+    imp_a: Annotated[Positive, Said("Operating current Imp", "A")]
+    alpha_isc_pct_per_k: Annotated[float, Said("Temperature coefficient of Isc", "%/K", ("A/K", "mA/K"))]
+    beta_voc_pct_per_k: Annotated[float, Field(lt=0), Said("Temperature coefficient of Voc", "%/K", ("V/K", "mV/K"))]
+    gamma_pmp_pct_per_k: Annotated[float, Field(lt=0), Said("Temperature coefficient of Pmp", "%/K", ("W/K",))]
+    length_m: Annotated[Positive, Said("Length", "m", ("mm", "ft"))]
+    width_m: Annotated[Positive, Said("Width", "m", ("mm", "ft"))]
+    max_system_v: Annotated[Positive, Said("Maximum system voltage", "V")] = 1000
+    max_series_fuse_a: Annotated[Positive | None, Said("Maximum series fuse", "A")] = None
+    cells_in_series: Annotated[CellCount | None, Said("Cells in series")] = None
 
     @model_validator(mode="after")
     def _points_agree(self) -> "ModuleSheet":
@@ -60,30 +63,40 @@ class HybridSheet(Frozen):
     included, as data sheets give them. `own_use_kw` is drawn at all times.
     """
 
-    name: str
-    rated_kw: Positive
-    rated_kva: Positive
-    surge_kva: Positive
-    surge_s: Positive
-    pass_through_a: Positive
-    max_dc_kw: Positive
-    max_dc_v: Positive
-    trackers: tuple[Tracker, ...]
-    eta_mppt: Efficiency
-    charge_kw: Positive
-    discharge_kw: Positive
-    eta_dcdc: Efficiency
-    efficiency: Annotated[tuple[tuple[float, float], ...], Field(min_length=1)]
-    own_use_kw: Annotated[float, Field(ge=0)]
-    neutral_switched: bool
-    bond_relay: bool
-    transfer_s: Positive
-    start_order: tuple[Literal["grid", "battery", "array"], ...] = ("battery", "grid", "array")
-    settings_over_link: tuple[str, ...] = ()  # keys of the settings that can be written over the link
-    derate_from_c: float | None = None
-    derate_pct_per_k: Annotated[float, Field(ge=0, le=10)] | None = None
-    derate_from_m: Positive | None = None
-    on_meter_loss: Literal["export stops", "export goes on", "not stated"] = "not stated"
+    name: Annotated[str, Said("Name")]
+    rated_kw: Annotated[Positive, Said("Rated power", "kW", ("W",))]
+    rated_kva: Annotated[Positive, Said("Rated apparent power", "kVA", ("VA",))]
+    surge_kva: Annotated[Positive, Said("Surge apparent power", "kVA", ("VA",))]
+    surge_s: Annotated[Positive, Said("Surge duration", "s")]
+    pass_through_a: Annotated[Positive, Said("Pass-through current", "A")]
+    max_dc_kw: Annotated[Positive, Said("Most array power used", "kW", ("W",))]
+    max_dc_v: Annotated[Positive, Said("Maximum array voltage", "V")]
+    trackers: Annotated[tuple[Tracker, ...], Said("Trackers")]
+    eta_mppt: Annotated[Efficiency, Said("Tracker efficiency", "", ("%",))]
+    charge_kw: Annotated[Positive, Said("Charging power", "kW", ("W",))]
+    discharge_kw: Annotated[Positive, Said("Discharging power", "kW", ("W",))]
+    eta_dcdc: Annotated[Efficiency, Said("Efficiency of the battery converter", "", ("%",))]
+    efficiency: Annotated[
+        tuple[tuple[float, float], ...], Field(min_length=1), Said("Efficiency by share of rated power")
+    ]
+    own_use_kw: Annotated[float, Field(ge=0), Said("Own use", "kW", ("W",))]
+    neutral_switched: Annotated[bool, Said("Transfer opens the neutral")]
+    bond_relay: Annotated[bool, Said("Bond relay")]
+    transfer_s: Annotated[Positive, Said("Transfer time", "s", ("ms",))]
+    start_order: Annotated[tuple[Literal["grid", "battery", "array"], ...], Said("Order of starting")] = (
+        "battery",
+        "grid",
+        "array",
+    )
+    settings_over_link: Annotated[
+        tuple[str, ...], Said("Settings that the link writes")
+    ] = ()  # keys of the settings that can be written over the link
+    derate_from_c: Annotated[float | None, Said("Derated above", "°C", ("°F",))] = None
+    derate_pct_per_k: Annotated[Derating | None, Said("Derating", "%/K")] = None
+    derate_from_m: Annotated[Positive | None, Said("Derated above altitude", "m", ("ft",))] = None
+    on_meter_loss: Annotated[
+        Literal["export stops", "export goes on", "not stated"], Said("When the meter is lost")
+    ] = "not stated"
 
     @model_validator(mode="after")
     def _ratings_agree(self) -> "HybridSheet":
@@ -101,21 +114,23 @@ class HybridSheet(Frozen):
 class BatterySheet(Frozen):
     """A battery module. State of charge is a share of rated capacity at the present state of health."""
 
-    name: str
-    module_kwh: Positive
-    charge_c_per_h: Positive
-    discharge_c_per_h: Positive
-    floor_soc: Share
-    top_soc: Share = 1.0
-    eta_round_trip: Efficiency
-    taper_start_soc: Share = 1.0
-    taper_end_share: Share = 1.0
-    max_modules: Annotated[int, Field(ge=1)]
-    min_modules: Annotated[int, Field(ge=1)] = 1
-    weight_kg: Positive | None = None
-    device_counts_usable: bool = False  # whether the device shows floor to top as 0 to 100 %
-    v_min: Positive | None = None
-    v_nominal: Positive | None = None
+    name: Annotated[str, Said("Name")]
+    module_kwh: Annotated[Positive, Said("Energy of a module", "kWh", ("Wh",))]
+    charge_c_per_h: Annotated[Positive, Said("Charging limit", "1/h")]
+    discharge_c_per_h: Annotated[Positive, Said("Discharging limit", "1/h")]
+    floor_soc: Annotated[Share, Said("Lowest state of charge", "", ("%",))]
+    top_soc: Annotated[Share, Said("Highest state of charge", "", ("%",))] = 1.0
+    eta_round_trip: Annotated[Efficiency, Said("Round-trip efficiency", "", ("%",))]
+    taper_start_soc: Annotated[Share, Said("Charging slows from", "", ("%",))] = 1.0
+    taper_end_share: Annotated[Share, Said("Charging power when full, share", "", ("%",))] = 1.0
+    max_modules: Annotated[int, Field(ge=1), Said("Most modules")]
+    min_modules: Annotated[int, Field(ge=1), Said("Fewest modules")] = 1
+    weight_kg: Annotated[Positive | None, Said("Weight of a module", "kg")] = None
+    device_counts_usable: Annotated[bool, Said("The device shows its usable part as 0 to 100 %")] = (
+        False  # whether the device shows floor to top as 0 to 100 %
+    )
+    v_min: Annotated[Positive | None, Said("Lowest voltage", "V")] = None
+    v_nominal: Annotated[Positive | None, Said("Nominal voltage", "V")] = None
 
     @model_validator(mode="after")
     def _scale_in_order(self) -> "BatterySheet":

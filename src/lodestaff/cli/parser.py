@@ -112,6 +112,7 @@ def _parser() -> _Parser:
     sizes = command("sizes", "the map of battery modules by inverter sizes, a year in each cell")
     sizes.add_argument("--outcome", choices=("self-sufficiency", "bill", "curtailed", "endurance"), default="bill")
     _site_commands(command)
+    _shelf_commands(command)
     pack = command("pack", "design, journal and attachments in one file to send")
     pack.add_argument("file", help="the file to write")
     unpack = command("unpack", "lay a packed job out", job=False)
@@ -148,32 +149,43 @@ def _site_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
             site.add_argument("--seconds", type=_speed, default=None, help="end by itself after so long")
 
 
+def _shelf_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
+    """For equipment and money."""
+    shelf = command("shelf", "the person's own equipment, outside the jobs", job=False)
+    doing = ("list", "show", "fields", "check", "import", "export", "set", "remove", "offers")
+    shelf.add_argument("what", nargs="?", default="list", choices=doing)
+    shelf.add_argument("words", nargs="*", help="kinds, an id, a file, or KIND ID key=value ...")
+    shelf.add_argument("--shelf", metavar="FILE", help="another shelf than the person's own")
+    shelf.add_argument("--row", type=_seed, action="append", default=[], help="of a module table, from 0")
+    known = ("data sheet", "read on site", "measured", "told", "assumed")
+    shelf.add_argument("--known", choices=known, default="data sheet", help="how the values are known")
+    replace = command("replace", "a part of the job replaced by one of the shelf: what changes")
+    replace.add_argument("old", help="the sheet that the job uses")
+    replace.add_argument("new", help="the shelf's id")
+    replace.add_argument("-o", "--output", metavar="FILE", help="write the job so changed")
+    replace.add_argument("--shelf", metavar="FILE", help="another shelf than the person's own")
+    own = command("pack-check", "a rule pack of one's own: whether it is sound; may be laid over a job's", job=False)
+    own.add_argument("file", help="the pack's file")
+    own.add_argument("--job", help="lay it over this job's pack")
+    own.add_argument("-o", "--output", metavar="FILE", help="the job to write (the same)")
+    cost = command("cost", "what the design costs; missing prices are open")
+    cost.add_argument("--prices", metavar="FILE", help="another price book than the person's own")
+
+
+NAMES = (
+    "check checks simulate outage wire report schema pack unpack diff sizes settings procedure plant rehearse shelf "
+    "replace cost pack-check"
+)
+
+
 def command_names() -> frozenset[str]:
     """Subcommands that the command line itself answers."""
-    return frozenset(
-        [
-            "check",
-            "checks",
-            "simulate",
-            "outage",
-            "wire",
-            "report",
-            "schema",
-            "pack",
-            "unpack",
-            "diff",
-            "sizes",
-            "settings",
-            "procedure",
-            "plant",
-            "rehearse",
-        ]
-    )
+    return frozenset(NAMES.split())
 
 
 def run(arguments: Sequence[str]) -> int:
     """Run one subcommand; returns its exit code."""
-    from lodestaff.cli import commands, site_commands
+    from lodestaff.cli import commands, shelf_commands, site_commands
 
     try:
         options = _parser().parse_args(arguments)
@@ -195,6 +207,10 @@ def run(arguments: Sequence[str]) -> int:
         "procedure": site_commands.procedure,
         "plant": site_commands.plant,
         "rehearse": site_commands.rehearse,
+        "shelf": shelf_commands.shelf,
+        "replace": shelf_commands.replace,
+        "cost": shelf_commands.cost,
+        "pack-check": shelf_commands.pack_check,
     }
     try:
         code = answer[options.command](options)

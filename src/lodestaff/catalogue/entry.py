@@ -1,0 +1,106 @@
+"""What is typed from a data sheet, in its own units, as the value that the sheet keeps."""
+
+import json
+import math
+import re
+from typing import Any
+
+from lodestaff.catalogue.said import FieldRow
+from lodestaff.quantities.errors import JobError
+
+NUMBER = re.compile(r"^\s*([+\-−–]?\s*[0-9][0-9 ]*(?:[.,][0-9]+)?(?:[eE][+-]?[0-9]+)?)\s*(.*?)\s*$")
+TRUE, FALSE = ("yes", "true", "1", "y"), ("no", "false", "0", "n")
+# From a unit to another, by factor.
+FACTORS = {("W", "kW"): 1e-3, ("VA", "kVA"): 1e-3, ("Wh", "kWh"): 1e-3, ("kW", "W"): 1e3, ("kVA", "VA"): 1e3,
+           ("mm", "m"): 1e-3, ("ft", "m"): 0.3048, ("in", "mm"): 25.4, ("ms", "s"): 1e-3, ("kcmil", "mm²"): 0.506707,
+           ("%", ""): 1e-2}  # fmt: skip
+# A coefficient in an absolute unit becomes percent of the value it belongs to.
+OF = {"alpha_isc_pct_per_k": "isc_a", "beta_voc_pct_per_k": "voc_v", "gamma_pmp_pct_per_k": "pmp_w"}
+ABSOLUTE = {"A/K": 1.0, "mA/K": 1e-3, "V/K": 1.0, "mV/K": 1e-3, "W/K": 1.0}
+
+
+def awg_mm2(gauge: float) -> float:
+    """Area of an American wire gauge, mm²: (pi/4) (0.127 x 92^((36 - n)/39))². 1/0 is gauge 0, 2/0 is -1.
+
+    Source: ASTM B258 (published).
+    """
+    diameter_mm: float = 0.127 * 92.0 ** ((36 - gauge) / 39)
+    return math.pi / 4 * diameter_mm**2
+
+
+def typed(row: FieldRow, text: str, values: dict[str, Any]) -> Any:
+    """The value of what was typed; None for nothing. Raises JobError with what would be right."""
+    text = text.strip()
+    if not text:
+        return None
+    match row.kind:
+        case "words":
+            return text
+        case "choice":
+            if text not in row.choices:
+                raise JobError(f"{text!r} is none of the choices", row.words, row.bounds)
+            return text
+        case "yes or no":
+            if text.lower() not in (*TRUE, *FALSE):
+                raise JobError(f"{text!r} is neither yes nor no", row.words)
+            return text.lower() in TRUE
+        case "list":
+            try:
+                return json.loads(text)
+            except ValueError as trouble:
+                raise JobError(f"is no list: {trouble}", row.words, "write it as JSON") from trouble
+    return _number(row, text, values)
+
+
+def _number(row: FieldRow, text: str, values: dict[str, Any]) -> float | int:
+    gauge = re.fullmatch(r"(\d+)\s*/\s*0\s*AWG", text, re.IGNORECASE)
+    if gauge and "AWG" in row.also:
+        return round(awg_mm2(1 - int(gauge.group(1))), 3)
+    found = NUMBER.match(text)
+    if not found:
+        raise JobError(f"{text!r} is no number", row.words, _units(row))
+    digits = re.sub(r"\s", "", found.group(1)).replace("−", "-").replace("–", "-").replace(",", ".")
+    value, unit = float(digits), found.group(2)
+    if unit and unit != row.unit:
+        value = _converted(row, value, unit, values)
+    if not math.isfinite(value):
+        raise JobError(f"{text!r} is no number", row.words, _units(row))
+    if row.kind == "whole number":
+        if value != int(value):
+            raise JobError(f"{value:g} is no whole number", row.words)
+        return int(value)
+    return float(f"{value:.9g}")
+
+
+def _converted(row: FieldRow, value: float, unit: str, values: dict[str, Any]) -> float:
+    unit = unit.replace("/°C", "/K").replace("mm2", "mm²")
+    if unit == row.unit:
+        return value
+    if unit not in row.also:
+        raise JobError(f"is not given in {unit!r}", row.words, _units(row))
+    if unit in ABSOLUTE:
+        base = values.get(OF.get(row.key, ""))
+        if not isinstance(base, int | float) or base <= 0:
+            raise JobError(f"{unit} needs the value it belongs to", row.words, f"type {OF.get(row.key)} first")
+        return 100 * value * ABSOLUTE[unit] / base
+    if unit == "AWG":
+        return round(awg_mm2(value), 3)
+    if unit == "°F":
+        return (value - 32) * 5 / 9
+    return value * FACTORS[unit, row.unit]
+
+
+def _units(row: FieldRow) -> str:
+    units = [unit for unit in (row.unit, *row.also) if unit]
+    return f"a number{' in ' + ', '.join(units) if units else ''}"
+
+
+def shown(row: FieldRow, value: Any) -> str:
+    """A value as it is typed."""
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float):
+        return f"{value:.9g}"
+    return json.dumps(value, ensure_ascii=False) if row.kind == "list" else str(value)

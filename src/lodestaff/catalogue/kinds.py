@@ -1,0 +1,76 @@
+"""Every kind of equipment, each with the one declaration that feeds form, validation, command line and import."""
+
+from dataclasses import dataclass
+
+from pydantic import ValidationError
+
+from lodestaff.catalogue import parts
+from lodestaff.catalogue.frozen import Frozen
+from lodestaff.catalogue.said import FieldRow, rows_of
+from lodestaff.catalogue.sheets import BatterySheet, HybridSheet, ModuleSheet
+from lodestaff.quantities.errors import JobError
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A kind: its id, its words, and the sheet that declares its fields."""
+
+    id: str
+    words: str
+    sheet: type[Frozen]
+    in_jobs: str = ""  # where a job keeps such sheets; '' for kinds that no job uses yet
+
+    @property
+    def rows(self) -> tuple[FieldRow, ...]:
+        return rows_of(self.sheet)
+
+    def row(self, key: str) -> FieldRow:
+        """The row of a field. Raises JobError where there is none."""
+        for one in self.rows:
+            if one.key == key:
+                return one
+        raise JobError(
+            f"a {self.words} has no field {key!r}", key, f"fields: {', '.join(one.key for one in self.rows)}"
+        )
+
+
+KINDS: tuple[Kind, ...] = (
+    Kind("module", "solar module", ModuleSheet, "modules"),
+    Kind("optimiser", "power optimiser", parts.OptimiserSheet),
+    Kind("microinverter", "microinverter", parts.MicroinverterSheet),
+    Kind("inverter", "string inverter", parts.InverterSheet),
+    Kind("hybrid", "hybrid", HybridSheet, "hybrids"),
+    Kind("battery", "battery module", BatterySheet, "batteries"),
+    Kind("gateway", "gateway", parts.GatewaySheet),
+    Kind("transfer", "transfer switch", parts.TransferSheet),
+    Kind("generator", "generator", parts.GeneratorSheet),
+    Kind("meter", "meter", parts.MeterSheet),
+    Kind("charger", "car charger", parts.ChargerSheet),
+    Kind("device", "protective device", parts.DeviceSheet),
+    Kind("cable", "cable", parts.CableSheet),
+    Kind("mounting", "mounting", parts.MountingSheet),
+)
+
+
+def kind_named(name: str) -> Kind:
+    """The kind of an id. Raises JobError where there is none."""
+    for kind in KINDS:
+        if kind.id == name:
+            return kind
+    raise JobError(f"no kind of equipment {name!r}", "shelf", f"kinds: {', '.join(kind.id for kind in KINDS)}")
+
+
+def checked(kind: Kind, values: dict[str, object], where: str) -> Frozen:
+    """A sheet from values. Raises JobError that names every field that is missing or wrong."""
+    missing = [row.words for row in kind.rows if row.required and values.get(row.key) is None]
+    if missing:
+        raise JobError(f"{', '.join(missing)} missing", where, "type them from the data sheet; nothing is guessed")
+    try:
+        return kind.sheet.model_validate(values)
+    except ValidationError as trouble:
+        first = trouble.errors()[0]
+        field = str(first["loc"][0]) if first["loc"] else ""
+        row = next((one for one in kind.rows if one.key == field), None)
+        right = row.bounds if row is not None else ""
+        words = str(first["msg"]).removeprefix("Value error, ")
+        raise JobError(words, f"{where} {row.words if row else field}".strip(), right) from trouble

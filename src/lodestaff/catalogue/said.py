@@ -1,0 +1,98 @@
+"""What is said of a field beside its bounds: the words and unit of a data sheet. One declaration feeds form,
+validation, command line, import and reference."""
+
+import types
+from dataclasses import dataclass
+from functools import cache
+from typing import Any, Literal, Union, get_args, get_origin
+
+import annotated_types
+from pydantic import BaseModel
+
+FieldKind = Literal["number", "whole number", "words", "yes or no", "choice", "list"]
+
+
+@dataclass(frozen=True)
+class Said:
+    """Words and unit of a field; `also` are further units in which sheets give it."""
+
+    words: str
+    unit: str = ""
+    also: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class FieldRow:
+    """One field of a kind, in the order of a data sheet."""
+
+    key: str
+    words: str
+    unit: str
+    also: tuple[str, ...]
+    kind: FieldKind
+    required: bool
+    low: float | None
+    high: float | None
+    low_open: bool
+    choices: tuple[str, ...]
+    default: Any
+
+    @property
+    def bounds(self) -> str:
+        """The bounds in words."""
+        if self.choices:
+            return " | ".join(self.choices)
+        low = "" if self.low is None else f"{'above' if self.low_open else 'from'} {self.low:g}"
+        high = "" if self.high is None else f"to {self.high:g}"
+        return f"{low} {high}".strip()
+
+
+@cache
+def rows_of(model: type[BaseModel]) -> tuple[FieldRow, ...]:
+    """The fields of a sheet as rows, made from its own declaration."""
+    return tuple(_row(name, info) for name, info in model.model_fields.items())
+
+
+def _row(name: str, info: Any) -> FieldRow:
+    said = next((one for one in info.metadata if isinstance(one, Said)), None)
+    base, metadata = _base(info.annotation, list(info.metadata))
+    said = said or next((one for one in metadata if isinstance(one, Said)), Said(name.replace("_", " ")))
+    low = high = None
+    low_open = False
+    for one in metadata:
+        if isinstance(one, annotated_types.Gt):
+            low, low_open = float(one.gt), True  # type: ignore[arg-type]
+        elif isinstance(one, annotated_types.Ge):
+            low = float(one.ge)  # type: ignore[arg-type]
+        elif isinstance(one, annotated_types.Le):
+            high = float(one.le)  # type: ignore[arg-type]
+        elif isinstance(one, annotated_types.Lt):
+            high = float(one.lt)  # type: ignore[arg-type]
+    choices = tuple(str(one) for one in get_args(base)) if get_origin(base) is Literal else ()
+    kinds: dict[Any, FieldKind] = {float: "number", int: "whole number", str: "words", bool: "yes or no"}
+    kind: FieldKind = "choice" if choices else kinds.get(base, "list")
+    default = None if info.is_required() else info.get_default(call_default_factory=True)
+    return FieldRow(
+        name, said.words, said.unit, said.also, kind, info.is_required(), low, high, low_open, choices, default
+    )
+
+
+def _base(annotation: Any, metadata: list[Any]) -> tuple[Any, list[Any]]:
+    """The type under optional and annotated wrappings, and all that is said on the way."""
+    while True:
+        origin = get_origin(annotation)
+        if hasattr(annotation, "__metadata__"):
+            metadata = [*metadata, *annotation.__metadata__]
+            annotation = annotation.__origin__
+        elif origin in (Union, types.UnionType):
+            inner = [one for one in get_args(annotation) if one is not type(None)]
+            if len(inner) != 1:
+                return annotation, metadata
+            annotation = inner[0]
+        else:
+            break
+    flat: list[Any] = []
+    for one in metadata:
+        found = getattr(one, "metadata", None)
+        flat += list(found) if isinstance(found, list) else [one]
+    return annotation, flat

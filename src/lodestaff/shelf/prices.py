@@ -1,0 +1,159 @@
+"""Price lists by supplier, labour, tax; what a design costs. A missing price leaves the sum open, never zero."""
+
+import json
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Annotated, Literal
+
+from pydantic import Field, ValidationError
+
+from lodestaff.catalogue.frozen import Frozen
+from lodestaff.job import Job
+from lodestaff.quantities.disk import read_whole, write_whole
+from lodestaff.quantities.errors import JobError
+
+Money = Annotated[float, Field(ge=0, le=10_000_000)]
+Hours = Annotated[float, Field(ge=0, le=1000)]
+
+
+class SupplierList(Frozen):
+    """What one supplier asks for, by id of the shelf (or of a cable's size), without tax."""
+
+    supplier: Annotated[str, Field(min_length=1, max_length=60)]
+    date: str = ""
+    prices: dict[str, Money] = {}
+
+
+class PriceBook(Frozen):
+    """Currency, tax and labour, and the lists; the first list that has a price gives it."""
+
+    version: Literal[1] = 1
+    currency: Annotated[str, Field(pattern=r"^[A-Z]{3}$")] = "GBP"
+    tax_pct: Annotated[float, Field(ge=0, le=100)] = 0.0
+    labour_per_hour: Money | None = None
+    labour_hours: dict[str, Hours] = {}
+    lists: tuple[SupplierList, ...] = ()
+
+    def price(self, item: str) -> tuple[float, str] | None:
+        """The price of an item and whose it is; None where no list has one."""
+        for one in self.lists:
+            if item in one.prices:
+                return one.prices[item], one.supplier
+        return None
+
+
+@dataclass(frozen=True)
+class CostLine:
+    """One line: how many of what, at which price (None: open), by whom."""
+
+    item: str
+    words: str
+    count: float
+    unit: str
+    each: float | None
+    supplier: str
+
+    @property
+    def total(self) -> float | None:
+        return None if self.each is None else self.count * self.each
+
+
+@dataclass(frozen=True)
+class Cost:
+    """The lines of a design with sums of what has a price; `open` names what has none."""
+
+    lines: tuple[CostLine, ...]
+    currency: str
+    tax_pct: float
+
+    @property
+    def open(self) -> tuple[str, ...]:
+        return tuple(line.words for line in self.lines if line.total is None)
+
+    @property
+    def net(self) -> float:
+        return sum(line.total or 0.0 for line in self.lines)
+
+    @property
+    def tax(self) -> float:
+        return self.net * self.tax_pct / 100
+
+    @property
+    def gross(self) -> float:
+        return self.net + self.tax
+
+
+def cost(job: Job, book: PriceBook) -> Cost:
+    """What a design costs: units, battery modules, solar modules, cable by the metre, labour by the piece."""
+    lines: list[CostLine] = []
+    hours: list[tuple[str, float]] = []
+
+    def line(item: str, words: str, count: float, unit: str, kind: str) -> None:
+        found = book.price(item)
+        lines.append(CostLine(item, words, count, unit, found[0] if found else None, found[1] if found else ""))
+        hours.append((kind, count))
+
+    for sheet in dict.fromkeys(unit.sheet for unit in job.units):
+        count = sum(unit.sheet == sheet for unit in job.units)
+        line(sheet, job.sheets.hybrids[sheet].name, count, "pieces", "hybrid")
+    for sheet in dict.fromkeys(bank.sheet for bank in job.banks):
+        count = sum(bank.modules for bank in job.banks if bank.sheet == sheet)
+        line(sheet, job.sheets.batteries[sheet].name, count, "pieces", "battery")
+    for module in dict.fromkeys(face.module for face in job.faces):
+        count = sum(len(face.modules) for face in job.faces if face.module == module)
+        if count:
+            line(module, job.sheets.modules[module].name, count, "pieces", "module")
+    runs: dict[tuple[str, float], float] = {}
+    for cable in job.cables:
+        key = (cable.table, cable.size_mm2)
+        runs[key] = runs.get(key, 0.0) + cable.length_m
+    for (table, size), metres in runs.items():
+        item = f"cable-{table.lower().replace(' ', '-')}-{size:g}"
+        line(item, f"Cable {table}, {size:g} mm²", metres, "m", "cable")
+    lines += _labour(book, hours)
+    return Cost(tuple(lines), book.currency, book.tax_pct)
+
+
+def _labour(book: PriceBook, hours: list[tuple[str, float]]) -> list[CostLine]:
+    """Labour by kind of part; open where neither hours nor a rate are known."""
+    lines = []
+    for kind in dict.fromkeys(kind for kind, _ in hours):
+        count = sum(one for name, one in hours if name == kind)
+        each = book.labour_hours.get(kind)
+        if each is None:
+            lines.append(CostLine(f"labour-{kind}", f"Labour, {kind} (hours not given)", count, "", None, ""))
+        else:
+            lines.append(CostLine(f"labour-{kind}", f"Labour, {kind}", count * each, "h", book.labour_per_hour, ""))
+    return lines
+
+
+def prices_path() -> Path:
+    """Where the person's prices lie."""
+    from lodestaff.shelf.model import shelf_path
+
+    return shelf_path().with_name("prices.json")
+
+
+def load_prices(path: Path | None = None) -> PriceBook:
+    """The price book; an empty one where none was made. Raises JobError for a damaged one."""
+    where = path or prices_path()
+    if path is None and not where.exists():
+        return PriceBook()
+    try:
+        return PriceBook.model_validate(json.loads(read_whole(where)))
+    except ValidationError as trouble:
+        first = trouble.errors()[0]
+        place = " ".join(str(part) for part in first["loc"])
+        raise JobError(str(first["msg"]), f"{where.name} {place}".strip(), "mend the prices") from trouble
+    except ValueError as trouble:
+        raise JobError("holds no prices (JSON is expected)", where.name, "mend or remove it") from trouble
+
+
+def save_prices(book: PriceBook, path: Path | None = None) -> None:
+    """Write the price book. Raises JobError where the disk refuses."""
+    where = path or prices_path()
+    try:
+        where.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as trouble:
+        raise JobError("the folder cannot be made", str(where.parent), str(trouble.strerror)) from trouble
+    write_whole(where, (book.model_dump_json(indent=1) + "\n").encode("utf-8"))
