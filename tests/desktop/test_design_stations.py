@@ -262,12 +262,13 @@ def test_comparing_with_a_file(qtbot, window, tmp_path):
     window.store.edit("x", Change("limits/reserve_soc", 0.5))
     window.files.compare_with(path)
     qtbot.waitUntil(
-        lambda: window.comparison is not None and window.pages.currentWidget() is window.comparison, timeout=30_000
+        lambda: window.side.comparison is not None and window.pages.currentWidget() is window.side.comparison,
+        timeout=30_000,
     )
-    names = [window.comparison.table.item(row, 1).text() for row in range(window.comparison.table.rowCount())]
+    names = [window.side.comparison.table.item(row, 1).text() for row in range(window.side.comparison.table.rowCount())]
     assert names[0] == "limits/reserve_soc"
     assert "Bill, a year" in names
-    qtbot.keyClick(window.comparison, Qt.Key.Key_Escape)
+    qtbot.keyClick(window.side.comparison, Qt.Key.Key_Escape)
     assert window.pages.currentWidget() is window.stations["loads"]
     window.files.compare_with(tmp_path / "nowhere.json")
     assert "Not compared." in window.notices.words()[0]

@@ -9,7 +9,7 @@ from lodestaff.job.file import job_text
 from lodestaff.quantities.errors import JobError
 from lodestaff.shelf import Entry, Shelf, load_shelf, save_shelf, shelf_path, starter
 from lodestaff.shelf.model import parse_shelf
-from lodestaff.shelf.prices import PriceBook, SupplierList, cost, load_prices, prices_path, save_prices
+from lodestaff.shelf.prices import PriceBook, SupplierList, cost, load_prices, one_more_module, prices_path, save_prices
 from lodestaff.shelf.replace import in_use, offers, replaced, replacing
 
 
@@ -150,6 +150,8 @@ def test_what_has_a_price_is_summed_and_the_rest_named(larkmoor):
 def test_one_more_module_costs_its_price_and_its_hours(larkmoor):
     more = edit(larkmoor, Change("banks/battery/modules", 5))
     assert cost(more, BOOK).net - cost(larkmoor, BOOK).net == pytest.approx(1100 + 45)
+    assert one_more_module(larkmoor, "battery", BOOK) == pytest.approx(1145)
+    assert one_more_module(larkmoor, "battery", PriceBook()) is None
 
 
 def test_prices_are_kept_and_damage_is_said(tmp_path):

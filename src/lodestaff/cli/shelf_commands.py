@@ -16,7 +16,7 @@ from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.compare import compare, difference_text
 from lodestaff.shelf import Entry, Shelf, load_shelf, save_shelf
 from lodestaff.shelf.prices import cost as cost_of
-from lodestaff.shelf.prices import load_prices
+from lodestaff.shelf.prices import load_prices, one_more_module
 from lodestaff.shelf.replace import offers, replaced
 
 
@@ -226,11 +226,13 @@ def replace(options: argparse.Namespace) -> int:
 def cost(options: argparse.Namespace) -> int:
     """What a design costs; what has no price is named, never taken as zero."""
     job, _ = open_job(options)
-    found = cost_of(job, load_prices(Path(options.prices) if options.prices else None))
+    book = load_prices(Path(options.prices) if options.prices else None)
+    found = cost_of(job, book)
     if options.json:
         lines = [{**asdict(line), "total": line.total} for line in found.lines]
+        more = {bank.id: one_more_module(job, bank.id, book) for bank in job.banks}
         print_json({"job": job.id, "currency": found.currency, "lines": lines, "net": found.net, "tax": found.tax,
-                    "gross": found.gross, "open": list(found.open)})  # fmt: skip
+                    "gross": found.gross, "open": list(found.open), "one_more_module": more})  # fmt: skip
         return FINE
     for line in found.lines:
         each = "open" if line.each is None else text_of(line.each, found.currency)

@@ -22,6 +22,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("report", "Write the pack (PDF, workbook, diagram)…", "Ctrl+P", "Job"),
     ActionRow("compare", "Compare with another file…", "Ctrl+D", "Job"),
     ActionRow("compare-saved", "Compare with what is saved", "", "Job"),
+    ActionRow("parts", "Equipment and prices…", "Ctrl+E", "Job"),
     ActionRow("quit", "Quit", "Ctrl+Q", "Job", False),
     ActionRow("undo", "Undo", "Ctrl+Z", "Edit"),
     ActionRow("redo", "Redo", "Ctrl+Shift+Z", "Edit"),

@@ -152,7 +152,7 @@ def _compare(app: QApplication, window: Window) -> None:
     window.store.edit("Set the reserve to 50 %", Change("limits/reserve_soc", 0.5))
     settle(app, window)
     window.files.compare_with(samples_folder() / DEMO)
-    _wait(app, lambda: window.comparison is not None and window.pages.currentWidget() is window.comparison)
+    _wait(app, lambda: window.side.comparison is not None and window.pages.currentWidget() is window.side.comparison)
     window.store.undo()
     settle(app, window)
 

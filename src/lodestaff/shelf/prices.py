@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, ValidationError
 
 from lodestaff.catalogue.frozen import Frozen
-from lodestaff.job import Job
+from lodestaff.job import Change, Job, edit
 from lodestaff.quantities.disk import read_whole, write_whole
 from lodestaff.quantities.errors import JobError
 
@@ -112,6 +112,15 @@ def cost(job: Job, book: PriceBook) -> Cost:
         line(item, f"Cable {table}, {size:g} mm²", metres, "m", "cable")
     lines += _labour(book, hours)
     return Cost(tuple(lines), book.currency, book.tax_pct)
+
+
+def one_more_module(job: Job, bank: str, book: PriceBook) -> float | None:
+    """What one more battery module costs without tax, with its labour; None where a price of it is open."""
+    now = next(one for one in job.banks if one.id == bank)
+    more = edit(job, Change(f"banks/{bank}/modules", now.modules + 1))
+    if book.price(now.sheet) is None or book.labour_hours.get("battery") is None or book.labour_per_hour is None:
+        return None
+    return cost(more, book).net - cost(job, book).net
 
 
 def _labour(book: PriceBook, hours: list[tuple[str, float]]) -> list[CostLine]:

@@ -22,6 +22,7 @@ class Comparison(QWidget):
     """Takes the station's place until it is closed. What differs stands on tinted ground."""
 
     closed = Signal()
+    taken = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -34,7 +35,11 @@ class Comparison(QWidget):
         self.title.setObjectName("title")
         back = QPushButton("Back to the station (Esc)")
         back.clicked.connect(self.closed)
+        self.take_button = QPushButton("Take it")
+        self.take_button.setToolTip("Make the change in this job, as one step that can be undone")
+        self.take_button.clicked.connect(self.taken)
         head.addWidget(self.title, 1)
+        head.addWidget(self.take_button)
         head.addWidget(back)
         column.addLayout(head)
         self.table = QTableWidget(0, 5)
@@ -47,8 +52,9 @@ class Comparison(QWidget):
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         column.addWidget(self.table)
 
-    def show_rows(self, rows: tuple[Row, ...], a: str, b: str) -> None:
-        """Show a comparison of the versions named a and b."""
+    def show_rows(self, rows: tuple[Row, ...], a: str, b: str, can_take: bool = False) -> None:
+        """Show a comparison of the versions named a and b; `can_take` where b is offered to the job."""
+        self.take_button.setVisible(can_take)
         self.title.setText(f"{a} against {b}")
         self.table.setHorizontalHeaderLabels(["", "What", a, b, "Difference"])
         self.table.setRowCount(len(rows))

@@ -25,7 +25,6 @@ from lodestaff.quantities.errors import OurError
 
 if TYPE_CHECKING:
     from lodestaff.checks import Remedy
-    from lodestaff.desktop.shell.comparison import Comparison
     from lodestaff.desktop.stations.base import StationView
     from lodestaff.desktop.store import Store
 
@@ -57,7 +56,6 @@ class Window(QMainWindow):
         self.stations: dict[str, StationView] = {}
         self.station = ""
         self.filled = False
-        self.comparison: Comparison | None = None
         self.actions_by_id: dict[str, QAction] = {}
         self._build_frame()
         self.setStyleSheet(sheet(current()))
@@ -99,6 +97,7 @@ class Window(QMainWindow):
         from lodestaff.desktop.shell.files import Files
         from lodestaff.desktop.shell.moment_bar import MomentBar
         from lodestaff.desktop.shell.reckoning import Reckoning
+        from lodestaff.desktop.shell.side_pages import SidePages
         from lodestaff.desktop.store import Store
 
         self.filled = True
@@ -108,6 +107,8 @@ class Window(QMainWindow):
         self.middle.addWidget(self.reckoning)
         self.reckoning.hide()
         self.files = Files(self, self.store, self.notices, self.settings_at_start)
+        self.side = SidePages(self, self.store, self.pages, self.notices)
+        self.side.closed.connect(lambda: self.go(self.station))
         self._make_actions()
         self._connect()
         self.restyle()
@@ -123,6 +124,7 @@ class Window(QMainWindow):
             "report": self.files.report,
             "compare": self.files.browse_other,
             "compare-saved": self.files.compare_saved,
+            "parts": self.side.open_parts,
             "quit": self.close,
             "undo": self.store.undo,
             "redo": self.store.redo,
@@ -177,7 +179,6 @@ class Window(QMainWindow):
         store.settled.connect(self.notices.settle)
         store.unexpected.connect(self.our_fault)
         store.busy_changed.connect(self._busy)
-        store.worker.done.connect(self._compared)
         self.staff.chosen.connect(self.go)
         self.reckoning.remedy_chosen.connect(self._apply)
         self.welcome.demo.connect(self.files.open_demo)
@@ -195,6 +196,7 @@ class Window(QMainWindow):
             return
         for station in self.stations.values():
             station.close_station()
+        self.side.close()
         self.store.close()
         super().closeEvent(event)
 
@@ -303,23 +305,6 @@ class Window(QMainWindow):
             return ""
         permission = job.site.permission.state
         return f"{job.pack.title} · {job.site.place} · permission {permission} · Ctrl+K finds a command"
-
-    def _compared(self, name: str, result: object, error: object) -> None:
-        """A comparison is there: show it in the station's place."""
-        if name != "compare":
-            return
-        if not isinstance(result, tuple):
-            self.notices.show_notice("compare", f"Not compared. {error}")
-            return
-        from lodestaff.desktop.shell.comparison import Comparison
-
-        file, rows = result
-        if self.comparison is None:
-            self.comparison = Comparison()
-            self.comparison.closed.connect(lambda: self.go(self.station))
-            self.pages.addWidget(self.comparison)
-        self.comparison.show_rows(rows, file, "this job")
-        self.pages.setCurrentWidget(self.comparison)
 
     def _apply(self, remedy: Remedy) -> None:
         self.store.edit(remedy.name, *remedy.changes)

@@ -1,0 +1,310 @@
+"""The page of equipment and prices: a kind, its plank, the data sheet of the case in hand."""
+
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
+
+from lodestaff.catalogue.kinds import KINDS, kind_named
+from lodestaff.desktop.parts.plank import STRENGTH, Case, Plank
+from lodestaff.desktop.parts.sheet_form import SheetForm
+from lodestaff.desktop.store import Store
+from lodestaff.desktop.worker import Worker
+from lodestaff.quantities import text_of
+from lodestaff.quantities.disk import write_whole
+from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning.fits import Fit, fit
+from lodestaff.shelf import Entry, Shelf, load_shelf, save_shelf
+from lodestaff.shelf.prices import PriceBook, SupplierList, cost, load_prices, one_more_module, save_prices
+from lodestaff.shelf.replace import in_use, offers
+
+FORMS = "Sheets (*.json *.csv *.xlsx)"
+OWN_LIST = "own list"
+
+
+class PartsPage(QWidget):
+    """Takes the station's place until it is closed. The shelf is kept at once; a job changes only by `Take it`."""
+
+    closed = Signal()
+    try_wanted = Signal(str, object)  # the sheet the job uses, the entry to try in its place
+    complained = Signal(str)
+
+    def __init__(self, store: Store) -> None:
+        super().__init__()
+        self.setObjectName("surface")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.store = store
+        self.shelf, self.book = Shelf(), PriceBook()
+        self.fits: dict[str, Fit] = {}
+        self.fitter = Worker(self)
+        self.fitter.done.connect(self._fitted)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(18, 8, 14, 8)
+        column.addLayout(self._make_head())
+        self.words = QLabel("")
+        self.words.setObjectName("soft")
+        self.words.setWordWrap(True)
+        column.addWidget(self.words)
+        self.plank, self.form = Plank(store), SheetForm()
+        scroller = QScrollArea()
+        scroller.setWidgetResizable(True)
+        scroller.setWidget(self.plank)
+        split = QSplitter(Qt.Orientation.Vertical)
+        split.setChildrenCollapsible(False)
+        split.addWidget(scroller)
+        split.addWidget(self._make_sheet())
+        split.setSizes([300, 330])
+        column.addWidget(split, 1)
+        self.plank.chosen_changed.connect(lambda _: self._show_entry())
+        self.plank.tried.connect(self._try)
+        self.form.changed.connect(self.keep)
+        self.form.complained.connect(self.complained)
+
+    def _make_head(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        title = QLabel("Equipment and prices")
+        title.setObjectName("title")
+        self.kinds = QComboBox()
+        self.kinds.setAccessibleName("Kind of equipment")
+        for kind in sorted(KINDS, key=lambda kind: not kind.in_jobs):
+            self.kinds.addItem(kind.words, kind.id)
+        self.kinds.currentIndexChanged.connect(lambda _: self.refresh())
+        row.addWidget(title, 1)
+        row.addWidget(self.kinds)
+        for words, tip, action in (
+            ("New sheet", "Begin a sheet of this kind, as a copy of the case in hand", self.begin),
+            ("Import…", "From JSON, CSV, XLSX", self._ask_import),
+            ("Export…", "As JSON, CSV (this kind) or XLSX", self._ask_export),
+            ("Back (Esc)", "Back to the station", self.closed.emit),
+        ):
+            button = QPushButton(words)
+            button.setToolTip(tip)
+            button.clicked.connect(lambda _=False, action=action: action())
+            row.addWidget(button)
+        return row
+
+    def _make_sheet(self) -> QWidget:
+        whole = QWidget()
+        column = QVBoxLayout(whole)
+        column.setContentsMargins(0, 0, 0, 0)
+        row = QHBoxLayout()
+        self.remarks = QLabel("")
+        self.remarks.setWordWrap(True)
+        self.price = QLineEdit()
+        self.price.setAccessibleName("Price without tax")
+        self.price.setMaximumWidth(110)
+        self.price.editingFinished.connect(self._price_typed)
+        self.price_words = QLabel("Price")
+        self.try_button = QPushButton("Try in this job")
+        self.try_button.setToolTip("Side by side with the job as it is; nothing changes before you take it (Enter)")
+        self.try_button.clicked.connect(lambda: self._try(self.plank.chosen))
+        row.addWidget(self.remarks, 1)
+        for widget in (self.price_words, self.price, self.try_button):
+            row.addWidget(widget)
+        column.addLayout(row)
+        column.addWidget(self.form)
+        return whole
+
+    # --- showing ------------------------------------------------------------------------------------------
+    def open(self) -> None:
+        """Read shelf and prices from disk and show them; what is damaged is said."""
+        try:
+            self.shelf, self.book = load_shelf(), load_prices()
+        except JobError as trouble:
+            self.complained.emit(f"Not read. {trouble}")
+        self.fits = {}
+        self.refresh()
+        self.plank.setFocus()
+
+    @property
+    def kind(self) -> str:
+        return str(self.kinds.currentData())
+
+    def old(self) -> str:
+        """The sheet of this kind that the job uses; '' where it uses none."""
+        job = self.store.job
+        return next((name for kind, name in in_use(job) if kind == self.kind), "") if job is not None else ""
+
+    def refresh(self) -> None:
+        """Show the kind in hand; what fits is found off the window's thread."""
+        entries = self.shelf.of_kind(self.kind)
+        self.plank.show_cases(tuple(self._case(entry) for entry in entries))
+        self._show_entry()
+        job, old, reckoner = self.store.job, self.old(), self.store.reckoner
+        wanted = [entry for entry in entries if entry.id not in self.fits and not entry.missing]
+        if job is not None and old and wanted:
+            self.fitter.ask("fits", lambda: [fit(reckoner, job, old, entry) for entry in wanted])
+        self.words.setText(self._summary())
+
+    def _summary(self) -> str:
+        job = self.store.job
+        if job is None:
+            return ""
+        total = cost(job, self.book)
+        if len(total.open) == len(total.lines):
+            sums = "No price of this design is known yet."
+        else:
+            sums = f"The design costs {text_of(total.net, total.currency)} without tax, {text_of(total.gross, total.currency)} with."
+            more = one_more_module(job, job.banks[0].id, self.book) if job.banks else None
+            sums += f" One more battery module: {text_of(more, total.currency)}." if more is not None else ""
+        opened = f" Open, not in the sums: {len(total.open)} of {len(total.lines)} lines." if total.open else ""
+        changed = offers(job, self.shelf)
+        offered = "".join(f" {one.id} reads otherwise on the shelf ({', '.join(words for words, *_ in one.fields)}); try it to take it."
+                          for one in changed)  # fmt: skip
+        return sums + opened + offered
+
+    def _case(self, entry: Entry) -> Case:
+        key = STRENGTH.get(entry.kind, "")
+        value = entry.values.get(key)
+        strength = float(value) if isinstance(value, int | float) else 0.0
+        figure = text_of(strength, entry.of.row(key).unit) if key and strength else ""
+        found, price = self.fits.get(entry.id), self.book.price(entry.id)
+        if entry.missing:
+            state, because = "half", f"missing: {', '.join(entry.missing)}"
+        elif entry.id == self.old():
+            state, because = "chosen", ""
+        elif found is None:
+            state, because = "unknown", "…" if self.old() else ""
+        else:
+            state, because = ("fits", "") if found.fits else ("not", "; ".join(found.because))
+        words = f"{text_of(price[0], self.book.currency)} {price[1]}" if price else "no price"
+        return Case(entry.id, entry.name, figure, strength, words, state, because)
+
+    def _fitted(self, _name: str, result: object, error: object) -> None:
+        if isinstance(result, list):
+            self.fits |= {one.entry: one for one in result}
+            self.plank.show_cases(tuple(self._case(entry) for entry in self.shelf.of_kind(self.kind)))
+            self._show_entry()
+        elif error is not None:
+            self.complained.emit(f"What fits could not be found. {error}")
+
+    def _entry(self) -> Entry | None:
+        return next((entry for entry in self.shelf.entries if entry.id == self.plank.chosen), None)
+
+    def _show_entry(self) -> None:
+        entry = self._entry()
+        self.form.show_entry(entry)
+        doubts = [f"{one.weight}: {one.words}" for one in entry.remarks] if entry else []
+        if entry is not None and entry.missing:
+            doubts.append(f"missing: {', '.join(entry.missing)}")
+        found = self.fits.get(entry.id) if entry else None
+        if found is not None and not found.fits:
+            doubts.append(f"does not fit: {'; '.join(found.because)}")
+        self.remarks.setText("; ".join(doubts) or (entry.name if entry else "nothing of this kind is on the shelf"))
+        price = self.book.price(entry.id) if entry else None
+        if not self.price.hasFocus():
+            self.price.setText(f"{price[0]:g}" if price else "")
+        self.price_words.setText(f"Price, {self.book.currency}")
+        self.try_button.setEnabled(entry is not None and bool(self.old()) and not entry.missing)
+
+    # --- doing --------------------------------------------------------------------------------------------
+    def keep(self, entry: Entry) -> bool:
+        """Put an entry on the shelf and the shelf on disk."""
+        made = self.shelf.with_entry(entry)
+        try:
+            save_shelf(made)
+        except JobError as trouble:
+            self.complained.emit(f"Not kept. {trouble}")
+            return False
+        self.shelf = made
+        self.fits.pop(entry.id, None)
+        self.plank.chosen = entry.id
+        self.refresh()
+        return True
+
+    def begin(self) -> None:
+        """A new sheet of this kind: a copy of the case in hand under an id of its own."""
+        base, kind = self._entry(), kind_named(self.kind)
+        ids = {entry.id for entry in self.shelf.entries}
+        number = next(n for n in range(1, len(ids) + 2) if f"{kind.id}-own-{n}" not in ids)
+        values = dict(base.values) if base is not None and base.kind == kind.id else {}
+        values["name"] = f"New {kind.words} {number}"
+        self.keep(Entry(id=f"{kind.id}-own-{number}", kind=kind.id, values=values))
+        self.form.setFocus()
+
+    def _try(self, entry_id: str) -> None:
+        entry = next((one for one in self.shelf.entries if one.id == entry_id), None)
+        if entry is None or not self.old():
+            return
+        if entry.missing:
+            self.complained.emit(f"{entry.name} can't be tried: {', '.join(entry.missing)} missing.")
+            return
+        self.try_wanted.emit(self.old(), entry)
+
+    def _price_typed(self) -> None:
+        entry, text = self._entry(), self.price.text().strip().replace(",", ".")
+        if entry is None or not self.price.isModified():
+            return
+        self.price.setModified(False)
+        own = next((one for one in self.book.lists if one.supplier == OWN_LIST), SupplierList(supplier=OWN_LIST))
+        prices = {name: price for name, price in own.prices.items() if name != entry.id}
+        try:
+            if text:
+                prices[entry.id] = float(text)
+            lists = (
+                SupplierList(supplier=OWN_LIST, prices=prices),
+                *(o for o in self.book.lists if o.supplier != OWN_LIST),
+            )
+            book = PriceBook.model_validate(self.book.model_copy(update={"lists": lists}).model_dump())
+            save_prices(book)
+        except (ValueError, JobError):
+            self.complained.emit(f"Not kept. {self.price.text()!r} is no price; type an amount of 0 or more.")
+            return
+        self.book = book
+        self.refresh()
+
+    def _ask_import(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Import sheets", "", FORMS)
+        if name:
+            self.import_file(Path(name))
+
+    def import_file(self, path: Path) -> None:
+        """Put a file's entries on the shelf; a file that can't be read changes nothing."""
+        from lodestaff.exchange.shelf_tables import read_shelf_file
+
+        try:
+            entries = read_shelf_file(path)
+            made = self.shelf
+            for entry in entries:
+                made = made.with_entry(entry)
+            save_shelf(made)
+        except JobError as trouble:
+            self.complained.emit(f"Not imported. {trouble}")
+            return
+        self.shelf, self.fits = made, {}
+        self.refresh()
+
+    def _ask_export(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Export sheets", f"{self.kind}.csv", FORMS)
+        if name:
+            self.export_file(Path(name))
+
+    def export_file(self, path: Path) -> None:
+        """Write the shelf; a CSV file holds the kind in hand."""
+        from lodestaff.exchange.shelf_tables import shelf_bytes
+
+        try:
+            write_whole(path, shelf_bytes(self.shelf, path, self.kind if path.suffix.lower() == ".csv" else ""))
+        except JobError as trouble:
+            self.complained.emit(f"Not exported. {trouble}")
+
+    def stop(self) -> None:
+        self.fitter.stop()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.closed.emit()
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,105 @@
+"""Pages that take the station's place for a while: a comparison, the shelf. Each is made when it is first needed."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QStackedWidget
+
+from lodestaff.desktop.shell.notices import Notices
+from lodestaff.desktop.store import Store
+
+if TYPE_CHECKING:
+    from lodestaff.desktop.parts.page import PartsPage
+    from lodestaff.desktop.shell.comparison import Comparison
+    from lodestaff.job import Change
+    from lodestaff.shelf import Entry
+
+
+class SidePages(QObject):
+    """Opens, shows and closes them; what a comparison offers is taken here, as one named step."""
+
+    closed = Signal()
+
+    def __init__(self, parent: QObject, store: Store, pages: QStackedWidget, notices: Notices) -> None:
+        super().__init__(parent)
+        self.store, self.pages, self.notices = store, pages, notices
+        self.comparison: Comparison | None = None
+        self.parts: PartsPage | None = None
+        self._offered: tuple[str, tuple[Change, ...]] | None = None
+        store.worker.done.connect(self._compared)
+
+    def open_parts(self) -> None:
+        """The shelf."""
+        if self.store.job is None:
+            return
+        if self.parts is None:
+            from lodestaff.desktop.parts.page import PartsPage
+
+            self.parts = PartsPage(self.store)
+            self.parts.closed.connect(self.closed)
+            self.parts.try_wanted.connect(self._try)
+            self.parts.complained.connect(lambda words: self.notices.show_notice("shelf", words))
+            self.pages.addWidget(self.parts)
+        self.pages.setCurrentWidget(self.parts)
+        self.parts.open()
+
+    def _try(self, old: str, entry: Entry) -> None:
+        """Compare the job with the part replaced, off the window's thread."""
+        from lodestaff.job import edit
+        from lodestaff.quantities.errors import JobError
+        from lodestaff.reckoning.compare import compare
+        from lodestaff.shelf.replace import replacing
+
+        job, reckoner = self.store.job, self.store.reckoner
+        if job is None:
+            return
+        try:
+            changes = replacing(job, old, entry)
+            made = edit(job, *changes)
+        except JobError as trouble:
+            self.notices.show_notice("shelf", f"{entry.name} can't take its place. {trouble}")
+            return
+        self.notices.settle("shelf")
+        offered = (f"Replace {old} by {entry.id}", changes)
+        self.store.worker.ask("compare", lambda: (offered, compare(reckoner, job, reckoner, made)))
+
+    def _compared(self, name: str, result: Any, error: object) -> None:
+        """A comparison is there: show it in the station's place."""
+        if name != "compare":
+            return
+        if not isinstance(result, tuple):
+            self.notices.show_notice("compare", f"Not compared. {error}")
+            return
+        from lodestaff.desktop.shell.comparison import Comparison
+
+        what, rows = result
+        if self.comparison is None:
+            self.comparison = Comparison()
+            self.comparison.closed.connect(self._back)
+            self.comparison.taken.connect(self._take)
+            self.pages.addWidget(self.comparison)
+        self._offered = what if isinstance(what, tuple) else None
+        a, b = ("this job", what[0]) if isinstance(what, tuple) else (what, "this job")
+        self.comparison.show_rows(rows, a, b, self._offered is not None)
+        self.pages.setCurrentWidget(self.comparison)
+
+    def _take(self) -> None:
+        if self._offered is not None:
+            name, changes = self._offered
+            self._offered = None
+            self.store.edit(name, *changes)
+            self.closed.emit()
+
+    def _back(self) -> None:
+        """From an offer back to the shelf, else to the station."""
+        if self._offered is not None:
+            self._offered = None
+            self.open_parts()
+        else:
+            self.closed.emit()
+
+    def close(self) -> None:
+        if self.parts is not None:
+            self.parts.stop()

@@ -1,0 +1,135 @@
+"""Equipment and prices in the window: what fits, typing a sheet, trying it in the job, taking and undoing it."""
+
+import json
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from lodestaff.shelf import load_shelf
+from lodestaff.shelf.prices import load_prices
+
+PATIENCE_MS = 30_000
+
+
+@pytest.fixture
+def parts(qtbot, window):
+    window.actions_by_id["parts"].trigger()
+    page = window.side.parts
+    qtbot.waitUntil(lambda: all(c.state != "unknown" for c in page.plank.cases), timeout=PATIENCE_MS)
+    return page
+
+
+def choose_kind(parts, kind):
+    parts.kinds.setCurrentIndex(parts.kinds.findData(kind))
+
+
+def states(parts):
+    return {case.id: case.state for case in parts.plank.cases}
+
+
+def row_of(parts, words):
+    return next(row for row in range(parts.form.rowCount()) if parts.form.item(row, 0).text() == words)
+
+
+def test_what_fits_and_why_the_rest_does_not(qtbot, parts):
+    choose_kind(parts, "hybrid")
+    qtbot.waitUntil(lambda: "unknown" not in states(parts).values(), timeout=PATIENCE_MS)
+    assert states(parts)["hybrid-6"] == "chosen"
+    assert states(parts)["hybrid-3"] == "not"
+    small = next(case for case in parts.plank.cases if case.id == "hybrid-3")
+    assert "LOAD-SURGE" in small.because
+
+
+def test_a_stronger_case_stands_higher(parts):
+    choose_kind(parts, "hybrid")
+    heights = {case.id: parts.plank.case_rect(i).height() for i, case in enumerate(parts.plank.cases)}
+    assert heights["hybrid-3"] < heights["hybrid-6"] < heights["hybrid-10"]
+
+
+def test_a_sheet_is_typed_and_kept_at_once(window, parts):
+    choose_kind(parts, "module")
+    parts.begin()
+    name = parts.plank.chosen
+    parts.form.item(row_of(parts, "Length"), 1).setText("1800 mm")
+    assert load_shelf().get(name).values["length_m"] == 1.8
+    parts.form.item(row_of(parts, "Operating voltage Vmp"), 1).setText("60")
+    assert "Vmp must lie below Voc" in parts.remarks.text()
+    parts.form.item(row_of(parts, "Length"), 3).setText("measured")
+    assert str(load_shelf().get(name).known_of("length_m")) == "measured"
+    parts.form.item(row_of(parts, "Length"), 1).setText("long")
+    assert any("no number" in words for words in window.notices.words())
+    assert load_shelf().get(name).values["length_m"] == 1.8
+    parts.form.item(row_of(parts, "Width"), 1).setText("")
+    assert states(parts)[name] == "half"
+    assert not parts.try_button.isEnabled()
+
+
+def test_a_part_is_tried_side_by_side_taken_and_undone(qtbot, window, parts):
+    choose_kind(parts, "module")
+    parts.plank.choose("module-410")
+    QTest.keyClick(parts.plank, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: window.pages.currentWidget() is window.side.comparison, timeout=PATIENCE_MS)
+    before = window.store.job
+    assert window.side.comparison.take_button.isVisible()
+    window.side.comparison.closed.emit()
+    assert window.pages.currentWidget() is parts
+    assert window.store.job is before
+    QTest.keyClick(parts.plank, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: window.pages.currentWidget() is window.side.comparison, timeout=PATIENCE_MS)
+    window.side.comparison.take_button.click()
+    assert {face.module for face in window.store.job.faces} == {"module-410"}
+    assert window.store.history.undo_name == "Replace module-440 by module-410"
+    window.store.undo()
+    assert window.store.job == before
+
+
+def test_prices_are_kept_and_summed(window, parts):
+    choose_kind(parts, "hybrid")
+    parts.plank.choose("hybrid-6")
+    parts.price.setFocus()
+    QTest.keyClicks(parts.price, "900,50")
+    QTest.keyClick(parts.price, Qt.Key.Key_Return)
+    assert load_prices().price("hybrid-6") == (900.5, "own list")
+    assert "900" in parts.words.text()
+    parts.price.clear()
+    QTest.keyClicks(parts.price, "-1")
+    QTest.keyClick(parts.price, Qt.Key.Key_Return)
+    assert any("no price" in words for words in window.notices.words())
+    assert load_prices().price("hybrid-6") == (900.5, "own list")
+
+
+def test_files_in_and_out(window, parts, tmp_path):
+    choose_kind(parts, "battery")
+    parts.export_file(tmp_path / "batteries.csv")
+    assert "battery-48" in (tmp_path / "batteries.csv").read_text()
+    text = (tmp_path / "batteries.csv").read_text().replace("battery-48", "battery-own")
+    (tmp_path / "own.csv").write_text(text)
+    parts.import_file(tmp_path / "own.csv")
+    assert load_shelf().get("battery-own").kind == "battery"
+    (tmp_path / "bad.csv").write_text("kind,id\nkite,x\n")
+    parts.import_file(tmp_path / "bad.csv")
+    assert any("row 2" in words for words in window.notices.words())
+    parts.export_file(tmp_path / "x.ods")
+    assert any("Not exported" in words for words in window.notices.words())
+
+
+def test_a_sheet_that_changed_on_the_shelf_is_offered(parts):
+    choose_kind(parts, "module")
+    parts.plank.choose("module-440")
+    parts.form.item(row_of(parts, "Open-circuit voltage Voc"), 1).setText("39.9")
+    assert "module-440 reads otherwise on the shelf" in parts.words.text()
+
+
+def test_a_damaged_shelf_is_said(window, parts):
+    from lodestaff.shelf import shelf_path
+
+    shelf_path().parent.mkdir(parents=True, exist_ok=True)
+    shelf_path().write_text(json.dumps({"version": 9}))
+    parts.open()
+    assert any("Not read" in words for words in window.notices.words())
+
+
+def test_escape_goes_back_to_the_station(window, parts):
+    QTest.keyClick(parts, Qt.Key.Key_Escape)
+    assert window.pages.currentWidget() is window.stations["loads"]
