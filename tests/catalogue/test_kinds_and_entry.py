@@ -65,7 +65,9 @@ def test_typed_as_sheets_give_it(key, text, value):
         ("module", "cells_in_series", "54.5", "whole"),
         ("hybrid", "neutral_switched", "perhaps", "yes nor no"),
         ("hybrid", "on_meter_loss", "explodes", "choices"),
-        ("hybrid", "trackers", "[{", "JSON"),
+        ("hybrid", "trackers", "[{", "no list"),
+        ("hybrid", "trackers", "A 120 V", "like A 120-480 V"),
+        ("hybrid", "efficiency", "0.1; 0.2", "pairs like"),
     ],
 )
 def test_what_is_none_says_what_would_be_right(kind, key, text, word):
@@ -103,6 +105,24 @@ def test_gauges_halve_every_three_numbers_nearly():
 def test_a_value_that_is_shown_can_be_typed_again(value):
     row = MODULE.row("voc_v")
     assert math.isclose(typed(row, shown(row, value), {}), value, rel_tol=1e-8)
+
+
+@pytest.mark.parametrize(
+    ("key", "text", "value"),
+    [
+        ("start_order", "grid, battery, array", ["grid", "battery", "array"]),
+        ("efficiency", "0.1: 0.925; 0,5: 0,965", [[0.1, 0.925], [0.5, 0.965]]),
+        ("trackers", "A 120-480 V, start 150 V, 16 A, Isc 20 A; B 90 to 560, start 100, 13,5, isc 17",
+         [{"name": "A", "v_min": 120.0, "v_max": 480.0, "v_start": 150.0, "imp_max_a": 16.0, "isc_max_a": 20.0},
+          {"name": "B", "v_min": 90.0, "v_max": 560.0, "v_start": 100.0, "imp_max_a": 13.5, "isc_max_a": 17.0}]),
+        ("trackers", "[]", []),
+    ],
+)  # fmt: skip
+def test_lists_are_written_by_hand(key, text, value):
+    row = kind_named("hybrid").row(key)
+    assert typed(row, text, {}) == value
+    if value:
+        assert typed(row, shown(row, value), {}) == value
 
 
 # --- cross-checks ---------------------------------------------------------------------------------------------
@@ -159,3 +179,14 @@ def test_a_sheet_names_all_that_is_missing_and_what_is_wrong():
         checked(MODULE, {**GOOD, "name": "x", "vmp_v": 60.0, "pmp_w": 784.0, "length_m": 1.0, "width_m": 1.0}, "m")
     with pytest.raises(JobError, match="Voc"):
         checked(MODULE, {**GOOD, "name": "x", "voc_v": -1.0, "length_m": 1.0, "width_m": 1.0}, "m")
+
+
+def test_the_reference_page_is_current():
+    from pathlib import Path
+
+    from lodestaff.catalogue.reference import reference_page
+
+    page = Path(__file__).parents[2] / "docs" / "equipment.md"
+    assert page.read_text(encoding="utf-8") == reference_page(), (
+        "run: lodestaff shelf fields --page > docs/equipment.md"
+    )

@@ -133,3 +133,26 @@ def test_a_damaged_shelf_is_said(window, parts):
 def test_escape_goes_back_to_the_station(window, parts):
     QTest.keyClick(parts, Qt.Key.Key_Escape)
     assert window.pages.currentWidget() is window.stations["loads"]
+
+
+def test_note_and_file_are_kept_beside_the_values(parts):
+    choose_kind(parts, "module")
+    name = parts.plank.chosen
+    parts.form.item(row_of(parts, "File of the data sheet"), 1).setText("sheets/module.pdf")
+    parts.form.item(row_of(parts, "Note"), 1).setText("asked for the newer sheet")
+    assert load_shelf().get(name).file == "sheets/module.pdf"
+    assert load_shelf().get(name).note == "asked for the newer sheet"
+
+
+def test_a_pack_of_ones_own_is_laid_over_and_undone(window, tmp_path):
+    own = tmp_path / "own.json"
+    value = {"value": 0.03, "source": "operator's letter", "date": "2026-10-12"}
+    own.write_text(json.dumps({"name": "fellbeck", "over": "uk", "values": {"meter_error_share": value}}))
+    assert window.files.lay_pack(own)
+    assert window.store.job.pack.value("meter_error_share").value == 0.03
+    assert "operator's letter" in str(window.store.job.pack.value("meter_error_share").cite())
+    window.store.undo()
+    assert window.store.job.pack.value("meter_error_share").value == 0.02
+    own.write_text("{")
+    assert not window.files.lay_pack(own)
+    assert any("Not laid over" in words for words in window.notices.words())

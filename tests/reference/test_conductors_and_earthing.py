@@ -1,9 +1,12 @@
 """Drops, sizes, rise, rods, loops and adiabatic sizes, against values computed twice elsewhere."""
 
+from itertools import pairwise
+
 import pytest
 
 from lodestaff.catalogue import load_pack
-from lodestaff.electrical.conductors import ampacity, dc_drop, longest_m, table_drop, voltage_rise
+from lodestaff.catalogue.entry import awg_mm2
+from lodestaff.electrical.conductors import ampacity, dc_drop, longest_m, nec_ampacity, table_drop, voltage_rise
 from lodestaff.electrical.earthing import adiabatic_mm2, fault_loop, rod_ohm, tt_fault
 
 
@@ -145,3 +148,70 @@ def test_the_packs_tables_hang_together():
     for ambient in pack.table("ambient").row_keys():
         assert pack.table("ambient").at(ambient, "70") == pytest.approx(((70 - ambient) / 40) ** 0.5, rel=0.01)
         assert pack.table("ambient").at(ambient, "90") == pytest.approx(((90 - ambient) / 60) ** 0.5, rel=0.01)
+
+
+# --- the North American rule -----------------------------------------------------------------------------------
+def sized(pack, current_a, factor, ambient_c, conductors):
+    """The smallest conductor of the pack whose terminals and adjusted rating do, with its rating and device."""
+    tables, small = pack.table("cables"), dict(pack.table("small_conductors").rows)
+    ambient = pack.table("ambient").above(ambient_c, "90")
+    bundling = pack.table("bundling").above(conductors, "factor")
+    for size in tables.row_keys():
+        found = nec_ampacity(tables.at(size, "Cu A"), tables.at(size, "Cu 90 A"), ambient, bundling, current_a, factor,
+                             pack.table("device_sizes").row_keys(), small.get(size))  # fmt: skip
+        if found.terminal_a >= found.continuous_a and found.adjusted_a >= current_a:
+            return size, found
+    raise AssertionError("no size does")
+
+
+def test_inverter_output_circuit_at_240_v():
+    """Source: NEC 705.28, 310.16, 310.15(B)(1), 240.4(B), chapter 9 table 8 (from memory)."""
+    pack = load_pack("na")
+    current = 11400 / 240
+    size, found = sized(pack, current, 1.25, 43, 3)
+    assert current == pytest.approx(47.50, rel=1e-3)
+    assert found.continuous_a == pytest.approx(59.38, rel=1e-3)
+    assert next(a for a in pack.table("device_sizes").row_keys() if a >= found.continuous_a) == 60
+    assert size == pytest.approx(awg_mm2(6), rel=1e-3)
+    assert found.adjusted_a == pytest.approx(65.25, rel=1e-3)
+    assert found.device_a >= 60
+    drop = table_drop(pack.table("cables").at(size, "Cu mV/A/m"), current, 85 * 0.3048, 240)
+    assert drop.drop_v == pytest.approx(3.965, rel=2e-3)
+    assert drop.drop_pct == pytest.approx(1.652, rel=2e-3)
+
+
+def test_four_source_circuits_in_one_raceway_on_a_hot_roof():
+    """Source: NEC 690.8, 310.15(B)(1), 310.15(C)(1), 240.4(D), chapter 9 table 8 (from memory)."""
+    pack = load_pack("na")
+    current = pack.value("isc_factor").value * 13.88
+    size, found = sized(pack, current, 1.25, 52, 8)
+    assert current == pytest.approx(17.35, rel=1e-3)
+    assert found.continuous_a == pytest.approx(21.69, rel=1e-3)
+    assert size == pytest.approx(awg_mm2(10), rel=1e-3)
+    assert found.adjusted_a == pytest.approx(21.28, rel=1e-3)
+    drop = table_drop(pack.table("cables").at(size, "Cu mV/A/m"), 13.07, 110 * 0.3048, 330.7)
+    assert drop.drop_v == pytest.approx(3.565, rel=2e-3)
+    assert drop.drop_pct == pytest.approx(1.078, rel=2e-3)
+
+
+def test_small_conductors_keep_their_cap():
+    """Source: NEC 240.4(D) (from memory): 12 AWG 20 A, 10 AWG 30 A, whatever the rating."""
+    sizes = (15.0, 20.0, 25.0, 30.0, 35.0, 40.0)
+    assert nec_ampacity(25, 30, 1.0, 1.0, 10, 1.25, sizes, 20.0).device_a == 20
+    assert nec_ampacity(35, 40, 1.0, 1.0, 10, 1.25, sizes, 30.0).device_a == 30
+    assert nec_ampacity(50, 36, 1.0, 1.0, 10, 1.25, sizes, None).device_a == 40
+
+
+@pytest.mark.parametrize("name", ["uk", "anz", "na"])
+def test_tables_hang_together(name):
+    """Ratings grow with size, drops fall; mV/A/m is 2 R of copper at its temperature within 3 % (physics)."""
+    table = load_pack(name).table("cables")
+    for index, column in enumerate(table.columns[1:], start=1):
+        cells = [(row[0], row[index]) for row in table.rows if row[index] is not None]
+        grows = all(a[1] < b[1] for a, b in pairwise(cells))
+        falls = all(a[1] > b[1] for a, b in pairwise(cells))
+        assert falls if "mV" in column else grows
+        if "mV" in column:
+            for size, mv in cells:
+                hot = 90 if "4E4" in column else 75
+                assert mv == pytest.approx(2 * 17.8 * (1 + 0.00393 * (hot - 20)) / size, rel=0.13)

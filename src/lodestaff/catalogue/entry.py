@@ -9,6 +9,19 @@ from lodestaff.catalogue.said import FieldRow
 from lodestaff.quantities.errors import JobError
 
 NUMBER = re.compile(r"^\s*([+\-−–]?\s*[0-9][0-9 ]*(?:[.,][0-9]+)?(?:[eE][+-]?[0-9]+)?)\s*(.*?)\s*$")
+PLAIN = re.compile(r"\d+(?:[.,]\d+)?")
+_N = r"(\d+(?:[.,]\d+)?)"
+TRACKER = re.compile(
+    rf"^(\S+)\s+{_N}\s*(?:-|–|to)\s*{_N}\s*V?\s*,\s*start\s*{_N}\s*V?\s*,\s*{_N}\s*A?\s*,\s*Isc\s*{_N}\s*A?$",
+    re.IGNORECASE,
+)
+TRACKER_KEYS = ("v_min", "v_max", "v_start", "imp_max_a", "isc_max_a")
+LIST_FORMS = {
+    "": "write it as JSON",
+    "words": "write the words with commas between",
+    "pairs": "write pairs like 0.1: 0.925; 0.5: 0.965",
+    "trackers": "write trackers like A 120-480 V, start 150 V, 16 A, Isc 20 A; B 120-480 V, ...",
+}
 TRUE, FALSE = ("yes", "true", "1", "y"), ("no", "false", "0", "n")
 # From a unit to another, by factor.
 FACTORS = {("W", "kW"): 1e-3, ("VA", "kVA"): 1e-3, ("Wh", "kWh"): 1e-3, ("kW", "W"): 1e3, ("kVA", "VA"): 1e3,
@@ -45,11 +58,32 @@ def typed(row: FieldRow, text: str, values: dict[str, Any]) -> Any:
                 raise JobError(f"{text!r} is neither yes nor no", row.words)
             return text.lower() in TRUE
         case "list":
-            try:
-                return json.loads(text)
-            except ValueError as trouble:
-                raise JobError(f"is no list: {trouble}", row.words, "write it as JSON") from trouble
+            return _list(row, text)
     return _number(row, text, values)
+
+
+def _list(row: FieldRow, text: str) -> Any:
+    """A list as it is written by hand (see `shown`), or as JSON."""
+    if text.startswith("["):
+        try:
+            return json.loads(text)
+        except (ValueError, RecursionError) as trouble:
+            raise JobError(f"is no list: {trouble}", row.words, LIST_FORMS[row.items]) from trouble
+    if row.items == "words":
+        return [word.strip() for word in text.split(",") if word.strip()]
+    found: list[Any] = []
+    for part in (one.strip() for one in text.split(";")):
+        if not part:
+            continue
+        numbers = [float(one.replace(",", ".")) for one in PLAIN.findall(part)]
+        if row.items == "pairs" and len(numbers) == 2:
+            found.append(numbers)
+        elif row.items == "trackers" and (made := TRACKER.match(part)):
+            values = (float(one.replace(",", ".")) for one in made.groups()[1:])
+            found.append({"name": made.group(1), **dict(zip(TRACKER_KEYS, values, strict=True))})
+        else:
+            raise JobError(f"{part!r} is not understood", row.words, LIST_FORMS[row.items])
+    return found
 
 
 def _number(row: FieldRow, text: str, values: dict[str, Any]) -> float | int:
@@ -103,4 +137,23 @@ def shown(row: FieldRow, value: Any) -> str:
         return "yes" if value else "no"
     if isinstance(value, float):
         return f"{value:.9g}"
-    return json.dumps(value, ensure_ascii=False) if row.kind == "list" else str(value)
+    return _shown_list(row, value) if row.kind == "list" else str(value)
+
+
+def _shown_list(row: FieldRow, value: Any) -> str:
+    plain = [one.model_dump() if hasattr(one, "model_dump") else one for one in value]
+    try:
+        if row.items == "words":
+            return ", ".join(plain)
+        if row.items == "pairs":
+            return "; ".join(f"{a:g}: {b:g}" for a, b in plain)
+        if row.items == "trackers":
+            return "; ".join(_tracker_words(one) for one in plain)
+    except (TypeError, ValueError, KeyError):
+        pass  # half typed: shown as it is kept
+    return json.dumps(plain, ensure_ascii=False)
+
+
+def _tracker_words(t: dict[str, Any]) -> str:
+    window = f"{t['name']} {t['v_min']:g}-{t['v_max']:g} V, start {t['v_start']:g} V"
+    return f"{window}, {t['imp_max_a']:g} A, Isc {t['isc_max_a']:g} A"

@@ -65,6 +65,8 @@ class Pack(Frozen):
     edition: str
     daylight_saving: str
     paper: Literal["A4", "Letter"] = "A4"
+    conductor_rule: Literal["IEC", "NEC"] = "IEC"  # the inequality between current, device and conductor
+    insulation_of: dict[str, str] = {"4D5 C": "70", "4D1 B": "70", "4E4 C": "90"}  # method -> column of `ambient`
     words: dict[str, str]
     conductor_colours: dict[str, str]
     values: dict[str, PackValue]
@@ -75,6 +77,11 @@ class Pack(Frozen):
         if name not in self.tables:
             raise JobError(f"no table {name!r}", f"pack {self.name}", "add it to the pack's tables with its source")
         return self.tables[name]
+
+    @property
+    def methods(self) -> tuple[str, ...]:
+        """Names of the methods of running a cable that the tables rate."""
+        return (*self.insulation_of, "DC class 5")
 
     def word(self, idea: str) -> str:
         """The trade's word for an idea; an idea without a word is a fault of the pack."""

@@ -36,6 +36,7 @@ class FieldRow:
     low_open: bool
     choices: tuple[str, ...]
     default: Any
+    items: Literal["", "words", "pairs", "trackers"] = ""  # what a list is made of
 
     @property
     def bounds(self) -> str:
@@ -72,9 +73,19 @@ def _row(name: str, info: Any) -> FieldRow:
     kinds: dict[Any, FieldKind] = {float: "number", int: "whole number", str: "words", bool: "yes or no"}
     kind: FieldKind = "choice" if choices else kinds.get(base, "list")
     default = None if info.is_required() else info.get_default(call_default_factory=True)
+    items = _items(base) if kind == "list" else ""
     return FieldRow(
-        name, said.words, said.unit, said.also, kind, info.is_required(), low, high, low_open, choices, default
+        name, said.words, said.unit, said.also, kind, info.is_required(), low, high, low_open, choices, default, items
     )
+
+
+def _items(base: Any) -> Literal["", "words", "pairs", "trackers"]:
+    inner = (get_args(base) or (None,))[0]
+    if inner is str or get_origin(inner) is Literal:
+        return "words"
+    if get_origin(inner) is tuple:
+        return "pairs"
+    return "trackers" if isinstance(inner, type) and inner.__name__ == "Tracker" else ""
 
 
 def _base(annotation: Any, metadata: list[Any]) -> tuple[Any, list[Any]]:

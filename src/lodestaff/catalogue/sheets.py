@@ -80,6 +80,10 @@ class HybridSheet(Frozen):
         tuple[tuple[float, float], ...], Field(min_length=1), Said("Efficiency by share of rated power")
     ]
     own_use_kw: Annotated[float, Field(ge=0), Said("Own use", "kW", ("W",))]
+    phases: Annotated[Literal["1", "2", "3"], Said("Phases")] = "1"
+    residual_current_type: Annotated[
+        Literal["A", "B", "F", "none"] | None, Said("Residual-current device asked for")
+    ] = None
     neutral_switched: Annotated[bool, Said("Transfer opens the neutral")]
     bond_relay: Annotated[bool, Said("Bond relay")]
     transfer_s: Annotated[Positive, Said("Transfer time", "s", ("ms",))]

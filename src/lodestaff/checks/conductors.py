@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from lodestaff.catalogue import Pack
 from lodestaff.checks.finding import Finding, Remedy, Verdict, soft
-from lodestaff.electrical.conductors import Drop, ampacity, dc_drop, longest_m, table_drop, voltage_rise
+from lodestaff.electrical.conductors import Drop, ampacity, dc_drop, longest_m, nec_ampacity, table_drop, voltage_rise
 from lodestaff.job import Cable, Change, Site
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
 
@@ -81,7 +81,9 @@ def wire_amp(run: Run) -> list[Finding]:
         return undecided(run, "WIRE-AMP")
     if cable.table == "DC class 5":
         return []
-    hot = "90" if cable.table == "4E4 C" else "70"
+    if pack.conductor_rule == "NEC":
+        return _nec_amp(run)
+    hot = pack.insulation_of[cable.table]
     ca = pack.table("ambient").above(max(30.0, cable.ambient_c), hot)
     cg = pack.table("grouping").at(cable.grouping, "factor")
     ci = pack.table("insulation").above(cable.insulation_mm, "factor") if cable.insulation_mm else 1.0
@@ -127,6 +129,44 @@ def wire_amp(run: Run) -> list[Finding]:
             (run.id,),
         )
     ]
+
+
+def _nec_amp(run: Run) -> list[Finding]:
+    """The North American inequality: terminals, adjusted rating, next standard device, small conductors."""
+    cable, pack = run.cable, run.pack
+    assert cable is not None
+    tables, factor = pack.table("cables"), pack.value("continuous_load_factor")
+    conductors = max(3, 2 * cable.grouping)
+    small = {row[0]: row[1] for row in pack.table("small_conductors").rows}
+    found = nec_ampacity(
+        tables.at(cable.size_mm2, "Cu A"), tables.at(cable.size_mm2, "Cu 90 A"),
+        pack.table("ambient").above(max(30.0, cable.ambient_c), "90"), pack.table("bundling").above(conductors, "factor"),
+        run.design_a, factor.value, pack.table("device_sizes").row_keys(), small.get(cable.size_mm2),
+    )  # fmt: skip
+    device = cable.device_a if cable.device_a is not None else found.continuous_a
+    rows = (
+        (
+            found.terminal_a - found.continuous_a,
+            found.continuous_a,
+            "the terminals' column is below 1.25 x the current",
+        ),
+        (found.adjusted_a - run.design_a, run.design_a, "the adjusted rating is below the current"),
+        (found.device_a - device, device, "the device is larger than the conductor allows"),
+        (device - found.continuous_a, found.continuous_a, "the device is smaller than 1.25 x the current"),
+    )
+    margin, limit, words = min(rows)
+    figure = Figure(f"{run.name}: rating after adjustment", found.adjusted_a, "A",
+                    "75 °C column >= 1.25 I; 90 °C column x ambient x bundling >= I; device <= next standard size",
+                    (Input("75 °C column", found.terminal_a, "A"), Input("1.25 I", found.continuous_a, "A"),
+                     Input("I", run.design_a, "A"), Input("device", device, "A"),
+                     Input("largest device", found.device_a, "A")), tables.cite())  # fmt: skip
+    text = (f"{run.name}: {text_of(run.design_a, 'A')} behind {text_of(device, 'A')} on {cable.size_mm2:g} mm² "
+            f"that carries {text_of(found.adjusted_a, 'A')}.")  # fmt: skip
+    blocked = margin < -1e-9
+    if blocked:
+        text += f" {words[0].upper()}{words[1:]}."
+    return [Finding("WIRE-AMP", Verdict.BLOCKS if blocked else Verdict.PASSED, text, figure, limit, margin, tables.cite(),
+                    soft(cable=cable.known), (), "A larger conductor, or another device.", (run.id,))]  # fmt: skip
 
 
 def _drop(run: Run) -> Drop:

@@ -269,7 +269,7 @@ def site_space(record: Space) -> list[Finding]:
         ),
         ("surge protection", supply.surge_protection, {"no": Verdict.WARNS}, "Fit it at the origin."),
         (
-            f"an {record.isolator_word} at the origin",
+            f"{record.isolator_word} at the origin",
             supply.isolator,
             {"no": Verdict.WARNS},
             "Ask for one: without it the seal has to be broken.",

@@ -157,6 +157,7 @@ def _shelf_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
     shelf.add_argument("words", nargs="*", help="kinds, an id, a file, or KIND ID key=value ...")
     shelf.add_argument("--shelf", metavar="FILE", help="another shelf than the person's own")
     shelf.add_argument("--row", type=_seed, action="append", default=[], help="of a module table, from 0")
+    shelf.add_argument("--page", action="store_true", help="with `fields`: the whole reference page as Markdown")
     known = ("data sheet", "read on site", "measured", "told", "assumed")
     shelf.add_argument("--known", choices=known, default="data sheet", help="how the values are known")
     replace = command("replace", "a part of the job replaced by one of the shelf: what changes")

@@ -7,6 +7,7 @@ from typing import Any
 
 from lodestaff.catalogue.entry import shown, typed
 from lodestaff.catalogue.kinds import kind_named
+from lodestaff.catalogue.reference import reference_page
 from lodestaff.cli.commands import open_job, print_json
 from lodestaff.cli.parser import BLOCKED, FINE
 from lodestaff.job import Known, load_job, save_job
@@ -84,6 +85,9 @@ def _show(options: argparse.Namespace) -> int:
 
 
 def _fields(options: argparse.Namespace) -> int:
+    if options.page:
+        print(reference_page(), end="")
+        return FINE
     kind = kind_named(_need(options, 1, "a kind")[0])
     if options.json:
         print_json({"kind": kind.id, "words": kind.words, "fields": [asdict(row) for row in kind.rows]})

@@ -18,6 +18,7 @@ from lodestaff.job import Change
 from lodestaff.quantities.errors import OurError
 from lodestaff.register import load_register
 from lodestaff.samples import DEMO, samples_folder
+from lodestaff.shelf.prices import load_prices, save_prices
 
 SIZE = (1280, 800)
 PATIENCE_S = 120.0
@@ -74,6 +75,7 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     shot("storage")
     _compare(app, window)
     shot("comparison")
+    _shelf(app, window, shot)
     window.go("limits")
     window.store.set_moment(month=6, hour=13.0)
     settle(app, window)
@@ -103,6 +105,19 @@ def take(app: QApplication, folder: Path) -> list[Path]:
 
 
 STEPS_DONE = 30
+
+
+def _shelf(app: QApplication, window: Window, shot: Callable[[str], None]) -> None:
+    """Hybrids on the shelf, with what fits this job."""
+    save_prices(load_prices(samples_folder() / "register" / "prices.json"))
+    window.side.open_parts()
+    parts = window.side.parts
+    assert parts is not None
+    parts.kinds.setCurrentIndex(parts.kinds.findData("hybrid"))
+    _wait(app, lambda: all(case.state != "unknown" for case in parts.plank.cases))
+    parts.plank.choose("hybrid-3")
+    shot("equipment")
+    parts.closed.emit()
 
 
 def _site(app: QApplication, window: Window, shot: Callable[[str], None]) -> None:

@@ -52,6 +52,32 @@ def ampacity(table_a: float, ambient: float, grouping: float, insulation: float,
 
 
 @dataclass(frozen=True)
+class NecAmpacity:
+    """A conductor by the North American rule: its rating after adjustment, what its terminals carry, its largest device."""
+
+    adjusted_a: float
+    terminal_a: float
+    continuous_a: float
+    device_a: float
+
+
+def nec_ampacity(
+    column_75_a: float, column_90_a: float, ambient: float, bundling: float, current_a: float, continuous_factor: float,
+    device_sizes_a: tuple[float, ...], small_conductor_a: float | None,
+) -> NecAmpacity:  # fmt: skip
+    """The 75 °C column against 1.25 x I at the terminals; the 90 °C column after adjustment against I.
+
+    The device may be the next standard size above the adjusted rating, but for small conductors never above
+    theirs. Source: NEC 310.16, 310.15(B) and (C), 110.14(C), 240.4(B) and (D) (from memory).
+    """
+    adjusted = column_90_a * ambient * bundling
+    allowed = next((size for size in sorted(device_sizes_a) if size >= adjusted - 1e-9), max(device_sizes_a))
+    if small_conductor_a is not None:
+        allowed = min(allowed, small_conductor_a)
+    return NecAmpacity(adjusted, column_75_a, continuous_factor * current_a, allowed)
+
+
+@dataclass(frozen=True)
 class Rise:
     """Voltage rise at full export: loop resistance, simple and exact rise, terminal voltage, most power at a limit."""
 

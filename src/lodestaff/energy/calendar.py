@@ -65,7 +65,8 @@ def daylight_saving(rule: str, utc_offset_h: float) -> Bools:
 
     Rules are told by the words of the pack: an empty rule means none. European clocks change at
     01:00 UTC on the last Sundays of March and October; North American ones at 02:00 local time on
-    the second Sunday of March and the first of November (common practice, no source).
+    the second Sunday of March and the first of November; southern ones at 02:00 standard time on the
+    first Sundays of October and April (common practice, no source).
     """
     steps = np.arange(STEPS)
     if not rule:
@@ -77,6 +78,9 @@ def daylight_saving(rule: str, utc_offset_h: float) -> Bools:
     elif rule.startswith("second Sunday of March"):
         start, end = _nth_sunday(3, 2), _nth_sunday(11, 1)
         first, after = step_of(3, start.day, 2), step_of(11, end.day, 1)
+    elif rule.startswith("first Sunday of October"):
+        start, end = _nth_sunday(10, 1), _nth_sunday(4, 1)
+        return (steps >= step_of(10, start.day, 2)) | (steps < step_of(4, end.day, 2))
     else:
         raise ValueError(f"unknown daylight-saving rule {rule!r}")
     return (steps >= first) & (steps < after)

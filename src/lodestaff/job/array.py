@@ -72,7 +72,7 @@ class Cable(Frozen):
     id: Identifier
     size_mm2: Positive
     length_m: Positive
-    table: Literal["4D5 C", "4D1 B", "4E4 C", "DC class 5"]
+    table: Annotated[str, Field(max_length=40)]  # a method of the pack, or DC class 5
     ambient_c: Annotated[float, Field(ge=-20, le=60)] = 30
     grouping: Annotated[int, Field(ge=1, le=6)] = 1
     insulation_mm: NotNegative = 0

@@ -206,6 +206,8 @@ class Job(Frozen):
             need(string.unit, units, f"strings {string.id} unit")
             trackers = [tracker.name for tracker in self.sheets.hybrids[units[string.unit].sheet].trackers]
             need(string.tracker, trackers, f"strings {string.id} tracker")
+        for cable in self.cables:
+            need(cable.table, self.pack.methods, f"cables {cable.id} table")
         strings = ["", *(string.id for string in self.strings)]
         for face in self.faces:
             need(face.module, self.sheets.modules, f"faces {face.id} module")

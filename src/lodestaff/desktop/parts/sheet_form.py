@@ -14,6 +14,7 @@ from lodestaff.shelf import Entry
 
 KNOWN = (Known.SHEET, Known.READ, Known.INSTRUMENT, Known.TOLD, Known.ASSUMED)
 COLUMNS = ("Field", "Value", "Unit", "Known", "Bounds")
+BESIDE = (("Note", "note"), ("File of the data sheet", "file"))  # kept beside the values
 
 
 class SheetForm(QTableWidget):
@@ -39,7 +40,7 @@ class SheetForm(QTableWidget):
         self.entry = entry
         self.blockSignals(True)
         rows = entry.of.rows if entry is not None else ()
-        self.setRowCount(len(rows))
+        self.setRowCount(len(rows) + (len(BESIDE) if entry is not None else 0))
         doubtful = {field for one in entry.remarks for field in one.fields} if entry is not None else set()
         for index, row in enumerate(rows):
             assert entry is not None
@@ -47,25 +48,33 @@ class SheetForm(QTableWidget):
             units = ", ".join(unit for unit in (row.unit, *row.also) if unit)
             known = str(entry.known_of(row.key)) if value is not None else ""
             for column, text in enumerate((row.words, shown(row, value), units, known, row.bounds)):
-                item = self.item(index, column)
-                if item is None:
-                    item = QTableWidgetItem()
-                    self.setItem(index, column, item)
-                item.setText(text)
-                base = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
                 editable = column == 1 or (column == 3 and value is not None)
-                item.setFlags(base | Qt.ItemFlag.ItemIsEditable if editable else base)
                 wanted = column == 1 and row.required and value is None
-                item.setBackground(
-                    colour(current().hand_ground) if wanted or row.key in doubtful else colour(current().panel)
-                )
+                self._put(index, column, text, editable, wanted or row.key in doubtful)
+        for index, (words, field) in enumerate(BESIDE if entry is not None else (), start=len(rows)):
+            for column, text in enumerate((words, str(getattr(entry, field)), "", "", "")):
+                self._put(index, column, text, column == 1, False)
         self.blockSignals(False)
+
+    def _put(self, row: int, column: int, text: str, editable: bool, marked: bool) -> None:
+        item = self.item(row, column)
+        if item is None:
+            item = QTableWidgetItem()
+            self.setItem(row, column, item)
+        item.setText(text)
+        base = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+        item.setFlags(base | Qt.ItemFlag.ItemIsEditable if editable else base)
+        item.setBackground(colour(current().hand_ground if marked else current().panel))
 
     def _typed(self, item: QTableWidgetItem) -> None:
         entry = self.entry
         if entry is None:
             return
-        row, text = entry.of.rows[item.row()], item.text().strip()
+        rows, text = entry.of.rows, item.text().strip()
+        if item.row() >= len(rows):
+            self.changed.emit(entry.model_copy(update={BESIDE[item.row() - len(rows)][1]: text[:400]}))
+            return
+        row = rows[item.row()]
         values: dict[str, Any] = dict(entry.values)
         known = dict(entry.known)
         try:

@@ -138,6 +138,32 @@ class Files:
         if name == "pack":
             self.notices.show_notice("pack", str(words) if error is None else f"Not written. {error}")
 
+    def browse_pack(self) -> None:
+        """Choose a pack of one's own to lay over the job's."""
+        name, _ = QFileDialog.getOpenFileName(
+            self.parent, "Lay a pack of your own over the job's", "", "Packs (*.json)"
+        )
+        if name:
+            self.lay_pack(Path(name))
+
+    def lay_pack(self, path: Path) -> bool:
+        """Lay a pack over the job's, as one undoable step; one that is not sound is said and changes nothing."""
+        from lodestaff.catalogue.overlay import laid_over, parse_overlay
+        from lodestaff.job import Change
+        from lodestaff.quantities.disk import read_whole
+
+        job = self.store.job
+        if job is None:
+            return False
+        try:
+            overlay = parse_overlay(read_whole(path), path.name)
+            pack = laid_over(job.pack, overlay, path.name)
+        except JobError as trouble:
+            self.notices.show_notice("own-pack", f"Not laid over. {trouble}")
+            return False
+        self.notices.settle("own-pack")
+        return self.store.edit(f"Lay {overlay.name} over the rule pack", Change("pack", pack.model_dump(mode="json")))
+
     def browse_other(self) -> None:
         """Choose a file to compare the job with."""
         name, _ = QFileDialog.getOpenFileName(self.parent, "Compare with", "", "Jobs (*.json)")

@@ -117,7 +117,7 @@ class CableTable(_Typed):
                 "id": run,
                 "size_mm2": 6.0,
                 "length_m": 10.0,
-                "table": "DC class 5" if dc else "4D5 C",
+                "table": "DC class 5" if dc else job.pack.methods[0],
                 field: value,
             }
             others = [cable.model_dump(mode="json") for cable in job.cables]
