@@ -1,10 +1,10 @@
 """A person's own pack: values, words and tables laid over a shipped one, each with its source and date."""
 
-import json
 from typing import Annotated, Any
 
-from pydantic import Field, ValidationError
+from pydantic import Field
 
+from lodestaff.catalogue.documents import parse_document
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.catalogue.pack import Pack, PackTable, PackValue, load_pack
 from lodestaff.quantities import Provenance
@@ -42,16 +42,7 @@ class Overlay(Frozen):
 
 def parse_overlay(raw: bytes, name: str) -> Overlay:
     """An overlay from its document, held against the pack it is laid over. Raises JobError with place and cure."""
-    try:
-        overlay = Overlay.model_validate(json.loads(raw))
-    except ValidationError as trouble:
-        first = trouble.errors()[0]
-        place = " ".join(str(part) for part in first["loc"])
-        raise JobError(
-            str(first["msg"]), f"{name} {place}".strip(), "each value needs a value, a source and a date"
-        ) from trouble
-    except (ValueError, RecursionError) as trouble:
-        raise JobError("is no pack (JSON is expected)", name, "name a pack's file") from trouble
+    overlay = parse_document(Overlay, raw, name, "pack; each value needs a value, a source and a date")
     laid_over(load_pack(overlay.over), overlay, name)
     return overlay
 

@@ -1,15 +1,13 @@
 """The register's document: one JSON file, replaced whole."""
 
-import json
 from datetime import date
 from pathlib import Path
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, Field, ValidationError
+from pydantic import AfterValidator, Field
 
+from lodestaff.catalogue.documents import load_document, save_document
 from lodestaff.catalogue.frozen import Frozen
-from lodestaff.quantities.disk import read_whole, write_whole
-from lodestaff.quantities.errors import JobError
 
 
 def _iso_date(text: str) -> str:
@@ -75,21 +73,9 @@ def load_register(path: Path | None = None) -> Register:
     where = path or register_path()
     if path is None and not where.exists():
         return Register()
-    try:
-        return Register.model_validate(json.loads(read_whole(where)))
-    except ValidationError as trouble:
-        first = trouble.errors()[0]
-        place = " ".join(str(part) for part in first["loc"])
-        raise JobError(str(first["msg"]), f"{where.name} {place}".strip(), "mend the register") from trouble
-    except ValueError as trouble:
-        raise JobError("is no register (JSON is expected)", where.name, "mend or remove it") from trouble
+    return load_document(Register, where, "register")
 
 
 def save_register(register: Register, path: Path | None = None) -> None:
     """Write the register. Raises JobError where the disk refuses."""
-    where = path or register_path()
-    try:
-        where.parent.mkdir(parents=True, exist_ok=True)
-    except OSError as trouble:
-        raise JobError("the folder cannot be made", str(where.parent), str(trouble.strerror)) from trouble
-    write_whole(where, (register.model_dump_json(indent=1) + "\n").encode("utf-8"))
+    save_document(register.model_dump_json(indent=1) + "\n", path or register_path())

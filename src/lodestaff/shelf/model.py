@@ -6,13 +6,13 @@ from importlib import resources
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationError, model_validator
+from pydantic import Field, model_validator
 
 from lodestaff.catalogue.cross import Remark, remarks
+from lodestaff.catalogue.documents import load_document, parse_document, save_document
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.catalogue.kinds import Kind, checked, kind_named
 from lodestaff.job import Known
-from lodestaff.quantities.disk import read_whole, write_whole
 from lodestaff.quantities.errors import JobError
 
 Id = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9.-]{0,39}$")]
@@ -113,15 +113,7 @@ def shelf_path() -> Path:
 
 def parse_shelf(raw: bytes, name: str) -> Shelf:
     """A shelf from its document. Raises JobError with place and cure."""
-    try:
-        return Shelf.model_validate(json.loads(raw))
-    except ValidationError as trouble:
-        first = trouble.errors()[0]
-        place = " ".join(str(part) for part in first["loc"])
-        words = str(first["msg"]).removeprefix("Value error, ")
-        raise JobError(words, f"{name} {place}".strip(), "mend the shelf's file") from trouble
-    except (ValueError, RecursionError) as trouble:
-        raise JobError("is no shelf (JSON is expected)", name, "name a shelf's file") from trouble
+    return parse_document(Shelf, raw, name, "shelf")
 
 
 @cache
@@ -135,17 +127,12 @@ def load_shelf(path: Path | None = None) -> Shelf:
     where = path or shelf_path()
     if path is None and not where.exists():
         return starter()
-    return parse_shelf(read_whole(where), where.name)
+    return load_document(Shelf, where, "shelf")
 
 
 def save_shelf(shelf: Shelf, path: Path | None = None) -> None:
     """Write the shelf. Raises JobError where the disk refuses."""
-    where = path or shelf_path()
-    try:
-        where.parent.mkdir(parents=True, exist_ok=True)
-    except OSError as trouble:
-        raise JobError("the folder cannot be made", str(where.parent), str(trouble.strerror)) from trouble
-    write_whole(where, shelf_text(shelf).encode("utf-8"))
+    save_document(shelf_text(shelf), path or shelf_path())
 
 
 def shelf_text(shelf: Shelf) -> str:

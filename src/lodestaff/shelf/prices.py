@@ -1,16 +1,14 @@
 """Price lists by supplier, labour, tax; what a design costs. A missing price leaves the sum open, never zero."""
 
-import json
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Annotated, Literal
 
-from pydantic import Field, ValidationError
+from pydantic import Field
 
+from lodestaff.catalogue.documents import load_document, save_document
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.job import Change, Job, edit
-from lodestaff.quantities.disk import read_whole, write_whole
-from lodestaff.quantities.errors import JobError
 
 Money = Annotated[float, Field(ge=0, le=10_000_000)]
 Hours = Annotated[float, Field(ge=0, le=1000)]
@@ -148,21 +146,9 @@ def load_prices(path: Path | None = None) -> PriceBook:
     where = path or prices_path()
     if path is None and not where.exists():
         return PriceBook()
-    try:
-        return PriceBook.model_validate(json.loads(read_whole(where)))
-    except ValidationError as trouble:
-        first = trouble.errors()[0]
-        place = " ".join(str(part) for part in first["loc"])
-        raise JobError(str(first["msg"]), f"{where.name} {place}".strip(), "mend the prices") from trouble
-    except ValueError as trouble:
-        raise JobError("holds no prices (JSON is expected)", where.name, "mend or remove it") from trouble
+    return load_document(PriceBook, where, "price book")
 
 
 def save_prices(book: PriceBook, path: Path | None = None) -> None:
     """Write the price book. Raises JobError where the disk refuses."""
-    where = path or prices_path()
-    try:
-        where.parent.mkdir(parents=True, exist_ok=True)
-    except OSError as trouble:
-        raise JobError("the folder cannot be made", str(where.parent), str(trouble.strerror)) from trouble
-    write_whole(where, (book.model_dump_json(indent=1) + "\n").encode("utf-8"))
+    save_document(book.model_dump_json(indent=1) + "\n", path or prices_path())

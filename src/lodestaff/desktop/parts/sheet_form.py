@@ -2,10 +2,12 @@
 
 from typing import Any
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHeaderView
 
-from lodestaff.catalogue.entry import shown, typed
+from lodestaff.catalogue import entry as data_sheet
+from lodestaff.catalogue.entry import shown
+from lodestaff.desktop.stations.typed_table import TypedTable
 from lodestaff.desktop.theme import current
 from lodestaff.desktop.theme.paint import colour
 from lodestaff.job import Known
@@ -17,23 +19,20 @@ COLUMNS = ("Field", "Value", "Unit", "Known", "Bounds")
 BESIDE = (("Note", "note"), ("File of the data sheet", "file"))  # kept beside the values
 
 
-class SheetForm(QTableWidget):
+class SheetForm(TypedTable):
     """Every change makes a new entry; what can't be a value is said and stays as it was."""
 
     changed = Signal(object)
     complained = Signal(str)
 
     def __init__(self) -> None:
-        super().__init__(0, len(COLUMNS))
-        self.setAccessibleName("Data sheet")
-        self.setHorizontalHeaderLabels(list(COLUMNS))
-        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        super().__init__("Data sheet", list(COLUMNS))
         self.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
-        self.verticalHeader().hide()
-        self.verticalHeader().setDefaultSectionSize(30)
-        self.setTabKeyNavigation(False)
         self.entry: Entry | None = None
-        self.itemChanged.connect(self._typed)
+
+    def refresh(self) -> None:
+        """Show the entry in hand anew."""
+        self.show_entry(self.entry)
 
     def show_entry(self, entry: Entry | None) -> None:
         """Show an entry's fields; missing ones that are needed and doubtful ones are marked."""
@@ -41,6 +40,7 @@ class SheetForm(QTableWidget):
         self.blockSignals(True)
         rows = entry.of.rows if entry is not None else ()
         self.setRowCount(len(rows) + (len(BESIDE) if entry is not None else 0))
+        marked, plain = colour(current().hand_ground), colour(current().panel)
         doubtful = {field for one in entry.remarks for field in one.fields} if entry is not None else set()
         for index, row in enumerate(rows):
             assert entry is not None
@@ -50,46 +50,35 @@ class SheetForm(QTableWidget):
             for column, text in enumerate((row.words, shown(row, value), units, known, row.bounds)):
                 editable = column == 1 or (column == 3 and value is not None)
                 wanted = column == 1 and row.required and value is None
-                self._put(index, column, text, editable, wanted or row.key in doubtful)
+                self.put(index, column, text, editable, marked if wanted or row.key in doubtful else plain)
         for index, (words, field) in enumerate(BESIDE if entry is not None else (), start=len(rows)):
             for column, text in enumerate((words, str(getattr(entry, field)), "", "", "")):
-                self._put(index, column, text, column == 1, False)
+                self.put(index, column, text, column == 1, plain)
         self.blockSignals(False)
 
-    def _put(self, row: int, column: int, text: str, editable: bool, marked: bool) -> None:
-        item = self.item(row, column)
-        if item is None:
-            item = QTableWidgetItem()
-            self.setItem(row, column, item)
-        item.setText(text)
-        base = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
-        item.setFlags(base | Qt.ItemFlag.ItemIsEditable if editable else base)
-        item.setBackground(colour(current().hand_ground if marked else current().panel))
-
-    def _typed(self, item: QTableWidgetItem) -> None:
+    def typed(self, row: int, column: int, text: str) -> None:
         entry = self.entry
         if entry is None:
             return
-        rows, text = entry.of.rows, item.text().strip()
-        if item.row() >= len(rows):
-            self.changed.emit(entry.model_copy(update={BESIDE[item.row() - len(rows)][1]: text[:400]}))
+        rows = entry.of.rows
+        if row >= len(rows):
+            self.changed.emit(entry.model_copy(update={BESIDE[row - len(rows)][1]: text[:400]}))
             return
-        row = rows[item.row()]
+        field = rows[row]
         values: dict[str, Any] = dict(entry.values)
         known = dict(entry.known)
         try:
-            if item.column() == 3:
-                known[row.key] = self._known(text)
+            if column == 3:
+                known[field.key] = self._known(text)
             else:
-                value = typed(row, text, values)
+                value = data_sheet.typed(field, text, values)
                 if value is None:
-                    values.pop(row.key, None)
-                    known.pop(row.key, None)
+                    values.pop(field.key, None)
+                    known.pop(field.key, None)
                 else:
-                    values[row.key] = value
+                    values[field.key] = value
         except JobError as trouble:
             self.complained.emit(f"Not kept. {trouble}")
-            self.show_entry(entry)
             return
         self.changed.emit(entry.model_copy(update={"values": values, "known": known}))
 

@@ -3,9 +3,8 @@
 from typing import Any
 
 from pydantic import ValidationError
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
 
+from lodestaff.desktop.stations.typed_table import TypedTable
 from lodestaff.desktop.store import Store
 from lodestaff.handover.serials import serial_data, serials, wanted_serials
 from lodestaff.register import Register
@@ -17,42 +16,11 @@ FIELDS: dict[str, tuple[tuple[str, str], ...]] = {
 }
 
 
-class _Table(QTableWidget):
-    def __init__(self, name: str, headings: list[str]) -> None:
-        super().__init__(0, len(headings))
-        self.setAccessibleName(name)
-        self.setHorizontalHeaderLabels(headings)
-        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        self.verticalHeader().hide()
-        self.verticalHeader().setDefaultSectionSize(32)
-        self.setTabKeyNavigation(False)
-        self.itemChanged.connect(self._changed)
-
-    def put(self, row: int, column: int, text: str, editable: bool) -> None:
-        item = self.item(row, column)
-        if item is None:
-            item = QTableWidgetItem()
-            self.setItem(row, column, item)
-        item.setText(text)
-        base = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
-        item.setFlags(base | Qt.ItemFlag.ItemIsEditable if editable else base)
-
-    def _changed(self, item: QTableWidgetItem) -> None:
-        self.typed(item.row(), item.column(), item.text().strip())
-        self.refresh()
-
-    def typed(self, row: int, column: int, text: str) -> None:
-        raise NotImplementedError
-
-    def refresh(self) -> None:
-        raise NotImplementedError
-
-
-class SerialTable(_Table):
+class SerialTable(TypedTable):
     """A row per part that wants a serial number; typing one is an entry in the journal."""
 
     def __init__(self, store: Store) -> None:
-        super().__init__("Serial numbers", ["Part", "Place", "Serial number"])
+        super().__init__("Serial numbers", ["Part", "Place", "Serial number"], stretch=True)
         self.store = store
 
     def refresh(self) -> None:
@@ -76,11 +44,11 @@ class SerialTable(_Table):
             self.store.site.record("serial", f"{one.name}: {text or 'none'}", "", serial_data(one.id, text))
 
 
-class RegisterTable(_Table):
+class RegisterTable(TypedTable):
     """One part of the register; the last row begins a new one, an emptied name takes a row away."""
 
     def __init__(self, store: Store, part: str) -> None:
-        super().__init__(part.capitalize(), [words for words, _ in FIELDS[part]])
+        super().__init__(part.capitalize(), [words for words, _ in FIELDS[part]], stretch=True)
         self.store, self.part = store, part
 
     def _rows(self) -> list[dict[str, Any]]:

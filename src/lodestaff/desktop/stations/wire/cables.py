@@ -2,9 +2,7 @@
 
 from typing import Any
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
-
+from lodestaff.desktop.stations.typed_table import TypedTable
 from lodestaff.desktop.store import Store
 from lodestaff.job import Change, Job
 
@@ -25,38 +23,12 @@ COLUMNS: tuple[tuple[str, str, bool], ...] = (
 WORDS = ("table", "curve")
 
 
-class _Typed(QTableWidget):
-    """A table that is filled from the store and writes what is typed."""
+class _Typed(TypedTable):
+    """A table of numbers of the job."""
 
     def __init__(self, store: Store, name: str, headings: list[str]) -> None:
-        super().__init__(0, len(headings))
+        super().__init__(name, headings)
         self.store = store
-        self.setAccessibleName(name)
-        self.setHorizontalHeaderLabels(headings)
-        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        self.verticalHeader().hide()
-        self.verticalHeader().setDefaultSectionSize(32)
-        self.setTabKeyNavigation(False)
-        self.itemChanged.connect(self._changed)
-
-    def put(self, row: int, column: int, text: str, editable: bool) -> None:
-        item = self.item(row, column)
-        if item is None:
-            item = QTableWidgetItem()
-            self.setItem(row, column, item)
-        base = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
-        item.setText(text)
-        item.setFlags(base | Qt.ItemFlag.ItemIsEditable if editable else base)
-
-    def _changed(self, item: QTableWidgetItem) -> None:
-        self.typed(item.row(), item.column(), item.text().strip())
-        self.refresh()
-
-    def typed(self, row: int, column: int, text: str) -> None:
-        raise NotImplementedError
-
-    def refresh(self) -> None:
-        raise NotImplementedError
 
     def number(self, where: str, text: str) -> float | None:
         """What was typed as a number; None, with a notice, where it is none."""

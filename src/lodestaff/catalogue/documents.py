@@ -1,0 +1,40 @@
+"""Small documents of the person's own, outside the jobs: one JSON file each, validated, replaced whole."""
+
+import json
+from pathlib import Path
+from typing import TypeVar
+
+from pydantic import ValidationError
+
+from lodestaff.catalogue.frozen import Frozen
+from lodestaff.quantities.disk import read_whole, write_whole
+from lodestaff.quantities.errors import JobError
+
+Document = TypeVar("Document", bound=Frozen)
+
+
+def parse_document(kind: type[Document], raw: bytes, name: str, what: str) -> Document:
+    """A document from its bytes. Raises JobError with place and cure; `what` says what it should hold."""
+    try:
+        return kind.model_validate(json.loads(raw))
+    except ValidationError as trouble:
+        first = trouble.errors()[0]
+        place = " ".join(str(part) for part in first["loc"])
+        words = str(first["msg"]).removeprefix("Value error, ")
+        raise JobError(words, f"{name} {place}".strip(), f"mend the {what}") from trouble
+    except (ValueError, RecursionError) as trouble:
+        raise JobError(f"is no {what} (JSON is expected)", name, "mend or remove it") from trouble
+
+
+def load_document(kind: type[Document], path: Path, what: str) -> Document:
+    """Read a document. Raises JobError for a missing or damaged one."""
+    return parse_document(kind, read_whole(path), path.name, what)
+
+
+def save_document(text: str, path: Path) -> None:
+    """Write a document's text, making its folder. Raises JobError where the disk refuses."""
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as trouble:
+        raise JobError("the folder cannot be made", str(path.parent), str(trouble.strerror)) from trouble
+    write_whole(path, text.encode("utf-8"))
