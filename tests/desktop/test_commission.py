@@ -185,7 +185,7 @@ def test_the_table_is_the_diagrams_equal(station, saved):
 def test_live_values_with_their_sign_in_words(qtbot, station):
     connect_simulated(qtbot, station)
     station.live.refresh()
-    assert station.live.labels["charge"].text() == "55 %"
+    assert station.live.labels["charge"].text() == "55"
     assert "import" in station.live.heads["meter"].text()
     station.store.site.disconnect_site()
     station.live.refresh()

@@ -74,7 +74,7 @@ class PartsPage(QWidget):
 
     def _make_head(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        title = QLabel("Equipment and prices")
+        title = QLabel("Equipment")
         title.setObjectName("title")
         self.kinds = QComboBox()
         self.kinds.setAccessibleName("Kind of equipment")

@@ -5,11 +5,16 @@ from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPain
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from lodestaff.desktop.actions import STATIONS
-from lodestaff.desktop.theme import current, font
+from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame, mark
 
 WIDTH, TOP, ROW = 148, 64, 72
 BLOCKS = (18, 4, 12, 4, 12)  # widths of the graduation, from top to bottom of a station
+
+
+def wide() -> int:
+    """The staff's width, growing by half of what the text grows."""
+    return round(WIDTH * (1 + 0.5 * max(0.0, text_scale() - 1)))
 
 
 class Staff(QWidget):
@@ -30,10 +35,10 @@ class Staff(QWidget):
         self._focused = 0
 
     def sizeHint(self) -> QSize:
-        return QSize(WIDTH, 600)
+        return QSize(wide(), 600)
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(WIDTH, 300)
+        return QSize(wide(), 300)
 
     def show_station(self, station: str) -> None:
         self.current = station
@@ -77,18 +82,18 @@ class Staff(QWidget):
         painter.drawLine(QPointF(self.width() - 0.5, 0), QPointF(self.width() - 0.5, self.height()))
         painter.setPen(colour(look.ink))
         painter.setFont(font("strong"))
-        painter.drawText(QPointF(16, 28), "LODESTAFF")
+        painter.drawText(QPointF(16, 14 + 12 * text_scale()), "LODESTAFF")
         painter.setFont(font("label"))
         painter.setPen(colour(look.soft))
         metrics = QFontMetricsF(painter.font())
-        title = metrics.elidedText(self.title or "no job open", Qt.TextElideMode.ElideRight, WIDTH - 28)
-        painter.drawText(QPointF(16, 46), title)
+        title = metrics.elidedText(self.title or "no job open", Qt.TextElideMode.ElideRight, wide() - 28)
+        painter.drawText(QPointF(16, min(61, 21 + 23 * text_scale())), title)
         if self.unsaved:
             painter.setPen(QPen(colour(look.warns), 2))
-            painter.drawLine(QPointF(16, 52), QPointF(16 + min(metrics.horizontalAdvance(title), WIDTH - 28), 52))
+            painter.drawLine(QPointF(16, 52), QPointF(16 + min(metrics.horizontalAdvance(title), wide() - 28), 52))
         for index in range(len(STATIONS)):
             self._paint_row(painter, index)
-        rest = QRectF(0, TOP + len(STATIONS) * ROW, WIDTH, self.height())
+        rest = QRectF(0, TOP + len(STATIONS) * ROW, wide(), self.height())
         self._graduation(
             painter, rest.top(), int((self.height() - rest.top()) / ROW * 5) + 5, colour(look.rest), colour(look.rest)
         )
@@ -113,15 +118,17 @@ class Staff(QWidget):
         self._graduation(painter, box.top(), 5, ink, colour(look.ink))
         painter.setPen(colour(look.ink if self.title else look.soft))
         painter.setFont(font("strong" if here else "text"))
-        painter.drawText(QPointF(48, box.top() + 30), row.name)
+        name_y = box.top() + 16 + 13 * text_scale()
+        key_y = name_y + 8 + 11 * text_scale()
+        painter.drawText(QPointF(48, name_y), row.name)
         painter.setFont(font("label"))
         painter.setPen(colour(look.soft))
-        painter.drawText(QPointF(48, box.top() + 48), f"key {row.key}")
+        painter.drawText(QPointF(48, key_y), f"key {row.key}")
         if row.id in self.worst:
             status, count = self.worst[row.id]
-            mark(painter, look, status, QRectF(box.right() - 38, box.top() + 37, 14, 13))
+            mark(painter, look, status, QRectF(box.right() - 44, key_y - 11, 14, 13))
             if count > 1 and status != "passed":
                 painter.setPen(colour(look.ink))
-                painter.drawText(QPointF(box.right() - 20, box.top() + 48), str(count))
+                painter.drawText(QPointF(box.right() - 26, key_y), str(count))
         if self.hasFocus() and index == self._focused:
             focus_frame(painter, look, box.adjusted(2, 2, -6, -2))

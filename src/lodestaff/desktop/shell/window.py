@@ -355,6 +355,7 @@ class Window(QMainWindow):
         """Put the look and the text scale on everything."""
         self.setFont(font("text"))
         self.setStyleSheet(sheet(current()))
+        self.staff.updateGeometry()
         if self.filled:
             self.reckoning.setFixedWidth(min(380, round(280 * max(1.0, text_scale() * 0.85))))
             if self.store.job is None:

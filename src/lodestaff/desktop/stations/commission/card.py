@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QPushButton,
     QScrollArea,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -78,10 +79,12 @@ class StepCard(QWidget):
         self.place.setObjectName("heading")
         self.status = QLabel()
         self.status.setObjectName("strong")
+        for label in (self.place, self.status):  # may be cut; the tooltip says it whole
+            label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         row.addWidget(self.before)
         row.addWidget(self.after)
         row.addWidget(self.place, 1)
-        row.addWidget(self.status)
+        row.addWidget(self.status, 1)
         return row
 
     def _make_words(self) -> QWidget:

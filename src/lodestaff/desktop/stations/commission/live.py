@@ -1,7 +1,7 @@
 """The live values of the site, large, and what the window is connected to."""
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from lodestaff.desktop.store import Store
 from lodestaff.link.client import Value
@@ -27,7 +27,7 @@ class LiveStrip(QWidget):
         row = QHBoxLayout()
         self.address = QLineEdit("127.0.0.1:502")
         self.address.setAccessibleName("Address of the units, host and port")
-        self.address.setMaximumWidth(130)
+        self.address.setMinimumWidth(90)
         self.address.returnPressed.connect(self.connect_typed)
         self.connect_button = QPushButton("Connect")
         self.connect_button.setToolTip("Read the units at this address; a device elsewhere is only read")
@@ -55,6 +55,9 @@ class LiveStrip(QWidget):
             head.setObjectName("soft")
             value.setObjectName("reading")
             value.setAccessibleName(f"{words}, live")
+            value.setMinimumWidth(60)
+            for label in (head, value):
+                label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
             box.addWidget(head)
             box.addWidget(value)
             whole.addLayout(box, 1)
@@ -93,15 +96,15 @@ class LiveStrip(QWidget):
         for name, words in NAMES:
             value, way = _words(name, live.get(name))
             self.labels[name].setText(value)
-            self.heads[name].setText(f"{words}, {way}" if way else words)
+            self.heads[name].setText(f"{words} {way}".strip())
 
 
 def _words(name: str, value: Value | None) -> tuple[str, str]:
-    """A value, and its sign in words."""
+    """A value, and its sign in words with its unit."""
     if value is None or not value.ok or not isinstance(value.value, float):
         return "–", ""
     if name == "charge":
-        return f"{value.value:.0f} %", ""
+        return f"{value.value:.0f}", "%"
     kilowatts = value.value / 1000
-    ways = {"meter": ("import", "export"), "unit": ("gives", "takes")}.get(name, ("", ""))
-    return text_of(abs(kilowatts), "kW"), ways[kilowatts < 0]
+    ways = {"meter": ("import kW", "export kW"), "unit": ("gives kW", "takes kW")}.get(name, ("kW", "kW"))
+    return text_of(abs(kilowatts), "", 2), ways[kilowatts < 0]

@@ -4,7 +4,7 @@ from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QHeaderView, QSplitter, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHeaderView, QScrollArea, QSplitter, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
 from lodestaff.checks import Finding
 from lodestaff.commissioning.reading import Reading as SiteReading
@@ -49,9 +49,13 @@ class CommissionStation(StationView):
         whole.addWidget(self.card)
         whole.addWidget(below)
         whole.setStretchFactor(1, 1)
-        self.card.setMinimumHeight(round(288 * max(1.0, text_scale())))
-        whole.setFocusProxy(self.card.reading)
         self.diagram.least = (300, 170)
+        whole.setObjectName("surface")
+        whole.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        scroller = QScrollArea()  # large text scrolls; nothing is squeezed
+        scroller.setWidgetResizable(True)
+        scroller.setWidget(whole)
+        scroller.setFocusProxy(self.card.reading)
         self.card.recorded.connect(self._record)
         self.card.take_wanted.connect(self.take)
         self.card.write_wanted.connect(self._write)
@@ -60,7 +64,7 @@ class CommissionStation(StationView):
         for part in (self.card, self.live):
             part.complained.connect(lambda words: self.store.trouble.emit("commission", words))
         self.diagram.asked.connect(self._go_to_part)
-        return whole
+        return scroller
 
     def make_table(self) -> QWidget:
         self.steps = QTableWidget(0, len(COLUMNS))
@@ -205,6 +209,7 @@ class CommissionStation(StationView):
         proof, job = self.proof(), self.store.job
         if proof is None or job is None:
             return
+        self.card.setMinimumHeight(round(288 * max(1.0, text_scale())))
         self.card.show_register(self.store.site.register)
         present = self._present(proof)
         if present is not None:
