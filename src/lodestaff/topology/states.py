@@ -3,15 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 from lodestaff.topology.model import ARRAY, BATTERY, GRID, NEUTRAL, Topology, UnitPorts
-
-if TYPE_CHECKING:
-    import networkx as nx
+from lodestaff.topology.nets import Core, Nets
 
 STATES = ("grid", "island", "bypass", "all off")
-Core = tuple[str, str, str]  # part, port, core
+Edge = tuple[Core, Core, bool]  # two cores, and whether a residual-current device stands between them
 
 
 @dataclass(frozen=True)
@@ -71,52 +68,61 @@ def answer(topology: Topology, state: State) -> Answer:
     """What is live from what, which circuits are fed, and the bonds of each live neutral network."""
     positions = {part.id: part.positions[0] for part in topology.switches()}
     positions.update({part: position for part, position in state.hands if part in positions})
-    modes = _unit_modes(topology, state, positions)
+    edges = _edges(topology, positions)
+    modes = _unit_modes(topology, state, positions, Nets((a, b) for a, b, _ in edges))
     for unit in topology.units:
         if unit.bond_relay:
             positions[unit.bond_relay] = "closed" if modes[unit.unit] == "island" else "open"
-    graph = _graph(topology, positions, {unit for unit, mode in modes.items() if mode == "grid"})
-    reach = _reach(topology, state, graph, modes)
+    edges += _transfers(topology, {unit for unit, mode in modes.items() if mode == "grid"})
+    nets = Nets((a, b) for a, b, _ in edges)
+    kinds = _kinds(topology, state, nets, modes)
+    none: frozenset[str] = frozenset()
+
+    def reach(core: Core) -> frozenset[str]:
+        return kinds.get(nets.root(core), none) if core in nets else none
+
     live = {
-        conductor.id: frozenset().union(
-            *(reach.get((*conductor.a, core), frozenset()) for core in conductor.cores if core != NEUTRAL)
-        )
+        conductor.id: none.union(*(reach((*conductor.a, core)) for core in conductor.cores if core != NEUTRAL))
         for conductor in topology.conductors
     }
     by_load = {conductor.b: conductor.id for conductor in topology.conductors}
     fed = {circuit: live[by_load[terminal]] for circuit, terminal in topology.circuits.items()}
-    networks = _networks(topology, positions, graph, reach)
+    networks = _networks(topology, positions, edges, nets, kinds)
     return Answer(state, positions, modes, live, fed, networks)
 
 
-def _graph(topology: Topology, positions: dict[str, str], parallel: set[str]) -> nx.Graph[Core]:
-    """Cores joined by conductors and by contacts that are closed; a unit's transfer is closed in parallel."""
-    import networkx as nx
-
-    graph: nx.Graph[Core] = nx.Graph()
+def _edges(topology: Topology, positions: dict[str, str]) -> list[Edge]:
+    """Cores joined by conductors and by contacts that are closed; a unit's transfer is not among them."""
+    edges: list[Edge] = []
     for conductor in topology.conductors:
-        for core in conductor.cores:
-            graph.add_edge((*conductor.a, core), (*conductor.b, core), rcd=False)
+        edges += [((*conductor.a, core), (*conductor.b, core), False) for core in conductor.cores]
     for part in topology.parts.values():
         for contact in part.contacts:
-            if contact.positions is not None:
-                position = positions.get(part.id, "")
-                if part.kind == "unit":
-                    position = "closed" if part.id in parallel else "open"
-                if position not in contact.positions:
-                    continue
-            for core in contact.cores:
-                graph.add_edge((part.id, contact.a, core), (part.id, contact.b, core), rcd=part.kind == "rcd")
-    return graph
+            if contact.positions is not None and (
+                part.kind == "unit" or positions.get(part.id, "") not in contact.positions
+            ):
+                continue
+            ends = (part.id, contact.a), (part.id, contact.b)
+            edges += [((*ends[0], core), (*ends[1], core), part.kind == "rcd") for core in contact.cores]
+    return edges
 
 
-def _unit_modes(topology: Topology, state: State, positions: dict[str, str]) -> dict[str, str]:
+def _transfers(topology: Topology, parallel: set[str]) -> list[Edge]:
+    """The transfers of units that run with the grid: closed."""
+    edges: list[Edge] = []
+    for name in parallel:
+        for contact in topology.parts[name].contacts:
+            if contact.positions is not None and "closed" in contact.positions:
+                edges += [((name, contact.a, core), (name, contact.b, core), False) for core in contact.cores]
+    return edges
+
+
+def _unit_modes(topology: Topology, state: State, positions: dict[str, str], nets: Nets) -> dict[str, str]:
     """A unit that is on runs with the grid where it sees it, else on its own if its battery is there."""
-    graph = _graph(topology, positions, set())
     modes = {}
     for unit in topology.units:
         sees_grid = state.grid_present and any(
-            source.kind == GRID and _joined(graph, (*source.at, unit.phase), (*unit.grid, unit.phase))
+            source.kind == GRID and nets.joined((*source.at, unit.phase), (*unit.grid, unit.phase))
             for source in topology.sources
         )
         if positions.get(unit.unit) == "off":
@@ -124,50 +130,38 @@ def _unit_modes(topology: Topology, state: State, positions: dict[str, str]) -> 
         elif sees_grid:
             modes[unit.unit] = "grid"
         else:
-            modes[unit.unit] = "island" if _has_battery(topology, graph, unit) else "off"
+            modes[unit.unit] = "island" if _has_battery(topology, nets, unit) else "off"
     return modes
 
 
-def _has_battery(topology: Topology, graph: nx.Graph[Core], unit: UnitPorts) -> bool:
+def _has_battery(topology: Topology, nets: Nets, unit: UnitPorts) -> bool:
     port = unit.battery
     return port is not None and any(
-        source.kind == BATTERY and _joined(graph, (*source.at, "DC+"), (*port, "DC+")) for source in topology.sources
+        source.kind == BATTERY and nets.joined((*source.at, "DC+"), (*port, "DC+")) for source in topology.sources
     )
 
 
-def _joined(graph: nx.Graph[Core], a: Core, b: Core) -> bool:
-    import networkx as nx
-
-    return a in graph and b in graph and nx.has_path(graph, a, b)
-
-
-def _reach(
-    topology: Topology, state: State, graph: nx.Graph[Core], modes: dict[str, str]
-) -> dict[Core, frozenset[str]]:
-    """For each core the kinds of source whose voltage reaches it."""
-    import networkx as nx
-
+def _kinds(topology: Topology, state: State, nets: Nets, modes: dict[str, str]) -> dict[Core, frozenset[str]]:
+    """For each set of joined cores, by its root, the kinds of source whose voltage reaches it."""
     found: dict[Core, set[str]] = {}
 
     def spread(start: Core, kind: str) -> None:
-        if start in graph:
-            for core in nx.node_connected_component(graph, start):
-                found.setdefault(core, set()).add(kind)
+        if start in nets:
+            found.setdefault(nets.root(start), set()).add(kind)
 
     for source in topology.sources:
         present = {GRID: state.grid_present, BATTERY: True, ARRAY: state.daylight}[source.kind]
         if not present:
             continue
-        cores = topology_cores(topology, source.at)
-        for core in cores:
+        for core in topology_cores(topology, source.at):
             spread((*source.at, core), source.kind)
         if source.kind != GRID and modes.get(source.unit) in ("grid", "island"):
             unit = next(unit for unit in topology.units if unit.unit == source.unit)
             ports = [port for port in (unit.battery, *unit.arrays) if port]
-            if any(_joined(graph, (*source.at, "DC+"), (*port, "DC+")) for port in ports):
+            if any(nets.joined((*source.at, "DC+"), (*port, "DC+")) for port in ports):
                 for core in (unit.phase, NEUTRAL):
                     spread((*unit.backup, core), source.kind)
-    return {core: frozenset(kinds) for core, kinds in found.items()}
+    return {root: frozenset(kinds) for root, kinds in found.items()}
 
 
 def topology_cores(topology: Topology, terminal: tuple[str, str]) -> tuple[str, ...]:
@@ -180,27 +174,24 @@ def topology_cores(topology: Topology, terminal: tuple[str, str]) -> tuple[str, 
 
 
 def _networks(
-    topology: Topology, positions: dict[str, str], graph: nx.Graph[Core], reach: dict[Core, frozenset[str]]
+    topology: Topology, positions: dict[str, str], edges: list[Edge], nets: Nets, kinds: dict[Core, frozenset[str]]
 ) -> tuple[Network, ...]:
     """The live neutral networks with their bonds; the supply's own bond counts."""
-    import networkx as nx
-
-    neutrals = graph.subgraph([core for core in graph if core[2] == NEUTRAL])
+    neutrals = [(a, b, rcd) for a, b, rcd in edges if a[2] == NEUTRAL]
     bonds = [bond for bond in topology.bonds if bond.relay is None or positions.get(bond.relay) == "closed"]
-    before_rcd: nx.Graph[Core] = nx.Graph([(a, b) for a, b, data in neutrals.edges(data=True) if not data["rcd"]])
+    before_rcd = Nets((a, b) for a, b, rcd in neutrals if not rcd)
     result = []
-    for component in nx.connected_components(neutrals):
-        sources = frozenset().union(*(reach.get(core, frozenset()) for core in component))
+    for members in Nets((a, b) for a, b, _ in neutrals).sets():
+        inside = set(members)
+        sources = kinds.get(nets.root(members[0]), frozenset())
         if not sources:
             continue
-        inside = [bond for bond in bonds if (*bond.at, NEUTRAL) in component]
-        origins = _source_neutrals(topology, component)
+        here = [bond for bond in bonds if (*bond.at, NEUTRAL) in inside]
+        origins = _source_neutrals(topology, inside)
         behind = [
-            bond.name
-            for bond in inside
-            if not any(_joined(before_rcd, (*bond.at, NEUTRAL), origin) for origin in origins)
+            bond.name for bond in here if not any(before_rcd.joined((*bond.at, NEUTRAL), origin) for origin in origins)
         ]
-        result.append(Network(sources, tuple(bond.name for bond in inside), tuple(behind), len(component)))
+        result.append(Network(sources, tuple(bond.name for bond in here), tuple(behind), len(members)))
     return tuple(sorted(result, key=lambda network: (sorted(network.sources), network.terminals)))
 
 
