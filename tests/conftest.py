@@ -4,6 +4,11 @@ import os
 from pathlib import Path
 
 import pytest
+from hypothesis import HealthCheck, settings
+
+# A slow machine is no fault of a property: no deadline, and the first, cold draw may take its time.
+settings.register_profile("any machine", deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("any machine")
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 

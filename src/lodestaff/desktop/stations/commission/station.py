@@ -25,6 +25,16 @@ from lodestaff.reckoning.readings import Reading
 COLUMNS = ("Step", "Reading", "Passes", "Measured beside it", "Verdict", "By")
 
 
+class _Scroller(QScrollArea):
+    """Page Up and Page Down are the station's: they go through the steps."""
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
+            event.ignore()
+        else:
+            super().keyPressEvent(event)
+
+
 class CommissionStation(StationView):
     """One step at a time. A pass goes on to the next open step; anything else stays."""
 
@@ -52,7 +62,7 @@ class CommissionStation(StationView):
         self.diagram.least = (300, 170)
         whole.setObjectName("surface")
         whole.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        scroller = QScrollArea()  # large text scrolls; nothing is squeezed
+        scroller = _Scroller()  # large text scrolls; nothing is squeezed
         scroller.setWidgetResizable(True)
         scroller.setWidget(whole)
         scroller.setFocusProxy(self.card.reading)
