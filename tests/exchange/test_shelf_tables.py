@@ -92,7 +92,9 @@ def test_an_empty_table_is_an_empty_shelf(tmp_path):
     assert read_shelf_file(put(tmp_path, "b.csv", "kind,id\n")) == ()
 
 
-@settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(
+    max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+)
 @given(st.lists(st.lists(st.text(max_size=12), max_size=6), max_size=5), st.sampled_from([",", ";", "\t"]))
 def test_any_csv_is_read_or_refused_in_words(tmp_path, rows, delimiter):
     text = "\n".join(delimiter.join(row) for row in rows)

@@ -53,7 +53,9 @@ def opened(data):
         return message
 
 
-@settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(
+    max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+)
 @given(st.data())
 def test_one_value_replaced(larkmoor, data):
     document = json.loads(job_text(larkmoor))
@@ -65,7 +67,9 @@ def test_one_value_replaced(larkmoor, data):
         assert parse_job(job_text(found).encode(), "again.json") == found
 
 
-@settings(max_examples=80, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(
+    max_examples=80, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+)
 @given(st.data())
 def test_one_value_taken_out(larkmoor, data):
     document = json.loads(job_text(larkmoor))
@@ -77,7 +81,9 @@ def test_one_value_taken_out(larkmoor, data):
     opened(document)
 
 
-@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(
+    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+)
 @given(st.data())
 def test_a_field_nobody_knows(larkmoor, data):
     """An unknown or misspelt field is refused by its place, never ignored."""
@@ -111,7 +117,9 @@ def test_any_bytes(raw):
         parse_job(raw, "fuzz.json")
 
 
-@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(
+    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+)
 @given(st.data())
 def test_any_cut(larkmoor, data):
     text = job_text(larkmoor)
@@ -121,7 +129,9 @@ def test_any_cut(larkmoor, data):
 
 
 @pytest.mark.parametrize("version", [1, 2])
-@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(
+    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+)
 @given(data=st.data())
 def test_damage_to_older_versions(version, data):
     """The migrations meet damage too."""

@@ -38,7 +38,9 @@ def installations(draw, larkmoor):
     return validated(data)
 
 
-@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(
+    max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+)
 @given(st.data(), st.sampled_from([2.8, 4.4]))
 def test_no_two_parts_overlap_and_everything_is_on_the_sheet(larkmoor, data, text_mm):
     topology = build(data.draw(installations(larkmoor)))
@@ -52,7 +54,9 @@ def test_no_two_parts_overlap_and_everything_is_on_the_sheet(larkmoor, data, tex
         assert 0 <= box.y <= box.y + box.h <= layout.height
 
 
-@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(
+    max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+)
 @given(st.data())
 def test_conductors_are_square_and_every_one_is_drawn(larkmoor, data):
     topology = build(data.draw(installations(larkmoor)))
@@ -64,7 +68,9 @@ def test_conductors_are_square_and_every_one_is_drawn(larkmoor, data):
             assert abs(ax - bx) < 0.06 or abs(ay - by) < 0.06
 
 
-@settings(max_examples=50, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(
+    max_examples=50, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+)
 @given(st.data())
 def test_states_of_any_installation(larkmoor, data):
     """What is fed follows from role and phase; on the island a bond is there only where a unit makes one."""
