@@ -112,9 +112,9 @@ def test_a_value_that_is_shown_can_be_typed_again(value):
     [
         ("start_order", "grid, battery, array", ["grid", "battery", "array"]),
         ("efficiency", "0.1: 0.925; 0,5: 0,965", [[0.1, 0.925], [0.5, 0.965]]),
-        ("trackers", "A 120-480 V, start 150 V, 16 A, Isc 20 A; B 90 to 560, start 100, 13,5, isc 17",
-         [{"name": "A", "v_min": 120.0, "v_max": 480.0, "v_start": 150.0, "imp_max_a": 16.0, "isc_max_a": 20.0},
-          {"name": "B", "v_min": 90.0, "v_max": 560.0, "v_start": 100.0, "imp_max_a": 13.5, "isc_max_a": 17.0}]),
+        ("trackers", "A 120-480 V, start 150 V, 16 A, Isc 20 A; B 90 to 560, start 100, 13,5, isc 17, 2 inputs",
+         [{"name": "A", "v_min": 120.0, "v_max": 480.0, "v_start": 150.0, "imp_max_a": 16.0, "isc_max_a": 20.0, "inputs": 1},
+          {"name": "B", "v_min": 90.0, "v_max": 560.0, "v_start": 100.0, "imp_max_a": 13.5, "isc_max_a": 17.0, "inputs": 2}]),
         ("trackers", "[]", []),
     ],
 )  # fmt: skip

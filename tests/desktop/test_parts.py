@@ -156,3 +156,55 @@ def test_a_pack_of_ones_own_is_laid_over_and_undone(window, tmp_path):
     own.write_text("{")
     assert not window.files.lay_pack(own)
     assert any("Not laid over" in words for words in window.notices.words())
+
+
+def test_rates_are_typed_and_kept(window, parts):
+    parts.rates.item(0, 1).setText("aud")
+    parts.rates.item(1, 1).setText("10")
+    parts.rates.item(2, 1).setText("95,5")
+    parts.rates.item(3, 1).setText("6")
+    kept = load_prices()
+    assert (kept.currency, kept.tax_pct, kept.labour_per_hour, kept.labour_hours) == (
+        "AUD",
+        10.0,
+        95.5,
+        {"hybrid": 6.0},
+    )
+    parts.rates.item(1, 1).setText("much")
+    assert any("Not kept. Tax" in words for words in window.notices.words())
+    assert load_prices().tax_pct == 10.0
+    parts.rates.item(3, 1).setText("")
+    assert load_prices().labour_hours == {}
+
+
+def test_prices_of_several_suppliers(parts):
+    choose_kind(parts, "hybrid")
+    parts.plank.choose("hybrid-6")
+    for supplier, price in (("Fell", "900"), ("Ridge", "850")):
+        parts.supplier.setCurrentText(supplier)
+        parts.price.clear()
+        QTest.keyClicks(parts.price, price)
+        QTest.keyClick(parts.price, Qt.Key.Key_Return)
+    lists = {one.supplier: one.prices for one in load_prices().lists}
+    assert lists == {"Fell": {"hybrid-6": 900.0}, "Ridge": {"hybrid-6": 850.0}}
+
+
+def test_a_module_table_asks_for_rows_in_the_page(window, parts):
+    from pathlib import Path
+
+    import pvlib
+
+    table = next((Path(pvlib.__file__).parent / "data").glob("sam-library-cec-modules-*.csv"))
+    parts.import_file(table)
+    assert parts.table_line.isVisible()
+    parts.table_line.setText("99999999")
+    parts.table_line.returnPressed.emit()
+    assert any("has no row" in words for words in window.notices.words())
+    parts.table_line.setText("100, 5000")
+    parts.table_line.returnPressed.emit()
+    assert {"table-100", "table-5000"} <= {entry.id for entry in load_shelf().entries}
+    assert not parts.table_line.isVisible()
+    parts.import_file(table)
+    parts.table_line.setText("a")
+    parts.table_line.returnPressed.emit()
+    assert any("modules match" in words for words in window.notices.words())

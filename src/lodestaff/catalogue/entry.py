@@ -12,7 +12,8 @@ NUMBER = re.compile(r"^\s*([+\-−–]?\s*[0-9][0-9 ]*(?:[.,][0-9]+)?(?:[eE][+-]
 PLAIN = re.compile(r"\d+(?:[.,]\d+)?")
 _N = r"(\d+(?:[.,]\d+)?)"
 TRACKER = re.compile(
-    rf"^(\S+)\s+{_N}\s*(?:-|–|to)\s*{_N}\s*V?\s*,\s*start\s*{_N}\s*V?\s*,\s*{_N}\s*A?\s*,\s*Isc\s*{_N}\s*A?$",
+    rf"^(\S+)\s+{_N}\s*(?:-|–|to)\s*{_N}\s*V?\s*,\s*start\s*{_N}\s*V?\s*,\s*{_N}\s*A?\s*,\s*Isc\s*{_N}\s*A?"
+    r"(?:\s*,\s*(\d+)\s*inputs?)?$",
     re.IGNORECASE,
 )
 TRACKER_KEYS = ("v_min", "v_max", "v_start", "imp_max_a", "isc_max_a")
@@ -79,8 +80,9 @@ def _list(row: FieldRow, text: str) -> Any:
         if row.items == "pairs" and len(numbers) == 2:
             found.append(numbers)
         elif row.items == "trackers" and (made := TRACKER.match(part)):
-            values = (float(one.replace(",", ".")) for one in made.groups()[1:])
-            found.append({"name": made.group(1), **dict(zip(TRACKER_KEYS, values, strict=True))})
+            name, *values, inputs = made.groups()
+            numbers = [float(one.replace(",", ".")) for one in values]
+            found.append({"name": name, **dict(zip(TRACKER_KEYS, numbers, strict=True)), "inputs": int(inputs or 1)})
         else:
             raise JobError(f"{part!r} is not understood", row.words, LIST_FORMS[row.items])
     return found
@@ -156,4 +158,5 @@ def _shown_list(row: FieldRow, value: Any) -> str:
 
 def _tracker_words(t: dict[str, Any]) -> str:
     window = f"{t['name']} {t['v_min']:g}-{t['v_max']:g} V, start {t['v_start']:g} V"
-    return f"{window}, {t['imp_max_a']:g} A, Isc {t['isc_max_a']:g} A"
+    inputs = f", {t['inputs']} inputs" if t.get("inputs", 1) > 1 else ""
+    return f"{window}, {t['imp_max_a']:g} A, Isc {t['isc_max_a']:g} A{inputs}"

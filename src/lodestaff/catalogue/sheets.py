@@ -54,6 +54,7 @@ class Tracker(Frozen):
     v_start: Positive
     imp_max_a: Positive
     isc_max_a: Positive
+    inputs: Annotated[int, Field(ge=1, le=12)] = 1  # pairs of terminals, joined inside
 
 
 class HybridSheet(Frozen):

@@ -226,6 +226,22 @@ def is_module_table(rows: list[list[str]]) -> bool:
     return len(rows) > 3 and set(TABLE_COLUMNS) <= {cell.strip() for cell in rows[0]}
 
 
+def rows_named(path: Path, wanted: str) -> tuple[tuple[int, str], ...]:
+    """Rows of a module table whose name holds the words wanted, or whose numbers they are. Raises JobError."""
+    table = _csv_rows(_text(read_whole(path), path.name), path.name)
+    if not is_module_table(table):
+        raise JobError("is no table of modules", path.name, "import it without rows")
+    names = [row[0].strip() for row in table[3:]]
+    numbers = [part.strip() for part in wanted.split(",")]
+    if all(part.isdigit() for part in numbers):
+        picked = [int(part) for part in numbers]
+        if beyond := [number for number in picked if number >= len(names)]:
+            raise JobError(f"has no row {beyond[0]}", path.name, f"rows 0 to {len(names) - 1}")
+        return tuple((number, names[number]) for number in picked)
+    words = wanted.lower().split()
+    return tuple((at, name) for at, name in enumerate(names) if all(word in name.lower() for word in words))
+
+
 def module_table(rows: list[list[str]], name: str, picked: Sequence[int]) -> tuple[Entry, ...]:
     """Modules of such a table by row, counted from 0 behind the three head rows. Coefficients become %/K."""
     head = {cell.strip(): index for index, cell in enumerate(rows[0])}

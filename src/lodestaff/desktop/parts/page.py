@@ -13,12 +13,14 @@ from PySide6.QtWidgets import (
     QPushButton,
     QScrollArea,
     QSplitter,
+    QTabWidget,
     QVBoxLayout,
     QWidget,
 )
 
 from lodestaff.catalogue.kinds import KINDS, kind_named
 from lodestaff.desktop.parts.plank import STRENGTH, Case, Plank
+from lodestaff.desktop.parts.rates import RatesTable
 from lodestaff.desktop.parts.sheet_form import SheetForm
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.worker import Worker
@@ -32,6 +34,7 @@ from lodestaff.shelf.replace import in_use, offers
 
 FORMS = "Sheets (*.json *.csv *.xlsx)"
 OWN_LIST = "own list"
+MOST_ROWS = 20  # modules taken from a table at once
 
 
 class PartsPage(QWidget):
@@ -57,7 +60,16 @@ class PartsPage(QWidget):
         self.words.setObjectName("soft")
         self.words.setWordWrap(True)
         column.addWidget(self.words)
+        self._table: Path | None = None
+        self.table_line = QLineEdit()
+        self.table_line.setAccessibleName("Rows of the module table")
+        self.table_line.returnPressed.connect(self._rows_typed)
+        self.table_line.hide()
+        column.addWidget(self.table_line)
         self.plank, self.form = Plank(store), SheetForm()
+        self.rates = RatesTable(lambda: self.book)
+        self.rates.changed.connect(self._keep_book)
+        self.rates.complained.connect(self.complained)
         scroller = QScrollArea()
         scroller.setWidgetResizable(True)
         scroller.setWidget(self.plank)
@@ -111,10 +123,17 @@ class PartsPage(QWidget):
         self.try_button.setToolTip("Side by side with the job as it is; nothing changes before you take it (Enter)")
         self.try_button.clicked.connect(lambda: self._try(self.plank.chosen))
         row.addWidget(self.remarks, 1)
-        for widget in (self.price_words, self.price, self.try_button):
+        self.supplier = QComboBox()
+        self.supplier.setEditable(True)
+        self.supplier.setAccessibleName("Supplier of the price")
+        for widget in (self.price_words, self.price, self.supplier, self.try_button):
             row.addWidget(widget)
         column.addLayout(row)
-        column.addWidget(self.form)
+        tabs = QTabWidget()
+        tabs.setAccessibleName("Data sheet and rates")
+        tabs.addTab(self.form, "Data sheet")
+        tabs.addTab(self.rates, "Currency, tax, labour")
+        column.addWidget(tabs)
         return whole
 
     # --- showing ------------------------------------------------------------------------------------------
@@ -207,6 +226,11 @@ class PartsPage(QWidget):
         if not self.price.hasFocus():
             self.price.setText(f"{price[0]:g}" if price else "")
         self.price_words.setText(f"Price, {self.book.currency}")
+        if not self.supplier.hasFocus():
+            self.supplier.clear()
+            self.supplier.addItems([one.supplier for one in self.book.lists] or [OWN_LIST])
+            self.supplier.setCurrentText(price[1] if price else self.supplier.itemText(0))
+        self.rates.refresh()
         self.try_button.setEnabled(entry is not None and bool(self.old()) and not entry.missing)
 
     # --- doing --------------------------------------------------------------------------------------------
@@ -248,19 +272,27 @@ class PartsPage(QWidget):
         if entry is None or not self.price.isModified():
             return
         self.price.setModified(False)
-        own = next((one for one in self.book.lists if one.supplier == OWN_LIST), SupplierList(supplier=OWN_LIST))
+        name = self.supplier.currentText().strip() or OWN_LIST
+        own = next((one for one in self.book.lists if one.supplier == name), SupplierList(supplier=name))
         prices = {name: price for name, price in own.prices.items() if name != entry.id}
         try:
             if text:
                 prices[entry.id] = float(text)
-            lists = (
-                SupplierList(supplier=OWN_LIST, prices=prices),
-                *(o for o in self.book.lists if o.supplier != OWN_LIST),
-            )
+            lists = (own.model_copy(update={"prices": prices}), *(o for o in self.book.lists if o.supplier != name))
             book = PriceBook.model_validate(self.book.model_copy(update={"lists": lists}).model_dump())
             save_prices(book)
         except (ValueError, JobError):
             self.complained.emit(f"Not kept. {self.price.text()!r} is no price; type an amount of 0 or more.")
+            return
+        self.book = book
+        self.refresh()
+
+    def _keep_book(self, book: PriceBook) -> None:
+        """Keep currency, tax and labour."""
+        try:
+            save_prices(book)
+        except JobError as trouble:
+            self.complained.emit(f"Not kept. {trouble}")
             return
         self.book = book
         self.refresh()
@@ -270,12 +302,47 @@ class PartsPage(QWidget):
         if name:
             self.import_file(Path(name))
 
-    def import_file(self, path: Path) -> None:
+    @staticmethod
+    def _is_table(path: Path) -> bool:
+        from lodestaff.exchange.shelf_tables import TABLE_COLUMNS
+
+        with path.open(encoding="utf-8-sig", errors="replace") as stream:
+            return set(TABLE_COLUMNS) <= {cell.strip() for cell in stream.readline().split(",")}
+
+    def _ask_rows(self, path: Path) -> None:
+        """A module table holds thousands: ask, in the page, for names or row numbers."""
+        self._table = path
+        self.table_line.setPlaceholderText(f"{path.name}: part of a module's name, or row numbers, then Enter")
+        self.table_line.show()
+        self.table_line.setFocus()
+
+    def _rows_typed(self) -> None:
+        from lodestaff.exchange.shelf_tables import rows_named
+
+        path, wanted = self._table, self.table_line.text().strip()
+        if path is None or not wanted:
+            return
+        try:
+            found = rows_named(path, wanted)
+        except JobError as trouble:
+            self.complained.emit(f"Not imported. {trouble}")
+            return
+        if not 0 < len(found) <= MOST_ROWS:
+            shown = ", ".join(f"{number} {name}" for number, name in found[:3])
+            self.complained.emit(f"{len(found)} modules match; name at most {MOST_ROWS} of them. {shown}")
+            return
+        self.import_file(path, tuple(number for number, _ in found))
+
+    def import_file(self, path: Path, rows: tuple[int, ...] = ()) -> None:
         """Put a file's entries on the shelf; a file that can't be read changes nothing."""
         from lodestaff.exchange.shelf_tables import read_shelf_file
 
+        self.table_line.hide()
         try:
-            entries = read_shelf_file(path)
+            if path.suffix.lower() == ".csv" and not rows and self._is_table(path):
+                self._ask_rows(path)
+                return
+            entries = read_shelf_file(path, rows)
             made = self.shelf
             for entry in entries:
                 made = made.with_entry(entry)
