@@ -122,7 +122,9 @@ class PartsPage(QWidget):
         self.try_button = QPushButton("Try in this job")
         self.try_button.setToolTip("Side by side with the job as it is; nothing changes before you take it (Enter)")
         self.try_button.clicked.connect(lambda: self._try(self.plank.chosen))
-        row.addWidget(self.remarks, 1)
+        self.remarks.setAlignment(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft)
+        column.addWidget(self.remarks)
+        row.addStretch(1)
         self.supplier = QComboBox()
         self.supplier.setEditable(True)
         self.supplier.setAccessibleName("Supplier of the price")
@@ -221,7 +223,10 @@ class PartsPage(QWidget):
         found = self.fits.get(entry.id) if entry else None
         if found is not None and not found.fits:
             doubts.append(f"does not fit: {'; '.join(found.because)}")
-        self.remarks.setText("; ".join(doubts) or (entry.name if entry else "nothing of this kind is on the shelf"))
+        words = "; ".join(doubts) or (entry.name if entry else "nothing of this kind is on the shelf")
+        self.remarks.setText(words)
+        self.remarks.setToolTip(words)
+        self.remarks.setMaximumHeight(round(2.4 * self.remarks.fontMetrics().height()))  # the tooltip says it whole
         price = self.book.price(entry.id) if entry else None
         if not self.price.hasFocus():
             self.price.setText(f"{price[0]:g}" if price else "")
