@@ -81,12 +81,16 @@ def test_moving_a_circuit(benchmark, job, reckoner):
     def change():
         reserve = Change("limits/reserve_soc", 0.3 + next(numbers) % 400 / 4000)
         moved = edit(job, Change(f"circuits/{next(names)}/role", next(roles)), reserve)
-        return compute(reckoner, moved, Moment(), False, True)
+        return compute(reckoner, moved, Moment(), False, True, frozenset(["loads"]))
 
     benchmark.pedantic(change, rounds=40, warmup_rounds=3)
     from lodestaff.reckoning import Reckoner
 
-    noted(benchmark, "computing all anew", seconds(lambda: compute(Reckoner(), job, Moment(), False, True), 3))
+    noted(
+        benchmark,
+        "computing all anew",
+        seconds(lambda: compute(Reckoner(), job, Moment(), False, True, frozenset(["loads"])), 3),
+    )
 
 
 def test_many_outages(benchmark, job, reckoner):

@@ -202,3 +202,14 @@ class TestResults:
         )
         expected = reckoner.figures(kept).bill - reckoner.figures(larkmoor).bill
         assert results.promise_cost == pytest.approx(expected)
+
+
+def test_a_try_out_asks_for_the_findings_of_its_station_only(reckoner, larkmoor):
+    """The same findings as the whole, no others."""
+    from lodestaff.reckoning.findings import findings, station_of
+
+    whole = findings(reckoner, larkmoor, False)
+    for station in ("loads", "array", "limits"):
+        part = findings(reckoner, larkmoor, False, stations=frozenset([station]))
+        assert part == tuple(one for one in whole if station_of(one.code) == station)
+        assert part

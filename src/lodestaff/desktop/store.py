@@ -42,6 +42,7 @@ class Store(QObject):
         self.results: Results | None = None
         self.preview: Results | None = None
         self.state = State("grid")
+        self.in_view = "loads"  # the station whose findings a try-out shows
         self.with_promise = True  # whether the station in view asks what the promise costs
         self._answered: tuple[Topology, Answer] | None = None
         self.reckoner = Reckoner(self._attachment)
@@ -225,7 +226,8 @@ class Store(QObject):
         except JobError:
             return
         moment, reckoner, promise = self.moment, self.reckoner, self.with_promise
-        self.worker.ask("preview", lambda: compute(reckoner, job, moment, False, promise))
+        stations = frozenset([self.in_view])
+        self.worker.ask("preview", lambda: compute(reckoner, job, moment, False, promise, stations))
 
     def end_try(self) -> None:
         self.worker.drop("preview")

@@ -12,15 +12,17 @@ from lodestaff.reckoning.records import RECORDS
 from lodestaff.reckoning.records.commission import step_proofs
 
 
-def findings(reckoner: Reckoner, job: Job, deep: bool = True, proof: Proof | None = None) -> tuple[Finding, ...]:
+def findings(
+    reckoner: Reckoner, job: Job, deep: bool = True, proof: Proof | None = None, stations: frozenset[str] | None = None
+) -> tuple[Finding, ...]:
     """All findings of a job, worst first. `deep` False leaves out remedies that need further years.
 
-    What the day on site shows is found where a proof of it is given.
+    What the day on site shows is found where a proof of it is given. `stations` asks for theirs only.
     """
     result: list[Finding] = []
     records: dict[type, list[Any]] = {StepProof: []}
     for check in CHECKS:
-        if job.pack.name not in check.packs:
+        if job.pack.name not in check.packs or (stations is not None and check.station not in stations):
             continue
         if check.record not in records:
             records[check.record] = list(RECORDS[check.record](reckoner, job, deep))

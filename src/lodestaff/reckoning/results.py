@@ -53,8 +53,14 @@ class Results:
         return min((view.outage.hours for view in self.outages), default=None)
 
 
-def compute(reckoner: Reckoner, job: Job, moment: Moment, deep: bool = True, with_promise: bool = False) -> Results:
-    """Compute everything for the window. Raises JobError where the job can't be computed."""
+def compute(
+    reckoner: Reckoner, job: Job, moment: Moment, deep: bool = True, with_promise: bool = False,
+    stations: frozenset[str] | None = None,
+) -> Results:  # fmt: skip
+    """Compute everything for the window; a try-out asks for the findings of the stations in view only.
+
+    Raises JobError where the job can't be computed.
+    """
     figures = reckoner.figures(job)
     year = reckoner.year(job)
     converters = reckoner.converters(job)
@@ -73,7 +79,7 @@ def compute(reckoner: Reckoner, job: Job, moment: Moment, deep: bool = True, wit
         moment,
         deep,
         figures,
-        findings(reckoner, job, deep),
+        findings(reckoner, job, deep, stations=stations),
         flows,
         outages,
         _nights(reckoner, job, moment),

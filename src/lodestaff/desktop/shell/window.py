@@ -222,7 +222,7 @@ class Window(QMainWindow):
             self.stations[name].reckoning_changed.connect(self._refresh)
             self.stations[name].action_wanted.connect(lambda action: self.actions_by_id[action].trigger())
         self.station = name
-        self.store.with_promise = name == "loads"
+        self.store.in_view, self.store.with_promise = name, name == "loads"
         self.staff.show_station(name)
         self.bar.show_station(next(row.name for row in STATIONS if row.id == name))
         self.pages.setCurrentWidget(self.stations[name])
