@@ -141,3 +141,14 @@ def test_calibrations_that_are_unknown_are_missing(reckoner, larkmoor):
     taken = Reading("bonding", (0.02,), by="T. Okoro", instrument="borrowed meter", at=AT)
     found = made(reckoner, larkmoor, [Entry("reading", "", AT, "T. Okoro", None, as_data(taken))])
     assert any("borrowed meter" in one for one in found["signatures"].missing)
+
+
+def test_the_summary_says_what_a_two_way_meter_counts(reckoner, larkmoor):
+    """Out less in is all that the unit gives in the year, however it is split between the registers."""
+    from lodestaff.handover.design_pages import meter_year
+
+    (out, into, net) = meter_year(reckoner, larkmoor)["Hybrid"]
+    series = reckoner.year(larkmoor).series
+    assert net == pytest.approx(float((series.pv_ac_kw + series.battery_ac_kw).sum()) / 4)
+    assert out > 0 < into  # the night window charges from the grid
+    assert "out less in" in str(made(reckoner, larkmoor)["summary"].blocks)

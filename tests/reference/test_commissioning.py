@@ -7,6 +7,7 @@ from lodestaff.commissioning.expect import (
     Conditions,
     ac_power_w,
     array_w,
+    hybrid_meter_day,
     insulation_test,
     net_generation_kwh,
     string_isc,
@@ -75,3 +76,13 @@ def test_net_generation_over_a_rollover():
     out, into, net = net_generation_kwh(99812.4, 254.9, 1234.5, 1301.9, 100_000)
     assert (out, into, net) == pytest.approx((442.5, 67.40, 375.1), rel=1e-3)
     assert net * 0.152 == pytest.approx(57.02, rel=1e-3)
+
+
+def test_a_two_way_meter_on_a_hybrid_that_charges_from_the_grid_at_night():
+    """Source: derived."""
+    found = hybrid_meter_day(15, 6, 0.98, 4, 0.955, 0.95, 0.96)
+    assert found.out_kwh == pytest.approx(17.49, rel=1e-3)
+    assert found.in_kwh == 4
+    assert found.net_kwh == pytest.approx(13.49, rel=1e-3)
+    assert found.net_without_grid_charge_kwh == pytest.approx(14.00, rel=1e-3)
+    assert found.grid_cycle_loss_kwh == pytest.approx(0.5162, rel=1e-3)

@@ -88,3 +88,31 @@ def net_generation_kwh(
     """Behind a hybrid the meter counts both ways: out, in, and generation as out less in. Common practice."""
     out, into = register_kwh(out_start, out_end, rollover), register_kwh(in_start, in_end, rollover)
     return out, into, out - into
+
+
+@dataclass(frozen=True)
+class MeterDay:
+    """What a two-way meter at a hybrid counts, kWh; `grid_cycle_loss` is what charging from the grid takes off the net."""
+
+    out_kwh: float
+    in_kwh: float
+    net_kwh: float
+    net_without_grid_charge_kwh: float
+
+    @property
+    def grid_cycle_loss_kwh(self) -> float:
+        return self.net_without_grid_charge_kwh - self.net_kwh
+
+
+def hybrid_meter_day(
+    pv_dc_kwh: float, pv_to_battery_dc_kwh: float, eta_dcdc: float, grid_in_kwh: float, eta_grid_charge: float,
+    eta_battery: float, eta_inverter: float,
+) -> MeterDay:  # fmt: skip
+    """A day in which the battery takes sun and grid and gives it all back: out, in, and net. Derived."""
+
+    def out(grid_kwh: float) -> float:
+        stored = pv_to_battery_dc_kwh * eta_dcdc + grid_kwh * eta_grid_charge
+        return (pv_dc_kwh - pv_to_battery_dc_kwh) * eta_inverter + stored * eta_battery * eta_inverter
+
+    with_grid = out(grid_in_kwh)
+    return MeterDay(with_grid, grid_in_kwh, with_grid - grid_in_kwh, out(0.0))

@@ -2,8 +2,10 @@
 
 from datetime import date
 
+from lodestaff.commissioning.expect import net_generation_kwh
 from lodestaff.commissioning.reading import Status
 from lodestaff.commissioning.record import Proof
+from lodestaff.energy.calendar import STEP_H
 from lodestaff.handover.model import Block, Caution, Diagram, Page, Table, Text
 from lodestaff.job import Fact, Job, Role
 from lodestaff.quantities import text_of
@@ -12,6 +14,7 @@ from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.records.array import string_limits
 from lodestaff.register import Register
 
+REGISTER_KWH = 100_000.0  # at which a meter's register begins anew; common practice
 STATE_CAUTION = {"bypass": "bypass", "all off": "all_off"}
 OUTAGE_ENDS = {
     "held": "the end of the week that was followed",
@@ -82,6 +85,26 @@ def _year(reckoner: Reckoner, job: Job) -> list[Block]:
         Text("The year, simulated at 15 minutes", "head"),
         Table(("A year", "", "", ""), rows, (27, 20, 33, 20), name="Year"),
         Text(words, "small"),
+        *(Text(line, "small") for line in _meters(reckoner, job)),
+    ]
+
+
+def meter_year(reckoner: Reckoner, job: Job) -> dict[str, tuple[float, float, float]]:
+    """What a two-way meter at each unit would count in the simulated year, kWh: out, in, and out less in."""
+    series = reckoner.year(job).series
+    found = {}
+    for index, unit in enumerate(job.units):
+        ac_kw = series.pv_ac_kw[index] + series.battery_ac_kw[index]
+        out, into = (float(flow.sum()) * STEP_H for flow in (ac_kw.clip(min=0), (-ac_kw).clip(min=0)))
+        found[unit.name] = net_generation_kwh(0.0, out, 0.0, into, REGISTER_KWH)
+    return found
+
+
+def _meters(reckoner: Reckoner, job: Job) -> list[str]:
+    return [
+        f"A two-way meter at {name} counts {text_of(out, 'kWh', 0)} out and {text_of(into, 'kWh', 0)} in; what it generates "
+        f"is out less in, {text_of(net, 'kWh', 0)}."
+        for name, (out, into, net) in meter_year(reckoner, job).items()
     ]
 
 
