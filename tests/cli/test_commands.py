@@ -126,7 +126,8 @@ def test_outage(capsys, job):
 def test_wire(capsys, job):
     code, answer = run_json(capsys, "wire", job)
     assert code == 0
-    assert [state["state"] for state in answer["states"]] == ["grid", "island", "bypass", "all off"]
+    names = [state["state"] for state in answer["states"]]
+    assert names == ["grid", "island", "bypass", "array not landed", "bypass overnight", "all off"]
     assert set(answer["states"][0]) == {
         "state",
         "grid_present",
@@ -362,8 +363,8 @@ def test_shelf_in_and_out(capsys, tmp_path):
     assert run(capsys, "shelf", "export", table, "module")[0] == 0
     other = str(tmp_path / "other.json")
     code, answer = run_json(capsys, "shelf", "import", table, "--shelf", other)
-    assert (code, len(answer["imported"])) == (0, 2)
-    assert len(run_json(capsys, "shelf", "list", "--shelf", other)[1]["entries"]) == 2
+    assert (code, len(answer["imported"])) == (0, 3)
+    assert len(run_json(capsys, "shelf", "list", "--shelf", other)[1]["entries"]) == 3
     run(capsys, "shelf", "remove", "module-410", "--shelf", other)
     assert "module-410" not in run(capsys, "shelf", "list", "module", "--shelf", other)[1]
     assert "Open-circuit voltage Voc" in run(capsys, "shelf", "fields", "module")[1]

@@ -1,7 +1,8 @@
 """Equipment sheets and rule packs: data with provenance, no logic of one maker."""
 
+from lodestaff.catalogue.families import Sheets, unit_sheet
 from lodestaff.catalogue.pack import Pack, PackTable, PackValue, load_pack, pack_names
-from lodestaff.catalogue.sheets import BatterySheet, HybridSheet, ModuleSheet, Sheets, Tracker
+from lodestaff.catalogue.sheets import BatterySheet, HybridSheet, ModuleSheet, Tracker
 
 __all__ = [
     "BatterySheet",
@@ -14,4 +15,5 @@ __all__ = [
     "Tracker",
     "load_pack",
     "pack_names",
+    "unit_sheet",
 ]

@@ -37,10 +37,11 @@ class Kind:
 KINDS: tuple[Kind, ...] = (
     Kind("module", "solar module", ModuleSheet, "modules"),
     Kind("optimiser", "power optimiser", parts.OptimiserSheet),
-    Kind("microinverter", "microinverter", parts.MicroinverterSheet),
-    Kind("inverter", "string inverter", parts.InverterSheet),
+    Kind("microinverter", "microinverter", parts.MicroinverterSheet, "microinverters"),
+    Kind("inverter", "string inverter", parts.InverterSheet, "inverters"),
     Kind("hybrid", "hybrid", HybridSheet, "hybrids"),
     Kind("battery", "battery module", BatterySheet, "batteries"),
+    Kind("battery-unit", "battery unit on AC", parts.BatteryUnitSheet, "battery_units"),
     Kind("gateway", "gateway", parts.GatewaySheet),
     Kind("transfer", "transfer switch", parts.TransferSheet),
     Kind("generator", "generator", parts.GeneratorSheet),

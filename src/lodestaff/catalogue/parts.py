@@ -24,6 +24,7 @@ class InverterSheet(Frozen):
     max_dc_v: Annotated[Positive, Said("Maximum array voltage", "V")]
     trackers: Annotated[tuple[Tracker, ...], Said("Trackers")]
     eta_euro: Annotated[Efficiency | None, Said("Weighted efficiency", "", ("%",))] = None
+    frequency_curtailment: Annotated[bool | None, Said("Curtails by frequency")] = None
     residual_current_type: Annotated[
         Literal["A", "B", "F", "none"] | None, Said("Residual-current device asked for")
     ] = None
@@ -52,6 +53,27 @@ class MicroinverterSheet(Frozen):
     max_in_a: Annotated[Positive, Said("Maximum input current", "A")]
     most_on_branch: Annotated[Count, Said("Most on a branch")]
     branch_device_a: Annotated[Positive | None, Said("Branch device", "A")] = None
+    eta_euro: Annotated[Efficiency | None, Said("Weighted efficiency", "", ("%",))] = None
+    frequency_curtailment: Annotated[bool | None, Said("Curtails by frequency")] = None
+
+
+class BatteryUnitSheet(Frozen):
+    """A battery's own converter on AC, with or without solar inputs; its cells are battery modules of their own."""
+
+    name: Name
+    rated_kw: Annotated[Positive, Said("Rated power", "kW", ("W",))]
+    rated_kva: Annotated[Positive, Said("Rated apparent power", "kVA", ("VA",))]
+    surge_kva: Annotated[Positive, Said("Surge apparent power", "kVA", ("VA",))]
+    surge_s: Annotated[Positive, Said("Surge duration", "s")]
+    charge_kw: Annotated[Positive, Said("Charging power", "kW", ("W",))]
+    discharge_kw: Annotated[Positive, Said("Discharging power", "kW", ("W",))]
+    eta_inverter: Annotated[Efficiency, Said("Efficiency of the inverter", "", ("%",))]
+    own_use_kw: Annotated[float, Field(ge=0), Said("Own use", "kW", ("W",))] = 0
+    forms_island: Annotated[bool, Said("Forms an island")] = True
+    frequency_curtailment: Annotated[bool | None, Said("Curtails AC-coupled generation by frequency")] = None
+    trackers: Annotated[tuple[Tracker, ...], Said("Trackers")] = ()
+    max_dc_kw: Annotated[Positive | None, Said("Most array power used", "kW", ("W",))] = None
+    max_dc_v: Annotated[Positive | None, Said("Maximum array voltage", "V")] = None
 
 
 class GatewaySheet(Frozen):

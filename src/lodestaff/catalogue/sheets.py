@@ -96,6 +96,10 @@ class HybridSheet(Frozen):
     settings_over_link: Annotated[
         tuple[str, ...], Said("Settings that the link writes")
     ] = ()  # keys of the settings that can be written over the link
+    transfer: Annotated[bool, Said("Changeover inside")] = True
+    forms_island: Annotated[bool, Said("Forms an island")] = True
+    frequency_curtailment: Annotated[bool | None, Said("Curtails AC-coupled generation by frequency")] = None
+    module_level: Annotated[bool, Said("A converter behind each module")] = False
     derate_from_c: Annotated[float | None, Said("Derated above", "°C", ("°F",))] = None
     derate_pct_per_k: Annotated[Derating | None, Said("Derating", "%/K")] = None
     derate_from_m: Annotated[Positive | None, Said("Derated above altitude", "m", ("ft",))] = None
@@ -142,11 +146,3 @@ class BatterySheet(Frozen):
         if not self.floor_soc < self.top_soc:
             raise ValueError(f"floor_soc {self.floor_soc} must lie below top_soc {self.top_soc}")
         return self
-
-
-class Sheets(Frozen):
-    """The sheets a job was designed with, embedded in it by id, so that an old job keeps its numbers."""
-
-    modules: dict[str, ModuleSheet] = {}
-    hybrids: dict[str, HybridSheet] = {}
-    batteries: dict[str, BatterySheet] = {}

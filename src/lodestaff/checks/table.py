@@ -4,7 +4,21 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from lodestaff.checks import array, commission, conductors, limits, loads, protection, site, storage, wire
+from lodestaff.checks import (
+    array,
+    commission,
+    conductors,
+    isolating,
+    limits,
+    live,
+    loads,
+    protection,
+    site,
+    storage,
+    transfer,
+    transformers,
+    wire,
+)
 from lodestaff.checks.finding import Finding
 from lodestaff.quantities.errors import JobError
 
@@ -37,6 +51,8 @@ CHECKS: tuple[Check, ...] = (
           loads.HeldLoad, loads.load_surge, "unit's sheet"),
     Check("LOAD-ENERGY", "Does the battery above its reserve carry the held circuits through the worst month's night?",
           "loads", loads.HeldEnergy, loads.load_energy, "battery's sheet and reserve"),
+    Check("LOAD-WHOLE", "Does the unit pass all that flows through it while the grid is there?", "loads",
+          transfer.PassThrough, transfer.load_whole, "unit's sheet"),
     Check("LOAD-LOCK", "Is a car charger or heater held without a stated wish?", "loads",
           loads.LockOut, loads.load_lock, "common practice"),
     Check("LOAD-CARE", "Does treatment or life hang on a circuit?", "loads",
@@ -51,6 +67,10 @@ CHECKS: tuple[Check, ...] = (
     Check("ARR-PAR", "Are parallel strings equal?", "array", array.OnTracker, array.arr_par, "common practice"),
     Check("ARR-FUSE", "Do parallel strings need fuses?", "array", array.OnTracker, array.arr_fuse, "module's sheet"),
     Check("ARR-RATIO", "Does the array suit its unit?", "array", array.Ratio, array.arr_ratio, "unit's sheet, pack"),
+    Check("ARR-RSD", "Is the shutdown's transmitter fed in every state in which the sun is wanted?", "array",
+          isolating.ShutdownSupply, isolating.arr_rsd, "common practice"),
+    Check("ARR-ISLAND", "Can the island hold back what follows it on AC?", "array",
+          isolating.IslandArray, isolating.arr_island, "sheets"),
     Check("STO-POWER", "Can the battery feed the held circuits and the inverter?", "storage",
           storage.BankPower, storage.sto_power, "sheets"),
     Check("STO-COUNT", "Is the number of modules one that the stack takes?", "storage",
@@ -68,6 +88,24 @@ CHECKS: tuple[Check, ...] = (
           protection.Electrode, protection.wire_earth, "pack"),
     Check("WIRE-BOND", "Has every live neutral network exactly one bond, ahead of residual-current devices?", "wire",
           wire.Bonds, wire.wire_bond, "pack"),
+    Check("WIRE-XFER", "Is every device between sources rated for what passes it?", "wire",
+          transfer.Transfer, transfer.wire_xfer, "device's rating"),
+    Check("WIRE-XFER", "Can hands close two sources together?", "wire",
+          transfer.Joining, transfer.wire_xfer, "common practice"),
+    Check("WIRE-CT", "Does each current transformer see what it must, with the right sign?", "wire",
+          transformers.Sight, transformers.wire_ct, "common practice"),
+    Check("WIRE-CT", "Does any transformer prove the limits of export and import?", "wire",
+          transformers.Limited, transformers.wire_ct, "common practice"),
+    Check("WIRE-LIVE", "What is live and fed in each state, and is that as it was meant?", "wire",
+          live.LiveState, live.wire_live, "the graph"),
+    Check("WIRE-NEUTRAL", "Does every circuit's neutral go with its line?", "wire",
+          live.Borrowed, live.wire_neutral, "common practice"),
+    Check("WIRE-PLAN", "Has every part, adjustment and circuit its place?", "wire",
+          live.Places, live.wire_plan, "the graph"),
+    Check("WIRE-ISO", "Can every way into a unit be isolated at the unit and at the board?", "wire",
+          isolating.Isolated, isolating.wire_iso, "common practice"),
+    Check("WIRE-ISO", "Is the array disconnected by few enough switches?", "wire",
+          isolating.Disconnects, isolating.wire_iso, "pack", ("na",)),
     Check("LIM-EXPORT", "Is the export setting, with the meter's error, within the permission?", "limits",
           limits.Export, limits.lim_export, "operator's permission"),
     Check("LIM-IMPORT", "Do the import limit and the year's peak stay under the main fuse?", "limits",

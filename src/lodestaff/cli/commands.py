@@ -163,13 +163,14 @@ def _write_series(path: Path, job: Job, reckoner: Reckoner) -> None:
     import pandas as pd
 
     from lodestaff.energy.calendar import STEP_H, STEPS, YEAR
+    from lodestaff.reckoning.selectors import energy_phases
 
     year = reckoner.year(job)
     offset = job.site.utc_offset_h
     zone = f"{'-' if offset < 0 else '+'}{int(abs(offset)):02d}:{round(abs(offset) % 1 * 60):02d}"
     start = pd.date_range(f"{YEAR}-01-01", periods=STEPS, freq=pd.Timedelta(hours=STEP_H))
     columns: dict[str, Any] = {"start": start.strftime("%Y-%m-%dT%H:%M") + zone}
-    for p, phase in enumerate(job.site.phases):
+    for p, phase in enumerate("+".join(group) for group in energy_phases(job)):
         columns[f"load_kw_{phase}"] = year.load_kw[p]
         columns[f"own_use_kw_{phase}"] = year.own_use_kw[p]
         columns[f"grid_kw_{phase}"] = year.series.grid_kw[p]

@@ -45,7 +45,7 @@ def function_steps(job: Job, topology: Topology, previous: str, absent: frozense
 
 
 def _power_steps(job: Job, unit: Unit, absent: frozenset[str]) -> list[Step]:
-    steps, sheet = [], job.hybrid_of(unit)
+    steps, sheet = [], job.sheet_of(unit)
     for tracker in sheet.trackers:
         strings = [s for s in job.strings_on(unit.id, tracker.name) if job.modules_in(s.id)]
         there = [s for s in strings if s.id not in absent]
@@ -82,7 +82,7 @@ def _limit_and_outage(job: Job, topology: Topology, previous: str) -> list[Step]
     limits, pack = job.limits, job.pack
     margin = pack.value("meter_error_share")
     held = [c.name for c in job.with_role(Role.HELD)]
-    first, sheet = job.units[0], job.hybrid_of(job.units[0])
+    first, sheet = job.units[0], job.sheet_of(job.units[0])
     export = Between(limits.export_kw, "kW", None, limits.export_kw * (1 + margin.value), str(margin.cite()),
                      EXPORT_REACH * limits.export_kw)  # fmt: skip
     steps = [
@@ -127,7 +127,7 @@ def _limit_and_outage(job: Job, topology: Topology, previous: str) -> list[Step]
     bonds = tuple(step.id for step in steps if step.id.startswith("bond-"))
     text = "The grid returns: the unit waits its time, then takes it again."
     steps.append(Step("return", "function", text, Confirmed(), bonds, proves=tuple(u.id for u in job.units)))
-    if job.wiring.bypass:
+    if job.has_bypass:
         text = "Bypass: essential board on the grid, the unit off; then back."
         proves = tuple(name for unit in job.units for name in (f"{unit.id}-bypass", f"{unit.id}-bypass-feed"))
         steps.append(Step("bypass", "function", text, Confirmed(), ("return",), pack.cautions["bypass"], proves=proves))

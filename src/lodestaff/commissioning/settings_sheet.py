@@ -38,7 +38,7 @@ def settings_sheet(job: Job) -> tuple[Setting, ...]:
 
 
 def _of_unit(job: Job, unit: Unit) -> list[Setting]:
-    limits, sheet, bank = job.limits, job.hybrid_of(unit), job.bank_of(unit)
+    limits, sheet, bank = job.limits, job.sheet_of(unit), job.bank_of(unit)
 
     def line(
         key: str, name: str, value: float | str, shown: str, because: str, numbers: tuple[float, ...] | None = None

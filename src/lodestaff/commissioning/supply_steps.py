@@ -33,7 +33,7 @@ def dead_steps(job: Job, topology: Topology) -> list[Step]:
         Step("polarity", "dead tests", "Polarity of every run, at both ends.", Confirmed(), before, proves=wires),
         Step("torque", "dead tests", "Every terminal to its torque, marked.", Confirmed(), before),
     ]  # fmt: skip
-    if job.wiring.electrode:
+    if job.has_electrode:
         most = pack.value("island_electrode_max_ohm")
         rule = Between(most.value, "ohm", None, most.value, str(most.cite()))
         text = f"{pack.word('earth').capitalize()} electrode at the unit: resistance."
@@ -67,7 +67,7 @@ def _start_unit(job: Job, unit: Unit, previous: str) -> list[Step]:
     steps: list[Step] = []
     bank, cautions = job.bank_of(unit), job.pack.cautions
     present = {"grid": True, "battery": bank is not None, "array": bool(job.strings)}
-    for source in job.hybrid_of(unit).start_order:
+    for source in job.sheet_of(unit).start_order:
         if not present[source]:
             continue
         if source == "battery" and bank is not None:

@@ -247,7 +247,7 @@ class SiteRecord(QObject):
             from lodestaff.visit.over_link import read_meter
 
             first = job.units[0]
-            link, ports = links[first.id], len(job.hybrid_of(first).trackers)
+            link, ports = links[first.id], len(job.sheet_of(first).trackers)
             dc = link.read_all(DC, tuple(f"Prt.{index}.DCW" for index in range(ports)))
             return {
                 "meter": read_meter(link, job),

@@ -40,7 +40,7 @@ def summary_page(reckoner: Reckoner, job: Job, proof: Proof, register: Register,
             ("Ze", supply.ze_ohm, "ohm"),
         )
     )
-    built = [f"{unit.name} of {text_of(job.hybrid_of(unit).rated_kva, 'kVA')} on {unit.phase}" for unit in job.units]
+    built = [f"{unit.name} of {text_of(job.sheet_of(unit).rated_kva, 'kVA')} on {unit.phase}" for unit in job.units]
     for bank in job.banks:
         kwh = job.sheets.batteries[bank.sheet].module_kwh * bank.modules
         built.append(f"battery of {bank.modules} modules, {text_of(kwh, 'kWh')}")

@@ -19,7 +19,7 @@ class Wanted:
 
 def wanted_serials(job: Job) -> tuple[Wanted, ...]:
     """Units, battery modules, and every solar module by its place on its face."""
-    found = [Wanted(unit.id, unit.name, job.hybrid_of(unit).name) for unit in job.units]
+    found = [Wanted(unit.id, unit.name, job.sheet_of(unit).name) for unit in job.units]
     for bank in job.banks:
         sheet = job.sheets.batteries[bank.sheet].name
         found += [Wanted(f"{bank.id}/{n}", f"Battery module {n}", sheet) for n in range(1, bank.modules + 1)]

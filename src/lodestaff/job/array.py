@@ -64,6 +64,7 @@ class ModuleString(Frozen):
     name: Annotated[str, Field(min_length=1, max_length=20)]
     unit: Identifier
     tracker: str
+    optimisers: Literal["none", "some", "all"] = "none"
 
 
 class Cable(Frozen):

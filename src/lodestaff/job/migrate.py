@@ -87,4 +87,15 @@ def _two_to_three(data: Document) -> Document:
     return new
 
 
-STEPS: dict[int, Callable[[Document], Document]] = {1: _one_to_two, 2: _two_to_three}
+def _three_to_four(data: Document) -> Document:
+    """Version 3 knew hybrids on one phase with an essential board each; what it says stands as it is.
+
+    Values that its pack lacks are taken from the shipped one.
+    """
+    shipped = load_pack(data["pack"]["name"]).model_dump(mode="json")
+    pack = {**data["pack"], "values": {**shipped["values"], **data["pack"]["values"]}}
+    pack["words"] = {**shipped["words"], **data["pack"]["words"]}
+    return {**data, "schema_version": 4, "pack": pack}
+
+
+STEPS: dict[int, Callable[[Document], Document]] = {1: _one_to_two, 2: _two_to_three, 3: _three_to_four}

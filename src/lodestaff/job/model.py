@@ -1,160 +1,28 @@
 """The model of a job. Sources, batteries, boards and phases are lists; one of each is a list of one."""
 
-from enum import StrEnum
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
 from lodestaff.catalogue import HybridSheet, Pack, Sheets
+from lodestaff.catalogue.families import unit_sheet
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.job.array import Cable, Face, ModuleString
-from lodestaff.job.facts import Fact
+from lodestaff.job.decisions import Bank, Circuit, Limits, Role, Tariff, Unit, Window, Wiring, Wishes
+from lodestaff.job.plan import Adjustment, Board, Contactor, Mains, Placed, Throw
+from lodestaff.job.plan_fits import check_plan
 from lodestaff.job.site import Site
-from lodestaff.job.types import HOURS, MONTHS, DayWeights, Hour, Identifier, MonthWeights, NotNegative, Positive, Share
+from lodestaff.job.types import Identifier
 
-SCHEMA_VERSION = 3
+__all__ = ["SCHEMA_VERSION", "Bank", "Circuit", "Job", "Limits", "Role", "Tariff", "Unit", "Window", "Wiring", "Wishes"]
 
-
-class Role(StrEnum):
-    """What becomes of a circuit in an outage."""
-
-    HELD = "held"
-    SHED = "shed first"
-    GRID = "grid only"
-    LOCKED = "locked out"
-
-
-class Circuit(Frozen):
-    """A final circuit: what it draws, how it starts, when it runs, and what it means to people.
-
-    `event_minutes` is how long one run lasts; None is a load that is always there. The weights say
-    when runs begin: by hour on weekdays and weekends (household clock), and by month.
-    """
-
-    id: Identifier
-    name: Annotated[str, Field(min_length=1, max_length=60)]
-    phase: str
-    role: Role
-    running_w: Annotated[float, Field(gt=0, le=100_000)]
-    power_factor: Annotated[float, Field(gt=0.2, le=1)] = 1
-    start_multiple: Annotated[float, Field(ge=1, le=12)] = 1
-    start_s: NotNegative = 0
-    soft_start_multiple: Annotated[float, Field(ge=1, le=12)] | None = None
-    kwh_year: NotNegative
-    event_minutes: Annotated[float, Field(ge=1, le=1440)] | None = None
-    weekday: DayWeights = (1.0,) * HOURS
-    weekend: DayWeights = (1.0,) * HOURS
-    months: MonthWeights = (1.0,) * MONTHS
-    kind: Literal["general", "motor", "heating", "car charger"] = "general"
-    care: Literal["none", "medical", "life safety"] = "none"
-    wish: str = ""
-    known: Fact[Literal["yes"]] = Fact()
-
-    @model_validator(mode="after")
-    def _energy_fits_power(self) -> Self:
-        most_kwh = self.running_w / 1000 * 8760
-        if self.kwh_year > most_kwh:
-            raise ValueError(
-                f"{self.kwh_year:.0f} kWh a year is more than {self.running_w:.0f} W running all year "
-                f"({most_kwh:.0f} kWh); give less energy or more power"
-            )
-        if self.kwh_year > 0 and not (sum(self.weekday) > 0 and sum(self.weekend) > 0 and sum(self.months) > 0):
-            raise ValueError("a circuit that takes energy needs an hour and a month with a weight above 0")
-        return self
-
-    @property
-    def running_kva(self) -> float:
-        return self.running_w / 1000 / self.power_factor
-
-    @property
-    def start_kva(self) -> float:
-        """Apparent power while it starts (arithmetic, on the safe side); the running value if it has no start."""
-        multiple = self.start_multiple if self.soft_start_multiple is None else self.soft_start_multiple
-        return self.running_kva * multiple
-
-
-class Unit(Frozen):
-    """A hybrid on one phase."""
-
-    id: Identifier
-    name: str
-    sheet: str
-    phase: str
-    ambient_max_c: Fact[Annotated[float, Field(ge=-40, le=80)]] = Fact()
-
-
-class Bank(Frozen):
-    """The battery of one unit."""
-
-    id: Identifier
-    unit: Identifier
-    sheet: str
-    modules: Annotated[int, Field(ge=1, le=64)]
-    state_of_health: Annotated[float, Field(gt=0.3, le=1)] = 1.0
-
-
-class Wiring(Frozen):
-    """Decisions that make the topology of this slice: what is behind the changeover, and its bypass."""
-
-    bypass: bool = True
-    bond_place: Literal["unit relay", "essential board", "none"] = "unit relay"
-    electrode: bool = True
-    essential_rcd: bool = True
-
-
-class Window(Frozen):
-    """A charge window: from the grid to a target state of charge. Hours by the device's clock."""
-
-    id: Identifier
-    start_h: Hour
-    end_h: Hour
-    target_soc: Share
-    power_kw: Positive
-
-    @model_validator(mode="after")
-    def _has_length(self) -> Self:
-        if self.start_h % 24 == self.end_h % 24:
-            raise ValueError("a window must begin and end at different hours")
-        return self
-
-
-class Limits(Frozen):
-    """The settings that the unit is told."""
-
-    reserve_soc: Share
-    export_kw: NotNegative
-    import_kw: Positive
-    charge_kw: NotNegative
-    discharge_kw: NotNegative
-    shed_soc: Share = 0.4
-    windows: tuple[Window, ...] = ()
-    device_clock: Literal["standard", "household"] = "household"
-
-
-class Tariff(Frozen):
-    """Two import bands and an export price, in currency units per kWh; the low band by the tariff's clock."""
-
-    currency: str
-    import_high: NotNegative
-    import_low: NotNegative
-    low_start_h: Hour
-    low_end_h: Hour
-    export: NotNegative
-    standing_per_day: NotNegative
-    clock: Literal["standard", "household"] = "standard"
-
-
-class Wishes(Frozen):
-    """What the customer wants of an outage."""
-
-    outage_h: Annotated[float, Field(gt=0, le=168)]
-    known: Fact[Literal["yes"]] = Fact()
+SCHEMA_VERSION = 4
 
 
 class Job(Frozen):
     """One job, from the first visit to the handover: the design part."""
 
-    schema_version: Literal[3] = 3
+    schema_version: Literal[4] = 4
     id: Identifier
     title: Annotated[str, Field(min_length=1, max_length=80)]
     pack: Pack
@@ -164,7 +32,10 @@ class Job(Frozen):
     strings: tuple[ModuleString, ...] = ()
     units: Annotated[tuple[Unit, ...], Field(min_length=1)]
     banks: tuple[Bank, ...]
+    mains: Mains = Mains()
     wiring: Wiring = Wiring()
+    parts: tuple[Placed, ...] = ()
+    adjustments: tuple[Adjustment, ...] = ()
     cables: tuple[Cable, ...] = ()
     limits: Limits
     tariff: Tariff
@@ -174,7 +45,8 @@ class Job(Frozen):
     @model_validator(mode="after")
     def _parts_fit_together(self) -> Self:
         named = {"circuits": self.circuits, "faces": self.faces, "strings": self.strings, "units": self.units,
-                 "banks": self.banks, "cables": self.cables}  # fmt: skip
+                 "banks": self.banks, "cables": self.cables, "parts": self.parts,
+                 "adjustments": self.adjustments}  # fmt: skip
         for kind, parts in named.items():
             ids = [part.id for part in parts]  # type: ignore[attr-defined]
             twice = sorted({name for name in ids if ids.count(name) > 1})
@@ -182,6 +54,7 @@ class Job(Frozen):
                 raise ValueError(f"{kind}: the id {twice[0]!r} stands twice; ids must differ")
         self._check_references()
         self._check_limits()
+        check_plan(self.units, self.banks, self.circuits, self.parts)
         return self
 
     def _check_references(self) -> None:
@@ -191,11 +64,17 @@ class Job(Frozen):
                 raise ValueError(f"{where}: {name!r} is not there; choose from {', '.join(map(repr, choices))}")
 
         units = {unit.id: unit for unit in self.units}
+        boards = ["", *(part.id for part in self.parts if isinstance(part, Board | Contactor))]
+        boards += [one.id for one in self.adjustments if one.kind == "board"]
         for unit in self.units:
-            need(unit.sheet, self.sheets.hybrids, f"units {unit.id} sheet")
-            need(unit.phase, self.site.phases, f"units {unit.id} phase")
+            need(unit.sheet, self.sheets.units(), f"units {unit.id} sheet")
+            for leg in unit.legs:
+                need(leg, self.site.phases, f"units {unit.id} phase")
         for circuit in self.circuits:
-            need(circuit.phase, self.site.phases, f"circuits {circuit.id} phase")
+            for leg in circuit.legs:
+                need(leg, self.site.phases, f"circuits {circuit.id} phase")
+            for field in ("board", "neutral_board", "also_on"):
+                need(getattr(circuit, field), boards, f"circuits {circuit.id} {field}")
         for bank in self.banks:
             need(bank.sheet, self.sheets.batteries, f"banks {bank.id} sheet")
             need(bank.unit, units, f"banks {bank.id} unit")
@@ -204,7 +83,7 @@ class Job(Frozen):
             raise ValueError("banks: two banks on one unit; give one bank with all its modules")
         for string in self.strings:
             need(string.unit, units, f"strings {string.id} unit")
-            trackers = [tracker.name for tracker in self.sheets.hybrids[units[string.unit].sheet].trackers]
+            trackers = [tracker.name for tracker in self.sheet_of(units[string.unit]).trackers]
             need(string.tracker, trackers, f"strings {string.id} tracker")
         for cable in self.cables:
             need(cable.table, self.pack.methods, f"cables {cable.id} table")
@@ -253,8 +132,21 @@ class Job(Frozen):
     def with_role(self, *roles: Role) -> tuple[Circuit, ...]:
         return tuple(circuit for circuit in self.circuits if circuit.role in roles)
 
-    def hybrid_of(self, unit: Unit) -> HybridSheet:
-        return self.sheets.hybrids[unit.sheet]
+    def sheet_of(self, unit: Unit) -> HybridSheet:
+        """A unit's sheet as the program reckons with it, of whatever family it is."""
+        return unit_sheet(self.sheets.units()[unit.sheet], unit.count)
 
     def bank_of(self, unit: Unit) -> Bank | None:
         return next((bank for bank in self.banks if bank.unit == unit.id), None)
+
+    @property
+    def has_bypass(self) -> bool:
+        """Whether a bypass stands anywhere."""
+        if any(one.kind == "bypass" for one in self.adjustments):
+            return True
+        return any(isinstance(p, Throw) and p.use == "bypass" for p in self.parts) if self.parts else self.wiring.bypass
+
+    @property
+    def has_electrode(self) -> bool:
+        """Whether the installation has an earth electrode of its own."""
+        return any(part.kind == "electrode" for part in self.parts) if self.parts else self.wiring.electrode

@@ -44,7 +44,7 @@ Temperature = Annotated[float, Field(ge=-70, le=65)]
 class Supply(Frozen):
     """The grid supply as it was read."""
 
-    earthing: Fact[Literal["TN-C-S", "TN-S", "TT"]]
+    earthing: Fact[Literal["TN-C-S", "TN-S", "TT", "TN-C", "MEN"]]
     rating_a: Fact[Positive]
     voltage_v: Fact[Positive]
     ze_ohm: Fact[Positive] = Fact()

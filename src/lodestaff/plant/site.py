@@ -17,7 +17,7 @@ from lodestaff.plant.sky import Sky
 from lodestaff.plant.timetables import Timetables
 from lodestaff.plant.unit import Battery, PlantUnit
 from lodestaff.quantities.errors import JobError
-from lodestaff.topology import Answer, State, answer, build
+from lodestaff.topology import Answer, State, answer, build, islands
 
 STEP_S = 1.0
 METER_CLASS, CT_CLASS = 0.01, 0.01
@@ -83,7 +83,7 @@ class Plant:
     def _unit(self, unit_id: str, soc: float) -> PlantUnit:
         job = self.job
         unit = next(one for one in job.units if one.id == unit_id)
-        sheet, bank = job.hybrid_of(unit), job.bank_of(unit)
+        sheet, bank = job.sheet_of(unit), job.bank_of(unit)
         battery = None
         if bank is not None:
             cells = job.sheets.batteries[bank.sheet]
@@ -165,7 +165,7 @@ class Plant:
 
     def _follow_units(self, seconds: float) -> None:
         found = self.answer()
-        boards = {c.id: f"{u.id}" for u in self.job.units for c in self.job.circuits if c.phase == u.phase}
+        boards = {name: one.forming[0] for one in islands(self.topology, found) for name in one.circuits}
         behind = dict.fromkeys(self.units, 0.0)
         on_grid = 0.0
         for circuit in self.job.circuits:
@@ -177,7 +177,8 @@ class Plant:
             elif circuit.id in boards:
                 behind[boards[circuit.id]] += self._draws_kw(circuit)
         for unit in self.units.values():
-            unit.mode = found.unit_modes[unit.id]
+            mode = found.unit_modes[unit.id]
+            unit.mode = mode if mode in ("grid", "island") else "off"  # what follows a generator or island rests here
             unit.trackers = self._tracker_points(unit, found)
             best = sum(v * a for v, a in unit.trackers.values()) / 1000
             unit.pv_there_kw = min(best * unit.sheet.eta_mppt, unit.sheet.max_dc_kw)

@@ -212,7 +212,7 @@ def _night_charge(results: Results) -> Reading | None:
         return None
     sheet = job.sheets.batteries[bank.sheet]
     unit = next(unit for unit in job.units if unit.id == bank.unit)
-    one_way = sheet.eta_round_trip**0.5 * job.hybrid_of(unit).eta_dcdc * 0.96
+    one_way = sheet.eta_round_trip**0.5 * job.sheet_of(unit).eta_dcdc * 0.96
     usable = bank.modules * sheet.module_kwh * bank.state_of_health * (sheet.top_soc - job.limits.reserve_soc)
     tariff = job.tariff
     cycle = cycle_gain(usable, one_way, one_way, tariff.import_low, tariff.import_high, tariff.export)

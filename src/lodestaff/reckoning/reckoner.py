@@ -31,7 +31,7 @@ from lodestaff.reckoning import selectors
 from lodestaff.reckoning.figures import YearFigures, year_figures
 from lodestaff.reckoning.memo import Memo
 from lodestaff.reckoning.moment import Moment, step_of_moment
-from lodestaff.topology import Answer, Topology, answer, build, standard_states
+from lodestaff.topology import Answer, Island, Topology, answer, build, islands, standard_states
 
 
 @dataclass(frozen=True)
@@ -40,6 +40,22 @@ class Wiring:
 
     topology: Topology
     answers: tuple[Answer, ...]
+    islands: tuple[Island, ...] = ()
+
+    def state(self, name: str) -> Answer | None:
+        """What a standard state makes of it; None where this installation has no such state."""
+        return next((one for one in self.answers if one.state.name == name), None)
+
+
+@dataclass(frozen=True)
+class Backed:
+    """What a unit carries in an outage, with the units that carry it together, and those that follow on AC."""
+
+    unit: Unit
+    circuits: tuple[Circuit, ...]
+    forming: tuple[Unit, ...]
+    share: float
+    following: tuple[Unit, ...]
 
 
 def no_attachments(digest: str) -> bytes:
@@ -79,7 +95,7 @@ class Reckoner:
     def _pv(self, job: Job) -> tuple[Floats, tuple[tuple[Floats, ...], ...]]:
         rows, clipped = [], []
         for unit in job.units:
-            eta = job.hybrid_of(unit).eta_mppt
+            eta = job.sheet_of(unit).eta_mppt
             total = np.zeros(standard_hour().size)
             lost = []
             for tracker in selectors.trackers(job, unit):
@@ -106,11 +122,12 @@ class Reckoner:
         return self.memo.get(("circuit", table), lambda: circuit_kw(table))
 
     def load_kw(self, job: Job) -> Floats:
-        """All circuits by phase, shape (phase, step), in kW."""
-        phases = job.site.phases
-        load = np.zeros((len(phases), standard_hour().size))
+        """All circuits by phase, shape (phase, step), in kW; legs that a unit stands across are one phase."""
+        load = np.zeros((len(selectors.energy_phases(job)), standard_hour().size))
         for circuit in job.circuits:
-            load[phases.index(circuit.phase)] += self.circuit_kw(job, circuit)
+            power = self.circuit_kw(job, circuit)
+            for leg in circuit.legs:
+                load[selectors.phase_index(job, leg)] += power / len(circuit.legs)
         return load
 
     # --- the year --------------------------------------------------------------------------------
@@ -133,12 +150,12 @@ class Reckoner:
         loads = tuple((selectors.timetable(job, circuit), circuit.phase) for circuit in job.circuits)
         limits = job.limits
         settings = (limits.windows, limits.device_clock, limits.export_kw, limits.import_kw)
-        key = ("year", self._pv_key(job), loads, job.site.phases, self.converters(job), settings)
+        key = ("year", self._pv_key(job), loads, selectors.energy_phases(job), self.converters(job), settings)
         return self.memo.get(key, lambda: self._year(job))
 
     def _pv_key(self, job: Job) -> Hashable:
         """What the DC power of the array rests on."""
-        units = tuple((selectors.trackers(job, unit), job.hybrid_of(unit).eta_mppt) for unit in job.units)
+        units = tuple((selectors.trackers(job, unit), job.sheet_of(unit).eta_mppt) for unit in job.units)
         return selectors.place(job), job.site.weather, units
 
     def _year(self, job: Job) -> Year:
@@ -195,24 +212,47 @@ class Reckoner:
         key = self._island_key(job, unit)
         index = job.units.index(unit)
 
+        backed = self.backed(job, unit)
+
         def series(role: Role) -> tuple[CircuitSeries, ...]:
-            circuits = [c for c in job.with_role(role) if c.phase == unit.phase]
-            return tuple(CircuitSeries(self.circuit_kw(job, c), c.running_kva, c.start_kva) for c in circuits)
+            circuits = [c for c in backed.circuits if c.role is role]
+            part = backed.share
+            if part == 1.0:
+                return tuple(CircuitSeries(self.circuit_kw(job, c), c.running_kva, c.start_kva) for c in circuits)
+            return tuple(
+                CircuitSeries(self.circuit_kw(job, c) * part, c.running_kva * part, c.start_kva * part)
+                for c in circuits
+            )
 
         def make() -> records.OutageArrays:
-            own_use = job.hybrid_of(unit).own_use_kw
-            return island_arrays(self.pv_dc_kw(job)[index], series(Role.HELD), series(Role.SHED), own_use)
+            sun = self.pv_dc_kw(job)
+            own = sun[index]
+            for other in backed.following:  # what follows on AC reaches this unit's battery by its share
+                own = own + backed.share * sun[job.units.index(other)] * job.sheet_of(other).efficiency[-1][1]
+            return island_arrays(own, series(Role.HELD), series(Role.SHED), job.sheet_of(unit).own_use_kw)
 
         return self.memo.get(key, make)
 
     def _island_key(self, job: Job, unit: Unit) -> Hashable:
         """What a unit's island rests on."""
-        circuits = tuple(
-            (selectors.timetable(job, c), c.role, c.running_kva, c.start_kva)
-            for c in job.with_role(Role.HELD, Role.SHED)
-            if c.phase == unit.phase
-        )
-        return "island", self._pv_key(job), job.units.index(unit), circuits, job.hybrid_of(unit).own_use_kw
+        backed = self.backed(job, unit)
+        circuits = tuple((selectors.timetable(job, c), c.role, c.running_kva, c.start_kva) for c in backed.circuits)
+        others = tuple(job.units.index(other) for other in backed.following)
+        return ("island", self._pv_key(job), job.units.index(unit), circuits, backed.share, others,
+                job.sheet_of(unit).own_use_kw)  # fmt: skip
+
+    def backed(self, job: Job, unit: Unit) -> Backed:
+        """What a unit carries in an outage: the circuits of its island, and its share of them by rating."""
+        wiring = self.wiring(job)
+        found = next((one for one in wiring.islands if unit.id in one.forming), None)
+        if found is None:
+            return Backed(unit, (), (), 1.0, ())
+        inside = set(found.circuits)
+        circuits = tuple(c for c in job.with_role(Role.HELD, Role.SHED) if c.id in inside)
+        forming = tuple(one for one in job.units if one.id in found.forming)
+        rated = {one.id: job.sheet_of(one).rated_kva for one in forming}
+        following = tuple(one for one in job.units if one.id in found.following)
+        return Backed(unit, circuits, forming, rated[unit.id] / sum(rated.values()), following)
 
     def outage(self, job: Job, unit: Unit, moment: Moment) -> Outage:
         """An outage that begins at a moment, on one unit's island."""
@@ -256,14 +296,18 @@ class Reckoner:
 
     # --- wiring ----------------------------------------------------------------------------------
     def wiring(self, job: Job) -> Wiring:
-        """The graph and its four standard states."""
-        sheets = tuple((h.rated_kva, h.neutral_switched, h.bond_relay) for h in map(job.hybrid_of, job.units))
-        circuits = tuple((c.id, c.name, c.role, c.phase) for c in job.circuits)
-        key = ("wiring", job.site, circuits, job.units, job.banks, job.faces, job.wiring, sheets, job.pack.name)
+        """The graph and its standard states."""
+        sheets = tuple(map(job.sheet_of, job.units))
+        circuits = tuple((c.id, c.name, c.role, c.phase, c.board, c.neutral_board, c.also_on) for c in job.circuits)
+        placed = tuple((face.id, face.name, tuple(module.string for module in face.modules)) for face in job.faces)
+        key = ("wiring", job.site, job.mains, circuits, job.units, job.banks, placed, job.strings, job.wiring, job.parts,
+               job.adjustments, sheets, job.pack.name, job.pack.values.get("isolators_open_neutral"))  # fmt: skip
 
         def make() -> Wiring:
             topology = build(job)
-            return Wiring(topology, tuple(answer(topology, state) for state in standard_states(topology)))
+            answers = tuple(answer(topology, state) for state in standard_states(topology))
+            dark = next(one for one in answers if one.state.name == "island")
+            return Wiring(topology, answers, islands(topology, dark))
 
         return self.memo.get(key, make)
 

@@ -1,6 +1,7 @@
 """From the job to the small frozen records that figures take; each record is its figure's cache key."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from lodestaff.catalogue import BatterySheet, HybridSheet
 from lodestaff.energy.array import FAIMAN, Plane
@@ -45,7 +46,8 @@ class TrackerInput:
 def trackers(job: Job, unit: Unit) -> tuple[TrackerInput, ...]:
     """What the unit's trackers see."""
     result = []
-    for tracker in job.hybrid_of(unit).trackers:
+    sheet = job.sheet_of(unit)
+    for tracker in sheet.trackers:
         strings = []
         for string in job.strings_on(unit.id, tracker.name):
             planes, vmp = [], 1.0
@@ -60,7 +62,10 @@ def trackers(job: Job, unit: Unit) -> tuple[TrackerInput, ...]:
                 )
                 vmp = module.vmp_v
             if planes:
-                strings.append(StringOnFaces(tuple(planes), vmp))
+                if sheet.module_level:  # each module works for itself
+                    strings += [StringOnFaces((one,), vmp) for one in planes]
+                else:
+                    strings.append(StringOnFaces(tuple(planes), vmp))
         if strings:
             result.append(TrackerInput(tuple(strings), tracker.imp_max_a))
     return tuple(result)
@@ -99,15 +104,43 @@ def battery(job: Job, bank: Bank, sheet: BatterySheet, unit: HybridSheet) -> Bat
     )
 
 
+def energy_phases(job: Job) -> tuple[tuple[str, ...], ...]:
+    """The phases that energy is balanced on: legs that a unit stands across are one, for its power is on both."""
+    return _joined(job.site.phases, tuple(unit.legs for unit in job.units))
+
+
+@lru_cache(maxsize=64)
+def _joined(phases: tuple[str, ...], across: tuple[tuple[str, ...], ...]) -> tuple[tuple[str, ...], ...]:
+    groups = [{phase} for phase in phases]
+    for legs in across:
+        touched = [group for group in groups if group & set(legs)]
+        groups = [group for group in groups if not group & set(legs)] + [set().union(*touched)]
+    ordered = sorted(groups, key=lambda group: min(phases.index(phase) for phase in group))
+    return tuple(tuple(phase for phase in phases if phase in group) for group in ordered)
+
+
+def rail_of(job: Job, legs: tuple[str, ...]) -> str:
+    """The name of the phase group that legs lie in; of their own where they lie in several."""
+    for group in energy_phases(job):
+        if set(legs) <= set(group):
+            return "+".join(group)
+    return "+".join(legs)
+
+
+def phase_index(job: Job, leg: str) -> int:
+    """Which of the energy phases a leg belongs to."""
+    return next(index for index, group in enumerate(energy_phases(job)) if leg in group)
+
+
 def converters(job: Job) -> tuple[Converter, ...]:
     """One converter per unit, in the job's order."""
     result = []
     for unit in job.units:
-        sheet, bank = job.hybrid_of(unit), job.bank_of(unit)
+        sheet, bank = job.sheet_of(unit), job.bank_of(unit)
         k1, k2 = loss_curve(sheet.efficiency, sheet.rated_kw, sheet.own_use_kw)
         result.append(
             Converter(
-                phase=job.site.phases.index(unit.phase),
+                phase=phase_index(job, unit.legs[0]),
                 rated_kw=sheet.rated_kw,
                 rated_kva=sheet.rated_kva,
                 surge_kva=sheet.surge_kva,
@@ -116,6 +149,7 @@ def converters(job: Job) -> tuple[Converter, ...]:
                 own_use_kw=sheet.own_use_kw,
                 pv_max_kw=sheet.max_dc_kw,
                 battery=battery(job, bank, job.sheets.batteries[bank.sheet], sheet) if bank else None,
+                ac_charge=bank is not None and not sheet.trackers,
             )
         )
     return tuple(result)

@@ -53,7 +53,7 @@ def _ways(results: Results) -> list[Reading]:
     if bank is None:
         return []
     sheet, unit = job.sheets.batteries[bank.sheet], next(one for one in job.units if one.id == bank.unit)
-    hybrid = job.hybrid_of(unit)
+    hybrid = job.sheet_of(unit)
     power = min(hybrid.charge_kw, bank.modules * sheet.module_kwh * sheet.charge_c_per_h, job.limits.charge_kw)
     readings = []
     if power > 0:

@@ -11,6 +11,7 @@ from lodestaff.energy.outage import island_of, ride_horizon_h, ride_through
 from lodestaff.job import Change, Job, Unit, edit
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.selectors import phase_index
 
 OUTCOMES = ("self-sufficiency", "bill", "curtailed", "endurance")
 UNITS = {"self-sufficiency": "%", "bill": "", "curtailed": "kWh", "endurance": "h"}
@@ -82,6 +83,9 @@ def storage_map(
     Raises JobError where the unit has no battery.
     """
     bank = job.bank_of(unit)
+    if unit.sheet not in job.sheets.hybrids:
+        words = "is no DC-coupled hybrid; the map compares those only"
+        raise JobError(words, f"units {unit.id}", "compare variants of the job instead")
     if bank is None:
         raise JobError("has no battery to map", f"units {unit.id}", "give it a bank of modules")
     sheet = job.sheets.batteries[bank.sheet]
@@ -95,7 +99,7 @@ def storage_map(
             cells[hybrid, cell.modules] = cell
     progress(1.0)
     permission = job.site.permission
-    held = sum(c.running_kva for c in job.circuits if c.phase == unit.phase and c.role == "held")
+    held = _held_kva(reckoner, job, unit)
     notify = job.pack.value("notify_a_per_phase").value * job.pack.value("nominal_v").value / 1000
     granted = permission.parallel_kva.value if permission.parallel_state == "granted" else None
     return StorageMap(
@@ -114,7 +118,7 @@ def _column(
     for modules in counts:
         try:
             variants.append(edit(job, *adopt(job, unit, hybrid, modules)))
-            barred.append(_barred(variants[-1], unit, hybrid, modules))
+            barred.append(_barred(reckoner, variants[-1], unit, hybrid, modules))
         except JobError as trouble:
             return [
                 Cell(hybrid, n, float("nan"), float("nan"), float("nan"), None, 0.0, (str(trouble),)) for n in counts
@@ -122,7 +126,7 @@ def _column(
     index = job.units.index(unit)
     converters = [reckoner.converters(variant)[index] for variant in variants]
     sums = _sums(reckoner, variants[0], index, converters)
-    load = reckoner.load_kw(job)[job.site.phases.index(unit.phase)]
+    load = reckoner.load_kw(job)[phase_index(job, unit.legs[0])]
     load_kwh = float(load.sum() * STEP_H)
     tariff = job.tariff
     cells = []
@@ -144,7 +148,7 @@ def _column(
     return cells
 
 
-def _barred(job: Job, unit: Unit, hybrid: str, modules: int) -> tuple[str, ...]:
+def _barred(reckoner: Reckoner, job: Job, unit: Unit, hybrid: str, modules: int) -> tuple[str, ...]:
     """What forbids a cell: permission, the held circuits, the stack."""
     sheet = job.sheets.hybrids[hybrid]
     bank = job.bank_of(unit)
@@ -155,7 +159,7 @@ def _barred(job: Job, unit: Unit, hybrid: str, modules: int) -> tuple[str, ...]:
     allowed = max(notify, (permission.parallel_kva.value or 0.0) if permission.parallel_state == "granted" else 0.0)
     if sheet.rated_kva > allowed + 1e-9:
         reasons.append(f"above the permitted {allowed:.2f} kVA")
-    held = sum(c.running_kva for c in job.circuits if c.phase == unit.phase and c.role == "held")
+    held = _held_kva(reckoner, job, unit)
     if held > sheet.rated_kva:
         reasons.append(f"below the held {held:.2f} kVA")
     if modules * battery.module_kwh * battery.discharge_c_per_h < held:
@@ -163,6 +167,12 @@ def _barred(job: Job, unit: Unit, hybrid: str, modules: int) -> tuple[str, ...]:
     if modules < battery.min_modules:
         reasons.append(f"the stack takes {battery.min_modules} at least")
     return tuple(reasons)
+
+
+def _held_kva(reckoner: Reckoner, job: Job, unit: Unit) -> float:
+    """This unit's share of what is held on its island, kVA."""
+    backed = reckoner.backed(job, unit)
+    return sum(c.running_kva for c in backed.circuits if c.role == "held") * backed.share
 
 
 def _sums(reckoner: Reckoner, job: Job, index: int, converters: list[Converter]) -> np.ndarray:

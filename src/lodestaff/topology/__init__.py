@@ -1,18 +1,23 @@
 """The installation as a graph, made from the decisions, and what is live from what in each state."""
 
-from lodestaff.topology.build import build
+from lodestaff.topology.build import build, spelled_out
+from lodestaff.topology.islands import Island, islands
 from lodestaff.topology.model import Conductor, Part, Topology
-from lodestaff.topology.states import STATES, Answer, Network, State, answer, standard_states
+from lodestaff.topology.settle import State, settle
+from lodestaff.topology.states import Answer, Network, answer, standard_states
 
 __all__ = [
-    "STATES",
     "Answer",
     "Conductor",
+    "Island",
     "Network",
     "Part",
     "State",
     "Topology",
     "answer",
     "build",
+    "islands",
+    "settle",
+    "spelled_out",
     "standard_states",
 ]

@@ -15,33 +15,46 @@ Kind = Literal[
     "unit",
     "relay",
     "bypass",
+    "throw",
+    "interlock",
+    "gateway",
+    "contactor",
+    "generator",
     "battery",
     "array",
     "circuit",
     "electrode",
+    "transmitter",
+    "shutdown",
 ]
 Terminal = tuple[str, str]
-SourceKind = Literal["grid", "battery", "array"]
+SourceKind = Literal["grid", "generator", "battery", "array"]
 GRID: SourceKind = "grid"
+GENERATOR: SourceKind = "generator"
 BATTERY: SourceKind = "battery"
 ARRAY: SourceKind = "array"
 DC = ("DC+", "DC−")
-NEUTRAL = "N"
+NEUTRAL, EARTH = "N", "PE"
+QUIET = (NEUTRAL, EARTH)  # cores whose voltage makes no conductor live
 
 
 @dataclass(frozen=True)
 class Contact:
-    """A way through a part: between two of its ports, for some cores, in some positions (None: always)."""
+    """A way through a part: between two of its ports, for some cores, in some positions (None: always).
+
+    `key` is whose position decides, if not the part's own: a unit's changeover goes by the unit's mode.
+    """
 
     a: str
     b: str
     cores: tuple[str, ...]
     positions: tuple[str, ...] | None = None
+    key: str = ""
 
 
 @dataclass(frozen=True)
 class Part:
-    """One piece of equipment. `positions` are what a hand (or the unit itself, if `automatic`) can set."""
+    """One piece of equipment. `positions` are what a hand (or the device itself, if `automatic`) can set."""
 
     id: str
     kind: Kind
@@ -53,6 +66,8 @@ class Part:
     rating: str = ""
     decided_by: str = ""
     caution: str = ""
+    rated_a: float | None = None
+    building: str = ""
 
 
 @dataclass(frozen=True)
@@ -64,20 +79,25 @@ class Conductor:
     b: Terminal
     cores: tuple[str, ...]
     run: str = ""  # the run of cable it is part of; '' for links inside an enclosure
+    pen: bool = False  # neutral and protective conductor in one
 
     @property
     def name(self) -> str:
-        return " ".join(self.cores)
+        return " ".join("PEN" if self.pen and core == NEUTRAL else core for core in self.cores)
 
 
 @dataclass(frozen=True)
 class Source:
-    """A source at a terminal. A battery and an array reach AC only through their unit."""
+    """A source at a terminal. A battery and an array reach AC only through their unit.
+
+    `rests` marks an array that is at a safe voltage until its unit runs: optimisers on every module.
+    """
 
     kind: SourceKind
     part: str
     at: Terminal
     unit: str = ""
+    rests: bool = False
 
 
 @dataclass(frozen=True)
@@ -90,18 +110,71 @@ class Bond:
     relay: str | None = None
 
 
+def mode_key(unit: str) -> str:
+    """The key by which a unit's changeover goes: its way through is `grid`, `generator` or `open`."""
+    return f"{unit}~way"
+
+
 @dataclass(frozen=True)
 class UnitPorts:
-    """How a hybrid sits in the graph: its ports, the relay it works, and the switch that turns it off."""
+    """How a converter sits in the graph: its ports, what it can do, the relay it works.
+
+    `out` is where its power reaches AC: the backup port of one with a changeover inside, else the AC port itself.
+    """
 
     unit: str
-    phase: str
-    transfer: str
-    bond_relay: str | None
+    legs: tuple[str, ...]
     grid: Terminal
-    backup: Terminal
+    out: Terminal
+    transfer: bool
+    forms: bool
+    group: str
+    bond_relay: str | None
     battery: Terminal | None
     arrays: tuple[Terminal, ...]
+    generator: Terminal | None
+    rated_kw: float
+    rated_kva: float
+    serves: bool  # whether anything hangs on its output
+
+
+AutoRule = Literal[
+    "gateway", "first live", "with the grid", "in island mode", "with surplus", "relay", "while transmitting"
+]
+
+
+@dataclass(frozen=True)
+class Automatic:
+    """A device that sets itself: its rule, and the terminals it watches."""
+
+    part: str
+    rule: AutoRule
+    watches: tuple[Terminal, ...]
+    choices: tuple[str, ...] = ("closed", "open")
+    owner: str = ""
+
+
+@dataclass(frozen=True)
+class Ct:
+    """A current transformer on conductors, its arrow from a to b unless it is reversed."""
+
+    id: str
+    name: str
+    conductors: tuple[str, ...]
+    serves: str
+    watches: str
+    proves_limit: bool
+    reversed: bool
+    phases: tuple[str, ...] = ()  # () for all of them
+
+
+@dataclass(frozen=True)
+class Orphan:
+    """An adjustment or a transformer whose place is gone; it stays in the job and is shown."""
+
+    id: str
+    kind: str
+    missing: str
 
 
 @dataclass(frozen=True)
@@ -114,7 +187,17 @@ class Topology:
     bonds: tuple[Bond, ...]
     units: tuple[UnitPorts, ...]
     circuits: dict[str, Terminal] = field(default_factory=dict)
+    automatics: tuple[Automatic, ...] = ()
+    cts: tuple[Ct, ...] = ()
+    orphans: tuple[Orphan, ...] = ()
+    unwired: tuple[str, ...] = ()  # circuits that no board takes
 
     def switches(self) -> tuple[Part, ...]:
         """Parts that a hand can switch."""
         return tuple(part for part in self.parts.values() if part.positions and not part.automatic)
+
+    def unit(self, name: str) -> UnitPorts:
+        return next(unit for unit in self.units if unit.unit == name)
+
+    def conductor(self, name: str) -> Conductor:
+        return next(one for one in self.conductors if one.id == name)

@@ -1,28 +1,16 @@
-"""Switching states: hands set switches, units set their relays, and what is live follows."""
+"""Switching states and what each makes of the installation: what is live from what, fed, bonded, and what meets."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from lodestaff.topology.model import ARRAY, BATTERY, GRID, NEUTRAL, Topology, UnitPorts
-from lodestaff.topology.nets import Core, Nets
+from lodestaff.topology.graph import Graph, graph_of
+from lodestaff.topology.model import ARRAY, BATTERY, GENERATOR, GRID, NEUTRAL, QUIET, Source, Topology
+from lodestaff.topology.settle import Settled, State, settle
 
-STATES = ("grid", "island", "bypass", "all off")
-Edge = tuple[Core, Core, bool]  # two cores, and whether a residual-current device stands between them
+__all__ = ["Answer", "Hazard", "Network", "State", "answer", "hazards_in", "standard_states"]
 
-
-@dataclass(frozen=True)
-class State:
-    """Hand-set positions that differ from the usual (closed, on, unit), and whether the grid is there."""
-
-    name: str
-    hands: tuple[tuple[str, str], ...] = ()
-    grid_present: bool = True
-    daylight: bool = True
-
-    def with_hand(self, part: str, position: str) -> State:
-        hands = {**dict(self.hands), part: position}
-        return State("own positions", tuple(sorted(hands.items())), self.grid_present, self.daylight)
+RUNNING = ("grid", "generator", "island", "follows")
 
 
 @dataclass(frozen=True)
@@ -36,6 +24,14 @@ class Network:
 
 
 @dataclass(frozen=True)
+class Hazard:
+    """Sources that are joined and must not be: two leads in one network, or an island on the operator's wires."""
+
+    kind: str
+    leads: tuple[str, ...]
+
+
+@dataclass(frozen=True)
 class Answer:
     """What a state makes of the installation."""
 
@@ -45,6 +41,10 @@ class Answer:
     live: dict[str, frozenset[str]]  # conductor id -> kinds of source that make it live
     fed: dict[str, frozenset[str]]  # circuit id -> the same
     networks: tuple[Network, ...]
+    sources: dict[str, frozenset[str]]  # conductor id -> the sources themselves, by part
+    hazards: tuple[Hazard, ...]
+    forming: frozenset[str]
+    settled: Settled
 
     def still_live(self) -> tuple[str, ...]:
         """Conductors that are live in this state."""
@@ -52,151 +52,147 @@ class Answer:
 
 
 def standard_states(topology: Topology) -> tuple[State, ...]:
-    """The four states of every such system, as the hands would make them."""
-    bypass = [(part.id, "grid") for part in topology.switches() if part.kind == "bypass"]
-    units_off = [(part.id, "off") for part in topology.switches() if part.kind == "unit"]
-    all_off = [(part.id, "off" if "off" in part.positions else "open") for part in topology.switches()]
-    return (
-        State("grid"),
-        State("island", grid_present=False),
-        State("bypass", tuple(sorted(bypass + units_off))),
-        State("all off", tuple(sorted(all_off))),
-    )
+    """The states that every installation is asked for: grid, island, bypass, generator, units off, half-done, all off."""
+    switches = topology.switches()
+    grid = any(source.kind == GRID for source in topology.sources)
+    bypass = [(part.id, "grid" if "grid" in part.positions else part.positions[-1])
+              for part in switches if part.kind == "bypass"]  # fmt: skip
+    units_off = [(part.id, "off") for part in switches if part.kind == "unit"]
+    generators = [(part.id, "running") for part in switches if part.kind == "generator"]
+    all_off = tuple(sorted((part.id, off_position(part.positions)) for part in switches))
+    to_generator = [(part.id, "generator") for part in switches if "generator" in part.positions]
+    arrays = tuple(sorted(one.id for one in topology.conductors if topology.parts[one.a[0]].kind == "array"))
+    found = [State("grid")] if grid else []
+    found.append(State("island", grid_present=False))
+    if bypass and grid:
+        found.append(State("bypass", tuple(sorted(bypass + units_off))))
+    if generators:
+        found.append(State("generator", tuple(sorted(generators + to_generator)), False))
+    if len(units_off) > 1:
+        names = {part.id: part.name for part in switches}
+        found += [State(f"{names[unit]} off", ((unit, off),), grid) for unit, off in units_off]
+        found += [State(f"{names[unit]} failed in an outage", ((unit, off),), False) for unit, off in units_off if grid]
+    if arrays and grid:
+        found.append(State("array not landed", loose=arrays))
+    if bypass and grid:
+        away = [(part.id, "open") for part in switches if part.kind == "isolator" and _is_battery(topology, part.id)]
+        found.append(State("bypass overnight", tuple(sorted(bypass + units_off + away)), daylight=False, loose=arrays))
+    return (*found, State("all off", all_off))
+
+
+def off_position(positions: tuple[str, ...]) -> str:
+    """The position of a switch that is off: off, open, stopped; of two feeds without a middle, the second."""
+    return next((one for one in ("off", "open", "stopped") if one in positions), positions[-1])
+
+
+def _is_battery(topology: Topology, isolator: str) -> bool:
+    return any(source.kind == BATTERY and f"{source.part}-isolator" == isolator for source in topology.sources)
 
 
 def answer(topology: Topology, state: State) -> Answer:
-    """What is live from what, which circuits are fed, and the bonds of each live neutral network."""
-    positions = {part.id: part.positions[0] for part in topology.switches()}
-    positions.update({part: position for part, position in state.hands if part in positions})
-    edges = _edges(topology, positions)
-    modes = _unit_modes(topology, state, positions, Nets((a, b) for a, b, _ in edges))
-    for unit in topology.units:
-        if unit.bond_relay:
-            positions[unit.bond_relay] = "closed" if modes[unit.unit] == "island" else "open"
-    edges += _transfers(topology, {unit for unit, mode in modes.items() if mode == "grid"})
-    nets = Nets((a, b) for a, b, _ in edges)
-    kinds = _kinds(topology, state, nets, modes)
+    """What is live from what, which circuits are fed, the bonds of each live neutral network, and what meets."""
+    settled = settle(topology, state)
+    graph, labels = graph_of(topology), settled.labels
+    found = _spread(topology, state, graph, settled)
     none: frozenset[str] = frozenset()
-
-    def reach(core: Core) -> frozenset[str]:
-        return kinds.get(nets.root(core), none) if core in nets else none
-
-    live = {
-        conductor.id: none.union(*(reach((*conductor.a, core)) for core in conductor.cores if core != NEUTRAL))
-        for conductor in topology.conductors
+    kind_of = {source.part: source.kind for source in topology.sources}
+    kinds: dict[int, frozenset[str]] = {
+        label: frozenset(kind_of[name] for name in names) for label, names in found.items()
     }
-    by_load = {conductor.b: conductor.id for conductor in topology.conductors}
-    fed = {circuit: live[by_load[terminal]] for circuit, terminal in topology.circuits.items()}
-    networks = _networks(topology, positions, edges, nets, kinds)
-    return Answer(state, positions, modes, live, fed, networks)
-
-
-def _edges(topology: Topology, positions: dict[str, str]) -> list[Edge]:
-    """Cores joined by conductors and by contacts that are closed; a unit's transfer is not among them."""
-    edges: list[Edge] = []
+    sources, live = {}, {}
+    loose = set(state.loose)
     for conductor in topology.conductors:
-        edges += [((*conductor.a, core), (*conductor.b, core), False) for core in conductor.cores]
-    for part in topology.parts.values():
-        for contact in part.contacts:
-            if contact.positions is not None and (
-                part.kind == "unit" or positions.get(part.id, "") not in contact.positions
-            ):
+        ends = graph.conductor_pairs[conductor.id]
+        here, names = none, none
+        for core, pair in zip(conductor.cores, ends, strict=True):
+            if core in QUIET:
                 continue
-            ends = (part.id, contact.a), (part.id, contact.b)
-            edges += [((*ends[0], core), (*ends[1], core), part.kind == "rcd") for core in contact.cores]
-    return edges
+            for number in pair if conductor.id in loose else pair[:1]:
+                names = names | found.get(labels[number], none)
+                here = here | kinds.get(labels[number], none)
+        sources[conductor.id], live[conductor.id] = names, here
+    fed = {}
+    into: dict[str, list[str]] = {}
+    for conductor in topology.conductors:
+        if "DC+" not in conductor.cores:
+            into.setdefault(conductor.b[0], []).append(conductor.id)
+    for circuit, terminal in topology.circuits.items():
+        fed[circuit] = none.union(*(live[name] for name in into.get(terminal[0], ())))
+    networks = _networks(topology, graph, settled, kinds, state)
+    return Answer(
+        state, settled.positions, settled.modes, live, fed, networks, sources, hazards_in(topology, state, settled),
+        settled.forming, settled,
+    )  # fmt: skip
 
 
-def _transfers(topology: Topology, parallel: set[str]) -> list[Edge]:
-    """The transfers of units that run with the grid: closed."""
-    edges: list[Edge] = []
-    for name in parallel:
-        for contact in topology.parts[name].contacts:
-            if contact.positions is not None and "closed" in contact.positions:
-                edges += [((name, contact.a, core), (name, contact.b, core), False) for core in contact.cores]
-    return edges
+def hazards_in(topology: Topology, state: State, settled: Settled) -> tuple[Hazard, ...]:
+    """Leads that meet in one network, and leads that reach the operator's wires while the grid is away."""
+    graph = graph_of(topology)
+    found = {Hazard("meet", tuple(sorted(leads))) for leads in settled.leads.values() if len(leads) > 1}
+    if not state.grid_present:
+        for source in topology.sources:
+            if source.kind == GRID:
+                for core, number in graph.cores_at(source.at).items():
+                    leads = settled.leads.get(settled.labels[number], frozenset())
+                    if core not in QUIET and leads:
+                        found.add(Hazard("backfeed", tuple(sorted(leads))))
+    return tuple(sorted(found, key=lambda one: (one.kind, one.leads)))
 
 
-def _unit_modes(topology: Topology, state: State, positions: dict[str, str], nets: Nets) -> dict[str, str]:
-    """A unit that is on runs with the grid where it sees it, else on its own if its battery is there."""
-    modes = {}
-    for unit in topology.units:
-        sees_grid = state.grid_present and any(
-            source.kind == GRID and nets.joined((*source.at, unit.phase), (*unit.grid, unit.phase))
-            for source in topology.sources
-        )
-        if positions.get(unit.unit) == "off":
-            modes[unit.unit] = "off"
-        elif sees_grid:
-            modes[unit.unit] = "grid"
-        else:
-            modes[unit.unit] = "island" if _has_battery(topology, nets, unit) else "off"
-    return modes
+def _spread(topology: Topology, state: State, graph: Graph, settled: Settled) -> dict[int, frozenset[str]]:
+    """For each set of joined cores the sources whose voltage reaches it."""
+    found: dict[int, set[str]] = {}
+    labels = settled.labels
+    units = {unit.unit: unit for unit in topology.units}
 
-
-def _has_battery(topology: Topology, nets: Nets, unit: UnitPorts) -> bool:
-    port = unit.battery
-    return port is not None and any(
-        source.kind == BATTERY and nets.joined((*source.at, "DC+"), (*port, "DC+")) for source in topology.sources
-    )
-
-
-def _kinds(topology: Topology, state: State, nets: Nets, modes: dict[str, str]) -> dict[Core, frozenset[str]]:
-    """For each set of joined cores, by its root, the kinds of source whose voltage reaches it."""
-    found: dict[Core, set[str]] = {}
-
-    def spread(start: Core, kind: str) -> None:
-        if start in nets:
-            found.setdefault(nets.root(start), set()).add(kind)
+    def spread(numbers: list[int], source: Source) -> None:
+        for number in numbers:
+            found.setdefault(labels[number], set()).add(source.part)
 
     for source in topology.sources:
-        present = {GRID: state.grid_present, BATTERY: True, ARRAY: state.daylight}[source.kind]
-        if not present:
+        unit = units.get(source.unit)
+        running = unit is not None and settled.modes[unit.unit] in RUNNING
+        if source.kind == GRID and not state.grid_present:
             continue
-        for core in topology_cores(topology, source.at):
-            spread((*source.at, core), source.kind)
-        if source.kind != GRID and modes.get(source.unit) in ("grid", "island"):
-            unit = next(unit for unit in topology.units if unit.unit == source.unit)
-            ports = [port for port in (unit.battery, *unit.arrays) if port]
-            if any(nets.joined((*source.at, "DC+"), (*port, "DC+")) for port in ports):
-                for core in (unit.phase, NEUTRAL):
-                    spread((*unit.backup, core), source.kind)
-    return {root: frozenset(kinds) for root, kinds in found.items()}
-
-
-def topology_cores(topology: Topology, terminal: tuple[str, str]) -> tuple[str, ...]:
-    """The cores that meet at a terminal."""
-    cores: dict[str, None] = {}
-    for conductor in topology.conductors:
-        if terminal in (conductor.a, conductor.b):
-            cores.update(dict.fromkeys(conductor.cores))
-    return tuple(cores)
+        if source.kind == GENERATOR and settled.positions.get(source.part) != "running":
+            continue
+        if source.kind == ARRAY and (not state.daylight or (source.rests and not running)):
+            continue
+        here = graph.cores_at(source.at)
+        spread([number for core, number in here.items() if core != "PE"], source)
+        if unit is None or not running:
+            continue
+        port = [graph.cores_at(one).get("DC+") for one in (unit.battery, *unit.arrays) if one]
+        if here and any(number is not None and labels[number] == labels[here["DC+"]] for number in port):
+            out = graph.cores_at(unit.out)
+            spread([out[core] for core in (*unit.legs, NEUTRAL) if core in out], source)
+    return {label: frozenset(names) for label, names in found.items()}
 
 
 def _networks(
-    topology: Topology, positions: dict[str, str], edges: list[Edge], nets: Nets, kinds: dict[Core, frozenset[str]]
+    topology: Topology, graph: Graph, settled: Settled, kinds: dict[int, frozenset[str]], state: State
 ) -> tuple[Network, ...]:
     """The live neutral networks with their bonds; the supply's own bond counts."""
-    neutrals = [(a, b, rcd) for a, b, rcd in edges if a[2] == NEUTRAL]
-    bonds = [bond for bond in topology.bonds if bond.relay is None or positions.get(bond.relay) == "closed"]
-    before_rcd = Nets((a, b) for a, b, rcd in neutrals if not rcd)
-    result = []
-    for members in Nets((a, b) for a, b, _ in neutrals).sets():
-        inside = set(members)
-        sources = kinds.get(nets.root(members[0]), frozenset())
-        if not sources:
-            continue
-        here = [bond for bond in bonds if (*bond.at, NEUTRAL) in inside]
-        origins = _source_neutrals(topology, inside)
-        behind = [
-            bond.name for bond in here if not any(before_rcd.joined((*bond.at, NEUTRAL), origin) for origin in origins)
+    labels = settled.labels
+    neutrals = [one for core, one in graph.number.items() if core[2] == NEUTRAL]
+    members: dict[int, list[int]] = {}
+    for number in neutrals:
+        if kinds.get(labels[number]):
+            members.setdefault(labels[number], []).append(number)
+    bonds = [bond for bond in topology.bonds if bond.relay is None or settled.positions.get(bond.relay) == "closed"]
+    rcds = frozenset(part.id for part in topology.parts.values() if part.kind == "rcd")
+    ahead = graph.joined(settled.settings, frozenset(state.loose), rcds) if rcds and bonds else labels
+    origins = [source.at for source in topology.sources if source.kind in (GRID, GENERATOR)]
+    origins += [unit.out for unit in topology.units]
+    starts = [one for at in origins if (one := graph.cores_at(at).get(NEUTRAL)) is not None]
+    found = []
+    for label, inside in members.items():
+        named = [
+            (bond, place)
+            for bond in bonds
+            if (place := graph.cores_at(bond.at).get(NEUTRAL)) is not None and labels[place] == label
         ]
-        result.append(Network(sources, tuple(bond.name for bond in here), tuple(behind), len(members)))
-    return tuple(sorted(result, key=lambda network: (sorted(network.sources), network.terminals)))
-
-
-def _source_neutrals(topology: Topology, component: set[Core]) -> list[Core]:
-    """Where a network's sources join its neutral: the supply, and the backup ports of the units."""
-    starts = [source.at for source in topology.sources if source.kind == GRID]
-    starts += [unit.backup for unit in topology.units]
-    return [(*start, NEUTRAL) for start in starts if (*start, NEUTRAL) in component]
+        reached = {ahead[start] for start in starts if labels[start] == label}
+        behind = tuple(bond.name for bond, place in named if ahead[place] not in reached)
+        found.append(Network(kinds[label], tuple(bond.name for bond, _ in named), behind, len(inside)))
+    return tuple(sorted(found, key=lambda network: (sorted(network.sources), network.terminals)))

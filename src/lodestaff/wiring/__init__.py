@@ -1,6 +1,8 @@
 """The diagram of an installation: layout from the graph, symbols as shapes in millimetres."""
 
-from lodestaff.wiring.drawing import Drawing, Shape, draw
+from lodestaff.wiring.drawing import Drawing, draw
 from lodestaff.wiring.layout import Layout, lay_out
+from lodestaff.wiring.levels import LEVELS, Level, seen_at, usual_level
+from lodestaff.wiring.shapes import Shape
 
-__all__ = ["Drawing", "Layout", "Shape", "draw", "lay_out"]
+__all__ = ["LEVELS", "Drawing", "Layout", "Level", "Shape", "draw", "lay_out", "seen_at", "usual_level"]

@@ -1,28 +1,13 @@
-"""The diagram as shapes in millimetres: one list for the screen, the page and the vector file.
-
-Symbols follow IEC 60617 in their general forms (from memory): a fuse is a box with its conductor
-through it, a switch a hinged stroke, an inverter a box split between direct and alternating current.
-"""
+"""The diagram as shapes in millimetres: one list for the screen, the page and the vector file."""
 
 from dataclasses import dataclass
-from typing import Literal
 
 from lodestaff.topology import Topology
-from lodestaff.wiring.layout import MM, TEXT_MM, Box, Layout, Point, label_lines, lay_out, line_mm
+from lodestaff.wiring.layout import TEXT_MM, Box, Layout, label_lines, lay_out, line_mm
+from lodestaff.wiring.shapes import MM, Shape
+from lodestaff.wiring.symbols import symbol
 
-Style = Literal["conductor", "symbol", "thin", "fill", "label", "small", "board"]
-
-
-@dataclass(frozen=True)
-class Shape:
-    """A line through points, a closed polygon, a circle (centre and a rim point), or a text at a point."""
-
-    kind: Literal["line", "polygon", "circle", "text"]
-    points: tuple[Point, ...]
-    style: Style
-    owner: str
-    text: str = ""
-    align: Literal["left", "middle"] = "left"
+TERMINAL_CHARACTERS = 18  # room for a port and its cores
 
 
 @dataclass(frozen=True)
@@ -36,111 +21,31 @@ class Drawing:
     text_mm: MM = TEXT_MM
 
 
-def draw(topology: Topology, positions: dict[str, str], text_mm: MM = TEXT_MM) -> Drawing:
-    """Draw a topology with its switches in the given positions, labels of a text height."""
-    layout = lay_out(topology, text_mm)
+def draw(topology: Topology, positions: dict[str, str], text_mm: MM = TEXT_MM, terminals: bool = False) -> Drawing:
+    """Draw a topology with its switches in the given positions, labels of a text height.
+
+    With `terminals` each conductor has its port and cores written at the end that it feeds.
+    """
+    layout = lay_out(topology, text_mm, TERMINAL_CHARACTERS * text_mm * 0.62 if terminals else 0.0)
     shapes: list[Shape] = []
     for conductor in topology.conductors:
         shapes.append(Shape("line", layout.routes[conductor.id], "conductor", conductor.id))
     for box in layout.boxes.values():
-        shapes += _symbol(box, positions.get(box.part.id, ""))
+        shapes += symbol(box, positions.get(box.part.id, ""))
         shapes += _labels(box, positions.get(box.part.id, ""), line_mm(text_mm))
     for part in topology.parts.values():
         if part.id not in layout.boxes:
             shapes += _inside_unit(part.id, part.name, positions.get(part.id, ""), layout, topology)
+    if terminals:
+        for conductor in topology.conductors:
+            x, y = layout.routes[conductor.id][-1]
+            shapes.append(
+                Shape(
+                    "text", ((x - 0.8, y - 0.9),), "small", conductor.id, f"{conductor.b[1]}  {conductor.name}", "right"
+                )
+            )
     boxes = {name: (box.x, box.y, box.w, box.h) for name, box in layout.boxes.items()}
     return Drawing(tuple(shapes), boxes, layout.width, layout.height, text_mm)
-
-
-def _rect(x: MM, y: MM, w: MM, h: MM) -> tuple[Point, ...]:
-    return ((x, y), (x + w, y), (x + w, y + h), (x, y + h))
-
-
-def _switch(x: MM, y: MM, w: MM, closed: bool, owner: str) -> list[Shape]:
-    """A hinged stroke between two stubs, lifted when open."""
-    hinge, stop = x + w * 0.25, x + w * 0.75
-    lift = 0.0 if closed else -2.6
-    return [
-        Shape("line", ((x, y), (hinge, y)), "symbol", owner),
-        Shape("line", ((hinge, y), (stop, y + lift)), "symbol", owner),
-        Shape("line", ((stop, y), (x + w, y)), "symbol", owner),
-        Shape("circle", ((hinge, y), (hinge + 0.55, y)), "fill", owner),
-        Shape("circle", ((stop, y), (stop + 0.4, y)), "symbol", owner),
-    ]
-
-
-def _symbol(box: Box, position: str) -> list[Shape]:
-    part, x, y, w, h, m = box.part, box.x, box.y, box.w, box.h, box.middle
-    frame = Shape("polygon", _rect(x, y, w, h), "board", part.id)
-    closed = position == "closed"
-    match part.kind:
-        case "supply":
-            return [
-                Shape("circle", ((x + w / 2, m), (x + w, m)), "symbol", part.id),
-                Shape("text", ((x + w / 2, m + 1.5),), "label", part.id, "∼", "middle"),
-            ]
-        case "fuse":
-            return [
-                Shape("polygon", _rect(x + 2, m - 1.6, w - 4, 3.2), "board", part.id),
-                Shape("line", ((x, m), (x + w, m)), "symbol", part.id),
-            ]
-        case "meter":
-            return [frame, Shape("text", ((x + w / 2, m + 1.3),), "small", part.id, "kWh", "middle")]
-        case "isolator":
-            return [
-                *_switch(x, m, w, closed, part.id),
-                Shape("line", ((x + w * 0.75, m - 1.2), (x + w * 0.75, m + 1.2)), "symbol", part.id),
-            ]
-        case "breaker":
-            cross = (
-                ((x + w * 0.75 - 0.8, m - 0.8), (x + w * 0.75 + 0.8, m + 0.8)),
-                ((x + w * 0.75 - 0.8, m + 0.8), (x + w * 0.75 + 0.8, m - 0.8)),
-            )
-            return _switch(x, m, w, closed, part.id) + [Shape("line", line, "symbol", part.id) for line in cross]
-        case "rcd":
-            ring = Shape("circle", ((x + w * 0.88, m), (x + w * 0.88 + 1.2, m)), "symbol", part.id)
-            return [
-                *_switch(x, m, w, closed, part.id),
-                ring,
-                Shape("line", ((x + w * 0.88, m - 1.2), (x + w * 0.88, m - 3), (x + w * 0.5, m - 3)), "thin", part.id),
-            ]
-        case "block":
-            return [Shape("polygon", _rect(x, y, w, h), "fill", part.id)]
-        case "unit":
-            return [
-                frame, Shape("line", ((x, y + h), (x + w, y)), "thin", part.id),
-                Shape("text", ((x + w * 0.12, y + h * 0.3),), "label", part.id, "="), Shape("text", ((x + w * 0.72, y + h * 0.86),), "label", part.id, "∼"),
-            ]  # fmt: skip
-        case "bypass":
-            return _double_throw(box, position)
-        case "battery":
-            return [
-                frame,
-                *(
-                    Shape("line", ((x + a, m - b), (x + a, m + b)), "symbol", part.id)
-                    for a, b in ((4.5, 3), (6, 1.5), (7.5, 3), (9, 1.5))
-                ),
-            ]
-        case "array":
-            return [frame, Shape("line", ((x, y), (x + w / 2, y + h * 0.45), (x + w, y)), "thin", part.id)]
-        case "circuit":
-            return [Shape("polygon", ((x, m - 1.5), (x + w, m), (x, m + 1.5)), "fill", part.id)]
-        case _:
-            return [frame]
-
-
-def _double_throw(box: Box, position: str) -> list[Shape]:
-    part, x, y, w, h, m = box.part, box.x, box.y, box.w, box.h, box.middle
-    tops = {"unit": y + h / 3, "grid": y + 2 * h / 3, "off": m}
-    hinge = (x + w * 0.72, m)
-    tip = (x + w * 0.28, tops.get(position, m))
-    return [
-        Shape("line", ((x, tops["unit"]), (x + w * 0.28, tops["unit"])), "symbol", part.id),
-        Shape("line", ((x, tops["grid"]), (x + w * 0.28, tops["grid"])), "symbol", part.id),
-        Shape("line", (hinge, tip), "symbol", part.id),
-        Shape("line", (hinge, (x + w, m)), "symbol", part.id),
-        Shape("circle", (hinge, (hinge[0] + 0.55, m)), "fill", part.id),
-    ]
 
 
 def _labels(box: Box, position: str, line: MM) -> list[Shape]:
@@ -151,9 +56,11 @@ def _labels(box: Box, position: str, line: MM) -> list[Shape]:
         return []
     middle = box.x + box.w / 2
     if part.kind == "board":
-        return [Shape("text", ((middle, box.y - 1.6),), "small", part.id, part.name, "middle")]
+        name = Shape("text", ((middle, box.y - 1.6),), "small", part.id, part.name, "middle")
+        below = Shape("text", ((middle, box.y + box.h + line),), "small", part.id, part.rating, "middle")
+        return [name, below] if part.rating else [name]
     lines = label_lines(part)
-    if position not in ("", "closed", "on", "unit"):
+    if position and position != part.positions[0]:
         lines = [*lines, position.upper()]
     top = box.y + box.h + line
     if part.kind in ("fuse", "isolator") and part.decided_by.startswith("site/"):

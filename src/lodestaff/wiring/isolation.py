@@ -67,7 +67,7 @@ def _rank(job: Job, part: Part) -> int:
 def _start_rank(job: Job, part: Part) -> float:
     """The order of switching on: the supply and the boards, then what each unit wants first, the unit itself last."""
     for unit in job.units:
-        order, bank = job.hybrid_of(unit).start_order, job.bank_of(unit)
+        order, bank = job.sheet_of(unit).start_order, job.bank_of(unit)
         if part.id == unit.id:
             return 10.0
         if bank is not None and part.id == f"{bank.id}-isolator":

@@ -21,7 +21,7 @@ def labels(job: Job, topology: Topology) -> tuple[Label, ...]:
     sources = "grid, array and battery" if job.banks else "grid and array"
     for part in topology.parts.values():
         found += _of_part(job, part, sources)
-    if job.wiring.electrode:
+    if job.has_electrode:
         found.append(Label(f"Safety {pack.word('earth')} connection, do not remove",
                            f"{pack.word('earth')} electrode of the unit", "the island's own earth"))  # fmt: skip
     for tracker in [part for part in topology.parts.values() if part.kind == "array"]:

@@ -13,19 +13,19 @@ from typing import TYPE_CHECKING
 
 from lodestaff.topology import Conductor, Part, Topology
 from lodestaff.topology.model import DC
+from lodestaff.wiring.shapes import MM, Point
 
 if TYPE_CHECKING:
     import networkx as nx
 
-MM = float
-Point = tuple[MM, MM]
-
 TEXT_MM, GAP_CHANNEL, TRACK = 2.8, 2.6, 1.7
+LEADING = ("battery", "array", "isolator", "shutdown", "generator")  # stand right before what they feed
 LABEL_CHARACTERS = 10  # a label is broken into lines of at most so many characters
 SIZES: dict[str, tuple[MM, MM]] = {
     "supply": (9, 9), "fuse": (12, 5), "meter": (12, 9), "isolator": (12, 7), "breaker": (12, 7), "block": (3.5, 14),
     "board": (8, 14), "rcd": (12, 8), "unit": (20, 24), "relay": (12, 7), "bypass": (15, 16), "battery": (13, 9),
-    "array": (15, 10), "circuit": (3, 4), "electrode": (8, 6),
+    "array": (15, 10), "circuit": (3, 4), "electrode": (8, 6), "throw": (15, 16), "interlock": (15, 16),
+    "gateway": (17, 18), "contactor": (12, 8), "generator": (13, 13), "transmitter": (11, 8), "shutdown": (10, 7),
 }  # fmt: skip
 
 
@@ -64,6 +64,7 @@ class _Node:
     box: Box | None
     h: MM
     gap: MM = 2.0  # room below it
+    head: MM = 0.0  # room above it
     y: MM = 0
     above: list[str] = field(default_factory=list)
     below: list[str] = field(default_factory=list)
@@ -79,8 +80,11 @@ def pitch_mm(text_mm: MM) -> MM:
     return max(6.0, text_mm * 2.5)
 
 
-def lay_out(topology: Topology, text_mm: MM = TEXT_MM) -> Layout:
-    """Place every part and route every conductor, with room for labels of a text height."""
+def lay_out(topology: Topology, text_mm: MM = TEXT_MM, channel_mm: MM = 0.0) -> Layout:
+    """Place every part and route every conductor, with room for labels of a text height.
+
+    `channel_mm` widens the channels between the layers, where conductors are to be written on.
+    """
     layers = _layers(topology)
     nodes, chains = _nodes(topology, layers, text_mm)
     columns = _columns(nodes)
@@ -97,7 +101,7 @@ def lay_out(topology: Topology, text_mm: MM = TEXT_MM) -> Layout:
             box = nodes[name].box
             if box is not None:
                 box.x = x + (widest - box.w) / 2
-        x += widest + 2 * GAP_CHANNEL + TRACK * max(0, tracks.count.get(layer, 0) - 1)
+        x += widest + channel_mm + 2 * GAP_CHANNEL + TRACK * max(0, tracks.count.get(layer, 0) - 1)
     ports = _port_heights(topology, boxes, chains, nodes)
     routes = {
         conductor.id: _route(conductor, chains[conductor.id], nodes, boxes, rights, tracks, ports)
@@ -121,21 +125,23 @@ def _layers(topology: Topology) -> dict[str, int]:
         layer[name] = max((layer[before] + 1 for before in graph.predecessors(name)), default=0)
     for name in reversed(list(nx.topological_sort(graph))):
         after = list(graph.successors(name))
-        if after and topology.parts[name].kind in ("battery", "array", "isolator") and not _from_supply(graph, name):
+        if after and topology.parts[name].kind in LEADING and not _from_supply(graph, topology, name):
             layer[name] = min(layer[one] for one in after) - 1
+    circuits = {name for name in layer if topology.parts[name].kind == "circuit"}
     last = max(layer.values(), default=0)
     for name in layer:
-        if topology.parts[name].kind == "circuit":
+        if name in circuits:
             layer[name] = last
-        elif topology.parts[name].kind == "board":
+        elif topology.parts[name].kind == "board" and circuits and set(graph.successors(name)) <= circuits:
             layer[name] = last - 1
     return layer
 
 
-def _from_supply(graph: nx.DiGraph[str], name: str) -> bool:
+def _from_supply(graph: nx.DiGraph[str], topology: Topology, name: str) -> bool:
+    """Whether a part is reached from the supply, or leads on to more than what a source feeds."""
     import networkx as nx
 
-    return name == "supply" or nx.has_path(graph, "supply", name)
+    return name == "supply" or ("supply" in graph and nx.has_path(graph, "supply", name))
 
 
 def _nodes(topology: Topology, layers: dict[str, int], text_mm: MM) -> tuple[dict[str, _Node], dict[str, list[str]]]:
@@ -145,7 +151,10 @@ def _nodes(topology: Topology, layers: dict[str, int], text_mm: MM) -> tuple[dic
         w, h = SIZES[part.kind]
         if part.kind == "board":
             h = max(h, pitch_mm(text_mm) * max(1, sum(conductor.a[0] == name for conductor in topology.conductors)))
-        nodes[name] = _Node(name, layer, Box(part, layer, w=w, h=h), h, _gap(part, text_mm))
+        if part.kind == "unit":
+            h = max(10.0, min(h, 8.0 * (len(part.ports) - 1)))
+        head = 1.0 + 1.2 * text_mm if part.kind == "board" else 0.0
+        nodes[name] = _Node(name, layer, Box(part, layer, w=w, h=h), h, _gap(part, text_mm), head)
     chains: dict[str, list[str]] = {}
     for conductor in topology.conductors:
         a, b = conductor.a[0], conductor.b[0]
@@ -185,8 +194,8 @@ def _order_and_place(nodes: dict[str, _Node], columns: dict[int, list[str]]) -> 
     for column in columns.values():
         y = 6.0
         for name in column:
-            nodes[name].y = y
-            y += nodes[name].h + nodes[name].gap
+            nodes[name].y = y + nodes[name].head
+            y += nodes[name].head + nodes[name].h + nodes[name].gap
     for sweep in range(24):
         for layer in sorted(columns, reverse=sweep % 2 == 0):
             _relax(nodes, columns[layer], sweep % 2 == 0)
@@ -205,7 +214,8 @@ def _is_dc(node: _Node) -> bool:
 
 def _gap(part: Part, text_mm: MM) -> MM:
     """Room below a part for its lines of label."""
-    by_kind = {"circuit": pitch_mm(text_mm) - SIZES["circuit"][1], "board": 4.0 + 1.8 * text_mm, "block": 3.0}
+    board = 3.0 + (1.2 * text_mm if part.rating else 0.0)
+    by_kind = {"circuit": pitch_mm(text_mm) - SIZES["circuit"][1], "board": board, "block": 3.0}
     return by_kind.get(part.kind, 2.6 + line_mm(text_mm) * len(label_lines(part)))
 
 
@@ -226,7 +236,7 @@ def _relax(nodes: dict[str, _Node], column: list[str], down: bool) -> None:
     y = -1e9
     placed = []
     for name, want in zip(column, wanted, strict=True):
-        top = max(want, y)
+        top = max(want, y + nodes[name].head)
         placed.append(top)
         y = top + nodes[name].h + nodes[name].gap
     shift = sum(want - top for want, top in zip(wanted, placed, strict=True)) / len(placed)
@@ -261,7 +271,8 @@ def _stretch_boards(boxes: dict[str, Box], nodes: dict[str, _Node], topology: To
     for name, box in boxes.items():
         box.y = nodes[name].y
     for name, box in boxes.items():
-        fed = [boxes[conductor.b[0]] for conductor in topology.conductors if conductor.a[0] == name]
+        fed = [boxes[one.b[0]] for one in topology.conductors
+               if one.a[0] == name and topology.parts[one.b[0]].kind == "circuit"]  # fmt: skip
         if box.part.kind == "board" and fed:
             box.y = min(one.y for one in fed) - 1
             box.h = max(one.y + one.h for one in fed) + 1 - box.y
@@ -279,7 +290,9 @@ def _port_heights(
     heights = {}
     for part, ports in incoming.items():
         box = boxes[part]
-        order = sorted(ports) if box.part.kind != "bypass" else sorted(ports, key=lambda one: one[1] == "grid")
+        order = sorted(ports)
+        if box.part.kind in ("bypass", "throw", "interlock"):
+            order = sorted(ports, key=lambda one: box.part.ports.index(one[1]))
         for index, (_, port) in enumerate(order, start=1):
             heights[part, port] = box.y + box.h * index / (len(ports) + 1)
     return heights
@@ -290,10 +303,10 @@ def _route(
     tracks: _Tracks, ports: dict[tuple[str, str], MM],
 ) -> tuple[Point, ...]:  # fmt: skip
     first, last = boxes[conductor.a[0]], boxes[conductor.b[0]]
-    start = (first.x + first.w, first.middle)
+    start = (first.x + first.w, first.y + first.h - 1.2 if conductor.a[1] == "earth" else first.middle)
     end = (last.x, ports[conductor.b])
     if boxes[conductor.a[0]].part.kind == "board":
-        start = (start[0], end[1])
+        start = (start[0], min(max(end[1], first.y + 1), first.y + first.h - 1))
     points = [start]
     y = start[1]
     for one, other in itertools.pairwise(chain):

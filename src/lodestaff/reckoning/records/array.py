@@ -35,7 +35,7 @@ def string_limits(job: Job, string: ModuleString) -> tuple[ModuleVolts, Lengths]
         return None
     volts = max((volts_of(job, face) for face, _ in parts), key=lambda one: one.hot_c)
     unit = next(one for one in job.units if one.id == string.unit)
-    sheet = job.hybrid_of(unit)
+    sheet = job.sheet_of(unit)
     tracker = next(one for one in sheet.trackers if one.name == string.tracker)
     module = job.sheets.modules[parts[0][0].module]
     most_v = min(sheet.max_dc_v, module.max_system_v)
@@ -46,12 +46,12 @@ def string_volts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[StringVol
     site = job.site
     for string in job.strings:
         found = string_limits(job, string)
-        if found is None:
+        if found is None or _module_level(job, string):
             continue
         volts, lengths = found
         parts = job.modules_in(string.id)
         unit = next(one for one in job.units if one.id == string.unit)
-        sheet = job.hybrid_of(unit)
+        sheet = job.sheet_of(unit)
         places = tuple(
             f"faces/{face.id}/modules/{module.id}"
             for face, _ in parts
@@ -74,10 +74,17 @@ def string_volts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[StringVol
         )
 
 
+def _module_level(job: Job, string: ModuleString) -> bool:
+    """Whether a converter stands behind each module: then there is no string to check."""
+    return job.sheet_of(next(one for one in job.units if one.id == string.unit)).module_level
+
+
 def on_trackers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[OnTracker]:
     for unit in job.units:
+        if job.sheet_of(unit).module_level:
+            continue
         number = -1
-        for tracker in job.hybrid_of(unit).trackers:
+        for tracker in job.sheet_of(unit).trackers:
             strings = []
             for string in job.strings_on(unit.id, tracker.name):
                 parts = job.modules_in(string.id)
@@ -141,7 +148,9 @@ def _mismatch(reckoner: Reckoner, job: Job, unit: Unit, tracker: str) -> float |
 def ratios(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Ratio]:
     clipped = reckoner.year(job).series.clipped_kw
     for index, unit in enumerate(job.units):
-        sheet = job.hybrid_of(unit)
+        sheet = job.sheet_of(unit)
+        if not sheet.trackers:
+            continue
         array_kw = sum(
             job.sheets.modules[face.module].pmp_w * count / 1000
             for string in job.strings

@@ -27,7 +27,10 @@ def _value(job: Job, name: str) -> PackValue:
 
 def held_loads(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldLoad]:
     for unit in job.units:
-        sheet = job.hybrid_of(unit)
+        sheet, backed = job.sheet_of(unit), reckoner.backed(job, unit)
+        if backed.forming[:1] != (unit,):
+            continue
+        together = backed.forming
         ambient = unit.ambient_max_c
         share = derating(
             ambient.value if ambient.value is not None else 25.0,
@@ -36,7 +39,7 @@ def held_loads(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldLoad]:
             sheet.derate_pct_per_k,
             sheet.derate_from_m,
         )
-        held = tuple(c for c in job.with_role(Role.HELD) if c.phase == unit.phase)
+        held = tuple(c for c in backed.circuits if c.role is Role.HELD)
         words = (
             f"place up to {text_of(ambient.value, '°C')} ({ambient.words()}), {job.site.altitude_m:g} m"
             if ambient.value is not None
@@ -47,13 +50,14 @@ def held_loads(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldLoad]:
             open_because += ("the sheet gives no derating",)
         for c in held:
             open_because += soft(**{f"running_power_of_{c.name}": c.known})
+        sheets = [job.sheet_of(one) for one in together]
         yield HeldLoad(
-            unit.name,
+            " and ".join(one.name for one in together),
             unit.phase,
             held,
-            sheet.rated_kw,
-            sheet.rated_kva,
-            sheet.surge_kva,
+            sum(one.rated_kw for one in sheets),
+            sum(one.rated_kva for one in sheets),
+            sum(one.surge_kva for one in sheets),
             sheet.surge_s,
             share,
             words,
@@ -65,7 +69,7 @@ def held_loads(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldLoad]:
 
 def _with_batteries(reckoner: Reckoner, job: Job) -> Iterator[tuple[Unit, Converter]]:
     for unit, converter in zip(job.units, reckoner.converters(job), strict=True):
-        if converter.battery is not None:
+        if converter.battery is not None and reckoner.backed(job, unit).forming:
             yield unit, converter
 
 
@@ -82,7 +86,8 @@ def held_energies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldEner
         inverter = mean_kw / (mean_kw + converter.k1 * mean_kw + converter.k2 * mean_kw**2) if mean_kw > 0 else 1.0
         share = bank.eta_discharge * inverter
         energies = bank_energies(bank.capacity_kwh, 1.0, bank.floor_soc, bank.top_soc, bank.reserve_soc, share)
-        free = [c for c in job.with_role(Role.HELD) if c.phase == unit.phase and not c.wish and c.care == "none"]
+        free = [c for c in reckoner.backed(job, unit).circuits
+                if c.role is Role.HELD and not c.wish and c.care == "none"]  # fmt: skip
         largest = max(free, key=lambda c: c.kwh_year, default=None)
         yield HeldEnergy(
             unit.name,
@@ -112,7 +117,7 @@ def cares(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Care]:
 def bonds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Bonds]:
     wiring = reckoner.wiring(job)
     states = tuple((found.state.name, found.networks) for found in wiring.answers)
-    relay = all(job.hybrid_of(unit).bond_relay for unit in job.units)
+    relay = all(job.sheet_of(unit).bond_relay for unit in job.units)
     yield Bonds(
         states,
         _value(job, "bonds_per_network"),
@@ -124,8 +129,10 @@ def bonds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Bonds]:
 
 
 def exports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Export]:
+    if not job.mains.grid:
+        return
     permission = job.site.permission
-    on_loss = {job.hybrid_of(unit).on_meter_loss for unit in job.units}
+    on_loss = {job.sheet_of(unit).on_meter_loss for unit in job.units}
     worst = next((word for word in ("export goes on", "not stated") if word in on_loss), "export stops")
     yield Export(
         job.limits.export_kw,
@@ -139,6 +146,8 @@ def exports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Export]:
 
 
 def imports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Import]:
+    if not job.mains.grid:
+        return
     year = reckoner.year(job)
     drawn = year.import_kw.sum(axis=0)
     step = int(np.argmax(drawn))

@@ -14,10 +14,13 @@ from lodestaff.job import Job, Role
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.reckoner import Reckoner
 
-ZE_LIMIT = {"TN-C-S": "tncs_ze_max_ohm", "TN-S": "tns_ze_max_ohm", "TT": "tt_ra_max_ohm"}
+ZE_LIMIT = {"TN-C-S": "tncs_ze_max_ohm", "TN-S": "tns_ze_max_ohm", "TT": "tt_ra_max_ohm", "TN-C": "tncs_ze_max_ohm",
+            "MEN": "tncs_ze_max_ohm"}  # fmt: skip
 
 
 def ratings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Rating]:
+    if not job.mains.grid:
+        return
     total = reckoner.load_kw(job).sum(axis=0)
     step = int(np.argmax(total))
     day, hour = moment_of(step)
@@ -28,8 +31,12 @@ def ratings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Rating]:
 
 
 def permits(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PermitOnPhase]:
+    if not job.mains.grid:
+        return
     for phase in job.site.phases:
-        units = tuple((unit.name, job.hybrid_of(unit).rated_kva) for unit in job.units if unit.phase == phase)
+        units = tuple(
+            (unit.name, job.sheet_of(unit).rated_kva / len(unit.legs)) for unit in job.units if phase in unit.legs
+        )
         if units:
             yield PermitOnPhase(
                 job.site,
@@ -43,6 +50,8 @@ def permits(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PermitOnPhase]
 
 
 def earths(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Earth]:
+    if not job.mains.grid:
+        return
     limit = ZE_LIMIT[job.site.supply.earthing.value or "TN-C-S"]
     yield Earth(
         job.site,
@@ -55,7 +64,7 @@ def earths(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Earth]:
 
 def spaces(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Space]:
     yield Space(
-        job.site, len(job.units) * (2 if job.wiring.bypass else 1), job.pack.word("board"), job.pack.word("isolator")
+        job.site, len(job.units) * (2 if job.has_bypass else 1), job.pack.word("board"), job.pack.word("isolator")
     )
 
 
@@ -64,12 +73,13 @@ def bank_powers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[BankPower]
         bank = job.bank_of(unit)
         if bank is None or converter.battery is None:
             continue
-        sheet, hybrid = job.sheets.batteries[bank.sheet], job.hybrid_of(unit)
+        sheet, hybrid = job.sheets.batteries[bank.sheet], job.sheet_of(unit)
         # AC out of one module: its limit at the DC bus, less the inverter's loss at full power.
         inverting = converter.rated_kw / (
             converter.rated_kw * (1 + converter.k1) + converter.k2 * converter.rated_kw**2
         )
-        held = sum(c.running_w for c in job.with_role(Role.HELD) if c.phase == unit.phase) / 1000
+        backed = reckoner.backed(job, unit)
+        held = sum(c.running_w for c in backed.circuits if c.role is Role.HELD) / 1000 * backed.share
         permission = job.site.permission
         allowed = permission.parallel_kva.value if permission.parallel_state == "granted" else None
         yield BankPower(
@@ -97,15 +107,15 @@ def runs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Run]:
     nominal = job.pack.value("nominal_v").value
     known = {conductor.run for conductor in reckoner.wiring(job).topology.conductors}
     for unit in job.units:
-        sheet, bank = job.hybrid_of(unit), job.bank_of(unit)
-        rated_a = sheet.rated_kva * 1000 / nominal
-        held_a = (
-            sum(c.running_kva for c in job.with_role(Role.HELD, Role.SHED) if c.phase == unit.phase) * 1000 / nominal
-        )
+        sheet, bank = job.sheet_of(unit), job.bank_of(unit)
+        across = nominal * len(unit.legs)
+        rated_a = sheet.rated_kva * 1000 / across
+        backed = reckoner.backed(job, unit)
+        held_a = sum(c.running_kva for c in backed.circuits) * backed.share * 1000 / across
         rows = [
-            (f"{unit.id}-feed", f"{unit.name} feed", "AC source", rated_a, nominal, True),
-            (f"{unit.id}-backup", "Essential board feed", "AC load", min(rated_a, held_a), nominal, False),
-            (f"{unit.id}-bypass-feed", "Bypass feed", "AC load", held_a, nominal, False),
+            (f"{unit.id}-feed", f"{unit.name} feed", "AC source", rated_a, across, True),
+            (f"{unit.id}-backup", "Essential board feed", "AC load", min(rated_a, held_a), across, False),
+            (f"{unit.id}-bypass-feed", "Bypass feed", "AC load", held_a, across, False),
         ]
         if bank is not None:
             battery = job.sheets.batteries[bank.sheet]
@@ -119,7 +129,7 @@ def runs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Run]:
                 rows.append((f"{bank.id}-run", "Battery run", "battery", found.current_a, series_v, True))
         for tracker in sheet.trackers:
             strings = [(s, job.modules_in(s.id)) for s in job.strings_on(unit.id, tracker.name) if job.modules_in(s.id)]
-            if strings:
+            if strings and not sheet.module_level:
                 modules = [job.sheets.modules[parts[0][0].module] for _, parts in strings]
                 volts = min(
                     sum(n for _, n in parts) * module.vmp_v for (_, parts), module in zip(strings, modules, strict=True)
@@ -143,5 +153,7 @@ def runs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Run]:
 
 
 def electrodes(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Electrode]:
-    needed = any(job.hybrid_of(unit).neutral_switched for unit in job.units)
-    yield Electrode(job.site, job.wiring.electrode, needed, "island_electrode_max_ohm", job.pack)
+    needed = any(job.sheet_of(unit).neutral_switched for unit in job.units) or any(
+        part.kind == "gateway" and part.neutral_switched for part in job.parts
+    )
+    yield Electrode(job.site, job.has_electrode, needed, "island_electrode_max_ohm", job.pack)

@@ -84,7 +84,7 @@ class Roof:
 
 def lay_roof(job: Job, width: float, height: float) -> Roof:
     """Lay faces out at one scale in the upper part, the ladder below."""
-    slots_needed = sum(len(job.hybrid_of(unit).trackers) for unit in job.units)
+    slots_needed = sum(len(job.sheet_of(unit).trackers) for unit in job.units)
     bars = max(1, len(job.strings))
     ladder_height = min(height * 0.56, 64.0 + slots_needed * 42 + bars * 24)
     roof_height = height - ladder_height - HEAD - FOOT - 8
@@ -112,7 +112,7 @@ def lay_roof(job: Job, width: float, height: float) -> Roof:
 
 
 def _ladder(job: Job, faces: tuple[FaceBox, ...], modules: tuple[ModuleBox, ...], ladder: QRectF) -> Roof:
-    max_dc = max(job.hybrid_of(unit).max_dc_v for unit in job.units)
+    max_dc = max(job.sheet_of(unit).max_dc_v for unit in job.units)
     found = {string.id: string_limits(job, string) for string in job.strings}
     counts = {string.id: sum(n for _, n in job.modules_in(string.id)) for string in job.strings}
     highest = max([max_dc * 1.12, *(counts[name] * one[0].voc_cold_v * 1.05 for name, one in found.items() if one)])
@@ -120,12 +120,12 @@ def _ladder(job: Job, faces: tuple[FaceBox, ...], modules: tuple[ModuleBox, ...]
     weights = [
         max(1, sum(found[s.id] is not None for s in job.strings_on(unit.id, t.name)))
         for unit in job.units
-        for t in job.hybrid_of(unit).trackers
+        for t in job.sheet_of(unit).trackers
     ]
     unit_height = (ladder.height() - 10.0 * len(weights)) / sum(weights)
     slots, y, index = [], ladder.top(), 0
     for unit in job.units:
-        sheet = job.hybrid_of(unit)
+        sheet = job.sheet_of(unit)
         for tracker in sheet.trackers:
             height = unit_height * weights[index]
             window = QRectF(empty.x(tracker.v_min), y, empty.x(tracker.v_max) - empty.x(tracker.v_min), height)

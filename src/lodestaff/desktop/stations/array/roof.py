@@ -177,7 +177,7 @@ class RoofView(Surface):
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             string = next(one for one in self.store.job.strings if one.id == self.string)
             unit = next(one for one in self.store.job.units if one.id == string.unit)
-            names = [tracker.name for tracker in self.store.job.hybrid_of(unit).trackers]
+            names = [tracker.name for tracker in self.store.job.sheet_of(unit).trackers]
             at = names.index(string.tracker) + (1 if key == Qt.Key.Key_Down else -1)
             if 0 <= at < len(names):
                 self.move_string(self.string, names[at])

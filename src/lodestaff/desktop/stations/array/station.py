@@ -62,7 +62,7 @@ class ArrayStation(StationView):
             self.rows.setRowCount(len(job.strings) + len(modules))
             for row, string in enumerate(job.strings):
                 unit = next(one for one in job.units if one.id == string.unit)
-                names = [tracker.name for tracker in job.hybrid_of(unit).trackers]
+                names = [tracker.name for tracker in job.sheet_of(unit).trackers]
                 self._chooser(
                     row,
                     names,

@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QFontMetricsF
 
 from lodestaff.job import Circuit, Job, Role
+from lodestaff.reckoning.selectors import energy_phases, rail_of
 
 ROLES = (Role.HELD, Role.SHED, Role.GRID, Role.LOCKED)
 LEFT, RIGHT = 4.0, 34.0
@@ -66,8 +67,15 @@ class Rails:
 
 
 def stops_of(job: Job) -> dict[str, tuple[float, float]]:
-    """Continuous and surge rating of the unit on each phase, kVA."""
-    return {unit.phase: (job.hybrid_of(unit).rated_kva, job.hybrid_of(unit).surge_kva) for unit in job.units}
+    """Continuous and surge rating of the units that form an island on each phase or pair of legs, kVA."""
+    found: dict[str, tuple[float, float]] = {}
+    for unit in job.units:
+        sheet = job.sheet_of(unit)
+        if sheet.forms_island:
+            rail = rail_of(job, unit.legs)
+            rated, surge = found.get(rail, (0.0, 0.0))
+            found[rail] = (rated + sheet.rated_kva, surge + sheet.surge_kva)
+    return found
 
 
 def lay_rails(
@@ -75,14 +83,15 @@ def lay_rails(
 ) -> Rails:
     """Lay the rails out in a surface of the given size; labels never overlap."""
     stops = stops_of(job)
-    phases = job.site.phases
+    on = {circuit.id: rail_of(job, circuit.legs) for circuit in job.circuits}
+    phases = tuple(dict.fromkeys((*("+".join(group) for group in energy_phases(job)), *on.values())))
     by_rail = {
-        (role, phase): tuple(c for c in job.circuits if c.role is role and c.phase == phase)
+        (role, phase): tuple(c for c in job.circuits if c.role is role and on[c.id] == phase)
         for role in ROLES
         for phase in phases
     }
     widest = max(sum(c.running_kva for c in circuits) for circuits in by_rail.values())
-    most = max(widest, *(surge for _, surge in stops.values())) * 1.02
+    most = max(widest, 0.1, *(surge for _, surge in stops.values())) * 1.02
     scale = (width - LEFT - RIGHT) / most
     night_height = max(90.0, min(150.0, height * 0.17))
     # Each rail gets the room that its labels and blocks need; what is over is shared out.

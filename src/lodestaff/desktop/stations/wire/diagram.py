@@ -10,11 +10,12 @@ from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame
 from lodestaff.topology import Answer, Topology
-from lodestaff.wiring import Drawing, Shape, draw
+from lodestaff.wiring import Drawing, Level, Shape, draw, seen_at, usual_level
 
-SOURCE_ORDER = ("grid", "battery", "array")
-ROLE = {"grid": "grid", "battery": "battery", "array": "sun"}
-DASH = {"grid": None, "battery": [4.0, 1.6], "array": [1.2, 1.4]}
+SOURCE_ORDER = ("grid", "generator", "battery", "array")
+ROLE = {"grid": "grid", "generator": "generator", "battery": "battery", "array": "sun"}
+DASH = {"grid": None, "generator": [6.0, 1.2, 1.2, 1.2], "battery": [4.0, 1.6], "array": [1.2, 1.4]}
+ALERTS = ("OPEN", "OFF", "GRID", "GENERATOR", "RUNNING", "SECOND")  # labels of switches that are not as usual
 LABEL_MM = 4.4
 LEAST_TEXT_PX, MOST_TEXT_MM = 10.0, 5.5
 MOST_ZOOM = 4.0
@@ -32,6 +33,9 @@ class DiagramView(Surface):
             store, "Live diagram", "Left and Right choose a switch, Enter works it. Plus, minus and Home zoom."
         )
         self.drawing: Drawing | None = None
+        self.level: Level | None = None  # None is the one that suits the installation
+        self.focus_part = ""  # the part that the level of terminals shows
+        self._seen: tuple[Topology, Level, str, Topology] | None = None
         self.answer: Answer | None = None
         self.zoom = 1.0
         self.shift = QPointF()
@@ -46,15 +50,34 @@ class DiagramView(Surface):
         if answer is None or topology is None:
             return
         self.answer = answer
-        self.drawing = draw(topology, answer.positions)
+        seen, terminals = self.seen(topology), self.present_level() == "terminals"
+        self.drawing = draw(seen, answer.positions, terminals=terminals)
         scale, _ = self._fit()
         wanted = LEAST_TEXT_PX * min(1.5, text_scale())
         if self.drawing.text_mm * scale < wanted:  # a small window: larger labels, more room between the lines
-            self.drawing = draw(topology, answer.positions, min(MOST_TEXT_MM, wanted / scale))
+            self.drawing = draw(seen, answer.positions, min(MOST_TEXT_MM, wanted / scale), terminals)
         switches = self._switches()
         if self.chosen not in switches and switches:
             self.chosen = switches[0]
         self.update()
+
+    def present_level(self) -> Level:
+        """The level that is shown: the one chosen, else the one that suits the installation."""
+        topology = self.topology()
+        return self.level or (usual_level(topology) if topology is not None else "boards")
+
+    def show_level(self, level: Level, focus: str = "") -> None:
+        """Show a level; that of terminals around a part."""
+        self.level, self.focus_part = level, focus or self.focus_part or self.chosen
+        self.zoom, self.shift = 1.0, QPointF()
+        self.refresh()
+
+    def seen(self, topology: Topology) -> Topology:
+        """What is drawn of the whole on the present level."""
+        key = (topology, self.present_level(), self.focus_part)
+        if self._seen is None or self._seen[0] is not topology or self._seen[1:3] != key[1:]:
+            self._seen = (*key, seen_at(topology, key[1], self.focus_part))
+        return self._seen[3]
 
     def present(self) -> Answer | None:
         """The switching state that is drawn."""
@@ -82,8 +105,8 @@ class DiagramView(Surface):
         # Labels have a least size in pixels, so their room at both ends is reckoned in pixels too.
         size, names = round(LEAST_TEXT_PX), [s for s in self.drawing.shapes if s.align == "left"]
         metrics = QFontMetricsF(self._label_font(size))
-        right = (
-            max((metrics.horizontalAdvance(shape.text) for shape in names if shape.style == "small"), default=0) + 12
+        right = 12 + max(
+            (metrics.horizontalAdvance(shape.text) for shape in names if shape.style == "small"), default=28
         )
         left = metrics.horizontalAdvance("operators") / 2
         high = self.height() - size  # the lowest label may be taller than its room in millimetres
@@ -261,7 +284,7 @@ class DiagramView(Surface):
 
     def text_ink_of(self, shape: Shape) -> QColor:
         """The colour of a label; a switch that is not as usual says so."""
-        return colour(current().blocks if shape.text in ("OPEN", "OFF", "GRID") else current().ink)
+        return colour(current().blocks if shape.text in ALERTS else current().ink)
 
     def _text(self, painter: QPainter, shape: Shape, at: QPointF, pixels: float) -> None:
         """Text is painted in pixels, so that hinting and the person's scale hold."""
@@ -271,7 +294,8 @@ class DiagramView(Surface):
         painter.setFont(self._label_font(self._pixel_size(shape.style, pixels)))
         painter.setPen(self.text_ink_of(shape))
         width = painter.fontMetrics().horizontalAdvance(shape.text)
-        painter.drawText(QPointF(at.x() - width / 2 if shape.align == "middle" else at.x(), at.y()), shape.text)
+        back = {"middle": width / 2, "right": width}.get(shape.align, 0)
+        painter.drawText(QPointF(at.x() - back, at.y()), shape.text)
         painter.restore()
 
     def _conductor(self, painter: QPainter, shape: Shape, points: list[QPointF]) -> None:

@@ -1,6 +1,6 @@
 """The Wire station: what is live from what, in every state that a hand can reach."""
 
-from PySide6.QtWidgets import QButtonGroup, QLabel, QPushButton, QTabWidget, QWidget
+from PySide6.QtWidgets import QButtonGroup, QComboBox, QLabel, QPushButton, QTabWidget, QWidget
 
 from lodestaff.checks import Finding
 from lodestaff.desktop.stations.base import StationView
@@ -10,8 +10,10 @@ from lodestaff.desktop.stations.wire.table import WireTable
 from lodestaff.desktop.store import Store
 from lodestaff.reckoning.readings import Reading, wire_readings
 from lodestaff.reckoning.reckoner import Wiring
-from lodestaff.topology import STATES, State
+from lodestaff.topology import State
 
+USUAL = ("grid", "island", "bypass", "generator", "all off")
+MORE = "further states"
 STATE_CAUTIONS = {"bypass": "bypass", "all off": "all_off", "island": "tncs"}
 
 
@@ -27,16 +29,13 @@ class WireStation(StationView):
         super().__init__(store)
         self._shown: tuple[Wiring, State] | None = None
         self.states = QButtonGroup(self)
-        for index, name in enumerate(STATES):
-            button = QPushButton(name)
-            button.setCheckable(True)
-            button.setAccessibleName(f"Switching state {name}")
-            button.clicked.connect(lambda _=False, name=name: self._choose(name))
-            self.states.addButton(button)
-            self.head.insertWidget(index + 1, button)
+        self.more = QComboBox()
+        self.more.setAccessibleName("Further switching states")
+        self.more.textActivated.connect(self._choose)
         self.own = QLabel("")
         self.own.setObjectName("soft")
-        self.head.insertWidget(len(STATES) + 1, self.own)
+        self.head.insertWidget(1, self.more)
+        self.head.insertWidget(2, self.own)
 
     def make_drawing(self) -> QWidget:
         self.diagram = DiagramView(self.store)
@@ -61,7 +60,31 @@ class WireStation(StationView):
             shown.refresh()
 
     def _choose(self, name: str) -> None:
-        self.store.set_state(next(state for state in self.store.states() if state.name == name))
+        state = next((state for state in self.store.states() if state.name == name), None)
+        if state is not None:
+            self.store.set_state(state)
+
+    def _offer_states(self) -> None:
+        """A button for each of the usual states that this installation has, the others in a list."""
+        names = [state.name for state in self.store.states()]
+        usual = [name for name in names if name in USUAL]
+        if [button.text() for button in self.states.buttons()] != usual:
+            for button in self.states.buttons():
+                self.states.removeButton(button)
+                button.deleteLater()
+            for index, name in enumerate(usual):
+                button = QPushButton(name)
+                button.setCheckable(True)
+                button.setAccessibleName(f"Switching state {name}")
+                button.clicked.connect(lambda _=False, name=name: self._choose(name))
+                self.states.addButton(button)
+                self.head.insertWidget(index + 1, button)
+        others = [MORE, *(name for name in names if name not in USUAL)]
+        if [self.more.itemText(index) for index in range(self.more.count())] != others:
+            self.more.clear()
+            self.more.addItems(others)
+        self.more.setVisible(len(others) > 1)
+        self.more.setCurrentText(self.store.state.name if self.store.state.name in others else MORE)
 
     def _asked(self, name: str) -> None:
         """Show what is known of a part or conductor; a conductor's run brings its findings to the top."""
@@ -110,11 +133,12 @@ class WireStation(StationView):
             self.wires.refresh()
         self._fill_tables()
         state: State = self.store.state
+        self._offer_states()
         self.states.setExclusive(False)
         for button in self.states.buttons():
             button.setChecked(button.text() == state.name)
         self.states.setExclusive(True)
-        own = state.name not in STATES
+        own = state.name == "own positions"
         self.own.setText("switched by hand" if own else "")
         if not self.diagram.hovered and not self.run:
             self.words.setText(self.hint if not own else self.words.text())

@@ -1,0 +1,70 @@
+"""The sheets that a job carries, and every family of converter seen as one: what it can do, not what it is called."""
+
+from functools import lru_cache
+
+from lodestaff.catalogue.frozen import Frozen
+from lodestaff.catalogue.parts import BatteryUnitSheet, InverterSheet, MicroinverterSheet
+from lodestaff.catalogue.sheets import BatterySheet, HybridSheet, ModuleSheet, Tracker
+
+WITHOUT_EFFICIENCY = 0.96  # where a sheet gives none: common practice, no source
+BRANCH = "branch"  # the one input of a branch of microinverters
+UnitSheet = HybridSheet | InverterSheet | MicroinverterSheet | BatteryUnitSheet
+
+
+class Sheets(Frozen):
+    """The sheets a job was designed with, embedded in it by id, so that an old job keeps its numbers."""
+
+    modules: dict[str, ModuleSheet] = {}
+    hybrids: dict[str, HybridSheet] = {}
+    batteries: dict[str, BatterySheet] = {}
+    inverters: dict[str, InverterSheet] = {}
+    microinverters: dict[str, MicroinverterSheet] = {}
+    battery_units: dict[str, BatteryUnitSheet] = {}
+
+    def units(self) -> dict[str, UnitSheet]:
+        """Sheets that a unit can be of."""
+        return {**self.battery_units, **self.microinverters, **self.inverters, **self.hybrids}
+
+
+@lru_cache(maxsize=256)
+def unit_sheet(sheet: UnitSheet, count: int = 1) -> HybridSheet:
+    """A converter of any family as the program reckons with it.
+
+    What a family has not is off: a string inverter has no changeover and forms no island, a battery unit has no
+    changeover inside, a branch of `count` microinverters has one input for each module.
+    """
+    if isinstance(sheet, InverterSheet):
+        return _follower(
+            sheet.name, sheet.rated_kw, sheet.rated_kva, sheet.trackers, sheet.max_dc_v, sheet.max_dc_kw, sheet.eta_euro,
+            sheet.frequency_curtailment, False,
+        )  # fmt: skip
+    if isinstance(sheet, MicroinverterSheet):
+        kva = sheet.rated_va / 1000 * count
+        many = Tracker(name=BRANCH, v_min=1, v_max=sheet.max_in_v, v_start=1, imp_max_a=sheet.max_in_a * count,
+                       isc_max_a=sheet.max_in_a * count, inputs=min(12, count))  # fmt: skip
+        return _follower(f"{count} x {sheet.name}" if count > 1 else sheet.name, kva, kva, (many,), sheet.max_in_v, None,
+                         sheet.eta_euro, sheet.frequency_curtailment, True)  # fmt: skip
+    if isinstance(sheet, BatteryUnitSheet):
+        return HybridSheet(
+            name=sheet.name, rated_kw=sheet.rated_kw, rated_kva=sheet.rated_kva, surge_kva=sheet.surge_kva,
+            surge_s=sheet.surge_s, pass_through_a=sheet.rated_kva * 10, max_dc_kw=sheet.max_dc_kw or 2 * sheet.rated_kw,
+            max_dc_v=sheet.max_dc_v or 1000, trackers=sheet.trackers, eta_mppt=1, charge_kw=sheet.charge_kw,
+            discharge_kw=sheet.discharge_kw, eta_dcdc=1, efficiency=((1.0, sheet.eta_inverter),),
+            own_use_kw=sheet.own_use_kw, neutral_switched=False, bond_relay=False, transfer_s=1,
+            transfer=False, forms_island=sheet.forms_island, frequency_curtailment=sheet.frequency_curtailment,
+        )  # fmt: skip
+    return sheet
+
+
+def _follower(
+    name: str, kw: float, kva: float, trackers: tuple[Tracker, ...], most_v: float, most_kw: float | None,
+    eta: float | None, curtails: bool | None, module_level: bool,
+) -> HybridSheet:  # fmt: skip
+    """A converter that follows a network and has no battery; what it lacks is never reached."""
+    return HybridSheet(
+        name=name, rated_kw=kw, rated_kva=kva, surge_kva=kva, surge_s=1, pass_through_a=kva * 10,
+        max_dc_kw=most_kw or 2 * kw, max_dc_v=most_v, trackers=trackers, eta_mppt=1, charge_kw=kw, discharge_kw=kw,
+        eta_dcdc=1, efficiency=((1.0, eta or WITHOUT_EFFICIENCY),), own_use_kw=0, neutral_switched=False,
+        bond_relay=False, transfer_s=1, transfer=False, forms_island=False, frequency_curtailment=curtails,
+        module_level=module_level,
+    )  # fmt: skip

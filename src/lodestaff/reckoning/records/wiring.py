@@ -1,0 +1,281 @@
+"""Records for the checks that rest on the graph: transfers, transformers, live conductors, isolation, the island."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from lodestaff.checks import Remedy
+from lodestaff.checks.isolating import Disconnects, IslandArray, Isolated, ShutdownSupply
+from lodestaff.checks.live import Borrowed, LiveState, Places
+from lodestaff.checks.transfer import Joining, PassThrough, Transfer
+from lodestaff.checks.transformers import Limited, Sight
+from lodestaff.energy.calendar import MONTH_NAMES, moment_of
+from lodestaff.job import Change, Job, Role
+from lodestaff.job.plan import Shutdown, Throw, Transformer
+from lodestaff.quantities.units import clock
+from lodestaff.reckoning.reckoner import Reckoner, Wiring
+from lodestaff.topology import Answer, Topology, answer
+from lodestaff.topology.borrowed import borrowed
+from lodestaff.topology.flows import Flows, flows
+from lodestaff.topology.isolation import ways_in
+from lodestaff.topology.moves import joining_states, reachable_hazards
+from lodestaff.topology.settle import State
+from lodestaff.topology.states import RUNNING
+
+BETWEEN = ("gateway", "bypass", "throw", "interlock", "contactor")
+FLOWING = ("grid", "island", "bypass", "generator")
+
+
+def _flows(reckoner: Reckoner, job: Job, wiring: Wiring, found: Answer) -> Flows:
+    kva = tuple((circuit.id, circuit.running_kva) for circuit in job.circuits)
+    volts = job.pack.value("nominal_v").value
+    key = ("flows", id(wiring.topology), found.state, kva, volts)
+    return reckoner.memo.get(key, lambda: flows(wiring.topology, found, dict(kva), volts))
+
+
+def _name(topology: Topology, job: Job, id: str) -> str:
+    if id in topology.parts:
+        return topology.parts[id].name
+    return next((circuit.name for circuit in job.circuits if circuit.id == id), id)
+
+
+# --- WIRE-XFER, LOAD-WHOLE -----------------------------------------------------------------------------
+def transfers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Transfer]:
+    wiring = reckoner.wiring(job)
+    topology = wiring.topology
+    found = [(one, _flows(reckoner, job, wiring, one)) for one in wiring.answers if one.state.name in FLOWING]
+    for part in topology.parts.values():
+        if part.kind not in BETWEEN or part.rated_a is None:
+            continue
+        cases = [(flow.parts[part.id], one.state.name) for one, flow in found if part.id in flow.parts]
+        if cases:
+            worst, state = max(cases, key=lambda case: case[0].most_a)
+            towards = "loads" if worst.load_a >= worst.source_a else "the grid"
+            yield Transfer(part.id, part.name, part.rated_a, worst.most_a, towards, state)
+
+
+def joinings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Joining]:
+    if not deep:
+        return
+    topology = reckoner.wiring(job).topology
+    key = ("joinings", id(topology))
+
+    def make() -> Joining:
+        cases = []
+        for one in reachable_hazards(topology):
+            moves = tuple(f"{_name(topology, job, part)} {position}" for part, position in one.state.hands)
+            leads = tuple(_name(topology, job, lead) for lead in one.hazard.leads)
+            cases.append((one.hazard.kind, leads, moves))
+        cures = tuple(
+            Remedy(f"Interlock in {part.name}", (Change(f"parts/{part.id}/interlocked", True),))
+            for part in job.parts if isinstance(part, Throw) and not part.interlocked
+        )  # fmt: skip
+        return Joining(tuple(cases), sum(1 for _ in joining_states(topology)), cures)
+
+    yield reckoner.memo.get(key, make)
+
+
+def pass_throughs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PassThrough]:
+    wiring = reckoner.wiring(job)
+    topology, grid = wiring.topology, wiring.state("grid")
+    if grid is None:
+        return
+    for unit in topology.units:
+        rated = topology.parts[unit.unit].rated_a
+        if not unit.transfer or rated is None or not unit.serves or (grid.unit_modes[unit.unit] != "grid"):
+            continue
+        off = State("grid", tuple((one.unit, "off") for one in topology.units
+                                  if one.unit == unit.unit or (one.group and one.group == unit.group)))  # fmt: skip
+        without = answer(topology, off)
+        beyond = [c for c in job.circuits if grid.fed.get(c.id) and not without.fed.get(c.id)]
+        if not beyond:
+            continue
+        members = len(off.hands)
+        volts = job.pack.value("nominal_v").value * members
+        by_leg = {leg: [c for c in beyond if leg in c.legs] for leg in unit.legs}
+        together = max(sum(c.running_kva / len(c.legs) for c in on) for on in by_leg.values()) * 1000 / volts
+        drawn = [
+            np.sum([reckoner.circuit_kw(job, c) / len(c.legs) for c in on], axis=0) for on in by_leg.values() if on
+        ]
+        peak, step = max((float(one.max()), int(one.argmax())) for one in drawn)
+        day, hour = moment_of(step)
+        when = f"{day.day} {MONTH_NAMES[day.month - 1]} {clock(hour)}, 15-minute mean"
+        yield PassThrough(unit.unit, topology.parts[unit.unit].name, rated, together, peak * 1000 / volts, when,
+                          len(beyond))  # fmt: skip
+
+
+# --- WIRE-CT -------------------------------------------------------------------------------------------
+def sights(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Sight]:
+    wiring = reckoner.wiring(job)
+    topology, grid = wiring.topology, wiring.state("grid")
+    if grid is None:
+        return
+    flow = _flows(reckoner, job, wiring, grid)
+    units = {unit.unit: unit for unit in topology.units}
+    led = {ct.serves: ct for ct in topology.cts if ct.serves in units}
+    for ct in topology.cts:
+        seen = flow.seen[ct.id]
+        whole = ct.proves_limit or ct.watches == "whole site"
+        legs = set(ct.phases) or set(job.site.phases)
+        running = [name for name, mode in grid.unit_modes.items() if mode in RUNNING and set(units[name].legs) & legs]
+        hidden = tuple(name for name in running if name not in seen) if whole else ()
+        fed = [c for c in job.circuits if grid.fed.get(c.id) and set(c.legs) & legs]
+        unseen = tuple(c.name for c in fed if c.id not in seen) if whole else ()
+        own = units.get(ct.serves)
+        others = [name for name in seen if name in units and name != ct.serves]
+        rivals, chased = [], []
+        for name in others:
+            if own is None or _led_together(topology, own.unit, name):
+                continue
+            if name in led:
+                rivals.append(_name(topology, job, name))
+            elif own.arrays and not units[name].battery:
+                chased.append(_name(topology, job, name))
+        yield Sight(
+            ct.id, ct.name, _name(topology, job, ct.serves), ct.watches, ct.proves_limit,
+            tuple((_name(topology, job, name), sign) for name, sign in seen.items()),
+            tuple(_name(topology, job, name) for name in hidden), unseen, tuple(rivals), tuple(chased),
+            *_cures(job, ct.id),
+        )  # fmt: skip
+
+
+def _led_together(topology: Topology, one: str, other: str) -> bool:
+    """Units of one group, or on the AC side of one gateway, are led as one."""
+    a, b = topology.unit(one), topology.unit(other)
+    return bool(a.group and a.group == b.group) or (not a.transfer and not b.transfer)
+
+
+def _cures(job: Job, ct: str) -> tuple[tuple[Remedy, ...], tuple[Remedy, ...]]:
+    part = next((one for one in job.parts if one.id == ct and isinstance(one, Transformer)), None)
+    if part is None:
+        return (), ()
+    turn = Remedy(f"Turn {part.name}", (Change(f"parts/{ct}/reversed", not part.reversed),))
+    move = Remedy(f"{part.name} to the supply", (Change(f"parts/{ct}/on", ["main-isolator"]),
+                                                 Change(f"parts/{ct}/watches", "whole site")))  # fmt: skip
+    return (turn,), (move,)
+
+
+def limiteds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Limited]:
+    if not job.mains.grid:
+        return
+    provers = tuple(
+        one.name for one in sights(reckoner, job, deep)
+        if one.proves_limit and not one.hidden_units and not one.hidden_circuits and one.seen
+    )  # fmt: skip
+    yield Limited(job.limits.export_kw, job.limits.import_kw, provers)
+
+
+# --- WIRE-LIVE, WIRE-NEUTRAL, WIRE-PLAN ----------------------------------------------------------------
+def live_states(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LiveState]:
+    wiring = reckoner.wiring(job)
+    topology = wiring.topology
+    for found in wiring.answers:
+        fed = [c for c in job.circuits if found.fed.get(c.id)]
+        island = found.state.name == "island"
+        dead = [c for c in job.with_role(Role.HELD) if c not in fed] if island else []
+        locked = [c for c in fed if c.role is Role.LOCKED] if island else []
+        by_hand = [c for c in fed if c.role is Role.GRID] if island else []
+        live = found.still_live()
+        stays: tuple[str, ...] = ()
+        if found.state.name == "all off":
+            stays = tuple(_line(topology, found, name) for name in live)
+        elif found.state.loose:
+            stays = tuple(_line(topology, found, name) for name in found.state.loose if found.live[name])
+        yield LiveState(
+            found.state.name, len(live), len(found.live), tuple(sorted(set().union(*(found.live[name] for name in live)))),
+            len(fed), len(job.circuits), tuple((c.id, c.name) for c in dead), tuple((c.id, c.name) for c in locked),
+            tuple(c.name for c in by_hand), stays,
+        )  # fmt: skip
+
+
+def _line(topology: Topology, found: Answer, name: str) -> str:
+    one = topology.conductor(name)
+    return f"{topology.parts[one.a[0]].name} to {topology.parts[one.b[0]].name} ({', '.join(sorted(found.live[name]))})"
+
+
+def borroweds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Borrowed]:
+    wiring = reckoner.wiring(job)
+    topology = wiring.topology
+    for found in wiring.answers:
+        for one in borrowed(topology, found):
+            circuit = job.circuit(one.circuit)
+            names = tuple(topology.parts[name].name for name in one.devices)
+            cure = Remedy(
+                f"Neutral of {circuit.name} to its own board", (Change(f"circuits/{circuit.id}/neutral_board", ""),)
+            )
+            yield Borrowed(circuit.id, circuit.name, topology.parts[one.line_from].name,
+                           topology.parts[one.neutral_from].name, one.returns, names, found.state.name, cure)  # fmt: skip
+
+
+def places(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Places]:
+    topology = reckoner.wiring(job).topology
+    orphans = tuple((one.id, one.kind, one.missing) for one in topology.orphans)
+    yield Places(orphans, tuple((id, job.circuit(id).name) for id in topology.unwired), len(job.adjustments))
+
+
+# --- WIRE-ISO, ARR-RSD, ARR-ISLAND ---------------------------------------------------------------------
+def isolations(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Isolated]:
+    topology = reckoner.wiring(job).topology
+    word = job.pack.word("isolator")
+    for way in ways_in(topology):
+        name = topology.parts[way.unit].name
+        id = f"{way.unit}-{way.port}-isolator".replace(" ", "-")
+        insert = {
+            "kind": "insert",
+            "id": id,
+            "name": f"{name} {word}",
+            "what": "isolator",
+            "into": f"{way.unit}:{way.port}",
+        }
+        kept = [one.model_dump(mode="json") for one in job.adjustments if one.id != id]
+        cure = (Remedy(f"{word.capitalize()} at {name}", (Change("adjustments", [*kept, insert]),)),)
+        at_unit = topology.parts[way.at_unit].name if way.at_unit else ""
+        at_board = topology.parts[way.at_board].name if way.at_board else ""
+        yield Isolated(way.unit, name, way.words, at_unit, at_board, way.two_ends, cure)
+
+
+def disconnects(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Disconnects]:
+    most = job.pack.values.get("disconnects_max")
+    if most is None or most.value <= 0:
+        return
+    topology = reckoner.wiring(job).topology
+    for unit in topology.units:
+        if unit.arrays:
+            yield Disconnects(topology.parts[unit.unit].name, len(unit.arrays), most)
+
+
+def shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ShutdownSupply]:
+    wiring = reckoner.wiring(job)
+    topology = wiring.topology
+    for part in job.parts:
+        if not isinstance(part, Shutdown):
+            continue
+        feed = next((one for one in topology.conductors if one.b == (part.id, "in")), None)
+        states = []
+        for found in wiring.answers:
+            running = any(found.unit_modes.get(unit) in RUNNING for unit in part.units)
+            if running and not found.state.loose and found.state.name != "all off":
+                states.append((found.state.name, bool(feed is not None and found.live[feed.id])))
+        off = answer(topology, State("shut down").with_hand(f"{part.id}-switch", "open"))
+        stops = [p.id for p in topology.parts.values() if p.kind == "shutdown"]
+        dead = all(not off.live[one.id] for one in topology.conductors if one.a[0] in stops)
+        source = topology.parts.get(part.fed_from.split(":")[0])
+        yield ShutdownSupply(
+            part.id, part.name, source.name if source else part.fed_from, tuple(states), dead and bool(stops), 1
+        )
+
+
+def island_arrays(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[IslandArray]:
+    wiring = reckoner.wiring(job)
+    for island in wiring.islands:
+        if not island.following:
+            continue
+        sheets = {unit.id: job.sheet_of(unit) for unit in job.units}
+        names = {unit.id: unit.name for unit in job.units}
+        signals = [sheets[name].frequency_curtailment for name in island.forming]
+        yield IslandArray(
+            tuple(names[name] for name in island.forming), sum(sheets[name].rated_kw for name in island.forming),
+            tuple(names[name] for name in island.following), sum(sheets[name].rated_kw for name in island.following),
+            None if None in signals else all(signals),
+            tuple((names[name], sheets[name].frequency_curtailment) for name in island.following),
+        )  # fmt: skip

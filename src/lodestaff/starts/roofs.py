@@ -1,0 +1,61 @@
+"""Roofs to begin with: faces just large enough for the strings that were asked for."""
+
+from typing import Any
+
+from lodestaff.catalogue import HybridSheet
+from lodestaff.starts.units import Chosen, Part, sheet_named
+from lodestaff.starts.wanted import Roof, Wanted
+
+GAP_M, EDGE_M = 0.02, 0.3
+
+
+def tracker_names(unit: Part) -> HybridSheet:
+    """The sheet of a chosen unit."""
+    return sheet_named(str(unit.fields["sheet"]), int(unit.fields.get("count", 1)))
+
+
+def usual_roofs(chosen: Chosen) -> tuple[Roof, ...]:
+    """Where nothing was said of the roof: one string of ten for the first unit with a tracker, facing the sun."""
+    for number, unit in enumerate(chosen.units):
+        trackers = tracker_names(unit).trackers
+        if trackers:
+            count = min(10, int(unit.fields.get("count", 10)))
+            return (Roof(name="Roof", azimuth_deg=180, strings=((number, trackers[0].name, count),)),)
+    return ()
+
+
+def faces_and_strings(wanted: Wanted, chosen: Chosen) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
+    """Faces with their modules in two rows, and the strings on them; a string of two faces is named in both."""
+    from lodestaff.catalogue.kinds import checked, kind_named
+    from lodestaff.shelf.model import starter
+
+    entry = next(one for one in starter().entries if one.id == chosen.module)
+    sheet = checked(kind_named("module"), dict(entry.values), entry.id)
+    w, h = sheet.width_m, sheet.length_m  # type: ignore[attr-defined]
+    makers = [unit for unit in chosen.units if tracker_names(unit).trackers]
+    faces: list[dict[str, Any]] = []
+    strings: list[dict[str, Any]] = []
+    for index, roof in enumerate(wanted.roofs or usual_roofs(chosen)):
+        names = []
+        for unit, tracker, count in roof.strings:
+            name = f"string-{len(strings) + 1}"
+            owner = makers[min(unit, len(makers) - 1)]
+            known = [one.name for one in tracker_names(owner).trackers]
+            strings.append({"id": name, "name": str(len(strings) + 1), "unit": owner.id,
+                            "tracker": tracker if tracker in known else known[0],
+                            "optimisers": wanted.optimisers})  # fmt: skip
+            names += [name] * count
+        columns = max(1, -(-len(names) // 2))
+        faces.append(
+            {
+                "id": f"face-{index + 1}", "name": roof.name, "tilt_deg": roof.tilt_deg, "azimuth_deg": roof.azimuth_deg,
+                "width_m": round(2 * EDGE_M + columns * (w + GAP_M), 2), "height_m": round(2 * EDGE_M + 2 * (h + GAP_M), 2),
+                "module": chosen.module,
+                "modules": [
+                    {"id": f"m{number + 1}", "x_m": round(EDGE_M + number % columns * (w + GAP_M), 3),
+                     "y_m": round(EDGE_M + number // columns * (h + GAP_M), 3), "string": name}
+                    for number, name in enumerate(names)
+                ],
+            }
+        )  # fmt: skip
+    return faces, strings

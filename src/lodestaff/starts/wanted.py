@@ -1,0 +1,91 @@
+"""What stands at a site and what is wanted there: choices, each free of the others as far as the trade allows."""
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from lodestaff.catalogue.frozen import Frozen
+from lodestaff.catalogue.said import Said
+
+Family = Literal["hybrid", "string inverter and battery unit", "microinverters and battery unit",
+                 "battery units with solar inputs", "existing array and battery unit"]  # fmt: skip
+Few = Annotated[int, Field(ge=1, le=4)]
+
+
+class Roof(Frozen):
+    """A face and the strings on it: for each its unit (counted from 0), tracker and number of modules."""
+
+    name: str
+    azimuth_deg: Annotated[float, Field(ge=0, lt=360)]
+    tilt_deg: Annotated[float, Field(ge=0, le=90)] = 32
+    strings: tuple[tuple[int, str, int], ...]
+
+
+class Wanted(Frozen):
+    """The choices of a new job. Every field has an ordinary value, so that a few answers make a job."""
+
+    title: Annotated[str, Field(min_length=1, max_length=80), Said("Name of the job")] = "New job"
+    place: Annotated[str, Field(min_length=1, max_length=60), Said("Place")] = "Place not named yet"
+    pack: Annotated[Literal["uk", "anz", "na"], Said("Rule pack")] = "uk"
+    grid: Annotated[bool, Said("There is a grid supply")] = True
+    system: Annotated[
+        Literal["single phase", "two of three phases", "three phases", "120/240 V", "120/208 V"], Said("Supply")
+    ] = "single phase"
+    rating_a: Annotated[float | None, Field(gt=0, le=400), Said("Service rating as read", "A")] = None
+    earthing: Annotated[Literal["TN-C-S", "TN-S", "TT", "TN-C", "MEN"], Said("Earthing arrangement")] = "TN-C-S"
+    existing: Annotated[Literal["none", "string inverter"], Said("Generation that is already there")] = "none"
+    charger: Annotated[bool, Said("Car charger")] = False
+    generator: Annotated[bool, Said("Generator")] = False
+    second_building: Annotated[bool, Said("Circuits in a second building")] = False
+    family: Annotated[Family, Said("Family")] = "hybrid"
+    units: Annotated[Few, Said("Number of units")] = 1
+    arrangement: Annotated[Literal["together", "one on each phase", "side by side"], Said("Several units")] = "together"
+    backup: Annotated[Literal["none", "outlet", "panel", "whole building"], Said("Backup")] = "panel"
+    bypass: Annotated[Literal["none", "by hand", "automatic"], Said("Bypass")] = "none"
+    interlock: Annotated[bool, Said("Interlock that feeds the main board from the unit")] = False
+    shutdown: Annotated[bool, Said("Rapid shutdown with a transmitter")] = False
+    optimisers: Annotated[Literal["none", "some", "all"], Said("Power optimisers")] = "none"
+    surplus: Annotated[bool, Said("Surplus loads")] = False
+    metered: Annotated[bool, Said("Generation meter")] = False
+    outbuilding: Annotated[bool, Said("Array and battery in an outbuilding")] = False
+    chosen_loads_ct: Annotated[bool, Said("Transformer on chosen circuits")] = False
+    own_sun: Annotated[bool, Said("A load with a solar input of its own")] = False
+    circuits: Annotated[Literal["house", "workshop", "station"], Said("Circuits to begin with")] = "house"
+    unit_sheet: str = ""
+    battery_sheet: str = ""
+    module_sheet: str = ""
+    battery_modules: tuple[int, ...] = (2,)
+    roofs: tuple[Roof, ...] = ()
+
+    @model_validator(mode="after")
+    def _may_stand_together(self) -> Self:
+        if self.arrangement != "together" and self.units < 2:
+            raise ValueError(f"{self.arrangement}: that takes two units or more; the number is {self.units}")
+        if self.arrangement == "one on each phase" and self.units > len(self.phases):
+            raise ValueError(f"one on each phase: {self.units} units on {len(self.phases)} phases; take fewer units")
+        if self.interlock and (self.family != "hybrid" or self.backup != "panel"):
+            raise ValueError("an interlock goes with a hybrid's backup panel; choose hybrid and panel, or none")
+        if self.bypass != "none" and (self.family != "hybrid" or self.backup in ("none", "outlet")):
+            raise ValueError("a bypass goes round a hybrid that feeds a board; choose panel or whole building")
+        if not self.grid and (self.family != "hybrid" or self.backup != "whole building"):
+            raise ValueError("without a grid the unit feeds the whole building: choose hybrid and whole building")
+        if self.backup == "outlet" and self.family != "hybrid":
+            raise ValueError("an emergency outlet belongs to a hybrid; choose hybrid, or a gateway with a panel")
+        return self
+
+    @property
+    def phases(self) -> tuple[str, ...]:
+        """Names of the phases or legs at the origin, in the pack's way."""
+        count = {"single phase": 1, "two of three phases": 2, "three phases": 3, "120/240 V": 2, "120/208 V": 2}
+        names = {"uk": ("L1", "L2", "L3"), "anz": ("A", "B", "C"), "na": ("A", "B", "C")}[self.pack]
+        return names[: count[self.system]]
+
+    @property
+    def split(self) -> bool:
+        """Whether a unit stands across both legs."""
+        return self.system in ("120/240 V", "120/208 V")
+
+
+CHOICES = ("title", "place", "pack", "grid", "system", "rating_a", "earthing", "existing", "charger", "generator",
+           "second_building", "family", "units", "arrangement", "backup", "bypass", "interlock", "shutdown", "optimisers",
+           "surplus", "metered", "outbuilding", "chosen_loads_ct", "own_sun", "circuits")  # fmt: skip

@@ -1,0 +1,198 @@
+"""Currents along the conductors, and what each current transformer sees of which load and source, with its sign.
+
+In a state every live network is a tree that hangs from what leads it: the grid, a generator, or a unit that forms
+the island. Through a conductor flows what lies beyond it. Loads and sources are summed apart, each at its most, so
+that the worst of both directions is known. Paralleled units close rings; they share what passes them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from lodestaff.topology.graph import Graph, graph_of
+from lodestaff.topology.model import GENERATOR, GRID, QUIET, Ct, Topology
+from lodestaff.topology.states import RUNNING, Answer
+
+
+@dataclass(frozen=True)
+class Through:
+    """The most that passes, A on the busiest phase: towards loads, and back from sources."""
+
+    load_a: float
+    source_a: float
+
+    @property
+    def most_a(self) -> float:
+        return max(self.load_a, self.source_a)
+
+
+@dataclass(frozen=True)
+class Flows:
+    """`conductors` and `parts` with what passes them; `seen` by transformer, element and sign.
+
+    The sign is +1 where the element's drawing of power is counted as import, -1 where as export.
+    """
+
+    conductors: dict[str, Through]
+    parts: dict[str, Through]
+    seen: dict[str, dict[str, int]]
+
+
+@dataclass
+class _Step:
+    """A node's way towards the root: the parent, and the conductor or part that the way leads through."""
+
+    parent: int
+    conductor: str = ""
+    forward: bool = True  # whether the conductor's arrow points away from the root
+    part: str = ""
+
+
+@dataclass
+class _Tally:
+    load: dict[str, dict[str, float]] = field(default_factory=dict)  # id -> phase -> A
+    source: dict[str, dict[str, float]] = field(default_factory=dict)
+
+    def add(self, id: str, phase: str, load: float, source: float) -> None:
+        for where, value in ((self.load, load), (self.source, source)):
+            at = where.setdefault(id, {})
+            at[phase] = at.get(phase, 0.0) + value
+
+    def all(self) -> dict[str, Through]:
+        return {id: Through(max(at.values()), max(self.source[id].values())) for id, at in self.load.items()}
+
+
+def flows(topology: Topology, answer: Answer, circuits_kva: Mapping[str, float], nominal_v: float) -> Flows:
+    """Currents in a state with every circuit at its running power and every source at its rating."""
+    graph = graph_of(topology)
+    conductors, parts = _Tally(), _Tally()
+    seen: dict[str, dict[str, int]] = {ct.id: {} for ct in topology.cts}
+    watched = {
+        name: [ct for ct in topology.cts if name in ct.conductors] for ct in topology.cts for name in ct.conductors
+    }
+    phases = dict.fromkeys(core for _, _, core in graph.number if core not in QUIET and not core.startswith("DC"))
+    roots = _roots(topology, answer)
+    for phase in phases:
+        near = _near(graph, topology, answer, phase)
+        elements = _elements(topology, answer, graph, circuits_kva, nominal_v, phase)
+        done: set[int] = set()
+        for root_name, at in roots:
+            root = graph.cores_at(at).get(phase)
+            if root is None or root in done:
+                continue
+            order, steps = _tree(root, near)
+            done.update(order)
+            _sum_up(order, steps, elements, root_name, phase, conductors, parts, watched, seen)
+    _share(topology, answer, parts)
+    return Flows(conductors.all(), parts.all(), seen)
+
+
+def _roots(topology: Topology, answer: Answer) -> list[tuple[str, tuple[str, str]]]:
+    found = [(one.part, one.at) for one in topology.sources if one.kind == GRID and answer.state.grid_present]
+    found += [(one.part, one.at) for one in topology.sources
+              if one.kind == GENERATOR and answer.positions.get(one.part) == "running"]  # fmt: skip
+    found += [(unit.unit, unit.out) for unit in topology.units if unit.unit in answer.forming]
+    return found
+
+
+def _near(graph: Graph, topology: Topology, answer: Answer, phase: str) -> dict[int, list[tuple[int, str, bool, str]]]:
+    """Neighbours of each node of a phase: the node, the conductor and whether along its arrow, or the part between."""
+    near: dict[int, list[tuple[int, str, bool, str]]] = {}
+
+    def join(a: int, b: int, conductor: str, part: str) -> None:
+        near.setdefault(a, []).append((b, conductor, True, part))
+        near.setdefault(b, []).append((a, conductor, False, part))
+
+    for one in topology.conductors:
+        if phase in one.cores and one.id not in answer.state.loose:
+            index = one.cores.index(phase)
+            a, b = graph.conductor_pairs[one.id][index]
+            join(a, b, one.id, "")
+    settings = answer.settled.settings
+    for part in topology.parts.values():
+        for contact in part.contacts:
+            closed = contact.positions is None or settings.get(contact.key or part.id) in contact.positions
+            if closed and phase in contact.cores:
+                a, b = graph.number[part.id, contact.a, phase], graph.number[part.id, contact.b, phase]
+                join(a, b, "", part.id)
+    return near
+
+
+def _elements(
+    topology: Topology, answer: Answer, graph: Graph, kva: Mapping[str, float], volts: float, phase: str
+) -> dict[int, list[tuple[str, float, float]]]:
+    """At each node the elements with the current that they draw and that they can give, A."""
+    found: dict[int, list[tuple[str, float, float]]] = {}
+    for circuit, (part, port) in topology.circuits.items():
+        for inlet in (port, f"{port} 2"):
+            cores = graph.cores_at((part, inlet))
+            if phase in cores and answer.fed.get(circuit):
+                legs = sum(core not in QUIET for core in cores)
+                amps = kva.get(circuit, 0.0) * 1000 / legs / volts
+                found.setdefault(cores[phase], []).append((circuit, amps, 0.0))
+    for unit in topology.units:
+        if phase in unit.legs and answer.unit_modes[unit.unit] in RUNNING:
+            node = graph.cores_at(unit.out).get(phase)
+            if node is not None:
+                amps = unit.rated_kva * 1000 / len(unit.legs) / volts
+                found.setdefault(node, []).append((unit.unit, 0.0, amps))
+    return found
+
+
+def _tree(root: int, near: dict[int, list[tuple[int, str, bool, str]]]) -> tuple[list[int], dict[int, _Step]]:
+    order, steps = [root], {root: _Step(-1)}
+    for node in order:
+        for other, conductor, along, part in near.get(node, ()):
+            if other not in steps:
+                steps[other] = _Step(node, conductor, along, part)
+                order.append(other)
+    return order, steps
+
+
+def _sum_up(
+    order: list[int], steps: dict[int, _Step], elements: dict[int, list[tuple[str, float, float]]], root_name: str,
+    phase: str, conductors: _Tally, parts: _Tally, watched: dict[str, list[Ct]], seen: dict[str, dict[str, int]],
+) -> None:  # fmt: skip
+    load: dict[int, float] = {}
+    source: dict[int, float] = {}
+    beyond: dict[int, list[str]] = {}
+    for node in reversed(order):
+        here = [one for one in elements.get(node, ()) if one[0] != root_name]
+        load[node] = load.get(node, 0.0) + sum(one[1] for one in here)
+        source[node] = source.get(node, 0.0) + sum(one[2] for one in here)
+        names = beyond.setdefault(node, [])
+        names += [one[0] for one in here]
+        step = steps[node]
+        if step.parent < 0:
+            continue
+        if step.conductor:
+            conductors.add(step.conductor, phase, load[node], source[node])
+            for ct in watched.get(step.conductor, ()):
+                if ct.phases and phase not in ct.phases:
+                    continue
+                sign = 1 if step.forward != ct.reversed else -1
+                for name in names:
+                    seen[ct.id][name] = sign
+        else:
+            parts.add(step.part, phase, load[node], source[node])
+        load[step.parent] = load.get(step.parent, 0.0) + load[node]
+        source[step.parent] = source.get(step.parent, 0.0) + source[node]
+        beyond.setdefault(step.parent, []).extend(names)
+
+
+def _share(topology: Topology, answer: Answer, parts: _Tally) -> None:
+    """Units that are paralleled share what passes their changeovers."""
+    groups: dict[str, list[str]] = {}
+    for unit in topology.units:
+        if unit.group and unit.transfer and answer.unit_modes[unit.unit] in ("grid", "generator", "follows"):
+            groups.setdefault(unit.group, []).append(unit.unit)
+    for members in groups.values():
+        for table in (parts.load, parts.source):
+            here = [table.get(name, {}) for name in members]
+            for phase in {phase for at in here for phase in at}:
+                mean = sum(at.get(phase, 0.0) for at in here) / len(members)
+                for name in members:
+                    table.setdefault(name, {})[phase] = mean
+                    parts.load.setdefault(name, {}).setdefault(phase, 0.0)
+                    parts.source.setdefault(name, {}).setdefault(phase, 0.0)

@@ -1,0 +1,74 @@
+"""The hand-worked devices on each way into a unit: which stands at the unit, which at the board's end."""
+
+from dataclasses import dataclass
+
+from lodestaff.topology.model import Topology
+
+HAND = ("isolator", "breaker", "rcd")
+ENDS = ("block", "board", "gateway", "supply", "battery", "array", "generator", "unit", "bypass", "throw", "interlock",
+        "circuit")  # fmt: skip
+
+
+@dataclass(frozen=True)
+class WayIn:
+    """One port of a unit with the devices that isolate it; '' where there is none."""
+
+    unit: str
+    port: str
+    words: str
+    two_ends: bool  # whether a device at the board's end is wanted besides
+    at_unit: str
+    at_board: str
+
+
+def ways_in(topology: Topology) -> tuple[WayIn, ...]:
+    """Every wired port of every unit through which a source can reach it."""
+    found = []
+    for unit in topology.units:
+        ports = [(unit.grid[1], "AC feed", True)]
+        ports += [(unit.generator[1], "generator feed", True)] if unit.generator else []
+        ports += [(unit.battery[1], "battery", False)] if unit.battery else []
+        ports += [(port[1], port[1], False) for port in unit.arrays]
+        for port, words, ac in ports:
+            devices = _devices(topology, unit.unit, port)
+            if devices is None:
+                continue
+            near = [name for name in devices if topology.parts[name].kind == "isolator"]
+            at_unit = near[0] if near else ""
+            at_board = devices[-1] if devices and (not at_unit or devices[-1] != at_unit) else ""
+            if words == "generator feed":
+                ac, at_board = False, ""
+            elif not ac:
+                at_unit, at_board = (devices[0] if devices else ""), ""
+            if not ac and not devices and not _needs_one(topology, unit.unit, port):
+                continue
+            found.append(WayIn(unit.unit, port, words, ac, at_unit, at_board))
+    return tuple(found)
+
+
+def _needs_one(topology: Topology, unit: str, port: str) -> bool:
+    """A branch of microinverters has its plugs at the modules and no isolator on the DC side."""
+    into = next((one for one in topology.conductors if one.b == (unit, port)), None)
+    return into is None or topology.parts[into.a[0]].kind not in ("array",) or not _module_level(topology, unit)
+
+
+def _module_level(topology: Topology, unit: str) -> bool:
+    return any(port[1] == "array branch" for port in topology.unit(unit).arrays)
+
+
+def _devices(topology: Topology, unit: str, port: str) -> list[str] | None:
+    """Hand-worked devices from a port outwards to the next bus or source; None where nothing is wired to it."""
+    at = (unit, port)
+    devices: list[str] = []
+    wired = False
+    while True:
+        into = next((one for one in topology.conductors if one.b == at), None)
+        if into is None:
+            return devices if wired else None
+        wired = True
+        part = topology.parts[into.a[0]]
+        if part.kind in HAND:
+            devices.append(part.id)
+        if part.kind in ENDS or "line" not in part.ports:
+            return devices
+        at = (part.id, "line")
