@@ -16,3 +16,20 @@ def samples_folder() -> Path:
         if folder.is_dir():
             return folder
     raise JobError("the sample jobs are not there", str(inside), "install the program again")
+
+
+def sample_names() -> tuple[str, ...]:
+    """Names of the sample jobs, the demo first."""
+    names = sorted(path.stem for path in samples_folder().glob("*.json"))
+    demo = DEMO.removesuffix(".json")
+    return (demo, *(name for name in names if name != demo))
+
+
+def sample_path(name: str) -> Path:
+    """The file of a sample, by its name or the beginning of it. Raises JobError where none or several fit."""
+    found = [one for one in sample_names() if one.startswith(name)]
+    exact = [one for one in found if one == name] or found
+    if len(exact) != 1:
+        raise JobError(f"no sample {name!r}" if not found else f"{name!r} may be {', '.join(found)}", "samples",
+                       f"samples: {', '.join(sample_names())}")  # fmt: skip
+    return samples_folder() / f"{exact[0]}.json"

@@ -136,6 +136,10 @@ def test_wire(capsys, job):
         "live",
         "fed",
         "neutral_networks",
+        "sources",
+        "hazards",
+        "through_a",
+        "transformers",
     }
     code, answer = run_json(capsys, "wire", job, "--state", "grid", "--set", "hybrid-feed=open")
     assert answer["states"][0]["units"] == {"hybrid": "island"}
@@ -177,7 +181,7 @@ def test_pack_and_unpack(capsys, job, tmp_path):
         (["outage", "JOB", "--sky", "green"], "invalid choice"),
         (["wire", "JOB", "--set", "kettle=open"], "choose from"),
         (["wire", "JOB", "--set", "hybrid-bypass=sideways"], "unit|off|grid"),
-        (["wire", "JOB", "--state", "sideways"], "invalid choice"),
+        (["wire", "JOB", "--state", "sideways"], "this installation has grid, island"),
         (["report", "JOB", "-o", "/nowhere/page.pdf"], "that folder does not exist"),
         (["simulate", "JOB", "--csv", "/nowhere/series.csv"], "that folder does not exist"),
         (["unpack", "JOB", "copy.json"], "not a packed job"),

@@ -16,7 +16,6 @@ from lodestaff.job.attachments import read_attachment
 from lodestaff.job.attachments import unpack as unpack_job
 from lodestaff.quantities import text_of
 from lodestaff.quantities.disk import write_whole
-from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Moment, Reckoner, Sky
 
 
@@ -219,56 +218,6 @@ def outage(options: argparse.Namespace) -> int:
         print_json({"job": job.id, "outages": results})
     elif not results:
         print("no unit has a battery; an outage lasts no time")
-    return FINE
-
-
-def wire(options: argparse.Namespace) -> int:
-    """Live conductors, fed circuits and bonds per switching state."""
-    from lodestaff.topology import answer, standard_states
-
-    job, reckoner = open_job(options)
-    topology = reckoner.wiring(job).topology
-    states = [state for state in standard_states(topology) if options.state in (None, state.name)]
-    switches = {part.id: part for part in topology.switches()}
-    for text in options.set:
-        part, _, position = text.partition("=")
-        if part not in switches or position not in switches[part].positions:
-            choices = "; ".join(f"{name}={'|'.join(one.positions)}" for name, one in switches.items())
-            raise JobError(f"{text!r} is no switch and position", "--set", f"choose from {choices}")
-        states = [state.with_hand(part, position) for state in states]
-    answers = [(state, answer(topology, state)) for state in states]
-    if options.json:
-        print_json(
-            {
-                "job": job.id,
-                "states": [
-                    {
-                        "state": state.name,
-                        "grid_present": state.grid_present,
-                        "positions": found.positions,
-                        "units": found.unit_modes,
-                        "live": {name: sorted(kinds) for name, kinds in found.live.items()},
-                        "fed": {name: sorted(kinds) for name, kinds in found.fed.items()},
-                        "neutral_networks": [
-                            {"sources": sorted(n.sources), "bonds": list(n.bonds), "behind_rcd": list(n.behind_rcd)}
-                            for n in found.networks
-                        ],
-                    }
-                    for state, found in answers
-                ],
-            }
-        )
-        return FINE
-    for state, found in answers:
-        fed = [name for name, kinds in found.fed.items() if kinds]
-        print(
-            f"{state.name}: {len(found.still_live())} of {len(found.live)} conductors live; {len(fed)} of {len(found.fed)} circuits fed"
-        )
-        for network in found.networks:
-            print(f"  neutral live from {', '.join(sorted(network.sources))}: {'; '.join(network.bonds) or 'no bond'}")
-        if len(found.still_live()) <= 12:
-            for name in found.still_live():
-                print(f"  live from {', '.join(sorted(found.live[name]))}: {name}")
     return FINE
 
 

@@ -100,8 +100,20 @@ def _parser() -> _Parser:
     outage.add_argument("--sky", choices=("clear", "mixed", "dull"), default="mixed")
     outage.add_argument("--soc", type=_share, default=None, help="state of charge in percent (as simulated)")
     wire = command("wire", "what is live from what, fed circuits and bonds in a switching state")
-    wire.add_argument("--state", choices=("grid", "island", "bypass", "all off"), help="one state (all)")
+    wire.add_argument("--state", metavar="NAME", help="one state (all)")
     wire.add_argument("--set", action="append", default=[], metavar="PART=POSITION", help="move a switch by hand")
+    wire.add_argument("--moves", action="store_true", help="what each hand can do next from the first state")
+    wire.add_argument("--failures", action="store_true", help="what is left of an outage's supply when a unit fails")
+    adjust = command("adjust", "changes made by hand on the wiring: list, add, take out")
+    adjust.add_argument("--add", nargs="+", metavar="KIND key=value", help="insert, move ct, bypass, intercept, board")
+    adjust.add_argument("--remove", metavar="ID")
+    adjust.add_argument("-o", "--output", metavar="FILE", help="the job to write (the same)")
+    new = command("new", "a job from what stands there and what is wanted", job=False)
+    new.add_argument("--kind", metavar="LETTER", help="a starting point, A to R")
+    new.add_argument("--set", action="append", default=[], metavar="KEY=VALUE", help="a choice")
+    new.add_argument("--choices", action="store_true", help="what can be chosen")
+    new.add_argument("-o", "--output", metavar="FILE", help="the job to write")
+    command("samples", "the jobs that ship with the program", job=False)
     report = command("report", "the pack that is handed over: PDF, workbook of its tables (.xlsx) or diagram (.svg)")
     report.add_argument("-o", "--output", metavar="FILE", help="the file to write (a PDF beside the job)")
     report.add_argument("--register", metavar="FILE", help="firm, people and instruments (the person's own)")
@@ -118,7 +130,8 @@ def _parser() -> _Parser:
     unpack = command("unpack", "lay a packed job out", job=False)
     unpack.add_argument("file", help="the packed job")
     unpack.add_argument("job", help="the job file to write")
-    demo = commands.add_parser("demo", help="open the demo job in the window")
+    demo = commands.add_parser("demo", help="open the demo job, or another sample, in the window")
+    demo.add_argument("sample", nargs="?", help="the sample's name (larkmoor)")
     demo.add_argument("--look", choices=("day", "dusk"))
     shots = commands.add_parser("shots", help="pictures of each station of the demo job")
     shots.add_argument("folder")
@@ -175,7 +188,7 @@ def _shelf_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
 
 NAMES = (
     "check checks simulate outage wire report schema pack unpack diff sizes settings procedure plant rehearse shelf "
-    "replace cost pack-check"
+    "replace cost pack-check adjust new samples"
 )
 
 
@@ -186,7 +199,7 @@ def command_names() -> frozenset[str]:
 
 def run(arguments: Sequence[str]) -> int:
     """Run one subcommand; returns its exit code."""
-    from lodestaff.cli import commands, shelf_commands, site_commands
+    from lodestaff.cli import commands, shelf_commands, site_commands, wiring_commands
 
     try:
         options = _parser().parse_args(arguments)
@@ -197,7 +210,10 @@ def run(arguments: Sequence[str]) -> int:
         "checks": commands.checks,
         "simulate": commands.simulate,
         "outage": commands.outage,
-        "wire": commands.wire,
+        "wire": wiring_commands.wire,
+        "adjust": wiring_commands.adjust,
+        "new": wiring_commands.new,
+        "samples": wiring_commands.samples,
         "report": commands.report,
         "schema": commands.schema,
         "pack": commands.pack,

@@ -110,7 +110,7 @@ def setting_steps(job: Job, previous: str) -> list[Step]:
 def setting_rule(setting: Setting) -> SettingIs | Confirmed:
     """How a setting's reading is held against the sheet: numbers as the device holds them, words as they stand."""
     by_hand = setting.way != "over the link"
-    if not setting.numbers or (by_hand and (len(setting.numbers) > 1 or setting.key == "clock")):
+    if not setting.numbers or (by_hand and (len(setting.numbers) > 1 or setting.key in ("clock", "mode"))):
         return Confirmed()
     if setting.key == "clock":
         return SettingIs("clock", (0.0,), CLOCK_S, "s")

@@ -15,6 +15,7 @@ class ActionRow:
 
 
 ACTIONS: tuple[ActionRow, ...] = (
+    ActionRow("new", "New job…", "Ctrl+N", "Job", False),
     ActionRow("open", "Open a job…", "Ctrl+O", "Job", False),
     ActionRow("demo", "Open the demo job", "", "Job", False),
     ActionRow("save", "Save", "Ctrl+S", "Job"),

@@ -11,6 +11,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from lodestaff.desktop.theme import font, load_fonts
+from lodestaff.samples import DEMO
 
 SWITCH_S = 0.0005  # how long the figures' thread may hold the interpreter before the window's gets its turn
 DISPLAYS = ("DISPLAY", "WAYLAND_DISPLAY")
@@ -44,7 +45,7 @@ def open_window(demo: bool, paths: Sequence[str]) -> int:
     rest = list(paths)
     if demo and rest[:1] == ["--look"]:
         look, rest = (rest[1] if len(rest) > 1 else None), rest[2:]
-    if len(rest) > (0 if demo else 1):
+    if len(rest) > 1:
         print(f"lodestaff: {rest[-1]}: one job at a time", file=sys.stderr)
         return 2
     if _without_display():
@@ -64,7 +65,7 @@ def open_window(demo: bool, paths: Sequence[str]) -> int:
     def begin() -> None:
         window.fill()
         if demo:
-            window.files.open_demo()
+            window.files.open_sample(rest[0] if rest else DEMO.removesuffix(".json"))
         elif rest:
             window.files.open_path(Path(rest[0]))
 

@@ -84,8 +84,8 @@ class Store(QObject):
             self.history.mark_unsaved()
         self.path = path
         self.results = self.preview = None
-        self.state = State("grid")
-        self.moment = self.moment.moved(grid=True)
+        self.state = self._usual_state(True)
+        self.moment = self.moment.moved(grid=self.state.grid_present)
         self.rescue.clear()
         if unsaved:
             self._rescue_timer.start()
@@ -187,7 +187,7 @@ class Store(QObject):
             return
         self.moment = moment
         if "grid" in changes:
-            self.set_state(State("grid") if moment.grid else State("island", grid_present=False))
+            self.set_state(self._usual_state(moment.grid))
         self.moment_changed.emit()
         self._ask("quick", False)
         self._deep.start()
@@ -203,6 +203,11 @@ class Store(QObject):
             self._ask("quick", False)
             self._deep.start()
         self.state_changed.emit()
+
+    def _usual_state(self, grid: bool) -> State:
+        """With the grid or on the island; where there is no grid, the island."""
+        with_grid = State("grid")
+        return with_grid if grid and with_grid in self.states() else State("island", grid_present=False)
 
     def states(self) -> tuple[State, ...]:
         return standard_states(self.reckoner.wiring(self.job).topology) if self.job else ()

@@ -93,7 +93,7 @@ def cost(job: Job, book: PriceBook) -> Cost:
 
     for sheet in dict.fromkeys(unit.sheet for unit in job.units):
         count = sum(unit.sheet == sheet for unit in job.units)
-        line(sheet, job.sheets.hybrids[sheet].name, count, "pieces", "hybrid")
+        line(sheet, job.sheets.units()[sheet].name, count, "pieces", "hybrid")
     for sheet in dict.fromkeys(bank.sheet for bank in job.banks):
         count = sum(bank.modules for bank in job.banks if bank.sheet == sheet)
         line(sheet, job.sheets.batteries[sheet].name, count, "pieces", "battery")

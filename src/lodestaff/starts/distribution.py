@@ -89,10 +89,11 @@ def _generator(plan: Layout) -> None:
     w = plan.wanted
     if not w.generator:
         return
-    inputs = tuple(f"{unit.id}:generator" for unit in plan.chosen.doing("backs")) if w.family == "hybrid" else ()
+    own = [unit for unit in plan.chosen.doing("backs") if tracker_names(unit).transfer]
+    inputs = tuple(f"{unit.id}:generator" for unit in own)
     first = plan.chosen.doing("backs")[0].id
     # Where the unit opens the neutral the generator stands alone while it feeds, and makes its own bond.
-    alone = w.pack == "uk"
+    alone = w.pack == "uk" and (w.grid or w.units == 1)
     plan.parts.append(
         Generator(id="generator", name="Generator", rated_kva=8, feeds=inputs, started_by=first, bonded=alone,
                   phases="+".join(w.phases) if w.split else w.phases[0])
@@ -133,7 +134,7 @@ def _hybrids(plan: Layout) -> None:
         return
     feed = _bypass(plan, output)
     if w.backup == "whole building":
-        link = not w.grid and w.pack != "uk"
+        link = not w.grid and (w.pack != "uk" or len(units) > 1)
         plan.parts.append(_board(plan, "board", feed, "all").model_copy(update={"link": link}))
         plan.backed = "board"
         return
@@ -226,19 +227,29 @@ def _behind_gateway(plan: Layout) -> None:
         return
     opens = w.pack == "uk"
     plan.parts.append(
-        Gateway(id="gateway", name="Gateway", fed_from=BLOCK, rated_a=min(200, plan.rating_a), neutral_switched=opens,
+        Gateway(id="gateway", name="Gateway", fed_from=_grid_or_generator(plan), rated_a=min(200, plan.rating_a), neutral_switched=opens,
                 bond="relay" if opens else "none")
     )  # fmt: skip
     for unit in plan.chosen.units:
         plan.feeds[unit.id] = "gateway"
+    feed = _bypass(plan, "gateway")
     if w.backup == "whole building":
-        plan.parts.append(_board(plan, "board", "gateway", "all"))
+        plan.parts.append(_board(plan, "board", feed, "all"))
         plan.backed = "board"
     else:
         plan.parts.append(_board(plan, "board", BLOCK, "rest"))
-        plan.parts.append(Board(id="essential", name=plan.name("essential_board"), fed_from="gateway", holds="essential",
+        plan.parts.append(Board(id="essential", name=plan.name("essential_board"), fed_from=feed, holds="essential",
                                 main="none"))  # fmt: skip
         plan.backed = "essential"
+
+
+def _grid_or_generator(plan: Layout) -> str:
+    """What a gateway is fed from: the grid, or by a changeover the generator."""
+    if not plan.wanted.generator:
+        return BLOCK
+    plan.parts.append(Throw(id="generator-changeover", name="Generator changeover", use="transfer", first=BLOCK,
+                            second="generator", rated_a=plan.rating_a, neutral=_poles(plan)))  # fmt: skip
+    return "generator-changeover"
 
 
 def _existing(plan: Layout) -> None:

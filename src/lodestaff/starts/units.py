@@ -48,7 +48,10 @@ def chosen_units(wanted: Wanted) -> Chosen:
     across = "+".join(wanted.phases) if wanted.split else wanted.phases[0]
     units: list[Part] = []
     if wanted.family == "hybrid":
-        sheet = wanted.unit_sheet or ("hybrid-9-split" if wanted.split else "hybrid-6")
+        one_leg = "hybrid-6" if wanted.pack == "uk" else "hybrid-6-through"  # who opens the neutral goes by the pack
+        if wanted.pack == "uk" and wanted.units > 1 and wanted.arrangement == "together" and wanted.grid:
+            one_leg = "hybrid-5-open"  # paralleled units leave changeover and bond to one gateway
+        sheet = wanted.unit_sheet or ("hybrid-9-split" if wanted.split else one_leg)
         units += _several(wanted, "hybrid", "Hybrid", sheet, across)
         if wanted.existing == "string inverter":
             units.append(_existing(across))
@@ -77,6 +80,7 @@ def _several(wanted: Wanted, id: str, name: str, sheet: str, across: str) -> lis
                                   "name": f"{name} {number + 1}" if many else name, "sheet": sheet, "phase": phase}  # fmt: skip
         if many and wanted.arrangement == "together" and wanted.family == "hybrid":
             fields["group"] = "pair"
+            fields["bond"] = "none"  # one bond for all of them, at the gateway or in the board
         found.append(Part(fields, "backs"))
     return found
 

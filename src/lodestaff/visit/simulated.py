@@ -34,11 +34,13 @@ class SimulatedVisit:
             if part.kind == "unit":
                 self.plant.switch(part.id, "off")
             elif part.kind == "bypass":
-                self.plant.switch(part.id, "grid")
+                self.plant.switch(part.id, part.positions[-1])
             elif part.id.endswith("-isolator") and part.id != "main-isolator":
                 self.plant.switch(part.id, "open")
+        there = {part.id for part in self.plant.topology.switches()}
         for unit in self.job.units:
-            self.plant.switch(f"{unit.id}-feed", "open")
+            if f"{unit.id}-feed" in there:
+                self.plant.switch(f"{unit.id}-feed", "open")
         for circuit in self.job.with_role(Role.HELD):
             if circuit.event_minutes is None:
                 self.plant.run_circuit(circuit.id, True)
@@ -167,12 +169,12 @@ class SimulatedVisit:
             return True
         match step.id:
             case "outage":
-                plant.switch("main-isolator", "open")
+                self._cut(True)
                 plant.advance(5)
                 kept = {c.id for c in self.job.with_role(Role.HELD, Role.SHED)}
                 return kept.isdisjoint(self.instruments.dead_circuits()) and not self._tripped()
             case "return":
-                plant.switch("main-isolator", "closed")
+                self._cut(False)
                 plant.advance(SETTLE_S)
                 return all(unit.mode == "grid" for unit in plant.units.values())
             case "bypass":
@@ -182,6 +184,11 @@ class SimulatedVisit:
                     if step.id == f"set-{unit}-{key}":
                         self._set_words(self._settings[unit, key])
                 return True
+
+    def _cut(self, away: bool) -> None:
+        """The supply cut off or given back by the main isolator, where there is a supply."""
+        if "main-isolator" in self.plant.topology.parts:
+            self.plant.switch("main-isolator", "open" if away else "closed")
 
     def _tripped(self) -> bool:
         return any(unit.tripped for unit in self.plant.units.values())
@@ -202,26 +209,29 @@ class SimulatedVisit:
                 array = part.id.startswith(f"{unit.id}-array-") and part.id.endswith("-isolator")
                 bank = self.job.bank_of(unit)
                 battery = bank is not None and part.id == f"{bank.id}-isolator"
-                grid = part.id in (f"{unit.id}-feed",)
+                grid = part.id in (f"{unit.id}-feed", f"{unit.id}-isolator")
                 if {"array": array, "battery": battery, "grid": grid}[source]:
                     plant.switch(part.id, "closed")
                 if source == "grid" and part.id == unit.id:
                     plant.switch(part.id, "on")
-                if source == "grid" and part.id == f"{unit.id}-bypass":
-                    plant.switch(part.id, "unit")
+                if source == "grid" and part.kind == "bypass":
+                    plant.switch(part.id, part.positions[0])
         plant.advance(SETTLE_S)
 
     def _bypass(self) -> bool:
         plant = self.plant
         units = [unit.id for unit in self.job.units]
+        throws = [part for part in plant.topology.switches() if part.kind == "bypass"]
+        for part in throws:
+            plant.switch(part.id, part.positions[-1])
         for unit in units:
-            plant.switch(f"{unit}-bypass", "grid")
             plant.switch(unit, "off")
         plant.advance(2)
         dead = set(self.instruments.dead_circuits())
         fed = all(c.id not in dead for c in self.job.with_role(Role.HELD, Role.SHED))
         for unit in units:
             plant.switch(unit, "on")
-            plant.switch(f"{unit}-bypass", "unit")
+        for part in throws:
+            plant.switch(part.id, part.positions[0])
         plant.advance(SETTLE_S)
         return fed

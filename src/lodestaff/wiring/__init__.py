@@ -3,6 +3,19 @@
 from lodestaff.wiring.drawing import Drawing, draw
 from lodestaff.wiring.layout import Layout, lay_out
 from lodestaff.wiring.levels import LEVELS, Level, seen_at, usual_level
+from lodestaff.wiring.offers import Offer, offers
 from lodestaff.wiring.shapes import Shape
 
-__all__ = ["LEVELS", "Drawing", "Layout", "Level", "Shape", "draw", "lay_out", "seen_at", "usual_level"]
+__all__ = [
+    "LEVELS",
+    "Drawing",
+    "Layout",
+    "Level",
+    "Offer",
+    "Shape",
+    "draw",
+    "lay_out",
+    "offers",
+    "seen_at",
+    "usual_level",
+]

@@ -2,12 +2,12 @@
 
 from dataclasses import dataclass
 
-from lodestaff.topology import Topology
-from lodestaff.wiring.layout import TEXT_MM, Box, Layout, label_lines, lay_out, line_mm
+from lodestaff.topology import Conductor, Topology
+from lodestaff.wiring.layout import CHARACTER, TEXT_MM, Box, Layout, label_lines, lay_out, line_mm
 from lodestaff.wiring.shapes import MM, Shape
 from lodestaff.wiring.symbols import symbol
 
-TERMINAL_CHARACTERS = 18  # room for a port and its cores
+PLAIN_PORTS = ("line", "load", "in", "out", "ac", "dc")  # not worth a word
 
 
 @dataclass(frozen=True)
@@ -26,7 +26,8 @@ def draw(topology: Topology, positions: dict[str, str], text_mm: MM = TEXT_MM, t
 
     With `terminals` each conductor has its port and cores written at the end that it feeds.
     """
-    layout = lay_out(topology, text_mm, TERMINAL_CHARACTERS * text_mm * 0.62 if terminals else 0.0)
+    longest = max((len(terminal_words(one)) for one in topology.conductors), default=0) if terminals else 0
+    layout = lay_out(topology, text_mm, longest * CHARACTER * text_mm)
     shapes: list[Shape] = []
     for conductor in topology.conductors:
         shapes.append(Shape("line", layout.routes[conductor.id], "conductor", conductor.id))
@@ -40,12 +41,16 @@ def draw(topology: Topology, positions: dict[str, str], text_mm: MM = TEXT_MM, t
         for conductor in topology.conductors:
             x, y = layout.routes[conductor.id][-1]
             shapes.append(
-                Shape(
-                    "text", ((x - 0.8, y - 0.9),), "small", conductor.id, f"{conductor.b[1]}  {conductor.name}", "right"
-                )
+                Shape("text", ((x - 0.8, y - 0.9),), "small", conductor.id, terminal_words(conductor), "right")
             )
     boxes = {name: (box.x, box.y, box.w, box.h) for name, box in layout.boxes.items()}
     return Drawing(tuple(shapes), boxes, layout.width, layout.height, text_mm)
+
+
+def terminal_words(conductor: Conductor) -> str:
+    """What stands at the terminal that a conductor feeds: the port where it says something, and the cores."""
+    port = conductor.b[1]
+    return conductor.name if port in PLAIN_PORTS else f"{port}: {conductor.name}"
 
 
 def _labels(box: Box, position: str, line: MM) -> list[Shape]:

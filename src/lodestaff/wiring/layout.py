@@ -20,6 +20,9 @@ if TYPE_CHECKING:
 
 TEXT_MM, GAP_CHANNEL, TRACK = 2.8, 2.6, 1.7
 LEADING = ("battery", "array", "isolator", "shutdown", "generator")  # stand right before what they feed
+CHARACTER = 0.62  # mean advance of a character, of the text's height
+LEAST_BOARD = 6.0
+OVERHANG = 4.6  # of a label over its column, both sides together
 LABEL_CHARACTERS = 10  # a label is broken into lines of at most so many characters
 SIZES: dict[str, tuple[MM, MM]] = {
     "supply": (9, 9), "fuse": (12, 5), "meter": (12, 9), "isolator": (12, 7), "breaker": (12, 7), "block": (3.5, 14),
@@ -86,21 +89,24 @@ def lay_out(topology: Topology, text_mm: MM = TEXT_MM, channel_mm: MM = 0.0) -> 
     `channel_mm` widens the channels between the layers, where conductors are to be written on.
     """
     layers = _layers(topology)
-    nodes, chains = _nodes(topology, layers, text_mm)
+    nodes, chains = _nodes(topology, layers, text_mm, channel_mm > 0)
     columns = _columns(nodes)
     _order_and_place(nodes, columns)
     boxes = {node.box.part.id: node.box for node in nodes.values() if node.box is not None}
     tracks = _tracks(nodes, chains, topology)
-    _stretch_boards(boxes, nodes, topology)
+    _stretch_boards(boxes, nodes, topology, columns)
     x = 5.0
     rights = {}
     for layer in sorted(columns):
-        widest = max((box.w for name in columns[layer] if (box := nodes[name].box)), default=0.0)
+        boxes_here = [box for name in columns[layer] if (box := nodes[name].box)]
+        beside = 0.0 if layer == max(columns) else 1.0  # labels of circuits at the edge have all the room they want
+        overhang = 0.0 if channel_mm > 0 else OVERHANG
+        widest = max((_wide(box, text_mm, beside, overhang) for box in boxes_here), default=0.0)
         rights[layer] = x + widest
         for name in columns[layer]:
             box = nodes[name].box
             if box is not None:
-                box.x = x + (widest - box.w) / 2
+                box.x = x + (0 if box.part.kind == "circuit" else (widest - box.w) / 2)
         x += widest + channel_mm + 2 * GAP_CHANNEL + TRACK * max(0, tracks.count.get(layer, 0) - 1)
     ports = _port_heights(topology, boxes, chains, nodes)
     routes = {
@@ -129,11 +135,12 @@ def _layers(topology: Topology) -> dict[str, int]:
             layer[name] = min(layer[one] for one in after) - 1
     circuits = {name for name in layer if topology.parts[name].kind == "circuit"}
     last = max(layer.values(), default=0)
-    for name in layer:
-        if name in circuits:
-            layer[name] = last
-        elif topology.parts[name].kind == "board" and circuits and set(graph.successors(name)) <= circuits:
-            layer[name] = last - 1
+    ends = {name for name in layer if topology.parts[name].kind == "board" and set(graph.successors(name)) <= circuits}
+    for name in ends if circuits else ():
+        layer[name] = last - 1
+    for name in circuits:  # circuits stand at the right edge, or beside a board that feeds more than circuits
+        boards = list(graph.predecessors(name))
+        layer[name] = last if set(boards) & ends or not boards else max(layer[board] for board in boards) + 1
     return layer
 
 
@@ -144,7 +151,9 @@ def _from_supply(graph: nx.DiGraph[str], topology: Topology, name: str) -> bool:
     return name == "supply" or ("supply" in graph and nx.has_path(graph, "supply", name))
 
 
-def _nodes(topology: Topology, layers: dict[str, int], text_mm: MM) -> tuple[dict[str, _Node], dict[str, list[str]]]:
+def _nodes(
+    topology: Topology, layers: dict[str, int], text_mm: MM, written: bool
+) -> tuple[dict[str, _Node], dict[str, list[str]]]:
     nodes: dict[str, _Node] = {}
     for name, layer in layers.items():
         part = topology.parts[name]
@@ -153,6 +162,9 @@ def _nodes(topology: Topology, layers: dict[str, int], text_mm: MM) -> tuple[dic
             h = max(h, pitch_mm(text_mm) * max(1, sum(conductor.a[0] == name for conductor in topology.conductors)))
         if part.kind == "unit":
             h = max(10.0, min(h, 8.0 * (len(part.ports) - 1)))
+        coming = sum(one.b[0] == name for one in topology.conductors)
+        if written and coming > 1:  # each has its words at its end
+            h = max(h, 1.3 * text_mm * (coming + 1))
         head = 1.0 + 1.2 * text_mm if part.kind == "board" else 0.0
         nodes[name] = _Node(name, layer, Box(part, layer, w=w, h=h), h, _gap(part, text_mm), head)
     chains: dict[str, list[str]] = {}
@@ -216,7 +228,26 @@ def _gap(part: Part, text_mm: MM) -> MM:
     """Room below a part for its lines of label."""
     board = 3.0 + (1.2 * text_mm if part.rating else 0.0)
     by_kind = {"circuit": pitch_mm(text_mm) - SIZES["circuit"][1], "board": board, "block": 3.0}
-    return by_kind.get(part.kind, 2.6 + line_mm(text_mm) * len(label_lines(part)))
+    lines = len(label_lines(part)) + (1 if part.positions else 0)  # one for the word of a switch that isn't as usual
+    return by_kind.get(part.kind, 2.6 + line_mm(text_mm) * lines)
+
+
+def _wide(box: Box, text_mm: MM, beside: float, overhang: MM) -> MM:
+    """The room that a part wants in its column: for its symbol, and for its label under or beside it."""
+    label = label_mm(box.part, text_mm)
+    if box.part.kind == "circuit":
+        return box.w + beside * (label + 2)
+    return max(box.w, label - overhang)
+
+
+def label_mm(part: Part, text_mm: MM) -> MM:
+    """How wide a part's label is, by the mean advance of a character."""
+    if part.kind == "block":
+        return 0.0
+    if part.kind == "circuit":
+        return len(part.name) * CHARACTER * text_mm
+    lines = [part.name, part.rating] if part.kind == "board" else label_lines(part)
+    return max(map(len, lines)) * CHARACTER * text_mm
 
 
 def label_lines(part: Part) -> list[str]:
@@ -259,23 +290,34 @@ def _tracks(nodes: dict[str, _Node], chains: dict[str, list[str]], topology: Top
         for one in chain[:-1]:
             layer = nodes[one].layer
             box = nodes[one].box
-            shared = box is not None and box.part.kind in ("board", "block")
+            shared = box is not None and box.part.kind in ("board", "block", "gateway")
             origin = one if shared else conductor.id
             track = taken.setdefault(layer, {}).setdefault(origin, len(taken[layer]))
             of[(conductor.id, layer)] = track
     return _Tracks(of, {layer: len(origins) for layer, origins in taken.items()})
 
 
-def _stretch_boards(boxes: dict[str, Box], nodes: dict[str, _Node], topology: Topology) -> None:
-    """Boxes take their nodes' heights; a board spans the circuits it feeds."""
+def _stretch_boards(
+    boxes: dict[str, Box], nodes: dict[str, _Node], topology: Topology, columns: dict[int, list[str]]
+) -> None:
+    """Boxes take their nodes' heights; a board spans the circuits it feeds, as far as its column has room."""
     for name, box in boxes.items():
         box.y = nodes[name].y
-    for name, box in boxes.items():
-        fed = [boxes[one.b[0]] for one in topology.conductors
-               if one.a[0] == name and topology.parts[one.b[0]].kind == "circuit"]  # fmt: skip
-        if box.part.kind == "board" and fed:
-            box.y = min(one.y for one in fed) - 1
-            box.h = max(one.y + one.h for one in fed) + 1 - box.y
+    for column in columns.values():
+        for above, name, below in zip([None, *column], column, [*column[1:], None], strict=False):
+            board = nodes[name].box
+            fed = [boxes[one.b[0]] for one in topology.conductors
+                   if one.a[0] == name and topology.parts[one.b[0]].kind == "circuit"]  # fmt: skip
+            if board is None or board.part.kind != "board" or not fed:
+                continue
+            top, bottom = min(one.y for one in fed) - 1, max(one.y + one.h for one in fed) + 1
+            if above is not None:
+                end = boxes[above].y + boxes[above].h if above in boxes else nodes[above].y + nodes[above].h
+                top = max(top, end + nodes[above].gap + nodes[name].head)
+            if below is not None:
+                bottom = min(bottom, nodes[below].y - nodes[below].head - nodes[name].gap)
+            top, bottom = min(top, board.y), max(bottom, board.y + LEAST_BOARD)
+            board.y, board.h = top, bottom - top
 
 
 def _port_heights(

@@ -10,6 +10,7 @@ LEVELS: tuple[Level, ...] = ("overview", "boards", "terminals")
 PASSED = ("fuse", "meter", "isolator", "breaker", "rcd", "shutdown", "electrode", "relay", "circuit", "transmitter")
 MANY_PARTS = 44  # from here on an installation is first shown as an overview
 NEAR = 2  # conductors from the part looked at, on the level of terminals
+STOPS = ("board", "block", "gateway", "unit", "generator")  # nothing is shown beyond these
 
 
 def usual_level(topology: Topology) -> Level:
@@ -64,21 +65,19 @@ def _count(circuits: int) -> str:
 
 
 def _around(topology: Topology, focus: str) -> Topology:
-    """A part and what is a few conductors away from it; circuits of other boards are left out."""
-    near = {focus}
-    for step in range(NEAR):
+    """A part and what is a few conductors away from it; boards and sources that are met end it."""
+    near, edge = {focus}, {focus}
+    for _ in range(NEAR):
+        beyond: set[str] = set()
         for conductor in topology.conductors:
             ends = conductor.a[0], conductor.b[0]
             for one, other in (ends, ends[::-1]):
-                if one in near and other not in near and (step == 0 or topology.parts[other].kind != "circuit"):
-                    near = near | {other} if _spreads(topology, one, focus) else near
+                if one in edge and (one == focus or topology.parts[one].kind not in STOPS):
+                    beyond.add(other)
+        edge = beyond - near
+        near |= edge
     conductors = tuple(one for one in topology.conductors if one.a[0] in near and one.b[0] in near)
     wired = {end[0] for one in conductors for end in (one.a, one.b)}
     relays = {unit.bond_relay for unit in topology.units if unit.unit in wired}
     parts = {name: part for name, part in topology.parts.items() if name in wired or name in relays}
     return Topology(parts, conductors, topology.sources, topology.bonds, topology.units, topology.circuits)
-
-
-def _spreads(topology: Topology, part: str, focus: str) -> bool:
-    """A bus other than the one looked at would bring everything on it."""
-    return part == focus or topology.parts[part].kind not in ("board", "block", "gateway")

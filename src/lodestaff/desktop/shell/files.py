@@ -10,10 +10,10 @@ from lodestaff.desktop.rescue import Rescued, find_rescued
 from lodestaff.desktop.settings import Settings, save_settings
 from lodestaff.desktop.shell.notices import Notices
 from lodestaff.desktop.store import Store
-from lodestaff.job import load_job
+from lodestaff.job import Job, load_job
 from lodestaff.quantities.disk import write_whole
 from lodestaff.quantities.errors import JobError
-from lodestaff.samples import DEMO, samples_folder
+from lodestaff.samples import DEMO, sample_path
 
 
 class Files:
@@ -66,19 +66,40 @@ class Files:
 
     def open_demo(self) -> None:
         """The demo job, as a copy that has no file of its own yet."""
+        self.open_sample(DEMO.removesuffix(".json"))
+
+    def open_sample(self, name: str) -> None:
+        """A sample job, as a copy that has no file of its own yet."""
         if self.store.changed:
             self.notices.show_notice(
-                "open", f"{self._title()} has unsaved changes.", [("Discard and open the demo", self._take_demo)]
-            )
+                "open", f"{self._title()} has unsaved changes.",
+                [("Discard and open the sample", lambda: self._take_sample(name))],
+            )  # fmt: skip
             return
-        self._take_demo()
+        self._take_sample(name)
 
-    def _take_demo(self) -> None:
+    def _take_sample(self, name: str) -> None:
         try:
-            self.store.take(load_job(samples_folder() / DEMO), None)
+            self.store.take(load_job(sample_path(name)), None)
             self._offer_drafts()
         except JobError as trouble:
             self.notices.show_notice("open", f"Not opened. {trouble}")
+
+    def begin(self, job: Job) -> None:
+        """A new job, which has no file yet."""
+        if self.store.changed:
+            self.notices.show_notice(
+                "open",
+                f"{self._title()} has unsaved changes.",
+                [("Discard and begin the new job", lambda: self._begin(job))],
+            )
+            return
+        self._begin(job)
+
+    def _begin(self, job: Job) -> None:
+        self.notices.settle("open")
+        self.store.take(job, None, unsaved=True)
+        self._offer_drafts()
 
     def _offer_drafts(self) -> None:
         """Readings of a job without a file outlive the window; say so, and offer to begin anew."""

@@ -1,4 +1,4 @@
-"""Pages that take the station's place for a while: a comparison, the shelf. Each is made when it is first needed."""
+"""Pages that take the station's place for a while: a new job, a comparison, the shelf. Each is made when it is first needed."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ from lodestaff.desktop.shell.notices import Notices
 from lodestaff.desktop.store import Store
 
 if TYPE_CHECKING:
+    from lodestaff.desktop.begin.page import NewJobPage
     from lodestaff.desktop.parts.page import PartsPage
     from lodestaff.desktop.shell.comparison import Comparison
     from lodestaff.job import Change
@@ -21,14 +22,30 @@ class SidePages(QObject):
     """Opens, shows and closes them; what a comparison offers is taken here, as one named step."""
 
     closed = Signal()
+    wide = Signal()  # a page that wants the room of the reckoning
+    begun = Signal(object)  # a new job
 
     def __init__(self, parent: QObject, store: Store, pages: QStackedWidget, notices: Notices) -> None:
         super().__init__(parent)
         self.store, self.pages, self.notices = store, pages, notices
         self.comparison: Comparison | None = None
         self.parts: PartsPage | None = None
+        self.new: NewJobPage | None = None
         self._offered: tuple[str, tuple[Change, ...]] | None = None
         store.worker.done.connect(self._compared)
+
+    def open_new(self) -> None:
+        """A new job; needs none that is open."""
+        if self.new is None:
+            from lodestaff.desktop.begin.page import NewJobPage
+
+            self.new = NewJobPage(self.store)
+            self.new.closed.connect(self.closed)
+            self.new.begun.connect(self.begun)
+            self.pages.addWidget(self.new)
+        self.pages.setCurrentWidget(self.new)
+        self.wide.emit()
+        self.new.open()
 
     def open_parts(self) -> None:
         """The shelf."""

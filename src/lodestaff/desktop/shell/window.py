@@ -108,7 +108,9 @@ class Window(QMainWindow):
         self.reckoning.hide()
         self.files = Files(self, self.store, self.notices, self.settings_at_start)
         self.side = SidePages(self, self.store, self.pages, self.notices)
-        self.side.closed.connect(lambda: self.go(self.station))
+        self.side.closed.connect(self._back_from_side)
+        self.side.wide.connect(self.reckoning.hide)
+        self.side.begun.connect(self.files.begin)
         self._make_actions()
         self._connect()
         self.restyle()
@@ -117,6 +119,7 @@ class Window(QMainWindow):
 
     def _make_actions(self) -> None:
         doing = {
+            "new": self.side.open_new,
             "open": self.files.browse,
             "demo": self.files.open_demo,
             "save": self.files.save,
@@ -183,6 +186,8 @@ class Window(QMainWindow):
         self.staff.chosen.connect(self.go)
         self.reckoning.remedy_chosen.connect(self._apply)
         self.welcome.demo.connect(self.files.open_demo)
+        self.welcome.new.connect(self.side.open_new)
+        self.welcome.sample.connect(self.files.open_sample)
         self.welcome.browse.connect(self.files.browse)
         self.welcome.recent.connect(lambda path: self.files.open_path(Path(path)))
 
@@ -231,9 +236,16 @@ class Window(QMainWindow):
         self._refresh()
         self.stations[name].drawing.setFocus()
 
+    def _back_from_side(self) -> None:
+        """To the station, or to the first screen where no job is open."""
+        if self.store.job is None:
+            self.pages.setCurrentWidget(self.welcome)
+        else:
+            self.go(self.station)
+
     def _job_changed(self) -> None:
-        if not self.station:
-            self.go(FIRST_STATION)
+        if not self.station or self.pages.currentWidget() is self.side.new:
+            self.go(self.station or FIRST_STATION)
         self._refresh()
 
     def _saved_changed(self) -> None:

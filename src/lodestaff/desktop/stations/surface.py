@@ -40,9 +40,13 @@ class Surface(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.fillRect(self.rect(), colour(current().paper))
-        if self.store.job is not None:
+        if self.has_something():
             self.paint(painter)
         painter.end()
+
+    def has_something(self) -> bool:
+        """Whether there is something to paint: a job."""
+        return self.store.job is not None
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self.refresh()

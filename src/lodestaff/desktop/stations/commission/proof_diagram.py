@@ -10,7 +10,7 @@ from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, text_scale
 from lodestaff.desktop.theme.paint import colour
 from lodestaff.topology import Answer, Topology
-from lodestaff.wiring import Shape
+from lodestaff.wiring import Level, Shape, usual_level
 
 LEAST_FOR_LABELS = 1.85  # pixels for a millimetre
 
@@ -49,6 +49,11 @@ class ProofDiagram(DiagramView):
         wires = tuple(one for one in whole.conductors if one.b[0] in parts)
         self._whole, self._boards = whole, replace(whole, parts=parts, conductors=wires, circuits={})
         return self._boards
+
+    def present_level(self) -> Level:
+        """Every device, or the overview of a large installation."""
+        topology = self.topology()
+        return usual_level(topology) if topology is not None else "boards"
 
     def show_proof(self, proven: frozenset[str], named: frozenset[str], at_step: frozenset[str]) -> None:
         """Mark what is proven, of what the procedure proves, and the parts of the step in view."""

@@ -1,19 +1,26 @@
 """The Wire station: what is live from what, in every state that a hand can reach."""
 
-from PySide6.QtWidgets import QButtonGroup, QComboBox, QLabel, QPushButton, QTabWidget, QWidget
+from PySide6.QtWidgets import QButtonGroup, QComboBox, QLabel, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
 from lodestaff.checks import Finding
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.wire.cables import CableTable, PackTableView
 from lodestaff.desktop.stations.wire.diagram import DiagramView
+from lodestaff.desktop.stations.wire.moves import AdjustmentsTable, FailuresTable, MovesTable
 from lodestaff.desktop.stations.wire.table import WireTable
 from lodestaff.desktop.store import Store
 from lodestaff.reckoning.readings import Reading, wire_readings
 from lodestaff.reckoning.reckoner import Wiring
 from lodestaff.topology import State
+from lodestaff.wiring import LEVELS
 
 USUAL = ("grid", "island", "bypass", "generator", "all off")
 MORE = "further states"
+LEVEL_HINTS = {
+    "overview": "Sources, boards and what joins them. Double-click a part to come closer.",
+    "boards": "Every device and circuit. Double-click a part for its terminals; a right click adjusts.",
+    "terminals": "One part with what is near it: ports and cores at each end. Double-click another part to go there.",
+}
 STATE_CAUTIONS = {"bypass": "bypass", "all off": "all_off", "island": "tncs"}
 
 
@@ -28,25 +35,44 @@ class WireStation(StationView):
         self.part = ""  # the part last asked about
         super().__init__(store)
         self._shown: tuple[Wiring, State] | None = None
+        self.head.removeWidget(self.words)
+        self.head.insertStretch(0, 1)
+        column = self.layout()
+        assert isinstance(column, QVBoxLayout)
+        column.insertWidget(1, self.words)
         self.states = QButtonGroup(self)
         self.more = QComboBox()
         self.more.setAccessibleName("Further switching states")
         self.more.textActivated.connect(self._choose)
         self.own = QLabel("")
         self.own.setObjectName("soft")
-        self.head.insertWidget(1, self.more)
-        self.head.insertWidget(2, self.own)
+        self.level = QComboBox()
+        self.level.setAccessibleName("How much of the installation is shown")
+        self.level.addItems(list(LEVELS))
+        self.level.textActivated.connect(self._choose_level)
+        for combo in (self.more, self.level):
+            combo.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            combo.setMinimumContentsLength(11)
+        self.head.insertWidget(0, self.more)
+        self.head.insertWidget(1, self.own)
+        self.head.insertWidget(3, self.level)
 
     def make_drawing(self) -> QWidget:
         self.diagram = DiagramView(self.store)
         self.diagram.asked.connect(self._asked)
+        self.diagram.level_changed.connect(self._show_level)
         return self.diagram
 
     def make_table(self) -> QWidget:
         self.wires, self.cables, self.pack = WireTable(self.store), CableTable(self.store), PackTableView(self.store)
+        self.moves, self.failures = MovesTable(self.store), FailuresTable(self.store)
+        self.adjustments = AdjustmentsTable(self.store)
         tabs = QTabWidget()
         tabs.setAccessibleName("Tables of the wiring")
         tabs.addTab(self.wires, "Switches and conductors")
+        tabs.addTab(self.moves, "Next moves")
+        tabs.addTab(self.failures, "If one fails")
+        tabs.addTab(self.adjustments, "Adjustments")
         tabs.addTab(self.cables, "Cables")
         tabs.addTab(self.pack, "Values of the pack")
         tabs.currentChanged.connect(lambda _: self._fill_tables())
@@ -56,13 +82,17 @@ class WireStation(StationView):
     def _fill_tables(self) -> None:
         """Only the table in view is filled."""
         shown = self.tabs.currentWidget()
-        if shown in (self.cables, self.pack) and shown.isVisible():
-            shown.refresh()
+        if shown is not self.wires and shown.isVisible():
+            shown.refresh()  # type: ignore[attr-defined]
 
     def _choose(self, name: str) -> None:
         state = next((state for state in self.store.states() if state.name == name), None)
         if state is not None:
             self.store.set_state(state)
+
+    def _choose_level(self, name: str) -> None:
+        self.diagram.show_level(name)  # type: ignore[arg-type]
+        self.words.setText(LEVEL_HINTS[self.diagram.present_level()])
 
     def _offer_states(self) -> None:
         """A button for each of the usual states that this installation has, the others in a list."""
@@ -78,7 +108,7 @@ class WireStation(StationView):
                 button.setAccessibleName(f"Switching state {name}")
                 button.clicked.connect(lambda _=False, name=name: self._choose(name))
                 self.states.addButton(button)
-                self.head.insertWidget(index + 1, button)
+                self.head.insertWidget(index, button)
         others = [MORE, *(name for name in names if name not in USUAL)]
         if [self.more.itemText(index) for index in range(self.more.count())] != others:
             self.more.clear()
@@ -95,6 +125,9 @@ class WireStation(StationView):
         self.run = next((one.run for one in topology.conductors if one.id == name), "")
         self.part = name if name in topology.parts else ""
         self.reckoning_changed.emit()
+
+    def _show_level(self) -> None:
+        self.level.setCurrentText(self.diagram.present_level())
 
     def findings(self) -> list[Finding]:
         """Of the run that was asked about, then of the bonds; without one, all."""
@@ -134,6 +167,7 @@ class WireStation(StationView):
         self._fill_tables()
         state: State = self.store.state
         self._offer_states()
+        self._show_level()
         self.states.setExclusive(False)
         for button in self.states.buttons():
             button.setChecked(button.text() == state.name)

@@ -1,0 +1,219 @@
+"""Subcommands of the wiring and of new jobs: switching states, what hands can do next, adjustments, starting points."""
+
+import argparse
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+from lodestaff.cli.commands import open_job, print_json
+from lodestaff.cli.parser import FINE
+from lodestaff.job import Change, Job, edit, save_job
+from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning import Reckoner
+from lodestaff.samples import sample_names, sample_path
+from lodestaff.topology import Answer, State, Topology, answer, standard_states
+from lodestaff.topology.flows import Flows, flows
+from lodestaff.topology.moves import failures, next_moves
+
+
+def wire(options: argparse.Namespace) -> int:
+    """What is live from what in each state; with `--moves` what hands can do next; with `--failures` what is left."""
+    job, reckoner = open_job(options)
+    topology = reckoner.wiring(job).topology
+    if options.failures:
+        return _failures(options, job, topology)
+    states = _states(options, topology)
+    answers = [(state, answer(topology, state)) for state in states]
+    if options.moves:
+        return _moves(options, job, topology, answers[0][0])
+    if options.json:
+        print_json({"job": job.id, "states": [_state(job, topology, state, found) for state, found in answers]})
+        return FINE
+    for state, found in answers:
+        _print_state(topology, state, found, _flows(job, topology, found))
+    return FINE
+
+
+def _states(options: argparse.Namespace, topology: Topology) -> list[State]:
+    usual = standard_states(topology)
+    names = [state.name for state in usual]
+    if options.state is not None and options.state not in names:
+        raise JobError(f"no state {options.state!r}", "--state", f"this installation has {', '.join(names)}")
+    states = [state for state in usual if options.state in (None, state.name)]
+    switches = {part.id: part for part in topology.switches()}
+    for text in options.set:
+        part, _, position = text.partition("=")
+        if part not in switches or position not in switches[part].positions:
+            choices = "; ".join(f"{name}={'|'.join(one.positions)}" for name, one in switches.items())
+            raise JobError(f"{text!r} is no switch and position", "--set", f"choose from {choices}")
+        states = [state.with_hand(part, position) for state in states]
+    return states
+
+
+def _flows(job: Job, topology: Topology, found: Answer) -> Flows:
+    return flows(topology, found, {c.id: c.running_kva for c in job.circuits}, job.pack.value("nominal_v").value)
+
+
+def _state(job: Job, topology: Topology, state: State, found: Answer) -> dict[str, Any]:
+    passing = _flows(job, topology, found)
+    return {
+        "state": state.name,
+        "grid_present": state.grid_present,
+        "positions": found.positions,
+        "units": found.unit_modes,
+        "live": {name: sorted(kinds) for name, kinds in found.live.items()},
+        "sources": {name: sorted(parts) for name, parts in found.sources.items()},
+        "fed": {name: sorted(kinds) for name, kinds in found.fed.items()},
+        "neutral_networks": [
+            {"sources": sorted(n.sources), "bonds": list(n.bonds), "behind_rcd": list(n.behind_rcd)}
+            for n in found.networks
+        ],
+        "hazards": [{"kind": one.kind, "leads": list(one.leads)} for one in found.hazards],
+        "through_a": {name: asdict(one) for name, one in passing.conductors.items()},
+        "transformers": passing.seen,
+    }
+
+
+def _print_state(topology: Topology, state: State, found: Answer, passing: Flows) -> None:
+    fed = [name for name, kinds in found.fed.items() if kinds]
+    live = found.still_live()
+    print(
+        f"{state.name}: {len(live)} of {len(found.live)} conductors live; {len(fed)} of {len(found.fed)} circuits fed"
+    )
+    print(f"  units: {', '.join(f'{topology.parts[name].name} {mode}' for name, mode in found.unit_modes.items())}")
+    for network in found.networks:
+        print(f"  neutral live from {', '.join(sorted(network.sources))}: {'; '.join(network.bonds) or 'no bond'}")
+    for hazard in found.hazards:
+        print(f"  {hazard.kind}: {' and '.join(hazard.leads)}")
+    for ct in topology.cts:
+        seen = passing.seen[ct.id]
+        turned = sum(sign < 0 for sign in seen.values())
+        print(f"  {ct.name} sees {len(seen)} flows{f', {turned} the wrong way round' if turned else ''}")
+    if len(live) <= 12:
+        for name in live:
+            print(f"  live from {', '.join(sorted(found.live[name]))}: {name}")
+
+
+def _moves(options: argparse.Namespace, job: Job, topology: Topology, state: State) -> int:
+    found = next_moves(topology, state)
+    if options.json:
+        print_json({"job": job.id, "state": state.name, "moves": [asdict(one) for one in found]})
+        return FINE
+    print(f"from {state.name}:")
+    for one in found:
+        words = [f"darkens {len(one.darkened)} circuits"] if one.darkened else []
+        words += [f"feeds {len(one.fed)} circuits"] if one.fed else []
+        words += [f"{one.made_live} conductors become live"] if one.made_live else []
+        words += [f"{one.made_dead} become dead"] if one.made_dead else []
+        words += [f"MEETING: {' and '.join(hazard.leads)}" for hazard in one.hazards]
+        print(f"  {topology.parts[one.part].name} to {one.position}: {', '.join(words) or 'nothing changes'}")
+    return FINE
+
+
+def _failures(options: argparse.Namespace, job: Job, topology: Topology) -> int:
+    found = failures(topology)
+    kwh = {bank.id: bank.modules * job.sheets.batteries[bank.sheet].module_kwh for bank in job.banks}
+    if options.json:
+        print_json({"job": job.id, "failures": [{**asdict(one), "battery_kwh": sum(kwh[b] for b in one.batteries)}
+                                                for one in found]})  # fmt: skip
+        return FINE
+    for one in found:
+        left = sum(kwh[battery] for battery in one.batteries)
+        print(f"{topology.parts[one.unit].name} fails in an outage: {len(one.fed)} circuits stay fed, {len(one.lost)} are "
+              f"lost; {left:g} kWh of battery left")  # fmt: skip
+    return FINE
+
+
+# --- adjustments -----------------------------------------------------------------------------------------
+def adjust(options: argparse.Namespace) -> int:
+    """List, add or take out the changes made by hand on the wiring."""
+    job, reckoner = open_job(options)
+    kept = [one.model_dump(mode="json") for one in job.adjustments]
+    if options.remove:
+        if options.remove not in [one["id"] for one in kept]:
+            names = ", ".join(one["id"] for one in kept) or "none"
+            raise JobError(f"no adjustment {options.remove!r}", "--remove", f"there are: {names}")
+        kept = [one for one in kept if one["id"] != options.remove]
+    if options.add:
+        kept.append(_typed(options.add))
+    if options.add or options.remove:
+        job = edit(job, Change("adjustments", kept))
+        save_job(job, Path(options.output or options.job))
+    lost = {one.id: one.missing for one in reckoner.wiring(job).topology.orphans}
+    if options.json:
+        rows = [{**one.model_dump(mode="json"), "lost": lost.get(one.id, "")} for one in job.adjustments]
+        print_json({"job": job.id, "adjustments": rows})
+        return FINE
+    for one in job.adjustments:
+        rest = {key: value for key, value in one.model_dump(mode="json").items() if key not in ("id", "kind")}
+        words = ", ".join(f"{key} {value}" for key, value in rest.items())
+        print(f"{one.id}: {one.kind}, {words}{f'; LOST: {lost[one.id]}' if one.id in lost else ''}")
+    if not job.adjustments:
+        print("no adjustments")
+    return FINE
+
+
+LISTS = ("on", "circuits")
+FLAGS = ("two_way", "automatic")
+
+
+def _typed(words: list[str]) -> dict[str, Any]:
+    """KIND key=value ... as an adjustment; lists are joined by commas."""
+    if "=" in words[0]:
+        raise JobError(f"{words[0]!r} is no kind", "--add", "insert, move ct, bypass, intercept or board comes first")
+    found: dict[str, Any] = {"kind": words[0]}
+    for word in words[1:]:
+        key, equals, value = word.partition("=")
+        if not equals:
+            raise JobError(f"{word!r} has no value", "--add", "write key=value, as in into=hybrid:grid")
+        found[key] = value.split(",") if key in LISTS else value == "yes" if key in FLAGS else value
+    return found
+
+
+# --- new jobs --------------------------------------------------------------------------------------------
+def new(options: argparse.Namespace) -> int:
+    """A job from what stands there and what is wanted; a kind of system is a starting point."""
+    from lodestaff.starts import KINDS, compose
+    from lodestaff.starts.typed import changed, choices
+
+    if options.choices:
+        rows = choices()
+        if options.json:
+            print_json({"choices": rows, "kinds": {letter: point.words for letter, point in KINDS.items()}})
+            return FINE
+        for row in rows:
+            print(f"{row['key']:18} {row['words']}: {row['values']}")
+        for letter, point in KINDS.items():
+            print(f"--kind {letter}: {point.words}")
+        return FINE
+    if not options.output:
+        raise JobError("no file to write", "new", "give -o FILE, or --choices to see what can be chosen")
+    letter = (options.kind or "").upper()
+    if letter and letter not in KINDS:
+        raise JobError(f"no kind {options.kind!r}", "--kind", f"kinds: {', '.join(KINDS)}")
+    job = compose(changed(KINDS[letter].wanted if letter else None, options.set))
+    target = Path(options.output)
+    save_job(job, target)
+    wiring = Reckoner().wiring(job)
+    if options.json:
+        print_json({"job": job.id, "file": str(target), "parts": len(wiring.topology.parts),
+                    "states": [found.state.name for found in wiring.answers]})  # fmt: skip
+    else:
+        print(f"{target}: {job.title}, {len(job.units)} units, {len(job.circuits)} circuits")
+    return FINE
+
+
+def samples(options: argparse.Namespace) -> int:
+    """The jobs that ship with the program."""
+    from lodestaff.job import load_job
+
+    rows = []
+    for name in sample_names():
+        job = load_job(sample_path(name))
+        rows.append({"name": name, "title": job.title, "pack": job.pack.name, "file": str(sample_path(name))})
+    if options.json:
+        print_json(rows)
+        return FINE
+    for row in rows:
+        print(f"{row['name']:28} {row['pack']:4} {row['title']}")
+    return FINE

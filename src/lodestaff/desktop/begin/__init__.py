@@ -1,0 +1,1 @@
+"""A new job: what stands there, what is wanted, and what comes of it before it is begun."""

@@ -1,0 +1,129 @@
+"""New jobs: every kind, every pair of choices, and any choices at all make a sound installation or a clear refusal."""
+
+import itertools
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from lodestaff.quantities.errors import JobError
+from lodestaff.starts import CHOICES, KINDS, Wanted, compose
+from lodestaff.starts.typed import built, changed, choices, options_of
+from lodestaff.topology import answer, build, standard_states
+
+
+def test_kinds_are_a_to_r():
+    assert "".join(KINDS) == "ABCDEFGHIJKLMNOPQR"
+    assert len({compose(point.wanted).id for point in KINDS.values()}) == 18
+
+
+def sound(wanted):
+    """A job of choices: every part has its place, and each live neutral network its one bond with and without grid."""
+    job = compose(wanted)
+    topology = build(job)
+    assert topology.orphans == ()
+    assert topology.unwired == ()
+    for state in standard_states(topology):
+        found = answer(topology, state)
+        assert found.settled.at_rest
+        assert found.hazards == (), (state, found.hazards)
+        if state.name in ("grid", "island", "generator", "bypass"):
+            for network in found.networks:
+                assert len(network.bonds) == 1, (state.name, network)
+                assert network.behind_rcd == ()
+    return job, topology
+
+
+def plausible(data):
+    """The earthing of a pack: what the trade has there (common practice)."""
+    earthing = {"uk": ("TN-C-S", "TN-S", "TT", "TN-C"), "anz": ("MEN",), "na": ("TN-C-S",)}
+    return data["earthing"] in earthing[data["pack"]] and (data["pack"] == "na") == (
+        data["system"] in ("120/240 V", "120/208 V")
+    )
+
+
+@st.composite
+def any_choices(draw):
+    data = {}
+    for key in CHOICES:
+        options = options_of(key)
+        if options == ("no", "yes"):
+            data[key] = draw(st.booleans())
+        elif options:
+            data[key] = draw(st.sampled_from(options))
+    data["units"] = draw(st.integers(1, 3))
+    data["rating_a"] = draw(st.sampled_from([None, 60.0, 100.0, 200.0]))
+    return data
+
+
+@settings(max_examples=150)
+@given(any_choices())
+def test_any_choices_make_a_sound_job_or_are_refused_with_words(data):
+    if not plausible(data):
+        return
+    try:
+        wanted = built(data)
+    except JobError:
+        return  # what is said is tested below
+    sound(wanted)
+
+
+PAIRED = {
+    "backup": ("none", "outlet", "panel", "whole building"), "bypass": ("none", "by hand", "automatic"),
+    "generator": (False, True), "charger": (False, True), "second_building": (False, True), "surplus": (False, True),
+    "shutdown": (False, True), "units": (1, 2), "outbuilding": (False, True), "metered": (False, True),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("one", "other"), list(itertools.combinations(PAIRED, 2)))
+def test_every_pair_of_choices_of_a_hybrid(one, other):
+    made = 0
+    for a, b in itertools.product(PAIRED[one], PAIRED[other]):
+        try:
+            wanted = built({one: a, other: b})
+        except JobError:
+            continue
+        sound(wanted)
+        made += 1
+    assert made
+
+
+def test_what_does_not_go_together_is_said():
+    for data, words in (
+        ({"arrangement": "side by side"}, "two units or more"),
+        ({"arrangement": "one on each phase", "units": 2}, "fewer units"),
+        ({"interlock": True, "backup": "outlet"}, "backup panel"),
+        ({"bypass": "by hand", "backup": "none"}, "feeds a board"),
+        ({"grid": False}, "whole building"),
+        ({"backup": "outlet", "family": "string inverter and battery unit"}, "belongs to a hybrid"),
+        ({"rating_a": -3}, "greater than 0"),
+    ):
+        with pytest.raises(JobError, match=words):
+            built(data)
+
+
+def test_choices_are_typed_as_words():
+    wanted = changed(None, ["pack=anz", "units=2", "charger=yes", "rating_a=63", "battery_modules=4,2"])
+    assert (wanted.pack, wanted.units, wanted.charger, wanted.rating_a, wanted.battery_modules) == (
+        "anz",
+        2,
+        True,
+        63,
+        (4, 2),
+    )
+    for text, words in (
+        ("pack=mars", "choose from"), ("charger=perhaps", "yes or no"), ("rating_a=big", "one like 80"),
+        ("colour=red", "key=value"), ("units", "key=value"), ("battery_modules=x", "6 or 4,2"),
+    ):  # fmt: skip
+        with pytest.raises(JobError, match=words):
+            changed(None, [text])
+    assert {row["key"] for row in choices()} == set(CHOICES)
+    assert all(row["words"] != row["key"] for row in choices())
+
+
+def test_a_fact_that_nobody_read_stays_assumed():
+    """Nothing is guessed: without a rating typed, none is there, and export is nought until it is permitted."""
+    job = compose(Wanted())
+    assert job.site.supply.rating_a.value is None
+    assert job.limits.export_kw == 0
+    assert not job.site.record_low_c.firm
