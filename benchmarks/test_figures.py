@@ -4,7 +4,6 @@
 """
 
 import itertools
-import time
 
 import numpy as np
 import pytest
@@ -16,23 +15,7 @@ from lodestaff.reckoning import Moment
 from lodestaff.reckoning.results import compute
 
 
-def seconds(action, times):
-    begins = time.perf_counter()
-    for _ in range(times):
-        action()
-    return (time.perf_counter() - begins) / times
-
-
-def noted(benchmark, name, baseline_s):
-    """Write the ratio to a baseline beside the row."""
-    ratio = baseline_s / benchmark.stats.stats.median
-    benchmark.extra_info[name] = round(ratio, 2)
-    print(
-        f"\n{benchmark.name}: median {benchmark.stats.stats.median * 1000:.2f} ms, {ratio:.1f} x faster than {name} ({baseline_s * 1000:.1f} ms)"
-    )
-
-
-def test_a_year_of_dispatch(benchmark, job, reckoner):
+def test_a_year_of_dispatch(benchmark, job, reckoner, noted, seconds):
     """35,040 steps; baseline: the same rule in plain Python, a fiftieth of the year scaled up."""
     units = unit_arrays(reckoner.converters(job))
     pv, load = reckoner.pv_dc_kw(job), reckoner.load_kw(job)
@@ -50,7 +33,7 @@ def test_a_year_of_dispatch(benchmark, job, reckoner):
 
 
 @pytest.mark.parametrize("path", ["limits/reserve_soc", "limits/export_kw", "limits/charge_kw"])
-def test_an_edit_to_the_yearly_figures(benchmark, job, reckoner, path):
+def test_an_edit_to_the_yearly_figures(benchmark, job, reckoner, path, noted, seconds):
     """From the edit to everything the window shows, nothing of the year cached; baseline: the first computation."""
     numbers = itertools.count()
     low, high = {"limits/reserve_soc": (0.3, 0.6)}.get(path, (1.0, 3.6))
@@ -72,7 +55,7 @@ def test_an_edit_to_the_yearly_figures(benchmark, job, reckoner, path):
     noted(benchmark, "computing all anew", seconds(anew, 3))
 
 
-def test_moving_a_circuit(benchmark, job, reckoner):
+def test_moving_a_circuit(benchmark, job, reckoner, noted, seconds):
     """A drag's try-out on the Loads rails, what the promise costs included; baseline: computing all anew."""
     names = itertools.cycle([circuit.id for circuit in job.circuits])
     roles = itertools.cycle(["held", "shed first", "grid only"])
@@ -93,7 +76,7 @@ def test_moving_a_circuit(benchmark, job, reckoner):
     )
 
 
-def test_many_outages(benchmark, job, reckoner):
+def test_many_outages(benchmark, job, reckoner, noted, seconds):
     """2,920 outages of a day each; baseline: the same rule in plain Python, a hundredth scaled up."""
     from lodestaff.energy.outage import island_of
 
@@ -110,7 +93,7 @@ def test_many_outages(benchmark, job, reckoner):
     noted(benchmark, "plain Python", seconds(plain, 2) * 100)
 
 
-def test_a_map_of_200_cells(benchmark, job, reckoner):
+def test_a_map_of_200_cells(benchmark, job, reckoner, noted, seconds):
     """200 candidates' years in one loop on one thread; baseline: each by the detailed kernel."""
     from lodestaff.energy.mapping import Candidates, map_year
 

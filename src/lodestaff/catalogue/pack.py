@@ -65,6 +65,7 @@ class Pack(Frozen):
     edition: str
     daylight_saving: str
     paper: Literal["A4", "Letter"] = "A4"
+    symbols: Literal["IEC", "ANSI"] = "IEC"  # the public standard that the diagram's symbols follow
     conductor_rule: Literal["IEC", "NEC"] = "IEC"  # the inequality between current, device and conductor
     insulation_of: dict[str, str] = {"4D5 C": "70", "4D1 B": "70", "4E4 C": "90"}  # method -> column of `ambient`
     words: dict[str, str]

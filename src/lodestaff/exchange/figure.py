@@ -9,12 +9,12 @@ from lodestaff.wiring import Drawing, Shape
 TEXT_MM = {"small": 2.8, "label": 4.4}
 
 
-def diagram_flowable(drawing: Drawing, answer: Answer, width: float) -> Any:
-    """The drawing scaled to a width in points."""
+def diagram_flowable(drawing: Drawing, answer: Answer, width: float, most_height: float = 620.0) -> Any:
+    """The drawing scaled to a width in points, or to the height that a page has."""
     from reportlab.lib.colors import HexColor
     from reportlab.platypus import Flowable
 
-    scale = width / drawing.width
+    scale = min(width / drawing.width, most_height / drawing.height)
 
     class Diagram(Flowable):  # type: ignore[misc,unused-ignore]
         def __init__(self) -> None:
@@ -37,7 +37,8 @@ def _draw_shape(canvas: Any, shape: Shape, answer: Answer, scale: float, height:
     canvas.setLineWidth(0.25 * scale if shape.style != "thin" else 0.15 * scale)
     if shape.kind == "text":
         canvas.setFont("B612", TEXT_MM[shape.style] * scale)
-        place = canvas.drawCentredString if shape.align == "middle" else canvas.drawString
+        places = {"middle": canvas.drawCentredString, "right": canvas.drawRightString}
+        place = places.get(shape.align, canvas.drawString)
         place(*points[0], shape.text)
     elif shape.kind == "circle":
         (x, y), (rim, _) = points

@@ -15,7 +15,7 @@ from lodestaff.exchange.looks import SOURCE_INK, SOURCE_ORDER, VERDICT_INK
 from lodestaff.handover import Caution, Diagram, HandoverInput, Page, Sign, Table, Text
 from lodestaff.job import Job
 from lodestaff.reckoning import Reckoner
-from lodestaff.wiring import draw
+from lodestaff.wiring import draw, seen_at, usual_level
 
 if TYPE_CHECKING:
     from reportlab.platypus import Flowable
@@ -157,8 +157,14 @@ class _Writer:
         wiring = self.reckoner.wiring(self.job)
         grid = wiring.answers[0]
         key = "  ".join(f"<font color='{SOURCE_INK[kind]}'>{kind}</font>" for kind in SOURCE_ORDER)
-        drawing = draw(wiring.topology, grid.positions)
-        return [self.words(f"Lines: {key}.", "small"), diagram_flowable(drawing, grid, self.width)]
+        found = [self.words(f"Lines: {key}.", "small")]
+        if usual_level(wiring.topology) == "overview":
+            seen = seen_at(wiring.topology, "overview")
+            found += [
+                diagram_flowable(draw(seen, grid.positions), grid, self.width),
+                self.words("Every device:", "small"),
+            ]
+        return [*found, diagram_flowable(draw(wiring.topology, grid.positions), grid, self.width)]
 
     def sign(self, role: str, name: str) -> Flowable:
         from reportlab.lib.colors import HexColor

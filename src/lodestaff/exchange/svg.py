@@ -38,7 +38,7 @@ def _shape(root: ET.Element, shape: Shape, drawing: Drawing, answer: Answer) -> 
     points = " ".join(f"{x:.2f},{y:.2f}" for x, y in shape.points)
     if shape.kind == "text":
         size = LABEL_MM if shape.style == "label" else drawing.text_mm
-        (x, y), anchor = shape.points[0], "middle" if shape.align == "middle" else "start"
+        (x, y), anchor = shape.points[0], {"middle": "middle", "right": "end"}.get(shape.align, "start")
         words = {"x": f"{x:.2f}", "y": f"{y:.2f}", "font-size": f"{size:.2f}", "text-anchor": anchor, "fill": INK}
         ET.SubElement(root, "text", words).text = shape.text
     elif shape.kind == "circle":

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -11,7 +12,7 @@ from numpy.typing import NDArray
 from lodestaff.topology.model import Terminal, Topology
 
 Core = tuple[str, str, str]  # part, port, core
-Ints = NDArray[np.int64]
+Ints = NDArray[np.int32]
 
 
 @dataclass(frozen=True)
@@ -22,6 +23,10 @@ class Way:
     key: str
     positions: tuple[str, ...]
     pairs: tuple[tuple[int, int], ...]
+
+
+def _ends(pairs: Sequence[tuple[int, int]]) -> Ints:
+    return np.array(pairs, dtype=np.int32).reshape(-1, 2)
 
 
 class Graph:
@@ -51,6 +56,9 @@ class Graph:
         self.fixed = fixed
         self.all_conductors = [pair for pairs in self.conductor_pairs.values() for pair in pairs]
         self.count = len(self.number)
+        self._fixed_ends, self._all_ends = _ends(fixed), _ends(self.all_conductors)
+        self._conductor_ends = {name: _ends(pairs) for name, pairs in self.conductor_pairs.items()}
+        self._way_ends = [_ends(way.pairs) for way in self.ways]
 
     def _core(self, part: str, port: str, core: str) -> int:
         number = self.number.setdefault((part, port, core), len(self.number))
@@ -61,20 +69,22 @@ class Graph:
         self, settings: dict[str, str], loose: frozenset[str] = frozenset(), without: frozenset[str] = frozenset()
     ) -> list[int]:
         """The set that each core is in, by number. `loose` conductors join nothing, nor do parts `without`."""
-        from scipy.sparse import coo_array
+        from scipy.sparse import csr_array
         from scipy.sparse.csgraph import connected_components
 
-        pairs = list(self.fixed)
+        chosen = [self._fixed_ends]
         if loose:
-            pairs += [pair for name, found in self.conductor_pairs.items() if name not in loose for pair in found]
+            chosen += [self._conductor_ends[name] for name in self.conductor_pairs if name not in loose]
         else:
-            pairs += self.all_conductors
-        for way in self.ways:
-            if settings.get(way.key) in way.positions and way.part not in without:
-                pairs += way.pairs
-        ends = np.array(pairs, dtype=np.int32).reshape(-1, 2)
-        weights = np.ones(len(pairs), dtype=np.int8)
-        matrix = coo_array((weights, (ends[:, 0], ends[:, 1])), shape=(self.count, self.count))
+            chosen.append(self._all_ends)
+        chosen += [
+            ends for way, ends in zip(self.ways, self._way_ends, strict=True)
+            if settings.get(way.key) in way.positions and way.part not in without
+        ]  # fmt: skip
+        ends = np.concatenate(chosen)
+        order = np.argsort(ends[:, 0], kind="stable")
+        starts = np.searchsorted(ends[order, 0], np.arange(self.count + 1)).astype(np.int32)
+        matrix = csr_array((np.ones(len(ends), dtype=np.int8), ends[order, 1], starts), shape=(self.count, self.count))
         labels: list[int] = connected_components(matrix, directed=False)[1].tolist()
         return labels
 

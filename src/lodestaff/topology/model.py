@@ -191,6 +191,7 @@ class Topology:
     cts: tuple[Ct, ...] = ()
     orphans: tuple[Orphan, ...] = ()
     unwired: tuple[str, ...] = ()  # circuits that no board takes
+    symbols: str = "IEC"  # the standard that its diagram's symbols follow
 
     def switches(self) -> tuple[Part, ...]:
         """Parts that a hand can switch."""

@@ -32,7 +32,7 @@ def draw(topology: Topology, positions: dict[str, str], text_mm: MM = TEXT_MM, t
     for conductor in topology.conductors:
         shapes.append(Shape("line", layout.routes[conductor.id], "conductor", conductor.id))
     for box in layout.boxes.values():
-        shapes += symbol(box, positions.get(box.part.id, ""))
+        shapes += symbol(box, positions.get(box.part.id, ""), topology.symbols)
         shapes += _labels(box, positions.get(box.part.id, ""), line_mm(text_mm))
     for part in topology.parts.values():
         if part.id not in layout.boxes:

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from lodestaff.job import Job
 from lodestaff.topology import Answer, Part, State, Topology, answer, standard_states
+from lodestaff.topology.states import off_position
 
 
 @dataclass(frozen=True)
@@ -36,7 +37,7 @@ def isolation(job: Job, topology: Topology) -> Isolation:
     found = answer(topology, state)
     for name in order:
         part = switches[name]
-        position = "off" if "off" in part.positions else "open"
+        position = off_position(part.positions)
         state = state.with_hand(name, position)
         found = answer(topology, state)
         down.append(_step(part, position, found))
@@ -55,7 +56,9 @@ def _rank(job: Job, part: Part) -> int:
     """The order of switching off: units, then their AC feeds and bypass, battery, array, boards, the supply."""
     if part.kind == "unit":
         return 0
-    if part.kind in ("breaker", "bypass"):
+    if part.kind == "generator":
+        return 0
+    if part.kind in ("breaker", "bypass", "throw", "interlock"):
         return 1
     if any(part.id == f"{bank.id}-isolator" for bank in job.banks):
         return 2

@@ -252,7 +252,8 @@ def label_mm(part: Part, text_mm: MM) -> MM:
 
 def label_lines(part: Part) -> list[str]:
     """A part's name and rating, broken into short lines."""
-    lines = textwrap.wrap(part.name, LABEL_CHARACTERS if part.kind not in ("array", "battery") else 12)
+    width = LABEL_CHARACTERS if part.kind not in ("array", "battery") else 12
+    lines = textwrap.wrap(part.name, width, break_long_words=False)
     return lines + ([part.rating] if part.rating else [])
 
 

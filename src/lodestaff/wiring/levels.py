@@ -57,7 +57,7 @@ def _overview(topology: Topology) -> Topology:
         for name, part in kept.items()
         if name in wired
     }
-    return Topology(parts, tuple(merged.values()), topology.sources, (), topology.units)
+    return replace(topology, parts=parts, conductors=tuple(merged.values()), bonds=(), circuits={})
 
 
 def _count(circuits: int) -> str:
@@ -80,4 +80,4 @@ def _around(topology: Topology, focus: str) -> Topology:
     wired = {end[0] for one in conductors for end in (one.a, one.b)}
     relays = {unit.bond_relay for unit in topology.units if unit.unit in wired}
     parts = {name: part for name, part in topology.parts.items() if name in wired or name in relays}
-    return Topology(parts, conductors, topology.sources, topology.bonds, topology.units, topology.circuits)
+    return replace(topology, parts=parts, conductors=conductors)

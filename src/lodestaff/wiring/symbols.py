@@ -1,17 +1,21 @@
-"""The symbol of each kind of part, after IEC 60617 in its general forms (from memory).
+"""The symbol of each kind of part, after IEC 60617 or ANSI/IEEE 315 in their general forms (both from memory).
 
-A fuse is a box with its conductor through it, a switch a hinged stroke, an inverter a box split between direct and
-alternating current.
+A switch is a hinged stroke, an inverter a box split between direct and alternating current. The two standards differ
+in the fuse (a box with its conductor through it, or a wave), the breaker (a cross at the contact, or an arc over a
+gap) and the isolator (a bar at the contact, or a plain blade).
 """
 
+import math
 from collections.abc import Callable
 
 from lodestaff.wiring.layout import Box
 from lodestaff.wiring.shapes import MM, Shape, rect
 
 
-def symbol(box: Box, position: str) -> list[Shape]:
+def symbol(box: Box, position: str, standard: str = "IEC") -> list[Shape]:
     """The shapes of a part in a position; a plain frame for a kind without a symbol of its own."""
+    if standard == "ANSI" and box.part.kind in ANSI:
+        return ANSI[box.part.kind](box, position)
     return SYMBOLS.get(box.part.kind, _frame)(box, position)
 
 
@@ -174,6 +178,23 @@ def _circuit(box: Box, _position: str) -> list[Shape]:
     return [Shape("polygon", ((x, m - 1.5), (x + w, m), (x, m + 1.5)), "fill", box.part.id)]
 
 
+def _wave_fuse(box: Box, _position: str) -> list[Shape]:
+    """A wave between two stubs."""
+    x, w, m = box.x, box.w, box.middle
+    wave = [(x + w * (0.2 + 0.6 * n / 16), m - 1.4 * math.sin(2 * math.pi * n / 16)) for n in range(17)]
+    return [_line(box, (x, m), (x + w * 0.2, m)), _line(box, *wave), _line(box, (x + w * 0.8, m), (x + w, m))]
+
+
+def _arc_breaker(box: Box, position: str) -> list[Shape]:
+    """An arc over the gap between two contacts; lifted off them when open."""
+    x, w, m = box.x, box.w, box.middle
+    lift = 0.6 if position == "closed" else 2.4
+    arc = [(x + w * (0.25 + 0.5 * n / 8), m - lift - 1.5 * math.sin(math.pi * n / 8)) for n in range(9)]
+    ends = [Shape("circle", ((x + w * at, m), (x + w * at + 0.45, m)), "symbol", box.part.id) for at in (0.25, 0.75)]
+    return [_line(box, (x, m), (x + w * 0.25, m)), _line(box, (x + w * 0.75, m), (x + w, m)), _line(box, *arc), *ends]
+
+
+ANSI: dict[str, Callable[[Box, str], list[Shape]]] = {"fuse": _wave_fuse, "breaker": _arc_breaker, "isolator": _switch}
 SYMBOLS: dict[str, Callable[[Box, str], list[Shape]]] = {
     "supply": _supply, "fuse": _fuse, "meter": _meter, "isolator": _isolator, "breaker": _breaker, "rcd": _rcd,
     "block": _block, "unit": _unit, "bypass": _double_throw, "throw": _double_throw, "interlock": _interlock,

@@ -1,0 +1,112 @@
+"""A new job in the real window: starting points, choices, what comes of them, and beginning it."""
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit
+
+from lodestaff.job import Change
+from lodestaff.starts import CHOICES, KINDS
+
+
+@pytest.fixture
+def page(empty, qtbot):
+    empty.actions_by_id["new"].trigger()
+    page = empty.side.new
+    page.refresh()
+    return page
+
+
+def test_without_a_job_the_page_opens_and_goes_back(empty, page):
+    assert empty.pages.currentWidget() is page
+    assert page.job is not None
+    page.closed.emit()
+    assert empty.pages.currentWidget() is empty.welcome
+
+
+def test_every_choice_has_a_control_with_a_name(page):
+    assert set(page.choices.controls) == set(CHOICES)
+    for control in page.choices.controls.values():
+        if isinstance(control, QCheckBox):
+            assert control.text()
+        else:
+            assert control.accessibleName()
+
+
+@pytest.mark.parametrize("row", range(1, len(KINDS) + 1, 3))
+def test_a_starting_point_fills_the_choices(page, row):
+    page.points.setCurrentRow(row)
+    page.refresh()
+    wanted = list(KINDS.values())[row - 1].wanted
+    assert page.job.title == wanted.title
+    assert page.preview.drawing is not None
+    assert page.choices.texts()["backup"] == wanted.backup
+    assert "circuits fed in an outage" in page.words.text()
+
+
+def test_a_choice_changes_what_is_made(page, qtbot):
+    page.points.setCurrentRow(0)
+    box = page.choices.controls["backup"]
+    assert isinstance(box, QComboBox)
+    box.setCurrentText("none")
+    page.refresh()
+    assert "0 of" in page.words.text()
+    box.setCurrentText("whole building")
+    page.refresh()
+    assert "11 of 11" in page.words.text()
+
+
+def test_what_cannot_stand_together_is_said_and_nothing_typed_is_lost(page):
+    page.points.setCurrentRow(0)
+    line = page.choices.controls["title"]
+    assert isinstance(line, QLineEdit)
+    line.setText("Mill Cottage")
+    page.choices.controls["arrangement"].setCurrentText("side by side")
+    page.refresh()
+    assert "two units or more" in page.words.text()
+    assert not page.begin.isEnabled()
+    assert line.text() == "Mill Cottage"
+    page.choices.controls["rating_a"].setText("eighty")
+    page.choices.controls["arrangement"].setCurrentText("together")
+    page.refresh()
+    assert "is no number" in page.words.text()
+    page.choices.controls["rating_a"].setText("80")
+    page.refresh()
+    assert page.begin.isEnabled()
+
+
+def test_begin_makes_it_the_job_unsaved(empty, page, qtbot, settled):
+    page.points.setCurrentRow(2)
+    page.refresh()
+    qtbot.mouseClick(page.begin, Qt.MouseButton.LeftButton)
+    settled(empty)
+    assert empty.store.job.title == KINDS["B"].wanted.title
+    assert empty.store.changed
+    assert empty.store.path is None
+    assert empty.station == "loads"
+
+
+def test_begin_asks_before_it_discards(window, qtbot, settled):
+    window.actions_by_id["new"].trigger()
+    page = window.side.new
+    page.points.setCurrentRow(1)
+    page.refresh()
+    window.store.edit("Rename", Change("title", "Changed"))
+    page.begun.emit(page.job)
+    assert window.store.job.title == "Changed"
+    assert any("unsaved changes" in words for words in window.notices.words())
+
+
+def test_the_welcome_offers_samples(empty, settled):
+    empty.welcome.sample.emit("tern-quay-boatshed")
+    settled(empty)
+    assert empty.store.job.title == "Tern Quay Boatshed"
+
+
+def test_a_job_without_a_grid_begins_on_its_island(empty, settled):
+    empty.files.open_sample("skerry-light-cottage")
+    settled(empty)
+    assert empty.store.state.name == "island"
+    empty.go("wire")
+    assert [button.text() for button in empty.stations["wire"].states.buttons()] == ["island", "generator", "all off"]
+    empty.stations["wire"]._choose("generator")
+    assert empty.store.answer().unit_modes == {"hybrid": "generator"}
