@@ -34,12 +34,10 @@ def sound(wanted):
     return job, topology
 
 
-def plausible(data):
-    """The earthing of a pack: what the trade has there (common practice)."""
-    earthing = {"uk": ("TN-C-S", "TN-S", "TT", "TN-C"), "anz": ("MEN",), "na": ("TN-C-S",)}
-    return data["earthing"] in earthing[data["pack"]] and (data["pack"] == "na") == (
-        data["system"] in ("120/240 V", "120/208 V")
-    )
+# The supplies and earthing of a pack: what the trade has there (common practice).
+EARTHING = {"uk": ("TN-C-S", "TN-S", "TT", "TN-C"), "anz": ("MEN",), "na": ("TN-C-S",)}
+PHASES = ("single phase", "two of three phases", "three phases")
+SUPPLIES = {"uk": PHASES, "anz": PHASES, "na": ("120/240 V", "120/208 V")}
 
 
 @st.composite
@@ -51,16 +49,19 @@ def any_choices(draw):
             data[key] = draw(st.booleans())
         elif options:
             data[key] = draw(st.sampled_from(options))
+    data["earthing"] = draw(st.sampled_from(EARTHING[data["pack"]]))
+    data["system"] = draw(st.sampled_from(SUPPLIES[data["pack"]]))
+    data["grid"] = data["grid"] or draw(st.booleans())
+    data["bypass"] = draw(st.sampled_from(("none", data["bypass"])))
+    data["interlock"] = data["interlock"] and draw(st.booleans())
     data["units"] = draw(st.integers(1, 3))
     data["rating_a"] = draw(st.sampled_from([None, 60.0, 100.0, 200.0]))
     return data
 
 
-@settings(max_examples=150)
+@settings(max_examples=250)
 @given(any_choices())
 def test_any_choices_make_a_sound_job_or_are_refused_with_words(data):
-    if not plausible(data):
-        return
     try:
         wanted = built(data)
     except JobError:
@@ -88,9 +89,26 @@ def test_every_pair_of_choices_of_a_hybrid(one, other):
     assert made
 
 
+@pytest.mark.parametrize("family", ["hybrid", "string inverter and battery unit", "microinverters and battery unit"])
+@pytest.mark.parametrize("system", ["three phases", "two of three phases"])
+@pytest.mark.parametrize("backup", ["none", "panel", "whole building"])
+@pytest.mark.parametrize(("pack", "earthing"), [("uk", "TN-S"), ("anz", "MEN")])
+def test_several_phases_of_which_a_unit_feeds_one(family, system, backup, pack, earthing):
+    """Circuits on phases that no unit feeds are left to the grid, and none that is to be held is dead."""
+    job, topology = sound(
+        built({"family": family, "system": system, "backup": backup, "pack": pack, "earthing": earthing})
+    )
+    dark = answer(topology, next(state for state in standard_states(topology) if state.name == "island"))
+    for circuit in job.circuits:
+        if circuit.role in ("held", "shed first"):
+            assert dark.fed[circuit.id], circuit.id
+    assert any(circuit.role == "held" for circuit in job.circuits) == (backup != "none")
+
+
 def test_what_does_not_go_together_is_said():
     for data, words in (
         ({"arrangement": "side by side"}, "two units or more"),
+        ({"arrangement": "side by side", "units": 2, "backup": "none"}, "panel of its own"),
         ({"arrangement": "one on each phase", "units": 2}, "fewer units"),
         ({"interlock": True, "backup": "outlet"}, "backup panel"),
         ({"bypass": "by hand", "backup": "none"}, "feeds a board"),

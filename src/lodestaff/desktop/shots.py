@@ -14,10 +14,11 @@ from lodestaff.desktop.stations.handover.station import HandoverStation
 from lodestaff.desktop.stations.loads.station import LoadsStation
 from lodestaff.desktop.stations.storage.map import MapView
 from lodestaff.desktop.stations.storage.station import StorageStation
-from lodestaff.job import Change
+from lodestaff.desktop.stations.wire.station import WireStation
+from lodestaff.job import Change, load_job
 from lodestaff.quantities.errors import OurError
 from lodestaff.register import load_register
-from lodestaff.samples import DEMO, samples_folder
+from lodestaff.samples import DEMO, sample_path, samples_folder
 from lodestaff.shelf.prices import load_prices, save_prices
 
 SIZE = (1280, 800)
@@ -84,10 +85,10 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     settle(app, window)
     shot("wire-grid")
     for state in window.store.states():
-        if state.name in ("island", "all off"):
+        if state.name == "island":
             window.store.set_state(state)
             settle(app, window)
-            shot(f"wire-{state.name.replace(' ', '-')}")
+            shot("wire-island")
     _site(app, window, shot)
     window.store.set_moment(grid=True, month=1, hour=18.75)
     window.go("loads")
@@ -99,12 +100,37 @@ def take(app: QApplication, folder: Path) -> list[Path]:
         app.processEvents()
         shot("working-dusk")
     window.choose_look("day", keep=False)
+    _other_kinds(app, window, shot)
     window.files.leaving = True
     window.close()
     return written
 
 
 STEPS_DONE = 30
+
+
+def _other_kinds(app: QApplication, window: Window, shot: Callable[[str], None]) -> None:
+    """A large kind on two levels, and a new job being put together."""
+    window.store.take(load_job(sample_path("ocotillo-wash-centre")), None)
+    settle(app, window)
+    window.go("wire")
+    station = window.stations["wire"]
+    assert isinstance(station, WireStation)
+    window.store.set_state(next(state for state in window.store.states() if state.name == "generator"))
+    settle(app, window)
+    shot("wire-overview")
+    window.store.set_moment(grid=True)
+    station.diagram.show_level("terminals", "hybrid-1")
+    settle(app, window)
+    shot("wire-terminals")
+    window.side.open_new()
+    page = window.side.new
+    assert page is not None
+    page.points.setCurrentRow(8)
+    page.refresh()
+    app.processEvents()
+    shot("new-job")
+    page.closed.emit()
 
 
 def _shelf(app: QApplication, window: Window, shot: Callable[[str], None]) -> None:

@@ -10,7 +10,8 @@ from lodestaff.job.plan import Adjustment, Placed
 from lodestaff.shelf.model import starter
 from lodestaff.starts import sites
 from lodestaff.starts.circuits import base_circuits
-from lodestaff.starts.distribution import Layout, distribution
+from lodestaff.starts.distribution import distribution
+from lodestaff.starts.layout import Layout
 from lodestaff.starts.roofs import faces_and_strings, tracker_names
 from lodestaff.starts.units import Chosen, chosen_units
 from lodestaff.starts.wanted import Wanted

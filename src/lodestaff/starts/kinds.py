@@ -56,7 +56,7 @@ def _points() -> tuple[StartingPoint, ...]:
             roofs=(Roof(name="North", azimuth_deg=4, tilt_deg=22, strings=((0, "branch", 11),)),
                    Roof(name="Shed north", azimuth_deg=15, tilt_deg=15, strings=((1, "branch", 11),))))),
         StartingPoint("I", "An existing array gets an AC-coupled battery, a gateway and more modules", Wanted(
-            title="Tern Quay Boatshed", place="Tern Quay", pack="anz", earthing="MEN", rating_a=63, circuits="workshop",
+            title="Tern Quay Boatshed", place="Tern Quay", pack="anz", earthing="MEN", system="three phases", rating_a=63, circuits="workshop",
             family="existing array and battery unit", backup="panel", unit_sheet="battery-unit-8", battery_sheet="battery-98", battery_modules=(1,),
             roofs=(Roof(name="Tearoom", azimuth_deg=350, tilt_deg=20, strings=((0, "A", 6),)),
                    Roof(name="Boatshed", azimuth_deg=10, tilt_deg=12, strings=((1, "A", 9),))))),

@@ -63,6 +63,12 @@ class Wanted(Frozen):
             raise ValueError(f"{self.arrangement}: that takes two units or more; the number is {self.units}")
         if self.arrangement == "one on each phase" and self.units > len(self.phases):
             raise ValueError(f"one on each phase: {self.units} units on {len(self.phases)} phases; take fewer units")
+        if self.arrangement == "side by side" and (self.family != "hybrid" or self.backup != "panel"):
+            raise ValueError("side by side: each hybrid feeds a panel of its own; choose hybrid and panel")
+        if self.shutdown and self.family == "microinverters and battery unit":
+            raise ValueError("rapid shutdown: converters behind each module need no transmitter; take it off")
+        if self.generator and self.family != "hybrid" and self.backup == "none":
+            raise ValueError("a generator feeds a hybrid, or a gateway with a backup; choose one of them")
         if self.interlock and (self.family != "hybrid" or self.backup != "panel"):
             raise ValueError("an interlock goes with a hybrid's backup panel; choose hybrid and panel, or none")
         if self.bypass != "none" and (self.family != "hybrid" or self.backup in ("none", "outlet")):
