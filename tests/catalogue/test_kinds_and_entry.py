@@ -3,7 +3,7 @@
 import math
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from lodestaff.catalogue.cross import remarks
@@ -165,6 +165,7 @@ def test_windows_and_limits():
     assert wrongs("battery", floor_soc=0.9, top_soc=0.1, v_min=60.0, v_nominal=50.0) == {"floor_soc", "v_min"}
 
 
+@example({"pmp_w": 0.0, "vmp_v": 0.0, "imp_a": 0.0})
 @given(st.dictionaries(st.sampled_from(sorted(GOOD)), st.one_of(st.none(), st.floats(-1e6, 1e6), st.text(max_size=3))))
 def test_any_half_typed_sheet_is_looked_at_without_guessing(values):
     """Missing values, words and nonsense are passed over; a remark speaks only of fields that were typed."""

@@ -130,3 +130,17 @@ def test_the_three_demo_jobs_and_every_kind_have_a_sample():
     titles = {load_job(sample_path(name)).title for name in sample_names()}
     assert {point.wanted.title for point in KINDS.values()} <= titles
     assert {"Larkmoor Veterinary Surgery", "Tern Quay Boatshed", "Brindle Mesa Field Station"} <= titles
+
+
+def test_split_and_deal(capsys, job, tmp_path, larkmoor_path):
+    target = tmp_path / "dealt.json"
+    code, words, _ = run(capsys, "split", job, "--deal", "-o", str(target))
+    assert code == 0
+    assert "circuits moved" in words
+    _, found = run_json(capsys, "split", str(target), "--deal")
+    assert all(one["dealt"]["moved"] == 0 for one in found["boards"])
+    _, found = run_json(capsys, "split", str(larkmoor_path))
+    assert {"units", "limits", "choice", "further", "changes"} <= set(found["proposals"][0])
+    assert "left out: dental-compressor" in run(capsys, "split", str(larkmoor_path))[1]
+    assert "no board stands on several legs" in run(capsys, "split", str(larkmoor_path), "--deal")[1]
+    assert run(capsys, "split", str(sample_path("wendle-row-14")))[0] == 2

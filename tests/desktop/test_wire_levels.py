@@ -132,6 +132,7 @@ def test_a_right_click_opens_the_menu(window, qtbot):
     diagram.contextMenuEvent(QContextMenuEvent(QContextMenuEvent.Reason.Keyboard, QPoint(), QPoint()))
 
 
+@PLUGIN
 def test_every_sample_goes_through_every_station(empty, settled):
     """No kind of system breaks a station: each opens, shows its figures, and its table."""
     from lodestaff.samples import sample_names

@@ -32,7 +32,7 @@ def _numbers(values: dict[str, Any], *names: str) -> list[float] | None:
 
 
 def _module(v: dict[str, Any]) -> Iterator[Remark]:
-    if n := _numbers(v, "pmp_w", "vmp_v", "imp_a"):
+    if (n := _numbers(v, "pmp_w", "vmp_v", "imp_a")) and n[0] > 0:
         pmp, product = n[0], n[1] * n[2]
         if abs(product / pmp - 1) * 100 > POWER_PCT:
             yield Remark(("pmp_w", "vmp_v", "imp_a"), f"Vmp x Imp is {product:.0f} W, not {pmp:.0f} W", "wrong")

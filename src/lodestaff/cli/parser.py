@@ -113,6 +113,9 @@ def _parser() -> _Parser:
     new.add_argument("--set", action="append", default=[], metavar="KEY=VALUE", help="a choice")
     new.add_argument("--choices", action="store_true", help="what can be chosen")
     new.add_argument("-o", "--output", metavar="FILE", help="the job to write")
+    split = command("split", "the best set of circuits to hold, what is left out and why; circuits dealt over the legs")
+    split.add_argument("--deal", action="store_true", help="deal each board's circuits over its legs instead")
+    split.add_argument("-o", "--output", metavar="FILE", help="write the job so changed")
     command("samples", "the jobs that ship with the program", job=False)
     report = command("report", "the pack that is handed over: PDF, workbook of its tables (.xlsx) or diagram (.svg)")
     report.add_argument("-o", "--output", metavar="FILE", help="the file to write (a PDF beside the job)")
@@ -188,7 +191,7 @@ def _shelf_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
 
 NAMES = (
     "check checks simulate outage wire report schema pack unpack diff sizes settings procedure plant rehearse shelf "
-    "replace cost pack-check adjust new samples"
+    "replace cost pack-check adjust new samples split"
 )
 
 
@@ -199,7 +202,7 @@ def command_names() -> frozenset[str]:
 
 def run(arguments: Sequence[str]) -> int:
     """Run one subcommand; returns its exit code."""
-    from lodestaff.cli import commands, shelf_commands, site_commands, wiring_commands
+    from lodestaff.cli import commands, shelf_commands, site_commands, split_commands, wiring_commands
 
     try:
         options = _parser().parse_args(arguments)
@@ -214,6 +217,7 @@ def run(arguments: Sequence[str]) -> int:
         "adjust": wiring_commands.adjust,
         "new": wiring_commands.new,
         "samples": wiring_commands.samples,
+        "split": split_commands.split,
         "report": commands.report,
         "schema": commands.schema,
         "pack": commands.pack,

@@ -44,6 +44,7 @@ class Circuit(Frozen):
     care: Literal["none", "medical", "life safety"] = "none"
     wish: str = ""
     known: Fact[Literal["yes"]] = Fact()
+    priority: Annotated[int, Field(ge=0, le=10)] | None = None  # what it is worth to people; None goes by role and wish
     board: Annotated[str, Field(max_length=40)] = ""  # '' is the board that holds circuits of its role and phase
     neutral_board: Annotated[str, Field(max_length=40)] = ""  # where its neutral goes, if not to its own board
     also_on: Annotated[str, Field(max_length=40)] = ""  # a second board that feeds it, as a tank with two elements

@@ -1,8 +1,10 @@
 """The handful of figures of the Site, Array and Storage stations, from findings and results."""
 
+from lodestaff.catalogue import BatterySheet, HybridSheet
 from lodestaff.checks import Finding
 from lodestaff.energy.battery import charge_hours
-from lodestaff.energy.coupling import dc_coupled
+from lodestaff.energy.coupling import ac_coupled, dc_coupled
+from lodestaff.job import Job
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
 from lodestaff.reckoning.readings import SIMULATED, Reading, from_finding, loads_readings, of_code
 from lodestaff.reckoning.results import Results
@@ -78,24 +80,27 @@ def _ways(results: Results) -> list[Reading]:
             source,
         )
         readings.append(Reading("Full from the reserve in", figure, f"at {text_of(power, 'kW')}", "passed", 0.0))
+    return [*readings, _stored_sun(job, hybrid, sheet)]
+
+
+def _stored_sun(job: Job, hybrid: HybridSheet, cells: BatterySheet) -> Reading:
+    """What is left of the sun that goes through the battery: on one DC bus, or over AC and back."""
     best = max(eta for _, eta in hybrid.efficiency)
-    chain = dc_coupled(hybrid.eta_mppt, hybrid.eta_dcdc, sheet.eta_round_trip, hybrid.eta_dcdc * best)
-    ways = (
-        Input("tracker", hybrid.eta_mppt),
-        Input("converter, each way", hybrid.eta_dcdc),
-        Input("battery, round trip", sheet.eta_round_trip),
-        Input("inverter at its best", best),
-        Input("straight to the circuits", chain.direct * 100, "%"),
-    )
-    figure = Figure(
-        "Sun through the battery to the circuits",
-        chain.through_battery * 100,
-        "%",
-        "tracker x converter x battery x converter x inverter",
-        ways,
-        Source("product of the sheet's efficiencies", Provenance.SHEET),
-    )
-    return [*readings, Reading("Left of stored sun", figure, "DC-coupled", "passed", chain.through_battery)]
+    makers = [sheet for sheet in map(job.sheet_of, job.units) if sheet.trackers]
+    if hybrid.trackers or not makers:
+        words, formula = "DC-coupled", "tracker x converter x battery x converter x inverter"
+        chain = dc_coupled(hybrid.eta_mppt, hybrid.eta_dcdc, cells.eta_round_trip, hybrid.eta_dcdc * best)
+        ways = [Input("tracker", hybrid.eta_mppt), Input("converter, each way", hybrid.eta_dcdc)]
+    else:
+        words, formula = "AC-coupled", "solar inverter x charger x battery x inverter"
+        maker = min(sheet.eta_mppt * max(eta for _, eta in sheet.efficiency) for sheet in makers)
+        chain = ac_coupled(maker, best, cells.eta_round_trip, best)
+        ways = [Input("solar inverter, the worst", maker)]
+    inputs = (*ways, Input("battery, round trip", cells.eta_round_trip), Input("inverter at its best", best),
+              Input("straight to the circuits", chain.direct * 100, "%"))  # fmt: skip
+    figure = Figure("Sun through the battery to the circuits", chain.through_battery * 100, "%", formula, inputs,
+                    Source("product of the sheets' efficiencies", Provenance.SHEET))  # fmt: skip
+    return Reading("Left of stored sun", figure, words, "passed", chain.through_battery)
 
 
 def storage_readings(results: Results) -> list[Reading]:

@@ -32,6 +32,7 @@ class SidePages(QObject):
         self.parts: PartsPage | None = None
         self.new: NewJobPage | None = None
         self._offered: tuple[str, tuple[Change, ...]] | None = None
+        self._from_parts = False  # whether the offer in view came from the shelf
         store.worker.done.connect(self._compared)
 
     def open_new(self) -> None:
@@ -79,6 +80,7 @@ class SidePages(QObject):
             self.notices.show_notice("shelf", f"{entry.name} can't take its place. {trouble}")
             return
         self.notices.settle("shelf")
+        self._from_parts = True
         offered = (f"Replace {old} by {entry.id}", changes)
         self.store.worker.ask("compare", lambda: (offered, compare(reckoner, job, reckoner, made)))
 
@@ -105,14 +107,15 @@ class SidePages(QObject):
     def _take(self) -> None:
         if self._offered is not None:
             name, changes = self._offered
-            self._offered = None
+            self._offered, self._from_parts = None, False
             self.store.edit(name, *changes)
             self.closed.emit()
 
     def _back(self) -> None:
         """From an offer back to the shelf, else to the station."""
-        if self._offered is not None:
-            self._offered = None
+        offered, self._offered = self._offered, None
+        if offered is not None and self._from_parts:
+            self._from_parts = False
             self.open_parts()
         else:
             self.closed.emit()

@@ -10,8 +10,9 @@ from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, text_scale
 from lodestaff.desktop.theme.paint import colour
 from lodestaff.topology import Answer, Topology
-from lodestaff.wiring import Level, Shape, usual_level
+from lodestaff.wiring import Level, Shape
 
+MOST_DEVICES = 28  # from here on the overview
 LEAST_FOR_LABELS = 1.85  # pixels for a millimetre
 
 
@@ -53,7 +54,7 @@ class ProofDiagram(DiagramView):
     def present_level(self) -> Level:
         """Every device, or the overview of a large installation."""
         topology = self.topology()
-        return usual_level(topology) if topology is not None else "boards"
+        return "overview" if topology is not None and len(topology.parts) > MOST_DEVICES else "boards"
 
     def show_proof(self, proven: frozenset[str], named: frozenset[str], at_step: frozenset[str]) -> None:
         """Mark what is proven, of what the procedure proves, and the parts of the step in view."""

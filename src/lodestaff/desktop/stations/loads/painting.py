@@ -153,7 +153,9 @@ def _stops(painter: QPainter, rail: Rail, rails: Rails) -> None:
         x = rails.x(kva)
         painter.setPen(QPen(colour(ink), 1.6 * look.stroke, style))
         painter.drawLine(QPointF(x, top), QPointF(x, rail.base + 4))
-        painter.drawText(QPointF(x + 5, top + 11), words)
+        wide = QFontMetricsF(painter.font()).horizontalAdvance(words)
+        beside = x + 5 if x + 5 + wide < rail.band.right() else x - 5 - wide
+        painter.drawText(QPointF(beside, top + 11), words)
 
 
 def _ghost(painter: QPainter, view: RailsView) -> None:

@@ -1,11 +1,18 @@
 """The Loads station: what must stay on, decided with numbers."""
 
+from typing import Any
+
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QScrollArea, QTableView, QWidget
+from PySide6.QtWidgets import QPushButton, QScrollArea, QTableView, QWidget
 
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.loads.rails import RailsView
 from lodestaff.desktop.stations.loads.table import CircuitModel, circuit_table
+from lodestaff.desktop.store import Store
+from lodestaff.job import Change, Job, edit
+from lodestaff.reckoning import Reckoner
+from lodestaff.reckoning.compare import compare
+from lodestaff.reckoning.proposal import deal_out, propose
 from lodestaff.reckoning.readings import Reading, loads_readings
 
 
@@ -14,6 +21,45 @@ class LoadsStation(StationView):
 
     id = "loads"
     hint = "Width: running kVA. Height: energy through the night. Dashed: the worst start. Drag a circuit to another rail (keys H S G L)."
+
+    def __init__(self, store: Store) -> None:
+        super().__init__(store)
+        self.propose = QPushButton("Propose a split")
+        self.propose.setToolTip("The best set of circuits to hold, by priorities and the unit's limits")
+        self.propose.clicked.connect(self._propose)
+        self.deal = QPushButton("Deal out")
+        self.deal.setToolTip("Circuits dealt over the legs of each board with the least imbalance")
+        self.deal.clicked.connect(self._deal)
+        self.head.insertWidget(1, self.propose)
+        self.head.insertWidget(2, self.deal)
+        store.worker.done.connect(self._answered)
+
+    def _propose(self) -> None:
+        """Reckon the best split off the window's thread."""
+        job, reckoner = self.store.job, self.store.reckoner
+        if job is not None:
+            self.words.setText("The best split is being reckoned…")
+            self.store.worker.ask("split", lambda: _split(reckoner, job))
+
+    def _deal(self) -> None:
+        """Deal the circuits out over the legs."""
+        job, reckoner = self.store.job, self.store.reckoner
+        if job is not None:
+            self.words.setText("The legs are being dealt…")
+            self.store.worker.ask("split", lambda: _dealt(reckoner, job))
+
+    def _answered(self, name: str, result: Any, error: object) -> None:
+        """Say what came of it, and offer it side by side with the job as it stands."""
+        if name != "split":
+            return
+        if not isinstance(result, tuple):
+            self.words.setText(f"Not reckoned. {error}")
+            return
+        words, title, changes, made = result
+        self.words.setText(words)
+        job, reckoner = self.store.job, self.store.reckoner
+        if changes and job is not None and made is not None:
+            self.store.worker.ask("compare", lambda: ((title, changes), compare(reckoner, job, reckoner, made)))
 
     def make_drawing(self) -> QWidget:
         self.rails = RailsView(self.store)
@@ -42,3 +88,42 @@ class LoadsStation(StationView):
         model = self.circuits.model()
         assert isinstance(model, CircuitModel)
         model.refresh()
+
+
+Answer = tuple[str, str, tuple[Change, ...], Job | None]  # words, the step's name, its changes, the job so changed
+
+
+def _split(reckoner: Reckoner, job: Job) -> Answer:
+    """The best set of each island in words, and the changes that make it. Raises JobError where there is none."""
+    leads = [unit for unit in job.units if reckoner.backed(job, unit).forming[:1] == (unit,)]
+    found = [propose(reckoner, job, unit) for unit in leads or job.units[:1]]
+    changes = tuple(change for one in found for change in one.changes)
+    names = {circuit.id: circuit.name for circuit in job.circuits}
+    out = [
+        f"{names[name]} ({', '.join(why) or 'others are worth more'})"
+        for one in found
+        for name, why in one.choice.left_out
+    ]
+    more = [f"{one.words} would let in {', '.join(names[name] for name in one.gained)}" for each in found for one in each.further
+            if one.gained]  # fmt: skip
+    first = "This is the best split already." if not changes else f"The best split changes {len(changes)} circuits."
+    rest = [f"Left out: {'; '.join(out[:4])}." if out else "", f"{'; '.join(more[:2])}." if more else ""]
+    return " ".join(filter(None, (first, *rest))), "Take the proposed split", changes, _made(job, changes)
+
+
+def _dealt(reckoner: Reckoner, job: Job) -> Answer:
+    """The legs of each board in words, and the changes that even them out."""
+    found = deal_out(reckoner, job)
+    changes = tuple(change for one in found for change in one.changes)
+    if not found:
+        return "No board stands on several legs.", "", (), None
+    words = "; ".join(
+        f"{one.board}: {one.before.imbalance_pct:.0f} to {one.after.imbalance_pct:.0f} % apart, neutral "
+        f"{one.before.neutral_a:.1f} to {one.after.neutral_a:.1f} A, {len(one.moved)} moved"
+        for one in found
+    )
+    return f"{words}.", "Deal the circuits out", changes, _made(job, changes)
+
+
+def _made(job: Job, changes: tuple[Change, ...]) -> Job | None:
+    return edit(job, *changes) if changes else None

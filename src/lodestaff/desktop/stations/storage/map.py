@@ -23,10 +23,11 @@ class MapView(Surface):
         self.found: StorageMap | None = None
         self.outcome = "bill"
         self.stale = False
+        self.instead = ""  # said in the map's place where there is none
         self.chosen: tuple[str, int] | None = None
 
     def show_map(self, found: StorageMap) -> None:
-        self.found, self.stale = found, False
+        self.found, self.stale, self.instead = found, False, ""
         if self.chosen not in found.cells:
             self.chosen = found.now
         self.update()
@@ -102,7 +103,7 @@ class MapView(Surface):
         if self.found is None:
             painter.setFont(font("text"))
             painter.setPen(colour(look.soft))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "The map is being reckoned…")
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.instead or "The map is being reckoned…")
             return
         values = [v for cell in self.found.cells.values() if (v := cell.value(self.outcome)) is not None and v == v]
         low, high = (min(values), max(values)) if values else (0.0, 1.0)

@@ -109,7 +109,8 @@ class StorageStation(StationView):
         self.stop_button.hide()
         self.progress.setText("")
         if isinstance(error, JobError):
-            self.store.trouble.emit("map", f"The map can't be reckoned. {error}")
+            self.map.found, self.map.instead = None, f"No map: {error}"
+            self.map.update()
         elif error is not None:
             self.store.unexpected.emit(error)
         elif found is not None:

@@ -12,6 +12,7 @@ from lodestaff.desktop.store import Store
 from lodestaff.reckoning.readings import Reading, wire_readings
 from lodestaff.reckoning.reckoner import Wiring
 from lodestaff.topology import State
+from lodestaff.topology.flows import flows
 from lodestaff.wiring import LEVELS
 
 USUAL = ("grid", "island", "bypass", "generator", "all off")
@@ -118,13 +119,25 @@ class WireStation(StationView):
 
     def _asked(self, name: str) -> None:
         """Show what is known of a part or conductor; a conductor's run brings its findings to the top."""
-        self.words.setText(self.diagram.words_of(name))
+        self.words.setText(" ".join(filter(None, (self.diagram.words_of(name), self._more_of(name)))))
         if self.store.job is None:
             return
         topology = self.store.reckoner.wiring(self.store.job).topology
         self.run = next((one.run for one in topology.conductors if one.id == name), "")
         self.part = name if name in topology.parts else ""
         self.reckoning_changed.emit()
+
+    def _more_of(self, name: str) -> str:
+        """The sources themselves and the currents of a conductor that was clicked."""
+        job, answer = self.store.job, self.store.answer()
+        if job is None or answer is None or not answer.sources.get(name):
+            return ""
+        topology = self.store.reckoner.wiring(job).topology
+        sources = ", ".join(topology.parts[one].name for one in sorted(answer.sources[name]))
+        kva = {circuit.id: circuit.running_kva for circuit in job.circuits}
+        passing = flows(topology, answer, kva, job.pack.value("nominal_v").value).conductors.get(name)
+        amps = f" Up to {passing.load_a:.0f} A to loads, {passing.source_a:.0f} A back." if passing else ""
+        return f"Sources: {sources}.{amps}"
 
     def _show_level(self) -> None:
         self.level.setCurrentText(self.diagram.present_level())

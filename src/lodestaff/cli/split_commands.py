@@ -1,0 +1,64 @@
+"""The subcommand that proposes a split and deals circuits over the legs."""
+
+import argparse
+from dataclasses import asdict
+from pathlib import Path
+
+from lodestaff.cli.commands import open_job, print_json
+from lodestaff.cli.parser import FINE
+from lodestaff.job import Change, Job, edit, save_job
+from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning import Reckoner
+from lodestaff.reckoning.proposal import Dealing, Proposal, deal_out, propose
+
+
+def split(options: argparse.Namespace) -> int:
+    """The best set for each island; with `--deal` the legs of each board."""
+    job, reckoner = open_job(options)
+    return _deal(options, job, reckoner) if options.deal else _propose(options, job, reckoner)
+
+
+def _propose(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
+    found: list[Proposal] = []
+    for unit in job.units:
+        if reckoner.backed(job, unit).forming[:1] == (unit,):
+            found.append(propose(reckoner, job, unit))
+    if not found:
+        raise JobError("no unit forms an island", "split", "give one a battery and a board to feed")
+    _written(options, job, tuple(change for one in found for change in one.changes))
+    if options.json:
+        print_json({"job": job.id, "proposals": [asdict(one) for one in found]})
+        return FINE
+    for one in found:
+        choice = one.choice
+        print(f"{', '.join(one.units)}: hold {len(choice.chosen)} circuits, {choice.points:g} points"
+              f"{'' if choice.exact else ' (the best within the time)'}; {choice.running:.2f} of {one.limits.continuous:.2f} kVA, "
+              f"worst start {choice.peak:.2f} of {one.limits.surge:.2f} kVA, {choice.energy_kwh:.1f} of "
+              f"{one.limits.energy_kwh:.1f} kWh")  # fmt: skip
+        print(f"  held: {', '.join(choice.chosen) or 'none'}")
+        for name, why in choice.left_out:
+            print(f"  left out: {name} ({', '.join(why) or 'others are worth more'})")
+        for more in one.further:
+            print(f"  {more.words} would let in {', '.join(more.gained)}")
+    return FINE
+
+
+def _deal(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
+    found: tuple[Dealing, ...] = deal_out(reckoner, job)
+    _written(options, job, tuple(change for one in found for change in one.changes))
+    if options.json:
+        print_json({"job": job.id, "boards": [asdict(one) for one in found]})
+        return FINE
+    for one in found:
+        print(f"{one.board}: imbalance {one.before.imbalance_pct:.1f} to {one.after.imbalance_pct:.1f} %, neutral "
+              f"{one.before.neutral_a:.1f} to {one.after.neutral_a:.1f} A, {len(one.moved)} circuits moved")  # fmt: skip
+        for name, before, after in one.moved:
+            print(f"  {name}: {before} to {after}")
+    if not found:
+        print("no board stands on several legs")
+    return FINE
+
+
+def _written(options: argparse.Namespace, job: Job, changes: tuple[Change, ...]) -> None:
+    if options.output:
+        save_job(edit(job, *changes), Path(options.output))

@@ -1,0 +1,123 @@
+"""Which circuits to hold: the exact best set by people's priorities under the source's limits (SciPy `milp`)."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """A circuit that may be held: what it is worth to people, and what it takes.
+
+    `power` is its running power on each leg, in the unit of the limits; `must` holds it in any case.
+    """
+
+    name: str
+    points: float
+    power: tuple[float, ...]
+    running: float
+    start: float
+    energy_kwh: float
+    must: bool = False
+
+
+@dataclass(frozen=True)
+class HoldLimits:
+    """What the source gives: continuous on each leg and in all, surge in all, energy through the night."""
+
+    leg: tuple[float, ...]
+    continuous: float
+    surge: float
+    energy_kwh: float
+
+
+@dataclass(frozen=True)
+class Choice:
+    """The best set. `exact` is False where the time ran out first; then it is the best found so far.
+
+    `left_out` gives for each circuit that is not in it the limits that forbid adding it to the set as it stands;
+    () where the exchange for others is what forbids it.
+    """
+
+    chosen: tuple[str, ...]
+    points: float
+    running: float
+    peak: float
+    energy_kwh: float
+    exact: bool
+    left_out: tuple[tuple[str, tuple[str, ...]], ...]
+
+
+def choose(candidates: tuple[Candidate, ...], limits: HoldLimits, time_limit_s: float = 1.0) -> Choice:
+    """The set of most points within all limits; of equal sets the one that takes least energy.
+
+    Worst start: sum of running + the largest (start - running) among the chosen (common practice). It is linear in
+    one more unknown that is at least every chosen step. Raises ValueError where what must be held does not fit.
+    """
+    from scipy.optimize import Bounds, LinearConstraint, milp
+
+    n = len(candidates)
+    if n == 0:
+        return Choice((), 0.0, 0.0, 0.0, 0.0, True, ())
+    running = np.array([one.running for one in candidates])
+    steps = np.array([max(0.0, one.start - one.running) for one in candidates])
+    energy = np.array([one.energy_kwh for one in candidates])
+    points = np.array([one.points for one in candidates])
+    rows = [np.append(running, 0.0), np.append(running, 1.0), np.append(energy, 0.0)]
+    most = [limits.continuous, limits.surge, limits.energy_kwh]
+    for leg, limit in enumerate(limits.leg):
+        rows.append(np.append([one.power[leg] if leg < len(one.power) else 0.0 for one in candidates], 0.0))
+        most.append(limit)
+    for index in range(n):  # the largest step is at least that of every chosen circuit
+        row = np.zeros(n + 1)
+        row[index], row[n] = steps[index], -1.0
+        rows.append(row)
+        most.append(0.0)
+    tie = 1e-6 * max(1e-9, points[points > 0].min() if (points > 0).any() else 1.0) / max(1e-9, energy.sum() or 1.0)
+    must = np.array([1.0 if one.must else 0.0 for one in candidates])
+    found = milp(
+        c=np.append(-points + tie * energy, 0.0),
+        constraints=LinearConstraint(np.array(rows), -np.inf, np.array(most) + 1e-9),
+        integrality=np.append(np.ones(n), 0.0),
+        bounds=Bounds(np.append(must, 0.0), np.append(np.ones(n), np.inf)),
+        options={"time_limit": time_limit_s, "mip_rel_gap": 0.0},
+    )
+    if found.x is None:
+        names = ", ".join(one.name for one in candidates if one.must) or "nothing"
+        raise ValueError(f"what must be held ({names}) does not fit the limits; take a larger source or hold less")
+    taken = found.x[:n] > 0.5
+    return _choice(candidates, limits, taken, bool(found.status == 0))
+
+
+def _choice(candidates: tuple[Candidate, ...], limits: HoldLimits, taken: np.ndarray, exact: bool) -> Choice:
+    inside = [one for one, yes in zip(candidates, taken, strict=True) if yes]
+    running, peak, energy = sums(tuple(inside))
+    out = tuple(
+        (one.name, broken((*inside, one), limits)) for one, yes in zip(candidates, taken, strict=True) if not yes
+    )
+    return Choice(
+        tuple(one.name for one in inside), sum(one.points for one in inside), running, peak, energy, exact, out
+    )
+
+
+def sums(circuits: tuple[Candidate, ...]) -> tuple[float, float, float]:
+    """Running power, worst start on top of the others, and energy of a set."""
+    running = sum(one.running for one in circuits)
+    step = max((one.start - one.running for one in circuits), default=0.0)
+    return running, running + max(0.0, step), sum(one.energy_kwh for one in circuits)
+
+
+def broken(circuits: tuple[Candidate, ...], limits: HoldLimits) -> tuple[str, ...]:
+    """The limits that a set breaks, in words."""
+    running, peak, energy = sums(circuits)
+    found = []
+    if running > limits.continuous + 1e-9:
+        found.append("continuous rating")
+    if peak > limits.surge + 1e-9:
+        found.append("surge rating")
+    if energy > limits.energy_kwh + 1e-9:
+        found.append("energy of the night")
+    for leg, limit in enumerate(limits.leg):
+        if sum(one.power[leg] for one in circuits if leg < len(one.power)) > limit + 1e-9:
+            found.append(f"rating of leg {leg + 1}")
+    return tuple(found)

@@ -1,0 +1,188 @@
+"""The best split for a unit: what to hold by people's priorities, what is left out and why, what more would let in."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from lodestaff.electrical.choose import Candidate, Choice, HoldLimits, choose
+from lodestaff.electrical.legs import Dealt, LegLoad, deal, leg_load
+from lodestaff.electrical.split import derating
+from lodestaff.energy.battery import bank_energies
+from lodestaff.energy.calendar import STEPS_PER_DAY, month_of_step
+from lodestaff.job import Change, Circuit, Job, Role, Unit
+from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning.reckoner import Reckoner, evening_need_kwh
+
+EVENING_H = 17.0
+BY_ROLE = {Role.HELD: 6.0, Role.SHED: 4.0, Role.GRID: 1.0}  # worth where nobody gave a priority; common practice
+WISHED = 10.0
+
+
+@dataclass(frozen=True)
+class Further:
+    """What one step more would let in: its words, the circuits gained, the points of the new best set."""
+
+    words: str
+    gained: tuple[str, ...]
+    points: float
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """The best set, as names and as changes; `limits` in kVA and kWh."""
+
+    units: tuple[str, ...]
+    limits: HoldLimits
+    choice: Choice
+    further: tuple[Further, ...]
+    changes: tuple[Change, ...]
+
+
+def worth(circuit: Circuit) -> float:
+    """Points of a circuit: its priority, else by wish, care and role."""
+    if circuit.priority is not None:
+        return float(circuit.priority)
+    if circuit.care != "none" or circuit.wish:
+        return WISHED
+    return BY_ROLE.get(circuit.role, 0.0)
+
+
+def propose(reckoner: Reckoner, job: Job, unit: Unit, time_limit_s: float = 1.0) -> Proposal:
+    """The exact best set for the island that a unit forms. Raises JobError where it forms none, or where what must
+    be held does not fit."""
+    backed = reckoner.backed(job, unit)
+    if not backed.forming:
+        raise JobError("forms no island, so it holds nothing", f"units {unit.id}", "give it a battery and a board")
+    limits = _limits(reckoner, job, backed.forming)
+    legs = tuple(dict.fromkeys(leg for one in backed.forming for leg in one.legs))
+    circuits = [
+        c for c in job.circuits if c.role is not Role.LOCKED and set(c.legs) <= set(legs) and c.kind != "car charger"
+    ]
+    if len(reckoner.wiring(job).islands) > 1:  # systems side by side: each chooses among its own
+        own = {c.id for c in backed.circuits}
+        circuits = [c for c in circuits if c.id in own]
+    ones = tuple(_candidate(reckoner, job, circuit, legs) for circuit in circuits)
+    try:
+        choice = choose(ones, limits, time_limit_s)
+        further = tuple(
+            Further(words, tuple(sorted(set(more.chosen) - set(choice.chosen))), more.points)
+            for words, wider in _further(reckoner, job, backed.forming, limits)
+            if (more := choose(ones, wider, time_limit_s)).points > choice.points + 1e-9
+        )
+    except ValueError as trouble:
+        raise JobError(str(trouble), f"units {unit.id}") from trouble
+    return Proposal(tuple(one.id for one in backed.forming), limits, choice, further, _changes(job, circuits, choice))
+
+
+def _candidate(reckoner: Reckoner, job: Job, circuit: Circuit, legs: tuple[str, ...]) -> Candidate:
+    power = tuple(circuit.running_kva / len(circuit.legs) if leg in circuit.legs else 0.0 for leg in legs)
+    nights = evening_need_kwh(reckoner.circuit_kw(job, circuit), EVENING_H, job.wishes.outage_h)
+    months = month_of_step()[::STEPS_PER_DAY]
+    night = max(float(np.mean(nights[months == month])) for month in range(12))
+    must = circuit.care != "none"
+    return Candidate(circuit.id, worth(circuit), power, circuit.running_kva, circuit.start_kva, night, must)
+
+
+def _limits(reckoner: Reckoner, job: Job, forming: tuple[Unit, ...]) -> HoldLimits:
+    continuous = surge = energy = 0.0
+    by_leg: dict[str, float] = {}
+    converters = reckoner.converters(job)
+    for unit in forming:
+        sheet = job.sheet_of(unit)
+        ambient = unit.ambient_max_c.value if unit.ambient_max_c.value is not None else 25.0
+        share = derating(ambient, job.site.altitude_m, sheet.derate_from_c, sheet.derate_pct_per_k, sheet.derate_from_m)
+        continuous += share * sheet.rated_kva
+        surge += sheet.surge_kva
+        for leg in unit.legs:
+            by_leg[leg] = by_leg.get(leg, 0.0) + share * sheet.rated_kva / len(unit.legs)
+        bank = converters[job.units.index(unit)].battery
+        if bank is not None:
+            found = bank_energies(
+                bank.capacity_kwh, 1.0, bank.floor_soc, bank.top_soc, bank.reserve_soc, bank.eta_discharge
+            )
+            energy += found.cycling_ac_kwh
+    return HoldLimits(tuple(by_leg.values()), continuous, surge, energy)
+
+
+def _further(
+    reckoner: Reckoner, job: Job, forming: tuple[Unit, ...], limits: HoldLimits
+) -> list[tuple[str, HoldLimits]]:
+    """One more module on each bank; the next larger hybrid of the job's sheets."""
+    found = []
+    for unit in forming:
+        bank = job.bank_of(unit)
+        if bank is not None and bank.modules < job.sheets.batteries[bank.sheet].max_modules:
+            more = bank.model_copy(update={"modules": bank.modules + 1})
+            banks = tuple(more if one.id == bank.id else one for one in job.banks)
+            found.append(
+                (f"one more module on {unit.name}", _limits(reckoner, job.model_copy(update={"banks": banks}), forming))
+            )
+        sheet = job.sheet_of(unit)
+        larger = [
+            one for one in job.sheets.hybrids.values() if one.rated_kva > sheet.rated_kva and one.phases == sheet.phases
+        ]
+        if len(forming) == 1 and larger and unit.sheet in job.sheets.hybrids:
+            next_one = min(larger, key=lambda one: one.rated_kva)
+            grown = next_one.rated_kva / sheet.rated_kva
+            wider = replace(limits, continuous=limits.continuous * grown, leg=tuple(leg * grown for leg in limits.leg),
+                            surge=next_one.surge_kva)  # fmt: skip
+            found.append((next_one.name, wider))
+    return found
+
+
+def _changes(job: Job, circuits: list[Circuit], choice: Choice) -> tuple[Change, ...]:
+    changes = []
+    for circuit in circuits:
+        held = circuit.id in choice.chosen
+        if held and circuit.role is Role.GRID:
+            changes.append(Change(f"circuits/{circuit.id}/role", str(Role.HELD)))
+        elif not held and circuit.role in (Role.HELD, Role.SHED):
+            changes.append(Change(f"circuits/{circuit.id}/role", str(Role.GRID)))
+    return tuple(changes)
+
+
+@dataclass(frozen=True)
+class Dealing:
+    """Circuits of one leg each dealt over the legs of their board: before, after, and the changes."""
+
+    board: str
+    before: LegLoad
+    after: LegLoad
+    dealt: Dealt
+    moved: tuple[tuple[str, str, str], ...]  # circuit, from, to
+    changes: tuple[Change, ...]
+
+
+def deal_out(reckoner: Reckoner, job: Job, time_limit_s: float = 1.0) -> tuple[Dealing, ...]:
+    """For each board on several legs the least imbalance that moving as few circuits as possible gives."""
+    topology = reckoner.wiring(job).topology
+    volts = job.pack.value("nominal_v").value
+    found = []
+    for part in topology.parts.values():
+        if part.kind != "board":
+            continue
+        ids = [name for name, end in topology.circuits.items()
+               if any(one.a == (part.id, "out") and one.b == end for one in topology.conductors)]  # fmt: skip
+        cores = next((one.cores for one in topology.conductors if one.b == (part.id, "in")), ())
+        legs = tuple(leg for leg in job.site.phases if leg in cores)
+        single = [job.circuit(name) for name in ids if len(job.circuit(name).legs) == 1]
+        if len(legs) < 2 or len(single) < 2:
+            continue
+        wide = [job.circuit(name) for name in ids if len(job.circuit(name).legs) > 1]
+        fixed = tuple(sum(c.running_kva / len(c.legs) for c in wide if leg in c.legs) for leg in legs)
+        now = tuple(legs.index(c.phase) for c in single)
+        dealt = deal(tuple(c.running_kva for c in single), len(legs), now, fixed, time_limit_s)
+        rows = [(c, legs[leg]) for c, leg in zip(single, dealt.legs, strict=True) if legs[leg] != c.phase]
+        load = _loads(job, [*wide, *single], legs, volts, {})
+        after = _loads(job, [*wide, *single], legs, volts, {c.id: leg for c, leg in rows})
+        changes = tuple(Change(f"circuits/{c.id}/phase", leg) for c, leg in rows)
+        found.append(Dealing(part.id, load, after, dealt, tuple((c.id, c.phase, leg) for c, leg in rows), changes))
+    return tuple(found)
+
+
+def _loads(job: Job, circuits: list[Circuit], legs: tuple[str, ...], volts: float, moved: dict[str, str]) -> LegLoad:
+    system = job.mains.system if len(legs) == len(job.site.phases) else "two of three phases"
+    rows = tuple(
+        (tuple(legs.index(leg) for leg in moved.get(c.id, c.phase).split("+")), c.running_kva * 1000) for c in circuits
+    )
+    return leg_load(rows, system, volts)
