@@ -127,7 +127,7 @@ def test_wire(capsys, job):
     code, answer = run_json(capsys, "wire", job)
     assert code == 0
     names = [state["state"] for state in answer["states"]]
-    assert names == ["grid", "island", "bypass", "array not landed", "bypass overnight", "all off"]
+    assert names == ["grid", "island", "bypass", "Hybrid off", "array not landed", "bypass overnight", "all off"]
     assert set(answer["states"][0]) == {
         "state",
         "grid_present",

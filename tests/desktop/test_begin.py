@@ -2,7 +2,7 @@
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit
+from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 
 from lodestaff.job import Change
 from lodestaff.starts import CHOICES, KINDS
@@ -110,3 +110,22 @@ def test_a_job_without_a_grid_begins_on_its_island(empty, settled):
     assert [button.text() for button in empty.stations["wire"].states.buttons()] == ["island", "generator", "all off"]
     empty.stations["wire"]._choose("generator")
     assert empty.store.answer().unit_modes == {"hybrid": "generator"}
+
+
+def test_nothing_of_the_screen_before_stays_in_view(empty, qtbot, settled):
+    """What is laid out anew leaves no stale control behind, deleted or not."""
+    empty.welcome.show_recent(())
+    empty.welcome.show_recent(())
+    qtbot.wait(30)
+    boxes = [box for box in empty.welcome.findChildren(QComboBox) if not box.isHidden()]
+    assert len(boxes) == 1
+    empty.files.open_demo()
+    settled(empty)
+    empty.go("wire")
+    empty.files.open_sample("ocotillo-wash-centre")
+    settled(empty)
+    station = empty.stations["wire"]
+    shown = [button.text() for button in station.findChildren(QPushButton) if button.isVisible()]
+    assert sorted(shown) == sorted(["grid", "island", "bypass", "generator", "all off", "Table"])
+    empty.go("loads")
+    assert empty.stations["loads"].deal.isVisibleTo(empty.stations["loads"])

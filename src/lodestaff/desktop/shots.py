@@ -83,7 +83,6 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     shot("limits")
     window.go("wire")
     settle(app, window)
-    shot("wire-grid")
     for state in window.store.states():
         if state.name == "island":
             window.store.set_state(state)

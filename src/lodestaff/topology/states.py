@@ -68,9 +68,9 @@ def standard_states(topology: Topology) -> tuple[State, ...]:
         found.append(State("bypass", tuple(sorted(bypass + units_off))))
     if generators:
         found.append(State("generator", tuple(sorted(generators + to_generator)), False))
+    names = {part.id: part.name for part in switches}
+    found += [State(f"{names[unit]} off", ((unit, off),), grid) for unit, off in units_off]
     if len(units_off) > 1:
-        names = {part.id: part.name for part in switches}
-        found += [State(f"{names[unit]} off", ((unit, off),), grid) for unit, off in units_off]
         found += [State(f"{names[unit]} failed in an outage", ((unit, off),), False) for unit, off in units_off if grid]
     if arrays and grid:
         found.append(State("array not landed", loose=arrays))

@@ -28,6 +28,7 @@ class Welcome(QWidget):
         while (item := self._column.takeAt(0)) is not None:
             widget = item.widget()
             if widget is not None:
+                widget.hide()
                 widget.deleteLater()
         title = QLabel("Which job?")
         title.setObjectName("title")

@@ -85,6 +85,8 @@ class LoadsStation(StationView):
 
     def refresh(self) -> None:
         self.rails.refresh()
+        job = self.store.job
+        self.deal.setVisible(job is not None and len(job.site.phases) > 1)
         model = self.circuits.model()
         assert isinstance(model, CircuitModel)
         model.refresh()

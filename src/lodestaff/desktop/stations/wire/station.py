@@ -102,6 +102,8 @@ class WireStation(StationView):
         if [button.text() for button in self.states.buttons()] != usual:
             for button in self.states.buttons():
                 self.states.removeButton(button)
+                self.head.removeWidget(button)
+                button.hide()
                 button.deleteLater()
             for index, name in enumerate(usual):
                 button = QPushButton(name)
