@@ -14,7 +14,7 @@ from lodestaff.catalogue.frozen import Frozen
 from lodestaff.job.facts import Fact
 from lodestaff.job.types import Identifier, NotNegative, Positive
 
-Feed = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]*(:[a-z][a-z0-9 ]*)?$", max_length=60)]
+Feed = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]*(:[^:]{1,40})?$", max_length=80)]
 PartName = Annotated[str, Field(min_length=1, max_length=60)]
 Phases = Annotated[str, Field(max_length=12)]  # joined by +, as in A+B; '' for those of the feed
 Poles = Literal["with neutral", "phases only"]

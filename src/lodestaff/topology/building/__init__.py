@@ -1,0 +1,33 @@
+"""From decisions to graph: what stands in the job is spelled out, adjusted by hand, then wired part by part."""
+
+from lodestaff.job import Job
+from lodestaff.topology.building.adjust import adjusted, inserted
+from lodestaff.topology.building.builder import Builder
+from lodestaff.topology.building.converters import place_unit
+from lodestaff.topology.building.distribution import place_circuits, place_supply
+from lodestaff.topology.building.placing import PLACERS, place_transformers
+from lodestaff.topology.building.spelled import Plan, spelled_out
+from lodestaff.topology.model import Topology
+
+__all__ = ["Plan", "build", "spelled_out"]
+
+
+def build(job: Job) -> Topology:
+    """The graph of a job's decisions, adjustments replayed; what has lost its place is an orphan."""
+    plan, orphans = adjusted(job, spelled_out(job))
+    b = Builder(job, plan)
+    b.orphans += orphans
+    place_supply(b)
+    for unit in plan.units:
+        place_unit(b, unit)
+    for part in plan.parts:
+        PLACERS.get(type(part), _nothing)(b, part)
+    b.wire_feeds()
+    place_circuits(b)
+    inserted(b, job)
+    place_transformers(b)
+    return b.done()
+
+
+def _nothing(b: Builder, part: object) -> None:
+    """Parts that are placed later."""

@@ -1,0 +1,137 @@
+"""Units of every family: what the sheet can do decides which ports, contacts and relays there are."""
+
+from lodestaff.job import Job, Unit
+from lodestaff.job.plan import Generator, Shutdown
+from lodestaff.job.plan_fits import feeds_of
+from lodestaff.topology.building.builder import ON_OFF, Builder, Outlet, Wanted
+from lodestaff.topology.model import (
+    ARRAY,
+    BATTERY,
+    DC,
+    NEUTRAL,
+    Automatic,
+    Bond,
+    Contact,
+    Part,
+    Source,
+    Terminal,
+    UnitPorts,
+    mode_key,
+)
+
+
+def place_unit(b: Builder, unit: Unit) -> None:
+    job, sheet, u = b.job, b.job.sheet_of(unit), unit.id
+    cores = (*unit.legs, NEUTRAL)
+    grid: Terminal = (u, "grid" if sheet.transfer else "ac")
+    out: Terminal = (u, "backup") if sheet.transfer else grid
+    ports = [grid[1]] + (["backup"] if sheet.transfer else [])
+    contacts: list[Contact] = []
+    if sheet.transfer:
+        poles = cores if sheet.neutral_switched else unit.legs
+        contacts.append(Contact("grid", "backup", poles, ("grid",), mode_key(u)))
+        if not sheet.neutral_switched:
+            contacts.append(Contact("grid", "backup", (NEUTRAL,)))
+    generator = _generator_port(b, u)
+    if generator:
+        poles = cores if sheet.neutral_switched else unit.legs
+        ports.append("generator")
+        contacts.append(Contact("generator", "backup", poles, ("generator",), mode_key(u)))
+        if not sheet.neutral_switched:
+            contacts.append(Contact("generator", "backup", (NEUTRAL,)))
+    bank = job.bank_of(unit)
+    trackers = [t.name for t in sheet.trackers if any(job.modules_in(s.id) for s in job.strings_on(u, t.name))]
+    ports += ["battery"] if bank else []
+    ports += [f"array {tracker}" for tracker in trackers]
+    b.add(
+        Part(
+            u, "unit", unit.name, (*ports, "earth"), tuple(contacts), ("on", "off"), rating=f"{sheet.rated_kva:g} kVA",
+            decided_by=f"units/{u}", caution="prove_dead", rated_a=sheet.pass_through_a if sheet.transfer else None,
+        )
+    )  # fmt: skip
+    if sheet.transfer:
+        b.outlets[f"{u}:backup"] = Outlet(out, False)
+    title = f"Unit feed {b.words['protective_device']}" if len(job.units) == 1 else f"{unit.name} feed"
+    if unit.fed_from:
+        b.feeds.append(Wanted(unit.fed_from, grid, cores, f"{u}-feed", title, f"{u}-feed", f"units/{u}"))
+    _battery(b, unit)
+    _arrays(b, unit, trackers)
+    b.units.append(
+        UnitPorts(
+            u, unit.legs, grid, out, sheet.transfer, sheet.forms_island, unit.group, _bond(b, unit, out),
+            (u, "battery") if bank else None, tuple((u, f"array {tracker}") for tracker in trackers),
+            (u, "generator") if generator else None, sheet.rated_kw, sheet.rated_kva,
+            not sheet.transfer or _serves(b, f"{u}:backup"),
+        )
+    )  # fmt: skip
+
+
+def _generator_port(b: Builder, unit: str) -> bool:
+    return any(isinstance(part, Generator) and f"{unit}:generator" in part.feeds for part in b.plan.parts)
+
+
+def _serves(b: Builder, feed: str) -> bool:
+    """Whether anything is fed from an outlet."""
+    return any(feed in feeds_of(one) for one in (*b.plan.parts, *b.plan.units))
+
+
+def _bond(b: Builder, unit: Unit, out: Terminal) -> str | None:
+    """The bond that the unit makes; the id of its relay where it has one that works."""
+    word, u = b.words["bond"], unit.id
+    if unit.bond == "relay" and b.job.sheet_of(unit).bond_relay:
+        relay = f"{u}-bond-relay"
+        b.add(Part(relay, "relay", "Bond relay", ("n",), (), ON_OFF, automatic=True, decided_by="wiring/bond_place"))
+        b.bonds.append(Bond(f"{u}-bond", out, f"{word} by the unit's relay" if len(b.job.units) == 1
+                            else f"{word} by the relay of {unit.name}", relay))  # fmt: skip
+        b.automatics.append(Automatic(relay, "relay", (), owner=u))
+        return relay
+    if unit.bond == "link":
+        b.bonds.append(Bond(f"{u}-bond", out, f"{word} linked in {unit.name}"))
+    return None
+
+
+def _battery(b: Builder, unit: Unit) -> None:
+    bank, u = b.job.bank_of(unit), unit.id
+    if bank is None:
+        return
+    name = f"Battery, {bank.modules} modules" if bank.modules > 1 else "Battery, 1 module"
+    origin, word = f"banks/{bank.id}", b.words["isolator"]
+    b.add(Part(bank.id, "battery", name, ("dc",), decided_by=origin, caution="battery"))
+    b.switch(f"{bank.id}-isolator", "isolator", f"Battery {word}", DC, decided_by=origin)
+    b.wire((bank.id, "dc"), (f"{bank.id}-isolator", "line"), DC, f"{bank.id}-run")
+    b.wire((f"{bank.id}-isolator", "load"), (u, "battery"), DC, f"{bank.id}-run")
+    b.sources.append(Source(BATTERY, bank.id, (bank.id, "dc"), u))
+
+
+def _arrays(b: Builder, unit: Unit, trackers: list[str]) -> None:
+    """The array of each tracker down to the unit, past its shutdown and its isolator."""
+    job, u, sheet = b.job, unit.id, b.job.sheet_of(unit)
+    for tracker in trackers:
+        strings = job.strings_on(u, tracker)
+        faces = [part for string in strings for part in job.modules_in(string.id)]
+        part = f"{u}-array-{tracker.lower()}"
+        places = dict.fromkeys(face.name for face, _ in faces)
+        name = f"{' + '.join(places)}, {sum(count for _, count in faces)} modules"
+        origin, word = f"strings/{strings[0].id}", f"DC {b.words['isolator']}"
+        b.add(Part(part, "array", name, ("dc",), decided_by=origin, caution="live_in_daylight"))
+        rests = all(string.optimisers == "all" for string in strings if job.modules_in(string.id))
+        b.sources.append(Source(ARRAY, part, (part, "dc"), u, rests))
+        head: Terminal = (part, "dc")
+        if transmitter := _shutdown_of(job, u, b):
+            stop = f"{part}-shutdown"
+            b.add(Part(stop, "shutdown", "Module shutdown", ("line", "load"),
+                       (Contact("line", "load", DC, ("closed",)),), ON_OFF, automatic=True,
+                       decided_by=f"parts/{transmitter}"))  # fmt: skip
+            b.automatics.append(Automatic(stop, "while transmitting", ((transmitter, "in"),)))
+            b.wire(head, (stop, "line"), DC, part)
+            head = (stop, "load")
+        if not sheet.module_level:
+            isolator = f"{part}-isolator"
+            b.switch(isolator, "isolator", f"{word} {tracker}", DC, decided_by=origin)
+            b.wire(head, (isolator, "line"), DC, part)
+            head = (isolator, "load")
+        b.wire(head, (u, f"array {tracker}"), DC, part)
+
+
+def _shutdown_of(job: Job, unit: str, b: Builder) -> str | None:
+    return next((one.id for one in b.plan.parts if isinstance(one, Shutdown) and unit in one.units), None)

@@ -1,0 +1,218 @@
+"""Devices between sources, generators, electrodes, rapid shutdown, transformers: each kind of part placed in its way."""
+
+from collections.abc import Callable
+from typing import Any
+
+from lodestaff.job.plan import (
+    Board,
+    Combiner,
+    Contactor,
+    Electrode,
+    Gateway,
+    Generator,
+    OwnSun,
+    Shutdown,
+    Throw,
+    Transformer,
+)
+from lodestaff.topology.building.builder import ON_OFF, Builder, Outlet, Wanted
+from lodestaff.topology.building.distribution import place_board
+from lodestaff.topology.model import (
+    ARRAY,
+    DC,
+    EARTH,
+    GENERATOR,
+    NEUTRAL,
+    Automatic,
+    Bond,
+    Contact,
+    Ct,
+    Kind,
+    Orphan,
+    Part,
+    Source,
+)
+
+
+def place_gateway(b: Builder, gateway: Gateway) -> None:
+    cores, g, origin = b.cores(gateway.id), gateway.id, f"parts/{gateway.id}"
+    poles = cores if gateway.neutral_switched else tuple(core for core in cores if core != NEUTRAL)
+    contacts = [Contact("line", "load", poles, ("closed",))]
+    if not gateway.neutral_switched:
+        contacts.append(Contact("line", "load", (NEUTRAL,)))
+    b.add(Part(g, "gateway", gateway.name, ("line", "load", "earth"), tuple(contacts), ON_OFF, automatic=True,
+               rating=f"{gateway.rated_a:g} A", decided_by=origin, rated_a=gateway.rated_a))  # fmt: skip
+    b.outlets[g] = Outlet((g, "load"), True)
+    b.automatics.append(Automatic(g, "gateway", ((g, "line"),)))
+    title = f"{gateway.name} {b.words['protective_device']}"
+    b.feeds.append(Wanted(gateway.fed_from, (g, "line"), cores, f"{g}-feed", title, f"{g}-feed", origin))
+    word = b.words["bond"]
+    if gateway.bond == "relay":
+        relay = f"{g}-bond-relay"
+        b.add(Part(relay, "relay", "Bond relay", ("n",), (), ON_OFF, automatic=True, decided_by=origin))
+        b.bonds.append(Bond(f"{g}-bond", (g, "load"), f"{word} by the relay of {gateway.name}", relay))
+        b.automatics.append(Automatic(relay, "relay", ((g, "load"),), owner=g))
+    elif gateway.bond == "link":
+        b.bonds.append(Bond(f"{g}-bond", (g, "load"), f"{word} linked in {gateway.name}"))
+
+
+def _position(b: Builder, feed: str) -> str:
+    """What a throw's position is called: after what it takes its feed from."""
+    id, _, port = feed.partition(":")
+    if port in ("backup", "outlet"):
+        return "unit"
+    kind = getattr(b.placed(id), "kind", "")
+    return {"generator": "generator", "gateway": "unit"}.get(kind, "grid")
+
+
+def place_throw(b: Builder, throw: Throw) -> None:
+    cores, t, origin = b.cores(throw.id), throw.id, f"parts/{throw.id}"
+    feeds = (throw.first, throw.second)
+    one, other = (_position(b, feed) for feed in feeds)
+    if one == other:
+        one, other = "first", "second"
+    poles = cores if throw.neutral == "with neutral" else tuple(core for core in cores if core != NEUTRAL)
+    passed = tuple(core for core in cores if core not in poles)
+    kept = [Contact(port, "out", passed) for port in (one, other)] if passed else []
+    kinds: dict[str, Kind] = {"bypass": "bypass", "interlock": "interlock", "transfer": "throw"}
+    kind = kinds[throw.use]
+    if throw.interlocked:
+        contacts = [Contact(port, "out", poles, (port,)) for port in (one, other)]
+        positions = (one, "off", other) if throw.middle_off else (one, other)
+        b.add(Part(t, kind, throw.name, (one, other, "out", "earth"), (*contacts, *kept), positions,
+                   automatic=throw.automatic, rating=f"{throw.rated_a:g} A", decided_by=origin, caution="bypass",
+                   rated_a=throw.rated_a))  # fmt: skip
+    else:
+        contacts = [Contact(port, "out", poles, ("closed",), f"{t}-{port}") for port in (one, other)]
+        b.add(Part(t, kind, throw.name, (one, other, "out", "earth"), (*contacts, *kept), decided_by=origin,
+                   rating=f"{throw.rated_a:g} A, no interlock", caution="bypass", rated_a=throw.rated_a))  # fmt: skip
+        for port, positions in ((one, ("closed", "open")), (other, ("open", "closed"))):
+            b.add(Part(f"{t}-{port}", "breaker", f"{throw.name}, {port}", (), (), positions, decided_by=origin))
+    if throw.automatic and throw.interlocked:
+        b.automatics.append(Automatic(t, "first live", ((t, one), (t, other)), (one, other)))
+    b.outlets[t] = Outlet((t, "out"), False)
+    word = b.words["protective_device"]
+    short = "Bypass" if throw.use == "bypass" else throw.name
+    b.feeds.append(Wanted(throw.first, (t, one), cores, f"{t}-first-feed", f"{throw.name} {word} {one}",
+                          f"{t}-first-feed", origin))  # fmt: skip
+    b.feeds.append(Wanted(throw.second, (t, other), cores, f"{t}-feed", f"{short} {word}", f"{t}-feed", origin))
+
+
+def place_contactor(b: Builder, contactor: Contactor) -> None:
+    cores, c, origin = b.cores(contactor.id), contactor.id, f"parts/{contactor.id}"
+    b.add(Part(c, "contactor", contactor.name, ("line", "load"), (Contact("line", "load", cores, ("closed",)),), ON_OFF,
+               automatic=True, rating=contactor.closes, decided_by=origin, rated_a=contactor.rated_a))  # fmt: skip
+    b.automatics.append(Automatic(c, contactor.closes, ((c, "line"),)))
+    b.outlets[c] = Outlet((c, "load"), False)
+    title = f"{contactor.name} {b.words['protective_device']}"
+    b.feeds.append(Wanted(contactor.fed_from, (c, "line"), cores, f"{c}-feed", title, f"{c}-feed", origin))
+
+
+def place_generator(b: Builder, generator: Generator) -> None:
+    cores, g, origin = b.cores(generator.id), generator.id, f"parts/{generator.id}"
+    b.add(Part(g, "generator", generator.name, ("ac", "earth"), (), ("stopped", "running"),
+               rating=f"{generator.rated_kva:g} kVA", decided_by=origin, caution="prove_dead"))  # fmt: skip
+    b.sources.append(Source(GENERATOR, g, (g, "ac")))
+    isolator = f"{g}-isolator"
+    b.switch(isolator, "isolator", f"{generator.name} {b.words['isolator']}", cores, decided_by=origin)
+    b.wire((g, "ac"), (isolator, "line"), cores, f"{g}-run")
+    b.outlets[g] = Outlet((isolator, "load"), False)
+    for feed in generator.feeds:
+        unit, _, port = feed.partition(":")
+        b.feeds.append(Wanted(g, (unit, port or "in"), b.cores(unit), run=f"{g}-run", decided_by=origin))
+    if generator.bonded:
+        b.bonds.append(
+            Bond(f"{g}-bond", (g, "ac"), f"{b.words['bond']} in the {generator.name[0].lower()}{generator.name[1:]}")
+        )
+
+
+def place_combiner(b: Builder, combiner: Combiner) -> None:
+    """A bus that several outputs join."""
+    cores, c, origin = b.cores(combiner.id), combiner.id, f"parts/{combiner.id}"
+    ports = tuple(f"in {number}" for number in range(1, len(combiner.feeds) + 1))
+    b.add(Part(c, "block", combiner.name, (*ports, "out"), tuple(Contact(port, "out", cores) for port in ports),
+               decided_by=origin))  # fmt: skip
+    b.outlets[c] = Outlet((c, "out"), True)
+    for feed, port in zip(combiner.feeds, ports, strict=True):
+        b.feeds.append(Wanted(feed, (c, port), cores, f"{c}-{port[3:]}-feed", f"{combiner.name} {port}", f"{c}-feed",
+                              origin))  # fmt: skip
+
+
+def place_electrode(b: Builder, electrode: Electrode) -> None:
+    part = electrode.at.split(":")[0]
+    b.add(Part(electrode.id, "electrode", electrode.name, ("in",), decided_by=f"parts/{electrode.id}",
+               rating=f"{electrode.ohm.value:g} Ω" if electrode.ohm.value else ""))  # fmt: skip
+    if part in b.parts or b.placed(part) is not None:
+        b.wire((part, "earth"), (electrode.id, "in"), (EARTH,))
+    else:
+        b.orphans.append(Orphan(electrode.id, "electrode", f"{electrode.at} is not there"))
+
+
+def place_shutdown(b: Builder, shutdown: Shutdown) -> None:
+    """The transmitter behind the one switch of the system."""
+    s, origin = shutdown.id, f"parts/{shutdown.id}"
+    cores = b.cores(shutdown.fed_from)
+    pair = (cores[0], NEUTRAL)
+    switch = f"{s}-switch"
+    b.switch(switch, "isolator", f"{shutdown.name} switch", pair, decided_by=origin)
+    b.add(Part(s, "transmitter", shutdown.name, ("in",), decided_by=origin))
+    b.wire((switch, "load"), (s, "in"), pair, f"{s}-feed")
+    b.feeds.append(Wanted(shutdown.fed_from, (switch, "line"), pair, f"{s}-feed", f"{shutdown.name} feed", f"{s}-feed",
+                          origin))  # fmt: skip
+
+
+def place_own_sun(b: Builder, own: OwnSun) -> None:
+    b.add(Part(own.id, "array", f"{own.name}, {own.modules} modules", ("dc",), decided_by=f"parts/{own.id}",
+               caution="live_in_daylight"))  # fmt: skip
+    isolator = f"{own.id}-isolator"
+    b.switch(isolator, "isolator", f"DC {b.words['isolator']} {own.name}", DC, decided_by=f"parts/{own.id}")
+    b.wire((own.id, "dc"), (isolator, "line"), DC, own.id)
+    b.wire((isolator, "load"), (f"circuit-{own.circuit}", "sun"), DC, own.id)
+    b.sources.append(Source(ARRAY, own.id, (own.id, "dc")))
+
+
+PLACERS: dict[type, Callable[[Builder, Any], None]] = {
+    Board: place_board,
+    Gateway: place_gateway,
+    Throw: place_throw,
+    Contactor: place_contactor,
+    Combiner: place_combiner,
+    Generator: place_generator,
+    Electrode: place_electrode,
+    Shutdown: place_shutdown,
+    OwnSun: place_own_sun,
+}
+
+
+def fed_conductor(b: Builder, terminal: str) -> str | None:
+    """The conductor that feeds a terminal named as part or part:port; by a part alone, its head's first one."""
+    part, _, port = terminal.partition(":")
+    into = [one for one in b.conductors if one.b[0] == part and (not port or one.b[1] == port)]
+    ac = [one for one in into if EARTH not in one.cores and "DC+" not in one.cores]
+    found = (ac or into)[:1] if not port else into[:1]
+    return found[0].id if found else None
+
+
+def place_transformers(b: Builder) -> None:
+    """Transformers on their conductors; one whose conductor is gone is an orphan."""
+    for part in b.plan.parts:
+        if not isinstance(part, Transformer):
+            continue
+        found = [(at, fed_conductor(b, at)) for at in part.on]
+        for at, name in found:
+            if name is None:
+                b.orphans.append(Orphan(part.id, "current transformer", f"nothing feeds {at}"))
+        conductors = tuple(name for _, name in found if name is not None)
+        if conductors:
+            b.cts.append(
+                Ct(
+                    part.id,
+                    part.name,
+                    conductors,
+                    part.serves,
+                    part.watches,
+                    part.proves_limit,
+                    part.reversed,
+                    tuple(part.phases.split("+")) if part.phases else (),
+                )
+            )

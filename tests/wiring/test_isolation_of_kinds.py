@@ -1,0 +1,59 @@
+"""Shutting down and restarting every kind: each switch once, in an order that ends with what can't be switched off."""
+
+import pytest
+
+from lodestaff.starts import KINDS, compose
+from lodestaff.topology import answer, build, standard_states
+from lodestaff.topology.isolation import ways_in
+from lodestaff.wiring.isolation import isolation
+from lodestaff.wiring.labels import labels
+
+
+@pytest.fixture(scope="module", params=sorted(KINDS))
+def kind(request):
+    job = compose(KINDS[request.param].wanted)
+    return job, build(job)
+
+
+def test_every_switch_is_worked_once_each_way(kind):
+    job, topology = kind
+    found = isolation(job, topology)
+    names = {part.id for part in topology.switches()}
+    assert sorted(step.part for step in found.shutdown) == sorted(names)
+    assert sorted(step.part for step in found.restart) == sorted(names)
+    positions = {part.id: part.positions for part in topology.switches()}
+    assert all(step.position in positions[step.part] for step in (*found.shutdown, *found.restart))
+
+
+def test_the_last_step_leaves_what_the_state_all_off_leaves(kind):
+    """Derived twice: by switching off one after the other, and by the state in which all are off."""
+    job, topology = kind
+    off = answer(topology, standard_states(topology)[-1])
+    found = isolation(job, topology)
+    assert found.shutdown[-1].live == len(off.still_live()) == len(found.stays_live)
+    assert not any(off.fed.values())
+
+
+def test_units_are_switched_off_before_their_feeds(kind):
+    job, topology = kind
+    order = [step.part for step in isolation(job, topology).shutdown]
+    for unit in topology.units:
+        if f"{unit.unit}-feed" in order:
+            assert order.index(unit.unit) < order.index(f"{unit.unit}-feed")
+
+
+def test_every_way_into_a_unit_is_isolated_in_the_samples(kind):
+    _, topology = kind
+    ways = ways_in(topology)
+    assert {way.unit for way in ways} == {unit.unit for unit in topology.units}
+    for way in ways:
+        assert way.at_unit, way
+        assert way.at_board or not way.two_ends, way
+
+
+def test_labels_stand_where_somebody_may_open_something(kind):
+    job, topology = kind
+    places = {label.place for label in labels(job, topology)}
+    for part in topology.parts.values():
+        if part.kind in ("unit", "battery", "isolator", "breaker", "bypass", "supply", "board"):
+            assert part.name in places, part.id
