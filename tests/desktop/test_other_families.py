@@ -1,0 +1,59 @@
+"""Stations on installations that are no DC-coupled hybrid: what they can't reckon they say, the rest stands."""
+
+import pytest
+
+from lodestaff.desktop.stations.commission.proof_diagram import ProofDiagram
+
+
+@pytest.fixture
+def vicarage(empty, settled):
+    """A string inverter, a battery unit and a gateway."""
+    empty.files.open_sample("brockle-vicarage")
+    settled(empty)
+    return empty
+
+
+def test_storage_says_why_there_is_no_map(vicarage, qtbot):
+    vicarage.go("storage")
+    station = vicarage.stations["storage"]
+    qtbot.waitUntil(lambda: "no DC-coupled hybrid" in station.map.instead, timeout=20_000)
+    assert station.map.found is None
+    assert vicarage.notices.words() == []
+
+
+def test_what_is_left_of_stored_sun_goes_over_ac_and_back(vicarage):
+    vicarage.go("storage")
+    reading = next(one for one in vicarage.stations["storage"].readings() if one.name == "Left of stored sun")
+    assert "AC-coupled" in repr(reading)
+    names = {one.name: one.value for one in reading.figure.inputs}
+    inverter, maker = names["inverter at its best"], names["solar inverter, the worst"]
+    by_hand = maker * inverter * names["battery, round trip"] * inverter * 100
+    assert reading.figure.value == pytest.approx(by_hand)
+
+
+def test_a_large_proof_is_an_overview(empty, settled):
+    empty.files.open_sample("sotol-ridge-house")
+    settled(empty)
+    empty.go("commission")
+    diagram = empty.stations["commission"].findChild(ProofDiagram)
+    assert diagram.present_level() == "overview"
+    assert {"battery-unit-1", "gateway"} <= set(diagram.drawing.boxes)
+
+
+def test_circuits_between_legs_stand_on_the_rail_of_both(empty, settled):
+    empty.files.open_sample("juniper-draw-ranch")
+    settled(empty)
+    rails = empty.stations["loads"].rails.rails
+    assert {rail.phase for rail in rails.rails} == {"A+B"}
+    assert rails.block_of("dryer") is not None
+    assert rails.stops["A+B"] == (9.0, pytest.approx(12.6))
+
+
+def test_a_three_phase_circuit_has_a_rail_of_its_own(empty, settled):
+    """A hoist on three phases beside a unit on one: it is on no single phase's rail."""
+    empty.files.open_sample("tern-quay-boatshed")
+    settled(empty)
+    rails = empty.stations["loads"].rails.rails
+    assert "A+B+C" in {rail.phase for rail in rails.rails}
+    assert rails.block_of("hoist") is not None
+    assert set(rails.stops) == {"A"}
