@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -31,20 +32,43 @@ from lodestaff.reckoning import selectors
 from lodestaff.reckoning.figures import YearFigures, year_figures
 from lodestaff.reckoning.memo import Memo
 from lodestaff.reckoning.moment import Moment, step_of_moment
-from lodestaff.topology import Answer, Island, Topology, answer, build, islands, standard_states
+from lodestaff.topology import Answer, Island, State, Topology, answer, build, islands, standard_states
 
 
 @dataclass(frozen=True)
 class Wiring:
-    """The graph of a job and what each of the standard states makes of it."""
+    """The graph of a job; what each standard state makes of it is found when it is first asked for."""
 
     topology: Topology
-    answers: tuple[Answer, ...]
-    islands: tuple[Island, ...] = ()
+
+    @cached_property
+    def states(self) -> tuple[State, ...]:
+        return standard_states(self.topology)
+
+    @cached_property
+    def answers(self) -> tuple[Answer, ...]:
+        """All standard states, in their order."""
+        return tuple(self._answer(state) for state in self.states)
+
+    @cached_property
+    def islands(self) -> tuple[Island, ...]:
+        """The networks that units form in an outage."""
+        dark = self.state("island")
+        return islands(self.topology, dark) if dark is not None else ()
 
     def state(self, name: str) -> Answer | None:
         """What a standard state makes of it; None where this installation has no such state."""
-        return next((one for one in self.answers if one.state.name == name), None)
+        found = next((state for state in self.states if state.name == name), None)
+        return self._answer(found) if found is not None else None
+
+    def _answer(self, state: State) -> Answer:
+        if state.name not in self._found:
+            self._found[state.name] = answer(self.topology, state)
+        return self._found[state.name]
+
+    @cached_property
+    def _found(self) -> dict[str, Answer]:
+        return {}
 
 
 @dataclass(frozen=True)
@@ -304,10 +328,7 @@ class Reckoner:
                job.adjustments, sheets, job.pack.name, job.pack.values.get("isolators_open_neutral"))  # fmt: skip
 
         def make() -> Wiring:
-            topology = build(job)
-            answers = tuple(answer(topology, state) for state in standard_states(topology))
-            dark = next(one for one in answers if one.state.name == "island")
-            return Wiring(topology, answers, islands(topology, dark))
+            return Wiring(build(job))
 
         return self.memo.get(key, make)
 
