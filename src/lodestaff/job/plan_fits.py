@@ -64,6 +64,8 @@ def _named(units: tuple[Unit, ...], parts: tuple[Placed, ...]) -> Iterator[tuple
             yield from ((f"parts {part.id} units", unit) for unit in part.units)
         if isinstance(part, Generator):
             yield from ((f"parts {part.id} feeds", feed) for feed in part.feeds)
+            if part.started_by:
+                yield f"parts {part.id} started_by", part.started_by
         if isinstance(part, Transformer):
             yield f"parts {part.id} serves", part.serves
 

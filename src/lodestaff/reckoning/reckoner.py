@@ -33,6 +33,8 @@ from lodestaff.reckoning.figures import YearFigures, year_figures
 from lodestaff.reckoning.memo import Memo
 from lodestaff.reckoning.moment import Moment, step_of_moment
 from lodestaff.topology import Answer, Island, State, Topology, answer, build, islands, standard_states
+from lodestaff.topology.flows import Flows, flows
+from lodestaff.topology.moves import Reached, reachable_hazards
 
 
 @dataclass(frozen=True)
@@ -69,6 +71,22 @@ class Wiring:
     @cached_property
     def _found(self) -> dict[str, Answer]:
         return {}
+
+    def flows(self, found: Answer, circuits_kva: tuple[tuple[str, float], ...], nominal_v: float) -> Flows:
+        """Currents in a state, kept with the graph that they belong to."""
+        key = (found.state, circuits_kva, nominal_v)
+        if key not in self._flows:
+            self._flows[key] = flows(self.topology, found, dict(circuits_kva), nominal_v)
+        return self._flows[key]
+
+    @cached_property
+    def _flows(self) -> dict[Hashable, Flows]:
+        return {}
+
+    @cached_property
+    def hazards(self) -> tuple[Reached, ...]:
+        """Sources that hands could make to meet."""
+        return reachable_hazards(self.topology)
 
 
 @dataclass(frozen=True)

@@ -42,7 +42,6 @@ class Graph:
             pairs = tuple((self._core(*conductor.a, core), self._core(*conductor.b, core)) for core in conductor.cores)
             self.conductor_pairs[conductor.id] = pairs
         self.ways: list[Way] = []
-        self.rcd_pairs: list[tuple[int, int]] = []
         for part in topology.parts.values():
             for contact in part.contacts:
                 pairs = tuple(

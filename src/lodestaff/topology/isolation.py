@@ -40,20 +40,10 @@ def ways_in(topology: Topology) -> tuple[WayIn, ...]:
                 ac, at_board = False, ""
             elif not ac:
                 at_unit, at_board = (devices[0] if devices else ""), ""
-            if not ac and not devices and not _needs_one(topology, unit.unit, port):
+            if not ac and not devices and unit.module_level and (unit.unit, port) in unit.arrays:
                 continue
             found.append(WayIn(unit.unit, port, words, ac, at_unit, at_board))
     return tuple(found)
-
-
-def _needs_one(topology: Topology, unit: str, port: str) -> bool:
-    """A branch of microinverters has its plugs at the modules and no isolator on the DC side."""
-    into = next((one for one in topology.conductors if one.b == (unit, port)), None)
-    return into is None or topology.parts[into.a[0]].kind not in ("array",) or not _module_level(topology, unit)
-
-
-def _module_level(topology: Topology, unit: str) -> bool:
-    return any(port[1] == "array branch" for port in topology.unit(unit).arrays)
 
 
 def _devices(topology: Topology, unit: str, port: str) -> list[str] | None:

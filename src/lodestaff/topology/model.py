@@ -136,6 +136,7 @@ class UnitPorts:
     rated_kw: float
     rated_kva: float
     serves: bool  # whether anything hangs on its output
+    module_level: bool = False  # a converter behind each module: plugs there, no isolator on the DC side
 
 
 AutoRule = Literal[

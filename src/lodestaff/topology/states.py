@@ -76,7 +76,7 @@ def standard_states(topology: Topology) -> tuple[State, ...]:
         found.append(State("array not landed", loose=arrays))
     if bypass and grid:
         away = [(part.id, "open") for part in switches if part.kind == "isolator" and _is_battery(topology, part.id)]
-        found.append(State("bypass overnight", tuple(sorted(bypass + units_off + away)), daylight=False, loose=arrays))
+        found.append(State("bypass overnight", tuple(sorted(bypass + units_off + away)), loose=arrays))
     return (*found, State("all off", all_off))
 
 

@@ -16,9 +16,9 @@ from lodestaff.quantities.units import clock
 from lodestaff.reckoning.reckoner import Reckoner, Wiring
 from lodestaff.topology import Answer, Topology, answer
 from lodestaff.topology.borrowed import borrowed
-from lodestaff.topology.flows import Flows, flows
+from lodestaff.topology.flows import Flows
 from lodestaff.topology.isolation import ways_in
-from lodestaff.topology.moves import joining_states, reachable_hazards
+from lodestaff.topology.moves import joining_states
 from lodestaff.topology.settle import State
 from lodestaff.topology.states import RUNNING
 
@@ -26,11 +26,9 @@ BETWEEN = ("gateway", "bypass", "throw", "interlock", "contactor")
 FLOWING = ("grid", "island", "bypass", "generator")
 
 
-def _flows(reckoner: Reckoner, job: Job, wiring: Wiring, found: Answer) -> Flows:
+def _flows(job: Job, wiring: Wiring, found: Answer) -> Flows:
     kva = tuple((circuit.id, circuit.running_kva) for circuit in job.circuits)
-    volts = job.pack.value("nominal_v").value
-    key = ("flows", id(wiring.topology), found.state, kva, volts)
-    return reckoner.memo.get(key, lambda: flows(wiring.topology, found, dict(kva), volts))
+    return wiring.flows(found, kva, job.pack.value("nominal_v").value)
 
 
 def _name(topology: Topology, job: Job, id: str) -> str:
@@ -43,7 +41,7 @@ def _name(topology: Topology, job: Job, id: str) -> str:
 def transfers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Transfer]:
     wiring = reckoner.wiring(job)
     topology = wiring.topology
-    found = [(one, _flows(reckoner, job, wiring, one)) for one in wiring.answers if one.state.name in FLOWING]
+    found = [(one, _flows(job, wiring, one)) for one in wiring.answers if one.state.name in FLOWING]
     for part in topology.parts.values():
         if part.kind not in BETWEEN or part.rated_a is None:
             continue
@@ -57,22 +55,18 @@ def transfers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Transfer]:
 def joinings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Joining]:
     if not deep:
         return
-    topology = reckoner.wiring(job).topology
-    key = ("joinings", id(topology))
-
-    def make() -> Joining:
-        cases = []
-        for one in reachable_hazards(topology):
-            moves = tuple(f"{_name(topology, job, part)} {position}" for part, position in one.state.hands)
-            leads = tuple(_name(topology, job, lead) for lead in one.hazard.leads)
-            cases.append((one.hazard.kind, leads, moves))
-        cures = tuple(
-            Remedy(f"Interlock in {part.name}", (Change(f"parts/{part.id}/interlocked", True),))
-            for part in job.parts if isinstance(part, Throw) and not part.interlocked
-        )  # fmt: skip
-        return Joining(tuple(cases), sum(1 for _ in joining_states(topology)), cures)
-
-    yield reckoner.memo.get(key, make)
+    wiring = reckoner.wiring(job)
+    topology = wiring.topology
+    cases = []
+    for one in wiring.hazards:
+        moves = tuple(f"{_name(topology, job, part)} {position}" for part, position in one.state.hands)
+        leads = tuple(_name(topology, job, lead) for lead in one.hazard.leads)
+        cases.append((one.hazard.kind, leads, moves))
+    cures = tuple(
+        Remedy(f"Interlock in {part.name}", (Change(f"parts/{part.id}/interlocked", True),))
+        for part in job.parts if isinstance(part, Throw) and not part.interlocked
+    )  # fmt: skip
+    yield Joining(tuple(cases), sum(1 for _ in joining_states(topology)), cures)
 
 
 def pass_throughs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PassThrough]:
@@ -110,7 +104,7 @@ def sights(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Sight]:
     topology, grid = wiring.topology, wiring.state("grid")
     if grid is None:
         return
-    flow = _flows(reckoner, job, wiring, grid)
+    flow = _flows(job, wiring, grid)
     units = {unit.unit: unit for unit in topology.units}
     led = {ct.serves: ct for ct in topology.cts if ct.serves in units}
     for ct in topology.cts:

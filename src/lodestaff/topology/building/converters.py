@@ -61,7 +61,7 @@ def place_unit(b: Builder, unit: Unit) -> None:
             u, unit.legs, grid, out, sheet.transfer, sheet.forms_island, unit.group, _bond(b, unit, out),
             (u, "battery") if bank else None, tuple((u, f"array {tracker}") for tracker in trackers),
             (u, "generator") if generator else None, sheet.rated_kw, sheet.rated_kva,
-            not sheet.transfer or _serves(b, f"{u}:backup"),
+            not sheet.transfer or _serves(b, f"{u}:backup"), sheet.module_level,
         )
     )  # fmt: skip
 
