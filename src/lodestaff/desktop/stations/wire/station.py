@@ -1,6 +1,15 @@
 """The Wire station: what is live from what, in every state that a hand can reach."""
 
-from PySide6.QtWidgets import QButtonGroup, QComboBox, QLabel, QPushButton, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QComboBox,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QTabWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from lodestaff.checks import Finding
 from lodestaff.desktop.stations.base import StationView
@@ -40,7 +49,9 @@ class WireStation(StationView):
         self.head.insertStretch(0, 1)
         column = self.layout()
         assert isinstance(column, QVBoxLayout)
-        column.insertWidget(1, self.words)
+        below = QHBoxLayout()
+        below.addWidget(self.words, 1)
+        column.insertLayout(1, below)
         self.states = QButtonGroup(self)
         self.more = QComboBox()
         self.more.setAccessibleName("Further switching states")
@@ -56,7 +67,7 @@ class WireStation(StationView):
             combo.setMinimumContentsLength(11)
         self.head.insertWidget(0, self.more)
         self.head.insertWidget(1, self.own)
-        self.head.insertWidget(3, self.level)
+        below.addWidget(self.level)
 
     def make_drawing(self) -> QWidget:
         self.diagram = DiagramView(self.store)
