@@ -80,7 +80,7 @@ def test_many_outages(benchmark, job, reckoner, noted, seconds):
     """2,920 outages of a day each; baseline: the same rule in plain Python, a hundredth scaled up."""
     from lodestaff.energy.outage import island_of
 
-    island = island_of(reckoner.converters(job)[0], 0.4, energy_only=True)
+    island = island_of(reckoner.converters(job)[0], energy_only=True)
     arrays = reckoner.island(job, job.units[0])
     starts, energy = np.arange(0, 35_040, 12), np.full(2920, 9.0)
     benchmark(kernels.ride_through, arrays, island, starts, energy, 96, 0.25)

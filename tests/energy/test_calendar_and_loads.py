@@ -128,10 +128,41 @@ def test_runs_fall_in_their_hours_and_months():
 
 
 def test_seeds_and_names_give_their_own_runs():
-    assert np.array_equal(circuit_kw(table()), circuit_kw.__wrapped__(table()))
+    assert np.array_equal(circuit_kw(table()), circuit_kw(table()))
     assert not np.array_equal(circuit_kw(table()), circuit_kw(table(seed=2)))
     assert not np.array_equal(circuit_kw(table()), circuit_kw(table(id="y")))
 
 
 def test_no_energy_is_no_power():
     assert not circuit_kw(table(kwh_year=0.0)).any()
+
+
+AIR = 10 - 8 * np.cos(np.arange(35_040) / 35_040 * 2 * np.pi) + 3 * np.sin(np.arange(35_040) / 96 * 2 * np.pi)
+
+
+@pytest.mark.parametrize("minutes", [None, 30.0])
+def test_heating_follows_degree_hours(minutes):
+    """Common practice: energy goes with the degrees below a balance; by month it matches them within its runs."""
+    heating = circuit_kw(table(event_minutes=minutes, climate=("heating", 15.0, 1.0)), AIR)
+    degrees = np.clip(15 - AIR, 0, None)
+    by_month = np.bincount(month_of_step(), heating) / heating.sum()
+    expected = np.bincount(month_of_step(), degrees) / degrees.sum()
+    assert by_month == pytest.approx(expected, abs=0.02)
+    assert heating.sum() / 4 == pytest.approx(700)
+
+
+def test_cooling_and_heating_are_opposite_and_a_share_stays():
+    cooling = circuit_kw(table(event_minutes=None, climate=("cooling", 15.0, 1.0)), AIR)
+    assert not cooling[AIR <= 15].any()
+    half = circuit_kw(table(event_minutes=None, climate=("cooling", 15.0, 0.5)), AIR)
+    assert half[AIR <= 15].sum() / 4 == pytest.approx(350 * (AIR <= 15).mean(), rel=1e-6)
+
+
+def test_weather_that_never_calls_leaves_the_timetable():
+    never = circuit_kw(table(event_minutes=None, climate=("cooling", 39.0, 1.0)), AIR)
+    assert np.array_equal(never, circuit_kw(table(event_minutes=None)))
+
+
+def test_a_circuit_that_follows_the_weather_needs_one():
+    with pytest.raises(ValueError, match="no temperature"):
+        circuit_kw(table(climate=("heating", 15.0, 1.0)))

@@ -7,8 +7,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from lodestaff.catalogue import load_pack
 from lodestaff.electrical.choose import Candidate, HoldLimits, broken, choose, sums
-from lodestaff.electrical.demand import dwelling_optional, simple_diversity
+from lodestaff.electrical.demand import DemandRow, demand, logged_demand
 from lodestaff.electrical.legs import deal, leg_load
 
 TABLE = (
@@ -146,11 +147,17 @@ def test_dealing_against_every_assignment(seed):
 
 
 def test_dwelling_by_the_optional_method():
-    """Source: NEC 220.82(B), (C) (from memory)."""
-    found = dwelling_optional(2200, 2, 1, (11200, 5400, 1200, 4500, 900, 7680), 5200, 9600, 1, 240)
-    assert dict(found.parts)["general"] == pytest.approx(41980)
-    assert dict(found.parts)["general, counted"] == pytest.approx(22790, abs=5)
-    assert dict(found.parts)["heating or cooling"] == pytest.approx(6240)
+    """Source: NEC 220.82(B), (C) (from memory). 2,200 ft2; two small-appliance circuits and a laundry."""
+    plates = (11200, 5400, 1200, 4500, 900, 7680)
+    rows = tuple(DemandRow(str(va), "appliance", va, va / 240) for va in plates)
+    rows += tuple(DemandRow(f"kitchen {n}", "small appliances", 1200, 10) for n in (1, 2))
+    rows += (DemandRow("laundry", "laundry", 900, 7.5), DemandRow("lights", "lighting", 400, 3.3))
+    rows += (DemandRow("cooling", "cooling", 5200, 21.7), DemandRow("heating", "space heating", 9600, 40))
+    found = demand(rows, load_pack("na").demand, 240, 2200 * 0.09290304)
+    parts = {words: value for words, value, _ in found.parts}
+    assert parts["general"] == pytest.approx(41980, rel=1e-4)
+    assert parts["general, counted"] == pytest.approx(22790, abs=5)
+    assert parts["heating or cooling"] == pytest.approx(6240)
     assert found.total_va == pytest.approx(29030, abs=5)
     assert found.current_a == pytest.approx(121.0, abs=0.05)
     assert found.service_a == 125
@@ -158,10 +165,36 @@ def test_dwelling_by_the_optional_method():
 
 def test_dwelling_by_simple_diversity():
     """Source: diversity table of a UK on-site guide (from memory); common practice."""
-    found = simple_diversity(12.4, (32, 32, 20), 11500, True, 8500, 32, 230)
-    parts = dict(found.parts)
+    rows = (DemandRow("lights", "lighting", 12.4 * 230, 12.4),
+            *(DemandRow(f"sockets {a}", "sockets", a * 230, a) for a in (32.0, 32.0, 20.0)),
+            DemandRow("cooker", "cooker", 11500, 50), DemandRow("shower", "shower", 8500, 8500 / 230),
+            DemandRow("charger", "car charger", 32 * 230, 32.0))  # fmt: skip
+    found = demand(rows, load_pack("uk").demand, 230)
+    parts = {words: value for words, value, _ in found.parts}
     assert (parts["lighting"], parts["sockets"], parts["cooker"], parts["shower"]) == pytest.approx(
         (8.184, 52.80, 27.00, 36.96), abs=0.005
     )
     assert found.current_a == pytest.approx(156.9, abs=0.06)
     assert found.total_va / 1000 == pytest.approx(36.10, abs=0.01)
+    assert found.current_a > 100  # over the fuse
+
+
+def test_logged_demand_with_a_later_charger():
+    """Source: NEC 220.87, 125 % of a year's highest demand and later loads in full (from memory); worked out by hand."""
+    charger = DemandRow("charger", "car charger", 7680, 32)
+    found = logged_demand(9.6, (charger,), load_pack("na").demand, 240)
+    assert found.total_va == pytest.approx(1.25 * 9600 + 7680)
+    assert found.current_a == pytest.approx(82.0)
+    assert found.service_a == 90
+
+
+def test_a_use_without_a_rule_counts_in_full():
+    """Common practice: what no table knows is not taken down."""
+    row = DemandRow("kiln", "furnace", 4600, 20)
+    assert demand((row,), load_pack("anz").demand, 230).current_a == 20
+
+
+def test_fixed_amounts_never_exceed_the_circuit():
+    """AS/NZS 3000 appendix C counts sockets by fixed amounts (from memory); a small circuit counts what it draws."""
+    rows = tuple(DemandRow(f"s{n}", "sockets", a * 230, a) for n, a in enumerate((20.0, 16.0, 3.0)))
+    assert demand(rows, load_pack("anz").demand, 230).current_a == pytest.approx(10 + 5 + 3)

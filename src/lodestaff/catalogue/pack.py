@@ -7,6 +7,7 @@ from typing import Literal
 
 from pydantic import ValidationError
 
+from lodestaff.catalogue.demand import DemandMethod
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.quantities import Provenance, Source
 from lodestaff.quantities.errors import JobError
@@ -71,6 +72,7 @@ class Pack(Frozen):
     words: dict[str, str]
     conductor_colours: dict[str, str]
     values: dict[str, PackValue]
+    demand: DemandMethod
     cautions: dict[str, str]
     tables: dict[str, PackTable] = {}
 

@@ -1,62 +1,87 @@
-"""Service demand by the packs' methods. Both from memory, common in the trade; the values can be corrected."""
+"""Service demand: by the pack's method from the circuits, or from what a meter logged with later loads added."""
 
 from dataclasses import dataclass
 
-STANDARD_A = (60, 70, 80, 90, 100, 110, 125, 150, 175, 200, 225, 250, 300, 350, 400)
+from lodestaff.catalogue.demand import DemandMethod, ShareRule
+
+
+@dataclass(frozen=True)
+class DemandRow:
+    """A circuit as a method counts it: what it is for, its apparent power, the current that shares are taken of."""
+
+    name: str
+    use: str
+    va: float
+    current_a: float
+    with_socket: bool = True  # a cooker whose switch has a socket
 
 
 @dataclass(frozen=True)
 class Demand:
-    """Demand in VA and A, part by part, and the next standard rating."""
+    """Demand in VA and A, part by part (words, value, unit), and the next standard rating."""
 
-    parts: tuple[tuple[str, float], ...]
+    parts: tuple[tuple[str, float, str], ...]
     total_va: float
     current_a: float
-    service_a: int | None
+    service_a: float | None
 
 
-def dwelling_optional(
-    area_ft2: float, small_appliance: int, laundry: int, nameplates_va: tuple[float, ...], cooling_va: float,
-    heating_va: float, heating_units: int, voltage_v: float,
-) -> Demand:  # fmt: skip
-    """A dwelling by the optional method of NEC 220.82 (from memory).
-
-    general = 3 VA/ft2 + 1500 VA a small-appliance or laundry circuit + nameplates, the first 10 kVA at 100 %, the
-    rest at 40 %; with it the larger of cooling and of electric heating (65 %, or 40 % from four units on).
-    """
-    general = 3 * area_ft2 + 1500 * (small_appliance + laundry) + sum(nameplates_va)
-    counted = min(general, 10_000) + 0.4 * max(0.0, general - 10_000)
-    climate = max(cooling_va, heating_va * (0.4 if heating_units >= 4 else 0.65))
-    total = counted + climate
-    amps = total / voltage_v
-    size = next((one for one in STANDARD_A if one >= amps), None)
-    return Demand(
-        (("general", general), ("general, counted", counted), ("heating or cooling", climate)), total, amps, size
+def demand(rows: tuple[DemandRow, ...], method: DemandMethod, voltage_v: float, floor_m2: float = 0.0) -> Demand:
+    """Demand by a pack's method; `voltage_v` is what the supply's power divides by (both legs: 240 V)."""
+    return (
+        _optional(rows, method, voltage_v, floor_m2) if method.kind == "optional" else _shares(rows, method, voltage_v)
     )
 
 
-def simple_diversity(
-    lighting_a: float, sockets_a: tuple[float, ...], cooker_w: float, cooker_socket: bool, shower_w: float,
-    charger_a: float, voltage_v: float,
-) -> Demand:  # fmt: skip
-    """A dwelling by the diversity table of a guide to BS 7671 (from memory; common practice).
+def logged_demand(
+    logged_kw: float, rows: tuple[DemandRow, ...], method: DemandMethod, voltage_v: float, phases: int = 1
+) -> Demand:
+    """The highest logged mean x the method's factor, with every later load in full; balanced over the phases."""
+    counted = logged_kw * 1000 * method.logged_factor
+    parts = [("logged, highest", logged_kw * 1000, "VA"), ("logged, counted", counted, "VA")]
+    parts += [(f"added: {row.name}", row.va, "VA") for row in rows]
+    return _result(parts, counted + sum(row.va for row in rows), voltage_v * phases, method)
 
-    Lighting 66 %; sockets the largest 100 %, others 40 %; cooker 10 A and 30 % of the rest, 5 A for its socket; the
-    first shower and a car charger 100 %.
+
+def _result(parts: list[tuple[str, float, str]], total_va: float, voltage_v: float, method: DemandMethod) -> Demand:
+    amps = total_va / voltage_v
+    return Demand(tuple(parts), total_va, amps, next((one for one in method.standard_a if one >= amps), None))
+
+
+def _shares(rows: tuple[DemandRow, ...], method: DemandMethod, voltage_v: float) -> Demand:
+    """sum over uses of what each rule counts. A use without a rule counts in full."""
+    parts = []
+    for use in dict.fromkeys(row.use for row in rows):
+        ordered = sorted((row for row in rows if row.use == use), key=lambda row: -row.current_a)
+        rule = method.rules.get(use, ShareRule())
+        parts.append((use, sum(_counted(rule, row, index == 0) for index, row in enumerate(ordered)), "A"))
+    return _result(parts, sum(amps for _, amps, _ in parts) * voltage_v, voltage_v, method)
+
+
+def _counted(rule: ShareRule, row: DemandRow, first: bool) -> float:
+    if rule.first_a is not None:
+        return min(row.current_a, rule.first_a) if first else min(row.current_a, rule.others_a)
+    amps = row.current_a
+    if rule.whole_a is not None:
+        amps = min(amps, rule.whole_a) + rule.beyond * max(0.0, amps - rule.whole_a)
+    return amps * (rule.first if first else rule.others) + (rule.plus_a if row.with_socket else 0.0)
+
+
+def _optional(rows: tuple[DemandRow, ...], method: DemandMethod, voltage_v: float, floor_m2: float) -> Demand:
+    """General: area, small-appliance and laundry circuits, nameplates; the first part in full, a share of the rest.
+
+    With it the larger of cooling in full and of electric heating by its share (a smaller one from several units on).
+    Lighting and ordinary sockets are in the area.
     """
-    lighting = 0.66 * lighting_a
-    ordered = sorted(sockets_a, reverse=True)
-    sockets = sum(ordered[:1]) + 0.4 * sum(ordered[1:])
-    full = cooker_w / voltage_v
-    cooker = (min(full, 10.0) + 0.3 * max(0.0, full - 10.0) + (5.0 if cooker_socket else 0.0)) if cooker_w else 0.0
-    shower = shower_w / voltage_v
-    total = lighting + sockets + cooker + shower + charger_a
-    parts = (
-        ("lighting", lighting),
-        ("sockets", sockets),
-        ("cooker", cooker),
-        ("shower", shower),
-        ("charger", charger_a),
-    )
-    size = next((one for one in STANDARD_A if one >= total), None)
-    return Demand(parts, total * voltage_v, total, size)
+    circuits = sum(row.use in ("small appliances", "laundry") for row in rows)
+    covered = ("small appliances", "laundry", "lighting", "sockets", "cooling", "space heating")
+    plates = sum(row.va for row in rows if row.use not in covered)
+    general = method.per_m2_va * floor_m2 + method.per_circuit_va * circuits + plates
+    counted = min(general, method.whole_va) + method.rest_share * max(0.0, general - method.whole_va)
+    heaters = [row.va for row in rows if row.use == "space heating"]
+    share = method.heating_many_share if len(heaters) >= method.heating_many else method.heating_share
+    climate = max(sum(row.va for row in rows if row.use == "cooling"), share * sum(heaters))
+    parts = [("floor area", method.per_m2_va * floor_m2, "VA"), ("small-appliance and laundry circuits", method.per_circuit_va * circuits, "VA"),
+             ("nameplates", plates, "VA"), ("general", general, "VA"), ("general, counted", counted, "VA"),
+             ("heating or cooling", climate, "VA")]  # fmt: skip
+    return _result(parts, counted + climate, voltage_v, method)

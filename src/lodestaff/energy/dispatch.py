@@ -60,6 +60,7 @@ class Year:
     pv_available_kw: Floats
     e_start_kwh: Floats
     step_h: float
+    surplus_kw: Floats | None = None  # the part of `load_kw` that surplus loads took, (phase, step)
 
     def kwh(self, series_kw: Floats) -> float:
         return float(series_kw.sum() * self.step_h)

@@ -178,27 +178,33 @@ def outage(
     """One outage: hours it lasts and why it ends. Steps run on over the year's end.
 
     `trace` of shape (horizon, 4) is filled with battery energy at the step's end, AC power to the
-    circuits, sun taken (DC) and whether the shed-first circuits are on; of shape (0, 4) it is left alone.
+    circuits, sun taken (DC) and how many tiers of shed-first circuits are on; of shape (0, 4) it is left alone.
     """
     n = arrays.pv_dc.size
+    tiers = arrays.shed_soc.size
     e = e_start
-    shed_on = e > island.e_shed
+    on = 0  # how many tiers of shed-first circuits are on; those with the lowest level stay longest
+    while on < tiers and e > arrays.shed_soc[on] * island.capacity_kwh:
+        on += 1
+    back = 0.1 * (island.e_top - island.e_floor)
     for i in range(horizon):
         t = (start + i) % n
-        if e <= island.e_shed:
-            shed_on = False
-        elif e > island.e_shed + 0.1 * (island.e_top - island.e_floor):
-            shed_on = True
+        while on > 0 and e <= arrays.shed_soc[on - 1] * island.capacity_kwh:
+            on -= 1
+        while on < tiers and e > arrays.shed_soc[on] * island.capacity_kwh + back:
+            on += 1
         sun = min(arrays.pv_dc[t], island.pv_max_kw)
-        both = shed_on and (  # an overload drops the shed-first circuits for the step
-            arrays.running_both[t] <= island.rated_kva
-            and arrays.both_kw[t] <= island.rated_kw
-            and arrays.peak_both[t] <= island.surge_kva
-            and dc_for(arrays.both_kw[t], island.k1, island.k2) - sun <= island.discharge_kw
-        )
-        need = arrays.both_kw[t] if both else arrays.held_kw[t]
-        running = arrays.running_both[t] if both else arrays.running_held[t]
-        peak = arrays.peak_both[t] if both else arrays.peak_held[t]
+        k = on
+        while k > 0 and (  # an overload drops shed-first circuits for the step
+            arrays.running[k, t] > island.rated_kva
+            or arrays.kw[k, t] > island.rated_kw
+            or arrays.peak[k, t] > island.surge_kva
+            or dc_for(arrays.kw[k, t], island.k1, island.k2) - sun > island.discharge_kw
+        ):
+            k -= 1
+        need = arrays.kw[k, t]
+        running = arrays.running[k, t]
+        peak = arrays.peak[k, t]
         if running > island.rated_kva or need > island.rated_kw:
             return i * dt, OVERLOAD
         if peak > island.surge_kva:
@@ -224,7 +230,7 @@ def outage(
             trace[i, 0] = e
             trace[i, 1] = need
             trace[i, 2] = sun
-            trace[i, 3] = 1.0 if both else 0.0
+            trace[i, 3] = k
     return horizon * dt, HELD
 
 
@@ -252,7 +258,7 @@ def energy_needed(arrays: OutageArrays, island: Island, starts: Ints, horizon: i
         need = island.e_floor
         for back in range(horizon - 1, -1, -1):
             t = (starts[i] + back) % n
-            dc_need = dc_for(arrays.held_kw[t], island.k1, island.k2)
+            dc_need = dc_for(arrays.kw[0, t], island.k1, island.k2)
             sun = min(arrays.pv_dc[t], island.pv_max_kw)
             if sun >= dc_need:
                 need = max(island.e_floor, need - min(sun - dc_need, island.charge_kw) * island.eta_charge * dt)

@@ -6,7 +6,6 @@ hour. So runs are drawn at their real power, and their lengths are scaled to the
 
 import zlib
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
@@ -17,7 +16,7 @@ STEP_MIN = 15.0
 
 @dataclass(frozen=True)
 class Timetable:
-    """What is needed to draw a circuit's year."""
+    """What is needed to draw a circuit's year. `climate` is (kind, balance in °C, share of the energy)."""
 
     id: str
     running_kw: float
@@ -29,17 +28,18 @@ class Timetable:
     daylight_saving: str
     utc_offset_h: float
     seed: int
+    climate: tuple[str, float, float] | None = None
 
 
-@lru_cache(maxsize=256)
-def circuit_kw(timetable: Timetable) -> Floats:
+def circuit_kw(timetable: Timetable, air_c: Floats | None = None) -> Floats:
     """Mean power of the circuit in each step in kW, shape (35040,); sums to its yearly energy.
 
-    The power never exceeds the running power.
+    The power never exceeds the running power. `air_c` is the outdoor temperature in each step in °C; a circuit that
+    follows the weather needs it, and raises ValueError without.
     """
     if timetable.kwh_year == 0:
         return np.zeros(STEPS)
-    weights = _weights(timetable)
+    weights = _weights(timetable, air_c)
     most = timetable.running_kw * STEP_H
     if timetable.event_minutes is None:
         return np.asarray(_fill(weights, timetable.kwh_year, most) / STEP_H)
@@ -49,12 +49,22 @@ def circuit_kw(timetable: Timetable) -> Floats:
     return np.asarray(_queued(minutes) / STEP_MIN * timetable.running_kw)
 
 
-def _weights(timetable: Timetable) -> Floats:
-    """How likely a run begins in each step, summing to 1."""
+def _weights(timetable: Timetable, air_c: Floats | None) -> Floats:
+    """How likely a run begins in each step, summing to 1: by the timetable, and a share of it by degrees as well."""
     hour = household_hour(timetable.daylight_saving, timetable.utc_offset_h).astype(int)
     by_hour = np.where(is_weekend(), np.array(timetable.weekend)[hour], np.array(timetable.weekday)[hour])
     weights = by_hour * np.array(timetable.months)[month_of_step()]
-    return np.asarray(weights / weights.sum())
+    usual = np.asarray(weights / weights.sum())
+    if timetable.climate is None:
+        return usual
+    if air_c is None:
+        raise ValueError(f"{timetable.id}: follows the weather, and no temperature is given")
+    kind, balance, share = timetable.climate
+    degrees = np.clip(balance - air_c if kind == "heating" else air_c - balance, 0, None)
+    by_degrees = degrees * usual
+    if by_degrees.sum() <= 0:  # a year that never gets so cold, or so warm
+        return usual
+    return np.asarray((1 - share) * usual + share * by_degrees / by_degrees.sum())
 
 
 def _fill(weights: Floats, kwh: float, most_kwh: float) -> Floats:

@@ -15,11 +15,12 @@ RIDE_STEP = 12  # an outage begins every three hours of the year
 
 @dataclass(frozen=True)
 class CircuitSeries:
-    """One circuit on the island: mean power per step in kW, and its running and starting kVA."""
+    """One circuit on the island: mean power per step in kW, running and starting kVA, the charge that sheds it."""
 
     kw: Floats
     running_kva: float
     start_kva: float
+    shed_soc: float = 0.4
 
 
 @dataclass(frozen=True)
@@ -38,21 +39,23 @@ class Outage:
 def island_arrays(
     pv_dc: Floats, held: tuple[CircuitSeries, ...], shed: tuple[CircuitSeries, ...], own_use_kw: float
 ) -> records.OutageArrays:
-    """What the unit meets in each step, with the held circuits and with the shed-first ones too.
+    """What the unit meets in each step: with the held circuits, and with those shed later and later ones on top.
 
     Circuits that run in the same step are taken to run together (on the safe side within 15 minutes).
     """
-    held_kw, running_held, step_held = _together(held, pv_dc.size, own_use_kw)
-    shed_kw, running_shed, step_shed = _together(shed, pv_dc.size, 0.0)
-    running_both = running_held + running_shed
+    levels = sorted({circuit.shed_soc for circuit in shed})
+    kw, running, step = _together(held, pv_dc.size, own_use_kw)
+    rows = [(kw, running, step)]
+    for level in levels:
+        more = _together(tuple(one for one in shed if one.shed_soc == level), pv_dc.size, 0.0)
+        kw, running, step = kw + more[0], running + more[1], np.maximum(step, more[2])
+        rows.append((kw, running, step))
     return records.OutageArrays(
         np.ascontiguousarray(pv_dc),
-        held_kw,
-        held_kw + shed_kw,
-        running_held,
-        running_both,
-        running_held + step_held,
-        running_both + np.maximum(step_held, step_shed),
+        np.array([row[0] for row in rows]),
+        np.array([row[1] for row in rows]),
+        np.array([row[1] + row[2] for row in rows]),
+        np.array(levels, dtype=float),
     )
 
 
@@ -68,7 +71,7 @@ def _together(circuits: tuple[CircuitSeries, ...], steps: int, own_kw: float) ->
     return kw, running, largest
 
 
-def island_of(converter: Converter, shed_soc: float, energy_only: bool = False) -> records.Island:
+def island_of(converter: Converter, energy_only: bool = False) -> records.Island:
     """The unit and its battery as the outage kernel takes them; `energy_only` lifts the power limits."""
     bank = converter.battery
     if bank is None:
@@ -83,7 +86,7 @@ def island_of(converter: Converter, shed_soc: float, energy_only: bool = False) 
         pv_max_kw=converter.pv_max_kw,
         e_floor=bank.capacity_kwh * bank.floor_soc,
         e_top=bank.capacity_kwh * bank.top_soc,
-        e_shed=bank.capacity_kwh * shed_soc,
+        capacity_kwh=bank.capacity_kwh,
         charge_kw=bank.charge_kw,
         discharge_kw=max(bank.discharge_kw, lift),
         eta_charge=bank.eta_charge,

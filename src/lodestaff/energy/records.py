@@ -40,19 +40,22 @@ class Series(NamedTuple):
 
 
 class OutageArrays(NamedTuple):
-    """One unit's island, shape (T,) each: with the held circuits only, and with the shed-first ones too.
+    """One unit's island. Row 0 of shape (tier, T): the held circuits only; each further row adds those shed next.
 
-    `running_*` is the apparent power of the circuits that run in the step together, `peak_*` the same
-    with the largest start on top.
+    `running` is the apparent power of the circuits that run in the step together, `peak` the same with the
+    largest start on top. `shed_soc` of shape (tier - 1,), rising: the state of charge that drops a row's circuits.
     """
 
     pv_dc: Floats
-    held_kw: Floats
-    both_kw: Floats
-    running_held: Floats
-    running_both: Floats
-    peak_held: Floats
-    peak_both: Floats
+    kw: Floats
+    running: Floats
+    peak: Floats
+    shed_soc: Floats
+
+    @property
+    def held_kw(self) -> Floats:
+        first: Floats = self.kw[0]
+        return first
 
 
 class Island(NamedTuple):
@@ -66,7 +69,7 @@ class Island(NamedTuple):
     pv_max_kw: float
     e_floor: float
     e_top: float
-    e_shed: float
+    capacity_kwh: float
     charge_kw: float
     discharge_kw: float
     eta_charge: float

@@ -4,6 +4,8 @@ from lodestaff.job.array import Cable, Face, ModuleString, Obstacle, PlacedModul
 from lodestaff.job.edit import Change, edit
 from lodestaff.job.facts import Fact, Known
 from lodestaff.job.file import load_job, save_job
+from lodestaff.job.found import Choice, Found, Interim, Permit
+from lodestaff.job.metered import FileShape, IntervalFile
 from lodestaff.job.model import SCHEMA_VERSION, Bank, Circuit, Job, Limits, Role, Tariff, Unit, Window
 from lodestaff.job.site import FileWeather, Site, SyntheticWeather
 
@@ -12,15 +14,21 @@ __all__ = [
     "Bank",
     "Cable",
     "Change",
+    "Choice",
     "Circuit",
     "Face",
     "Fact",
+    "FileShape",
     "FileWeather",
+    "Found",
+    "Interim",
+    "IntervalFile",
     "Job",
     "Known",
     "Limits",
     "ModuleString",
     "Obstacle",
+    "Permit",
     "PlacedModule",
     "Role",
     "Site",

@@ -98,4 +98,18 @@ def _three_to_four(data: Document) -> Document:
     return {**data, "schema_version": 4, "pack": pack}
 
 
-STEPS: dict[int, Callable[[Document], Document]] = {1: _one_to_two, 2: _two_to_three, 3: _three_to_four}
+def _four_to_five(data: Document) -> Document:
+    """Version 4 had no found devices, permits, interval data or choices; what its pack lacks is the shipped one's."""
+    shipped = load_pack(data["pack"]["name"]).model_dump(mode="json")
+    pack = {**shipped, **data["pack"]}
+    for part in ("values", "words", "tables"):
+        pack[part] = {**shipped[part], **data["pack"].get(part, {})}
+    return {**data, "schema_version": 5, "pack": pack}
+
+
+STEPS: dict[int, Callable[[Document], Document]] = {
+    1: _one_to_two,
+    2: _two_to_three,
+    3: _three_to_four,
+    4: _four_to_five,
+}

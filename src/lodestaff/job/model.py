@@ -8,7 +8,9 @@ from lodestaff.catalogue import HybridSheet, Pack, Sheets
 from lodestaff.catalogue.families import unit_sheet
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.job.array import Cable, Face, ModuleString
-from lodestaff.job.decisions import Bank, Circuit, Limits, Role, Tariff, Unit, Window, Wiring, Wishes
+from lodestaff.job.circuit import Circuit, Role
+from lodestaff.job.decisions import Bank, Limits, Tariff, Unit, Window, Wiring, Wishes
+from lodestaff.job.found import Choice
 from lodestaff.job.plan import Adjustment, Board, Contactor, Mains, Placed, Throw
 from lodestaff.job.plan_fits import check_plan
 from lodestaff.job.site import Site
@@ -16,13 +18,13 @@ from lodestaff.job.types import Identifier
 
 __all__ = ["SCHEMA_VERSION", "Bank", "Circuit", "Job", "Limits", "Role", "Tariff", "Unit", "Window", "Wiring", "Wishes"]
 
-SCHEMA_VERSION = 4
+SCHEMA_VERSION = 5
 
 
 class Job(Frozen):
     """One job, from the first visit to the handover: the design part."""
 
-    schema_version: Literal[4] = 4
+    schema_version: Literal[5] = 5
     id: Identifier
     title: Annotated[str, Field(min_length=1, max_length=80)]
     pack: Pack
@@ -40,13 +42,15 @@ class Job(Frozen):
     limits: Limits
     tariff: Tariff
     wishes: Wishes
+    choices: tuple[Choice, ...] = ()
     sheets: Sheets
 
     @model_validator(mode="after")
     def _parts_fit_together(self) -> Self:
         named = {"circuits": self.circuits, "faces": self.faces, "strings": self.strings, "units": self.units,
                  "banks": self.banks, "cables": self.cables, "parts": self.parts,
-                 "adjustments": self.adjustments}  # fmt: skip
+                 "adjustments": self.adjustments, "choices": self.choices, "site found": self.site.found,
+                 "site permits": self.site.permits, "site interim": self.site.interim}  # fmt: skip
         for kind, parts in named.items():
             ids = [part.id for part in parts]  # type: ignore[attr-defined]
             twice = sorted({name for name in ids if ids.count(name) > 1})

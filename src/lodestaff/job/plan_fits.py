@@ -2,7 +2,8 @@
 
 from collections.abc import Iterator
 
-from lodestaff.job.decisions import Bank, Circuit, Unit
+from lodestaff.job.circuit import Circuit
+from lodestaff.job.decisions import Bank, Unit
 from lodestaff.job.plan import (
     Board,
     Combiner,

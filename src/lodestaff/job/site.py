@@ -6,6 +6,8 @@ from pydantic import Field, model_validator
 
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.job.facts import Fact
+from lodestaff.job.found import Found, Interim, Permit, State
+from lodestaff.job.metered import IntervalFile
 from lodestaff.job.types import MonthShares, MonthTemperatures, NotNegative, Positive
 
 
@@ -37,7 +39,7 @@ class FileWeather(Frozen):
     name: str = ""
 
 
-PermissionState = Literal["granted", "applied for", "not asked"]
+ParallelState = State | Literal["granted without export"]
 Temperature = Annotated[float, Field(ge=-70, le=65)]
 
 
@@ -56,18 +58,27 @@ class Supply(Frozen):
     surge_protection: Fact[Literal["yes", "no"]] = Fact()
     board_condition: Fact[Literal["good", "worn", "unfit"]] = Fact()
     isolator: Fact[Literal["yes", "no"]] = Fact()
+    meter: Fact[Annotated[str, Field(max_length=60)]] = Fact()
+    seal: Fact[Literal["intact", "broken", "none"]] = Fact()
     de_energise: Fact[Annotated[str, Field(max_length=120)]] = Fact()
+    de_energise_how: Fact[Annotated[str, Field(max_length=120)]] = Fact()
+    without_power: Fact[Annotated[str, Field(max_length=120)]] = Fact()  # when people can be without power
 
 
 class Permission(Frozen):
-    """What the operator allows: export, and generation in parallel per phase, each with state and date."""
+    """What the operator allows: export, and generation in parallel per phase, each with state and date.
+
+    `asked_kva` is what is asked of the operator for each phase, `expanded_kva` what the system will come to.
+    """
 
     export_kw: Fact[NotNegative]
-    state: PermissionState
+    state: State
     date: str = ""
     parallel_kva: Fact[NotNegative] = Fact()
-    parallel_state: PermissionState = "not asked"
+    parallel_state: ParallelState = "not asked"
     parallel_date: str = ""
+    asked_kva: Fact[NotNegative] = Fact()
+    expanded_kva: Fact[NotNegative] = Fact()
 
 
 class Site(Frozen):
@@ -79,6 +90,12 @@ class Site(Frozen):
     phases: Annotated[tuple[str, ...], Field(min_length=1, max_length=3)]
     supply: Supply
     permission: Permission
+    found: tuple[Found, ...] = ()
+    permits: tuple[Permit, ...] = ()
+    interim: tuple[Interim, ...] = ()
+    building: Annotated[str, Field(max_length=40)] = ""  # the kind of building, as the library of circuits has it
+    floor_m2: Fact[Positive] = Fact()
+    metered: IntervalFile | None = None
     record_low_c: Fact[Temperature] = Fact()
     record_high_c: Fact[Temperature] = Fact()
     weather: Annotated[SyntheticWeather | FileWeather, Field(discriminator="kind")]

@@ -29,6 +29,7 @@ class YearFigures:
     self_sufficiency: float
     cycles: float
     peak_import_kw: float
+    surplus_load_kwh: float
     money: Bill
 
     @property
@@ -84,6 +85,7 @@ def year_figures(year: Year, converters: tuple[Converter, ...], money: Bill) -> 
         self_sufficiency=self_sufficiency(load, imported),
         cycles=drawn / swing if swing > 0 else 0.0,
         peak_import_kw=float(year.import_kw.sum(axis=0).max()),
+        surplus_load_kwh=year.kwh(year.surplus_kw) if year.surplus_kw is not None else 0.0,
         money=money,
     )
 

@@ -1,14 +1,21 @@
 """The one door to a job's figures. Nothing here is stored with the job."""
 
 from collections.abc import Callable, Hashable
-from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 
 from lodestaff.energy import records
 from lodestaff.energy.array import Plane, plane_dc_kw, string_kw, tracker_kw
-from lodestaff.energy.calendar import STEP_H, STEPS_PER_DAY, Bools, Floats, household_hour, standard_hour, within
+from lodestaff.energy.calendar import (
+    STEP_H,
+    STEPS_PER_DAY,
+    Bools,
+    Floats,
+    household_hour,
+    month_of_step,
+    standard_hour,
+    within,
+)
 from lodestaff.energy.dispatch import ChargeWindow, Converter, Year, simulate
 from lodestaff.energy.loads import circuit_kw
 from lodestaff.energy.outage import (
@@ -23,6 +30,7 @@ from lodestaff.energy.outage import (
     run_outage,
 )
 from lodestaff.energy.sun import sun_over_year
+from lodestaff.energy.surplus import SurplusLoad, with_surplus
 from lodestaff.energy.synthetic import synthetic_year
 from lodestaff.energy.tariff import bill, price_steps
 from lodestaff.energy.weather import Weather, read_file, spread
@@ -32,72 +40,8 @@ from lodestaff.reckoning import selectors
 from lodestaff.reckoning.figures import YearFigures, year_figures
 from lodestaff.reckoning.memo import Memo
 from lodestaff.reckoning.moment import Moment, step_of_moment
-from lodestaff.topology import Answer, Island, State, Topology, answer, build, islands, standard_states
-from lodestaff.topology.flows import Flows, flows
-from lodestaff.topology.moves import Reached, reachable_hazards
-
-
-@dataclass(frozen=True)
-class Wiring:
-    """The graph of a job; what each standard state makes of it is found when it is first asked for."""
-
-    topology: Topology
-
-    @cached_property
-    def states(self) -> tuple[State, ...]:
-        return standard_states(self.topology)
-
-    @cached_property
-    def answers(self) -> tuple[Answer, ...]:
-        """All standard states, in their order."""
-        return tuple(self._answer(state) for state in self.states)
-
-    @cached_property
-    def islands(self) -> tuple[Island, ...]:
-        """The networks that units form in an outage."""
-        dark = self.state("island")
-        return islands(self.topology, dark) if dark is not None else ()
-
-    def state(self, name: str) -> Answer | None:
-        """What a standard state makes of it; None where this installation has no such state."""
-        found = next((state for state in self.states if state.name == name), None)
-        return self._answer(found) if found is not None else None
-
-    def _answer(self, state: State) -> Answer:
-        if state.name not in self._found:
-            self._found[state.name] = answer(self.topology, state)
-        return self._found[state.name]
-
-    @cached_property
-    def _found(self) -> dict[str, Answer]:
-        return {}
-
-    def flows(self, found: Answer, circuits_kva: tuple[tuple[str, float], ...], nominal_v: float) -> Flows:
-        """Currents in a state, kept with the graph that they belong to."""
-        key = (found.state, circuits_kva, nominal_v)
-        if key not in self._flows:
-            self._flows[key] = flows(self.topology, found, dict(circuits_kva), nominal_v)
-        return self._flows[key]
-
-    @cached_property
-    def _flows(self) -> dict[Hashable, Flows]:
-        return {}
-
-    @cached_property
-    def hazards(self) -> tuple[Reached, ...]:
-        """Sources that hands could make to meet."""
-        return reachable_hazards(self.topology)
-
-
-@dataclass(frozen=True)
-class Backed:
-    """What a unit carries in an outage, with the units that carry it together, and those that follow on AC."""
-
-    unit: Unit
-    circuits: tuple[Circuit, ...]
-    forming: tuple[Unit, ...]
-    share: float
-    following: tuple[Unit, ...]
+from lodestaff.reckoning.wired import Backed, Wiring
+from lodestaff.topology import build
 
 
 def no_attachments(digest: str) -> bytes:
@@ -161,12 +105,20 @@ class Reckoner:
     def circuit_kw(self, job: Job, circuit: Circuit) -> Floats:
         """Mean power of a circuit in each step in kW, shape (step,)."""
         table = selectors.timetable(job, circuit)
-        return self.memo.get(("circuit", table), lambda: circuit_kw(table))
+        if table.climate is None:
+            return self.memo.get(("circuit", table), lambda: circuit_kw(table))
+        key = ("circuit", table, selectors.place(job), job.site.weather)
+        return self.memo.get(key, lambda: circuit_kw(table, self.weather(job).temp_air_c))
 
     def load_kw(self, job: Job) -> Floats:
-        """All circuits by phase, shape (phase, step), in kW; legs that a unit stands across are one phase."""
+        """The circuits by phase, shape (phase, step), in kW, without those that take surplus only.
+
+        Legs that a unit stands across are one phase.
+        """
         load = np.zeros((len(selectors.energy_phases(job)), standard_hour().size))
         for circuit in job.circuits:
+            if circuit.role is Role.SURPLUS:
+                continue
             power = self.circuit_kw(job, circuit)
             for leg in circuit.legs:
                 load[selectors.phase_index(job, leg)] += power / len(circuit.legs)
@@ -189,7 +141,8 @@ class Reckoner:
 
     def year(self, job: Job) -> Year:
         """The simulated year of a job."""
-        loads = tuple((selectors.timetable(job, circuit), circuit.phase) for circuit in job.circuits)
+        loads = tuple((selectors.timetable(job, circuit), circuit.phase,
+                       circuit.surplus if circuit.role is Role.SURPLUS else None) for circuit in job.circuits)  # fmt: skip
         limits = job.limits
         settings = (limits.windows, limits.device_clock, limits.export_kw, limits.import_kw)
         key = ("year", self._pv_key(job), loads, selectors.energy_phases(job), self.converters(job), settings)
@@ -206,14 +159,26 @@ class Reckoner:
             ChargeWindow(within(hours, window.start_h, window.end_h), window.target_soc, window.power_kw)
             for window in job.limits.windows
         )
-        return simulate(
-            self.converters(job),
-            self.pv_dc_kw(job),
-            self.load_kw(job),
-            windows,
-            job.limits.export_kw,
-            job.limits.import_kw,
-        )
+        converters, sun, limits = self.converters(job), self.pv_dc_kw(job), job.limits
+
+        def run(load: Floats) -> Year:
+            return simulate(converters, sun, load, windows, limits.export_kw, limits.import_kw)
+
+        surplus = self.surplus_loads(job)
+        return with_surplus(surplus, self.load_kw(job), converters, run) if surplus else run(self.load_kw(job))
+
+    def surplus_loads(self, job: Job) -> tuple[SurplusLoad, ...]:
+        """The circuits that take surplus only, as the year takes them; each need is spread over its months."""
+        found = []
+        for c in job.circuits:
+            if c.role is Role.SURPLUS:
+                days = np.array(c.months)[month_of_step()[::STEPS_PER_DAY]]
+                found.append(
+                    SurplusLoad(selectors.phase_index(job, c.legs[0]), c.running_w / 1000, c.surplus.start_kw,
+                                c.surplus.stop_kw, c.surplus.min_soc, c.kwh_year * days / max(days.sum(), 1e-9),
+                                self.circuit_kw(job, c), c.surplus.top_up)
+                )  # fmt: skip
+        return tuple(found)
 
     def figures(self, job: Job) -> YearFigures:
         """The year's energies, ratios and money."""
@@ -259,12 +224,11 @@ class Reckoner:
         def series(role: Role) -> tuple[CircuitSeries, ...]:
             circuits = [c for c in backed.circuits if c.role is role]
             part = backed.share
-            if part == 1.0:
-                return tuple(CircuitSeries(self.circuit_kw(job, c), c.running_kva, c.start_kva) for c in circuits)
             return tuple(
-                CircuitSeries(self.circuit_kw(job, c) * part, c.running_kva * part, c.start_kva * part)
+                CircuitSeries(self.circuit_kw(job, c) if part == 1.0 else self.circuit_kw(job, c) * part,
+                              c.running_kva * part, c.start_kva * part, shed_level(job, c))
                 for c in circuits
-            )
+            )  # fmt: skip
 
         def make() -> records.OutageArrays:
             sun = self.pv_dc_kw(job)
@@ -278,7 +242,10 @@ class Reckoner:
     def _island_key(self, job: Job, unit: Unit) -> Hashable:
         """What a unit's island rests on."""
         backed = self.backed(job, unit)
-        circuits = tuple((selectors.timetable(job, c), c.role, c.running_kva, c.start_kva) for c in backed.circuits)
+        circuits = tuple(
+            (selectors.timetable(job, c), c.role, c.running_kva, c.start_kva, shed_level(job, c))
+            for c in backed.circuits
+        )
         others = tuple(job.units.index(other) for other in backed.following)
         return ("island", self._pv_key(job), job.units.index(unit), circuits, backed.share, others,
                 job.sheet_of(unit).own_use_kw)  # fmt: skip
@@ -299,7 +266,7 @@ class Reckoner:
     def outage(self, job: Job, unit: Unit, moment: Moment) -> Outage:
         """An outage that begins at a moment, on one unit's island."""
         converter = self._with_battery(job, unit)
-        island = island_of(converter, job.limits.shed_soc)
+        island = island_of(converter)
         return run_outage(self.island(job, unit), island, self.step(job, moment), self.energy_at(job, unit, moment))
 
     def ride(self, job: Job, unit: Unit, reserve_soc: float | None = None) -> RideThrough:
@@ -308,7 +275,7 @@ class Reckoner:
         assert converter.battery is not None
         capacity_kwh = converter.battery.capacity_kwh
         soc = job.limits.reserve_soc if reserve_soc is None else reserve_soc
-        island = island_of(converter, job.limits.shed_soc, energy_only=True)
+        island = island_of(converter, energy_only=True)
         horizon_h = ride_horizon_h(job.wishes.outage_h)
         key = ("ride", self._island_key(job, unit), island, soc, horizon_h)
         return self.memo.get(key, lambda: ride_through(self.island(job, unit), island, soc * capacity_kwh, horizon_h))
@@ -322,7 +289,7 @@ class Reckoner:
         bank = converter.battery
         assert bank is not None
         percent = job.pack.value("ride_through_percentile").value
-        island = island_of(converter, job.limits.shed_soc, energy_only=True)
+        island = island_of(converter, energy_only=True)
         key = ("needed", self._island_key(job, unit), island, job.wishes.outage_h, percent)
         needed = self.memo.get(
             key, lambda: reserve_needed_kwh(self.island(job, unit), island, job.wishes.outage_h, percent)
@@ -349,6 +316,13 @@ class Reckoner:
             return Wiring(build(job))
 
         return self.memo.get(key, make)
+
+
+def shed_level(job: Job, circuit: Circuit) -> float:
+    """The state of charge at which a shed-first circuit is dropped: its own, else the job's; 0 for all others."""
+    if circuit.role is not Role.SHED:
+        return 0.0
+    return job.limits.shed_soc if circuit.shed_soc is None else circuit.shed_soc
 
 
 def evening_need_kwh(held_kw: Floats, start_hour: float, hours: float) -> Floats:

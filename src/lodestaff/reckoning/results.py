@@ -115,5 +115,8 @@ def _nights(reckoner: Reckoner, job: Job, moment: Moment) -> dict[str, float]:
         def mean(circuit: Circuit = circuit) -> float:
             return float(reckoner.circuit_kw(job, circuit)[index].sum() * STEP_H / len(days))
 
-        nights[circuit.id] = reckoner.memo.get(("night", moment.month, length, timetable(job, circuit)), mean)
+        nights[circuit.id] = reckoner.memo.get(
+            ("night", moment.month, length, timetable(job, circuit), job.site.weather if circuit.climate else None),
+            mean,
+        )
     return nights

@@ -83,6 +83,7 @@ def timetable(job: Job, circuit: Circuit) -> Timetable:
         job.pack.daylight_saving,
         job.site.utc_offset_h,
         getattr(job.site.weather, "seed", 1),
+        None if circuit.climate is None else (circuit.climate.kind, circuit.climate.balance_c, circuit.climate.share),
     )
 
 

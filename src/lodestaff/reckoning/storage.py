@@ -219,7 +219,7 @@ def _endurance(reckoner: Reckoner, job: Job, index: int) -> float:
     """Hours on the reserve alone, worst month, as the reserve's check reckons them."""
     unit, converter = job.units[index], reckoner.converters(job)[index]
     assert converter.battery is not None
-    island = island_of(converter, job.limits.shed_soc, energy_only=True)
+    island = island_of(converter, energy_only=True)
     energy = job.limits.reserve_soc * converter.battery.capacity_kwh
     ride = ride_through(reckoner.island(job, unit), island, energy, ride_horizon_h(job.wishes.outage_h))
     return ride.worst(job.pack.value("ride_through_percentile").value)[1]

@@ -2,7 +2,7 @@
 
 from lodestaff.job import Role
 from lodestaff.job.plan import Board, Contactor, Electrode, Gateway, Insert, OwnSun, Shutdown, Transformer
-from lodestaff.starts.circuits import CHARGER, COOLER, SURPLUS, TANK, circuit
+from lodestaff.starts.circuits import addition, circuit
 from lodestaff.starts.layout import BLOCK, Layout
 from lodestaff.starts.roofs import tracker_names
 
@@ -45,7 +45,7 @@ def charger(plan: Layout) -> None:
         plan.parts.append(Contactor(id="charger-lock", name="Charger contactor", fed_from=board, rated_a=40,
                                     phases=phase, closes="with the grid"))  # fmt: skip
         on = "charger-lock"
-    plan.circuits.append(circuit(CHARGER, phase, board=on))
+    plan.circuits.append(circuit(addition(w, "charger"), phase, board=on))
     first = plan.chosen.doing("backs")
     if first:
         plan.parts.append(Transformer(id="charger-ct", name="Charger CT", on=("circuit-charger",), serves="charger-lock"
@@ -62,11 +62,13 @@ def surplus(plan: Layout) -> None:
                                 closes="with surplus"))  # fmt: skip
     plan.parts.append(Board(id="surplus-loads", name="Surplus loads", fed_from="surplus", phases=phase,
                             holds="named only", main="none", feed="none"))  # fmt: skip
-    plan.circuits += [circuit(row, phase, board="surplus-loads") for row in SURPLUS]
+    plan.circuits += [circuit(addition(w, id), phase, board="surplus-loads") for id in ("element-1", "element-2")]
     if w.arrangement == "side by side":
-        plan.circuits.append(circuit(TANK, phase, board="grid-1", also_on="backup-2"))
+        plan.circuits.append(circuit(addition(w, "tank"), phase, board="grid-1", also_on="backup-2"))
     if w.own_sun:
-        plan.circuits.append(circuit(COOLER, phase, board="grid-2" if w.arrangement == "side by side" else board))
+        plan.circuits.append(
+            circuit(addition(w, "sun-cooler"), phase, board="grid-2" if w.arrangement == "side by side" else board)
+        )
         plan.parts.append(OwnSun(id="cooler-sun", name="Cooler's own array", circuit="sun-cooler", modules=3))
 
 

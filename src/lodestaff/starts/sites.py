@@ -35,7 +35,7 @@ def site(wanted: Wanted) -> Site:
         supply=Supply(earthing=Fact(value=wanted.earthing, known=told),
                       rating_a=Fact(value=wanted.rating_a, known=told if wanted.rating_a else Known.ASSUMED),
                       voltage_v=Fact()),
-        permission=Permission(export_kw=Fact(), state="not asked"),
+        permission=Permission(export_kw=Fact(), state="not asked"), building=wanted.circuits,
         weather=SyntheticWeather(seed=11, clearness=clearness, temperature_low_c=low, temperature_high_c=high,
                                  wind_m_s=(4.0,) * 12),
     )  # fmt: skip

@@ -9,6 +9,7 @@ from lodestaff.catalogue.said import Said
 
 Family = Literal["hybrid", "string inverter and battery unit", "microinverters and battery unit",
                  "battery units with solar inputs", "existing array and battery unit"]  # fmt: skip
+Building = Literal["house", "flat", "farm", "workshop", "office", "clinic", "cafe", "station"]
 Few = Annotated[int, Field(ge=1, le=4)]
 
 
@@ -50,7 +51,7 @@ class Wanted(Frozen):
     outbuilding: Annotated[bool, Said("Array and battery in an outbuilding")] = False
     chosen_loads_ct: Annotated[bool, Said("Transformer on chosen circuits")] = False
     own_sun: Annotated[bool, Said("A load with a solar input of its own")] = False
-    circuits: Annotated[Literal["house", "workshop", "station"], Said("Circuits to begin with")] = "house"
+    circuits: Annotated[Building, Said("Circuits to begin with")] = "house"
     unit_sheet: str = ""
     battery_sheet: str = ""
     module_sheet: str = ""

@@ -13,7 +13,8 @@ from lodestaff.energy.calendar import MONTH_NAMES, moment_of
 from lodestaff.job import Change, Job, Role
 from lodestaff.job.plan import Shutdown, Throw, Transformer
 from lodestaff.quantities.units import clock
-from lodestaff.reckoning.reckoner import Reckoner, Wiring
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.wired import Wiring
 from lodestaff.topology import Answer, Topology, answer
 from lodestaff.topology.borrowed import borrowed
 from lodestaff.topology.flows import Flows

@@ -12,7 +12,7 @@ from lodestaff.exchange.looks import VERDICT_INK
 from lodestaff.exchange.svg import svg
 from lodestaff.handover import Caution, Diagram, Page, Sign, Table, Text
 from lodestaff.job import Job
-from lodestaff.reckoning.reckoner import Wiring
+from lodestaff.reckoning.wired import Wiring
 from lodestaff.wiring import draw
 
 # Paper is white in every look, as it will be printed.

@@ -19,7 +19,7 @@ from lodestaff.desktop.stations.wire.moves import AdjustmentsTable, FailuresTabl
 from lodestaff.desktop.stations.wire.table import WireTable
 from lodestaff.desktop.store import Store
 from lodestaff.reckoning.readings import Reading, wire_readings
-from lodestaff.reckoning.reckoner import Wiring
+from lodestaff.reckoning.wired import Wiring
 from lodestaff.topology import State
 from lodestaff.topology.flows import flows
 from lodestaff.wiring import LEVELS
