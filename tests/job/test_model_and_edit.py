@@ -18,7 +18,12 @@ from lodestaff.quantities.errors import JobError
         ("circuits/server/running_w", float("nan"), "circuits/server/running_w", "finite"),
         ("circuits/server/power_factor", 1.2, "power_factor", "less than or equal to 1"),
         ("circuits/server/kwh_year", 9000, "circuits/server", "more than 230 W running all year"),
-        ("circuits/server/role", "sometimes", "role", "'held', 'shed first', 'grid only', 'locked out' or 'surplus only'"),
+        (
+            "circuits/server/role",
+            "sometimes",
+            "role",
+            "'held', 'shed first', 'grid only', 'locked out' or 'surplus only'",
+        ),
         ("circuits/server/phase", "L2", "job", "'L2' is not there; choose from 'L1'"),
         ("circuits/server/weekday", [1.0] * 23, "weekday", "at least 24"),
         ("circuits/server/months", [0.0] * 12, "circuits/server", "a weight above 0"),

@@ -4,7 +4,7 @@
 household timetables, most device clocks and some tariffs, never the steps themselves.
 """
 
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from functools import cache
 
 import numpy as np
@@ -49,41 +49,48 @@ def moment_of(step: int) -> tuple[date, float]:
     return date(YEAR, 1, 1) + timedelta(days=step // STEPS_PER_DAY), step % STEPS_PER_DAY * STEP_H
 
 
-def _last_sunday(month: int) -> date:
-    last = date(YEAR, month + 1, 1) - timedelta(days=1)
+def _last_sunday(year: int, month: int) -> datetime:
+    last = datetime(year, month + 1, 1) - timedelta(days=1)
     return last - timedelta(days=(last.weekday() + 1) % 7)
 
 
-def _nth_sunday(month: int, nth: int) -> date:
-    first = date(YEAR, month, 1)
+def _nth_sunday(year: int, month: int, nth: int) -> datetime:
+    first = datetime(year, month, 1)
     return first + timedelta(days=(6 - first.weekday()) % 7 + 7 * (nth - 1))
 
 
-@cache
-def daylight_saving(rule: str, utc_offset_h: float) -> Bools:
-    """Whether household clocks are an hour ahead in each step, shape (35040,).
+def clock_changes(rule: str, utc_offset_h: float, year: int) -> tuple[datetime, datetime] | None:
+    """When household clocks go forward and back in a year, as moments of UTC; None without daylight saving.
 
     Rules are told by the words of the pack: an empty rule means none. European clocks change at
     01:00 UTC on the last Sundays of March and October; North American ones at 02:00 local time on
     the second Sunday of March and the first of November; southern ones at 02:00 standard time on the
     first Sundays of October and April (common practice, no source).
     """
-    steps = np.arange(STEPS)
     if not rule:
-        return np.zeros(STEPS, dtype=bool)
+        return None
+    offset, hour = timedelta(hours=utc_offset_h), timedelta(hours=1)
     if rule.startswith("last Sunday of March"):
-        hour = 1 + utc_offset_h
-        start, end = _last_sunday(3), _last_sunday(10)
-        first, after = step_of(3, start.day, 0) + hour * 4, step_of(10, end.day, 0) + hour * 4
-    elif rule.startswith("second Sunday of March"):
-        start, end = _nth_sunday(3, 2), _nth_sunday(11, 1)
-        first, after = step_of(3, start.day, 2), step_of(11, end.day, 1)
-    elif rule.startswith("first Sunday of October"):
-        start, end = _nth_sunday(10, 1), _nth_sunday(4, 1)
-        return (steps >= step_of(10, start.day, 2)) | (steps < step_of(4, end.day, 2))
-    else:
-        raise ValueError(f"unknown daylight-saving rule {rule!r}")
-    return (steps >= first) & (steps < after)
+        return _last_sunday(year, 3) + hour, _last_sunday(year, 10) + hour
+    if rule.startswith("second Sunday of March"):
+        return _nth_sunday(year, 3, 2) + 2 * hour - offset, _nth_sunday(year, 11, 1) + hour - offset
+    if rule.startswith("first Sunday of October"):
+        return _nth_sunday(year, 10, 1) + 2 * hour - offset, _nth_sunday(year, 4, 1) + 2 * hour - offset
+    raise ValueError(f"unknown daylight-saving rule {rule!r}")
+
+
+@cache
+def daylight_saving(rule: str, utc_offset_h: float) -> Bools:
+    """Whether household clocks are an hour ahead in each step, shape (35040,)."""
+    found = clock_changes(rule, utc_offset_h, YEAR)
+    if found is None:
+        return np.zeros(STEPS, dtype=bool)
+    begin = datetime(YEAR, 1, 1) - timedelta(hours=utc_offset_h)
+    forward, back = (round((moment - begin) / timedelta(hours=STEP_H)) for moment in found)
+    steps = np.arange(STEPS)
+    if forward < back:
+        return (steps >= forward) & (steps < back)
+    return (steps >= forward) | (steps < back)
 
 
 @cache

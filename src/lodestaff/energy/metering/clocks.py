@@ -1,0 +1,52 @@
+"""Times by a household clock, and the minutes of UTC that they stand for."""
+
+from datetime import UTC, datetime, timedelta
+from functools import lru_cache
+
+from lodestaff.energy.calendar import clock_changes
+
+EPOCH = datetime(1970, 1, 1)
+
+
+def minutes_of(moment: datetime) -> int:
+    """Minutes since 1970 of a moment without a zone."""
+    return int((moment - EPOCH) // timedelta(minutes=1))
+
+
+def moment_at(minutes: int) -> datetime:
+    return EPOCH + timedelta(minutes=minutes)
+
+
+@lru_cache(maxsize=64)
+def changes_utc(rule: str, utc_offset_h: float, year: int) -> tuple[int, int] | None:
+    """Minutes of UTC at which clocks go forward and back in a year; None without daylight saving."""
+    found = clock_changes(rule, utc_offset_h, year)
+    return None if found is None else (minutes_of(found[0]), minutes_of(found[1]))
+
+
+def summer_at(utc_min: int, rule: str, utc_offset_h: float) -> bool:
+    """Whether household clocks are an hour ahead at a moment of UTC."""
+    year = moment_at(utc_min + round(utc_offset_h * 60)).year
+    found = changes_utc(rule, utc_offset_h, year)
+    if found is None:
+        return False
+    forward, back = found
+    return forward <= utc_min < back if forward < back else not back <= utc_min < forward
+
+
+def utc_candidates(local_min: int, rule: str, utc_offset_h: float) -> tuple[int, ...]:
+    """The moments of UTC that a household clock's time may stand for: none in the hour that is left out in spring,
+    two in the hour that comes twice in autumn, in their order."""
+    standard = local_min - round(utc_offset_h * 60)
+    found = []
+    if summer_at(standard - 60, rule, utc_offset_h):
+        found.append(standard - 60)
+    if not summer_at(standard, rule, utc_offset_h):
+        found.append(standard)
+    return tuple(found)
+
+
+def spoken(utc_min: int, rule: str, utc_offset_h: float) -> str:
+    """A moment of UTC as a household clock shows it."""
+    ahead = 60 if summer_at(utc_min, rule, utc_offset_h) else 0
+    return moment_at(utc_min + round(utc_offset_h * 60) + ahead).replace(tzinfo=UTC).strftime("%Y-%m-%d %H:%M")

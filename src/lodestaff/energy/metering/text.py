@@ -1,0 +1,120 @@
+"""Cells of a CSV file: its lines, numbers in either decimal, dates in any order, times of day."""
+
+import csv
+import re
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from lodestaff.quantities.errors import JobError
+
+BLANK = ("", "-", "--", "n/a", "na", "nan", "null", "none")
+LARGEST_BYTES = 64 * 1024**2
+_DATE = re.compile(r"^\s*(\d{1,4})[-./](\d{1,2})[-./](\d{1,4})")
+_PACKED = re.compile(r"^\s*(\d{4})(\d{2})(\d{2})(?=\D|$|\d{4}\b|\d{6}\b)")
+_TIME = re.compile(r"(\d{1,2})[:.h](\d{2})(?:[:.](\d{2})(?:\.\d+)?)?\s*([AaPp]\.?[Mm]\.?)?")
+_OFFSET = re.compile(r"(?:\s*(Z)|([+-])(\d{2}):?(\d{2}))\s*$")
+_NUMBER = re.compile(r"^[+-]?\d+(?:[.,]\d+)*(?:[eE][+-]?\d+)?$")
+
+
+def lines_of(raw: bytes, name: str) -> list[str]:
+    """The lines of a file in whatever encoding it is. Raises JobError where it is no text, or too large."""
+    if len(raw) > LARGEST_BYTES:
+        raise JobError(f"is of {len(raw) / 1e6:.0f} MB", name, f"at most {LARGEST_BYTES / 1e6:.0f} MB are read")
+    for encoding in ("utf-16",) if raw[:2] in (b"\xff\xfe", b"\xfe\xff") else ("utf-8-sig", "cp1252"):
+        try:
+            text = raw.decode(encoding)
+            break
+        except UnicodeDecodeError:
+            continue
+    else:
+        raise JobError("is no text", name, "give a CSV file as the meter's operator exports it")
+    if "\x00" in text:
+        raise JobError("is no text (it holds zero bytes)", name, "give a CSV file, not a workbook")
+    lines = [line for line in text.splitlines() if line.strip(" ;,\t|\"'")]
+    if not lines:
+        raise JobError("is empty", name, "give a CSV file with a line for each interval or day")
+    return lines
+
+
+def cells_of(line: str, delimiter: str) -> list[str]:
+    """The cells of a line, quotes taken off."""
+    try:
+        return [cell.strip() for cell in next(csv.reader([line], delimiter=delimiter))]
+    except (csv.Error, StopIteration):
+        return [cell.strip() for cell in line.split(delimiter)]
+
+
+def number(text: str, decimal: str) -> float | None:
+    """A number, or None for a blank. Raises ValueError for anything else."""
+    text = text.strip().strip("\"'").replace("\u00a0", "").replace(" ", "")
+    if text.lower() in BLANK:
+        return None
+    other = "," if decimal == "." else "."
+    if not _NUMBER.match(text) or text.count(decimal) > 1:
+        raise ValueError(f"{text!r} is not a number")
+    if other in text and not re.match(rf"^[+-]?\d{{1,3}}(\{other}\d{{3}})+(\{decimal}\d+)?$", text):
+        raise ValueError(f"{text!r} is not a number with the decimal {decimal!r}")
+    return float(text.replace(other, "").replace(decimal, "."))
+
+
+def looks_number(text: str) -> bool:
+    return bool(_NUMBER.match(text.strip().replace("\u00a0", "").replace(" ", "")))
+
+
+@dataclass(frozen=True)
+class DateCell:
+    """The three groups of a date in their order, and what follows them."""
+
+    groups: tuple[int, int, int]
+    year_first: bool
+    rest: str
+
+
+def date_cell(text: str) -> DateCell | None:
+    """A date at the head of a cell, whatever its order; None where there is none."""
+    found = _DATE.match(text)
+    if found:
+        a, b, c = found.groups()
+        if len(a) == 4 or len(c) in (2, 4):
+            return DateCell((int(a), int(b), int(c)), len(a) == 4, text[found.end() :])
+    packed = _PACKED.match(text)
+    if packed:
+        year, month, day = (int(part) for part in packed.groups())
+        rest = text[packed.end() :].strip()
+        if re.match(r"^\d{4}(\d{2})?$", rest):  # 202403310030
+            rest = f"{rest[:2]}:{rest[2:4]}"
+        if 1 <= month <= 12 and 1 <= day <= 31:
+            return DateCell((year, month, day), True, rest)
+    return None
+
+
+ORDERS = {"year month day": (0, 1, 2), "day month year": (2, 1, 0), "month day year": (2, 0, 1)}
+
+
+def day_of(cell: DateCell, order: str) -> datetime:
+    """Midnight of the date. Raises ValueError where the order makes no date of it."""
+    year, month, day = (cell.groups[index] for index in ORDERS["year month day" if cell.year_first else order])
+    return datetime(year + 2000 if year < 100 else year, month, day)
+
+
+def time_of(text: str) -> tuple[timedelta, float | None] | None:
+    """The time of day and the offset from UTC in hours, where one stands with it; 24:00 is the next midnight."""
+    text = text.strip().lstrip("T").strip()
+    if not text:
+        return timedelta(0), None
+    offset = None
+    found = _OFFSET.search(text)
+    if found and (found.group(1) or ":" in text[: found.start()]):
+        sign = -1.0 if found.group(2) == "-" else 1.0
+        offset = 0.0 if found.group(1) else sign * (int(found.group(3)) + int(found.group(4)) / 60)
+        text = text[: found.start()]
+    part = _TIME.match(text)
+    if part is None:
+        return None
+    hour, minute = int(part.group(1)), int(part.group(2))
+    half = (part.group(4) or "").lower().replace(".", "")
+    if half:
+        hour = hour % 12 + (12 if half == "pm" else 0)
+    if hour > 24 or minute > 59 or (hour == 24 and minute):
+        return None
+    return timedelta(hours=hour, minutes=minute, seconds=int(part.group(3) or 0)), offset
