@@ -4,7 +4,8 @@ import pytest
 
 from lodestaff.job import Change, Role, edit
 from lodestaff.quantities.errors import JobError
-from lodestaff.reckoning.proposal import deal_out, propose, worth
+from lodestaff.reckoning.legs import deal_out
+from lodestaff.reckoning.proposal import propose, worth
 from lodestaff.starts import KINDS, compose
 
 

@@ -7,6 +7,7 @@ from lodestaff.checks.finding import Finding, Remedy, Verdict, soft
 from lodestaff.electrical.conductors import Drop, ampacity, dc_drop, longest_m, nec_ampacity, table_drop, voltage_rise
 from lodestaff.job import Cable, Change, Site
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
+from lodestaff.quantities.errors import JobError
 
 UNDECIDED = Source("the run has no cable yet", Provenance.JOB)
 
@@ -247,9 +248,13 @@ def wire_drop(run: Run) -> list[Finding]:
     ]
 
 
-def _drop_or_none(run: Run) -> Drop | None:
-    from lodestaff.quantities.errors import JobError
+def loop_ohm(run: Run) -> float | None:
+    """Loop resistance of a run; None where no table has its cable."""
+    found = _drop_or_none(run)
+    return None if found is None else found.r_loop_ohm
 
+
+def _drop_or_none(run: Run) -> Drop | None:
     try:
         return _drop(run)
     except JobError:

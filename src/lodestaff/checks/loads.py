@@ -95,7 +95,7 @@ def _largest_out(circuits: tuple[Circuit, ...], over_kw: float) -> tuple[Remedy,
 
 
 def load_surge(record: HeldLoad) -> list[Finding]:
-    """The worst single start, its duration, and all held motors restarting together after the transfer."""
+    """The worst single start on top of the others, and its duration."""
     held = record.running()
     limit = record.surge_kva
     named = held.worst_name or "no start"
@@ -118,7 +118,7 @@ def load_surge(record: HeldLoad) -> list[Finding]:
         verdict, text = Verdict.BLOCKS, text + f" The unit gives its surge for {record.surge_s:g} s only."
     starter = next((c for c in record.circuits if c.name == held.worst_name), None)
     remedies = _soften(starter) if starter is not None and verdict is not Verdict.PASSED else ()
-    findings = [
+    return [
         Finding(
             "LOAD-SURGE",
             verdict,
@@ -133,31 +133,6 @@ def load_surge(record: HeldLoad) -> list[Finding]:
             (starter.id,) if starter else (),
         )
     ]
-    if held.together_kva > limit:
-        together = Figure(
-            f"All starts together on {record.unit}",
-            held.together_kva,
-            "kVA",
-            "sum of the start values",
-            tuple(Input(c.name, c.start_kva, "kVA") for c in record.circuits if c.start_kva > c.running_kva),
-            Source("motors held by one changeover restart together", Provenance.COMMON_PRACTICE),
-        )
-        findings.append(
-            Finding(
-                "LOAD-SURGE",
-                Verdict.WARNS,
-                f"If every held motor restarts at the transfer, {text_of(held.together_kva, 'kVA')} is asked of "
-                f"{text_of(limit, 'kVA')}.",
-                together,
-                limit,
-                limit - held.together_kva,
-                SHEET,
-                record.soft_facts,
-                (),
-                "Delay the restart of some motors (timer or contactor).",
-            )
-        )
-    return findings
 
 
 def _soften(circuit: Circuit) -> tuple[Remedy, ...]:

@@ -1,12 +1,15 @@
-"""The supply and what is permitted: SITE-RATING, SITE-PERMIT, SITE-EARTH, SITE-SPACE."""
+"""The supply as it was read: SITE-RATING, SITE-EARTH, SITE-SPACE."""
 
 from dataclasses import dataclass
 
 from lodestaff.catalogue import PackValue
-from lodestaff.checks.finding import Finding, Verdict, soft
+from lodestaff.checks.demand import larger_supply
+from lodestaff.checks.finding import Finding, Remedy, Verdict, soft
+from lodestaff.checks.found import planned
 from lodestaff.job import Site
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
 
+STANDARD_A = (60, 63, 80, 100, 125, 150, 200, 320, 400)
 READ = Source("the supply as it was read", Provenance.JOB)
 
 
@@ -20,6 +23,7 @@ class Rating:
     nominal: PackValue
     phases: int
     rating_word: str
+    usual: PackValue
 
 
 def site_rating(record: Rating) -> list[Finding]:
@@ -50,7 +54,14 @@ def site_rating(record: Rating) -> list[Finding]:
                 None,
                 READ,
                 because,
-                (),
+                (
+                    planned(
+                        "site/supply/rating_a",
+                        record.usual.value,
+                        f"Reckon with {record.usual.value:g} A until it is read",
+                        "the smallest usual; not read yet",
+                    ),
+                ),
                 "Read it off the fuse carrier or breaker.",
             )
         ]
@@ -66,83 +77,19 @@ def site_rating(record: Rating) -> list[Finding]:
             fact.value - demand_a,
             READ,
             because,
-            (),
+            _larger(record, demand_a) if over else (),
             "Read it off the fuse carrier; ask for a larger one if it is too small.",
         )
     ]
 
 
-@dataclass(frozen=True)
-class PermitOnPhase:
-    """Registered generation of one phase against the notify limit and the permission."""
-
-    site: Site
-    phase: str
-    registered_kva: float
-    units: tuple[tuple[str, float], ...]
-    notify_a: PackValue
-    nominal: PackValue
-    permission_word: str
-
-
-def site_permit(record: PermitOnPhase) -> list[Finding]:
-    """Generation per phase against connect-and-notify or the permission held, and what may run today."""
-    permission = record.site.permission
-    notify_kva = record.notify_a.value * record.nominal.value / 1000
-    granted = permission.parallel_state == "granted"
-    allowed = notify_kva
-    if granted and permission.parallel_kva.value is not None:
-        allowed = max(notify_kva, permission.parallel_kva.value)
-    figure = Figure(
-        f"Registered generation on {record.phase}",
-        record.registered_kva,
-        "kVA",
-        "sum of the ratings of units on the phase",
-        (
-            *(Input(name, kva, "kVA") for name, kva in record.units),
-            Input("notify only", notify_kva, "kVA", record.notify_a.source),
-        ),
-        record.notify_a.cite(),
-        "A zero-export setting doesn't replace permission to run in parallel.",
-    )
-    over = record.registered_kva > allowed * (1 + 1e-9)
-    needs = record.registered_kva > notify_kva
-    because = soft(permitted_generation=permission.parallel_kva) if needs and granted else ()
-    state = f"{record.permission_word} {permission.parallel_state}{f' ({permission.parallel_date})' if permission.parallel_date else ''}"
-    today = (
-        "may run in parallel today"
-        if not over and (granted or not needs)
-        else "may not run in parallel with the grid yet, also not with zero export"
-    )
-    text = f"{record.phase}: {text_of(record.registered_kva, 'kVA')} registered; notify-only up to {text_of(notify_kva, 'kVA')}; {state}; {today}."
-    export = permission.state
-    findings = [
-        Finding(
-            "SITE-PERMIT",
-            Verdict.BLOCKS if over else Verdict.PASSED,
-            text,
-            figure,
-            allowed,
-            allowed - record.registered_kva,
-            figure.source,
-            because,
-            (),
-            "Ask for what the expanded system will need; wait for it, or take a smaller unit.",
-        )
-    ]
-    if export != "granted":
-        findings.append(
-            Finding(
-                "SITE-PERMIT",
-                Verdict.NOTES,
-                f"{record.phase}: permission to export is {export}; nothing may be exported until it is granted.",
-                figure,
-                None,
-                None,
-                READ,
-            )
-        )
-    return findings
+def _larger(record: Rating, demand_a: float) -> tuple[Remedy, ...]:
+    """A note to ask for the next standard size, unless one is noted already."""
+    permits = record.site.permits
+    if any(one.kind == "main fuse" for one in permits):
+        return ()
+    size = next((one for one in STANDARD_A if one >= demand_a), None)
+    return (larger_supply(permits, size),) if size else ()
 
 
 @dataclass(frozen=True)
@@ -186,13 +133,21 @@ def site_earth(record: Earth) -> list[Finding]:
             None if fact.value is None else limit.value - fact.value,
             limit.cite(),
             because,
-            (),
+            (
+                planned(
+                    "site/supply/electrode_ohm",
+                    limit.value,
+                    f"Plan rods that bring it to {text_of(limit.value, 'ohm')}",
+                ),
+            )
+            if over and tt
+            else (),
             "Measure it at the origin; ask the operator where it is too high.",
         )
     )
-    for what, size, least in (
-        (f"{record.earth_word.capitalize()}ing conductor", supply.earthing_mm2, record.earthing),
-        ("Main bonding", supply.bonding_mm2, record.bonding),
+    for what, size, least, field in (
+        (f"{record.earth_word.capitalize()}ing conductor", supply.earthing_mm2, record.earthing, "earthing_mm2"),
+        ("Main bonding", supply.bonding_mm2, record.bonding, "bonding_mm2"),
     ):
         shown = size.value if size.value is not None else float("nan")
         figure = Figure(
@@ -214,7 +169,9 @@ def site_earth(record: Earth) -> list[Finding]:
                 None if size.value is None else size.value - least.value,
                 least.cite(),
                 soft(**{what.lower().replace(" ", "_"): size}),
-                (),
+                (planned(f"site/supply/{field}", least.value, f"Plan {text_of(least.value, 'mm²')}", "to be replaced"),)
+                if small
+                else (),
                 "Replace it before the unit is connected.",
             )
         )
@@ -256,7 +213,15 @@ def site_space(record: Space) -> list[Finding]:
             None if ways.value is None else ways.value - record.ways_needed,
             source,
             soft(spare_ways=ways),
-            (),
+            (
+                planned(
+                    "site/supply/spare_ways",
+                    record.ways_needed + (ways.value or 0),
+                    f"Plan a small {record.board_word} of {record.ways_needed} ways",
+                ),
+            )
+            if short
+            else (),
             f"Plan a small {record.board_word} for the new feeds.",
         )
     ]
@@ -266,16 +231,24 @@ def site_space(record: Space) -> list[Finding]:
             supply.board_condition,
             {"unfit": Verdict.BLOCKS, "worn": Verdict.NOTES},
             "Photograph it, show it to the customer, and allow for repair.",
+            planned("site/supply/board_condition", "good", f"Plan a new {record.board_word}", "to be replaced"),
         ),
-        ("surge protection", supply.surge_protection, {"no": Verdict.WARNS}, "Fit it at the origin."),
+        (
+            "surge protection",
+            supply.surge_protection,
+            {"no": Verdict.WARNS},
+            "Fit it at the origin.",
+            planned("site/supply/surge_protection", "yes", "Plan it at the origin", "to be fitted"),
+        ),
         (
             f"{record.isolator_word} at the origin",
             supply.isolator,
             {"no": Verdict.WARNS},
             "Ask for one: without it the seal has to be broken.",
+            planned("site/supply/isolator", "yes", f"Plan an {record.isolator_word}", "to be fitted"),
         ),
     )
-    for what, fact, bad, advice in rows:
+    for what, fact, bad, advice, cure in rows:
         verdict = bad.get(str(fact.value), Verdict.PASSED)
         figure = Figure(
             what,
@@ -296,29 +269,36 @@ def site_space(record: Space) -> list[Finding]:
                 None,
                 practice,
                 soft(**{what.replace(" ", "_"): fact}),
-                (),
+                (cure,) if verdict in (Verdict.BLOCKS, Verdict.WARNS) else (),
                 advice,
             )
         )
-    who = supply.de_energise
+    who, how = supply.de_energise, supply.de_energise_how
     figure = Figure(
         "Who may de-energise",
         float(bool(who.value)),
         "",
         "asked",
-        (Input("who", who.value or "unknown", "", who.words()),),
+        (
+            Input("who", who.value or "unknown", "", who.words()),
+            Input("how", how.value or "unknown", "", how.words()),
+            Input("seal", supply.seal.value or "unknown", "", supply.seal.words()),
+            Input(
+                "people can be without power", supply.without_power.value or "unknown", "", supply.without_power.words()
+            ),
+        ),
         source,
     )
     findings.append(
         Finding(
             "SITE-SPACE",
             Verdict.PASSED,
-            f"De-energising: {who.value or 'nobody was asked who may'}.",
+            f"De-energising: {who.value or 'nobody was asked who may'}{f', {how.value}' if how.value else ''}.",
             figure,
             None,
             None,
             source,
-            soft(who_may_de_energise=who),
+            soft(who_may_de_energise=who, how=how),
             (),
             "Agree it with the operator before the day.",
         )

@@ -42,6 +42,7 @@ class PassThrough:
     when: str
     circuits: int
     state: str = "grid"
+    cures: tuple[Remedy, ...] = ()
 
 
 def wire_xfer(record: Transfer | Joining) -> list[Finding]:
@@ -108,5 +109,5 @@ def load_whole(record: PassThrough) -> list[Finding]:
         f"{record.circuits} circuits pass {record.name}: {text_of(record.peak_a, 'A')} at the year's peak, "
         f"{text_of(record.together_a, 'A')} all at once; it passes {record.rated_a:g} A, whatever its inverter is rated."
     )
-    return [Finding("LOAD-WHOLE", verdict, text, figure, record.rated_a, record.rated_a - record.peak_a, source, (), (),
-                    advice, (record.unit,), record.state)]  # fmt: skip
+    return [Finding("LOAD-WHOLE", verdict, text, figure, record.rated_a, record.rated_a - record.peak_a, source, (),
+                    record.cures if verdict is not Verdict.PASSED else (), advice, (record.unit,), record.state)]  # fmt: skip

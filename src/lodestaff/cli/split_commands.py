@@ -9,7 +9,8 @@ from lodestaff.cli.parser import FINE
 from lodestaff.job import Change, Job, edit, save_job
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner
-from lodestaff.reckoning.proposal import Dealing, Proposal, deal_out, propose
+from lodestaff.reckoning.legs import Dealing, deal_out
+from lodestaff.reckoning.proposal import Proposal, propose
 
 
 def split(options: argparse.Namespace) -> int:

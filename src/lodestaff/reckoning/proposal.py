@@ -5,7 +5,6 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from lodestaff.electrical.choose import Candidate, Choice, HoldLimits, choose
-from lodestaff.electrical.legs import Dealt, LegLoad, deal, leg_load
 from lodestaff.electrical.split import derating
 from lodestaff.energy.battery import bank_energies
 from lodestaff.energy.calendar import STEPS_PER_DAY, month_of_step
@@ -139,50 +138,3 @@ def _changes(job: Job, circuits: list[Circuit], choice: Choice) -> tuple[Change,
         elif not held and circuit.role in (Role.HELD, Role.SHED):
             changes.append(Change(f"circuits/{circuit.id}/role", str(Role.GRID)))
     return tuple(changes)
-
-
-@dataclass(frozen=True)
-class Dealing:
-    """Circuits of one leg each dealt over the legs of their board: before, after, and the changes."""
-
-    board: str
-    before: LegLoad
-    after: LegLoad
-    dealt: Dealt
-    moved: tuple[tuple[str, str, str], ...]  # circuit, from, to
-    changes: tuple[Change, ...]
-
-
-def deal_out(reckoner: Reckoner, job: Job, time_limit_s: float = 1.0) -> tuple[Dealing, ...]:
-    """For each board on several legs the least imbalance that moving as few circuits as possible gives."""
-    topology = reckoner.wiring(job).topology
-    volts = job.pack.value("nominal_v").value
-    found = []
-    for part in topology.parts.values():
-        if part.kind != "board":
-            continue
-        ids = [name for name, end in topology.circuits.items()
-               if any(one.a == (part.id, "out") and one.b == end for one in topology.conductors)]  # fmt: skip
-        cores = next((one.cores for one in topology.conductors if one.b == (part.id, "in")), ())
-        legs = tuple(leg for leg in job.site.phases if leg in cores)
-        single = [job.circuit(name) for name in ids if len(job.circuit(name).legs) == 1]
-        if len(legs) < 2 or len(single) < 2:
-            continue
-        wide = [job.circuit(name) for name in ids if len(job.circuit(name).legs) > 1]
-        fixed = tuple(sum(c.running_kva / len(c.legs) for c in wide if leg in c.legs) for leg in legs)
-        now = tuple(legs.index(c.phase) for c in single)
-        dealt = deal(tuple(c.running_kva for c in single), len(legs), now, fixed, time_limit_s)
-        rows = [(c, legs[leg]) for c, leg in zip(single, dealt.legs, strict=True) if legs[leg] != c.phase]
-        load = _loads(job, [*wide, *single], legs, volts, {})
-        after = _loads(job, [*wide, *single], legs, volts, {c.id: leg for c, leg in rows})
-        changes = tuple(Change(f"circuits/{c.id}/phase", leg) for c, leg in rows)
-        found.append(Dealing(part.id, load, after, dealt, tuple((c.id, c.phase, leg) for c, leg in rows), changes))
-    return tuple(found)
-
-
-def _loads(job: Job, circuits: list[Circuit], legs: tuple[str, ...], volts: float, moved: dict[str, str]) -> LegLoad:
-    system = job.mains.system if len(legs) == len(job.site.phases) else "two of three phases"
-    rows = tuple(
-        (tuple(legs.index(leg) for leg in moved.get(c.id, c.phase).split("+")), c.running_kva * 1000) for c in circuits
-    )
-    return leg_load(rows, system, volts)

@@ -7,7 +7,21 @@ from functools import cached_property
 from lodestaff.job import Circuit, Unit
 from lodestaff.topology import Answer, Island, State, Topology, answer, islands, standard_states
 from lodestaff.topology.flows import Flows, flows
+from lodestaff.topology.model import QUIET
 from lodestaff.topology.moves import Reached, reachable_hazards
+
+
+@dataclass(frozen=True)
+class BoardPlace:
+    """A board with the circuits on it: its legs, the units that feed it in an outage, the contactor ahead of it."""
+
+    id: str
+    name: str
+    building: str
+    legs: tuple[str, ...]
+    forming: tuple[str, ...]
+    contactor: str  # what holds it: "with the grid", "in island mode", "with surplus"; '' where there is none
+    circuits: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -30,6 +44,38 @@ class Wiring:
         """The networks that units form in an outage."""
         dark = self.state("island")
         return islands(self.topology, dark) if dark is not None else ()
+
+    @cached_property
+    def boards(self) -> tuple[BoardPlace, ...]:
+        """Where circuits hang, in the order of the parts; a board without circuits is there too."""
+        into = {one.b: one for one in reversed(self.topology.conductors)}
+        above = {one.b[0]: one.a[0] for one in reversed(self.topology.conductors) if "PE" not in one.cores[:1]}
+        on: dict[str, list[str]] = {part.id: [] for part in self.topology.parts.values() if part.kind == "board"}
+        for name, end in self.topology.circuits.items():
+            if end in into:
+                on.setdefault(into[end].a[0], []).append(name)
+        island_of = {name: one.forming for one in self.islands for name in one.circuits}
+        found = []
+        for board, circuits in on.items():
+            part = self.topology.parts[board]
+            feed = next(
+                (one.cores for one in self.topology.conductors if one.b[0] == board and one.b[1] in ("in", "line")), ()
+            )
+            way, at = [board], board
+            while at in above and above[at] not in way and len(way) < 40:
+                at = above[at]
+                way.append(at)
+            held_by = next(
+                (self.topology.parts[one].rating for one in way if self.topology.parts[one].kind == "contactor"), ""
+            )
+            forming = next((island_of[name] for name in circuits if name in island_of), ())
+            legs = tuple(core for core in feed if core not in QUIET and core != "N")
+            found.append(BoardPlace(board, part.name, part.building, legs, forming, held_by, tuple(circuits)))
+        return tuple(found)
+
+    def board_of(self, circuit: str) -> BoardPlace | None:
+        """The board that a circuit hangs on."""
+        return next((one for one in self.boards if circuit in one.circuits), None)
 
     def state(self, name: str) -> Answer | None:
         """What a standard state makes of it; None where this installation has no such state."""

@@ -6,20 +6,27 @@ from typing import Any
 from lodestaff.checks import array as array_checks
 from lodestaff.checks import (
     conductors,
+    demand,
+    found,
+    hands,
     isolating,
     limits,
     live,
     loads,
+    permits,
+    phases,
     protection,
     storage,
     transfer,
     transformers,
+    voltage,
     wire,
 )
 from lodestaff.checks import site as site_checks
 from lodestaff.job import Job
 from lodestaff.reckoning.reckoner import Reckoner
-from lodestaff.reckoning.records import array, backup, design, wiring
+from lodestaff.reckoning.records import array, backup, circuits, design, wiring
+from lodestaff.reckoning.records import site as site_records
 
 RECORDS: dict[type, Callable[[Reckoner, Job, bool], Iterator[Any]]] = {
     loads.HeldLoad: backup.held_loads,
@@ -30,10 +37,20 @@ RECORDS: dict[type, Callable[[Reckoner, Job, bool], Iterator[Any]]] = {
     limits.Export: backup.exports,
     limits.Import: backup.imports,
     limits.Reserve: backup.reserves,
-    site_checks.Rating: design.ratings,
-    site_checks.PermitOnPhase: design.permits,
-    site_checks.Earth: design.earths,
-    site_checks.Space: design.spaces,
+    site_checks.Rating: site_records.ratings,
+    permits.PermitOnPhase: site_records.permits,
+    permits.Papers: site_records.papers,
+    voltage.Volts: site_records.volts,
+    site_checks.Earth: site_records.earths,
+    site_checks.Space: site_records.spaces,
+    found.FoundThing: site_records.found_things,
+    phases.Legs: circuits.legs,
+    phases.Strange: circuits.stranges,
+    demand.ServiceDemand: circuits.service_demands,
+    demand.Explained: circuits.explaineds,
+    hands.ByHand: circuits.by_hands,
+    hands.Restart: circuits.restarts,
+    hands.Measured: circuits.measureds,
     array_checks.StringVolts: array.string_volts,
     array_checks.OnTracker: array.on_trackers,
     array_checks.Ratio: array.ratios,

@@ -1,71 +1,13 @@
-"""Records for the checks of the site, the storage and the runs of cable."""
+"""Records for the checks of the storage and the runs of cable."""
 
 from collections.abc import Iterator
 
-import numpy as np
-
 from lodestaff.checks.conductors import Run
 from lodestaff.checks.protection import Electrode
-from lodestaff.checks.site import Earth, PermitOnPhase, Rating, Space
 from lodestaff.checks.storage import BankPower
 from lodestaff.energy.battery import battery_current
-from lodestaff.energy.calendar import MONTH_NAMES, moment_of
 from lodestaff.job import Job, Role
-from lodestaff.quantities.units import clock
 from lodestaff.reckoning.reckoner import Reckoner
-
-ZE_LIMIT = {"TN-C-S": "tncs_ze_max_ohm", "TN-S": "tns_ze_max_ohm", "TT": "tt_ra_max_ohm", "TN-C": "tncs_ze_max_ohm",
-            "MEN": "tncs_ze_max_ohm"}  # fmt: skip
-
-
-def ratings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Rating]:
-    if not job.mains.grid:
-        return
-    total = reckoner.load_kw(job).sum(axis=0)
-    step = int(np.argmax(total))
-    day, hour = moment_of(step)
-    when = f"{day.day} {MONTH_NAMES[day.month - 1]} {clock(hour)}"
-    yield Rating(
-        job.site, float(total[step]), when, job.pack.value("nominal_v"), len(job.site.phases), "service rating"
-    )
-
-
-def permits(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PermitOnPhase]:
-    if not job.mains.grid:
-        return
-    for phase in job.site.phases:
-        units = tuple(
-            (unit.name, job.sheet_of(unit).rated_kva / len(unit.legs)) for unit in job.units if phase in unit.legs
-        )
-        if units:
-            yield PermitOnPhase(
-                job.site,
-                phase,
-                sum(kva for _, kva in units),
-                units,
-                job.pack.value("notify_a_per_phase"),
-                job.pack.value("nominal_v"),
-                job.pack.word("permission"),
-            )
-
-
-def earths(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Earth]:
-    if not job.mains.grid:
-        return
-    limit = ZE_LIMIT[job.site.supply.earthing.value or "TN-C-S"]
-    yield Earth(
-        job.site,
-        job.pack.value(limit),
-        job.pack.value("earthing_mm2"),
-        job.pack.value("bonding_mm2"),
-        job.pack.word("earth"),
-    )
-
-
-def spaces(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Space]:
-    yield Space(
-        job.site, len(job.units) * (2 if job.has_bypass else 1), job.pack.word("board"), job.pack.word("isolator")
-    )
 
 
 def bank_powers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[BankPower]:

@@ -10,12 +10,13 @@ from lodestaff.checks.live import Borrowed, LiveState, Places
 from lodestaff.checks.transfer import Joining, PassThrough, Transfer
 from lodestaff.checks.transformers import Limited, Sight
 from lodestaff.energy.calendar import MONTH_NAMES, moment_of
-from lodestaff.job import Change, Job, Role
-from lodestaff.job.plan import Shutdown, Throw, Transformer
+from lodestaff.job import Change, Circuit, Job, Role, edit
+from lodestaff.job.plan import AddBoard, Shutdown, Throw, Transformer
+from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.wired import Wiring
-from lodestaff.topology import Answer, Topology, answer
+from lodestaff.topology import Answer, Topology, answer, build
 from lodestaff.topology.borrowed import borrowed
 from lodestaff.topology.flows import Flows
 from lodestaff.topology.isolation import ways_in
@@ -95,8 +96,31 @@ def pass_throughs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PassThro
         peak, step = max((float(one.max()), int(one.argmax())) for one in drawn)
         day, hour = moment_of(step)
         when = f"{day.day} {MONTH_NAMES[day.month - 1]} {clock(hour)}, 15-minute mean"
+        cures = _ahead(job, unit.unit, beyond, (together - rated) * volts / 1000) if deep and together > rated else ()
         yield PassThrough(unit.unit, topology.parts[unit.unit].name, rated, together, peak * 1000 / volts, when,
-                          len(beyond))  # fmt: skip
+                          len(beyond), cures=cures)  # fmt: skip
+
+
+def _ahead(job: Job, unit: str, beyond: list[Circuit], over_kva: float) -> tuple[Remedy, ...]:
+    """A board ahead of the unit that takes the largest circuits nobody needs held, until the rest passes it."""
+    free = sorted((c for c in beyond if c.role is not Role.HELD and not c.board), key=lambda c: -c.running_kva)
+    taken: list[Circuit] = []
+    while free and sum(c.running_kva for c in taken) < over_kva:
+        taken.append(free.pop(0))
+    if not taken or sum(c.running_kva for c in taken) < over_kva:
+        return ()
+    fed_from = next(one.fed_from for one in job.units if one.id == unit) or "block"
+    board = AddBoard(id=f"ahead-of-{unit}"[:40], name="Board ahead of the unit", fed_from=fed_from,
+                     circuits=tuple(c.id for c in taken))  # fmt: skip
+    change = Change(
+        "adjustments", [*(one.model_dump(mode="json") for one in job.adjustments), board.model_dump(mode="json")]
+    )
+    try:
+        lost = build(edit(job, change)).orphans
+    except JobError:
+        return ()
+    names = ", ".join(c.name for c in taken)
+    return () if lost else (Remedy(f"Take {names} ahead of the unit", (change,)),)
 
 
 # --- WIRE-CT -------------------------------------------------------------------------------------------

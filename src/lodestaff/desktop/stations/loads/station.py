@@ -12,7 +12,8 @@ from lodestaff.desktop.store import Store
 from lodestaff.job import Change, Job, edit
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.compare import compare
-from lodestaff.reckoning.proposal import deal_out, propose
+from lodestaff.reckoning.legs import deal_out
+from lodestaff.reckoning.proposal import propose
 from lodestaff.reckoning.readings import Reading, loads_readings
 
 

@@ -1,0 +1,168 @@
+"""Records for the checks of Loads that go by board, by the meter's log, and by who switches what."""
+
+from collections.abc import Iterator
+
+from lodestaff.checks.demand import Explained, ServiceDemand
+from lodestaff.checks.finding import Remedy
+from lodestaff.checks.hands import ByHand, Measured, Restart
+from lodestaff.checks.phases import Legs, Strange
+from lodestaff.electrical.demand import Demand, DemandRow, demand, logged_demand
+from lodestaff.job import Circuit, Job, Role
+from lodestaff.reckoning.legs import boards_on_legs, deal_out, load_of, system_of
+from lodestaff.reckoning.metered import reconcile, scaled_changes, unlisted_change, usable_log
+from lodestaff.reckoning.reckoner import Reckoner
+
+BY_DEVICE = ("contactor", "load control")
+
+
+# --- legs and phases -----------------------------------------------------------------------------------
+def legs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Legs]:
+    """Boards on several legs as they are, and what each island holds on its legs."""
+    limit = job.pack.value("leg_imbalance_pct")
+    boards = boards_on_legs(reckoner, job)
+    cures: dict[str, Remedy] = {}
+    if deep and boards:
+        cures = {one.board: Remedy(f"Deal {len(one.moved)} circuits anew", one.changes)
+                 for one in deal_out(reckoner, job, 0.5) if one.changes}  # fmt: skip
+    for board, on, circuits in boards:
+        load = load_of(job, circuits, on)
+        cure = tuple(filter(None, [cures.get(board.id)]))
+        yield Legs(board.id, board.name, on, load, None, limit, system_of(job, on), _rows(circuits), cure)
+    volts = job.pack.value("nominal_v").value
+    for unit in job.units:
+        backed = reckoner.backed(job, unit)
+        if backed.forming[:1] != (unit,):
+            continue
+        on = tuple(leg for leg in job.site.phases if any(leg in one.legs for one in backed.forming))
+        held = [c for c in backed.circuits if c.role is Role.HELD and set(c.legs) <= set(on)]
+        if len(on) < 2 or not held:
+            continue
+        rated = tuple(
+            sum(job.sheet_of(one).rated_kva / len(one.legs) for one in backed.forming if leg in one.legs) * 1000 / volts
+            for leg in on
+        )
+        name = f"Held by {' and '.join(one.name for one in backed.forming)}"
+        mine = tuple(cures[board.id] for board, *_ in boards if board.id in cures and unit.id in board.forming)
+        yield Legs(unit.id, name, on, load_of(job, held, on), rated, limit, system_of(job, on), _rows(held), mine)
+
+
+def _rows(circuits: list[Circuit]) -> tuple[tuple[str, str, float], ...]:
+    return tuple((c.name, c.phase, c.running_kva) for c in circuits)
+
+
+def stranges(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Strange]:
+    islands = reckoner.wiring(job).islands
+    if not islands:
+        return
+    gives = [{leg for unit in job.units if unit.id in one.forming for leg in unit.legs} for one in islands]
+    wrong = tuple(c for c in job.with_role(Role.HELD, Role.SHED) if not any(set(c.legs) <= there for there in gives))
+    words = "; ".join("+".join(leg for leg in job.site.phases if leg in there) for there in gives)
+    yield Strange(wrong, words)
+
+
+# --- service demand ------------------------------------------------------------------------------------
+def demand_row(job: Job, circuit: Circuit) -> DemandRow:
+    """A circuit as the pack's method counts it: by its device where it is known, else by its running power."""
+    volts = job.pack.value("nominal_v").value * len(circuit.legs)
+    amps = circuit.device_a.value
+    by_device = circuit.counted_as in ("sockets", "small appliances", "laundry")
+    current = amps if amps is not None and by_device else circuit.running_kva * 1000 / volts
+    return DemandRow(circuit.name, circuit.counted_as, circuit.running_kva * 1000, current)
+
+
+def service_demands(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ServiceDemand]:
+    if not job.mains.grid:
+        return
+    method, nominal = job.pack.demand, job.pack.value("nominal_v").value
+    phases = len(job.site.phases)
+    circuits = [c for c in job.circuits if c.role is not Role.SURPLUS]
+    log, why_not = usable_log(reckoner, job)
+    logged, when = None, ""
+    if log is not None:
+        kw, at = log.highest()
+        when = f"highest on {at}"
+        added = tuple(demand_row(job, c) for c in circuits if c.added)
+        logged = logged_demand(kw, added, method, nominal, phases)
+    found, phase, soft_facts = _by_method(job, circuits)
+    chargers = tuple(c for c in circuits if c.kind == "car charger")
+    yield ServiceDemand(method, found, phase, logged, when, why_not, job.site.supply.rating_a, "service rating", nominal, chargers,
+                        job.site.permits, soft_facts)  # fmt: skip
+
+
+def _by_method(job: Job, circuits: list[Circuit]) -> tuple[Demand, str, tuple[str, ...]]:
+    """Demand of the busiest phase, or of the whole where both legs are one transformer's."""
+    method, nominal = job.pack.demand, job.pack.value("nominal_v").value
+    if method.kind == "optional":
+        floor = job.site.floor_m2
+        because = () if floor.firm else (f"the floor area is {floor.words()}",)
+        rows = tuple(demand_row(job, c) for c in circuits)
+        return demand(rows, method, nominal * len(job.site.phases), floor.value or 0.0), "", because
+    by_phase = []
+    for leg in job.site.phases:
+        rows = tuple(demand_row(job, c) for c in circuits if leg in c.legs)
+        by_phase.append((demand(rows, method, nominal), leg))
+    worst, leg = max(by_phase, key=lambda pair: pair[0].current_a)
+    return worst, leg if len(job.site.phases) > 1 else "", ()
+
+
+def explaineds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Explained]:
+    log, _ = usable_log(reckoner, job)
+    if log is None:
+        return
+    found = reconcile(reckoner, job, log)
+    cures = []
+    change = unlisted_change(job, found)
+    if change is not None:
+        cures.append(Remedy("List what is missing as a circuit", (change,)))
+    scaled = scaled_changes(job, found)
+    if scaled:
+        cures.append(Remedy("Bring the circuits' energy to the log", scaled))
+    first, last = log.span()
+    yield Explained(found.measured_kwh, found.circuits_kwh, found.unexplained_kwh, found.over_kwh, found.base_kw,
+                    found.base_circuits_kw, f"{first} to {last}", log.covered, len(log.gaps), tuple(cures))  # fmt: skip
+
+
+# --- who switches what ---------------------------------------------------------------------------------
+def by_hands(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ByHand]:
+    wiring = reckoner.wiring(job)
+    dark = wiring.state("island")
+    if dark is None or not wiring.islands:
+        return
+    hand, dropped = [], []
+    for c in job.circuits:
+        if c.role in (Role.HELD, Role.SURPLUS) or not dark.fed.get(c.id):
+            if (
+                c.role is not Role.HELD
+                and (board := wiring.board_of(c.id)) is not None
+                and board.contactor
+                and board.forming
+            ):
+                dropped.append((c, f"its contactor ({board.contactor})"))
+            continue
+        if c.switched_by in BY_DEVICE:
+            dropped.append((c, c.switched_by))
+        else:
+            hand.append(c)
+    inside = {name for one in wiring.islands for name in one.circuits}
+    held = sum(c.running_kva for c in job.with_role(Role.HELD) if c.id in inside)
+    given = sum(
+        job.sheet_of(unit).rated_kva for unit in job.units if any(unit.id in one.forming for one in wiring.islands)
+    )
+    yield ByHand(tuple(hand), tuple(dropped), held + sum(c.running_kva for c in hand) - given)
+
+
+def restarts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Restart]:
+    for unit in job.units:
+        backed = reckoner.backed(job, unit)
+        if backed.forming[:1] != (unit,):
+            continue
+        held = tuple(c for c in backed.circuits if c.role is Role.HELD)
+        sheets = [job.sheet_of(one) for one in backed.forming]
+        yield Restart(" and ".join(one.name for one in backed.forming), held, sum(c.running_kva for c in held),
+                      sum(one.surge_kva for one in sheets), sheets[0].surge_s)  # fmt: skip
+
+
+def measureds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Measured]:
+    yield Measured(
+        tuple(c for c in job.circuits if c.measured_w.value is not None or c.measured_start_kva.value is not None)
+    )

@@ -1,0 +1,154 @@
+"""Records for the checks of Site: rating, permits and papers, voltage, earth, space, found devices."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from lodestaff.checks.conductors import loop_ohm
+from lodestaff.checks.found import FoundThing
+from lodestaff.checks.permits import Papers, PermitOnPhase
+from lodestaff.checks.site import Earth, Rating, Space
+from lodestaff.checks.voltage import Volts
+from lodestaff.energy.calendar import MONTH_NAMES, moment_of
+from lodestaff.job import Found, Job, Unit
+from lodestaff.quantities import Source
+from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.units import clock
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.design import runs
+
+ZE_LIMIT = {"TN-C-S": "tncs_ze_max_ohm", "TN-S": "tns_ze_max_ohm", "TT": "tt_ra_max_ohm", "TN-C": "tncs_ze_max_ohm",
+            "MEN": "tncs_ze_max_ohm"}  # fmt: skip
+
+
+def ratings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Rating]:
+    if not job.mains.grid:
+        return
+    total = reckoner.load_kw(job).sum(axis=0)
+    step = int(np.argmax(total))
+    day, hour = moment_of(step)
+    when = f"{day.day} {MONTH_NAMES[day.month - 1]} {clock(hour)}"
+    yield Rating(job.site, float(total[step]), when, job.pack.value("nominal_v"), len(job.site.phases), "service rating",
+                 job.pack.value("usual_service_a"))  # fmt: skip
+
+
+def registered(job: Job, phase: str) -> tuple[tuple[str, float], ...]:
+    """What counts as generation on a phase, kVA: every converter, and found generation that no unit stands for."""
+    units = [(unit.name, job.sheet_of(unit).rated_kva / len(unit.legs)) for unit in job.units if phase in unit.legs]
+    return (*units, *((one.name, kva) for one in job.site.found if (kva := _found_kva(job, one, phase))))
+
+
+def _found_kva(job: Job, one: Found, phase: str) -> float:
+    if one.what != "generation" or one.part or one.rating.value is None:
+        return 0.0
+    legs = one.phase.split("+") if one.phase else list(job.site.phases)
+    return one.rating.value / len(legs) if phase in legs else 0.0
+
+
+def permits(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PermitOnPhase]:
+    if not job.mains.grid:
+        return
+    for phase in job.site.phases:
+        units = registered(job, phase)
+        if units:
+            yield PermitOnPhase(
+                job.site, phase, sum(kva for _, kva in units), units, job.pack.value("notify_a_per_phase"),
+                job.pack.value("nominal_v"), job.pack.word("permission"), job.limits.export_kw, _smaller(job, phase),
+            )  # fmt: skip
+
+
+def _smaller(job: Job, phase: str) -> tuple[str, str, str] | None:
+    """The largest sheet of the job that would keep the phase within what is allowed, for its largest unit."""
+    permission = job.site.permission
+    notify = job.pack.value("notify_a_per_phase").value * job.pack.value("nominal_v").value / 1000
+    held = permission.parallel_state in ("granted", "granted without export")
+    allowed = max(notify, permission.parallel_kva.value or 0.0) if held else notify
+    mine = [unit for unit in job.units if phase in unit.legs and unit.sheet in job.sheets.hybrids]
+    if not mine:
+        return None
+    unit = max(mine, key=lambda one: job.sheet_of(one).rated_kva)
+    sheet = job.sheets.hybrids[unit.sheet]
+    others = sum(kva for _, kva in registered(job, phase)) - sheet.rated_kva / len(unit.legs)
+    trackers = {tracker.name for tracker in sheet.trackers}
+    fitting = [
+        (id, one) for id, one in job.sheets.hybrids.items()
+        if one.rated_kva < sheet.rated_kva and one.phases == sheet.phases
+        and others + one.rated_kva / len(unit.legs) <= allowed * (1 + 1e-9)
+        and trackers >= {s.tracker for s in job.strings if s.unit == unit.id} <= {t.name for t in one.trackers}
+    ]  # fmt: skip
+    if not fitting:
+        return None
+    id, one = max(fitting, key=lambda pair: pair[1].rated_kva)
+    return id, one.name, unit.id
+
+
+def papers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Papers]:
+    if job.mains.grid:
+        yield Papers(job.site, job.limits.import_kw, job.limits.export_kw, job.pack.value("nominal_v"),
+                     len(job.site.phases), job.pack.word("operator"))  # fmt: skip
+
+
+def volts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Volts]:
+    if not job.mains.grid or not job.units:
+        return
+    unit = max(job.units, key=lambda one: job.sheet_of(one).rated_kva)
+    pack = job.pack
+    stages = [("the top of the range", pack.value("voltage_high_v"))]
+    for name, words in (
+        ("over_voltage_mean_v", "the sustained over-voltage stage"),
+        ("over_voltage_1_v", "over-voltage stage 1"),
+    ):
+        if name in pack.values:
+            stages.append((words, pack.value(name)))
+    legs = len(unit.legs)
+    export = min(job.limits.export_kw, job.sheet_of(unit).rated_kw)
+    yield Volts(job.site, pack.value("voltage_low_v"), pack.value("voltage_high_v"), pack.value("nominal_v"), tuple(stages),
+                export, unit.name, _feed_ohm(reckoner, job, unit), legs)  # fmt: skip
+
+
+def _feed_ohm(reckoner: Reckoner, job: Job, unit: Unit) -> float | None:
+    """Loop resistance of a unit's own feed; None while its cable isn't chosen or no table has it."""
+    for run in runs(reckoner, job, False):
+        if run.id == f"{unit.id}-feed" and run.cable is not None:
+            return loop_ohm(run)
+    return None
+
+
+def earths(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Earth]:
+    if not job.mains.grid:
+        return
+    limit = ZE_LIMIT[job.site.supply.earthing.value or "TN-C-S"]
+    yield Earth(job.site, job.pack.value(limit), job.pack.value("earthing_mm2"), job.pack.value("bonding_mm2"),
+                job.pack.word("earth"))  # fmt: skip
+
+
+def spaces(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Space]:
+    yield Space(
+        job.site, len(job.units) * (2 if job.has_bypass else 1), job.pack.word("board"), job.pack.word("isolator")
+    )
+
+
+def found_things(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[FoundThing]:
+    for one in job.site.found:
+        if one.what == "conductor" and one.rating.value is not None:
+            yield FoundThing(one, *_by_today(job, one))
+        else:
+            yield FoundThing(one, None, None, None)
+
+
+def _by_today(job: Job, one: Found) -> tuple[float | None, Source, float | None]:
+    """What today's table gives an old conductor by the pack's usual method, and the size its device would want."""
+    table = job.pack.table("cables")
+    column = "Cu A" if job.pack.conductor_rule == "NEC" else f"{job.pack.methods[0]} A"
+    rated: list[tuple[float, float]] = []
+    for size in table.row_keys():
+        try:
+            rated.append((size, table.at(size, column)))
+        except JobError:
+            continue
+    size_mm2 = one.rating.value or 0.0
+    # an old size that no table has is read as the next smaller one, on the safe side
+    carries = max((amps for size, amps in rated if size <= size_mm2 * 1.02), default=None)
+    device = one.device_a.value
+    wanted = min((size for size, amps in rated if amps >= device), default=None) if device is not None else None
+    return carries, table.cite(), wanted
