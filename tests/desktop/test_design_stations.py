@@ -73,9 +73,6 @@ class TestSite:
 
     def test_weather_from_a_file(self, window, station, settled, tmp_path):
         source = Path(pvlib.__file__).parent / "data" / "723170TYA.CSV"
-        assert not station.attach_weather(source)
-        assert "Save the job first" in window.notices.words()[0]
-        window.store.save(tmp_path / "job.json")
         bad = tmp_path / "bad.csv"
         bad.write_text("hello")
         assert not station.attach_weather(bad)
@@ -84,6 +81,9 @@ class TestSite:
         settled(window)
         assert window.store.job.site.weather.kind == "file"
         assert window.store.results.figures.pv_kwh > 1000
+        window.store.save(tmp_path / "job.json")  # the file comes along from the draft
+        digest = window.store.job.site.weather.sha256
+        assert (tmp_path / "job.files" / digest).read_bytes() == source.read_bytes()
         window.store.undo()
         assert window.store.job.site.weather.kind == "synthetic"
 

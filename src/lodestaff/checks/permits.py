@@ -57,7 +57,7 @@ def may_run(record: PermitOnPhase) -> tuple[bool, str]:
         return True, "may run in parallel today without export, until the final approval"
     if not needs or (state == "granted" and allowed is not None and record.registered_kva <= allowed * (1 + 1e-9)):
         if permission.state == "granted":
-            return True, "may run in parallel and export today"
+            return True, "may run in parallel today, and export"
         return True, "may run in parallel today; nothing may be exported yet"
     return False, "may not run in parallel with the grid yet, also not with zero export; on its island only"
 

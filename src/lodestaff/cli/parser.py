@@ -116,6 +116,7 @@ def _parser() -> _Parser:
     split = command("split", "the best set of circuits to hold, what is left out and why; circuits dealt over the legs")
     split.add_argument("--deal", action="store_true", help="deal each board's circuits over its legs instead")
     split.add_argument("-o", "--output", metavar="FILE", help="write the job so changed")
+    _loads_commands(command)
     command("samples", "the jobs that ship with the program", job=False)
     report = command("report", "the pack that is handed over: PDF, workbook of its tables (.xlsx) or diagram (.svg)")
     report.add_argument("-o", "--output", metavar="FILE", help="the file to write (a PDF beside the job)")
@@ -139,6 +140,27 @@ def _parser() -> _Parser:
     shots = commands.add_parser("shots", help="pictures of each station of the demo job")
     shots.add_argument("folder")
     return parser
+
+
+def _loads_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
+    """For circuits and the meter."""
+    schools = command("schools", "ways of backup side by side: what trips, how long each lasts, what it costs")
+    schools.add_argument("--prices", metavar="FILE", help="another price book than the person's own")
+    intervals = command(
+        "intervals", "interval data of the meter: a file's shape and demand, or what the job's own explains"
+    )
+    intervals.add_argument("file", nargs="?", help="a CSV file to recognise (the job's own data)")
+    intervals.add_argument(
+        "--set", action="append", default=[], metavar="KEY=VALUE", help="a part of the shape typed over"
+    )
+    intervals.add_argument("--confirm", action="store_true", help="the shape is right: it may be counted on")
+    intervals.add_argument("-o", "--output", metavar="FILE", help="write the job with the file attached")
+    circuits = command("circuits", "the library of ordinary circuits by kind of building", job=False)
+    circuits.add_argument("building", nargs="?", help="a kind of building (all kinds)")
+    circuits.add_argument("--pack", choices=("uk", "na", "anz"), default="uk", help="whose words (the job's)")
+    circuits.add_argument("--job", help="a job to add circuits to")
+    circuits.add_argument("--add", action="append", default=[], metavar="ID", help="a circuit of the library")
+    circuits.add_argument("-o", "--output", metavar="FILE", help="the job to write")
 
 
 def _site_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
@@ -191,7 +213,7 @@ def _shelf_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
 
 NAMES = (
     "check checks simulate outage wire report schema pack unpack diff sizes settings procedure plant rehearse shelf "
-    "replace cost pack-check adjust new samples split"
+    "replace cost pack-check adjust new samples split schools intervals circuits"
 )
 
 
@@ -202,7 +224,7 @@ def command_names() -> frozenset[str]:
 
 def run(arguments: Sequence[str]) -> int:
     """Run one subcommand; returns its exit code."""
-    from lodestaff.cli import commands, shelf_commands, site_commands, split_commands, wiring_commands
+    from lodestaff.cli import commands, loads_commands, shelf_commands, site_commands, split_commands, wiring_commands
 
     try:
         options = _parser().parse_args(arguments)
@@ -218,6 +240,9 @@ def run(arguments: Sequence[str]) -> int:
         "new": wiring_commands.new,
         "samples": wiring_commands.samples,
         "split": split_commands.split,
+        "schools": loads_commands.schools,
+        "intervals": loads_commands.intervals,
+        "circuits": loads_commands.circuits,
         "report": commands.report,
         "schema": commands.schema,
         "pack": commands.pack,

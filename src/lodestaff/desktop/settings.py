@@ -35,6 +35,11 @@ def rescue_folder() -> Path:
     return user_state_path("lodestaff") / "rescue"
 
 
+def draft_path(job_id: str) -> Path:
+    """Where the journal and the attachments of a job lie that has no file of its own yet."""
+    return rescue_folder().parent / "drafts" / f"{job_id}.json"
+
+
 def load_settings() -> Settings:
     """Settings from disk; a damaged file or value means the default, for they are no work of the person."""
     try:

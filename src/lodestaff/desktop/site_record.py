@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from lodestaff.desktop.settings import rescue_folder
+from lodestaff.desktop.settings import draft_path
 from lodestaff.desktop.worker import Worker
 from lodestaff.job import Job
 from lodestaff.job.journal import Entry, append, journal_path
@@ -67,7 +67,7 @@ class SiteRecord(QObject):
     def open(self, job: Job, path: Path | None) -> None:
         """A job became the present one: its journal, or that of a job with no file of its own yet."""
         self.disconnect_site()
-        self._job, self._where = job, path or self._draft(job)
+        self._job, self._where = job, path or draft_path(job.id)
         self._read()
 
     def follow(self, job: Job) -> None:
@@ -80,9 +80,6 @@ class SiteRecord(QObject):
             old = journal_path(self._where)
             old.rename(old.with_name(f"{old.stem}-{datetime.now():%Y%m%dT%H%M%S}.jsonl"))
             self._read()
-
-    def _draft(self, job: Job) -> Path:
-        return rescue_folder().parent / "drafts" / f"{job.id}.json"
 
     def _read(self) -> None:
         self._proof = None
@@ -101,7 +98,7 @@ class SiteRecord(QObject):
         try:
             if not journal_path(path).exists():
                 write_whole(journal_path(path), read_whole(journal_path(old)))
-            if self._job is not None and old == self._draft(self._job):
+            if self._job is not None and old == draft_path(self._job.id):
                 journal_path(old).unlink(missing_ok=True)
         except (JobError, OSError) as trouble:
             self._where = old

@@ -6,10 +6,11 @@ from typing import Any
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from lodestaff.desktop.rescue import Rescue
+from lodestaff.desktop.settings import draft_path
 from lodestaff.desktop.site_record import SiteRecord
 from lodestaff.desktop.worker import Worker
 from lodestaff.job import Change, Job, edit, load_job, save_job
-from lodestaff.job.attachments import read_attachment
+from lodestaff.job.attachments import attach, carry, folder_of, read_attachment
 from lodestaff.job.history import History
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Moment, Reckoner
@@ -38,6 +39,7 @@ class Store(QObject):
         super().__init__(parent)
         self.history: History | None = None
         self.path: Path | None = None
+        self.origin: Path | None = None  # the sample that a job without a file was taken from
         self.moment = Moment()
         self.results: Results | None = None
         self.preview: Results | None = None
@@ -77,8 +79,9 @@ class Store(QObject):
         """Open a job file. Raises JobError and keeps the present job where that fails."""
         self.take(load_job(path), path)
 
-    def take(self, job: Job, path: Path | None, unsaved: bool = False) -> None:
-        """Make a job the present one."""
+    def take(self, job: Job, path: Path | None, unsaved: bool = False, origin: Path | None = None) -> None:
+        """Make a job the present one; `origin` is the sample whose attachments it shares."""
+        self.origin = origin
         self.history = History(job)
         if unsaved:
             self.history.mark_unsaved()
@@ -120,11 +123,19 @@ class Store(QObject):
             return False
         job = self.history.job
         try:
+            lost = carry(job, self._homes(), path)
             save_job(job, path)
         except JobError as trouble:
             self.trouble.emit("save", f"Not saved. {trouble}. Your work is still here and in the rescue file.")
             self.write_rescue()
             return False
+        except OSError as trouble:
+            self.trouble.emit("save", f"Not saved. {path}: {trouble.strerror}. Your work is still here.")
+            return False
+        if lost:
+            self.trouble.emit(
+                "attachments", f"{len(lost)} attachments were found nowhere: {', '.join(d[:12] for d in lost)}."
+            )
         self.site.moved(path)
         self.path = path
         self.history.mark_saved(job)
@@ -144,10 +155,30 @@ class Store(QObject):
         self.keeper.stop()
         self.rescue.clear()
 
+    def _homes(self) -> tuple[Path, ...]:
+        """Where attachments of the present job may lie: beside its file, beside its draft, beside its sample."""
+        draft = draft_path(self.history.job.id) if self.history else None
+        return tuple(home for home in (self.path, draft, self.origin) if home is not None)
+
     def _attachment(self, digest: str) -> bytes:
-        if self.path is None:
-            raise JobError("the job's attachments are not at hand", digest[:12], "open the job from its folder")
-        return read_attachment(self.path, digest)
+        for home in self._homes():
+            if (folder_of(home) / digest).exists():
+                return read_attachment(home, digest)
+        raise JobError("the attachment is not at hand", digest[:12], "open the job from its folder, or attach it again")
+
+    def attach(self, source: Path) -> str | None:
+        """Lay a file beside the job, or beside its draft; its SHA-256, or None with a notice where that fails."""
+        if self.history is None:
+            return None
+        home = self.path or draft_path(self.history.job.id)
+        try:
+            home.parent.mkdir(parents=True, exist_ok=True)
+            digest = attach(home, source)
+        except (JobError, OSError) as trouble:
+            self.trouble.emit("attach", f"Not attached. {trouble}")
+            return None
+        self.settled.emit("attach")
+        return digest
 
     def _after_change(self) -> None:
         self.preview = None

@@ -7,6 +7,8 @@ from pathlib import Path, PurePosixPath
 
 from lodestaff.job.file import load_job, parse_job
 from lodestaff.job.journal import journal_path
+from lodestaff.job.model import Job
+from lodestaff.job.site import FileWeather
 from lodestaff.quantities.disk import read_whole, write_whole
 from lodestaff.quantities.errors import JobError
 
@@ -40,6 +42,34 @@ def read_attachment(job_path: Path, digest: str) -> bytes:
     if hashlib.sha256(data).hexdigest() != digest:
         raise JobError("the attachment was changed", str(path), "restore it from a copy or attach it again")
     return data
+
+
+def digests_of(job: Job) -> tuple[str, ...]:
+    """The attachments that a job names: its weather, its interval data, photos of what was found."""
+    named = [job.site.weather.sha256] if isinstance(job.site.weather, FileWeather) else []
+    named += [job.site.metered.sha256] if job.site.metered else []
+    return tuple(dict.fromkeys((*named, *(photo for one in job.site.found for photo in one.photos))))
+
+
+def carry(job: Job, homes: tuple[Path, ...], target: Path) -> tuple[str, ...]:
+    """Bring a job's attachments to where it is saved, from wherever they lie; returns those that were found nowhere."""
+    lost = []
+    for digest in digests_of(job):
+        if (folder_of(target) / digest).exists():
+            continue
+        data = None
+        for home in homes:
+            try:
+                data = read_attachment(home, digest)
+                break
+            except JobError:
+                continue
+        if data is None:
+            lost.append(digest)
+            continue
+        folder_of(target).mkdir(exist_ok=True)
+        write_whole(folder_of(target) / digest, data)
+    return tuple(lost)
 
 
 def pack(job_path: Path, target: Path) -> list[str]:

@@ -73,6 +73,19 @@ def propose(reckoner: Reckoner, job: Job, unit: Unit, time_limit_s: float = 1.0)
     return Proposal(tuple(one.id for one in backed.forming), limits, choice, further, _changes(job, circuits, choice))
 
 
+def best_set(
+    reckoner: Reckoner, job: Job, forming: tuple[Unit, ...], circuits: tuple[Circuit, ...]
+) -> tuple[Circuit, ...]:
+    """The circuits of most worth that units can hold, chargers and locked ones aside; () where none can be."""
+    legs = tuple(dict.fromkeys(leg for one in forming for leg in one.legs))
+    free = [c for c in circuits if c.role is not Role.LOCKED and c.kind != "car charger" and set(c.legs) <= set(legs)]
+    try:
+        choice = choose(tuple(_candidate(reckoner, job, c, legs) for c in free), _limits(reckoner, job, forming))
+    except ValueError:
+        return ()
+    return tuple(c for c in free if c.id in choice.chosen)
+
+
 def _candidate(reckoner: Reckoner, job: Job, circuit: Circuit, legs: tuple[str, ...]) -> Candidate:
     power = tuple(circuit.running_kva / len(circuit.legs) if leg in circuit.legs else 0.0 for leg in legs)
     nights = evening_need_kwh(reckoner.circuit_kw(job, circuit), EVENING_H, job.wishes.outage_h)

@@ -216,28 +216,32 @@ class Reckoner:
 
     def island(self, job: Job, unit: Unit) -> records.OutageArrays:
         """What a unit meets on its island in each step."""
-        key = self._island_key(job, unit)
-        index = job.units.index(unit)
+        key, backed = self._island_key(job, unit), self.backed(job, unit)
 
-        backed = self.backed(job, unit)
+        def of_role(role: Role) -> tuple[Circuit, ...]:
+            return tuple(c for c in backed.circuits if c.role is role)
 
-        def series(role: Role) -> tuple[CircuitSeries, ...]:
-            circuits = [c for c in backed.circuits if c.role is role]
-            part = backed.share
+        return self.memo.get(key, lambda: self.island_with(job, unit, of_role(Role.HELD), of_role(Role.SHED)))
+
+    def island_with(
+        self, job: Job, unit: Unit, held: tuple[Circuit, ...], shed: tuple[Circuit, ...]
+    ) -> records.OutageArrays:
+        """What a unit would meet on its island with these circuits held, and those shed first."""
+        index, backed = job.units.index(unit), self.backed(job, unit)
+        part = backed.share
+
+        def series(circuits: tuple[Circuit, ...]) -> tuple[CircuitSeries, ...]:
             return tuple(
                 CircuitSeries(self.circuit_kw(job, c) if part == 1.0 else self.circuit_kw(job, c) * part,
                               c.running_kva * part, c.start_kva * part, shed_level(job, c))
                 for c in circuits
             )  # fmt: skip
 
-        def make() -> records.OutageArrays:
-            sun = self.pv_dc_kw(job)
-            own = sun[index]
-            for other in backed.following:  # what follows on AC reaches this unit's battery by its share
-                own = own + backed.share * sun[job.units.index(other)] * job.sheet_of(other).efficiency[-1][1]
-            return island_arrays(own, series(Role.HELD), series(Role.SHED), job.sheet_of(unit).own_use_kw)
-
-        return self.memo.get(key, make)
+        sun = self.pv_dc_kw(job)
+        own = sun[index]
+        for other in backed.following:  # what follows on AC reaches this unit's battery by its share
+            own = own + part * sun[job.units.index(other)] * job.sheet_of(other).efficiency[-1][1]
+        return island_arrays(own, series(held), series(shed), job.sheet_of(unit).own_use_kw)
 
     def _island_key(self, job: Job, unit: Unit) -> Hashable:
         """What a unit's island rests on."""

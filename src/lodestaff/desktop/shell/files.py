@@ -80,7 +80,7 @@ class Files:
 
     def _take_sample(self, name: str) -> None:
         try:
-            self.store.take(load_job(sample_path(name)), None)
+            self.store.take(load_job(sample_path(name)), None, origin=sample_path(name))
             self._offer_drafts()
         except JobError as trouble:
             self.notices.show_notice("open", f"Not opened. {trouble}")

@@ -37,6 +37,7 @@ WANTED_WORDS = (
     "delivered",
     "general",
 )
+END_WORDS, START_WORDS = ("end", "ending", "ends", "to", "bis"), ("start", "starting", "begin", "from", "von")
 UNWANTED_WORDS = ("export", "generation", "feed", "solar", "status", "quality", "cost", "price", "temp")
 
 
@@ -84,7 +85,7 @@ def recognise(raw: bytes, name: str, rule: str, utc_offset_h: float, month_first
     unit = _unit_of_column(headings, value_column) or unit
     found = _moments(body, common, time_column)
     interval = _interval([moment for moment, _ in found], name)
-    stamp = _stamp([moment for moment, _ in found], interval)
+    stamp = _stamp([moment for moment, _ in found], interval, headings, doubts)
     has_offset = any(offset is not None for _, offset in found)
     clock = "UTC" if has_offset else _clock([m for m, _ in found], stamp, interval, rule, utc_offset_h, doubts)
     shape = FileShape(**common, time_column=time_column, value_column=value_column, unit=unit, interval_min=interval,
@@ -259,12 +260,19 @@ def _interval(moments: list[datetime], name: str) -> Any:
     return step
 
 
-def _stamp(moments: list[datetime], interval: int) -> Any:
-    """Whether a time is its interval's end: a file that begins at the first interval's end, or ends at midnight."""
+def _stamp(moments: list[datetime], interval: int, headings: tuple[str, ...], doubts: list[str]) -> Any:
+    """Whether a time is its interval's end: a heading says so, or the first day begins at the first interval's end."""
+    words = " ".join(headings).lower().replace("_", " ").split()
+    if any(word in END_WORDS for word in words):
+        return "end"
+    if any(word in START_WORDS for word in words):
+        return "start"
     first, last = moments[0], moments[-1]
     begins = first.hour * 60 + first.minute == interval % 1440
     ends = last.hour * 60 + last.minute == 0
-    return "end" if begins and ends else "start"
+    if begins != ends:
+        doubts.append("whether a time is its interval's start or end is open")
+    return "end" if begins else "start"
 
 
 def _clock(

@@ -21,7 +21,6 @@ from lodestaff.desktop.stations.site.facts import KNOWN, rows_of, shown, value_o
 from lodestaff.desktop.stations.site.plates import PlatesView
 from lodestaff.energy.weather import read_file
 from lodestaff.job import Change, Fact
-from lodestaff.job.attachments import attach
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.readings import Reading
 from lodestaff.reckoning.station_readings import site_readings
@@ -84,18 +83,17 @@ class SiteStation(StationView):
 
     def attach_weather(self, path: Path) -> bool:
         """Attach a weather file to the job and use it; a file that can't be read is said and nothing changes."""
-        if self.store.path is None:
-            self.store.trouble.emit("weather", "Save the job first: attachments lie in a folder beside it.")
-            return False
         form: Literal["tmy3", "epw"] = "epw" if path.suffix.lower() == ".epw" else "tmy3"
         try:
             read_file(path.read_bytes(), form, path.name)
-            digest = attach(self.store.path, path)
         except OSError as trouble:
             self.store.trouble.emit("weather", f"Not attached. {path}: {trouble.strerror}")
             return False
         except JobError as trouble:
             self.store.trouble.emit("weather", f"Not attached. {trouble}")
+            return False
+        digest = self.store.attach(path)
+        if digest is None:
             return False
         self.store.settled.emit("weather")
         weather = {"kind": "file", "format": form, "sha256": digest, "name": path.name}

@@ -1,0 +1,169 @@
+"""Subcommands of loads and the meter: ways of backup side by side, interval data, the library of circuits."""
+
+import argparse
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+from lodestaff.catalogue.library import building_kinds, library
+from lodestaff.cli.commands import open_job, print_json
+from lodestaff.cli.parser import FINE
+from lodestaff.energy.metering import Logged, read_intervals, recognise
+from lodestaff.job import Change, FileShape, IntervalFile, Job, edit, save_job
+from lodestaff.job.attachments import attach
+from lodestaff.quantities.disk import read_whole
+from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning import Reckoner
+from lodestaff.reckoning.from_library import circuit_of
+from lodestaff.reckoning.metered import logged_of, reconcile
+from lodestaff.reckoning.schools import compare_schools
+from lodestaff.shelf.prices import load_prices
+
+
+def schools(options: argparse.Namespace) -> int:
+    """Whole building, essential board, outlet, board and interlock: what trips, how long, what it costs."""
+    job, reckoner = open_job(options)
+    found = compare_schools(reckoner, job, load_prices(Path(options.prices) if options.prices else None))
+    if options.json:
+        print_json({"job": job.id, **asdict(found)})
+        return FINE
+    print(
+        f"hours that {found.percentile:g} of 100 outages fall short of, in the worst month; {found.wanted_h:g} h are wanted"
+    )
+    for one in found.schools:
+        trip = (
+            f"trips in {one.trip.hours_year:g} h a year ({one.trip.reason}, most in {one.trip.month})"
+            if one.trip.hours_year
+            else "never trips"
+        )
+        cost = f"{found.currency} {one.cost:.0f}" if one.cost is not None else f"open: {', '.join(one.open_prices)}"
+        print(f"{one.name}: {len(one.held)} held, {len(one.shed)} shed first; {trip}; full {min(one.full_h):.1f} h, "
+              f"reserve {min(one.reserve_h):.1f} h; {one.moved} moved, {one.labour_h:g} h of work, {cost}")  # fmt: skip
+        if one.trip.circuits:
+            print(f"  runs then: {', '.join(one.trip.circuits)}")
+        if one.by_hand:
+            print(f"  by hand in an outage: {', '.join(one.by_hand)}")
+    return FINE
+
+
+def intervals(options: argparse.Namespace) -> int:
+    """Recognise a file of interval data, or say what the job's own explains."""
+    job, reckoner = open_job(options)
+    if options.file is None:
+        return _own(options, job, reckoner)
+    path = Path(options.file)
+    raw = read_whole(path)
+    rule, offset = job.pack.daylight_saving, job.site.utc_offset_h
+    found = recognise(raw, path.name, rule, offset, job.pack.name == "na")
+    shape = _changed(found.shape, options.set)
+    log = read_intervals(raw, path.name, shape, rule, offset)
+    if options.output:
+        made = edit(job, Change("site/metered", None))
+        save_job(made, Path(options.output))
+        taken = IntervalFile(
+            sha256=attach(Path(options.output), path), name=path.name, shape=shape, confirmed=options.confirm
+        )
+        save_job(edit(made, Change("site/metered", taken.model_dump(mode="json"))), Path(options.output))
+    if options.json:
+        print_json({"job": job.id, "file": path.name, "shape": shape.model_dump(mode="json"), "doubts": found.doubts,
+                    "confirmed": bool(options.confirm), "logged": _logged(log)})  # fmt: skip
+        return FINE
+    for key, value in shape.model_dump(mode="json").items():
+        print(f"{key}: {value!r}")
+    for doubt in found.doubts:
+        print(f"in doubt: {doubt}")
+    _print_log(log)
+    return FINE
+
+
+def _changed(shape: FileShape, texts: list[str]) -> FileShape:
+    """The shape with keys typed over. Raises JobError that names the key and what it takes."""
+    data: dict[str, Any] = shape.model_dump(mode="json")
+    for text in texts:
+        key, equals, value = text.partition("=")
+        if not equals or key not in data:
+            raise JobError(f"{text!r} is no key of a shape", "--set", f"key=value with one of {', '.join(data)}")
+        data[key] = int(value) if value.lstrip("-").isdigit() else value.replace("\\t", "\t")
+    try:
+        return FileShape.model_validate(data)
+    except ValueError as trouble:
+        words = str(trouble).splitlines()
+        raise JobError(" ".join(words[2].split()) if len(words) > 2 else str(trouble), f"--set {words[1]}") from trouble
+
+
+def _own(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
+    log = logged_of(reckoner, job)
+    if log is None:
+        raise JobError("the job has no interval data", "intervals", "name a CSV file of the meter")
+    found = reconcile(reckoner, job, log)
+    figures = {key: value for key, value in asdict(found).items() if key.endswith("kwh") or key.startswith("base")}
+    if options.json:
+        print_json({"job": job.id, "logged": _logged(log), "reconciled": figures})
+        return FINE
+    _print_log(log)
+    print(f"a year: logged {found.measured_kwh:.0f} kWh, circuits {found.circuits_kwh:.0f} kWh")
+    print(f"in no circuit: {found.unexplained_kwh:.0f} kWh; of the circuits' not logged: {found.over_kwh:.0f} kWh")
+    print(f"always drawn: logged {found.base_kw:.2f} kW, circuits {found.base_circuits_kw:.2f} kW")
+    return FINE
+
+
+def _logged(log: Logged) -> dict[str, Any]:
+    kw, when = log.highest()
+    first, last = log.span()
+    return {"first": first, "last": last, "interval_min": log.interval_min, "days": log.days, "covered": log.covered,
+            "total_kwh": log.total_kwh, "highest_kw": kw, "highest_at": when, "gaps": len(log.gaps),
+            "notes": list(log.notes)}  # fmt: skip
+
+
+def _print_log(log: Logged) -> None:
+    row = _logged(log)
+    print(f"{row['first']} to {row['last']}, {row['interval_min']} minutes: {row['total_kwh']:.0f} kWh, "
+          f"{row['covered'] * 100:.1f} % of {row['days']:.0f} days, {row['gaps']} gaps")  # fmt: skip
+    print(f"highest {row['highest_kw']:.2f} kW on {row['highest_at']}")
+    for note in log.notes:
+        print(note)
+
+
+def circuits(options: argparse.Namespace) -> int:
+    """The library of ordinary circuits; with `--add` circuits of it are put into a job."""
+    pack = options.pack
+    if options.job:
+        job, _ = open_job(options)
+        pack = job.pack.name
+        building = options.building or job.site.building or "house"
+    else:
+        job, building = None, options.building or ""
+    if not building:
+        kinds = [{"building": key, "title": title} for key, title in building_kinds().items()]
+        if options.json:
+            print_json({"buildings": kinds})
+        else:
+            print("\n".join(f"{one['building']}: {one['title']}" for one in kinds))
+        return FINE
+    found = library(building, pack, job is not None and job.site.latitude_deg < 0)
+    if options.add:
+        if job is None:
+            raise JobError("--add needs a job", "circuits", "lodestaff circuits --job JOB --add ID -o FILE")
+        return _add(options, job, building, found)
+    rows: list[dict[str, Any]] = [{"id": one.id, "name": one.name, "usual": one.usual, **{key: one.values.get(key) for key in
+             ("running_w", "kwh_year", "role", "use", "start_multiple", "power_factor")}} for one in found]  # fmt: skip
+    if options.json:
+        print_json({"building": building, "pack": pack, "circuits": rows})
+    else:
+        for row in rows:
+            print(f"{row['id']:<14} {row['name']:<28} {row['running_w']:>6} W {row['kwh_year']:>6} kWh  {row['role']}")
+    return FINE
+
+
+def _add(options: argparse.Namespace, job: Job, building: str, found: Any) -> int:
+    by_id = {one.id: one for one in found}
+    rows = [c.model_dump(mode="json") for c in job.circuits]
+    for id in options.add:
+        if id not in by_id:
+            raise JobError(f"no circuit {id!r} for {building}", "--add", f"one of {', '.join(by_id)}")
+        rows.append(circuit_of(job, by_id[id], {row["id"] for row in rows}).model_dump(mode="json"))
+    if not options.output:
+        raise JobError("--add writes a job", "circuits", "name it with -o FILE")
+    save_job(edit(job, Change("circuits", rows)), Path(options.output))
+    print_json({"job": job.id, "added": options.add}) if options.json else print(f"added: {', '.join(options.add)}")
+    return FINE

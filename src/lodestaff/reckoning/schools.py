@@ -1,0 +1,261 @@
+"""Ways of backup for one job side by side: whole building, essential board, emergency outlet, board and interlock.
+
+Each is a set of circuits on the same units, batteries and sun. What trips, how long each lasts, what it costs.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from lodestaff.electrical.choose import Candidate, HoldLimits, broken
+from lodestaff.energy.calendar import MONTH_NAMES, STEP_H, STEPS_PER_DAY, Floats, month_of_step
+from lodestaff.energy.outage import island_of, ride_horizon_h, ride_through
+from lodestaff.energy.records import Island, OutageArrays
+from lodestaff.job import Choice, Circuit, Job, Role, Unit
+from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning.proposal import best_set, worth
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.shelf.prices import PriceBook
+
+Name = Literal["whole building", "essential board", "emergency outlet", "board and interlock"]
+NAMES: tuple[Name, ...] = ("whole building", "essential board", "emergency outlet", "board and interlock")
+PARTS: dict[Name, tuple[str, ...]] = {
+    "whole building": ("gateway",),
+    "essential board": ("backup-board",),
+    "emergency outlet": ("outlet",),
+    "board and interlock": ("backup-board", "interlock"),
+}
+FIXED_HOURS = {"gateway": "hours_per_gateway", "backup-board": "hours_per_backup_board", "outlet": "hours_per_outlet",
+               "interlock": "hours_per_interlock"}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Trip:
+    """When the source would trip: hours of a year, the worst month, the commonest hour, and what runs then."""
+
+    hours_year: float
+    month: str
+    hour: int
+    circuits: tuple[str, ...]
+    reason: str  # "overload", "start" or ''
+
+
+@dataclass(frozen=True)
+class School:
+    """One way: who is fed, what trips, hours that it lasts in each month, what passes the unit, what it costs.
+
+    `full_h` begins with a full battery, `reserve_h` with the reserve alone; both are the pack's percentile over all
+    hours at which an outage may begin, by month, and go by energy: loads are kept under the rating by people.
+    """
+
+    name: Name
+    held: tuple[str, ...]
+    shed: tuple[str, ...]
+    dead: tuple[str, ...]
+    by_hand: tuple[str, ...]
+    moved: int
+    trip: Trip
+    full_h: tuple[float, ...]
+    reserve_h: tuple[float, ...]
+    horizon_h: float
+    passes_a: float | None
+    rated_pass_a: float | None
+    labour_h: float
+    cost: float | None  # labour and parts without tax; None where a price is open
+    open_prices: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Schools:
+    """All ways for a job, and the percentile of their hours."""
+
+    schools: tuple[School, ...]
+    percentile: float
+    wanted_h: float
+    currency: str
+
+
+def compare_schools(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -> Schools:
+    """Reckon all ways. Raises JobError where no unit holds an outage."""
+    leads = [
+        unit for unit in job.units
+        if job.bank_of(unit) is not None and job.sheet_of(unit).forms_island
+        and reckoner.backed(job, unit).forming[:1] in ((), (unit,))
+    ]  # fmt: skip
+    if not leads:
+        raise JobError("no unit with a battery forms an island", "schools", "give one a battery and a board to feed")
+    mine = _dealt(reckoner, job, leads)
+    return Schools(
+        tuple(_school(reckoner, job, name, mine, book or PriceBook()) for name in NAMES),
+        job.pack.value("ride_through_percentile").value,
+        job.wishes.outage_h,
+        (book or PriceBook()).currency,
+    )
+
+
+def _dealt(reckoner: Reckoner, job: Job, leads: list[Unit]) -> list[tuple[Unit, tuple[Circuit, ...]]]:
+    """The circuits of each unit's side: those on its boards, and the rest that its legs can carry, in turn by load."""
+    inside = {one.forming[0]: set(one.circuits) for one in reckoner.wiring(job).islands}
+    taken: dict[str, list[Circuit]] = {unit.id: [] for unit in leads}
+    rest = []
+    for c in job.circuits:
+        if c.role is Role.SURPLUS:
+            continue
+        owner = next((unit for unit in leads if c.id in inside.get(unit.id, set())), None)
+        taken[owner.id].append(c) if owner is not None else rest.append(c)
+    for c in sorted(rest, key=lambda one: -one.running_kva):
+        able = [unit for unit in leads if set(c.legs) <= _legs(reckoner, job, unit)]
+        if able:
+            least = min(able, key=lambda unit: sum(one.running_kva for one in taken[unit.id]))
+            taken[least.id].append(c)
+    return [(unit, tuple(taken[unit.id])) for unit in leads]
+
+
+def _legs(reckoner: Reckoner, job: Job, unit: Unit) -> set[str]:
+    return {leg for one in reckoner.backed(job, unit).forming or (unit,) for leg in one.legs}
+
+
+def _sets(
+    reckoner: Reckoner, job: Job, name: Name, unit: Unit, circuits: tuple[Circuit, ...]
+) -> tuple[list[Circuit], ...]:
+    """Held, shed first, and to be switched off by hand."""
+    essential = [c for c in circuits if c.role is Role.HELD]
+    if not essential and not any(c.role is Role.HELD for c in job.circuits):  # nothing is decided yet: the best set
+        essential = list(best_set(reckoner, job, (unit,), circuits))
+    shed = [c for c in circuits if c.role is Role.SHED]
+    if name == "whole building":
+        rest = [c for c in circuits if c.role is Role.GRID and c.kind != "car charger" and c not in essential]
+        return [*essential, *rest], shed, [c for c in rest if c.kind == "heating" or c.running_kva > 1.0]
+    if name == "emergency outlet":
+        return _on_outlet(job, unit, circuits), [], []
+    big = (
+        [c for c in circuits if c.role in (Role.GRID, Role.LOCKED) and c not in essential]
+        if name == "board and interlock"
+        else []
+    )
+    return essential, shed, big
+
+
+def _on_outlet(job: Job, unit: Unit, circuits: tuple[Circuit, ...]) -> list[Circuit]:
+    """What one outlet or a contactor for two circuits holds: the two worth most that its rating carries."""
+    volts = job.pack.value("nominal_v").value
+    most = min(job.pack.value("outlet_a").value * volts / 1000, job.sheet_of(unit).rated_kva)
+    free = [c for c in circuits if len(c.legs) == 1 and c.kind != "car charger" and c.role is not Role.LOCKED]
+    ranked = sorted(free, key=lambda c: (-worth(c), c.running_kva))[:12]
+    best: list[Circuit] = []
+    for first in range(len(ranked)):
+        for second in range(first, len(ranked)):
+            pair = [ranked[first]] if first == second else [ranked[first], ranked[second]]
+            ones = tuple(Candidate(c.id, worth(c), (), c.running_kva, c.start_kva, 0.0) for c in pair)
+            fits = not broken(ones, HoldLimits((), most, job.sheet_of(unit).surge_kva, np.inf))
+            if fits and sum(map(worth, pair)) > sum(map(worth, best)):
+                best = pair
+    return best
+
+
+def _school(
+    reckoner: Reckoner, job: Job, name: Name, mine: list[tuple[Unit, tuple[Circuit, ...]]], book: PriceBook
+) -> School:
+    held: list[Circuit] = []
+    shed: list[Circuit] = []
+    hand: list[Circuit] = []
+    trips: list[Trip] = []
+    full: list[list[float]] = []
+    reserve: list[list[float]] = []
+    horizon = ride_horizon_h(job.wishes.outage_h)
+    percent = job.pack.value("ride_through_percentile").value
+    converters = reckoner.converters(job)
+    for unit, circuits in mine:
+        on, off_first, by_hand = _sets(reckoner, job, name, unit, circuits)
+        arrays = reckoner.island_with(job, unit, tuple(on), tuple(off_first))
+        converter = converters[job.units.index(unit)]
+        bank = converter.battery
+        assert bank is not None
+        trips.append(_trip(reckoner, job, arrays, island_of(converter), on))
+        by_energy = island_of(converter, energy_only=True)
+        for found, soc in ((full, bank.top_soc), (reserve, bank.reserve_soc)):
+            ride = ride_through(arrays, by_energy, soc * bank.capacity_kwh, horizon)
+            found.append([ride.percentile_h(month, percent) for month in range(12)])
+        held, shed, hand = [*held, *on], [*shed, *off_first], [*hand, *by_hand]
+    fed = {c.id for c in (*held, *shed)}
+    passes, rated = _passing(reckoner, job, name, mine)
+    moved = 0 if name in ("whole building", "emergency outlet") else len(fed)
+    labour, cost, missing = _cost(job, name, moved, len(mine), book)
+    return School(
+        name, tuple(c.id for c in held), tuple(c.id for c in shed),
+        tuple(c.id for c in job.circuits if c.id not in fed), tuple(c.id for c in hand), moved,
+        max(trips, key=lambda one: one.hours_year), _least(full), _least(reserve), horizon, passes, rated, labour, cost, missing,
+    )  # fmt: skip
+
+
+def _least(found: list[list[float]]) -> tuple[float, ...]:
+    """The shortest of the units' hours in each month."""
+    return tuple(float(one) for one in np.min(np.array(found), axis=0))
+
+
+def _trip(reckoner: Reckoner, job: Job, arrays: OutageArrays, island: Island, held: list[Circuit]) -> Trip:
+    """Steps of the year in which the held circuits alone exceed the source; an outage then ends at once."""
+    over = (arrays.running[0] > island.rated_kva) | (arrays.kw[0] > island.rated_kw)
+    start = (arrays.peak[0] > island.surge_kva) & ~over
+    bad = over | start
+    if not bad.any():
+        return Trip(0.0, "", 0, (), "")
+    months = np.bincount(month_of_step()[bad], minlength=12)
+    hours = np.bincount((np.flatnonzero(bad) % STEPS_PER_DAY) // 4, minlength=24)
+    first = int(np.flatnonzero(bad)[np.argmax(arrays.running[0][bad])])
+    running = sorted(
+        (c for c in held if reckoner.circuit_kw(job, c)[first] > 0), key=lambda c: -c.running_kva
+    )  # fmt: skip
+    return Trip(float(bad.sum() * STEP_H), MONTH_NAMES[int(np.argmax(months))], int(np.argmax(hours)),
+                tuple(c.id for c in running[:4]), "overload" if over.any() else "start")  # fmt: skip
+
+
+def _passing(
+    reckoner: Reckoner, job: Job, name: Name, mine: list[tuple[Unit, tuple[Circuit, ...]]]
+) -> tuple[float | None, float | None]:
+    """The year's highest current through a unit with the grid, and its rating; of the unit with the least margin."""
+    if name == "emergency outlet" or not job.mains.grid:
+        return None, None
+    found = []
+    volts = job.pack.value("nominal_v").value
+    for unit, circuits in mine:
+        whole = name in ("whole building", "board and interlock")
+        through = [c for c in circuits if whole or c.role in (Role.HELD, Role.SHED)]
+        by_leg: list[Floats] = [
+            np.sum(
+                [reckoner.circuit_kw(job, c) / len(c.legs) for c in through if leg in c.legs] or [np.zeros(1)], axis=0
+            )
+            for leg in unit.legs
+        ]
+        peak = max(float(one.max()) for one in by_leg) * 1000 / volts
+        found.append((peak, job.sheet_of(unit).pass_through_a))
+    return max(found, key=lambda pair: pair[0] / pair[1])
+
+
+def _cost(job: Job, name: Name, moved: int, units: int, book: PriceBook) -> tuple[float, float | None, tuple[str, ...]]:
+    """Hours of labour, and money where every price is known."""
+    hours = moved * job.pack.value("hours_per_moved_circuit").value
+    hours += units * sum(job.pack.value(FIXED_HOURS[part]).value for part in PARTS[name])
+    missing = [] if book.labour_per_hour is not None else ["labour"]
+    total = hours * (book.labour_per_hour or 0.0)
+    for part in PARTS[name]:
+        price = book.price(part)
+        if price is None:
+            missing.append(part)
+        else:
+            total += units * price[0]
+    return hours, None if missing else total, tuple(missing)
+
+
+def as_choice(job: Job, found: Schools, chosen: Name, why: str = "", by: str = "", date: str = "") -> Choice:
+    """A record of what was offered and chosen; advised is the longest that doesn't trip and needs no hand."""
+    offered = "; ".join(
+        f"{one.name}: {min(one.reserve_h):.0f} h on the reserve in the worst month" for one in found.schools
+    )
+    quiet = [one for one in found.schools if one.trip.hours_year == 0 and not one.by_hand]
+    advised = max(quiet, key=lambda one: (min(one.reserve_h) >= found.wanted_h, len(one.held)), default=None)
+    taken = {one.id for one in job.choices}
+    number = next(n for n in range(1, 1000) if f"backup-{n}" not in taken)
+    return Choice(id=f"backup-{number}", about="Way of backup", offered=offered[:400], advised=advised.name if advised else "",
+                  chosen=chosen, why=why, by=by, date=date)  # fmt: skip
