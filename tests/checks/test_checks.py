@@ -108,10 +108,10 @@ class TestSurge:
         assert "10 s only" in one.text
 
     def test_all_motors_restarting_together_is_said_apart(self, reckoner, larkmoor):
-        together = next(one for one in found(reckoner, larkmoor, "LOAD-SURGE") if "start together" in one.text)
+        together = next(one for one in found(reckoner, larkmoor, "LOAD-SURGE") if "restart at once" in one.text)
         assert together.verdict is Verdict.WARNS
         cured = edit(larkmoor, *together.remedies[0].changes)
-        apart = next(one for one in found(reckoner, cured, "LOAD-SURGE") if "start together" in one.text)
+        apart = next(one for one in found(reckoner, cured, "LOAD-SURGE") if "restart at once" in one.text)
         assert apart.verdict is Verdict.PASSED
         assert apart.figure.value < together.figure.value
 

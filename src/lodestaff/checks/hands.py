@@ -89,7 +89,7 @@ def load_restart(record: Restart) -> list[Finding]:
         tuple(Input(c.name, c.start_kva, "kVA", f"after {c.restart_s:g} s") for c in motors), RESTART,
     )  # fmt: skip
     over = value > limit
-    text = f"After the transfer {len(groups[worst])} motors start together: {text_of(value, 'kVA')} of {text_of(limit, 'kVA')}."
+    text = f"Motors that restart at once after the transfer, {len(groups[worst])}: {text_of(value, 'kVA')} of {text_of(limit, 'kVA')}."
     cures: tuple[Remedy, ...] = ()
     if over:
         ordered = sorted(motors, key=lambda c: -c.start_kva)
