@@ -2,7 +2,7 @@
 
 import pytest
 
-from lodestaff.checks import CHECKS, Verdict, check_named
+from lodestaff.checks import CHECKS, Verdict, checks_named
 from lodestaff.checks.commission import StepProof
 from lodestaff.job import Change, edit
 from lodestaff.quantities.errors import JobError
@@ -11,8 +11,8 @@ from lodestaff.reckoning.records import RECORDS
 
 
 def found(reckoner, job, code, deep=False):
-    check = check_named(code)
-    return [one for record in RECORDS[check.record](reckoner, job, deep) for one in check.function(record)]
+    return [one for check in checks_named(code) for record in RECORDS[check.record](reckoner, job, deep)
+            for one in check.function(record)]  # fmt: skip
 
 
 def first(reckoner, job, code, deep=False):
@@ -38,7 +38,7 @@ def test_the_table_is_sound():
 
 def test_an_unknown_code_names_the_choices():
     with pytest.raises(JobError, match="LOAD-CONT"):
-        check_named("LOAD-NONE")
+        checks_named("LOAD-NONE")
 
 
 def test_every_finding_can_be_doubted(reckoner, larkmoor):

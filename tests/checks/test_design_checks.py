@@ -2,14 +2,14 @@
 
 import pytest
 
-from lodestaff.checks import Verdict, check_named
+from lodestaff.checks import Verdict, checks_named
 from lodestaff.job import Change, edit
 from lodestaff.reckoning.records import RECORDS
 
 
 def found(reckoner, job, code):
-    check = check_named(code)
-    return [one for record in RECORDS[check.record](reckoner, job, False) for one in check.function(record)]
+    return [one for check in checks_named(code) for record in RECORDS[check.record](reckoner, job, False)
+            for one in check.function(record)]  # fmt: skip
 
 
 def of(reckoner, job, code, subject):

@@ -151,9 +151,10 @@ CHECKS: tuple[Check, ...] = (
 )  # fmt: skip
 
 
-def check_named(code: str) -> Check:
-    """The check with a code. Raises JobError where there is none."""
-    for check in CHECKS:
-        if check.code == code:
-            return check
-    raise JobError(f"no check {code!r}", right=f"codes: {', '.join(check.code for check in CHECKS)}")
+def checks_named(code: str) -> tuple[Check, ...]:
+    """The checks of a code, one for each record that it takes. Raises JobError where there is none."""
+    found = tuple(check for check in CHECKS if check.code == code)
+    if not found:
+        codes = dict.fromkeys(check.code for check in CHECKS)
+        raise JobError(f"no check {code!r}", right=f"codes: {', '.join(codes)}")
+    return found
