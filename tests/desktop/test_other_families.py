@@ -44,9 +44,25 @@ def test_circuits_between_legs_stand_on_the_rail_of_both(empty, settled):
     empty.files.open_sample("juniper-draw-ranch")
     settled(empty)
     rails = empty.stations["loads"].rails.rails
-    assert {rail.phase for rail in rails.rails} == {"A+B"}
-    assert rails.block_of("dryer") is not None
-    assert rails.stops["A+B"] == (9.0, pytest.approx(12.6))
+    on = [rail for rail in rails.rails if any(block.circuit.id == "dryer" for block in rail.blocks)]
+    assert [rail.lane.leg for rail in on] == ["A", "B"]
+    for rail in on:  # half of it on each leg
+        block = next(one for one in rail.blocks if one.circuit.id == "dryer")
+        assert block.rect.width() + 1.5 == pytest.approx(block.circuit.running_kva / 2 * rails.px_per_kva)
+    held = [rail for rail in rails.rails if rail.lane.stop]
+    assert all(rail.lane.stop == (4.5, pytest.approx(6.3)) for rail in held)
+
+
+def test_a_second_board_of_a_source_carries_on_where_the_first_ends(empty, settled):
+    empty.files.open_sample("juniper-draw-ranch")
+    settled(empty)
+    rails = empty.stations["loads"].rails.rails
+    first, second = (
+        next(r for r in rails.rails if r.lane.key == ("held", board, "B")) for board in ("essential", "second")
+    )
+    assert first.begin == 0
+    assert second.begin == pytest.approx(first.running_kva)
+    assert second.lane.building == "second building"
 
 
 def test_a_three_phase_circuit_has_a_rail_of_its_own(empty, settled):
@@ -54,6 +70,6 @@ def test_a_three_phase_circuit_has_a_rail_of_its_own(empty, settled):
     empty.files.open_sample("tern-quay-boatshed")
     settled(empty)
     rails = empty.stations["loads"].rails.rails
-    assert "A+B+C" in {rail.phase for rail in rails.rails}
-    assert rails.block_of("hoist") is not None
-    assert set(rails.stops) == {"A"}
+    on = [rail.lane.leg for rail in rails.rails if any(block.circuit.id == "hoist" for block in rail.blocks)]
+    assert on == ["A", "B", "C"]
+    assert {rail.lane.leg for rail in rails.rails if rail.lane.stop} == {"A"}

@@ -24,6 +24,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("compare", "Compare with another file…", "Ctrl+D", "Job"),
     ActionRow("compare-saved", "Compare with what is saved", "", "Job"),
     ActionRow("parts", "Equipment and prices…", "Ctrl+E", "Job"),
+    ActionRow("backups", "Ways of backup side by side…", "Ctrl+B", "Job"),
     ActionRow("own-pack", "Lay a rule pack of your own over…", "", "Job"),
     ActionRow("quit", "Quit", "Ctrl+Q", "Job", False),
     ActionRow("undo", "Undo", "Ctrl+Z", "Edit"),

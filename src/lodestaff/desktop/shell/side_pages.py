@@ -11,6 +11,7 @@ from lodestaff.desktop.shell.notices import Notices
 from lodestaff.desktop.store import Store
 
 if TYPE_CHECKING:
+    from lodestaff.desktop.backups.page import BackupsPage
     from lodestaff.desktop.begin.page import NewJobPage
     from lodestaff.desktop.parts.page import PartsPage
     from lodestaff.desktop.shell.comparison import Comparison
@@ -31,6 +32,7 @@ class SidePages(QObject):
         self.comparison: Comparison | None = None
         self.parts: PartsPage | None = None
         self.new: NewJobPage | None = None
+        self.backups: BackupsPage | None = None
         self._offered: tuple[str, tuple[Change, ...]] | None = None
         self._from_parts = False  # whether the offer in view came from the shelf
         store.worker.done.connect(self._compared)
@@ -47,6 +49,20 @@ class SidePages(QObject):
         self.pages.setCurrentWidget(self.new)
         self.wide.emit()
         self.new.open()
+
+    def open_backups(self) -> None:
+        """Ways of backup side by side."""
+        if self.store.job is None:
+            return
+        if self.backups is None:
+            from lodestaff.desktop.backups.page import BackupsPage
+
+            self.backups = BackupsPage(self.store)
+            self.backups.closed.connect(self.closed)
+            self.pages.addWidget(self.backups)
+        self.pages.setCurrentWidget(self.backups)
+        self.wide.emit()
+        self.backups.open()
 
     def open_parts(self) -> None:
         """The shelf."""

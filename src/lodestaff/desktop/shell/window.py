@@ -128,6 +128,7 @@ class Window(QMainWindow):
             "compare": self.files.browse_other,
             "compare-saved": self.files.compare_saved,
             "parts": self.side.open_parts,
+            "backups": self.side.open_backups,
             "own-pack": self.files.browse_pack,
             "quit": self.close,
             "undo": self.store.undo,

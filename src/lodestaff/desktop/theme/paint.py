@@ -15,10 +15,10 @@ def colour(name: str, alpha: int = 255) -> QColor:
     return made
 
 
-def hatch(look: Look, kind: str) -> QBrush:
+def hatch(look: Look, kind: str, style: str = "") -> QBrush:
     """The brush of a kind of energy: tinted ground with dots, rules or slants, so that none rests on colour."""
     ink = getattr(look, {"export": "hand"}.get(kind, kind))
-    style = HATCH[kind]
+    style = style or HATCH[kind]
     if style == "outline":
         return QBrush(Qt.BrushStyle.NoBrush)
     tint = 70 if kind in ("battery", "sun") else 48

@@ -6,37 +6,54 @@ from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QFontMetricsF
 
 from lodestaff.job import Circuit, Job, Role
-from lodestaff.reckoning.selectors import energy_phases, rail_of
+from lodestaff.reckoning.lanes import Lane
 
-ROLES = (Role.HELD, Role.SHED, Role.GRID, Role.LOCKED)
 LEFT, RIGHT = 4.0, 34.0
-HEAD, AXIS = 20.0, 16.0
+HEAD, LOWER_HEAD, AXIS, LEG_AXIS = 20.0, 4.0, 16.0, 6.0
 NARROWEST, LOWEST, LEAST_BLOCK = 5.0, 7.0, 24.0
-SPARE = {Role.HELD: 1.6, Role.SHED: 0.8, Role.GRID: 0.7, Role.LOCKED: 0.7}
+EMPTY = 44.0
+SPARE = {Role.HELD: 1.6, Role.SHED: 0.8, Role.GRID: 0.7, Role.LOCKED: 0.5, Role.SURPLUS: 0.5}
 
 
 @dataclass(frozen=True)
 class Block:
-    """A circuit on its rail: as wide as its running kVA, as high as its night energy."""
+    """A circuit on its rail: as wide as its running kVA on the leg, as high as its night energy.
+
+    `also` marks the second supply of a circuit whose block stands elsewhere.
+    """
 
     circuit: Circuit
     rect: QRectF
     label: QRectF
     inside: bool
     cut: bool = False  # higher than the rail has room for
+    also: bool = False
 
 
 @dataclass(frozen=True)
 class Rail:
-    """One rail of a role and phase: its band, base line, blocks, and the start that is drawn dashed."""
+    """One rail: its lane, its band, base line, blocks, and the start that is drawn dashed.
 
-    role: Role
-    phase: str
+    A board on the same source and leg as the one before it carries on where that ends: `begin` is its first kVA.
+    """
+
+    lane: Lane
     band: QRectF
     base: float
     blocks: tuple[Block, ...]
+    begin: float = 0.0
     start: QRectF | None = None
     start_name: str = ""
+
+    @property
+    def role(self) -> Role:
+        return self.lane.role
+
+    @property
+    def running_kva(self) -> float:
+        return sum(
+            b.circuit.running_kva / (len(b.circuit.legs) if self.lane.leg else 1) for b in self.blocks if not b.also
+        )
 
 
 @dataclass(frozen=True)
@@ -46,7 +63,7 @@ class Rails:
     rails: tuple[Rail, ...]
     px_per_kva: float
     most_kva: float
-    stops: dict[str, tuple[float, float]] = field(default_factory=dict)  # phase -> continuous, surge kVA
+    height: float
     night: QRectF = field(default_factory=QRectF)
 
     def x(self, kva: float) -> float:
@@ -65,97 +82,126 @@ class Rails:
     def block_of(self, circuit_id: str) -> Block | None:
         return next((block for rail in self.rails for block in rail.blocks if block.circuit.id == circuit_id), None)
 
-
-def stops_of(job: Job) -> dict[str, tuple[float, float]]:
-    """Continuous and surge rating of the units that form an island on each phase or pair of legs, kVA."""
-    found: dict[str, tuple[float, float]] = {}
-    for unit in job.units:
-        sheet = job.sheet_of(unit)
-        if sheet.forms_island:
-            rail = rail_of(job, unit.legs)
-            rated, surge = found.get(rail, (0.0, 0.0))
-            found[rail] = (rated + sheet.rated_kva, surge + sheet.surge_kva)
-    return found
+    def rail_of(self, circuit_id: str) -> Rail | None:
+        return next((r for r in self.rails if any(b.circuit.id == circuit_id for b in r.blocks)), None)
 
 
 def lay_rails(
-    job: Job, night_kwh: dict[str, float], width: float, height: float, metrics: QFontMetricsF, line_height: float
-) -> Rails:
-    """Lay the rails out in a surface of the given size; labels never overlap."""
-    stops = stops_of(job)
-    on = {circuit.id: rail_of(job, circuit.legs) for circuit in job.circuits}
-    phases = tuple(dict.fromkeys((*("+".join(group) for group in energy_phases(job)), *on.values())))
-    by_rail = {
-        (role, phase): tuple(c for c in job.circuits if c.role is role and on[c.id] == phase)
-        for role in ROLES
-        for phase in phases
-    }
-    widest = max(sum(c.running_kva for c in circuits) for circuits in by_rail.values())
-    most = max(widest, 0.1, *(surge for _, surge in stops.values())) * 1.02
+    job: Job, lanes: tuple[Lane, ...], night_kwh: dict[str, float], width: float, height: float, metrics: QFontMetricsF,
+    line_height: float,
+) -> Rails:  # fmt: skip
+    """Lay the rails out in a surface of the given width, at least as high as given; labels never overlap."""
+    circuits = {c.id: c for c in job.circuits}
+    rows = [(lane, [circuits[id] for id in (*lane.circuits, *lane.also)]) for lane in lanes]
+    begins = _begins(lanes, circuits)
+    ends = [
+        begin + sum(_kva(circuits[id], lane) for id in lane.circuits) for lane, begin in zip(lanes, begins, strict=True)
+    ]
+    most = max(*ends, 0.1, *(lane.stop[1] for lane in lanes if lane.stop)) * 1.02
     scale = (width - LEFT - RIGHT) / most
     night_height = max(90.0, min(150.0, height * 0.17))
-    # Each rail gets the room that its labels and blocks need; what is over is shared out.
-    needs = {
-        key: HEAD + AXIS + LEAST_BLOCK + line_height * _outside(circuits, scale, metrics)
-        for key, circuits in by_rail.items()
-    }
-    spare = (height - night_height - 8 - sum(needs.values())) / sum(SPARE[role] for role, _ in by_rail)
+    needs = [_needed(lane, ones, scale, metrics, line_height) for lane, ones in rows]
+    weights = [SPARE[lane.role] if ones else 0.15 for lane, ones in rows]
+    spare = max(0.0, (height - night_height - 8 - sum(needs)) / max(1e-9, sum(weights)))
     fed = [night_kwh.get(c.id, 0.0) for c in job.circuits if c.role in (Role.HELD, Role.SHED)]
     highest = max(fed, default=0.0) or max(night_kwh.values(), default=0.0)
+    last_held = {(lane.source, lane.leg): index for index, lane in enumerate(lanes) if lane.role is Role.HELD}
     rails = []
     y = 0.0
-    for (role, phase), circuits in by_rail.items():
-        band = QRectF(0, y, width, needs[role, phase] + max(0.0, spare) * SPARE[role])
+    for index, (lane, ones) in enumerate(rows):
+        band = QRectF(0, y, width, needs[index] + spare * weights[index])
         y = band.bottom()
-        rails.append(_rail(role, phase, circuits, band, scale, night_kwh, highest, metrics, line_height))
-    return Rails(
-        tuple(rails), scale, most, stops, QRectF(LEFT, height - night_height, width - LEFT - RIGHT, night_height)
-    )
+        starters = _starters(lanes, circuits, lane) if last_held.get((lane.source, lane.leg)) == index else []
+        rails.append(_rail(lane, ones, begins[index], band, scale, night_kwh, highest, metrics, line_height, starters))
+    whole = max(height, y + night_height + 8)
+    night = QRectF(LEFT, whole - night_height, width - LEFT - RIGHT, night_height)
+    return Rails(tuple(rails), scale, most, whole, night)
+
+
+def _kva(circuit: Circuit, lane: Lane) -> float:
+    """What a circuit draws on a lane: an equal part on each of its legs."""
+    return circuit.running_kva / len(circuit.legs) if lane.leg else circuit.running_kva
+
+
+def _begins(lanes: tuple[Lane, ...], circuits: dict[str, Circuit]) -> list[float]:
+    """The first kVA of each lane: a held board carries on where the one before it on its source and leg ends."""
+    reached: dict[tuple[tuple[str, ...], str], float] = {}
+    begins = []
+    for lane in lanes:
+        key = (lane.source, lane.leg)
+        begin = reached.get(key, 0.0) if lane.role is Role.HELD and lane.source else 0.0
+        begins.append(begin)
+        if lane.role is Role.HELD:
+            reached[key] = begin + sum(_kva(circuits[id], lane) for id in lane.circuits)
+    return begins
+
+
+def _starters(lanes: tuple[Lane, ...], circuits: dict[str, Circuit], lane: Lane) -> list[Circuit]:
+    """The held circuits of a lane's source and leg."""
+    return [circuits[id] for one in lanes if one.role is Role.HELD and (one.source, one.leg) == (lane.source, lane.leg)
+            for id in one.circuits]  # fmt: skip
+
+
+def _heads(lane: Lane) -> tuple[float, float]:
+    return (HEAD if lane.first else LOWER_HEAD), (AXIS if lane.role is Role.HELD else LEG_AXIS)
+
+
+def _needed(lane: Lane, circuits: list[Circuit], scale: float, metrics: QFontMetricsF, line_height: float) -> float:
+    """The room that a rail's labels and blocks need; an empty role is a narrow strip to drop on."""
+    head, axis = _heads(lane)
+    if not circuits:
+        return max(EMPTY if lane.first else 24.0, head + axis + 18)
+    return head + axis + LEAST_BLOCK + line_height * _outside(circuits, lane, scale, metrics)
 
 
 def _rail(
-    role: Role,
-    phase: str,
-    circuits: tuple[Circuit, ...],
+    lane: Lane,
+    circuits: list[Circuit],
+    begin: float,
     band: QRectF,
     scale: float,
     night_kwh: dict[str, float],
     highest: float,
     metrics: QFontMetricsF,
     line_height: float,
+    starters: list[Circuit],
 ) -> Rail:
-    base = band.bottom() - AXIS
-    room = max(LEAST_BLOCK, base - band.top() - HEAD - line_height * _outside(circuits, scale, metrics))
-    x = LEFT
+    head, axis = _heads(lane)
+    base = band.bottom() - axis
+    room = max(LEAST_BLOCK, base - band.top() - head - line_height * _outside(circuits, lane, scale, metrics))
+    x = LEFT + begin * scale
     rects, cuts = [], []
-    for circuit in circuits:
+    for index, circuit in enumerate(circuits):
         share = night_kwh.get(circuit.id, 0.0) / highest if highest > 0 else 0.0
         block_height = max(LOWEST, min(1.0, share) * room)
-        width = max(NARROWEST, circuit.running_kva * scale)
+        width = max(NARROWEST, _kva(circuit, lane) * scale)
         rects.append(QRectF(x, base - block_height, width - 1.5, block_height))
         cuts.append(share > 1.05)
-        x += circuit.running_kva * scale
+        x += _kva(circuit, lane) * scale if index < len(lane.circuits) else width + 6
     start, name = None, ""
-    starter = max(circuits, key=lambda c: c.start_kva - c.running_kva, default=None)
-    if role is Role.HELD and starter is not None and starter.start_kva > starter.running_kva:
-        start = QRectF(x, base - 15, (starter.start_kva - starter.running_kva) * scale, 15)
+    starter = max(starters, key=lambda c: c.start_kva - c.running_kva, default=None)
+    if starter is not None and starter.start_kva > starter.running_kva:
+        legs = len(starter.legs) if lane.leg else 1
+        start = QRectF(x, base - 15, (starter.start_kva - starter.running_kva) / legs * scale, 15)
         name = starter.name
     obstacles = [*rects, start] if start is not None else rects
-    blocks = _labelled(circuits, rects, cuts, obstacles, band, metrics, line_height)
-    return Rail(role, phase, band, base, blocks, start, name)
+    blocks = _labelled(circuits, rects, cuts, len(lane.circuits), obstacles, band, head, metrics, line_height)
+    return Rail(lane, band, base, blocks, begin, start, name)
 
 
-def _outside(circuits: tuple[Circuit, ...], scale: float, metrics: QFontMetricsF) -> int:
+def _outside(circuits: list[Circuit], lane: Lane, scale: float, metrics: QFontMetricsF) -> int:
     """How many labels are too wide for their blocks: each may need a tier of its own. One at least."""
-    return max(1, sum(metrics.horizontalAdvance(c.name) + 10 > c.running_kva * scale - 1.5 for c in circuits))
+    return max(1, sum(metrics.horizontalAdvance(c.name) + 10 > _kva(c, lane) * scale - 1.5 for c in circuits))
 
 
 def _labelled(
-    circuits: tuple[Circuit, ...],
+    circuits: list[Circuit],
     rects: list[QRectF],
     cuts: list[bool],
+    own: int,
     obstacles: list[QRectF],
     band: QRectF,
+    head: float,
     metrics: QFontMetricsF,
     line_height: float,
 ) -> tuple[Block, ...]:
@@ -167,17 +213,19 @@ def _labelled(
     blocks: list[Block] = []
     placed: list[tuple[QRectF, int]] = []
     floor = min((rect.top() for rect in rects), default=band.bottom())
-    for circuit, rect, cut in reversed(list(zip(circuits, rects, cuts, strict=True))):
+    for index in reversed(range(len(circuits))):
+        circuit, rect, cut, also = circuits[index], rects[index], cuts[index], index >= own
         width = metrics.horizontalAdvance(circuit.name) + 4
         if rect.width() >= width + 6 and rect.height() >= line_height + 4:
-            blocks.append(Block(circuit, rect, QRectF(rect.left() + 4, rect.top() + 4, width, line_height), True, cut))
+            label = QRectF(rect.left() + 4, rect.top() + 4, width, line_height)
+            blocks.append(Block(circuit, rect, label, True, cut, also))
             continue
         left = min(rect.left(), band.right() - width - 2)
         over = [(label, tier) for label, tier in placed if label.left() < left + width + 6]
         tier = max((tier for _, tier in over), default=-1) + 1
         near = min((one.top() for one in obstacles if one.left() < left + width and one.right() > left), default=floor)
         low = min([near - line_height - 2, *(label.top() - line_height for label, _ in over)])
-        label = QRectF(left, max(band.top() + HEAD - 2, low), width, line_height)
+        label = QRectF(left, max(band.top() + head - 2, low), width, line_height)
         placed.append((label, tier))
-        blocks.append(Block(circuit, rect, label, False, cut))
+        blocks.append(Block(circuit, rect, label, False, cut, also))
     return tuple(reversed(blocks))

@@ -19,9 +19,10 @@ from lodestaff.reckoning.results import OutageView, Results
 if TYPE_CHECKING:
     from lodestaff.desktop.stations.loads.rails import RailsView
 
-KIND = {Role.HELD: "battery", Role.SHED: "sun", Role.GRID: "grid", Role.LOCKED: "load"}
-TITLES = {Role.HELD: "Held", Role.SHED: "Shed first", Role.GRID: "Grid only", Role.LOCKED: "Locked out"}
-KEYS = {Role.HELD: "H", Role.SHED: "S", Role.GRID: "G", Role.LOCKED: "L"}
+KIND = {Role.HELD: ("battery", ""), Role.SHED: ("battery", "slant"), Role.GRID: ("grid", ""), Role.LOCKED: ("load", ""),
+        Role.SURPLUS: ("sun", "")}  # fmt: skip
+TITLES = {Role.HELD: "Held", Role.SHED: "Shed first", Role.GRID: "Grid only", Role.LOCKED: "Locked out",
+          Role.SURPLUS: "Surplus only"}  # fmt: skip
 
 
 def paint_rails(painter: QPainter, view: RailsView) -> None:
@@ -37,38 +38,55 @@ def paint_rails(painter: QPainter, view: RailsView) -> None:
 
 
 def _head_words(rail: Rail, view: RailsView) -> str:
-    job = view.store.job
+    """The board's words where there are several, what runs on its legs, and what becomes of it in an outage."""
+    job, rails = view.store.job, view.rails
     assert job is not None
-    kva = sum(block.circuit.running_kva for block in rail.blocks)
+    assert rails is not None
+    lane = rail.lane
+    legs = [one for one in rails.rails if one.role is rail.role and one.lane.board == lane.board]
+    kva = "   ".join(f"{one.lane.leg} {text_of(one.running_kva, 'kVA')}".strip() for one in legs)
     words = {
         Role.HELD: "fed in an outage until the battery is at its floor",
-        Role.SHED: f"dropped below {job.limits.shed_soc * 100:.0f} % or when the unit is overloaded",
+        Role.SHED: f"dropped at its charge, {job.limits.shed_soc * 100:.0f} % where none is given, or on overload",
         Role.GRID: "dead in an outage",
         Role.LOCKED: "never on the battery",
+        Role.SURPLUS: "takes only what would be exported or lost",
     }[rail.role]
-    phase = f"{rail.phase}   " if len(job.site.phases) > 1 else ""
-    return f"{phase}{text_of(kva, 'kVA')} running   {words}"
+    boards = {one.lane.board for one in rails.rails if one.lane.board}
+    parts = [lane.name if len(boards) > 1 else "", view.neutral_words(lane) if len(legs) > 1 else "",
+             f"behind a contactor {lane.contactor}" if lane.contactor else ""]  # fmt: skip
+    return "   ".join(filter(None, [parts[0], f"{kva} running", parts[1], parts[2] or words]))
 
 
 def _rail(painter: QPainter, rail: Rail, rails: Rails, view: RailsView) -> None:
     look = current()
-    if view.dragged is not None and rail.role is view.target:
+    if view.dragged is not None and view.target is not None and rail.lane.key == view.target.key:
         painter.fillRect(rail.band.adjusted(0, 1, 0, -2), colour(look.hand_ground))
-    painter.setFont(font("strong"))
-    painter.setPen(colour(look.ink))
-    title = TITLES[rail.role]
-    painter.drawText(QPointF(4, rail.band.top() + 15), title)
-    x = 4 + QFontMetricsF(painter.font()).horizontalAdvance(title) + 12
-    painter.setFont(font("label"))
-    painter.setPen(colour(look.soft))
-    painter.drawText(QPointF(x, rail.band.top() + 15), _head_words(rail, view))
+    if rail.lane.first:
+        painter.setFont(font("strong"))
+        painter.setPen(colour(look.ink))
+        title = TITLES[rail.role]
+        painter.drawText(QPointF(4, rail.band.top() + 15), title)
+        x = 4 + QFontMetricsF(painter.font()).horizontalAdvance(title) + 12
+        painter.setFont(font("label"))
+        painter.setPen(colour(look.soft))
+        words = QFontMetricsF(painter.font()).elidedText(
+            _head_words(rail, view), Qt.TextElideMode.ElideRight, rail.band.width() - x - 4
+        )
+        painter.drawText(QPointF(x, rail.band.top() + 15), words)
     painter.setPen(QPen(colour(look.ink), 1.5 * look.stroke))
     painter.drawLine(QPointF(rails.x(0), rail.base), QPointF(rails.x(rails.most_kva), rail.base))
     _ticks(painter, rail, rails)
+    if rail.lane.leg:
+        painter.setFont(font("strong"))
+        painter.setPen(colour(look.soft))
+        painter.drawText(
+            QRectF(rails.x(rails.most_kva) + 5, rail.base - 15, 28, 14), Qt.AlignmentFlag.AlignLeft, rail.lane.leg
+        )
     for block in rail.blocks:
         faded = view.dragged is not None and block.circuit.id == view.dragged.id
         _block(painter, block, KIND[rail.role], faded)
-    if rail.role is Role.HELD and rail.phase in rails.stops:
+    if rail.lane.stop is not None:
         _stops(painter, rail, rails)
     outside = [block for block in rail.blocks if not block.inside]
     for block in outside:
@@ -93,16 +111,23 @@ def _ticks(painter: QPainter, rail: Rail, rails: Rails) -> None:
         painter.drawLine(QPointF(x, rail.base), QPointF(x, rail.base + 3))
         if rail.role is Role.HELD:
             painter.drawText(QRectF(x - 12, rail.base + 3, 24, 12), Qt.AlignmentFlag.AlignCenter, str(kva))
-    if rail.role is Role.HELD:
+    if rail.role is Role.HELD and not rail.lane.leg:
         painter.drawText(QPointF(rails.x(rails.most_kva) + 6, rail.base + 4), "kVA")
 
 
-def _block(painter: QPainter, block: Block, kind: str, faded: bool) -> None:
+def _block(painter: QPainter, block: Block, look_of: tuple[str, str], faded: bool) -> None:
     look = current()
+    kind, style = look_of
     ink = getattr(look, kind)
     painter.setOpacity(0.35 if faded else 1.0)
+    if block.also:  # the second supply of a circuit: outline only
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(colour(ink), look.stroke, Qt.PenStyle.DotLine))
+        painter.drawRect(block.rect)
+        painter.setOpacity(1.0)
+        return
     painter.fillRect(block.rect, colour(look.panel))
-    painter.setBrush(hatch(look, kind))
+    painter.setBrush(hatch(look, kind, style))
     painter.setPen(QPen(colour(ink), look.stroke))
     painter.drawRect(block.rect)
     painter.fillRect(QRectF(block.rect.left(), block.rect.top(), block.rect.width(), 3), colour(ink))
@@ -133,8 +158,9 @@ def _leader(painter: QPainter, block: Block) -> None:
 
 def _stops(painter: QPainter, rail: Rail, rails: Rails) -> None:
     look = current()
-    continuous, surge = rails.stops[rail.phase]
-    top = rail.band.top() + 20
+    assert rail.lane.stop is not None
+    continuous, surge = rail.lane.stop
+    top = rail.band.top() + (20 if rail.lane.first else 2)
     if rail.start is not None:
         over = rail.start.right() > rails.x(surge)
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -184,11 +210,11 @@ def _ghost(painter: QPainter, view: RailsView) -> None:
 def _drop_words(view: RailsView) -> list[str]:
     """What dropping here would bring, from the try-out."""
     assert view.dragged is not None
-    if view.target is None or view.target is view.dragged.role:
+    if view.target is None or not view.drop_changes:
         return ["move it onto another rail"]
-    words = [f"drop on {TITLES[view.target]}"]
+    words = [f"drop on {view.target_words()}"]
     new, old = view.store.preview, view.store.results
-    if new is None or old is None or new.job.circuit(view.dragged.id).role is not view.target:
+    if new is None or old is None or not view.is_tried(new.job):
         return words
     return words + changes(old, new)
 

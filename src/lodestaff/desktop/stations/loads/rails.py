@@ -1,21 +1,25 @@
-"""The rails: circuits as blocks that a hand, or the keyboard, moves between held, shed, grid only, locked out."""
+"""The rails: circuits as blocks that a hand, or the keyboard, moves between roles, boards and legs."""
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter
 
-from lodestaff.desktop.stations.loads.geometry import ROLES, Block, Rails, lay_rails
-from lodestaff.desktop.stations.loads.painting import paint_rails
+from lodestaff.desktop.stations.loads.geometry import Block, Rails, lay_rails
+from lodestaff.desktop.stations.loads.painting import TITLES, paint_rails
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
-from lodestaff.desktop.theme import font
-from lodestaff.job import Change, Circuit, Role
+from lodestaff.desktop.theme import font, text_scale
+from lodestaff.job import Change, Circuit, Job, Role
+from lodestaff.quantities import text_of
+from lodestaff.reckoning.lanes import ROLES, Lane, drop_changes, lanes
+from lodestaff.reckoning.legs import load_of
 
 DRAG_AFTER_PX = 4
-ROLE_KEYS = {Qt.Key.Key_H: Role.HELD, Qt.Key.Key_S: Role.SHED, Qt.Key.Key_G: Role.GRID, Qt.Key.Key_L: Role.LOCKED}
+ROLE_KEYS = {Qt.Key.Key_H: Role.HELD, Qt.Key.Key_S: Role.SHED, Qt.Key.Key_G: Role.GRID, Qt.Key.Key_L: Role.LOCKED,
+             Qt.Key.Key_U: Role.SURPLUS}  # fmt: skip
 
 
 class RailsView(Surface):
-    """Arrow keys go from circuit to circuit; Shift+Up and Shift+Down, or H S G L, move the circuit."""
+    """Arrow keys go from circuit to circuit; Shift+Up and Shift+Down, or H S G L U, move the circuit."""
 
     least = (500, 560)
 
@@ -23,14 +27,15 @@ class RailsView(Surface):
         super().__init__(
             store,
             "Circuits on rails",
-            "Arrow keys choose a circuit; H, S, G or L moves it. The table beside it holds the same.",
+            "Arrow keys choose a circuit; H, S, G, L or U moves it. The table beside it holds the same.",
         )
         self.rails: Rails | None = None
         self.chosen = ""
         self.dragged: Circuit | None = None
         self.grip = QPointF()
         self.at = QPointF()
-        self.target: Role | None = None
+        self.target: Lane | None = None
+        self.drop_changes: tuple[Change, ...] = ()
         self._pressed: Block | None = None
 
     def refresh(self) -> None:
@@ -41,7 +46,12 @@ class RailsView(Surface):
         results = self.store.results
         metrics = QFontMetricsF(font("label"))
         nights = results.night_kwh if results else {}
-        self.rails = lay_rails(job, nights, self.width(), self.height(), metrics, metrics.height() + 1)
+        parent = self.parentWidget()
+        there = parent.height() if parent is not None else self.height()
+        found = lanes(job, self.store.reckoner.wiring(job))
+        least = max(float(there), self.least[1] * max(1.0, text_scale()))
+        self.rails = lay_rails(job, found, nights, self.width(), least, metrics, metrics.height() + 1)
+        self.setMinimumHeight(round(self.rails.height))
         if self.chosen not in {circuit.id for circuit in job.circuits}:
             self.chosen = job.circuits[0].id if job.circuits else ""
         self.update()
@@ -70,27 +80,60 @@ class RailsView(Surface):
         self.at = event.position()
         self.setCursor(Qt.CursorShape.ClosedHandCursor)
         rail = self.rails.rail_at(self.at)
-        self._aim(rail.role if rail else None)
+        self._aim(rail.lane if rail else None)
         self.update()
 
-    def _aim(self, role: Role | None) -> None:
+    def _aim(self, lane: Lane | None) -> None:
         """Over another rail: ask what dropping there would bring."""
-        if role is self.target or self.dragged is None:
+        if self.dragged is None or (lane.key if lane else None) == (self.target.key if self.target else None):
             return
-        self.target = role
-        if role is None or role is self.dragged.role:
-            self.store.end_try()
+        self.target = lane
+        self.drop_changes = self._changes(self.dragged, lane) if lane else ()
+        if self.drop_changes:
+            self.store.try_out(*self.drop_changes)
         else:
-            self.store.try_out(Change(f"circuits/{self.dragged.id}/role", str(role)))
+            self.store.end_try()
+
+    def _changes(self, circuit: Circuit, lane: Lane) -> tuple[Change, ...]:
+        job = self.store.job
+        return drop_changes(job, self.store.reckoner.wiring(job), circuit, lane) if job is not None else ()
+
+    def is_tried(self, job: Job) -> bool:
+        """Whether a try-out's job is the one that the drop would make."""
+        tried = job.circuit(self.dragged.id) if self.dragged else None
+        wanted = {change.path.rsplit("/", 1)[1]: change.value for change in self.drop_changes}
+        return tried is not None and all(str(getattr(tried, name)) == str(value) for name, value in wanted.items())
+
+    def target_words(self) -> str:
+        """Where the hand is: the role, and the board and leg where there are several."""
+        lane = self.target
+        if lane is None:
+            return ""
+        return ", ".join(filter(None, (TITLES[lane.role], lane.name if self._several_boards() else "", lane.leg)))
+
+    def _several_boards(self) -> bool:
+        return self.rails is not None and len({rail.lane.board for rail in self.rails.rails if rail.lane.board}) > 1
+
+    def neutral_words(self, lane: Lane) -> str:
+        """The neutral's current of a board with all its circuits running."""
+        job = self.store.job
+        if job is None or not lane.board:
+            return ""
+        board = next((one for one in self.store.reckoner.wiring(job).boards if one.id == lane.board), None)
+        legs = tuple(leg for leg in job.site.phases if board and leg in board.legs)
+        if board is None or len(legs) < 2:
+            return ""
+        found = load_of(job, [job.circuit(id) for id in board.circuits], legs)
+        return f"neutral {text_of(found.neutral_a, 'A')}, {found.imbalance_pct:.0f} % apart"
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         dragged, target = self.dragged, self.target
         self._let_go()
-        if dragged is not None and target is not None and target is not dragged.role:
-            self.move_circuit(dragged, target)
+        if dragged is not None and target is not None:
+            self.move_to(dragged, target)
 
     def _let_go(self) -> None:
-        self._pressed, self.dragged, self.target = None, None, None
+        self._pressed, self.dragged, self.target, self.drop_changes = None, None, None, ()
         self.store.end_try()
         self.setCursor(Qt.CursorShape.ArrowCursor)
         self.update()
@@ -136,7 +179,27 @@ class RailsView(Surface):
         self.update()
 
     def move_circuit(self, circuit: Circuit, role: Role) -> None:
-        self.store.edit(f"Move {circuit.name} to {role}", Change(f"circuits/{circuit.id}/role", str(role)))
+        """To a role: on the board that the role leads to, or on the nearest one that has it."""
+        if self.rails is None or circuit.role is role:
+            return
+        ways = [
+            rail.lane
+            for rail in self.rails.rails
+            if rail.role is role and (not rail.lane.leg or rail.lane.leg in circuit.legs)
+        ]
+        same = next((lane for lane in ways if lane.board == circuit.board), None)
+        lane = same or next(iter(ways), None) or next(rail.lane for rail in self.rails.rails if rail.role is role)
+        self.move_to(circuit, lane)
+
+    def move_to(self, circuit: Circuit, lane: Lane) -> None:
+        """To a lane, as one named step."""
+        changes = self._changes(circuit, lane)
+        if not changes:
+            return
+        where = str(lane.role) if circuit.role is not lane.role else ""
+        board = lane.name if any(one.path.endswith("/board") for one in changes) and lane.name else ""
+        leg = lane.leg if any(one.path.endswith("/phase") for one in changes) else ""
+        self.store.edit(f"Move {circuit.name} to {', '.join(filter(None, (where, board, leg)))}", *changes)
 
     def paint(self, painter: QPainter) -> None:
         if self.rails is not None and self.store.job is not None:

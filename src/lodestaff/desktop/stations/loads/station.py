@@ -3,9 +3,10 @@
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QPushButton, QScrollArea, QTableView, QWidget
+from PySide6.QtWidgets import QPushButton, QScrollArea, QStackedWidget, QTableView, QWidget
 
 from lodestaff.desktop.stations.base import StationView
+from lodestaff.desktop.stations.loads.day_view import DayView
 from lodestaff.desktop.stations.loads.rails import RailsView
 from lodestaff.desktop.stations.loads.table import CircuitModel, circuit_table
 from lodestaff.desktop.store import Store
@@ -16,12 +17,14 @@ from lodestaff.reckoning.legs import deal_out
 from lodestaff.reckoning.proposal import propose
 from lodestaff.reckoning.readings import Reading, loads_readings
 
+DAY_HINT = "Layers: mean kW of each circuit by hour. Line: the sun. Drag a layer left or right (Shift+arrows): its runs begin earlier or later."
+
 
 class LoadsStation(StationView):
     """Rails, table, margins."""
 
     id = "loads"
-    hint = "Width: running kVA. Height: energy through the night. Dashed: the worst start. Drag a circuit to another rail (keys H S G L)."
+    hint = "Width: running kVA. Height: energy through the night. Dashed: the worst start. Drag a circuit to another rail (keys H S G L U)."
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
@@ -31,8 +34,15 @@ class LoadsStation(StationView):
         self.deal = QPushButton("Deal out")
         self.deal.setToolTip("Circuits dealt over the legs of each board with the least imbalance")
         self.deal.clicked.connect(self._deal)
-        self.head.insertWidget(1, self.propose)
-        self.head.insertWidget(2, self.deal)
+        self.day_button = QPushButton("Day")
+        self.day_button.setCheckable(True)
+        self.day_button.setToolTip("The day's circuits against the sun, in place of the rails (D)")
+        self.day_button.toggled.connect(self._show_day)
+        self.backups = QPushButton("Ways of backup")
+        self.backups.setToolTip("Whole building, board, outlet, board and interlock side by side (Ctrl+B)")
+        self.backups.clicked.connect(lambda: self.action_wanted.emit("backups"))
+        for place, button in enumerate((self.day_button, self.backups, self.propose, self.deal), start=1):
+            self.head.insertWidget(place, button)
         store.worker.done.connect(self._answered)
 
     def _propose(self) -> None:
@@ -69,7 +79,21 @@ class LoadsStation(StationView):
         scroller.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroller.setFocusProxy(self.rails)
         scroller.setWidget(self.rails)
-        return scroller
+        self.day = DayView(self.store)
+        self.sheets = QStackedWidget()
+        self.sheets.addWidget(scroller)
+        self.sheets.addWidget(self.day)
+        self.sheets.setFocusProxy(scroller)
+        return self.sheets
+
+    def _show_day(self, shown: bool) -> None:
+        """The day in place of the rails, or the rails again."""
+        self.sheets.setCurrentIndex(1 if shown else 0)
+        view = self.day if shown else self.rails
+        self.sheets.setFocusProxy(view)
+        self.words.setText(DAY_HINT if shown else self.hint)
+        view.refresh()
+        view.setFocus()
 
     def make_table(self) -> QWidget:
         self.circuits: QTableView = circuit_table(self.store)
@@ -86,6 +110,7 @@ class LoadsStation(StationView):
 
     def refresh(self) -> None:
         self.rails.refresh()
+        self.day.refresh()
         job = self.store.job
         self.deal.setVisible(job is not None and len(job.site.phases) > 1)
         model = self.circuits.model()

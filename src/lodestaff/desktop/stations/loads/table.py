@@ -5,10 +5,10 @@ from typing import Any
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
 from PySide6.QtWidgets import QComboBox, QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QTableView, QWidget
 
-from lodestaff.desktop.stations.loads.geometry import ROLES
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import font
 from lodestaff.job import Change, Circuit
+from lodestaff.reckoning.lanes import ROLES
 
 Index = QModelIndex | QPersistentModelIndex
 # Heading, the field of the circuit, whether it is a number that can be typed.
@@ -98,7 +98,7 @@ class CircuitModel(QAbstractTableModel):
 
 
 class RoleChooser(QStyledItemDelegate):
-    """The four roles to choose from."""
+    """The roles to choose from."""
 
     def createEditor(self, parent: QWidget, option: QStyleOptionViewItem, index: Index) -> QWidget:
         box = QComboBox(parent)

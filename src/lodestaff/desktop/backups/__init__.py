@@ -1,0 +1,1 @@
+"""Ways of backup side by side."""

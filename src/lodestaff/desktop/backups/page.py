@@ -1,0 +1,182 @@
+"""Whole building, essential board, emergency outlet, board and interlock: compared for this job, and the choice recorded."""
+
+from datetime import date
+from typing import Any
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from lodestaff.desktop.backups.months import MonthBars, hours_text
+from lodestaff.desktop.store import Store
+from lodestaff.job import Change, Job
+from lodestaff.quantities import text_of
+from lodestaff.reckoning.schools import NAMES, School, Schools, as_choice, compare_schools
+from lodestaff.shelf.prices import load_prices
+
+
+class BackupsPage(QWidget):
+    """Reckoned off the window's thread each time it is opened."""
+
+    closed = Signal()
+
+    def __init__(self, store: Store) -> None:
+        super().__init__()
+        self.setObjectName("surface")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.store = store
+        self.found: Schools | None = None
+        column = QVBoxLayout(self)
+        column.setContentsMargins(18, 8, 14, 8)
+        head = QHBoxLayout()
+        self.title = QLabel("Ways of backup for this job")
+        self.title.setObjectName("title")
+        back = QPushButton("Back to the station (Esc)")
+        back.clicked.connect(self.closed)
+        head.addWidget(self.title, 1)
+        head.addWidget(back)
+        column.addLayout(head)
+        self.words = QLabel("")
+        self.words.setObjectName("soft")
+        self.words.setWordWrap(True)
+        column.addWidget(self.words)
+        self.bars = MonthBars()
+        column.addWidget(self.bars, 2)
+        self.table = QTableWidget(0, 1 + len(NAMES))
+        self.table.setAccessibleName("Ways of backup")
+        self.table.setHorizontalHeaderLabels(["", *(name[0].upper() + name[1:] for name in NAMES)])
+        self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self.table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
+        self.table.verticalHeader().hide()
+        self.table.setWordWrap(True)
+        self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.table.setTabKeyNavigation(False)
+        column.addWidget(self.table, 3)
+        column.addLayout(self._choice_line())
+        store.worker.done.connect(self._answered)
+
+    def _choice_line(self) -> QHBoxLayout:
+        """What the customer chose, and why: a record of the job."""
+        line = QHBoxLayout()
+        line.addWidget(QLabel("The customer chose"))
+        self.chosen = QComboBox()
+        self.chosen.setAccessibleName("Way that was chosen")
+        self.chosen.addItems(list(NAMES))
+        self.why = QLineEdit()
+        self.why.setPlaceholderText("why")
+        self.why.setAccessibleName("Why it was chosen")
+        self.by = QLineEdit()
+        self.by.setPlaceholderText("who was there")
+        self.by.setAccessibleName("Who was there")
+        self.record_button = QPushButton("Record the choice")
+        self.record_button.clicked.connect(self.record)
+        for widget, stretch in ((self.chosen, 0), (self.why, 3), (self.by, 1), (self.record_button, 0)):
+            line.addWidget(widget, stretch)
+        return line
+
+    def open(self) -> None:
+        """Ask for the figures of the present job."""
+        job, reckoner = self.store.job, self.store.reckoner
+        if job is None:
+            return
+        self.words.setText("The ways are being reckoned…")
+        self.record_button.setEnabled(False)
+        self.store.worker.ask("schools", lambda: (job, compare_schools(reckoner, job, load_prices())))
+        self.table.setFocus()
+
+    def _answered(self, name: str, result: Any, error: object) -> None:
+        if name != "schools":
+            return
+        if error is not None or not isinstance(result, tuple):
+            self.words.setText(f"Not reckoned. {error}")
+            return
+        job, found = result
+        self.show_found(job, found)
+
+    def show_found(self, job: Job, found: Schools) -> None:
+        self.found = found
+        self.record_button.setEnabled(True)
+        self.words.setText(
+            f"Hours that {100 - found.percentile:g} of 100 outages last at least, by the month in which they begin; hatched: on the "
+            f"reserve of {job.limits.reserve_soc * 100:.0f} % alone, outline: from a full battery. By energy: people keep the loads "
+            "under the rating. The same unit, battery and sun in all four."
+        )  # fmt: skip
+        self.bars.show_found(found)
+        rows = _rows(job, found)
+        self.table.setRowCount(len(rows))
+        for index, (words, cells) in enumerate(rows):
+            for column, text in enumerate((words, *cells)):
+                self.table.setItem(index, column, QTableWidgetItem(text))
+        self.table.resizeRowsToContents()
+
+    def record(self) -> bool:
+        """Put the choice on record, as one step."""
+        job = self.store.job
+        if job is None or self.found is None:
+            return False
+        name = NAMES[self.chosen.currentIndex()]
+        choice = as_choice(
+            job, self.found, name, self.why.text().strip(), self.by.text().strip(), f"{date.today():%Y-%m-%d}"
+        )
+        rows = [*(one.model_dump(mode="json") for one in job.choices), choice.model_dump(mode="json")]
+        done = self.store.edit(f"Record the choice: {name}", Change("choices", rows))
+        if done:
+            self.words.setText(f"Recorded: {name}. It stands at Site among the choices, and in the pack.")
+        return done
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.closed.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+def _rows(job: Job, found: Schools) -> list[tuple[str, list[str]]]:
+    """The table: words, and a cell for each way."""
+    names = {c.id: c.name for c in job.circuits}
+
+    def listed(ids: tuple[str, ...], most: int = 4) -> str:
+        more = f" and {len(ids) - most} more" if len(ids) > most else ""
+        return ", ".join(names[id] for id in ids[:most]) + more if ids else "none"
+
+    def trips(one: School) -> str:
+        if not one.trip.hours_year:
+            return "never in the year"
+        why = {"overload": "overload", "start": "a start too large"}[one.trip.reason]
+        return f"{text_of(one.trip.hours_year, 'h', 0)} a year by {why}, most in {one.trip.month} about {one.trip.hour}:00; then run {listed(one.trip.circuits)}"
+
+    def passes(one: School) -> str:
+        if one.passes_a is None or one.rated_pass_a is None:
+            return "nothing"
+        over = " — too much" if one.passes_a > one.rated_pass_a else ""
+        return f"{text_of(one.passes_a, 'A', 0)} of {text_of(one.rated_pass_a, 'A', 0)}{over}"
+
+    def cost(one: School) -> str:
+        work = f"{text_of(one.labour_h, 'h')} of work"
+        if one.cost is None:
+            return f"{work}; price open: {', '.join(one.open_prices)}"
+        return f"{found.currency} {one.cost:,.0f} ({work})"
+
+    ones = found.schools
+    return [
+        ("Trips", [trips(one) for one in ones]),
+        ("Held", [f"{len(one.held)}: {listed(one.held)}" for one in ones]),
+        ("Shed first", [listed(one.shed) for one in ones]),
+        ("Switched by hand in an outage", [listed(one.by_hand) for one in ones]),
+        ("On the reserve, worst month", [hours_text(min(one.reserve_h), one.horizon_h) for one in ones]),
+        ("From full, worst month", [hours_text(min(one.full_h), one.horizon_h) for one in ones]),
+        ("Passes the unit with the grid", [passes(one) for one in ones]),
+        ("Circuits moved", [str(one.moved) for one in ones]),
+        ("Cost beside unit and battery", [cost(one) for one in ones]),
+    ]

@@ -1,0 +1,129 @@
+"""Lanes of the Loads drawing: for each role its boards, for each board its legs; and what a drop on one changes."""
+
+from dataclasses import dataclass
+
+from lodestaff.job import Change, Circuit, Job, Role
+from lodestaff.job.plan import Board, Contactor
+from lodestaff.reckoning.wired import BoardPlace, Wiring
+
+ROLES = (Role.HELD, Role.SHED, Role.GRID, Role.LOCKED, Role.SURPLUS)
+
+
+@dataclass(frozen=True)
+class Lane:
+    """One lane: a role on a board's leg. `board` '' stands for a role that no board has yet.
+
+    `leg` is '' where the supply has one. `source` names the units that feed it in an outage; `stop` is what they give
+    on this leg, continuous and surge, kVA. `also` are circuits whose second supply is this board.
+    """
+
+    role: Role
+    board: str
+    name: str
+    building: str
+    leg: str
+    first: bool
+    contactor: str
+    source: tuple[str, ...]
+    stop: tuple[float, float] | None
+    circuits: tuple[str, ...]
+    also: tuple[str, ...] = ()
+
+    @property
+    def key(self) -> tuple[Role, str, str]:
+        return self.role, self.board, self.leg
+
+
+def lanes(job: Job, wiring: Wiring) -> tuple[Lane, ...]:
+    """All lanes in their order: roles, then boards, then legs. Every role has one lane at least."""
+    found: list[Lane] = []
+    boards = wiring.boards
+    placed = {name for board in boards for name in board.circuits}
+    for role in ROLES:
+        mine = [(board, [c for c in job.circuits if c.id in board.circuits and c.role is role]) for board in boards]
+        feeding = role is Role.HELD and any(board.forming for board, _ in mine)
+        listed = [(board, on) for board, on in mine if on or (feeding and board.forming and not board.contactor)]
+        for board, on in listed:
+            found += _of_board(job, role, board, on)
+        loose = [c for c in job.circuits if c.role is role and c.id not in placed]
+        if loose or not listed:
+            found += _loose(job, role, loose)
+    return tuple(found)
+
+
+def _legs_of(job: Job, board: BoardPlace, circuits: list[Circuit]) -> tuple[str, ...]:
+    """The legs of a board in the supply's order; those of its circuits where the graph says nothing."""
+    used = {leg for c in circuits for leg in c.legs}
+    return tuple(leg for leg in job.site.phases if leg in board.legs or leg in used) or job.site.phases[:1]
+
+
+def _of_board(job: Job, role: Role, board: BoardPlace, circuits: list[Circuit]) -> list[Lane]:
+    legs = _legs_of(job, board, circuits)
+    stops = stops_of(job, board.forming) if role is Role.HELD else {}
+    return [
+        Lane(role, board.id, board.name, board.building, leg if len(job.site.phases) > 1 else "", index == 0, board.contactor,
+             board.forming, stops.get(leg), tuple(c.id for c in circuits if leg in c.legs),
+             tuple(c.id for c in job.circuits if c.also_on == board.id and c.role is role and leg in c.legs))
+        for index, leg in enumerate(legs)
+    ]  # fmt: skip
+
+
+def _loose(job: Job, role: Role, circuits: list[Circuit]) -> list[Lane]:
+    """Circuits that no board takes, or a role without any."""
+    if len(job.site.phases) == 1 or not circuits:
+        return [Lane(role, "", "", "", "", True, "", (), None, tuple(c.id for c in circuits))]
+    used = [leg for leg in job.site.phases if any(leg in c.legs for c in circuits)]
+    return [
+        Lane(role, "", "", "", leg, index == 0, "", (), None, tuple(c.id for c in circuits if leg in c.legs))
+        for index, leg in enumerate(used)
+    ]
+
+
+def stops_of(job: Job, forming: tuple[str, ...]) -> dict[str, tuple[float, float]]:
+    """What units give on each leg in an outage, continuous and surge, kVA."""
+    found: dict[str, tuple[float, float]] = {}
+    for unit in job.units:
+        if unit.id in forming:
+            sheet = job.sheet_of(unit)
+            for leg in unit.legs:
+                rated, surge = found.get(leg, (0.0, 0.0))
+                found[leg] = (rated + sheet.rated_kva / len(unit.legs), surge + sheet.surge_kva / len(unit.legs))
+    return found
+
+
+def drop_changes(job: Job, wiring: Wiring, circuit: Circuit, lane: Lane) -> tuple[Change, ...]:
+    """What dropping a circuit on a lane changes: its role, its board where it would not come there by itself, its leg.
+
+    A circuit between legs stays between them. Empty where nothing changes.
+    """
+    path, changes = f"circuits/{circuit.id}", []
+    if circuit.role is not lane.role:
+        changes.append(Change(f"{path}/role", str(lane.role)))
+    phase = circuit.phase
+    if lane.leg and len(circuit.legs) == 1 and circuit.phase != lane.leg:
+        phase = lane.leg
+        changes.append(Change(f"{path}/phase", phase))
+    board = _board_to_name(job, lane, phase)
+    if board is None:  # the graph puts it there by itself
+        board = ""
+    now = wiring.board_of(circuit.id)
+    moves = lane.board and (now is None or now.id != lane.board)
+    if circuit.board != board and (moves or (changes and circuit.board and circuit.board != lane.board)):
+        changes.append(Change(f"{path}/board", board))
+    return tuple(changes)
+
+
+def _board_to_name(job: Job, lane: Lane, phase: str) -> str | None:
+    """The lane's board where it must be named; None where role and leg lead there, or nothing can be named."""
+    nameable = {part.id for part in job.parts if isinstance(part, Board | Contactor)}
+    nameable |= {one.id for one in job.adjustments if one.kind == "board"}
+    if lane.board not in nameable:
+        return None
+    wanted = "essential" if lane.role in (Role.HELD, Role.SHED) else "rest"
+    for holds in (wanted, "all"):
+        for part in job.parts:
+            if isinstance(part, Board) and part.holds == holds:
+                legs = set(part.phases.split("+")) if part.phases else set(job.site.phases)
+                if set(phase.split("+")) <= legs:
+                    return None if part.id == lane.board else lane.board
+    return lane.board
