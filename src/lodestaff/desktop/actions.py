@@ -25,6 +25,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("compare-saved", "Compare with what is saved", "", "Job"),
     ActionRow("parts", "Equipment and prices…", "Ctrl+E", "Job"),
     ActionRow("backups", "Ways of backup side by side…", "Ctrl+B", "Job"),
+    ActionRow("meter", "Interval data of the meter…", "Ctrl+M", "Job"),
     ActionRow("own-pack", "Lay a rule pack of your own over…", "", "Job"),
     ActionRow("quit", "Quit", "Ctrl+Q", "Job", False),
     ActionRow("undo", "Undo", "Ctrl+Z", "Edit"),

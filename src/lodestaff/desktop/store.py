@@ -3,7 +3,8 @@
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtCore import QObject, Qt, QTimer, Signal
+from PySide6.QtGui import QPixmap
 
 from lodestaff.desktop.rescue import Rescue
 from lodestaff.desktop.settings import draft_path
@@ -46,6 +47,7 @@ class Store(QObject):
         self.state = State("grid")
         self.in_view = "loads"  # the station whose findings a try-out shows
         self.with_promise = True  # whether the station in view asks what the promise costs
+        self._thumbnails: dict[str, QPixmap | None] = {}
         self._answered: tuple[Topology, Answer] | None = None
         self.reckoner = Reckoner(self._attachment)
         self.site = SiteRecord(self)
@@ -165,6 +167,20 @@ class Store(QObject):
             if (folder_of(home) / digest).exists():
                 return read_attachment(home, digest)
         raise JobError("the attachment is not at hand", digest[:12], "open the job from its folder, or attach it again")
+
+    def thumbnail(self, digest: str) -> QPixmap | None:
+        """A photo of the job, small; None where it is missing or no picture."""
+        if digest not in self._thumbnails:
+            picture = QPixmap()
+            try:
+                picture.loadFromData(self._attachment(digest))
+            except JobError:
+                return None
+            size = Qt.AspectRatioMode.KeepAspectRatioByExpanding, Qt.TransformationMode.SmoothTransformation
+            self._thumbnails[digest] = (
+                None if picture.isNull() else picture.scaled(160, 120, *size).copy(0, 0, 160, 120)
+            )
+        return self._thumbnails[digest]
 
     def attach(self, source: Path) -> str | None:
         """Lay a file beside the job, or beside its draft; its SHA-256, or None with a notice where that fails."""

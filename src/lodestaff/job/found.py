@@ -1,8 +1,9 @@
 """What was found on site and what was asked for: devices with their condition, permits, limits until a date."""
 
+from datetime import date
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.job.facts import Fact
@@ -10,7 +11,19 @@ from lodestaff.job.types import Identifier, NotNegative, Positive
 
 Sha256 = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 Note = Annotated[str, Field(max_length=200)]
-Date = Annotated[str, Field(pattern=r"^(\d{4}-\d{2}-\d{2})?$")]
+
+
+def _a_date(text: str) -> str:
+    """A day as it sorts, or nothing."""
+    if text:
+        try:
+            date.fromisoformat(text)
+        except ValueError:
+            raise ValueError(f"{text!r} is no date; write one like 2026-11-25") from None
+    return text
+
+
+Date = Annotated[str, Field(max_length=10), AfterValidator(_a_date)]
 State = Literal["granted", "applied for", "not asked", "refused", "expired"]
 What = Literal["board", "generation", "car charger", "heat pump", "generator", "conductor", "other"]
 RATED_IN: dict[What, str] = {"board": "A", "generation": "kVA", "car charger": "kW", "heat pump": "kW",

@@ -25,10 +25,28 @@ def site_readings(results: Results) -> list[Reading]:
     """Demand against the rating, generation against permission, earth."""
     return [
         *_reading(results, "SITE-RATING", "Highest demand"),
-        *_reading(results, "SITE-PERMIT", "Registered, busiest phase"),
+        *_registered(results),
+        *_demand(results),
         *[from_finding("Earth", one) for one in of_code(results, "SITE-EARTH")[:1]],
         *_reading(results, "LIM-EXPORT", "Export, worst meter"),
     ]
+
+
+def _registered(results: Results) -> list[Reading]:
+    """Generation of the phase with the least margin."""
+    ones = [
+        one
+        for one in of_code(results, "SITE-PERMIT")
+        if one.figure.name.startswith("Registered") and one.margin is not None
+    ]
+    found = min(ones, key=lambda one: one.margin or 0.0, default=None)
+    return [from_finding("Registered, busiest phase", found)] if found is not None else []
+
+
+def _demand(results: Results) -> list[Reading]:
+    """Service demand, by the log where there is one."""
+    ones = [one for one in of_code(results, "LOAD-DEMAND") if one.figure.name.startswith("Service demand")]
+    return [from_finding("Service demand", ones[-1])] if ones else []
 
 
 def array_readings(results: Results) -> list[Reading]:

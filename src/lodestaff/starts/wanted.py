@@ -6,6 +6,7 @@ from pydantic import Field, model_validator
 
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.catalogue.said import Said
+from lodestaff.job.plan import leg_names
 
 Family = Literal["hybrid", "string inverter and battery unit", "microinverters and battery unit",
                  "battery units with solar inputs", "existing array and battery unit"]  # fmt: skip
@@ -83,9 +84,7 @@ class Wanted(Frozen):
     @property
     def phases(self) -> tuple[str, ...]:
         """Names of the phases or legs at the origin, in the pack's way."""
-        count = {"single phase": 1, "two of three phases": 2, "three phases": 3, "120/240 V": 2, "120/208 V": 2}
-        names = {"uk": ("L1", "L2", "L3"), "anz": ("A", "B", "C"), "na": ("A", "B", "C")}[self.pack]
-        return names[: count[self.system]]
+        return leg_names(self.pack, self.system)
 
     @property
     def split(self) -> bool:

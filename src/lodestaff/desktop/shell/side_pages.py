@@ -13,6 +13,7 @@ from lodestaff.desktop.store import Store
 if TYPE_CHECKING:
     from lodestaff.desktop.backups.page import BackupsPage
     from lodestaff.desktop.begin.page import NewJobPage
+    from lodestaff.desktop.meter.page import MeterPage
     from lodestaff.desktop.parts.page import PartsPage
     from lodestaff.desktop.shell.comparison import Comparison
     from lodestaff.job import Change
@@ -33,6 +34,7 @@ class SidePages(QObject):
         self.parts: PartsPage | None = None
         self.new: NewJobPage | None = None
         self.backups: BackupsPage | None = None
+        self.meter: MeterPage | None = None
         self._offered: tuple[str, tuple[Change, ...]] | None = None
         self._from_parts = False  # whether the offer in view came from the shelf
         store.worker.done.connect(self._compared)
@@ -63,6 +65,20 @@ class SidePages(QObject):
         self.pages.setCurrentWidget(self.backups)
         self.wide.emit()
         self.backups.open()
+
+    def open_meter(self) -> None:
+        """Interval data of the meter."""
+        if self.store.job is None:
+            return
+        if self.meter is None:
+            from lodestaff.desktop.meter.page import MeterPage
+
+            self.meter = MeterPage(self.store)
+            self.meter.closed.connect(self.closed)
+            self.pages.addWidget(self.meter)
+        self.pages.setCurrentWidget(self.meter)
+        self.wide.emit()
+        self.meter.open()
 
     def open_parts(self) -> None:
         """The shelf."""

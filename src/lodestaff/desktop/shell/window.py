@@ -129,6 +129,7 @@ class Window(QMainWindow):
             "compare-saved": self.files.compare_saved,
             "parts": self.side.open_parts,
             "backups": self.side.open_backups,
+            "meter": self.side.open_meter,
             "own-pack": self.files.browse_pack,
             "quit": self.close,
             "undo": self.store.undo,

@@ -3,9 +3,10 @@
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
-from lodestaff.desktop.stations.site.facts import KNOWN, ROWS, FactRow, typed, value_of
+from lodestaff.desktop.stations.site.facts import KNOWN, ROWS, YES, FactRow, typed, value_of
 from lodestaff.desktop.store import Store
 from lodestaff.job import Change, Fact, Known
+from lodestaff.job.plan import leg_names
 
 
 class FactEditor(QWidget):
@@ -57,7 +58,7 @@ class FactEditor(QWidget):
         self.choice.setVisible(bool(row.choices))
         self.choice.clear()
         self.choice.addItems(list(row.choices))
-        self.choice.setCurrentText(str(value) if value is not None else "")
+        self.choice.setCurrentText(YES[value] if isinstance(value, bool) else str(value) if value is not None else "")
         self.value.setText("" if value is None else f"{value:g}" if isinstance(value, int | float) else str(value))
         self.known.setVisible(isinstance(found, Fact))
         self.note.setVisible(isinstance(found, Fact))
@@ -96,5 +97,6 @@ class FactEditor(QWidget):
             change = Change(row.path, made)
         else:
             change = Change(row.path, value)
-        shown = "unknown" if value is None else f"{text.strip()} {row.unit}".strip()
-        return self.store.edit(f"Set {row.words[0].lower() + row.words[1:]} to {shown}", change)
+        more = (Change("site/phases", list(leg_names(job.pack.name, value))),) if row.path == "mains/system" else ()
+        shown = "unknown" if value is None else f"{text.strip()} {row.unit}".strip() or "nothing"
+        return self.store.edit(f"Set {row.words[0].lower() + row.words[1:]} to {shown}", change, *more)

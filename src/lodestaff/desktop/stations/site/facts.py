@@ -3,10 +3,23 @@
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from lodestaff.catalogue.library import building_kinds
 from lodestaff.job import Fact, Job, Known
+from lodestaff.job.plan import SYSTEMS
 from lodestaff.quantities import text_of
 
-Kind = Literal["number", "whole", "text", "choice", "plain number", "plain choice", "plain text", "plain months"]
+Kind = Literal[
+    "number",
+    "whole",
+    "text",
+    "choice",
+    "plain number",
+    "plain choice",
+    "plain text",
+    "plain months",
+    "plain yes",
+    "photos",
+]
 
 
 @dataclass(frozen=True)
@@ -22,17 +35,25 @@ class FactRow:
 
     @property
     def plain(self) -> bool:
-        return self.kind.startswith("plain")
+        return self.kind.startswith("plain") or self.kind == "photos"
 
 
-EARTHINGS = ("TN-C-S", "TN-S", "TT")
-STATES = ("granted", "applied for", "not asked")
+EARTHINGS = ("TN-C-S", "TN-S", "TT", "TN-C", "MEN")
+STATES = ("not asked", "applied for", "granted", "refused", "expired")
+PARALLEL_STATES = (*STATES, "granted without export")
+YES = ("no", "yes")
 ROWS: tuple[FactRow, ...] = (
     FactRow("site/supply/earthing", "supply", "Earthing arrangement", "", "choice", EARTHINGS),
+    FactRow("mains/system", "supply", "Kind of supply", "", "plain choice", SYSTEMS),
     FactRow("site/supply/voltage_v", "supply", "Voltage", "V", "number"),
+    FactRow("mains/fault_ka", "supply", "Fault level", "kA", "number"),
     FactRow("site/supply/ze_ohm", "supply", "Ze", "ohm", "number"),
     FactRow("site/supply/rating_a", "head", "Service rating", "A", "number"),
+    FactRow("site/supply/seal", "head", "Seal", "", "choice", ("intact", "broken", "none")),
     FactRow("site/supply/de_energise", "head", "May de-energise", "", "text"),
+    FactRow("site/supply/de_energise_how", "head", "How", "", "text"),
+    FactRow("site/supply/without_power", "head", "People without power", "", "text"),
+    FactRow("site/supply/meter", "meter", "Meter", "", "text"),
     FactRow("site/supply/tails_mm2", "meter", "Tails", "mm²", "number"),
     FactRow("site/supply/isolator", "meter", "Isolator there", "", "choice", ("yes", "no")),
     FactRow("site/supply/earthing_mm2", "earth", "Earthing conductor", "mm²", "number"),
@@ -42,8 +63,10 @@ ROWS: tuple[FactRow, ...] = (
     FactRow("site/supply/spare_ways", "board", "Spare ways", "", "whole"),
     FactRow("site/supply/surge_protection", "board", "Surge protection", "", "choice", ("yes", "no")),
     FactRow("site/permission/parallel_kva", "parallel", "Generation, each phase", "kVA", "number"),
-    FactRow("site/permission/parallel_state", "parallel", "State", "", "plain choice", STATES),
+    FactRow("site/permission/parallel_state", "parallel", "State", "", "plain choice", PARALLEL_STATES),
     FactRow("site/permission/parallel_date", "parallel", "Date", "", "plain text"),
+    FactRow("site/permission/asked_kva", "parallel", "Asked for, each phase", "kVA", "number"),
+    FactRow("site/permission/expanded_kva", "parallel", "Expanded, each phase", "kVA", "number"),
     FactRow("site/permission/export_kw", "export", "Export", "kW", "number"),
     FactRow("site/permission/state", "export", "State", "", "plain choice", STATES),
     FactRow("site/permission/date", "export", "Date", "", "plain text"),
@@ -52,6 +75,8 @@ ROWS: tuple[FactRow, ...] = (
     FactRow("site/latitude_deg", "place", "Latitude", "deg", "plain number"),
     FactRow("site/longitude_deg", "place", "Longitude", "deg", "plain number"),
     FactRow("site/altitude_m", "place", "Altitude", "m", "plain number"),
+    FactRow("site/building", "place", "Kind of building", "", "plain choice", ("", *building_kinds())),
+    FactRow("site/floor_m2", "place", "Floor area", "m²", "number"),
 )
 WEATHER_ROWS: tuple[FactRow, ...] = (
     FactRow("site/weather/clearness", "weather", "Clearness, 12 months", "", "plain months"),
@@ -63,15 +88,56 @@ KNOWN = tuple(str(known) for known in Known)
 
 
 def rows_of(job: Job) -> tuple[FactRow, ...]:
-    """The rows that a job has: a synthetic year is told by its months, a file by its name."""
-    return ROWS + (WEATHER_ROWS if job.site.weather.kind == "synthetic" else ())
+    """The rows that a job has: a synthetic year is told by its months, a file by its name; records as they are."""
+    return (*ROWS, *_record_rows(job), *(WEATHER_ROWS if job.site.weather.kind == "synthetic" else ()))
+
+
+CONDITIONS = ("good", "worn", "unfit")
+
+
+def _record_rows(job: Job) -> list[FactRow]:
+    """Rows of the records: a plate for each found device, one for permits, one for limits, one for choices."""
+    rows = []
+    for one in job.site.found:
+        path, plate = f"site/found/{one.id}", f"found-{one.id}"
+        rows += [
+            FactRow(f"{path}/name", plate, "What it is", "", "plain text"),
+            FactRow(f"{path}/rating", plate, "Size" if one.what == "conductor" else "Rating", one.unit, "number"),
+            FactRow(f"{path}/condition", plate, "Condition", "", "choice", CONDITIONS),
+        ]
+        if one.what == "conductor":
+            rows.append(FactRow(f"{path}/device_a", plate, "Protected by", "A", "number"))
+        if one.what in ("generation", "car charger", "heat pump", "generator"):
+            rows.append(FactRow(f"{path}/phase", plate, "Phase", "", "plain text"))
+            rows.append(FactRow(f"{path}/part", plate, "Stands in the job as", "", "plain text"))
+        rows += [
+            FactRow(f"{path}/note", plate, "Note", "", "plain text"),
+            FactRow(f"{path}/shown_to_customer", plate, "Customer has seen it", "", "plain yes", YES),
+            FactRow(f"{path}/photos", plate, "Photos", "", "photos"),
+        ]
+    for permit in job.site.permits:
+        path, words = f"site/permits/{permit.id}", f"{permit.kind[0].upper()}{permit.kind[1:]}"
+        aim = f" to {permit.value:g} A" if permit.value else ""
+        rows += [FactRow(f"{path}/state", "permits", words + aim, "", "plain choice", STATES),
+                 FactRow(f"{path}/date", "permits", "  date", "", "plain text")]  # fmt: skip
+    for limit in job.site.interim:
+        path = f"site/interim/{limit.id}"
+        rows += [FactRow(f"{path}/value", "interim", f"{limit.what[0].upper()}{limit.what[1:]}", limit.unit, "plain number"),
+                 FactRow(f"{path}/until", "interim", "  until", "", "plain text"),
+                 FactRow(f"{path}/lifted", "interim", "  lifted", "", "plain yes", YES)]  # fmt: skip
+    for choice in job.choices:
+        path = f"choices/{choice.id}"
+        rows += [FactRow(f"{path}/{field}", "choices", words, "", "plain text") for field, words in
+                 (("about", "About"), ("offered", "  offered"), ("advised", "  advised"), ("chosen", "  chosen"), ("why", "  why"),
+                  ("by", "  who"), ("date", "  date"))]  # fmt: skip
+    return rows
 
 
 def value_of(job: Job, row: FactRow) -> Any:
     """The fact, or the plain value, at a row's path."""
     found: Any = job
     for step in row.path.split("/"):
-        found = getattr(found, step)
+        found = next(one for one in found if one.id == step) if isinstance(found, tuple) else getattr(found, step)
     return found
 
 
@@ -79,6 +145,10 @@ def shown(job: Job, row: FactRow) -> tuple[str, str, bool]:
     """The value in words, how it is known, and whether it is firm."""
     found = value_of(job, row)
     if not isinstance(found, Fact):
+        if row.kind == "photos":
+            return f"{len(found)} attached" if found else "none", "", bool(found)
+        if row.kind == "plain yes":
+            return YES[bool(found)], "", True
         if row.kind == "plain months":
             return " ".join(f"{one:g}" for one in found), "", True
         number = text_of(found, row.unit, _decimals(found)) if isinstance(found, int | float) else ""
@@ -119,6 +189,12 @@ def typed(row: FactRow, text: str) -> Any:
         if len(months) != 12:
             raise ValueError(f"{len(months)} values were given; a year has 12 months")
         return months
+    if row.kind == "plain yes":
+        if text not in YES:
+            raise ValueError(f"{text!r} is neither yes nor no")
+        return text == "yes"
+    if row.kind == "photos":
+        raise ValueError("photos are attached with the button beside it")
     if row.kind == "whole":
         if not text.isdigit():
             raise ValueError(f"{text!r} is not a whole number")

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
 
-from lodestaff.desktop.stations.site.facts import ROWS, FactRow, rows_of, shown
+from lodestaff.desktop.stations.site.facts import ROWS, FactRow, rows_of, shown, value_of
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font, text_scale
@@ -14,13 +14,16 @@ from lodestaff.desktop.theme.paint import colour, focus_frame
 from lodestaff.job import Job
 
 LEFT = (("supply", "operator"), ("head", "cutout"), ("meter", ""), ("board", "board"))
-UNDER = ("weather",)
-RIGHT = (("parallel", ""), ("export", ""), ("place", ""))
+RIGHT = ("earth", "parallel", "export", "permits", "interim")
+ENDS = ("place", "weather", "choices")
 TITLES = {
     "meter": "Meter and tails",
     "earth": "Earthing",
     "parallel": "Permission: running in parallel",
     "export": "Permission: export",
+    "permits": "Other permits",
+    "interim": "Holds until a date",
+    "choices": "Choices of the customer",
     "place": "Place and records",
     "weather": "Synthetic weather year",
 }
@@ -54,32 +57,44 @@ def lay_plates(job: Job, width: float, line: float) -> tuple[Plate, ...]:
         "board": f"Old {job.pack.word('board')}",
     }
     half = width / 2
-    plates = []
-    y = 8.0
+    rows = rows_of(job)
+    found = {f"found-{one.id}": f"Found: {one.name}" for one in job.site.found}
+    weather = TITLES["weather"]
+    if job.site.weather.kind == "file":
+        weather = f"Weather file {job.site.weather.name or job.site.weather.sha256[:12]}"
+    titles = {**TITLES, **words, **found, "weather": weather}
+    plates: list[Plate] = []
+    reached = {"left": 8.0, "right": 8.0}
+
+    def hang(name: str, side: str) -> None:
+        mine = [row for row in rows if row.plate == name]
+        if not mine and name != "weather":
+            return
+        at = (28.0, half * 0.92) if side == "left" else (half + 28, half - 44)
+        plate = _plate(name, titles[name], mine, QRectF(at[0], reached[side], at[1], 0), line)
+        plates.append(plate)
+        reached[side] = plate.rect.bottom() + 22
+
     for name, _ in LEFT:
-        plate = _plate(job, name, words.get(name) or TITLES[name], QRectF(28, y, half * 0.92, 0), line)
-        plates.append(plate)
-        y = plate.rect.bottom() + 22
-    for name in UNDER:
-        title = TITLES[name]
-        if job.site.weather.kind == "file":
-            title = f"Weather file {job.site.weather.name or job.site.weather.sha256[:12]}"
-        plates.append(_plate(job, name, title, QRectF(28, y, half * 0.92, 0), line))
-    y = 8.0
-    for name in ("earth", *(name for name, _ in RIGHT)):
-        plate = _plate(job, name, TITLES[name], QRectF(half + 28, y, half - 44, 0), line)
-        plates.append(plate)
-        y = plate.rect.bottom() + 22
+        hang(name, "left")
+    for name in RIGHT:
+        hang(name, "right")
+    for name in (*found, *ENDS):  # the rest goes where there is room
+        hang(name, "left" if reached["left"] <= reached["right"] else "right")
     return tuple(plates)
 
 
-def _plate(job: Job, name: str, title: str, at: QRectF, line: float) -> Plate:
-    rows = [row for row in rows_of(job) if row.plate == name]
-    top = at.top() + line + 6
-    placed = tuple(
-        (row, QRectF(at.left() + 6, top + index * line, at.width() - 12, line)) for index, row in enumerate(rows)
-    )
-    return Plate(name, title, QRectF(at.left(), at.top(), at.width(), line + 12 + len(rows) * line), placed)
+PHOTO_LINES = 3
+
+
+def _plate(name: str, title: str, rows: list[FactRow], at: QRectF, line: float) -> Plate:
+    y = at.top() + line + 6
+    placed = []
+    for row in rows:
+        height = line * (PHOTO_LINES if row.kind == "photos" else 1)
+        placed.append((row, QRectF(at.left() + 6, y, at.width() - 12, height)))
+        y += height
+    return Plate(name, title, QRectF(at.left(), at.top(), at.width(), y + 6 - at.top()), tuple(placed))
 
 
 class PlatesView(Surface):
@@ -98,6 +113,7 @@ class PlatesView(Surface):
     def refresh(self) -> None:
         if self.store.job is not None:
             self.plates = lay_plates(self.store.job, self.width(), 24.0 * max(1.0, text_scale()))
+            self.setMinimumHeight(round(max(plate.rect.bottom() for plate in self.plates)) + 12)
         self.update()
 
     def rows(self) -> list[tuple[FactRow, QRectF]]:
@@ -122,11 +138,35 @@ class PlatesView(Surface):
         key, rows = Qt.Key(event.key()), [row for row, _ in self.rows()]
         step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(key)
         if step is not None and rows:
-            self.choose(rows[(rows.index(self.chosen) + step) % len(rows)])
+            here = rows.index(self.chosen) if self.chosen in rows else -1
+            self.choose(rows[(here + step) % len(rows)])
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
             self.edit_wanted.emit()
         else:
             super().keyPressEvent(event)
+
+    def _paint_photos(self, painter: QPainter, job: Job, row: FactRow, rect: QRectF) -> None:
+        """The photos of a found device, small, or that there are none."""
+        look = current()
+        painter.drawText(rect.adjusted(8, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, row.words)
+        x = rect.left() + rect.width() * 0.47
+        photos = value_of(job, row)
+        if not photos:
+            painter.setPen(colour(look.warns))
+            painter.drawText(
+                QRectF(x, rect.top(), rect.width() * 0.5, rect.height()), Qt.AlignmentFlag.AlignVCenter, "none yet"
+            )
+        for digest in photos[:4]:
+            picture = self.store.thumbnail(digest)
+            box = QRectF(x, rect.top() + 3, rect.height() * 4 / 3 - 8, rect.height() - 6)
+            if picture is not None:
+                painter.drawPixmap(box, picture, QRectF(picture.rect()))
+            painter.setPen(QPen(colour(look.line), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(box)
+            x = box.right() + 5
+        if self.hasFocus() and row == self.chosen:
+            focus_frame(painter, look, rect)
 
     def paint(self, painter: QPainter) -> None:
         look = current()
@@ -168,10 +208,14 @@ class PlatesView(Surface):
             painter.fillRect(rect, colour(look.hand_ground))
         painter.setFont(font("text"))
         painter.setPen(colour(look.soft))
+        if row.kind == "photos":
+            self._paint_photos(painter, job, row, rect)
+            return
         painter.drawText(rect.adjusted(8, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, row.words)
         painter.setPen(colour(look.ink if firm else look.warns))
         middle = rect.left() + rect.width() * 0.47
-        room = rect.width() * 0.53 - (130 if not row.plain else 8) * text_scale()
+        beside = 8 if row.plain else 26 if row.kind == "text" else 130
+        room = rect.width() * 0.53 - beside * text_scale()
         words = QFontMetricsF(painter.font()).elidedText(value, Qt.TextElideMode.ElideRight, max(40.0, room))
         painter.setFont(font("strong"))
         painter.drawText(
@@ -183,7 +227,7 @@ class PlatesView(Surface):
             painter.drawText(
                 rect.adjusted(0, 0, -6, 0),
                 Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                f"{known} {SIGNS.get(known, '')}",
+                SIGNS.get(known, "") if row.kind == "text" else f"{known} {SIGNS.get(known, '')}",
             )
         if self.hasFocus() and row == self.chosen:
             focus_frame(painter, look, rect)

@@ -1,12 +1,15 @@
 """The Site station: what is there before anything is designed, and how it is known."""
 
+from functools import partial
 from pathlib import Path
 from typing import Literal
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QImageReader
 from PySide6.QtWidgets import (
     QFileDialog,
     QHeaderView,
+    QMenu,
     QPushButton,
     QScrollArea,
     QTableWidget,
@@ -17,8 +20,10 @@ from PySide6.QtWidgets import (
 
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.site.editor import FactEditor
-from lodestaff.desktop.stations.site.facts import KNOWN, rows_of, shown, value_of
+from lodestaff.desktop.stations.site.facts import KNOWN, ROWS, FactRow, rows_of, shown, value_of
 from lodestaff.desktop.stations.site.plates import PlatesView
+from lodestaff.desktop.stations.site.records import Addition, added, additions, record_path, without
+from lodestaff.desktop.store import Store
 from lodestaff.energy.weather import read_file
 from lodestaff.job import Change, Fact
 from lodestaff.quantities.errors import JobError
@@ -37,20 +42,100 @@ class SiteStation(StationView):
         self.editor = FactEditor(self.store)
         self.plates.chosen_changed.connect(self.editor.show_row)
         self.plates.edit_wanted.connect(self.editor.begin)
-        scroller = QScrollArea()
+        self.scroller = scroller = QScrollArea()
         scroller.setWidgetResizable(True)
+        scroller.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroller.setWidget(self.plates)
         whole = QWidget()
         column = QVBoxLayout(whole)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(scroller, 1)
         column.addWidget(self.editor)
-        weather = QPushButton("Weather from a file…")
-        weather.setToolTip("Attach a typical year (TMY3 or EPW); undo brings the synthetic year back")
-        weather.clicked.connect(self._ask_weather)
-        self.editor.line.addWidget(weather)
+        self.photo_button = QPushButton("Photo…")
+        self.photo_button.setToolTip("Attach photos of what was found")
+        self.photo_button.clicked.connect(self._ask_photos)
+        self.out_button = QPushButton("Take out")
+        self.out_button.setToolTip("Take this record out; undo brings it back")
+        self.out_button.clicked.connect(self._take_out)
+        for button in (self.photo_button, self.out_button):
+            self.editor.line.addWidget(button)
+            button.hide()
+        self.plates.chosen_changed.connect(self._chosen)
         whole.setFocusProxy(self.plates)
         return whole
+
+    def _buttons(self) -> None:
+        """What the whole station can do, in its head."""
+        self.add_button = QPushButton("Add…")
+        self.add_button.setToolTip("A found device, a permit, a limit until a date, a choice of the customer")
+        self.add_menu = QMenu(self.add_button)
+        self.add_button.setMenu(self.add_menu)
+        self.meter_button = QPushButton("Meter data…")
+        self.meter_button.setToolTip("Interval data of the supply's meter: recognise, confirm, reconcile")
+        self.meter_button.clicked.connect(lambda: self.action_wanted.emit("meter"))
+        self.weather_button = QPushButton("Weather…")
+        self.weather_button.setToolTip("Attach a typical year (TMY3 or EPW); undo brings the synthetic year back")
+        self.weather_button.clicked.connect(self._ask_weather)
+        for place, button in enumerate((self.add_button, self.meter_button, self.weather_button), start=1):
+            self.head.insertWidget(place, button)
+
+    def _chosen(self, row: FactRow) -> None:
+        rect = next((place for one, place in self.plates.rows() if one == row), None)
+        if rect is not None:
+            self.scroller.ensureVisible(round(rect.center().x()), round(rect.center().y()), 40, 60)
+        record = record_path(row.path)
+        self.out_button.setVisible(bool(record))
+        self.photo_button.setVisible(record.startswith("site/found"))
+
+    def add_record(self, addition: Addition) -> bool:
+        """Add a record as one step, and go to its first value."""
+        job = self.store.job
+        if job is None:
+            return False
+        path, change = added(job, addition)
+        if not self.store.edit(f"Add {addition.words[0].lower()}{addition.words[1:]}", change):
+            return False
+        row = next((one for one in rows_of(self.store.job or job) if one.path.startswith(f"{path}/")), None)
+        if row is not None:
+            self.plates.choose(row)
+            self.editor.begin()
+        return True
+
+    def _take_out(self) -> None:
+        job, record = self.store.job, record_path(self.plates.chosen.path)
+        if job is not None and record:
+            self.store.edit(f"Take out {record.rsplit('/', 1)[1]}", without(job, record))
+            self.plates.choose(ROWS[0])
+
+    def _ask_photos(self) -> None:
+        names, _ = QFileDialog.getOpenFileNames(self, "Photos", "", "Pictures (*.jpg *.jpeg *.png *.JPG *.JPEG *.PNG)")
+        self.attach_photos([Path(name) for name in names])
+
+    def attach_photos(self, paths: list[Path]) -> bool:
+        """Lay photos beside the job and name them at the chosen device; a file that is no picture is said."""
+        record = record_path(self.plates.chosen.path)
+        if self.store.job is None or not record.startswith("site/found") or not paths:
+            return False
+        thing = next(one for one in self.store.job.site.found if f"site/found/{one.id}" == record)
+        digests = list(thing.photos)
+        for path in paths:
+            if QImageReader(str(path)).size().isEmpty():
+                self.store.trouble.emit(
+                    "photo", f"Not attached. {path}: is no picture that can be read; give a JPEG or PNG."
+                )
+                return False
+            digest = self.store.attach(path)
+            if digest is None:
+                return False
+            digests.append(digest)
+        self.store.settled.emit("photo")
+        return self.store.edit(
+            f"Attach photos of {thing.name}", Change(f"{record}/photos", list(dict.fromkeys(digests)))
+        )
+
+    def __init__(self, store: Store) -> None:
+        super().__init__(store)
+        self._buttons()
 
     def make_table(self) -> QWidget:
         self.facts = QTableWidget(0, 4)
@@ -108,6 +193,11 @@ class SiteStation(StationView):
         if job is None:
             return
         self.plates.refresh()
+        self.add_menu.clear()
+        for addition in additions(job):
+            self.add_menu.addAction(addition.words, partial(self.add_record, addition))
+        if self.plates.chosen not in rows_of(job):
+            self.plates.choose(ROWS[0])
         if not self.editor.value.hasFocus() and not self.editor.note.hasFocus():
             self.editor.show_row(self.plates.chosen)
         self.facts.blockSignals(True)

@@ -1,0 +1,312 @@
+"""The page of interval data: a file is recognised, its shape shown for confirmation, its log reconciled with the circuits."""
+
+import typing
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QFormLayout,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from lodestaff.desktop.meter.days import LoggedDays
+from lodestaff.desktop.store import Store
+from lodestaff.energy.metering import Logged, Recognised, read_intervals, recognise
+from lodestaff.energy.metering.text import cells_of, lines_of
+from lodestaff.job import Change, FileShape, IntervalFile, Job
+from lodestaff.quantities import text_of
+from lodestaff.quantities.disk import read_whole
+from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning import Reckoner
+from lodestaff.reckoning.metered import Reconciled, logged_of, reconcile, scaled_changes, unlisted_change
+
+# What can be chosen of a shape: its field and words. Columns are typed as numbers from 1.
+FIELDS = (("delimiter", "Delimiter"), ("decimal", "Decimal"), ("order", "Order of a date"), ("unit", "Unit"),
+          ("interval_min", "Interval, min"), ("stamp", "A time is its interval's"), ("clock", "Clock"),
+          ("value_column", "Value in column"))  # fmt: skip
+SHOWN = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar", ".": "point"}
+
+
+def options_of(field: str, columns: int = 0) -> list[tuple[str, Any]]:
+    """What a part of the shape may be: words and value."""
+    if field == "value_column":
+        return [(str(number + 1), number) for number in range(columns)]
+    values = typing.get_args(FileShape.model_fields[field].annotation)
+    return [
+        (SHOWN.get(str(value), str(value)) if field in ("delimiter", "decimal") else str(value), value)
+        for value in values
+    ]
+
+
+class MeterPage(QWidget):
+    """Nothing is counted on before a person has confirmed how the file is read."""
+
+    closed = Signal()
+
+    def __init__(self, store: Store) -> None:
+        super().__init__()
+        self.setObjectName("surface")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.store = store
+        self.path: Path | None = None
+        self.raw = b""
+        self.shape: FileShape | None = None
+        self.log: Logged | None = None
+        self.found: Reconciled | None = None
+        column = QVBoxLayout(self)
+        column.setContentsMargins(18, 8, 14, 8)
+        head = QHBoxLayout()
+        title = QLabel("Interval data of the meter")
+        title.setObjectName("title")
+        self.file_button = QPushButton("Choose a file…")
+        self.file_button.clicked.connect(self._browse)
+        back = QPushButton("Back to the station (Esc)")
+        back.clicked.connect(self.closed)
+        for widget, stretch in ((title, 1), (self.file_button, 0), (back, 0)):
+            head.addWidget(widget, stretch)
+        column.addLayout(head)
+        self.words = QLabel("")
+        self.words.setWordWrap(True)
+        column.addWidget(self.words)
+        middle = QHBoxLayout()
+        middle.addLayout(self._form())
+        self.preview = QTableWidget(0, 0)
+        self.preview.setAccessibleName("First lines of the file")
+        self.preview.verticalHeader().hide()
+        self.preview.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        self.preview.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.preview.setTabKeyNavigation(False)
+        middle.addWidget(self.preview, 1)
+        column.addLayout(middle, 2)
+        self.days = LoggedDays()
+        column.addWidget(self.days, 3)
+        column.addLayout(self._foot())
+        store.worker.done.connect(self._answered)
+        store.job_changed.connect(self._job_changed)
+
+    def _form(self) -> QFormLayout:
+        form = QFormLayout()
+        self.choices: dict[str, QComboBox] = {}
+        for field, words in FIELDS:
+            box = QComboBox()
+            box.setAccessibleName(words)
+            box.setMinimumWidth(190)
+            box.activated.connect(self._typed)
+            self.choices[field] = box
+            form.addRow(words, box)
+        return form
+
+    def _foot(self) -> QHBoxLayout:
+        line = QHBoxLayout()
+        self.weekend = QPushButton("Weekends")
+        self.weekend.setCheckable(True)
+        self.weekend.toggled.connect(lambda on: self.days.show_found(self.found, on))
+        self.confirm = QPushButton("It is read right: use it")
+        self.confirm.setToolTip("Attach the file and count on it")
+        self.confirm.clicked.connect(self.use)
+        self.list_button = QPushButton("List what is missing")
+        self.list_button.setToolTip("A circuit that draws what no listed circuit explains")
+        self.list_button.clicked.connect(lambda: self._cure("List what the meter logged beside the circuits", False))
+        self.scale_button = QPushButton("Bring energy to the log")
+        self.scale_button.setToolTip("Yearly energies that nobody measured are brought down to what was logged")
+        self.scale_button.clicked.connect(lambda: self._cure("Bring the circuits' energy to the log", True))
+        line.addWidget(self.weekend)
+        line.addStretch(1)
+        for button in (self.list_button, self.scale_button, self.confirm):
+            line.addWidget(button)
+        return line
+
+    # --- opening -----------------------------------------------------------------------------------------
+    def open(self) -> None:
+        """Show the job's own data, or what to do where it has none."""
+        job, reckoner = self.store.job, self.store.reckoner
+        if job is None:
+            return
+        self._buttons()
+        metered = job.site.metered
+        if metered is None:
+            self._clear(
+                "Choose the CSV file that the meter's operator exports: 5 to 60 minutes, a line for each interval or day."
+            )
+            return
+        self.words.setText(f"{metered.name} is being read…")
+        self.store.worker.ask("meter", lambda: _of_job(reckoner, job, metered))
+
+    def _clear(self, words: str) -> None:
+        self.path, self.shape, self.log, self.found = None, None, None, None
+        self.words.setText(words)
+        self.preview.setRowCount(0)
+        self.days.show_found(None)
+        self._buttons()
+
+    def _browse(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Interval data", "", "Tables (*.csv *.txt *.tsv *.CSV *.TXT)")
+        if name:
+            self.read(Path(name))
+
+    def read(self, path: Path, shape: FileShape | None = None) -> None:
+        """Recognise a file, or read it by a shape, off the window's thread."""
+        job, reckoner = self.store.job, self.store.reckoner
+        if job is None:
+            return
+        self.words.setText(f"{path.name} is being read…")
+        self.store.worker.ask("meter", lambda: _of_file(reckoner, job, path, shape))
+
+    def _typed(self) -> None:
+        """A part of the shape was chosen: read anew by it."""
+        if self.shape is None:
+            return
+        chosen = {field: box.currentData() for field, box in self.choices.items()}
+        shape = FileShape.model_validate({**self.shape.model_dump(), **chosen})
+        if self.path is not None:
+            self.read(self.path, shape)
+        elif self.store.job is not None and self.store.job.site.metered is not None:
+            taken = self.store.job.site.metered.model_copy(update={"shape": shape, "confirmed": False})
+            self.store.edit("Read the meter's data another way", Change("site/metered", taken.model_dump(mode="json")))
+            self.open()
+
+    # --- what came of it -----------------------------------------------------------------------------------
+    def _answered(self, name: str, result: Any, error: object) -> None:
+        if name != "meter":
+            return
+        if error is not None or not isinstance(result, tuple):
+            self.words.setText(f"Not read. {error}")
+            self.log = self.found = None
+            self.days.show_found(None)
+            self._buttons()
+            return
+        self.path, self.raw, recognised, shape, self.log, self.found, trouble = result
+        self.shape = shape
+        self._show_shape(shape)
+        self._show_preview(shape)
+        self.words.setText(self._say(recognised, trouble))
+        self.days.show_found(self.found, self.weekend.isChecked())
+        self._buttons()
+
+    def _say(self, recognised: Recognised | None, trouble: str) -> str:
+        """What was logged, what is in doubt, what is explained."""
+        if trouble:
+            return f"Not read. {trouble}"
+        log, found = self.log, self.found
+        assert log is not None
+        kw, when = log.highest()
+        first, last = log.span()
+        parts = [f"{first} to {last}, {log.interval_min} min: {text_of(log.total_kwh, 'kWh', 0)}, highest {text_of(kw, 'kW')} on {when}; "
+                 f"{log.covered * 100:.1f} % of the days have values, {len(log.gaps)} gaps."]  # fmt: skip
+        parts += [f"{note[0].upper()}{note[1:]}." for note in log.notes]
+        doubts = recognised.doubts if recognised else ()
+        if doubts:
+            parts.append(f"In doubt: {'; '.join(doubts)}.")
+        if found is not None and found.measured_kwh > 0:
+            share = 1 - found.unexplained_kwh / found.measured_kwh
+            parts.append(f"The circuits explain {share * 100:.0f} %; {text_of(found.unexplained_kwh, 'kWh', 0)} a year are in no circuit, "
+                         f"{text_of(found.over_kwh, 'kWh', 0)} of theirs were not logged.")  # fmt: skip
+        return " ".join(parts)
+
+    def _show_shape(self, shape: FileShape) -> None:
+        lines = lines_of(self.raw, "")[: shape.header_lines + 6]
+        columns = max((len(cells_of(line, shape.delimiter)) for line in lines), default=1)
+        for field, box in self.choices.items():
+            box.clear()
+            for words, value in options_of(field, columns):
+                box.addItem(words, value)
+            box.setCurrentIndex(max(0, box.findData(getattr(shape, field))))
+
+    def _show_preview(self, shape: FileShape) -> None:
+        rows = [cells_of(line, shape.delimiter)[:12] for line in lines_of(self.raw, "")[: shape.header_lines + 6]]
+        self.preview.setColumnCount(max(map(len, rows), default=0))
+        self.preview.setHorizontalHeaderLabels([
+            "date" if n == shape.date_column else "time" if n == shape.time_column else f"{shape.unit}" if n == shape.value_column
+            else str(n + 1) for n in range(self.preview.columnCount())
+        ])  # fmt: skip
+        self.preview.setRowCount(len(rows))
+        for index, cells in enumerate(rows):
+            for column, text in enumerate(cells):
+                self.preview.setItem(index, column, QTableWidgetItem(text))
+
+    def _buttons(self) -> None:
+        job = self.store.job
+        metered = job.site.metered if job else None
+        settled = self.path is None and metered is not None and metered.confirmed
+        self.confirm.setEnabled(self.log is not None and not settled)
+        self.list_button.setEnabled(settled and self.found is not None and self.found.unexplained_kwh > 1)
+        self.scale_button.setEnabled(
+            settled and self.found is not None and self.found.circuits_kwh > self.found.measured_kwh
+        )
+        for box in self.choices.values():
+            box.setEnabled(self.shape is not None)
+
+    def _job_changed(self) -> None:
+        if self.isVisible() and self.path is None:
+            self.open()
+
+    # --- using it --------------------------------------------------------------------------------------------
+    def use(self) -> bool:
+        """Attach the file and confirm its shape, as one step."""
+        job = self.store.job
+        if job is None or self.shape is None or self.log is None:
+            return False
+        if self.path is not None:
+            digest = self.store.attach(self.path)
+            if digest is None:
+                return False
+            taken = IntervalFile(sha256=digest, name=self.path.name, shape=self.shape, confirmed=True)
+        else:
+            assert job.site.metered is not None
+            taken = job.site.metered.model_copy(update={"shape": self.shape, "confirmed": True})
+        self.path = None
+        return self.store.edit(
+            f"Use the meter's data of {taken.name}", Change("site/metered", taken.model_dump(mode="json"))
+        )
+
+    def _cure(self, name: str, scale: bool) -> bool:
+        job = self.store.job
+        if job is None or self.found is None:
+            return False
+        change = unlisted_change(job, self.found)
+        changes = scaled_changes(job, self.found) if scale else (change,) if change is not None else ()
+        return self.store.edit(name, *changes) if changes else False
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.closed.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+Answer = tuple[Path | None, bytes, Recognised | None, FileShape, Logged | None, Reconciled | None, str]
+
+
+def _of_file(reckoner: Reckoner, job: Job, path: Path, shape: FileShape | None) -> Answer:
+    """A file recognised and read. Raises JobError where it has no shape at all."""
+    raw = read_whole(path)
+    rule, offset = job.pack.daylight_saving, job.site.utc_offset_h
+    recognised = recognise(raw, path.name, rule, offset, job.pack.name == "na") if shape is None else None
+    taken = recognised.shape if recognised else shape
+    assert taken is not None
+    try:
+        log = read_intervals(raw, path.name, taken, rule, offset)
+    except JobError as trouble:
+        return path, raw, recognised, taken, None, None, str(trouble)
+    return path, raw, recognised, taken, log, reconcile(reckoner, job, log), ""
+
+
+def _of_job(reckoner: Reckoner, job: Job, metered: IntervalFile) -> Answer:
+    """The job's own data. Raises JobError where the file is missing."""
+    raw = reckoner.attachment(metered.sha256)
+    try:
+        log = logged_of(reckoner, job)
+    except JobError as trouble:
+        return None, raw, None, metered.shape, None, None, str(trouble)
+    return None, raw, None, metered.shape, log, reconcile(reckoner, job, log) if log else None, ""
