@@ -39,6 +39,7 @@ def larkmoor(larkmoor_path: Path):
 @pytest.fixture(scope="session")
 def reckoner():
     """One reckoner for all tests of a worker: its results are pure and cached by what they rest on."""
+    from lodestaff.job.attachments import read_attachment
     from lodestaff.reckoning import Reckoner
 
-    return Reckoner()
+    return Reckoner(lambda digest: read_attachment(ROOT / "samples" / "larkmoor.json", digest))

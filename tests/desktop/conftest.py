@@ -15,9 +15,11 @@ def qapp():
 @pytest.fixture(scope="module")
 def warm_reckoner():
     """Figures that every window of a test file may share: they are pure."""
+    from lodestaff.job.attachments import read_attachment
     from lodestaff.reckoning import Reckoner
+    from lodestaff.samples import sample_path
 
-    return Reckoner()
+    return Reckoner(lambda digest: read_attachment(sample_path("larkmoor"), digest))
 
 
 @pytest.fixture

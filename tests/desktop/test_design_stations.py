@@ -33,9 +33,9 @@ class TestSite:
 
     def test_by_keyboard(self, qtbot, window, station):
         qtbot.keyClick(station.plates, Qt.Key.Key_Down)
-        assert station.plates.chosen.words == "Voltage"
+        assert station.plates.chosen.words == "Kind of supply"
         qtbot.keyClick(station.plates, Qt.Key.Key_Return)
-        assert station.editor.value.hasFocus() or not window.isActiveWindow()
+        assert station.editor.choice.hasFocus() or not window.isActiveWindow()
 
     def test_an_emptied_value_is_unknown_and_opens_its_check(self, window, station, settled):
         station.editor.set_fact(row_named("Record low"), "")
@@ -68,7 +68,7 @@ class TestSite:
     def test_every_row_shows_and_takes_its_own_text_back(self, larkmoor):
         for row in rows_of(larkmoor):
             text, _, _ = shown(larkmoor, row)
-            if text not in ("-", "?"):
+            if text not in ("-", "?") and row.kind != "photos":
                 typed(row, text.replace("−", "-").replace(",", ""))
 
     def test_weather_from_a_file(self, window, station, settled, tmp_path):

@@ -11,6 +11,7 @@ from lodestaff.desktop.worker import Worker
 from lodestaff.job import Change, edit
 from lodestaff.reckoning import Moment
 from lodestaff.reckoning.results import compute
+from lodestaff.samples import sample_path
 from lodestaff.topology import State
 
 
@@ -88,7 +89,7 @@ class TestWorker:
 def store(qtbot, larkmoor, warm_reckoner):
     made = Store()
     made.reckoner.memo = warm_reckoner.memo
-    made.take(larkmoor, None)
+    made.take(larkmoor, None, origin=sample_path("larkmoor"))
     yield made
     made.close()
 

@@ -40,7 +40,10 @@ def test_an_older_job_is_brought_up_and_keeps_its_numbers(larkmoor, reckoner, ve
     """The sample as older versions wrote it: the same circuits, modules and limits, the same year to the bit."""
     old = load_job(DATA / f"larkmoor-version-{version}.json")
     assert old.schema_version == SCHEMA_VERSION
-    assert old.circuits == larkmoor.circuits
+    later = {"use", "added", "device_a", "measured_w", "planned_w", "switched_by"}
+    assert [c.model_dump(exclude=later) for c in old.circuits] == [
+        c.model_dump(exclude=later) for c in larkmoor.circuits
+    ]
     assert old.limits == larkmoor.limits
     assert [len(face.modules) for face in old.faces] == [10, 8]
     assert reckoner.figures(old) == reckoner.figures(larkmoor)

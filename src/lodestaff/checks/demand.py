@@ -51,17 +51,11 @@ def load_demand(record: ServiceDemand | Explained) -> list[Finding]:
 
 
 def _demand(record: ServiceDemand) -> list[Finding]:
+    """Where demand was logged the log decides, and the method stands beside it as information."""
     method = record.method
-    found = [
-        _against(
-            record,
-            f"by {method.name}{f' on {record.phase}' if record.phase else ''}",
-            record.demand,
-            method.cite(),
-            record.soft_facts,
-            Verdict.WARNS,
-        )
-    ]
+    words = f"by {method.name}{f' on {record.phase}' if record.phase else ''}"
+    by_method = Verdict.WARNS if record.logged is None else Verdict.NOTES
+    found = [_against(record, words, record.demand, method.cite(), record.soft_facts, by_method)]
     if record.logged is not None:
         source = Source(method.logged_source, Provenance.COMMON_PRACTICE)
         found.append(

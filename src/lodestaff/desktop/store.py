@@ -127,12 +127,10 @@ class Store(QObject):
         try:
             lost = carry(job, self._homes(), path)
             save_job(job, path)
-        except JobError as trouble:
-            self.trouble.emit("save", f"Not saved. {trouble}. Your work is still here and in the rescue file.")
+        except (JobError, OSError) as trouble:
+            words = f"{path}: {trouble.strerror}" if isinstance(trouble, OSError) else str(trouble)
+            self.trouble.emit("save", f"Not saved. {words}. Your work is still here and in the rescue file.")
             self.write_rescue()
-            return False
-        except OSError as trouble:
-            self.trouble.emit("save", f"Not saved. {path}: {trouble.strerror}. Your work is still here.")
             return False
         if lost:
             self.trouble.emit(

@@ -102,7 +102,11 @@ def _lasts(results: Results) -> Reading | None:
 
 def loads_readings(results: Results) -> list[Reading]:
     """Continuous, worst start, night energy, endurance, money."""
-    readings = [from_finding("Held together", finding) for finding in of_code(results, "LOAD-CONT")]
+    readings = [
+        from_finding("Held together", finding)
+        for finding in of_code(results, "LOAD-CONT")
+        if finding.figure.name.startswith("Held")
+    ]
     readings += [
         from_finding("Worst start", finding)
         for finding in of_code(results, "LOAD-SURGE")
