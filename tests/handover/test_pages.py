@@ -40,7 +40,7 @@ def tables(page):
 
 def test_every_page_is_there_in_order(reckoner, larkmoor):
     assert list(made(reckoner, larkmoor)) == [
-        "summary", "split", "diagram", "schedules", "settings", "results", "isolation", "labels", "serials", "findings",
+        "summary", "permissions", "found", "split", "diagram", "schedules", "settings", "results", "isolation", "labels", "serials", "findings",
         "cautions", "signatures",
     ]  # fmt: skip
 
@@ -63,10 +63,16 @@ def test_after_it_only_what_is_left_is_missing(reckoner, larkmoor, rehearsed, re
     ]
     found = made(reckoner, larkmoor, entries, register)
     left = {name: page.missing for name, page in found.items() if page.missing}
-    assert set(left) == {"results"}
+    assert set(left) == {"results", "permissions", "found"}
+    assert left["permissions"] == ("not granted: inspection",)
+    assert left["found"] == ("not shown to the customer: Old feed to the kennels",)
     assert "41 readings were taken at the simulated site" in left["results"][0]
     real = [replace(one, data={**one.data, "simulated": False}) if one.kind == "reading" else one for one in entries]
-    assert not any(page.missing for page in made(reckoner, larkmoor, real, register).values())
+    after = made(reckoner, larkmoor, real, register)
+    assert {name for name, page in after.items() if page.missing} == {"permissions", "found"}
+    rest = edit(larkmoor, Change("site/permits/inspection/state", "granted"), Change("site/permits/inspection/date", "2026-11-20"),
+                Change("site/found/kennel-feed/shown_to_customer", True))  # fmt: skip
+    assert not any(page.missing for page in made(reckoner, rest, real, register).values())
     assert "Fellbeck" in str(found["summary"].blocks)
     assert {row[3] for row in tables(found["settings"])["Settings"].rows} == {"passed"}
 

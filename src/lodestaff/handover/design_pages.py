@@ -111,13 +111,19 @@ def _meters(reckoner: Reckoner, job: Job) -> list[str]:
 def split_page(reckoner: Reckoner, job: Job) -> Page:
     """Which circuit goes where in an outage, and how long an outage lasts."""
     rows = []
-    for role in (Role.HELD, Role.SHED, Role.GRID, Role.LOCKED):
+    for role in Role:
         for c in sorted(job.with_role(role), key=lambda c: -c.running_w):
             starts = text_of(c.start_kva, "kVA") if c.start_kva > c.running_kva else "-"
-            rows.append((c.name, str(role), c.phase, text_of(c.running_w / 1000, "kW"), starts,
+            measured = "-"
+            if c.measured_w.value is not None:
+                measured = " ".join(filter(None, (text_of(c.measured_w.value / 1000, "kW"), c.measured_w.date)))
+            rows.append((c.name, str(role), c.phase, text_of(c.running_w / 1000, "kW"), starts, measured,
                          text_of(c.kwh_year, "kWh", 0), c.known.words()))  # fmt: skip
-    columns = ("Circuit", "In an outage", "Phase", "Runs", "Starts", "A year", "Known")
-    blocks: list[Block] = [Table(columns, tuple(rows), (26, 13, 8, 12, 13, 14, 14), name="Circuits")]
+    columns = ("Circuit", "In an outage", "Phase", "Runs", "Starts", "Measured", "A year", "Known")
+    blocks: list[Block] = [Table(columns, tuple(rows), (22, 12, 7, 11, 11, 14, 11, 12), name="Circuits")]
+    hand = [one.text for one in findings(reckoner, job, deep=False, stations=frozenset(["loads"]))
+            if one.code == "LOAD-LOCK" and one.figure.name.startswith("Switched by hand")]  # fmt: skip
+    blocks += [Text(text) for text in hand]
     moment = Moment(month=1, hour=18.0, grid=False)
     for unit in job.units:
         if job.bank_of(unit) is None:

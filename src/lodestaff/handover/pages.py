@@ -14,6 +14,7 @@ from lodestaff.handover.design_pages import (
     summary_page,
 )
 from lodestaff.handover.model import Page
+from lodestaff.handover.record_pages import found_page, permission_page
 from lodestaff.handover.site_pages import (
     isolation_page,
     labels_page,
@@ -45,6 +46,8 @@ def pages(reckoner: Reckoner, given: HandoverInput) -> tuple[Page, ...]:
     proof = proof_of(job, topology, entries)
     return (
         summary_page(reckoner, job, proof, register, given.printed),
+        permission_page(reckoner, job),
+        found_page(job),
         split_page(reckoner, job),
         diagram_page(reckoner, job),
         schedules_page(job),

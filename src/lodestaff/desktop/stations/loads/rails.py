@@ -3,6 +3,7 @@
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter
 
+from lodestaff.desktop.stations.loads.adding import take_out
 from lodestaff.desktop.stations.loads.geometry import Block, Rails, lay_rails
 from lodestaff.desktop.stations.loads.painting import TITLES, paint_rails
 from lodestaff.desktop.stations.surface import Surface
@@ -152,6 +153,8 @@ class RailsView(Surface):
         shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         if key == Qt.Key.Key_Escape and self.dragged is not None:
             self._let_go()
+        elif key == Qt.Key.Key_Delete:
+            take_out(self.store, circuit.id)
         elif key in ROLE_KEYS and not event.modifiers():
             self.move_circuit(circuit, ROLE_KEYS[key])
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and shift:

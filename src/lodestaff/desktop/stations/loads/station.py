@@ -3,9 +3,10 @@
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QPushButton, QScrollArea, QStackedWidget, QTableView, QWidget
+from PySide6.QtWidgets import QMenu, QPushButton, QScrollArea, QStackedWidget, QTableView, QWidget
 
 from lodestaff.desktop.stations.base import StationView
+from lodestaff.desktop.stations.loads.adding import fill_menu
 from lodestaff.desktop.stations.loads.day_view import DayView
 from lodestaff.desktop.stations.loads.rails import RailsView
 from lodestaff.desktop.stations.loads.table import CircuitModel, circuit_table
@@ -41,7 +42,14 @@ class LoadsStation(StationView):
         self.backups = QPushButton("Ways of backup")
         self.backups.setToolTip("Whole building, board, outlet, board and interlock side by side (Ctrl+B)")
         self.backups.clicked.connect(lambda: self.action_wanted.emit("backups"))
-        for place, button in enumerate((self.day_button, self.backups, self.propose, self.deal), start=1):
+        self.add_button = QPushButton("Add…")
+        self.add_button.setToolTip("A circuit of the library, by kind of building; Del takes the chosen one out")
+        self.add_menu = QMenu(self.add_button)
+        self.add_menu.aboutToShow.connect(lambda: fill_menu(self.add_menu, self.store))
+        self.add_button.setMenu(self.add_menu)
+        for place, button in enumerate(
+            (self.add_button, self.day_button, self.backups, self.propose, self.deal), start=1
+        ):
             self.head.insertWidget(place, button)
         store.worker.done.connect(self._answered)
 

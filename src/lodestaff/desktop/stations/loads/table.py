@@ -1,30 +1,108 @@
 """The table of circuits: the drawing's equal, every cell that can be typed in is."""
 
-from typing import Any
+from dataclasses import dataclass
+from datetime import date
+from typing import Any, Literal, get_args
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
 from PySide6.QtWidgets import QComboBox, QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QTableView, QWidget
 
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import font
-from lodestaff.job import Change, Circuit
+from lodestaff.job import Change, Circuit, Fact
+from lodestaff.job.circuit import Use
 from lodestaff.reckoning.lanes import ROLES
 
 Index = QModelIndex | QPersistentModelIndex
-# Heading, the field of the circuit, whether it is a number that can be typed.
-COLUMNS: tuple[tuple[str, str, bool], ...] = (
-    ("Circuit", "name", False),
-    ("In an outage", "role", False),
-    ("Phase", "phase", False),
-    ("Runs, W", "running_w", True),
-    ("Power factor", "power_factor", True),
-    ("Start, times", "start_multiple", True),
-    ("Start, s", "start_s", True),
-    ("A year, kWh", "kwh_year", True),
-    ("Night, kWh", "", False),
-    ("Known", "known", False),
+Kind = Literal["text", "number", "share", "choice", "fact", "yes", "shown"]
+
+
+@dataclass(frozen=True)
+class Column:
+    """A column: its heading, the field of the circuit (a dot steps into a part of it), and what may be typed."""
+
+    heading: str
+    field: str
+    kind: Kind = "number"
+    choices: tuple[str, ...] = ()
+
+
+COLUMNS: tuple[Column, ...] = (
+    Column("Circuit", "name", "text"),
+    Column("In an outage", "role", "choice", tuple(str(role) for role in ROLES)),
+    Column("Phase", "phase", "text"),
+    Column("Runs, W", "running_w"),
+    Column("Power factor", "power_factor"),
+    Column("Start, times", "start_multiple"),
+    Column("Start, s", "start_s"),
+    Column("A year, kWh", "kwh_year"),
+    Column("Night, kWh", "", "shown"),
+    Column("Known", "known", "shown"),
+    Column("Measured, W", "measured_w", "fact"),
+    Column("Measured start, kVA", "measured_start_kva", "fact"),
+    Column("Measured on", "measured_w.date", "text"),
+    Column("Planned, W", "planned_w", "shown"),
+    Column("Worth, 0 to 10", "priority"),
+    Column("Shed below, %", "shed_soc", "share"),
+    Column("Dropped by", "switched_by", "choice", ("", "contactor", "load control", "hand")),
+    Column("Restart after, s", "restart_s"),
+    Column("Board", "board", "text"),
+    Column("Second supply", "also_on", "text"),
+    Column("Surplus on, kW", "surplus.start_kw"),
+    Column("off, kW", "surplus.stop_kw"),
+    Column("from charge, %", "surplus.min_soc", "share"),
+    Column("Topped up", "surplus.top_up", "yes", ("no", "yes")),
+    Column("Counted as", "use", "choice", get_args(Use)),
+    Column("Device, A", "device_a", "fact"),
+    Column("Came later", "added", "yes", ("no", "yes")),
+    Column("One run, min", "event_minutes"),
 )
-READ_ONLY = ("", "phase", "known")
+EMPTY_IS_NONE = ("priority", "shed_soc", "event_minutes")
+
+
+def cell_text(circuit: Circuit, column: Column) -> str:
+    """What stands in a cell."""
+    value: Any = circuit
+    for step in column.field.split("."):
+        value = getattr(value, step)
+    if isinstance(value, Fact):
+        if column.field == "known":
+            return value.words()
+        value = value.value
+    if value is None:
+        return ""
+    if column.kind == "yes":
+        return "yes" if value else "no"
+    if column.kind == "share":
+        return f"{value * 100:g}"
+    return f"{value:g}" if isinstance(value, float | int) else str(value)
+
+
+def cell_changes(circuit: Circuit, column: Column, text: str) -> tuple[Change, ...]:
+    """What typing into a cell changes. Raises ValueError with what would be right."""
+    path = f"circuits/{circuit.id}/{column.field.replace('.', '/')}"
+    if column.choices and text not in column.choices and column.kind != "choice":
+        raise ValueError(f"{text!r} is none of {', '.join(column.choices)}")
+    if column.kind == "yes":
+        return (Change(path, text == "yes"),)
+    if column.kind in ("text", "choice"):
+        return (Change(path, text),)
+    if text == "" and column.kind != "fact":
+        if column.field in EMPTY_IS_NONE:
+            return (Change(path, None),)
+        raise ValueError("nothing was typed; type a number")
+    if column.kind == "fact" and text == "":
+        return (Change(path, {"value": None, "known": "assumed", "note": "", "date": ""}),)
+    try:
+        number = float(text.removesuffix("%").strip().replace(",", "."))
+    except ValueError:
+        raise ValueError(f"{text!r} is not a number; type one like 750") from None
+    if column.kind == "fact":
+        known = "measured" if column.field.startswith("measured") else "read on site"
+        return (Change(path, {"value": number, "known": known, "note": "", "date": f"{date.today():%Y-%m-%d}"}),)
+    if column.field == "priority":
+        return (Change(path, int(number)),)
+    return (Change(path, number / 100 if column.kind == "share" else number),)
 
 
 class CircuitModel(QAbstractTableModel):
@@ -45,28 +123,26 @@ class CircuitModel(QAbstractTableModel):
 
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = 0) -> Any:
         if role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal:
-            return COLUMNS[section][0]
+            return COLUMNS[section].heading
         return None
 
     def data(self, index: Index, role: int = 0) -> Any:
         circuit = self.circuits()[index.row()]
-        _, field, number = COLUMNS[index.column()]
+        column = COLUMNS[index.column()]
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
-            if field == "":
+            if column.field == "":
                 results = self.store.results
                 return f"{results.night_kwh.get(circuit.id, 0):.2f}" if results else "…"
-            value = getattr(circuit, field)
-            if field == "known":
-                return value.words()
-            return f"{value:g}" if number else str(value)
-        if role == Qt.ItemDataRole.TextAlignmentRole and (number or field == ""):
+            return cell_text(circuit, column)
+        number = column.kind in ("number", "share", "fact") or column.field == ""
+        if role == Qt.ItemDataRole.TextAlignmentRole and number:
             return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        if role == Qt.ItemDataRole.FontRole and (number or field == ""):
+        if role == Qt.ItemDataRole.FontRole and number:
             return font("text")
         return None
 
     def flags(self, index: Index) -> Qt.ItemFlag:
-        editable = COLUMNS[index.column()][1] not in READ_ONLY
+        editable = COLUMNS[index.column()].kind != "shown"
         base = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
         return base | Qt.ItemFlag.ItemIsEditable if editable else base
 
@@ -74,35 +150,32 @@ class CircuitModel(QAbstractTableModel):
         if role != Qt.ItemDataRole.EditRole:
             return False
         circuit = self.circuits()[index.row()]
-        heading, field, number = COLUMNS[index.column()]
+        column = COLUMNS[index.column()]
         text = str(value).strip()
-        if number:
-            try:
-                typed: Any = float(text.replace(",", "."))
-            except ValueError:
-                self.store.trouble.emit(
-                    "edit", f"Not changed. {circuit.name}, {heading}: {text!r} is not a number; type one like 750."
-                )
-                return False
-        else:
-            typed = text
+        if text == cell_text(circuit, column):
+            return False
+        try:
+            changes = cell_changes(circuit, column, text)
+        except ValueError as trouble:
+            self.store.trouble.emit("edit", f"Not changed. {circuit.name}, {column.heading}: {trouble}.")
+            return False
         name = (
-            f"Move {circuit.name} to {typed}"
-            if field == "role"
-            else f"Set {heading.lower()} of {circuit.name} to {text}"
+            f"Move {circuit.name} to {text}"
+            if column.field == "role"
+            else f"Set {column.heading.lower()} of {circuit.name} to {text or 'nothing'}"
         )
-        return self.store.edit(name, Change(f"circuits/{circuit.id}/{field}", typed))
+        return self.store.edit(name, *changes)
 
     def refresh(self) -> None:
         self.layoutChanged.emit()
 
 
-class RoleChooser(QStyledItemDelegate):
-    """The roles to choose from."""
+class Chooser(QStyledItemDelegate):
+    """What a column takes, to choose from."""
 
     def createEditor(self, parent: QWidget, option: QStyleOptionViewItem, index: Index) -> QWidget:
         box = QComboBox(parent)
-        box.addItems([str(role) for role in ROLES])
+        box.addItems(list(COLUMNS[index.column()].choices))
         box.setCurrentText(str(index.data()))
         box.activated.connect(lambda: self.commitData.emit(box))
         return box
@@ -119,7 +192,9 @@ def circuit_table(store: Store) -> QTableView:
     model = CircuitModel(store)
     model.setParent(view)
     view.setModel(model)
-    view.setItemDelegateForColumn(1, RoleChooser(view))
+    for number, column in enumerate(COLUMNS):
+        if column.choices:
+            view.setItemDelegateForColumn(number, Chooser(view))
     view.setAlternatingRowColors(True)
     view.verticalHeader().hide()
     view.verticalHeader().setDefaultSectionSize(32)

@@ -1,0 +1,82 @@
+"""Pages of what was found, what is permitted, and what the customer chose."""
+
+from lodestaff.handover.model import Block, Page, Table, Text
+from lodestaff.job import Job
+from lodestaff.quantities import text_of
+from lodestaff.reckoning import Reckoner
+from lodestaff.reckoning.findings import findings
+
+
+def permission_page(reckoner: Reckoner, job: Job) -> Page:
+    """Each permission with its state and date, limits that hold until a date, and the service's demand."""
+    permission = job.site.permission
+    kva, export = permission.parallel_kva, permission.export_kw
+    rows: list[tuple[str, ...]] = [
+        ("Running in parallel, each phase", text_of(kva.value, "kVA") if kva.value is not None else "unknown",
+         permission.parallel_state, permission.parallel_date or "-", kva.note),
+        ("Export", text_of(export.value, "kW") if export.value is not None else "unknown", permission.state,
+         permission.date or "-", export.note),
+    ]  # fmt: skip
+    for title, fact in (
+        ("Asked for, each phase", permission.asked_kva),
+        ("Expanded system, each phase", permission.expanded_kva),
+    ):
+        if fact.value is not None:
+            rows.append((title, text_of(fact.value, "kVA"), fact.words(), fact.date or "-", fact.note))
+    for permit in job.site.permits:
+        value = text_of(permit.value, "A", 0) if permit.value else ""
+        rows.append(
+            (f"{permit.kind[0].upper()}{permit.kind[1:]}", value, permit.state, permit.date or "-", permit.note)
+        )
+    for limit in job.site.interim:
+        state = "lifted" if limit.lifted else "holds for now"
+        rows.append(
+            (f"Until a date: {limit.what}", text_of(limit.value, limit.unit), state, limit.until or "-", limit.note)
+        )
+    found = findings(reckoner, job, deep=False, stations=frozenset(["site", "loads"]))
+    today = [
+        one.text
+        for one in found
+        if one.code == "SITE-PERMIT" and one.figure.name.startswith("Registered generation") and one.limit
+    ]
+    demand = [one.text for one in found if one.code == "LOAD-DEMAND"]
+    blocks: list[Block] = [
+        Table(("Permission", "Value", "State", "Date", "Note"), tuple(rows), (30, 13, 17, 12, 28), name="Permissions"),
+        *(Text(text) for text in today),
+        *(Text(text) for text in demand),
+    ]
+    waiting = [row[0].lower() for row in rows if row[2] in ("not asked", "applied for", "refused", "expired")]
+    missing = (f"not granted: {', '.join(waiting)}",) if waiting else ()
+    return Page("permissions", "Permissions and demand", tuple(blocks), missing)
+
+
+def found_page(job: Job) -> Page:
+    """What was there before, in what condition, and the customer's choices."""
+    things = []
+    for one in job.site.found:
+        rating = text_of(one.rating.value, one.unit) if one.rating.value is not None else "unknown"
+        things.append((one.name, rating, str(one.condition.value or "unknown"), one.condition.words(), str(len(one.photos)),
+                       "yes" if one.shown_to_customer else "no", one.note or one.condition.note))  # fmt: skip
+    choices = [(one.about, one.offered or "-", one.advised or "-", one.chosen or "open", one.why or "-",
+                " ".join(filter(None, (one.by, one.date))) or "-") for one in job.choices]  # fmt: skip
+    blocks: list[Block] = []
+    if things:
+        headings = ("Found", "Rating", "Condition", "Known", "Photos", "Shown", "Note")
+        blocks.append(Table(headings, tuple(things), (24, 11, 12, 12, 8, 8, 25), name="Found on site"))
+    else:
+        blocks.append(Text("Nothing was recorded of what was there before."))
+    if choices:
+        columns = ("About", "Offered", "Advised", "Chosen", "Why", "By, date")
+        blocks.append(Table(columns, tuple(choices), (15, 25, 14, 14, 18, 14), name="Choices"))
+    else:
+        blocks.append(Text("No choice of the customer is on record."))
+    unseen = [
+        one.name for one in job.site.found if one.condition.value in ("worn", "unfit") and not one.shown_to_customer
+    ]
+    open_choices = [one.about for one in job.choices if not one.chosen]
+    missing = []
+    if unseen:
+        missing.append(f"not shown to the customer: {', '.join(unseen)}")
+    if open_choices:
+        missing.append(f"still to be chosen: {', '.join(open_choices)}")
+    return Page("found", "Found, and chosen", tuple(blocks), tuple(missing))
