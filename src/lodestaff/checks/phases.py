@@ -29,6 +29,7 @@ class Legs:
     system: str
     circuits: tuple[tuple[str, str, float], ...]  # name, legs, kVA
     cures: tuple[Remedy, ...]
+    dealt: bool = False  # whether another dealing was looked for; without cures then none is better
 
 
 @dataclass(frozen=True)
@@ -68,8 +69,11 @@ def _legs(record: Legs) -> list[Finding]:
                    tuple(inputs), PHASOR)  # fmt: skip
     far = load.imbalance_pct > record.limit.value
     text = f"{record.name}: {currents}, neutral {text_of(load.neutral_a, 'A')}; {load.imbalance_pct:.0f} % apart."
+    verdict = Verdict.WARNS if far else Verdict.PASSED
+    if far and record.dealt and not record.cures:
+        verdict, text = Verdict.NOTES, text + " No other dealing brings them nearer."
     found = [
-        Finding("LOAD-PHASE", Verdict.WARNS if far else Verdict.PASSED, text, apart, record.limit.value,
+        Finding("LOAD-PHASE", verdict, text, apart, record.limit.value,
                 record.limit.value - load.imbalance_pct, record.limit.cite(), (), record.cures if far else (),
                 "Deal the circuits out over the legs.", (record.board,))
     ]  # fmt: skip

@@ -14,6 +14,7 @@ class StationView(QWidget):
 
     id = ""
     hint = ""
+    crowded = False  # many buttons: the hint stands on a line of its own
     action_wanted = Signal(str)  # an action's id
     reckoning_changed = Signal()  # readings, findings or note want to be shown anew
 
@@ -30,13 +31,18 @@ class StationView(QWidget):
         self.words = QLabel(self.hint)
         self.words.setObjectName("soft")
         self.words.setWordWrap(True)
-        self.head.addWidget(self.words, 1)
+        if self.crowded:
+            self.head.addStretch(1)
+        else:
+            self.head.addWidget(self.words, 1)
         self.table_button = QPushButton("Table")
         self.table_button.setCheckable(True)
         self.table_button.setToolTip("Show the table beside the drawing (Ctrl+T)")
         self.table_button.toggled.connect(self._show_table)
         self.head.addWidget(self.table_button)
         column.addLayout(self.head)
+        if self.crowded:
+            column.addWidget(self.words)
         self.split = QSplitter(Qt.Orientation.Vertical)
         self.split.setChildrenCollapsible(False)
         column.addWidget(self.split, 1)

@@ -27,7 +27,7 @@ def legs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Legs]:
     for board, on, circuits in boards:
         load = load_of(job, circuits, on)
         cure = tuple(filter(None, [cures.get(board.id)]))
-        yield Legs(board.id, board.name, on, load, None, limit, system_of(job, on), _rows(circuits), cure)
+        yield Legs(board.id, board.name, on, load, None, limit, system_of(job, on), _rows(circuits), cure, deep)
     volts = job.pack.value("nominal_v").value
     for unit in job.units:
         backed = reckoner.backed(job, unit)
@@ -43,7 +43,7 @@ def legs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Legs]:
         )
         name = f"Held by {' and '.join(one.name for one in backed.forming)}"
         mine = tuple(cures[board.id] for board, *_ in boards if board.id in cures and unit.id in board.forming)
-        yield Legs(unit.id, name, on, load_of(job, held, on), rated, limit, system_of(job, on), _rows(held), mine)
+        yield Legs(unit.id, name, on, load_of(job, held, on), rated, limit, system_of(job, on), _rows(held), mine, deep)
 
 
 def _rows(circuits: list[Circuit]) -> tuple[tuple[str, str, float], ...]:

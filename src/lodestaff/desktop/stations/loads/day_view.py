@@ -171,7 +171,8 @@ class DayView(Surface):
         used, total = stack.under_sun_kwh(), float(stack.total_kw.sum())
         words = (f"mean by the household's clock; {text_of(total, 'kWh')} a day, {text_of(used, 'kWh')} under the sun of "
                  f"{text_of(float(stack.sun_kw.sum()), 'kWh')}   W: {'weekday' if stack.weekend else 'weekend'}")  # fmt: skip
-        painter.drawText(QPointF(x, 15), words)
+        room = max(40.0, self.width() - x - 4)
+        painter.drawText(QPointF(x, 15), QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, room))
 
     def _scale(self, painter: QPainter) -> None:
         look, plan = current(), self.plan

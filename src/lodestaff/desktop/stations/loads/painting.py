@@ -180,6 +180,8 @@ def _stops(painter: QPainter, rail: Rail, rails: Rails) -> None:
         painter.setPen(QPen(colour(ink), 1.6 * look.stroke, style))
         painter.drawLine(QPointF(x, top), QPointF(x, rail.base + 4))
         wide = QFontMetricsF(painter.font()).horizontalAdvance(words)
+        if not rail.lane.first or rail.begin > 0:
+            continue  # the words stand at the source's first rail
         beside = x + 5 if x + 5 + wide < rail.band.right() else x - 5 - wide
         painter.drawText(QPointF(beside, top + 11), words)
 

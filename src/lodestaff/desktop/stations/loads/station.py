@@ -25,11 +25,12 @@ class LoadsStation(StationView):
     """Rails, table, margins."""
 
     id = "loads"
+    crowded = True
     hint = "Width: running kVA. Height: energy through the night. Dashed: the worst start. Drag a circuit to another rail (keys H S G L U)."
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
-        self.propose = QPushButton("Propose a split")
+        self.propose = QPushButton("Best split")
         self.propose.setToolTip("The best set of circuits to hold, by priorities and the unit's limits")
         self.propose.clicked.connect(self._propose)
         self.deal = QPushButton("Deal out")
@@ -39,7 +40,7 @@ class LoadsStation(StationView):
         self.day_button.setCheckable(True)
         self.day_button.setToolTip("The day's circuits against the sun, in place of the rails (D)")
         self.day_button.toggled.connect(self._show_day)
-        self.backups = QPushButton("Ways of backup")
+        self.backups = QPushButton("Backups")
         self.backups.setToolTip("Whole building, board, outlet, board and interlock side by side (Ctrl+B)")
         self.backups.clicked.connect(lambda: self.action_wanted.emit("backups"))
         self.add_button = QPushButton("Add…")

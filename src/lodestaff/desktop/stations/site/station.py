@@ -35,6 +35,7 @@ class SiteStation(StationView):
     """Plates, the line to read values off, the table."""
 
     id = "site"
+    crowded = True
     hint = "Each value says how it is known: ● read, ◆ measured, ■ sheet, ▣ photo, ◐ told, ○ assumed, ? unknown. Click one to read it off."
 
     def make_drawing(self) -> QWidget:
@@ -76,7 +77,7 @@ class SiteStation(StationView):
         self.weather_button = QPushButton("Weather…")
         self.weather_button.setToolTip("Attach a typical year (TMY3 or EPW); undo brings the synthetic year back")
         self.weather_button.clicked.connect(self._ask_weather)
-        for place, button in enumerate((self.add_button, self.meter_button, self.weather_button), start=1):
+        for place, button in enumerate((self.add_button, self.meter_button, self.weather_button)):
             self.head.insertWidget(place, button)
 
     def _chosen(self, row: FactRow) -> None:
