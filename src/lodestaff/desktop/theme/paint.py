@@ -1,5 +1,7 @@
 """Brushes and marks: each kind of energy has its own hatch, each verdict its own shape."""
 
+from functools import lru_cache
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPixmap, QPolygonF
 
@@ -15,6 +17,7 @@ def colour(name: str, alpha: int = 255) -> QColor:
     return made
 
 
+@lru_cache(maxsize=64)
 def hatch(look: Look, kind: str, style: str = "") -> QBrush:
     """The brush of a kind of energy: tinted ground with dots, rules or slants, so that none rests on colour."""
     ink = getattr(look, {"export": "hand"}.get(kind, kind))

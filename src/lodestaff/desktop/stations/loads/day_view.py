@@ -10,7 +10,7 @@ from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font
 from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
 from lodestaff.energy.calendar import MONTH_NAMES
-from lodestaff.job import Change, Circuit
+from lodestaff.job import Change, Circuit, Job
 from lodestaff.quantities import text_of
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.day_stack import HOURS, DayStack, can_move, day_stack, moved_changes
@@ -32,15 +32,16 @@ class DayView(Surface):
         self._pressed: Layer | None = None
         self._from = QPointF()
         self._shown: object = None
+        self._laid: Job | None = None  # the job that the plan shows
 
     def refresh(self) -> None:
         """Lay out anew from the store, once its figures are there."""
         job, results = self.store.job, self.store.results
         if job is None or results is None or not self.isVisible():
-            return
+            return  # what stands is painted by the job that it was laid for
         shown = (job, self.store.moment.month, self.weekend, self.width(), self.height())
         if shown != self._shown:
-            self._shown = shown
+            self._shown, self._laid = shown, job
             self.stack = day_stack(self.store.reckoner, job, self.store.moment.month, self.weekend)
             self.plan = lay_stack(job, self.stack, self.width(), self.height(), QFontMetricsF(font("label")))
         movable = [circuit for circuit, _ in self.stack.layers] if self.stack else []
@@ -140,7 +141,7 @@ class DayView(Surface):
 
     # --- painting --------------------------------------------------------------------------------------------
     def paint(self, painter: QPainter) -> None:
-        look, job = current(), self.store.job
+        look, job = current(), self._laid
         if self.plan is None or self.stack is None or job is None:
             painter.setFont(font("label"))
             painter.setPen(colour(look.soft))
@@ -172,7 +173,9 @@ class DayView(Surface):
         words = (f"mean by the household's clock; {text_of(total, 'kWh')} a day, {text_of(used, 'kWh')} under the sun of "
                  f"{text_of(float(stack.sun_kw.sum()), 'kWh')}   W: {'weekday' if stack.weekend else 'weekend'}")  # fmt: skip
         room = max(40.0, self.width() - x - 4)
-        painter.drawText(QPointF(x, 15), QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, room))
+        painter.drawText(
+            QPointF(x, 15), QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, room)
+        )
 
     def _scale(self, painter: QPainter) -> None:
         look, plan = current(), self.plan
@@ -244,7 +247,7 @@ class DayView(Surface):
 
     def _low(self, painter: QPainter) -> None:
         """The cheap hours as a strip under the hours."""
-        look, plan, stack, job = current(), self.plan, self.stack, self.store.job
+        look, plan, stack, job = current(), self.plan, self.stack, self._laid
         assert plan is not None
         assert stack is not None
         assert job is not None
