@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from lodestaff.catalogue import PackValue
 from lodestaff.checks.finding import Finding, Remedy, Verdict
+from lodestaff.electrical.export_limits import limited_exports
 from lodestaff.job import Change
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
 
@@ -106,6 +107,35 @@ def lim_export(record: Export) -> list[Finding]:
 
 def _export_to(kw: float) -> Remedy:
     return Remedy(f"Set the export limit to {text_of(kw, 'kW')}", (Change("limits/export_kw", kw),))
+
+
+@dataclass(frozen=True)
+class ExportByPhase:
+    """Units on several phases at full power: what each phase exports with the least load, under both limits."""
+
+    phases: tuple[str, ...]
+    available_kw: tuple[float, ...]
+    load_kw: tuple[float, ...]
+    per_phase_kw: float
+    total_kw: float
+
+
+def lim_export_phases(record: ExportByPhase) -> list[Finding]:
+    """Export of each phase under the limit for each and the one on the sum; what is curtailed to keep them."""
+    found = limited_exports(record.available_kw, record.load_kw, record.per_phase_kw, record.total_kw)
+    source = Source("the excess over the sum is taken off the exporting phases in proportion", Provenance.DERIVED)
+    lost = sum(found.curtailed_kw)
+    figure = Figure(
+        "Curtailed at full power", lost, "kW", "sum over phases of generation − (load + net)",
+        (*(Input(f"net on {phase}", net, "kW") for phase, net in zip(record.phases, found.net_kw, strict=True)),
+         Input("limit for each phase", record.per_phase_kw, "kW"), Input("limit on the sum", record.total_kw, "kW")), source,
+    )  # fmt: skip
+    nets = ", ".join(
+        f"{phase} {'exports' if net >= 0 else 'imports'} {text_of(abs(net), 'kW')}"
+        for phase, net in zip(record.phases, found.net_kw, strict=True)
+    )
+    text = f"At full power and least load {nets}; {text_of(lost, 'kW')} are curtailed to keep the limits."
+    return [Finding("LIM-EXPORT", Verdict.NOTES if lost > 0.05 else Verdict.PASSED, text, figure, None, None, source)]
 
 
 @dataclass(frozen=True)

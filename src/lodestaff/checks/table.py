@@ -134,6 +134,8 @@ CHECKS: tuple[Check, ...] = (
           isolating.Disconnects, isolating.wire_iso, "pack", ("na",)),
     Check("LIM-EXPORT", "Is the export setting, with the meter's error, within the permission?", "limits",
           limits.Export, limits.lim_export, "operator's permission"),
+    Check("LIM-EXPORT", "What does each phase export at full power, and what is curtailed for it?", "limits",
+          limits.ExportByPhase, limits.lim_export_phases, "operator's permission"),
     Check("LIM-IMPORT", "Do the import limit and the year's peak stay under the main fuse?", "limits",
           limits.Import, limits.lim_import, "service rating"),
     Check("LIM-RESERVE", "Does the reserve alone last as long as was promised, in every month?", "limits",

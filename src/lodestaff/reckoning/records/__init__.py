@@ -35,6 +35,7 @@ RECORDS: dict[type, Callable[[Reckoner, Job, bool], Iterator[Any]]] = {
     loads.Care: backup.cares,
     wire.Bonds: backup.bonds,
     limits.Export: backup.exports,
+    limits.ExportByPhase: backup.exports_by_phase,
     limits.Import: backup.imports,
     limits.Reserve: backup.reserves,
     site_checks.Rating: site_records.ratings,

@@ -6,7 +6,7 @@ import numpy as np
 
 from lodestaff.catalogue import PackValue
 from lodestaff.checks.finding import soft
-from lodestaff.checks.limits import Export, Import, Reserve
+from lodestaff.checks.limits import Export, ExportByPhase, Import, Reserve
 from lodestaff.checks.loads import Care, HeldEnergy, HeldLoad, LockOut
 from lodestaff.checks.wire import Bonds
 from lodestaff.electrical.split import derating
@@ -143,6 +143,26 @@ def exports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Export]:
         worst,
         soft(permitted_export=permission.export_kw),
     )
+
+
+def exports_by_phase(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ExportByPhase]:
+    """For units that stand on different phases."""
+    phases = job.site.phases
+    if not job.mains.grid or len(phases) < 2 or len({unit.legs for unit in job.units}) < 2:
+        return
+    made = tuple(
+        sum(job.sheet_of(unit).rated_kw / len(unit.legs) for unit in job.units if phase in unit.legs)
+        for phase in phases
+    )
+    used = tuple(
+        sum(float(np.percentile(reckoner.circuit_kw(job, c), 5)) / len(c.legs) for c in job.circuits
+            if phase in c.legs and c.role is not Role.SURPLUS)
+        for phase in phases
+    )  # fmt: skip
+    permission = job.site.permission
+    notify = _value(job, "notify_a_per_phase").value * _value(job, "nominal_v").value / 1000
+    held = permission.parallel_kva.value if permission.parallel_state == "granted" else None
+    yield ExportByPhase(phases, made, used, max(notify, held or 0.0), job.limits.export_kw)
 
 
 def imports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Import]:
