@@ -99,16 +99,19 @@ def unlisted_change(job: Job, found: Reconciled) -> Change | None:
     circuit: dict[str, Any] = {
         "id": UNLISTED, "name": "Not listed (from the meter)", "phase": job.site.phases[0], "role": str(Role.GRID),
         "running_w": round(float(np.percentile(gap[gap > 0], 98)) * 1000 + 1, 0), "kwh_year": round(found.unexplained_kwh, 1),
-        "weekday": [round(float(one), 4) + 0.0 for one in gap[:, 0].mean(axis=0)],
-        "weekend": [round(float(one), 4) + 0.0 for one in gap[:, 1].mean(axis=0)],
-        "months": [round(float(one), 4) + 0.0 for one in gap.mean(axis=(1, 2))],
+        "weekday": _weights(gap[:, 0].mean(axis=0)),
+        "weekend": _weights(gap[:, 1].mean(axis=0)),
+        "months": _weights(gap.mean(axis=(1, 2))),
         "known": {"value": "yes", "known": "measured", "note": "the meter's log less the listed circuits", "date": ""},
     }  # fmt: skip
     circuit["kwh_year"] = min(circuit["kwh_year"], circuit["running_w"] * 8.76)
-    if not (sum(circuit["weekday"]) > 0 and sum(circuit["weekend"]) > 0 and sum(circuit["months"]) > 0):
-        return None
     rest = [c.model_dump(mode="json") for c in job.circuits if c.id != UNLISTED]
     return Change("circuits", [*rest, circuit])
+
+
+def _weights(power: Floats) -> list[float]:
+    """Powers as the weights of a timetable; nothing at all is written as next to nothing, for runs need an hour."""
+    return [round(max(float(one), 1e-4), 4) for one in power]
 
 
 def scaled_changes(job: Job, found: Reconciled) -> tuple[Change, ...]:
