@@ -249,12 +249,17 @@ def _cost(job: Job, name: Name, moved: int, units: int, book: PriceBook) -> tupl
 
 
 def as_choice(job: Job, found: Schools, chosen: Name, why: str = "", by: str = "", date: str = "") -> Choice:
-    """A record of what was offered and chosen; advised is the longest that doesn't trip and needs no hand."""
+    """A record of what was offered and chosen.
+
+    Advised is the way that holds most of those that hold everything with a wish or a treatment on it, never trip in
+    the year and ask nothing of people's hands.
+    """
     offered = "; ".join(
         f"{one.name}: {min(one.reserve_h):.0f} h on the reserve in the worst month" for one in found.schools
     )
-    quiet = [one for one in found.schools if one.trip.hours_year == 0 and not one.by_hand]
-    advised = max(quiet, key=lambda one: (min(one.reserve_h) >= found.wanted_h, len(one.held)), default=None)
+    must = {c.id for c in job.circuits if c.role is Role.HELD and (c.wish or c.care != "none")}
+    quiet = [one for one in found.schools if one.trip.hours_year == 0 and not one.by_hand and must <= set(one.held)]
+    advised = max(quiet, key=lambda one: len(one.held), default=None)
     taken = {one.id for one in job.choices}
     number = next(n for n in range(1, 1000) if f"backup-{n}" not in taken)
     return Choice(id=f"backup-{number}", about="Way of backup", offered=offered[:400], advised=advised.name if advised else "",
