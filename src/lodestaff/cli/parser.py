@@ -115,6 +115,7 @@ def _parser() -> _Parser:
     new.add_argument("-o", "--output", metavar="FILE", help="the job to write")
     split = command("split", "the best set of circuits to hold, what is left out and why; circuits dealt over the legs")
     split.add_argument("--deal", action="store_true", help="deal each board's circuits over its legs instead")
+    split.add_argument("--panels", action="store_true", help="deal them between the panels of sources of their own")
     split.add_argument("-o", "--output", metavar="FILE", help="write the job so changed")
     _loads_commands(command)
     command("samples", "the jobs that ship with the program", job=False)

@@ -10,12 +10,15 @@ from lodestaff.job import Change, Job, edit, save_job
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.legs import Dealing, deal_out
+from lodestaff.reckoning.panels import deal_panels
 from lodestaff.reckoning.proposal import Proposal, propose
 
 
 def split(options: argparse.Namespace) -> int:
     """The best set for each island; with `--deal` the legs of each board."""
     job, reckoner = open_job(options)
+    if options.panels:
+        return _panels(options, job, reckoner)
     return _deal(options, job, reckoner) if options.deal else _propose(options, job, reckoner)
 
 
@@ -57,6 +60,24 @@ def _deal(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
             print(f"  {name}: {before} to {after}")
     if not found:
         print("no board stands on several legs")
+    return FINE
+
+
+def _panels(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
+    """Circuits dealt between the panels of sources of their own."""
+    found = deal_panels(reckoner, job)
+    if found is None:
+        raise JobError("fewer than two sources of their own feed panels", "split --panels", "deal the legs with --deal")
+    _written(options, job, found.changes)
+    if options.json:
+        print_json({"job": job.id, **asdict(found)})
+        return FINE
+    for (panel, leg), rated, before, after in zip(
+        found.bins, found.rated_kva, found.before_kva, found.after_kva, strict=True
+    ):
+        print(f"{panel} {leg}: {before:.2f} to {after:.2f} kVA of {rated:.2f}")
+    for name, there, here in found.moved:
+        print(f"  {name}: {there} to {here}")
     return FINE
 
 

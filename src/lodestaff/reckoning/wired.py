@@ -69,6 +69,8 @@ class Wiring:
                 (self.topology.parts[one].rating for one in way if self.topology.parts[one].kind == "contactor"), ""
             )
             forming = next((island_of[name] for name in circuits if name in island_of), ())
+            if not circuits:  # an empty board is fed by the unit that its feed leads to
+                forming = next((one.forming for one in self.islands if set(one.forming) & set(way[1:])), ())
             legs = tuple(core for core in feed if core not in QUIET and core != "N")
             found.append(BoardPlace(board, part.name, part.building, legs, forming, held_by, tuple(circuits)))
         return tuple(found)

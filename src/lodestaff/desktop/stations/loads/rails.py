@@ -142,6 +142,9 @@ class RailsView(Surface):
     def _tip(self, circuit: Circuit) -> str:
         wish = f", {circuit.wish}" if circuit.wish else ""
         start = f", starts with {circuit.start_kva:.2f} kVA" if circuit.start_kva > circuit.running_kva else ""
+        if circuit.role is Role.SURPLUS:
+            s = circuit.surplus
+            start += f", on above {s.start_kw:g} kW of surplus, off below {s.stop_kw:g}, from {s.min_soc * 100:.0f} %"
         return f"{circuit.name}: {circuit.running_w / 1000:.2f} kW, {circuit.running_kva:.2f} kVA{start}, {circuit.kwh_year:.0f} kWh a year{wish}"
 
     # --- the keyboard --------------------------------------------------------------------------------

@@ -15,6 +15,7 @@ from lodestaff.job import Change, Job, edit
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.compare import compare
 from lodestaff.reckoning.legs import deal_out
+from lodestaff.reckoning.panels import deal_panels
 from lodestaff.reckoning.proposal import propose
 from lodestaff.reckoning.readings import Reading, loads_readings
 
@@ -34,7 +35,9 @@ class LoadsStation(StationView):
         self.propose.setToolTip("The best set of circuits to hold, by priorities and the unit's limits")
         self.propose.clicked.connect(self._propose)
         self.deal = QPushButton("Deal out")
-        self.deal.setToolTip("Circuits dealt over the legs of each board with the least imbalance")
+        self.deal.setToolTip(
+            "Circuits dealt over the panels and legs with the least imbalance, moving as few as possible"
+        )
         self.deal.clicked.connect(self._deal)
         self.day_button = QPushButton("Day")
         self.day_button.setCheckable(True)
@@ -150,6 +153,16 @@ def _split(reckoner: Reckoner, job: Job) -> Answer:
 
 def _dealt(reckoner: Reckoner, job: Job) -> Answer:
     """The legs of each board in words, and the changes that even them out."""
+    panels = deal_panels(reckoner, job)
+    if panels is not None:
+        legs = "; ".join(
+            f"{' '.join(filter(None, name))}: {before:.2f} to {after:.2f} of {rated:.2f} kVA"
+            for name, rated, before, after in zip(
+                panels.bins, panels.rated_kva, panels.before_kva, panels.after_kva, strict=True
+            )
+        )
+        words = f"{legs}; {len(panels.moved)} moved."
+        return words, "Deal the circuits out", panels.changes, _made(job, panels.changes)
     found = deal_out(reckoner, job)
     changes = tuple(change for one in found for change in one.changes)
     if not found:

@@ -1,0 +1,96 @@
+"""Circuits dealt between the panels of units that form islands of their own, and between their legs."""
+
+from dataclasses import dataclass, replace
+
+from lodestaff.electrical.legs import deal
+from lodestaff.job import Change, Circuit, Job, Role
+from lodestaff.reckoning.lanes import Lane, drop_changes, lanes, stops_of
+from lodestaff.reckoning.reckoner import Reckoner
+
+
+@dataclass(frozen=True)
+class Bin:
+    """A leg of a panel: what its source gives on it, kVA, what stays there, and the circuits that may be moved."""
+
+    lane: Lane
+    rated_kva: float
+    fixed_kva: float
+    free: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class PanelDealing:
+    """Headroom of each leg of each panel before and after, kVA, and the circuits that are moved with their changes."""
+
+    bins: tuple[tuple[str, str], ...]  # panel, leg
+    rated_kva: tuple[float, ...]
+    before_kva: tuple[float, ...]
+    after_kva: tuple[float, ...]
+    moved: tuple[tuple[str, str, str], ...]  # circuit, from, to
+    changes: tuple[Change, ...]
+    exact: bool
+
+
+def deal_panels(reckoner: Reckoner, job: Job, time_limit_s: float = 1.0) -> PanelDealing | None:
+    """Held and shed circuits of one leg dealt over all panels of all islands so that headroom is most even.
+
+    The fewest moves that reach it. None where fewer than two sources of their own feed panels. Circuits in another
+    building, on contactors, or between legs stay where they are.
+    """
+    bins = _bins(reckoner, job)
+    if len({one.lane.source for one in bins}) < 2:
+        return None
+    circuits = [job.circuit(name) for one in bins for name in one.free]
+    most = max(one.rated_kva for one in bins)
+    now = tuple(index for index, one in enumerate(bins) for _ in one.free)
+    base = tuple(one.fixed_kva + most - one.rated_kva for one in bins)  # less rating counts as load: headroom is dealt
+    dealt = deal(tuple(c.running_kva for c in circuits), len(bins), now, base, time_limit_s)
+    wiring = reckoner.wiring(job)
+    moved: list[tuple[str, str, str]] = []
+    changes: list[Change] = []
+    for c, there, here in zip(circuits, dealt.legs, now, strict=True):
+        if there != here:
+            lane = replace(bins[there].lane, role=c.role)
+            changes += drop_changes(job, wiring, c, lane)
+            moved.append((c.id, _name(bins[here]), _name(bins[there])))
+    after = [one.fixed_kva for one in bins]
+    for c, there in zip(circuits, dealt.legs, strict=True):
+        after[there] += c.running_kva
+    before = tuple(one.fixed_kva + sum(job.circuit(name).running_kva for name in one.free) for one in bins)
+    return PanelDealing(tuple((one.lane.name, one.lane.leg) for one in bins), tuple(one.rated_kva for one in bins), before,
+                        tuple(after), tuple(moved), tuple(changes), dealt.exact)  # fmt: skip
+
+
+def _name(one: Bin) -> str:
+    return " ".join(filter(None, (one.lane.name, one.lane.leg)))
+
+
+def _bins(reckoner: Reckoner, job: Job) -> list[Bin]:
+    """The first panel of each island, by leg; further panels of it are load that stays."""
+    found = lanes(job, reckoner.wiring(job))
+    held = [lane for lane in found if lane.role is Role.HELD and lane.source and not lane.building]
+    first = {lane.source: lane.board for lane in reversed(held)}
+    bins = []
+    for lane in held:
+        if lane.board != first[lane.source]:
+            continue
+        leg = lane.leg or job.site.phases[0]
+        stop = stops_of(job, lane.source).get(leg)
+        if stop is None:
+            continue
+        same = [
+            one
+            for one in found
+            if one.role in (Role.HELD, Role.SHED) and one.source == lane.source and one.leg == lane.leg
+        ]
+        free: list[str] = []
+        fixed = 0.0
+        for one in same:
+            for name in one.circuits:
+                c: Circuit = job.circuit(name)
+                if len(c.legs) == 1 and one.board == lane.board and not one.contactor:
+                    free.append(name)
+                else:
+                    fixed += c.running_kva / len(c.legs)
+        bins.append(Bin(lane, stop[0], fixed, tuple(free)))
+    return bins
