@@ -43,12 +43,10 @@ def test_an_edit_to_the_yearly_figures(benchmark, job, reckoner, path, noted, se
         return compute(reckoner, edit(job, Change(path, value)), Moment(), False)
 
     benchmark.pedantic(change, rounds=40, warmup_rounds=3)
-    from lodestaff.energy.loads import circuit_kw
     from lodestaff.energy.synthetic import synthetic_year
     from lodestaff.reckoning import Reckoner
 
     def anew():
-        circuit_kw.cache_clear()
         synthetic_year.cache_clear()
         compute(Reckoner(), job, Moment(), False)
 

@@ -63,10 +63,16 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     _drag(app, window, "laundry", "held")
     shot("loads-dragging")
     _drop(app, window)
-    window.toggle_table()
+    window.store.set_moment(month=5)
+    settle(app, window)
+    loads = window.stations["loads"]
+    assert isinstance(loads, LoadsStation)
+    loads.day_button.setChecked(True)
     app.processEvents()
-    shot("loads-table")
-    window.toggle_table()
+    shot("loads-day")
+    loads.day_button.setChecked(False)
+    window.store.set_moment(month=1)
+    settle(app, window)
     for station in ("site", "array"):
         window.go(station)
         settle(app, window)
@@ -76,6 +82,7 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     shot("storage")
     _compare(app, window)
     shot("comparison")
+    _side(app, window, shot)
     _shelf(app, window, shot)
     window.go("limits")
     window.store.set_moment(month=6, hour=13.0)
@@ -93,7 +100,6 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     window.go("loads")
     window.choose_look("dusk", keep=False)
     settle(app, window)
-    shot("loads-dusk")
     if window.store.results is not None:
         window.reckoning.open_working(window.store.results.findings[0])
         app.processEvents()
@@ -105,13 +111,29 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     return written
 
 
+def _side(app: QApplication, window: Window, shot: Callable[[str], None]) -> None:
+    """Ways of backup side by side, and the meter's interval data."""
+    save_prices(load_prices(samples_folder() / "register" / "prices.json"))
+    window.side.open_backups()
+    _wait(app, lambda: window.side.backups is not None and window.side.backups.found is not None)
+    shot("backups")
+    window.side.open_meter()
+    _wait(app, lambda: window.side.meter is not None and window.side.meter.found is not None)
+    shot("meter")
+    window.go("loads")
+
+
 STEPS_DONE = 30
 
 
 def _other_kinds(app: QApplication, window: Window, shot: Callable[[str], None]) -> None:
     """A large kind on two levels, and a new job being put together."""
-    window.store.take(load_job(sample_path("ocotillo-wash-centre")), None)
+    sample = sample_path("ocotillo-wash-centre")
+    window.store.take(load_job(sample), None, origin=sample)
     settle(app, window)
+    window.go("loads")
+    settle(app, window)
+    shot("loads-panels")
     window.go("wire")
     station = window.stations["wire"]
     assert isinstance(station, WireStation)
@@ -119,9 +141,6 @@ def _other_kinds(app: QApplication, window: Window, shot: Callable[[str], None])
     settle(app, window)
     shot("wire-overview")
     window.store.set_moment(grid=True)
-    station.diagram.show_level("terminals", "hybrid-1")
-    settle(app, window)
-    shot("wire-terminals")
     window.side.open_new()
     page = window.side.new
     assert page is not None
@@ -165,7 +184,7 @@ def _site(app: QApplication, window: Window, shot: Callable[[str], None]) -> Non
     handover = window.stations["handover"]
     assert isinstance(handover, HandoverStation)
     _wait(app, lambda: bool(handover.pages))
-    for row, name in ((5, "handover"), (6, "handover-isolation")):
+    for row, name in ((7, "handover"),):
         handover.list.setCurrentRow(row)
         app.processEvents()
         shot(name)

@@ -22,6 +22,25 @@ def size_of(value: Any) -> int:
     return 200
 
 
+class OfJob:
+    """The last few results by name and job object: a job never changes, so what was made of it stands.
+
+    It spares making and comparing the long keys of the memory when many ask in turn for the same job.
+    """
+
+    def __init__(self, jobs: int = 4) -> None:
+        self._jobs = jobs
+        self._held: dict[Hashable, list[tuple[object, Any]]] = {}
+
+    def get(self, name: Hashable, job: object, make: Callable[[], T]) -> T:
+        for known, value in self._held.get(name, ()):
+            if known is job:
+                return cast(T, value)
+        made = make()
+        self._held[name] = [(job, made), *self._held.get(name, ())][: self._jobs]  # one step: safe between threads
+        return made
+
+
 class Memo:
     """Results by key; safe to share between threads."""
 

@@ -63,7 +63,17 @@ class Reconciled:
 
 def reconcile(reckoner: Reckoner, job: Job, log: Logged) -> Reconciled:
     """The log against the circuits that were there when it was taken."""
-    circuits = [c for c in job.circuits if not c.added and c.role is not Role.SURPLUS]
+    key = ("reconciled", id(log), tuple(_key(job, c) for c in _there(job)))
+    _, found = reckoner.memo.get(key, lambda: (log, _reconcile(reckoner, job, log)))  # the log is kept with its id
+    return found
+
+
+def _there(job: Job) -> list[Circuit]:
+    return [c for c in job.circuits if not c.added and c.role is not Role.SURPLUS]
+
+
+def _reconcile(reckoner: Reckoner, job: Job, log: Logged) -> Reconciled:
+    circuits = _there(job)
     place = (month_of_step() * 2 + is_weekend()) * 24 + standard_hour().astype(int)
     count = np.bincount(place, minlength=12 * 48)
     total = np.zeros(12 * 48)

@@ -38,7 +38,7 @@ from lodestaff.job import Circuit, FileWeather, Job, Role, Unit
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import selectors
 from lodestaff.reckoning.figures import YearFigures, year_figures
-from lodestaff.reckoning.memo import Memo
+from lodestaff.reckoning.memo import Memo, OfJob
 from lodestaff.reckoning.moment import Moment, step_of_moment
 from lodestaff.reckoning.wired import Backed, Wiring
 from lodestaff.topology import build
@@ -54,6 +54,7 @@ class Reckoner:
     def __init__(self, attachment: Callable[[str], bytes] = no_attachments) -> None:
         self.attachment = attachment
         self.memo = Memo()
+        self._of_job = OfJob()
 
     # --- weather, array, loads -------------------------------------------------------------------
     def weather(self, job: Job) -> Weather:
@@ -126,7 +127,7 @@ class Reckoner:
 
     # --- the year --------------------------------------------------------------------------------
     def converters(self, job: Job) -> tuple[Converter, ...]:
-        return selectors.converters(job)
+        return self._of_job.get("converters", job, lambda: selectors.converters(job))
 
     def hours_by(self, job: Job, clock: str) -> Floats:
         """Hour of day at each step by the standard or the household clock."""
@@ -141,6 +142,9 @@ class Reckoner:
 
     def year(self, job: Job) -> Year:
         """The simulated year of a job."""
+        return self._of_job.get("year", job, lambda: self._known_year(job))
+
+    def _known_year(self, job: Job) -> Year:
         loads = tuple((selectors.timetable(job, circuit), circuit.phase,
                        circuit.surplus if circuit.role is Role.SURPLUS else None) for circuit in job.circuits)  # fmt: skip
         limits = job.limits
@@ -150,8 +154,12 @@ class Reckoner:
 
     def _pv_key(self, job: Job) -> Hashable:
         """What the DC power of the array rests on."""
-        units = tuple((selectors.trackers(job, unit), job.sheet_of(unit).eta_mppt) for unit in job.units)
-        return selectors.place(job), job.site.weather, units
+
+        def make() -> Hashable:
+            units = tuple((selectors.trackers(job, unit), job.sheet_of(unit).eta_mppt) for unit in job.units)
+            return selectors.place(job), job.site.weather, units
+
+        return self._of_job.get("sun", job, make)
 
     def _year(self, job: Job) -> Year:
         hours = self.hours_by(job, job.limits.device_clock)
@@ -256,6 +264,9 @@ class Reckoner:
 
     def backed(self, job: Job, unit: Unit) -> Backed:
         """What a unit carries in an outage: the circuits of its island, and its share of them by rating."""
+        return self._of_job.get(("backed", unit.id), job, lambda: self._backed(job, unit))
+
+    def _backed(self, job: Job, unit: Unit) -> Backed:
         wiring = self.wiring(job)
         found = next((one for one in wiring.islands if unit.id in one.forming), None)
         if found is None:
@@ -310,10 +321,13 @@ class Reckoner:
     # --- wiring ----------------------------------------------------------------------------------
     def wiring(self, job: Job) -> Wiring:
         """The graph and its standard states."""
+        return self._of_job.get("wiring", job, lambda: self._wiring(job))
+
+    def _wiring(self, job: Job) -> Wiring:
         sheets = tuple(map(job.sheet_of, job.units))
         circuits = tuple((c.id, c.name, c.role, c.phase, c.board, c.neutral_board, c.also_on) for c in job.circuits)
         placed = tuple((face.id, face.name, tuple(module.string for module in face.modules)) for face in job.faces)
-        key = ("wiring", job.site, job.mains, circuits, job.units, job.banks, placed, job.strings, job.wiring, job.parts,
+        key = ("wiring", job.site.phases, job.site.supply, job.mains, circuits, job.units, job.banks, placed, job.strings, job.wiring, job.parts,
                job.adjustments, sheets, job.pack.name, job.pack.values.get("isolators_open_neutral"))  # fmt: skip
 
         def make() -> Wiring:
