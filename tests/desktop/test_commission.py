@@ -238,7 +238,8 @@ def test_from_a_new_job_to_the_pack_in_the_window(qtbot, saved, station, tmp_pat
     for row in range(handover.serials.rowCount()):
         handover.serials.item(row, 2).setText(f"SN-{row:03d}")
     handover.registers[0].item(0, 0).setText("Fellbeck Electrical and Solar")
-    qtbot.waitUntil(lambda: sum(len(page.missing) for page in handover.pages) == 1, timeout=PATIENCE_MS)
+    # of the visit only that it was rehearsed; of the site an inspection and one photo that the customer must see
+    qtbot.waitUntil(lambda: sum(len(page.missing) for page in handover.pages) == 3, timeout=PATIENCE_MS)
     assert any("rehearsal proves nothing" in one for page in handover.pages for one in page.missing)
     saved.files.write_pack(tmp_path / "pack.pdf")
     qtbot.waitUntil(lambda: any("Written to" in words for words in saved.notices.words()), timeout=PATIENCE_MS)

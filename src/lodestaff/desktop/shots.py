@@ -12,6 +12,7 @@ from lodestaff.desktop.shell.window import Window
 from lodestaff.desktop.stations.commission.station import CommissionStation
 from lodestaff.desktop.stations.handover.station import HandoverStation
 from lodestaff.desktop.stations.loads.station import LoadsStation
+from lodestaff.desktop.stations.site.station import SiteStation
 from lodestaff.desktop.stations.storage.map import MapView
 from lodestaff.desktop.stations.storage.station import StorageStation
 from lodestaff.desktop.stations.wire.station import WireStation
@@ -73,10 +74,16 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     loads.day_button.setChecked(False)
     window.store.set_moment(month=1)
     settle(app, window)
-    for station in ("site", "array"):
-        window.go(station)
-        settle(app, window)
-        shot(station)
+    window.go("site")
+    settle(app, window)
+    site = window.stations["site"]
+    assert isinstance(site, SiteStation)
+    site.show_row("site/found/board/photos")
+    app.processEvents()
+    shot("site")
+    window.go("array")
+    settle(app, window)
+    shot("array")
     window.go("storage")
     _wait(app, lambda: not _map_of(window).stale and _map_of(window).found is not None)
     shot("storage")

@@ -53,7 +53,8 @@ def _head_words(rail: Rail, view: RailsView) -> str:
         Role.SURPLUS: "takes only what would be exported or lost",
     }[rail.role]
     boards = {one.lane.board for one in rails.rails if one.lane.board}
-    parts = [lane.name if len(boards) > 1 else "", view.neutral_words(lane) if len(legs) > 1 else "",
+    first = next(one for one in rails.rails if one.lane.board == lane.board)  # the neutral is the whole board's
+    parts = [lane.name if len(boards) > 1 else "", view.neutral_words(lane) if len(legs) > 1 and first is rail else "",
              f"behind a contactor {lane.contactor}" if lane.contactor else ""]  # fmt: skip
     return "   ".join(filter(None, [parts[0], f"{kva} running", parts[1], parts[2] or words]))
 

@@ -51,9 +51,7 @@ class LoadsStation(StationView):
         self.add_menu = QMenu(self.add_button)
         self.add_menu.aboutToShow.connect(lambda: fill_menu(self.add_menu, self.store))
         self.add_button.setMenu(self.add_menu)
-        for place, button in enumerate(
-            (self.add_button, self.day_button, self.backups, self.propose, self.deal), start=1
-        ):
+        for place, button in enumerate((self.day_button, self.add_button, self.backups, self.propose, self.deal)):
             self.head.insertWidget(place, button)
         store.worker.done.connect(self._answered)
 

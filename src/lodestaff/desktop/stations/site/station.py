@@ -80,6 +80,13 @@ class SiteStation(StationView):
         for place, button in enumerate((self.add_button, self.meter_button, self.weather_button)):
             self.head.insertWidget(place, button)
 
+    def show_row(self, path: str) -> None:
+        """Go to a value by its path."""
+        job = self.store.job
+        row = next((one for one in rows_of(job) if one.path == path), None) if job else None
+        if row is not None:
+            self.plates.choose(row)
+
     def _chosen(self, row: FactRow) -> None:
         rect = next((place for one, place in self.plates.rows() if one == row), None)
         if rect is not None:
