@@ -139,6 +139,15 @@ class TestMeter:
         page.read(bad)
         qtbot.waitUntil(lambda: "no line with a date" in page.words.text(), timeout=20_000)
 
+    def test_reading_can_be_stopped_and_what_was_there_stays(self, qtbot, page):
+        before = page.log
+        page.read(self.file)
+        page.stop()
+        assert page.words.text().startswith("Stopped")
+        qtbot.waitUntil(lambda: not page.worker.busy, timeout=20_000)
+        assert page.log is before
+        assert page.stop_button.isHidden()
+
     def test_both_cures_are_steps(self, window, qtbot, page):
         page.confirm.click()
         qtbot.waitUntil(

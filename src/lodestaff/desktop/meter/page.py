@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
 
 from lodestaff.desktop.meter.days import LoggedDays
 from lodestaff.desktop.store import Store
+from lodestaff.desktop.worker import Worker
 from lodestaff.energy.metering import Logged, Recognised, read_intervals, recognise
 from lodestaff.energy.metering.text import cells_of, lines_of
 from lodestaff.job import Change, FileShape, IntervalFile, Job
@@ -71,9 +72,12 @@ class MeterPage(QWidget):
         title.setObjectName("title")
         self.file_button = QPushButton("Choose a file…")
         self.file_button.clicked.connect(self._browse)
+        self.stop_button = QPushButton("Stop reading")
+        self.stop_button.clicked.connect(self.stop)
+        self.stop_button.hide()
         back = QPushButton("Back to the station (Esc)")
         back.clicked.connect(self.closed)
-        for widget, stretch in ((title, 1), (self.file_button, 0), (back, 0)):
+        for widget, stretch in ((title, 1), (self.stop_button, 0), (self.file_button, 0), (back, 0)):
             head.addWidget(widget, stretch)
         column.addLayout(head)
         self.words = QLabel("")
@@ -92,7 +96,9 @@ class MeterPage(QWidget):
         self.days = LoggedDays()
         column.addWidget(self.days, 3)
         column.addLayout(self._foot())
-        store.worker.done.connect(self._answered)
+        self.worker = Worker(self)  # a long file never holds up the job's figures
+        self.worker.done.connect(self._answered)
+        self.worker.busy_changed.connect(self.stop_button.setVisible)
         store.job_changed.connect(self._job_changed)
 
     def _form(self) -> QFormLayout:
@@ -141,7 +147,7 @@ class MeterPage(QWidget):
             )
             return
         self.words.setText(f"{metered.name} is being read…")
-        self.store.worker.ask("meter", lambda: _of_job(reckoner, job, metered))
+        self.worker.ask("meter", lambda: _of_job(reckoner, job, metered))
 
     def _clear(self, words: str) -> None:
         self.path, self.shape, self.log, self.found = None, None, None, None
@@ -161,7 +167,7 @@ class MeterPage(QWidget):
         if job is None:
             return
         self.words.setText(f"{path.name} is being read…")
-        self.store.worker.ask("meter", lambda: _of_file(reckoner, job, path, shape))
+        self.worker.ask("meter", lambda: _of_file(reckoner, job, path, shape))
 
     def _typed(self) -> None:
         """A part of the shape was chosen: read anew by it."""
@@ -175,6 +181,11 @@ class MeterPage(QWidget):
             taken = self.store.job.site.metered.model_copy(update={"shape": shape, "confirmed": False})
             self.store.edit("Read the meter's data another way", Change("site/metered", taken.model_dump(mode="json")))
             self.open()
+
+    def stop(self) -> None:
+        """Forget what is being read; what was there stays."""
+        self.worker.drop("meter")
+        self.words.setText("Stopped; nothing was taken.")
 
     # --- what came of it -----------------------------------------------------------------------------------
     def _answered(self, name: str, result: Any, error: object) -> None:

@@ -153,5 +153,7 @@ class SidePages(QObject):
             self.closed.emit()
 
     def close(self) -> None:
+        if self.meter is not None:
+            self.meter.worker.stop()
         if self.parts is not None:
             self.parts.stop()

@@ -10,7 +10,8 @@ EPOCH = datetime(1970, 1, 1)
 
 def minutes_of(moment: datetime) -> int:
     """Minutes since 1970 of a moment without a zone."""
-    return int((moment - EPOCH) // timedelta(minutes=1))
+    since = moment - EPOCH
+    return since.days * 1440 + since.seconds // 60
 
 
 def moment_at(minutes: int) -> datetime:
@@ -26,12 +27,18 @@ def changes_utc(rule: str, utc_offset_h: float, year: int) -> tuple[int, int] | 
 
 def summer_at(utc_min: int, rule: str, utc_offset_h: float) -> bool:
     """Whether household clocks are an hour ahead at a moment of UTC."""
-    year = moment_at(utc_min + round(utc_offset_h * 60)).year
-    found = changes_utc(rule, utc_offset_h, year)
-    if found is None:
+    if not rule:
         return False
-    forward, back = found
+    forward, back = _changes_of((utc_min + round(utc_offset_h * 60)) // 1440, rule, utc_offset_h)
     return forward <= utc_min < back if forward < back else not back <= utc_min < forward
+
+
+@lru_cache(maxsize=16_384)
+def _changes_of(day: int, rule: str, utc_offset_h: float) -> tuple[int, int]:
+    """The two changes of the year that a day since 1970 lies in, in minutes of UTC."""
+    found = changes_utc(rule, utc_offset_h, moment_at(day * 1440).year)
+    assert found is not None
+    return found
 
 
 def utc_candidates(local_min: int, rule: str, utc_offset_h: float) -> tuple[int, ...]:

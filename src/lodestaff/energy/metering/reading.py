@@ -8,7 +8,7 @@ import numpy as np
 
 from lodestaff.energy.metering import clocks
 from lodestaff.energy.metering.logged import Logged
-from lodestaff.energy.metering.text import cells_of, date_cell, day_of, lines_of, number, time_of
+from lodestaff.energy.metering.text import date_cell, day_of, lines_of, number, rows_of, time_of
 from lodestaff.job.metered import FileShape
 from lodestaff.quantities.errors import JobError
 
@@ -17,7 +17,7 @@ TO_KW = {"kW": 1.0, "W": 0.001}
 LONGEST_DAYS = 3700
 
 
-@dataclass
+@dataclass(slots=True)
 class _Row:
     line: int
     local: datetime
@@ -57,11 +57,10 @@ def read_intervals(raw: bytes, name: str, shape: FileShape, rule: str, utc_offse
 
 
 def _rows(lines: list[str], name: str, shape: FileShape) -> Iterator[_Row]:
-    for index, line in enumerate(lines):
+    for index, cells in enumerate(rows_of(lines, shape.delimiter)):
         if index < shape.header_lines:
             continue
         where = f"{name} line {index + 1}"
-        cells = cells_of(line, shape.delimiter)
         cell = date_cell(cells[shape.date_column]) if shape.date_column < len(cells) else None
         if cell is None:
             if not any(part.strip() for part in cells) or index == len(lines) - 1:

@@ -15,6 +15,7 @@ from lodestaff.energy.metering.text import (
     lines_of,
     looks_number,
     number,
+    rows_of,
     time_of,
 )
 from lodestaff.job.metered import FileShape
@@ -58,7 +59,7 @@ def recognise(raw: bytes, name: str, rule: str, utc_offset_h: float, month_first
     """
     lines = lines_of(raw, name)
     delimiter = _delimiter(lines)
-    rows = [cells_of(line, delimiter) for line in lines]
+    rows = rows_of(lines, delimiter)
     head = _header_lines(rows)
     if head is None:
         raise JobError("holds no line with a date and a number", name, "a CSV file with a date or time in each line")

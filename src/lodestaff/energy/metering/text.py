@@ -4,6 +4,7 @@ import csv
 import re
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from functools import lru_cache
 
 from lodestaff.quantities.errors import JobError
 
@@ -36,6 +37,15 @@ def lines_of(raw: bytes, name: str) -> list[str]:
     return lines
 
 
+def rows_of(lines: list[str], delimiter: str) -> list[list[str]]:
+    """The cells of all lines, a row for each line, whatever its quotes."""
+    try:
+        rows = [[cell.strip() for cell in row] for row in csv.reader(lines, delimiter=delimiter)]
+    except csv.Error:
+        rows = []
+    return rows if len(rows) == len(lines) else [cells_of(line, delimiter) for line in lines]
+
+
 def cells_of(line: str, delimiter: str) -> list[str]:
     """The cells of a line, quotes taken off."""
     try:
@@ -46,7 +56,16 @@ def cells_of(line: str, delimiter: str) -> list[str]:
 
 def number(text: str, decimal: str) -> float | None:
     """A number, or None for a blank. Raises ValueError for anything else."""
-    text = text.strip().strip("\"'").replace("\u00a0", "").replace(" ", "")
+    plain = text.strip()
+    if plain and plain[-1].isdigit() and plain[0] in "0123456789" and "_" not in plain:  # the usual case, in haste
+        try:
+            if decimal == "." and "," not in plain:
+                return float(plain)
+            if decimal == "," and "." not in plain:
+                return float(plain.replace(",", "."))
+        except ValueError:
+            pass
+    text = plain.strip("\"'").replace("\u00a0", "").replace(" ", "")
     if text.lower() in BLANK:
         return None
     other = "," if decimal == "." else "."
@@ -72,6 +91,18 @@ class DateCell:
 
 def date_cell(text: str) -> DateCell | None:
     """A date at the head of a cell, whatever its order; None where there is none."""
+    head, sign, rest = text.partition(" ")
+    if not sign:
+        head, sign, rest = text.partition("T")
+    if sign:
+        cell = _date_alone(head)
+        if cell is not None and not cell.rest:
+            return DateCell(cell.groups, cell.year_first, rest)
+    return _date_alone(text)
+
+
+@lru_cache(maxsize=8192)
+def _date_alone(text: str) -> DateCell | None:
     found = _DATE.match(text)
     if found:
         a, b, c = found.groups()
@@ -93,10 +124,16 @@ ORDERS = {"year month day": (0, 1, 2), "day month year": (2, 1, 0), "month day y
 
 def day_of(cell: DateCell, order: str) -> datetime:
     """Midnight of the date. Raises ValueError where the order makes no date of it."""
-    year, month, day = (cell.groups[index] for index in ORDERS["year month day" if cell.year_first else order])
+    return _midnight(cell.groups, "year month day" if cell.year_first else order)
+
+
+@lru_cache(maxsize=8192)
+def _midnight(groups: tuple[int, int, int], order: str) -> datetime:
+    year, month, day = (groups[index] for index in ORDERS[order])
     return datetime(year + 2000 if year < 100 else year, month, day)
 
 
+@lru_cache(maxsize=4096)
 def time_of(text: str) -> tuple[timedelta, float | None] | None:
     """The time of day and the offset from UTC in hours, where one stands with it; 24:00 is the next midnight."""
     text = text.strip().lstrip("T").strip()

@@ -145,6 +145,8 @@ class RailsView(Surface):
         if circuit.role is Role.SURPLUS:
             s = circuit.surplus
             start += f", on above {s.start_kw:g} kW of surplus, off below {s.stop_kw:g}, from {s.min_soc * 100:.0f} %"
+        if circuit.measured_w.value is not None:
+            start += f", measured {circuit.measured_w.value:g} W {circuit.measured_w.date}".rstrip()
         return f"{circuit.name}: {circuit.running_w / 1000:.2f} kW, {circuit.running_kva:.2f} kVA{start}, {circuit.kwh_year:.0f} kWh a year{wish}"
 
     # --- the keyboard --------------------------------------------------------------------------------
