@@ -4,6 +4,7 @@ import pytest
 
 from lodestaff.catalogue import load_pack
 from lodestaff.checks.permits import PermitOnPhase, may_run, site_permit
+from lodestaff.checks.voltage import Volts, site_voltage
 from lodestaff.electrical.export_limits import limited_exports
 from lodestaff.job import Change, edit
 
@@ -70,3 +71,21 @@ def test_what_may_run_today(larkmoor, state, kva, export, runs, words):
     assert answer is runs
     assert words in text
     assert site_permit(on_phase(job, 6.0))[0].blocks is not runs
+
+
+def test_rise_on_both_legs_of_a_split_service(larkmoor):
+    """Source: derived; resistances NEC chapter 9 table 8 at 75 °C: 2 AWG Al 0.319, 6 AWG Cu 0.491 ohm/1000 ft (from memory).
+
+    11.4 kW between legs at 246 V: each leg rises over its own conductor, to 252.1 V between legs by constant power.
+    """
+    pack = load_pack("na")
+    r_leg = (120 * 0.319 + 60 * 0.491) / 1000
+    assert r_leg == pytest.approx(0.06774)
+    job = edit(larkmoor, *(Change(f"site/supply/{name}", {"value": value, "known": "measured", "note": "", "date": ""})
+                           for name, value in (("voltage_v", 123.0), ("ze_ohm", 2 * 0.03828))))  # fmt: skip
+    record = Volts(job.site, pack.value("voltage_low_v"), pack.value("voltage_high_v"), pack.value("nominal_v"),
+                   (("the top of the range", pack.value("voltage_high_v")),), 11.4, "Unit", 2 * 0.02946, 2)  # fmt: skip
+    one = site_voltage(record)[1]
+    assert 2 * one.figure.value == pytest.approx(252.1, abs=0.05)
+    assert 47.5 * r_leg == pytest.approx(3.218, abs=0.001)
+    assert one.verdict == "warns"  # 126.05 V on a leg; the range ends at 126

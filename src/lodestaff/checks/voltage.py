@@ -51,7 +51,9 @@ def _headroom(record: Volts, words: str, stage: PackValue) -> Finding:
     """Voltage at the unit at full export: the operator's loop (Ze) and the unit's own feed in series."""
     supply, nominal = record.site.supply, record.nominal.value
     grid_v = supply.voltage_v.value if supply.voltage_v.value is not None else nominal
-    loop = (supply.ze_ohm.value or 0.0) + (record.wiring_ohm or 0.0)
+    # a unit between legs or on all phases loads no neutral: each leg rises over its own conductor alone
+    share = 0.5 if record.legs > 1 else 1.0
+    loop = share * ((supply.ze_ohm.value or 0.0) + (record.wiring_ohm or 0.0))
     watts = record.export_kw * 1000 / record.legs
     source = Source("constant power over the loop, derived", Provenance.DERIVED)
     because = soft(voltage=supply.voltage_v, Ze=supply.ze_ohm)
@@ -64,7 +66,7 @@ def _headroom(record: Volts, words: str, stage: PackValue) -> Finding:
          Input("Ze", supply.ze_ohm.value if supply.ze_ohm.value is not None else "unknown", "ohm", supply.ze_ohm.words()),
          Input("unit's feed", record.wiring_ohm if record.wiring_ohm is not None else "unknown", "ohm"),
          Input(words, stage.value, "V", stage.source)),
-        source, "Ze stands for the operator's loop; neighbours' export and the transformer's tap add to it.",
+        source, ("No current in the neutral: half of each loop. " if share < 1 else "") + "Ze stands for the operator's loop; neighbours' export and the transformer's tap add to it.",
     )  # fmt: skip
     over = rise.terminal_v > stage.value
     most = max(0.0, int(rise.p_max_w * record.legs / 10) / 100)
