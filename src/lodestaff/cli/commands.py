@@ -173,6 +173,8 @@ def _write_series(path: Path, job: Job, reckoner: Reckoner) -> None:
         columns[f"load_kw_{phase}"] = year.load_kw[p]
         columns[f"own_use_kw_{phase}"] = year.own_use_kw[p]
         columns[f"grid_kw_{phase}"] = year.series.grid_kw[p]
+        if year.surplus_kw is not None:
+            columns[f"surplus_kw_{phase}"] = year.surplus_kw[p]
     for u, unit in enumerate(job.units):
         for name in (
             "pv_ac_kw",

@@ -120,14 +120,6 @@ def _joined(phases: tuple[str, ...], across: tuple[tuple[str, ...], ...]) -> tup
     return tuple(tuple(phase for phase in phases if phase in group) for group in ordered)
 
 
-def rail_of(job: Job, legs: tuple[str, ...]) -> str:
-    """The name of the phase group that legs lie in; of their own where they lie in several."""
-    for group in energy_phases(job):
-        if set(legs) <= set(group):
-            return "+".join(group)
-    return "+".join(legs)
-
-
 def phase_index(job: Job, leg: str) -> int:
     """Which of the energy phases a leg belongs to."""
     return next(index for index, group in enumerate(energy_phases(job)) if leg in group)

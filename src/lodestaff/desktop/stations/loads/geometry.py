@@ -82,9 +82,6 @@ class Rails:
     def block_of(self, circuit_id: str) -> Block | None:
         return next((block for rail in self.rails for block in rail.blocks if block.circuit.id == circuit_id), None)
 
-    def rail_of(self, circuit_id: str) -> Rail | None:
-        return next((r for r in self.rails if any(b.circuit.id == circuit_id for b in r.blocks)), None)
-
 
 def lay_rails(
     job: Job, lanes: tuple[Lane, ...], night_kwh: dict[str, float], width: float, height: float, metrics: QFontMetricsF,
