@@ -64,7 +64,9 @@ class TestRecords:
         image = QImage(64, 48, QImage.Format.Format_RGB32)
         image.fill(Qt.GlobalColor.darkCyan)
         image.save(str(picture))
-        site.plates.choose(row(window, "site/found/board/photos"))
+        site.show_row("site/found/board/photos")
+        assert site.editor.value.isHidden()
+        assert not site.photo_button.isHidden()
         before = len(window.store.job.site.found[0].photos)
         assert site.attach_photos([picture])
         digest = window.store.job.site.found[0].photos[-1]

@@ -54,12 +54,16 @@ class FactEditor(QWidget):
         found = value_of(job, row)
         value = found.value if isinstance(found, Fact) else found
         self.label.setText(f"{row.words}{f', {row.unit}' if row.unit else ''}")
-        self.value.setVisible(not row.choices)
+        photos = row.kind == "photos"  # attached with a button of their own
+        self.set_button.setVisible(not photos)
+        self.value.setVisible(not row.choices and not photos)
         self.choice.setVisible(bool(row.choices))
         self.choice.clear()
         self.choice.addItems(list(row.choices))
         self.choice.setCurrentText(YES[value] if isinstance(value, bool) else str(value) if value is not None else "")
-        self.value.setText("" if value is None else f"{value:g}" if isinstance(value, int | float) else str(value))
+        self.value.setText(
+            "" if value is None or photos else f"{value:g}" if isinstance(value, int | float) else str(value)
+        )
         self.known.setVisible(isinstance(found, Fact))
         self.note.setVisible(isinstance(found, Fact))
         if isinstance(found, Fact):
