@@ -137,6 +137,25 @@ class TestHands:
         assert "trips first" in one.text
 
 
+class TestFullLoad:
+    def test_na_asks_for_capacity_or_load_management(self):
+        """NEC 702.4 (from memory): an automatic transfer of the whole building has capacity, or manages its load."""
+        job = edit(load_job(sample_path("cinder-flat-house")), Change("circuits/water/switched_by", "hand"))
+        one = of(Reckoner(), job, "LOAD-WHOLE", "Behind the changeover")
+        assert one.blocks
+        assert one.figure.value == pytest.approx(sum(c.running_kva for c in job.circuits))
+        (cure,) = one.remedies
+        again = of(Reckoner(), edit(job, *cure.changes), "LOAD-WHOLE", "Behind the changeover")
+        assert again.verdict is Verdict.PASSED
+
+    def test_elsewhere_it_is_a_note(self):
+        job = load_job(sample_path("brockle-vicarage"))
+        assert of(Reckoner(), job, "LOAD-WHOLE", "Behind the changeover").verdict is Verdict.NOTES
+
+    def test_a_board_of_chosen_circuits_is_no_whole_building(self, reckoner, larkmoor):
+        assert not any("Behind the changeover" in one.text for one in found(reckoner, larkmoor, "LOAD-WHOLE"))
+
+
 class TestRestart:
     def test_groups_of_one_delay_by_hand(self, reckoner, larkmoor):
         """Common practice: those of one delay start together on top of what runs."""

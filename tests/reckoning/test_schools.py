@@ -32,8 +32,30 @@ def test_who_is_fed(larkmoor, found):
         assert {*one.held, *one.shed} | set(one.dead) == {c.id for c in larkmoor.circuits}
 
 
+def test_trips_are_outages_that_end_at_once(larkmoor, reckoner, found):
+    """A full battery at every hour of a week in June: the outage ends within the step by overload or start, or it doesn't."""
+    unit, one = larkmoor.units[0], found["whole building"]
+    arrays = reckoner.island_with(larkmoor, unit, tuple(map(larkmoor.circuit, one.held)), ())
+    converter = reckoner.converters(larkmoor)[0]
+    first = 160 * 96
+    ends = [
+        run_outage(arrays, island_of(converter), step, converter.battery.capacity_kwh, 0.25)
+        for step in range(first, first + 96 * 7)
+    ]
+    tripped = [outage.reason in ("overload", "start") and outage.hours == 0 for outage in ends]
+    kw = arrays.kw[0]
+    missing = kw * (1 + converter.k1) + converter.k2 * kw**2 - np.minimum(arrays.pv_dc, converter.pv_max_kw)
+    by_hand = (
+        (arrays.running[0] > converter.rated_kva) | (kw > converter.rated_kw) | (arrays.peak[0] > converter.surge_kva)
+        | (missing > converter.battery.discharge_kw)
+    )  # fmt: skip
+    assert tripped == list(by_hand[first : first + 96 * 7])
+    assert one.trip.hours_year == pytest.approx(by_hand.sum() / 4)
+
+
 def test_trips_by_adding_up_the_circuits(larkmoor, reckoner, found):
-    """A step trips where the kVA of what runs in it is above 6, the kW above the rating, or a start above 8."""
+    """A step trips where the kVA of what runs in it is above 6, the kW above the rating, or a start above 8; with a
+    battery that gives all of it."""
     unit = larkmoor.units[0]
     sheet = larkmoor.sheet_of(unit)
     held = [larkmoor.circuit(id) for id in found["whole building"].held]
@@ -45,7 +67,11 @@ def test_trips_by_adding_up_the_circuits(larkmoor, reckoner, found):
         | (sum(kw.values()) + sheet.own_use_kw > sheet.rated_kw)
         | (running + steps > sheet.surge_kva)
     )
-    assert found["whole building"].trip.hours_year == pytest.approx(bad.sum() / 4)
+    strong = edit(larkmoor, Change("banks/battery/modules", 8), Change("limits/discharge_kw", 30.0),
+                  Change("sheets/hybrids/hybrid-6/discharge_kw", 30.0))  # fmt: skip
+    alone = {one.name: one for one in compare_schools(reckoner, strong).schools}["whole building"]
+    assert alone.trip.hours_year == pytest.approx(bad.sum() / 4)
+    assert found["whole building"].trip.hours_year >= alone.trip.hours_year
     assert found["essential board"].trip.hours_year == 0
 
 

@@ -1,9 +1,10 @@
-"""What a person must switch in an outage where no device does it, and what starts again together: LOAD-LOCK, LOAD-SURGE."""
+"""What no device drops in an outage, what people must switch, what starts again together: LOAD-LOCK, LOAD-WHOLE, LOAD-SURGE."""
 
 from dataclasses import dataclass
 
+from lodestaff.catalogue import PackValue
 from lodestaff.checks.finding import Finding, Remedy, Verdict
-from lodestaff.job import Change, Circuit
+from lodestaff.job import Change, Circuit, Role
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
 
 PRACTICE = Source(
@@ -20,6 +21,47 @@ class ByHand:
     circuits: tuple[Circuit, ...]
     dropped: tuple[tuple[Circuit, str], ...]  # those that a device drops, and which
     over_kva: float  # by how much all of them together exceed what the source gives; 0 or less: they fit
+
+
+@dataclass(frozen=True)
+class FullLoad:
+    """A building behind an automatic changeover: what stays on it with nobody's hand, against what the source gives.
+
+    `loads` are the circuits that no device drops, with what each asks; `needed` is whether the pack asks for capacity.
+    """
+
+    loads: tuple[Circuit, ...]
+    managed: tuple[tuple[str, str], ...]
+    rated_kva: float
+    needed: PackValue
+
+
+def load_full(record: FullLoad) -> list[Finding]:
+    """Capacity for the full load of a whole building, or automatic load management named."""
+    full = sum(c.running_kva for c in record.loads)
+    figure = Figure(
+        "Full load behind the changeover", full, "kVA", "sum of the running kVA of what no device drops",
+        (*(Input(c.name, c.running_kva, "kVA", str(c.role)) for c in record.loads),
+         *(Input(name, f"dropped by {what}") for name, what in record.managed)), record.needed.cite(),
+    )  # fmt: skip
+    over = full > record.rated_kva * (1 + 1e-9)
+    cures: tuple[Remedy, ...] = ()
+    if over:
+        free = sorted((c for c in record.loads if c.role is not Role.HELD), key=lambda c: -c.running_kva)
+        left, taken = full, []
+        for c in free:
+            if left <= record.rated_kva:
+                break
+            left -= c.running_kva
+            taken.append(c)
+        names = ", ".join(c.name for c in taken)
+        changes = tuple(Change(f"circuits/{c.id}/switched_by", "load control") for c in taken)
+        cures = (Remedy(f"Load control on {names}", changes),) if taken and left <= record.rated_kva else ()
+    verdict = Verdict.PASSED if not over else Verdict.BLOCKS if record.needed.value else Verdict.NOTES
+    text = f"Behind the changeover {text_of(full, 'kVA')} may run with nothing that drops it; the source gives {text_of(record.rated_kva, 'kVA')}."
+    return [Finding("LOAD-WHOLE", verdict, text, figure, record.rated_kva, record.rated_kva - full, record.needed.cite(), (),
+                    cures, "Name automatic load management for what is too much, or take a larger source.",
+                    tuple(c.id for c in record.loads))]  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -77,6 +77,8 @@ CHECKS: tuple[Check, ...] = (
           "loads", loads.HeldEnergy, loads.load_energy, "battery's sheet and reserve"),
     Check("LOAD-WHOLE", "Does the unit pass all that flows through it while the grid is there?", "loads",
           transfer.PassThrough, transfer.load_whole, "unit's sheet"),
+    Check("LOAD-WHOLE", "Has a whole building's source capacity for the full load, or is load management named?", "loads",
+          hands.FullLoad, hands.load_full, "unit's sheet, pack"),
     Check("LOAD-LOCK", "Is a car charger or heater held without a stated wish?", "loads",
           loads.LockOut, loads.load_lock, "common practice"),
     Check("LOAD-LOCK", "What must a person switch off by hand in an outage?", "loads",

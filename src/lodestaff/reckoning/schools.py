@@ -195,8 +195,12 @@ def _least(found: list[list[float]]) -> tuple[float, ...]:
 
 
 def _trip(reckoner: Reckoner, job: Job, arrays: OutageArrays, island: Island, held: list[Circuit]) -> Trip:
-    """Steps of the year in which the held circuits alone exceed the source; an outage then ends at once."""
-    over = (arrays.running[0] > island.rated_kva) | (arrays.kw[0] > island.rated_kw)
+    """Steps of the year in which the held circuits alone exceed the unit, or the battery beside that hour's sun."""
+    kw = arrays.kw[0]
+    missing = kw + island.k1 * kw + island.k2 * kw**2 - np.minimum(arrays.pv_dc, island.pv_max_kw)
+    over = (
+        (arrays.running[0] > island.rated_kva) | (kw > island.rated_kw) | (missing > island.discharge_kw * (1 + 1e-12))
+    )
     start = (arrays.peak[0] > island.surge_kva) & ~over
     bad = over | start
     if not bad.any():

@@ -50,6 +50,7 @@ RECORDS: dict[type, Callable[[Reckoner, Job, bool], Iterator[Any]]] = {
     demand.ServiceDemand: circuits.service_demands,
     demand.Explained: circuits.explaineds,
     hands.ByHand: circuits.by_hands,
+    hands.FullLoad: circuits.full_loads,
     hands.Restart: circuits.restarts,
     hands.Measured: circuits.measureds,
     array_checks.StringVolts: array.string_volts,

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from lodestaff.checks.demand import Explained, ServiceDemand
 from lodestaff.checks.finding import Remedy
-from lodestaff.checks.hands import ByHand, Measured, Restart
+from lodestaff.checks.hands import ByHand, FullLoad, Measured, Restart
 from lodestaff.checks.phases import Legs, Strange
 from lodestaff.electrical.demand import Demand, DemandRow, demand, logged_demand
 from lodestaff.job import Circuit, Job, Role
@@ -149,6 +149,23 @@ def by_hands(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ByHand]:
         job.sheet_of(unit).rated_kva for unit in job.units if any(unit.id in one.forming for one in wiring.islands)
     )
     yield ByHand(tuple(hand), tuple(dropped), held + sum(c.running_kva for c in hand) - given)
+
+
+def full_loads(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[FullLoad]:
+    """Islands on which circuits hang that are left to the grid: whole buildings behind a changeover."""
+    if not job.mains.grid:
+        return
+    wiring = reckoner.wiring(job)
+    dark = wiring.state("island")
+    for island in wiring.islands if dark is not None else ():
+        assert dark is not None
+        fed = [c for c in job.circuits if c.id in island.circuits and dark.fed.get(c.id) and c.role is not Role.SURPLUS]
+        if not any(c.role in (Role.GRID, Role.LOCKED) for c in fed):
+            continue
+        rated = sum(job.sheet_of(unit).rated_kva for unit in job.units if unit.id in island.forming)
+        loads = tuple(c for c in fed if c.switched_by not in BY_DEVICE)
+        managed = tuple((c.name, c.switched_by) for c in fed if c.switched_by in BY_DEVICE)
+        yield FullLoad(loads, managed, rated, job.pack.value("full_load_needed"))
 
 
 def restarts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Restart]:
