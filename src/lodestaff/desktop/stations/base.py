@@ -4,6 +4,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSplitter, QVBoxLayout, QWidget
 
 from lodestaff.checks import Finding
+from lodestaff.desktop.flow import FlowLayout
 from lodestaff.desktop.store import Store
 from lodestaff.reckoning.findings import station_of
 from lodestaff.reckoning.readings import Reading
@@ -26,20 +27,21 @@ class StationView(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(18, 6, 14, 8)
         column.setSpacing(4)
+        self.buttons = FlowLayout()
         self.head = QHBoxLayout()
         self.head.setSpacing(6)
         self.words = QLabel(self.hint)
         self.words.setObjectName("soft")
         self.words.setWordWrap(True)
         if self.crowded:
-            self.head.addStretch(1)
+            self.head.addLayout(self.buttons, 1)
         else:
             self.head.addWidget(self.words, 1)
         self.table_button = QPushButton("Table")
         self.table_button.setCheckable(True)
         self.table_button.setToolTip("Show the table beside the drawing (Ctrl+T)")
         self.table_button.toggled.connect(self._show_table)
-        self.head.addWidget(self.table_button)
+        self.head.addWidget(self.table_button, 0, Qt.AlignmentFlag.AlignTop)
         column.addLayout(self.head)
         if self.crowded:
             column.addWidget(self.words)

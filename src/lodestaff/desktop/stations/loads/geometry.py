@@ -10,6 +10,7 @@ from lodestaff.reckoning.lanes import Lane
 
 LEFT, RIGHT = 4.0, 34.0
 HEAD, LOWER_HEAD, AXIS, LEG_AXIS = 20.0, 4.0, 16.0, 6.0
+LINE = 16.0  # a label's line at the usual size of text
 NARROWEST, LOWEST, LEAST_BLOCK = 5.0, 7.0, 24.0
 EMPTY = 44.0
 SPARE = {Role.HELD: 1.6, Role.SHED: 0.8, Role.GRID: 0.7, Role.LOCKED: 0.5, Role.SURPLUS: 0.5}
@@ -64,6 +65,7 @@ class Rails:
     px_per_kva: float
     most_kva: float
     height: float
+    size: float = 1.0  # of the text, to its usual size
     night: QRectF = field(default_factory=QRectF)
 
     def x(self, kva: float) -> float:
@@ -96,7 +98,7 @@ def lay_rails(
     ]
     most = max(*ends, 0.1, *(lane.stop[1] for lane in lanes if lane.stop)) * 1.02
     scale = (width - LEFT - RIGHT) / most
-    night_height = max(90.0, min(150.0, height * 0.17))
+    night_height = max(90.0, min(150.0, height * 0.17)) * max(1.0, line_height / LINE)
     needs = [_needed(lane, ones, scale, metrics, line_height) for lane, ones in rows]
     weights = [SPARE[lane.role] if ones else 0.15 for lane, ones in rows]
     spare = max(0.0, (height - night_height - 8 - sum(needs)) / max(1e-9, sum(weights)))
@@ -112,7 +114,7 @@ def lay_rails(
         rails.append(_rail(lane, ones, begins[index], band, scale, night_kwh, highest, metrics, line_height, starters))
     whole = max(height, y + night_height + 8)
     night = QRectF(LEFT, whole - night_height, width - LEFT - RIGHT, night_height)
-    return Rails(tuple(rails), scale, most, whole, night)
+    return Rails(tuple(rails), scale, most, whole, line_height / LINE, night)
 
 
 def _kva(circuit: Circuit, lane: Lane) -> float:
@@ -139,15 +141,17 @@ def _starters(lanes: tuple[Lane, ...], circuits: dict[str, Circuit], lane: Lane)
             for id in one.circuits]  # fmt: skip
 
 
-def _heads(lane: Lane) -> tuple[float, float]:
-    return (HEAD if lane.first else LOWER_HEAD), (AXIS if lane.role is Role.HELD else LEG_AXIS)
+def _heads(lane: Lane, line_height: float) -> tuple[float, float]:
+    """Room for a rail's words above its blocks, and for the numbers below its line."""
+    size = line_height / LINE
+    return size * (HEAD if lane.first else LOWER_HEAD), size * (AXIS if lane.role is Role.HELD else LEG_AXIS)
 
 
 def _needed(lane: Lane, circuits: list[Circuit], scale: float, metrics: QFontMetricsF, line_height: float) -> float:
     """The room that a rail's labels and blocks need; an empty role is a narrow strip to drop on."""
-    head, axis = _heads(lane)
+    head, axis = _heads(lane, line_height)
     if not circuits:
-        return max(EMPTY if lane.first else 24.0, head + axis + 18)
+        return max((EMPTY if lane.first else 24.0) * line_height / LINE, head + axis + 18)
     return head + axis + LEAST_BLOCK + line_height * _outside(circuits, lane, scale, metrics)
 
 
@@ -163,7 +167,7 @@ def _rail(
     line_height: float,
     starters: list[Circuit],
 ) -> Rail:
-    head, axis = _heads(lane)
+    head, axis = _heads(lane, line_height)
     base = band.bottom() - axis
     room = max(LEAST_BLOCK, base - band.top() - head - line_height * _outside(circuits, lane, scale, metrics))
     x = LEFT + begin * scale

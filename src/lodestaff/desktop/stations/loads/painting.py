@@ -67,14 +67,14 @@ def _rail(painter: QPainter, rail: Rail, rails: Rails, view: RailsView) -> None:
         painter.setFont(font("strong"))
         painter.setPen(colour(look.ink))
         title = TITLES[rail.role]
-        painter.drawText(QPointF(4, rail.band.top() + 15), title)
+        painter.drawText(QPointF(4, rail.band.top() + 15 * rails.size), title)
         x = 4 + QFontMetricsF(painter.font()).horizontalAdvance(title) + 12
         painter.setFont(font("label"))
         painter.setPen(colour(look.soft))
         words = QFontMetricsF(painter.font()).elidedText(
             _head_words(rail, view), Qt.TextElideMode.ElideRight, rail.band.width() - x - 4
         )
-        painter.drawText(QPointF(x, rail.band.top() + 15), words)
+        painter.drawText(QPointF(x, rail.band.top() + 15 * rails.size), words)
     painter.setPen(QPen(colour(look.ink), 1.5 * look.stroke))
     painter.drawLine(QPointF(rails.x(0), rail.base), QPointF(rails.x(rails.most_kva), rail.base))
     _ticks(painter, rail, rails)
@@ -82,7 +82,9 @@ def _rail(painter: QPainter, rail: Rail, rails: Rails, view: RailsView) -> None:
         painter.setFont(font("strong"))
         painter.setPen(colour(look.soft))
         painter.drawText(
-            QRectF(rails.x(rails.most_kva) + 5, rail.base - 15, 28, 14), Qt.AlignmentFlag.AlignLeft, rail.lane.leg
+            QRectF(rails.x(rails.most_kva) + 5, rail.base - 15 * rails.size, 28, 15 * rails.size),
+            Qt.AlignmentFlag.AlignLeft,
+            rail.lane.leg,
         )
     for block in rail.blocks:
         faded = view.dragged is not None and block.circuit.id == view.dragged.id
@@ -111,7 +113,7 @@ def _ticks(painter: QPainter, rail: Rail, rails: Rails) -> None:
         x = rails.x(kva)
         painter.drawLine(QPointF(x, rail.base), QPointF(x, rail.base + 3))
         if rail.role is Role.HELD:
-            painter.drawText(QRectF(x - 12, rail.base + 3, 24, 12), Qt.AlignmentFlag.AlignCenter, str(kva))
+            painter.drawText(QRectF(x - 16, rail.base + 3, 32, 12 * rails.size), Qt.AlignmentFlag.AlignCenter, str(kva))
     if rail.role is Role.HELD and not rail.lane.leg:
         painter.drawText(QPointF(rails.x(rails.most_kva) + 6, rail.base + 4), "kVA")
 
@@ -161,7 +163,7 @@ def _stops(painter: QPainter, rail: Rail, rails: Rails) -> None:
     look = current()
     assert rail.lane.stop is not None
     continuous, surge = rail.lane.stop
-    top = rail.band.top() + (20 if rail.lane.first else 2)
+    top = rail.band.top() + (20 * rails.size if rail.lane.first else 2)
     if rail.start is not None:
         over = rail.start.right() > rails.x(surge)
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -173,6 +175,8 @@ def _stops(painter: QPainter, rail: Rail, rails: Rails) -> None:
         )
         painter.drawText(rail.start.adjusted(4, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, words)
     painter.setFont(font("label"))
+    metrics = QFontMetricsF(painter.font())
+    reached = 0.0  # where the words of the first stop end
     for kva, words, ink, style in (
         (continuous, f"continuous {continuous:g}", look.ink, Qt.PenStyle.SolidLine),
         (surge, f"surge {surge:g}", look.blocks, Qt.PenStyle.DashLine),
@@ -180,11 +184,13 @@ def _stops(painter: QPainter, rail: Rail, rails: Rails) -> None:
         x = rails.x(kva)
         painter.setPen(QPen(colour(ink), 1.6 * look.stroke, style))
         painter.drawLine(QPointF(x, top), QPointF(x, rail.base + 4))
-        wide = QFontMetricsF(painter.font()).horizontalAdvance(words)
         if not rail.lane.first or rail.begin > 0:
             continue  # the words stand at the source's first rail
+        wide = metrics.horizontalAdvance(words)
         beside = x + 5 if x + 5 + wide < rail.band.right() else x - 5 - wide
-        painter.drawText(QPointF(beside, top + 11), words)
+        line = 1 if beside > reached else 2
+        reached = beside + wide + 4
+        painter.drawText(QPointF(beside, top + 11 * rails.size * line), words)
 
 
 def _ghost(painter: QPainter, view: RailsView) -> None:

@@ -51,8 +51,8 @@ class LoadsStation(StationView):
         self.add_menu = QMenu(self.add_button)
         self.add_menu.aboutToShow.connect(lambda: fill_menu(self.add_menu, self.store))
         self.add_button.setMenu(self.add_menu)
-        for place, button in enumerate((self.day_button, self.add_button, self.backups, self.propose, self.deal)):
-            self.head.insertWidget(place, button)
+        for button in (self.day_button, self.add_button, self.backups, self.propose, self.deal):
+            self.buttons.addWidget(button)
         store.worker.done.connect(self._answered)
 
     def _propose(self) -> None:

@@ -77,8 +77,8 @@ class SiteStation(StationView):
         self.weather_button = QPushButton("Weather…")
         self.weather_button.setToolTip("Attach a typical year (TMY3 or EPW); undo brings the synthetic year back")
         self.weather_button.clicked.connect(self._ask_weather)
-        for place, button in enumerate((self.add_button, self.meter_button, self.weather_button)):
-            self.head.insertWidget(place, button)
+        for button in (self.add_button, self.meter_button, self.weather_button):
+            self.buttons.addWidget(button)
 
     def show_row(self, path: str) -> None:
         """Go to a value by its path."""
