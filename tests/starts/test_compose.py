@@ -145,3 +145,10 @@ def test_a_fact_that_nobody_read_stays_assumed():
     assert job.site.supply.rating_a.value is None
     assert job.limits.export_kw == 0
     assert not job.site.record_low_c.firm
+
+
+def test_without_a_grid_units_on_phases_of_their_own_are_refused():
+    """Once found by chance: no service made the bond, and no relay did."""
+    with pytest.raises(JobError, match="share no service and no bond; choose together"):
+        built({"grid": False, "pack": "na", "system": "120/240 V", "arrangement": "one on each phase",
+               "backup": "whole building", "units": 2})  # fmt: skip

@@ -77,6 +77,10 @@ class Wanted(Frozen):
             raise ValueError("a bypass goes round a hybrid that feeds a board; choose panel or whole building")
         if not self.grid and (self.family != "hybrid" or self.backup != "whole building"):
             raise ValueError("without a grid the unit feeds the whole building: choose hybrid and whole building")
+        if not self.grid and self.arrangement == "one on each phase":
+            raise ValueError(
+                "without a grid units on phases of their own share no service and no bond; choose together"
+            )
         if self.backup == "outlet" and self.family != "hybrid":
             raise ValueError("an emergency outlet belongs to a hybrid; choose hybrid, or a gateway with a panel")
         return self

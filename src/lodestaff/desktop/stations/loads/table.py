@@ -1,5 +1,6 @@
 """The table of circuits: the drawing's equal, every cell that can be typed in is."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
 from typing import Any, Literal, get_args
@@ -7,6 +8,14 @@ from typing import Any, Literal, get_args
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
 from PySide6.QtWidgets import QComboBox, QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QTableView, QWidget
 
+from lodestaff.desktop.stations.loads.timetable_text import (
+    climate_text,
+    hours_text,
+    months_text,
+    typed_climate,
+    typed_hours,
+    typed_months,
+)
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import font
 from lodestaff.job import Change, Circuit, Fact
@@ -14,7 +23,7 @@ from lodestaff.job.circuit import Use
 from lodestaff.reckoning.lanes import ROLES
 
 Index = QModelIndex | QPersistentModelIndex
-Kind = Literal["text", "number", "share", "choice", "fact", "yes", "shown"]
+Kind = Literal["text", "number", "share", "choice", "fact", "yes", "shown", "hours", "months", "climate"]
 
 
 @dataclass(frozen=True)
@@ -56,8 +65,19 @@ COLUMNS: tuple[Column, ...] = (
     Column("Device, A", "device_a", "fact"),
     Column("Came later", "added", "yes", ("no", "yes")),
     Column("One run, min", "event_minutes"),
+    Column("On weekdays", "weekday", "hours"),
+    Column("At weekends", "weekend", "hours"),
+    Column("In the year", "months", "months"),
+    Column("Follows the weather", "climate", "climate"),
+    Column("Kind", "kind", "choice", ("general", "motor", "heating", "car charger")),
+    Column("Soft start, times", "soft_start_multiple"),
 )
-EMPTY_IS_NONE = ("priority", "shed_soc", "event_minutes")
+SPELLED: dict[str, tuple[Callable[[Any], str], Callable[[str], Any]]] = {
+    "hours": (hours_text, typed_hours),
+    "months": (months_text, typed_months),
+    "climate": (climate_text, typed_climate),
+}
+EMPTY_IS_NONE = ("priority", "shed_soc", "event_minutes", "soft_start_multiple")
 
 
 def cell_text(circuit: Circuit, column: Column) -> str:
@@ -69,6 +89,8 @@ def cell_text(circuit: Circuit, column: Column) -> str:
         if column.field == "known":
             return value.words()
         value = value.value
+    if column.kind in SPELLED:
+        return SPELLED[column.kind][0](value)
     if value is None:
         return ""
     if column.kind == "yes":
@@ -85,6 +107,8 @@ def cell_changes(circuit: Circuit, column: Column, text: str) -> tuple[Change, .
         raise ValueError(f"{text!r} is none of {', '.join(column.choices)}")
     if column.kind == "yes":
         return (Change(path, text == "yes"),)
+    if column.kind in SPELLED:
+        return (Change(path, SPELLED[column.kind][1](text)),)
     if column.kind in ("text", "choice"):
         return (Change(path, text),)
     if text == "" and column.kind != "fact":
