@@ -50,11 +50,16 @@ def test_any_small_case_against_every_subset(seed):
     dice = random.Random(seed)
     ones = tuple(
         Candidate(f"c{index}", dice.randint(0, 10), (dice.randint(0, 900), dice.randint(0, 900)), watts := dice.randint(20, 1800),
-                  watts * dice.choice([1, 1, 2, 5]), dice.randint(0, 20) / 10, dice.random() < 0.12)
+                  watts * dice.choice([1, 1, 2, 5]), dice.randint(0, 20) / 10, dice.random() < 0.12,
+                  watts * dice.choice([0.7, 0.85, 1.0]))
         for index in range(dice.randint(1, 9))
     )  # fmt: skip
     limits = HoldLimits(
-        (dice.randint(500, 2500),) * 2, dice.randint(800, 5000), dice.randint(1500, 9000), dice.randint(1, 9)
+        (dice.randint(500, 2500),) * 2,
+        dice.randint(800, 5000),
+        dice.randint(1500, 9000),
+        dice.randint(1, 9),
+        dice.choice([float("inf"), dice.randint(700, 4000)]),
     )
     best = by_hand(ones, limits)
     if best < 0:
@@ -82,6 +87,15 @@ def test_forty_circuits_keep_the_time_limit():
         broken(tuple(one for one in ones if one.name in found.chosen), HoldLimits((6000, 6000), 9000, 14000, 18.0))
         == ()
     )
+
+
+def test_active_power_is_a_limit_of_its_own():
+    """By hand: two circuits of 3 kVA fit 6.5 kVA; at 5 kW only one of them, the one that is worth more, does."""
+    ones = (Candidate("a", 5, (3.0,), 3.0, 3.0, 1.0, kw=2.9), Candidate("b", 4, (3.0,), 3.0, 3.0, 1.0, kw=2.8))
+    assert choose(ones, HoldLimits((6.5,), 6.5, 9.0, 9.0)).chosen == ("a", "b")
+    found = choose(ones, HoldLimits((6.5,), 6.5, 9.0, 9.0, kw=5.0))
+    assert found.chosen == ("a",)
+    assert found.left_out == (("b", ("continuous rating in kW",)),)
 
 
 def test_legs_of_a_split_panel():

@@ -19,16 +19,18 @@ class Candidate:
     start: float
     energy_kwh: float
     must: bool = False
+    kw: float = 0.0  # active power, for the rating in kW
 
 
 @dataclass(frozen=True)
 class HoldLimits:
-    """What the source gives: continuous on each leg and in all, surge in all, energy through the night."""
+    """What the source gives: continuous on each leg and in all, surge in all, energy through the night, active power."""
 
     leg: tuple[float, ...]
     continuous: float
     surge: float
     energy_kwh: float
+    kw: float = float("inf")
 
 
 @dataclass(frozen=True)
@@ -65,6 +67,9 @@ def choose(candidates: tuple[Candidate, ...], limits: HoldLimits, time_limit_s: 
     points = np.array([one.points for one in candidates])
     rows = [np.append(running, 0.0), np.append(running, 1.0), np.append(energy, 0.0)]
     most = [limits.continuous, limits.surge, limits.energy_kwh]
+    if np.isfinite(limits.kw):
+        rows.append(np.append([one.kw for one in candidates], 0.0))
+        most.append(limits.kw)
     for leg, limit in enumerate(limits.leg):
         rows.append(np.append([one.power[leg] if leg < len(one.power) else 0.0 for one in candidates], 0.0))
         most.append(limit)
@@ -113,6 +118,8 @@ def broken(circuits: tuple[Candidate, ...], limits: HoldLimits) -> tuple[str, ..
     found = []
     if running > limits.continuous + 1e-9:
         found.append("continuous rating")
+    if sum(one.kw for one in circuits) > limits.kw + 1e-9:
+        found.append("continuous rating in kW")
     if peak > limits.surge + 1e-9:
         found.append("surge rating")
     if energy > limits.energy_kwh + 1e-9:

@@ -92,11 +92,12 @@ def _candidate(reckoner: Reckoner, job: Job, circuit: Circuit, legs: tuple[str, 
     months = month_of_step()[::STEPS_PER_DAY]
     night = max(float(np.mean(nights[months == month])) for month in range(12))
     must = circuit.care != "none"
-    return Candidate(circuit.id, worth(circuit), power, circuit.running_kva, circuit.start_kva, night, must)
+    return Candidate(circuit.id, worth(circuit), power, circuit.running_kva, circuit.start_kva, night, must,
+                     circuit.running_w / 1000)  # fmt: skip
 
 
 def _limits(reckoner: Reckoner, job: Job, forming: tuple[Unit, ...]) -> HoldLimits:
-    continuous = surge = energy = 0.0
+    continuous = surge = energy = kw = 0.0
     by_leg: dict[str, float] = {}
     converters = reckoner.converters(job)
     for unit in forming:
@@ -104,6 +105,7 @@ def _limits(reckoner: Reckoner, job: Job, forming: tuple[Unit, ...]) -> HoldLimi
         ambient = unit.ambient_max_c.value if unit.ambient_max_c.value is not None else 25.0
         share = derating(ambient, job.site.altitude_m, sheet.derate_from_c, sheet.derate_pct_per_k, sheet.derate_from_m)
         continuous += share * sheet.rated_kva
+        kw += share * sheet.rated_kw
         surge += sheet.surge_kva
         for leg in unit.legs:
             by_leg[leg] = by_leg.get(leg, 0.0) + share * sheet.rated_kva / len(unit.legs)
@@ -113,7 +115,7 @@ def _limits(reckoner: Reckoner, job: Job, forming: tuple[Unit, ...]) -> HoldLimi
                 bank.capacity_kwh, 1.0, bank.floor_soc, bank.top_soc, bank.reserve_soc, bank.eta_discharge
             )
             energy += found.cycling_ac_kwh
-    return HoldLimits(tuple(by_leg.values()), continuous, surge, energy)
+    return HoldLimits(tuple(by_leg.values()), continuous, surge, energy, kw)
 
 
 def _further(
@@ -137,7 +139,8 @@ def _further(
             next_one = min(larger, key=lambda one: one.rated_kva)
             grown = next_one.rated_kva / sheet.rated_kva
             wider = replace(limits, continuous=limits.continuous * grown, leg=tuple(leg * grown for leg in limits.leg),
-                            surge=next_one.surge_kva)  # fmt: skip
+                            surge=next_one.surge_kva,
+                            kw=limits.kw * next_one.rated_kw / sheet.rated_kw)  # fmt: skip
             found.append((next_one.name, wider))
     return found
 
