@@ -128,3 +128,12 @@ def test_the_library(capsys, tmp_path):
     assert run(capsys, "circuits", "--job", LARKMOOR, "--add", "xray", "--add", "xray", "-o", target)[0] == 0
     ids = [c.id for c in load_job(target).circuits]
     assert ids[-2:] == ["xray", "xray-2"]
+
+
+@pytest.mark.parametrize("command", ["check", "diff"])
+@pytest.mark.parametrize("name", ["harrow-mill-flats", "sallow-bank-cottage"])
+def test_what_is_unknown_is_null_and_never_nan(capsys, command, name):
+    """JSON has no NaN (RFC 8259): strict readers must take every answer, also of jobs with much unknown."""
+    path = sample_path(name)
+    out = run(capsys, command, *([path, path] if command == "diff" else [path]), "--json")[1]
+    assert json.loads(out, parse_constant=lambda word: pytest.fail(word))

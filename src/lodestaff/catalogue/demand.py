@@ -44,7 +44,12 @@ class DemandMethod(Frozen):
     heating_many: Annotated[int, Field(ge=1, le=100)] = 4
     logged_factor: Annotated[float, Field(ge=1, le=3)] = 1.0
     logged_source: str = ""
-    standard_a: tuple[Amount, ...] = (60, 70, 80, 90, 100, 110, 125, 150, 175, 200, 225, 250, 300, 350, 400)
+    standard_a: tuple[Amount, ...] = ()  # ratings of a supply, rising
+    standard_source: str = ""
+
+    def next_standard_a(self, amps: float) -> float | None:
+        """The next rating of a supply at or above a current; None above the largest."""
+        return next((one for one in self.standard_a if one >= amps), None)
 
     def cite(self) -> Source:
         return Source(self.source, self.provenance)

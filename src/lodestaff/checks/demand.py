@@ -75,7 +75,9 @@ def _against(
 ) -> Finding:
     limit = record.rating.value
     figure = Figure(f"Service demand {words}", demand.current_a, "A", "parts as the method counts them",
-                    tuple(Input(part, value, unit) for part, value, unit in demand.parts), source)  # fmt: skip
+                    (*(Input(part, value, unit) for part, value, unit in demand.parts),
+                     Input("next standard rating", demand.service_a or "none so large", "A", record.method.standard_source)),
+                    source)  # fmt: skip
     over = limit is not None and demand.current_a > limit * (1 + 1e-9)
     rated = (
         f"the {record.rating_word} is {text_of(limit, 'A', 0)}"

@@ -3,13 +3,13 @@
 from dataclasses import dataclass
 
 from lodestaff.catalogue import PackValue
+from lodestaff.catalogue.demand import DemandMethod
 from lodestaff.checks.demand import larger_supply
 from lodestaff.checks.finding import Finding, Remedy, Verdict, soft
 from lodestaff.checks.found import planned
 from lodestaff.job import Site
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
 
-STANDARD_A = (60, 63, 80, 100, 125, 150, 200, 320, 400)
 READ = Source("the supply as it was read", Provenance.JOB)
 
 
@@ -24,6 +24,7 @@ class Rating:
     phases: int
     rating_word: str
     usual: PackValue
+    method: DemandMethod
 
 
 def site_rating(record: Rating) -> list[Finding]:
@@ -88,7 +89,7 @@ def _larger(record: Rating, demand_a: float) -> tuple[Remedy, ...]:
     permits = record.site.permits
     if any(one.kind == "main fuse" for one in permits):
         return ()
-    size = next((one for one in STANDARD_A if one >= demand_a), None)
+    size = record.method.next_standard_a(demand_a)
     return (larger_supply(permits, size),) if size else ()
 
 

@@ -2,6 +2,7 @@
 
 import argparse
 import json
+import math
 import sys
 from dataclasses import asdict
 from datetime import date
@@ -24,8 +25,19 @@ def open_job(options: argparse.Namespace) -> tuple[Job, Reckoner]:
     return load_job(path), Reckoner(lambda digest: read_attachment(path, digest))
 
 
+def _plain(value: Any) -> Any:
+    """A value as JSON has it: what is not known, or without bound, is null."""
+    if isinstance(value, float):
+        return value if math.isfinite(value) else None
+    if isinstance(value, dict):
+        return {key: _plain(one) for key, one in value.items()}
+    if isinstance(value, list | tuple):
+        return [_plain(one) for one in value]
+    return value
+
+
 def print_json(value: Any) -> None:
-    json.dump(value, sys.stdout, indent=1, ensure_ascii=False)
+    json.dump(_plain(value), sys.stdout, indent=1, ensure_ascii=False, allow_nan=False)
     print()
 
 

@@ -45,7 +45,7 @@ def logged_demand(
 
 def _result(parts: list[tuple[str, float, str]], total_va: float, voltage_v: float, method: DemandMethod) -> Demand:
     amps = total_va / voltage_v
-    return Demand(tuple(parts), total_va, amps, next((one for one in method.standard_a if one >= amps), None))
+    return Demand(tuple(parts), total_va, amps, method.next_standard_a(amps))
 
 
 def _shares(rows: tuple[DemandRow, ...], method: DemandMethod, voltage_v: float) -> Demand:

@@ -3,8 +3,6 @@
 from datetime import date
 from typing import Any
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -14,11 +12,10 @@ from PySide6.QtWidgets import (
     QPushButton,
     QTableWidget,
     QTableWidgetItem,
-    QVBoxLayout,
-    QWidget,
 )
 
 from lodestaff.desktop.backups.months import MonthBars, hours_text
+from lodestaff.desktop.shell.side_page import SidePage
 from lodestaff.desktop.store import Store
 from lodestaff.job import Change, Job
 from lodestaff.quantities import text_of
@@ -26,27 +23,14 @@ from lodestaff.reckoning.schools import NAMES, School, Schools, as_choice, compa
 from lodestaff.shelf.prices import load_prices
 
 
-class BackupsPage(QWidget):
+class BackupsPage(SidePage):
     """Reckoned off the window's thread each time it is opened."""
 
-    closed = Signal()
-
     def __init__(self, store: Store) -> None:
-        super().__init__()
-        self.setObjectName("surface")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        super().__init__("Ways of backup for this job")
         self.store = store
         self.found: Schools | None = None
-        column = QVBoxLayout(self)
-        column.setContentsMargins(18, 8, 14, 8)
-        head = QHBoxLayout()
-        self.title = QLabel("Ways of backup for this job")
-        self.title.setObjectName("title")
-        back = QPushButton("Back to the station (Esc)")
-        back.clicked.connect(self.closed)
-        head.addWidget(self.title, 1)
-        head.addWidget(back)
-        column.addLayout(head)
+        column = self.column
         self.words = QLabel("")
         self.words.setObjectName("soft")
         self.words.setWordWrap(True)
@@ -134,12 +118,6 @@ class BackupsPage(QWidget):
         if done:
             self.words.setText(f"Recorded: {name}. It stands at Site among the choices, and in the pack.")
         return done
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.closed.emit()
-        else:
-            super().keyPressEvent(event)
 
 
 def _rows(job: Job, found: Schools) -> list[tuple[str, list[str]]]:

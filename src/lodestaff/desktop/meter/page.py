@@ -4,8 +4,6 @@ import typing
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QFileDialog,
@@ -16,11 +14,10 @@ from PySide6.QtWidgets import (
     QPushButton,
     QTableWidget,
     QTableWidgetItem,
-    QVBoxLayout,
-    QWidget,
 )
 
 from lodestaff.desktop.meter.days import LoggedDays
+from lodestaff.desktop.shell.side_page import SidePage
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.worker import Worker
 from lodestaff.energy.metering import Logged, Recognised, read_intervals, recognise
@@ -50,36 +47,23 @@ def options_of(field: str, columns: int = 0) -> list[tuple[str, Any]]:
     ]
 
 
-class MeterPage(QWidget):
+class MeterPage(SidePage):
     """Nothing is counted on before a person has confirmed how the file is read."""
 
-    closed = Signal()
-
     def __init__(self, store: Store) -> None:
-        super().__init__()
-        self.setObjectName("surface")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.stop_button = QPushButton("Stop reading")
+        self.file_button = QPushButton("Choose a file…")
+        super().__init__("Interval data of the meter", self.stop_button, self.file_button)
+        self.stop_button.clicked.connect(self.stop)
+        self.stop_button.hide()
+        self.file_button.clicked.connect(self._browse)
         self.store = store
         self.path: Path | None = None
         self.raw = b""
         self.shape: FileShape | None = None
         self.log: Logged | None = None
         self.found: Reconciled | None = None
-        column = QVBoxLayout(self)
-        column.setContentsMargins(18, 8, 14, 8)
-        head = QHBoxLayout()
-        title = QLabel("Interval data of the meter")
-        title.setObjectName("title")
-        self.file_button = QPushButton("Choose a file…")
-        self.file_button.clicked.connect(self._browse)
-        self.stop_button = QPushButton("Stop reading")
-        self.stop_button.clicked.connect(self.stop)
-        self.stop_button.hide()
-        back = QPushButton("Back to the station (Esc)")
-        back.clicked.connect(self.closed)
-        for widget, stretch in ((title, 1), (self.stop_button, 0), (self.file_button, 0), (back, 0)):
-            head.addWidget(widget, stretch)
-        column.addLayout(head)
+        column = self.column
         self.words = QLabel("")
         self.words.setWordWrap(True)
         column.addWidget(self.words)
@@ -288,12 +272,6 @@ class MeterPage(QWidget):
         change = unlisted_change(job, self.found)
         changes = scaled_changes(job, self.found) if scale else (change,) if change is not None else ()
         return self.store.edit(name, *changes) if changes else False
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.closed.emit()
-        else:
-            super().keyPressEvent(event)
 
 
 Answer = tuple[Path | None, bytes, Recognised | None, FileShape, Logged | None, Reconciled | None, str]

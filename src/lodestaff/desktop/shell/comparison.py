@@ -1,47 +1,24 @@
 """Two versions of the job side by side, figure by figure."""
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import (
-    QHBoxLayout,
-    QHeaderView,
-    QLabel,
-    QPushButton,
-    QTableWidget,
-    QTableWidgetItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QHeaderView, QPushButton, QTableWidget, QTableWidgetItem
 
+from lodestaff.desktop.shell.side_page import SidePage
 from lodestaff.desktop.theme import current
 from lodestaff.desktop.theme.paint import colour
 from lodestaff.reckoning.compare import Row, difference_text
 
 
-class Comparison(QWidget):
+class Comparison(SidePage):
     """Takes the station's place until it is closed. What differs stands on tinted ground."""
 
-    closed = Signal()
     taken = Signal()
 
     def __init__(self) -> None:
-        super().__init__()
-        self.setObjectName("surface")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(18, 8, 14, 8)
-        head = QHBoxLayout()
-        self.title = QLabel("")
-        self.title.setObjectName("title")
-        back = QPushButton("Back to the station (Esc)")
-        back.clicked.connect(self.closed)
         self.take_button = QPushButton("Take it")
+        super().__init__("", self.take_button)
         self.take_button.setToolTip("Make the change in this job, as one step that can be undone")
         self.take_button.clicked.connect(self.taken)
-        head.addWidget(self.title, 1)
-        head.addWidget(self.take_button)
-        head.addWidget(back)
-        column.addLayout(head)
         self.table = QTableWidget(0, 5)
         self.table.setAccessibleName("Comparison")
         self.table.verticalHeader().hide()
@@ -50,7 +27,7 @@ class Comparison(QWidget):
         self.table.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         self.table.setTabKeyNavigation(False)
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
-        column.addWidget(self.table)
+        self.column.addWidget(self.table)
 
     def show_rows(self, rows: tuple[Row, ...], a: str, b: str, can_take: bool = False) -> None:
         """Show a comparison of the versions named a and b; `can_take` where b is offered to the job."""
@@ -67,9 +44,3 @@ class Comparison(QWidget):
                     item.setBackground(colour(current().hand_ground))
                 self.table.setItem(index, column, item)
         self.table.setFocus()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.closed.emit()
-        else:
-            super().keyPressEvent(event)

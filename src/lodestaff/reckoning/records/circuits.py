@@ -7,7 +7,8 @@ from lodestaff.checks.finding import Remedy
 from lodestaff.checks.hands import ByHand, FullLoad, Measured, Restart
 from lodestaff.checks.phases import Legs, Strange
 from lodestaff.electrical.demand import Demand, DemandRow, demand, logged_demand
-from lodestaff.job import Circuit, Job, Role
+from lodestaff.electrical.legs import LegLoad
+from lodestaff.job import Circuit, Job, Role, Unit
 from lodestaff.reckoning.legs import boards_on_legs, deal_out, load_of, system_of
 from lodestaff.reckoning.metered import reconcile, scaled_changes, unlisted_change, usable_log
 from lodestaff.reckoning.reckoner import Reckoner
@@ -19,31 +20,46 @@ BY_DEVICE = ("contactor", "load control")
 def legs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Legs]:
     """Boards on several legs as they are, and what each island holds on its legs."""
     limit = job.pack.value("leg_imbalance_pct")
-    boards = boards_on_legs(reckoner, job)
+    boards = [
+        (board, on, circuits, load_of(job, circuits, on)) for board, on, circuits in boards_on_legs(reckoner, job)
+    ]
+    held = list(_held_legs(reckoner, job))
+    far = any(load.imbalance_pct > limit.value for *_, load in boards) or any(
+        load.imbalance_pct > limit.value or any(a > b for a, b in zip(load.current_a, rated, strict=True))
+        for *_, load, rated in held
+    )
     cures: dict[str, Remedy] = {}
-    if deep and boards:
+    if deep and far:  # dealing takes a programme for each board: only where something is out of balance
         cures = {one.board: Remedy(f"Deal {len(one.moved)} circuits anew", one.changes)
                  for one in deal_out(reckoner, job, 0.5) if one.changes}  # fmt: skip
-    for board, on, circuits in boards:
-        load = load_of(job, circuits, on)
+    for board, on, circuits, load in boards:
         cure = tuple(filter(None, [cures.get(board.id)]))
         yield Legs(board.id, board.name, on, load, None, limit, system_of(job, on), _rows(circuits), cure, deep)
+    for unit, forming, on, circuits, load, rated in held:
+        name = f"Held by {' and '.join(one.name for one in forming)}"
+        mine = tuple(cures[board.id] for board, *_ in boards if board.id in cures and unit.id in board.forming)
+        yield Legs(unit.id, name, on, load, rated, limit, system_of(job, on), _rows(circuits), mine, deep)
+
+
+Held = tuple[Unit, tuple[Unit, ...], tuple[str, ...], list[Circuit], LegLoad, tuple[float, ...]]
+
+
+def _held_legs(reckoner: Reckoner, job: Job) -> Iterator[Held]:
+    """What each island on several legs holds: its lead, its units, legs, circuits, load, and what each leg gives, A."""
     volts = job.pack.value("nominal_v").value
     for unit in job.units:
         backed = reckoner.backed(job, unit)
         if backed.forming[:1] != (unit,):
             continue
         on = tuple(leg for leg in job.site.phases if any(leg in one.legs for one in backed.forming))
-        held = [c for c in backed.circuits if c.role is Role.HELD and set(c.legs) <= set(on)]
-        if len(on) < 2 or not held:
+        circuits = [c for c in backed.circuits if c.role is Role.HELD and set(c.legs) <= set(on)]
+        if len(on) < 2 or not circuits:
             continue
         rated = tuple(
             sum(job.sheet_of(one).rated_kva / len(one.legs) for one in backed.forming if leg in one.legs) * 1000 / volts
             for leg in on
         )
-        name = f"Held by {' and '.join(one.name for one in backed.forming)}"
-        mine = tuple(cures[board.id] for board, *_ in boards if board.id in cures and unit.id in board.forming)
-        yield Legs(unit.id, name, on, load_of(job, held, on), rated, limit, system_of(job, on), _rows(held), mine, deep)
+        yield unit, backed.forming, on, circuits, load_of(job, circuits, on), rated
 
 
 def _rows(circuits: list[Circuit]) -> tuple[tuple[str, str, float], ...]:

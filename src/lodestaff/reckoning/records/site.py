@@ -29,7 +29,7 @@ def ratings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Rating]:
     day, hour = moment_of(step)
     when = f"{day.day} {MONTH_NAMES[day.month - 1]} {clock(hour)}"
     yield Rating(job.site, float(total[step]), when, job.pack.value("nominal_v"), len(job.site.phases), "service rating",
-                 job.pack.value("usual_service_a"))  # fmt: skip
+                 job.pack.value("usual_service_a"), job.pack.demand)  # fmt: skip
 
 
 def registered(job: Job, phase: str) -> tuple[tuple[str, float], ...]:
