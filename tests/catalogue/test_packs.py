@@ -102,7 +102,7 @@ def test_the_na_rule_names_what_blocks(reckoner, larkmoor):
     feed = next(one for one in findings(reckoner, job) if one.code == "WIRE-AMP" and "hybrid-feed" in one.subjects)
     assert feed.blocks
     assert "1.25 x" in feed.text
-    bigger = edit(job, Change("cables/hybrid-feed/size_mm2", load_pack("na").table("cables").row_keys()[4]),
-                  Change("cables/hybrid-feed/device_a", 70.0))  # fmt: skip
+    bigger = edit(job, Change("cables/hybrid-feed/size_mm2", load_pack("na").table("cables").row_keys()[8]),
+                  Change("cables/hybrid-feed/device_a", 125.0))  # fmt: skip
     feed = next(one for one in findings(reckoner, bigger) if one.code == "WIRE-AMP" and "hybrid-feed" in one.subjects)
     assert not feed.blocks

@@ -143,13 +143,21 @@ class TestLockAndCare:
         job = edit(larkmoor, Change("circuits/kennel-heat/role", "held"), Change("circuits/kennel-heat/wish", ""))
         assert first(reckoner, job, "LOAD-LOCK").verdict is Verdict.WARNS
 
-    def test_a_stated_wish_is_a_note(self, reckoner, larkmoor):
-        job = edit(
+    def test_a_choice_of_the_customer_is_a_note(self, reckoner, larkmoor):
+        held = edit(
             larkmoor, Change("circuits/kennel-heat/role", "held"), Change("circuits/kennel-heat/wish", "pups in winter")
         )
-        one = first(reckoner, job, "LOAD-LOCK")
+        assert first(reckoner, held, "LOAD-LOCK").verdict is Verdict.WARNS  # words are no choice
+        one = first(reckoner, edit(held, Change("circuits/kennel-heat/on_battery", "on the battery")), "LOAD-LOCK")
         assert one.verdict is Verdict.NOTES
         assert "pups in winter" in one.text
+
+    @pytest.mark.parametrize("circuit", ["car-charger", "kennel-heat", "vaccine-fridges"])
+    def test_what_is_held_against_the_customers_choice_blocks(self, reckoner, larkmoor, circuit):
+        name = circuit if circuit in {c.id for c in larkmoor.circuits} else larkmoor.circuits[0].id
+        job = edit(larkmoor, Change(f"circuits/{name}/role", "held"),
+                   Change(f"circuits/{name}/on_battery", "never on the battery"))  # fmt: skip
+        assert any(one.blocks and "never on the battery" in one.text for one in found(reckoner, job, "LOAD-LOCK"))
 
     def test_medical_equipment_always_carries_the_caution(self, reckoner, larkmoor):
         one = first(reckoner, larkmoor, "LOAD-CARE")

@@ -104,11 +104,19 @@ class TestArray:
         assert "record low is unknown" in one.open_because
         assert one.figure.value > 400
 
-    def test_too_short_a_string_warns(self, reckoner, larkmoor):
+    def test_too_short_a_string_warns_and_one_that_never_starts_blocks(self, reckoner, larkmoor):
         off = [Change(f"faces/south-west/modules/m{n}/string", "") for n in range(3, 9)]
         one = of(reckoner, edit(larkmoor, *off), "ARR-VMP", "String 2")
+        assert one.blocks  # 2 x 43.6 V at the record low are less than the 150 V at which its tracker starts
+        assert "never starts" in one.text
+        one = of(reckoner, edit(larkmoor, *off[2:]), "ARR-VMP", "String 2")
         assert one.verdict is Verdict.WARNS
         assert "At least" in one.advice
+
+    def test_a_string_that_never_starts_yields_nothing(self, reckoner, larkmoor):
+        short = edit(larkmoor, *[Change(f"faces/south-west/modules/m{n}/string", "") for n in range(3, 9)])
+        none = edit(larkmoor, *[Change(f"faces/south-west/modules/m{n}/string", "") for n in range(1, 9)])
+        assert reckoner.pv_dc_kw(short).sum() == pytest.approx(reckoner.pv_dc_kw(none).sum())
 
     def test_trackers_with_unlike_ratings_are_judged_by_their_own(self, reckoner, larkmoor):
         data = larkmoor.model_dump(mode="json")
@@ -191,7 +199,7 @@ class TestStorage:
 class TestRuns:
     @pytest.mark.parametrize(
         ("field", "value", "code"),
-        [("size_mm2", 2.5, "WIRE-AMP"), ("device_a", 63, "WIRE-AMP"), ("length_m", 60, "WIRE-DROP")],
+        [("size_mm2", 2.5, "WIRE-AMP"), ("device_a", 100, "WIRE-AMP"), ("length_m", 60, "WIRE-DROP")],
     )
     def test_a_bad_choice_is_found_and_its_remedy_cures(self, reckoner, larkmoor, field, value, code):
         job = edit(larkmoor, Change(f"cables/hybrid-feed/{field}", value))
@@ -256,7 +264,7 @@ class TestRuns:
 
     def test_a_corrected_table_value_is_used_and_says_so(self, reckoner, larkmoor):
         table = larkmoor.pack.tables["cables"].model_dump(mode="json")
-        table["rows"][5][1], table["corrected"] = 30, True
+        table["rows"][6][1], table["corrected"] = 30, True
         one = of(reckoner, edit(larkmoor, Change("pack/tables/cables", table)), "WIRE-AMP", "Hybrid feed")
         assert one.blocks
         assert "corrected in this job" in str(one.limit_source)

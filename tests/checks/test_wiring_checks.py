@@ -206,7 +206,7 @@ class TestLive:
 
     def test_with_everything_off_what_stays_live_is_named(self, reckoner, kinds):
         (one,) = [one for one in found(reckoner, kinds("E"), "WIRE-LIVE", bad=False) if one.state == "all off"]
-        assert "Module shutdown (array)" in one.text  # not beyond it: the devices at the modules have opened
+        assert "Module shutdown A (array)" in one.text  # not beyond it: the devices at the modules have opened
         assert "DC disconnect A to" not in one.text
 
     @pytest.mark.parametrize("letter", ["B", "C", "F"])

@@ -117,7 +117,7 @@ def test_outage(capsys, job):
     code, answer = run_json(capsys, "outage", job, "--month", "6", "--hour", "18:45", "--sky", "clear", "--soc", "80%")
     assert code == 0
     (one,) = answer["outages"]
-    assert set(one) == {"unit", "hours", "reason", "energy_start_kwh", "month", "hour", "sky"}
+    assert set(one) == {"unit", "units", "hours", "reason", "energy_start_kwh", "month", "hour", "sky"}
     assert one["energy_start_kwh"] == pytest.approx(0.8 * 19.2)
     assert (one["hour"], one["sky"]) == (18.75, "clear")
     assert "ended by energy" in run(capsys, "outage", job)[1]

@@ -18,7 +18,7 @@ def steps(larkmoor):
 
 
 def test_every_setting_has_a_reason_and_a_way(larkmoor):
-    sheet = settings_sheet(larkmoor)
+    sheet = settings_sheet(larkmoor, build(larkmoor))
     keys = [setting.key for setting in sheet]
     assert len(set(keys)) == len(keys)
     assert {
@@ -47,13 +47,13 @@ def test_the_devices_own_scale(larkmoor):
     assert device_soc_pct(0.3, usable) == pytest.approx(100 * 0.2 / 0.9)
     assert (device_soc_pct(0.1, usable), device_soc_pct(1.0, usable)) == pytest.approx((0, 100))
     job = edit(larkmoor, Change("sheets/batteries/battery-48/device_counts_usable", True))
-    reserve = next(setting for setting in settings_sheet(job) if setting.key == "reserve_soc")
+    reserve = next(setting for setting in settings_sheet(job, build(job)) if setting.key == "reserve_soc")
     assert reserve.shown == "22 % of usable, the device's scale"
 
 
 def test_without_windows_the_mode_is_self_consumption(larkmoor):
     job = edit(larkmoor, Change("limits/windows/night", None))
-    modes = {setting.key: setting.value for setting in settings_sheet(job)}
+    modes = {setting.key: setting.value for setting in settings_sheet(job, build(job))}
     assert modes["mode"] == "self-consumption"
     assert not any(key.startswith("window") for key in modes)
 
@@ -128,5 +128,5 @@ def test_without_a_bypass_it_is_not_tested(larkmoor):
 
 def test_each_setting_is_a_step_that_is_read_back(larkmoor, steps):
     setting_steps = [step for step in steps if step.id.startswith("set-")]
-    assert len(setting_steps) == len(settings_sheet(larkmoor))
+    assert len(setting_steps) == len(settings_sheet(larkmoor, build(larkmoor)))
     assert all("read it back" in step.text for step in setting_steps)

@@ -253,7 +253,7 @@ class TestCables:
         station._asked("hybrid-feed.load>hybrid.grid")
         assert {one.code for one in station.findings()} >= {"WIRE-AMP", "WIRE-DROP", "WIRE-FAULT", "WIRE-RCD"}
         assert len(station.findings()) < everything
-        assert "10 mm², 14 m" in station.note()
+        assert "16 mm², 14 m" in station.note()
 
 
 def test_comparing_with_a_file(qtbot, window, tmp_path):

@@ -333,9 +333,10 @@ def test_definitions_are_not_taken_from_the_working_folder(tmp_path, monkeypatch
 
 def test_every_setting_has_its_points_and_back(larkmoor):
     from lodestaff.commissioning.settings_sheet import settings_sheet
+    from lodestaff.topology import build
 
     whole = model(SITE_SETTINGS, dict(NWin=4, W_SF=0, Pct_SF=-1, Win=[{} for _ in range(4)]))
-    for setting in settings_sheet(larkmoor):
+    for setting in settings_sheet(larkmoor, build(larkmoor)):
         points = setting_points(setting.key, WINDOWS)
         assert points is not None, setting.key
         for path in (*points.setpoints, *([points.enable] if points.enable else [])):

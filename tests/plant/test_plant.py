@@ -215,10 +215,10 @@ def test_a_missing_module_lowers_the_last_string(larkmoor):
 
 def test_the_bond_relay_that_stays_open(larkmoor):
     for plant, bonded in ((Plant(larkmoor), True), (faulty(larkmoor, "bond-open"), False)):
-        assert Instruments(plant).neutral_earth_v("hybrid") < 5
+        assert Instruments(plant).island_loop_ohm("hybrid") < 5
         plant.set_grid(False)
         plant.advance(2)
-        assert (Instruments(plant).neutral_earth_v("hybrid") < 5) is bonded
+        assert (Instruments(plant).island_loop_ohm("hybrid") < 5) is bonded
 
 
 def test_the_units_clock_follows_household_time(larkmoor):

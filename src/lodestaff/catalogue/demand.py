@@ -12,9 +12,9 @@ Amount = Annotated[float, Field(ge=0, le=1_000_000)]
 
 
 class ShareRule(Frozen):
-    """How circuits of one use count. The largest counts `first`, all others `others`, of their current.
+    """How circuits of one use count. The `firsts` largest count `first`, all others `others`, of their current.
 
-    With `whole_a` a current counts in full up to it and by `beyond` above; `first_a` and `others_a` are fixed
+    Uses of one `group` are counted as one; `together` takes the sum of their currents for one. With `whole_a` a current counts in full up to it and by `beyond` above; `first_a` and `others_a` are fixed
     amounts in place of the current; `plus_a` is added for each circuit (a socket in a cooker's switch).
     """
 
@@ -25,6 +25,9 @@ class ShareRule(Frozen):
     plus_a: Amount = 0.0
     first_a: Amount | None = None
     others_a: Amount = 0.0
+    firsts: Annotated[int, Field(ge=1, le=100)] = 1
+    group: str = ""
+    together: bool = False
 
 
 class DemandMethod(Frozen):
@@ -41,6 +44,7 @@ class DemandMethod(Frozen):
     rest_share: Part = 1.0
     heating_share: Part = 1.0
     heating_many_share: Part = 1.0
+    supplement_share: Part = 1.0  # of the heating that may run beside a heat pump's compressor
     heating_many: Annotated[int, Field(ge=1, le=100)] = 4
     logged_factor: Annotated[float, Field(ge=1, le=3)] = 1.0
     logged_source: str = ""

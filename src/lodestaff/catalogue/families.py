@@ -7,8 +7,32 @@ from lodestaff.catalogue.parts import BatteryUnitSheet, InverterSheet, Microinve
 from lodestaff.catalogue.sheets import BatterySheet, HybridSheet, ModuleSheet, Tracker
 
 WITHOUT_EFFICIENCY = 0.96  # where a sheet gives none: common practice, no source
+# what only a hybrid's sheet gives
+HYBRID_ONLY = ("pass_through_a", "transfer_s", "start_order", "on_meter_loss", "residual_current_type", "eta_mppt",
+               "eta_dcdc")  # fmt: skip
 BRANCH = "branch"  # the one input of a branch of microinverters
 UnitSheet = HybridSheet | InverterSheet | MicroinverterSheet | BatteryUnitSheet
+
+
+class SeenAsHybrid(HybridSheet):
+    """A converter of another family in a hybrid's terms.
+
+    `unstated` names the fields that its own sheet doesn't give: what stands there only fills the place, and no check,
+    step or page may quote it. `sealed` says that its battery, with the battery's isolation, is inside its case.
+    """
+
+    unstated: frozenset[str] = frozenset()
+    sealed: bool = False
+
+
+def states(sheet: HybridSheet, field: str) -> bool:
+    """Whether a unit's own sheet gives a value."""
+    return not (isinstance(sheet, SeenAsHybrid) and field in sheet.unstated)
+
+
+def sealed(sheet: HybridSheet) -> bool:
+    """Whether the battery is inside the unit's case: no terminals, isolator or run that an installer touches."""
+    return isinstance(sheet, SeenAsHybrid) and sheet.sealed
 
 
 class Sheets(Frozen):
@@ -45,7 +69,9 @@ def unit_sheet(sheet: UnitSheet, count: int = 1) -> HybridSheet:
         return _follower(f"{count} x {sheet.name}" if count > 1 else sheet.name, kva, kva, (many,), sheet.max_in_v, None,
                          sheet.eta_euro, sheet.frequency_curtailment, True)  # fmt: skip
     if isinstance(sheet, BatteryUnitSheet):
-        return HybridSheet(
+        absent = [name for name in ("max_dc_kw", "max_dc_v") if getattr(sheet, name) is None]
+        return SeenAsHybrid(
+            unstated=frozenset((*HYBRID_ONLY, *absent)), sealed=sheet.sealed,
             name=sheet.name, rated_kw=sheet.rated_kw, rated_kva=sheet.rated_kva, surge_kva=sheet.surge_kva,
             surge_s=sheet.surge_s, pass_through_a=sheet.rated_kva * 10, max_dc_kw=sheet.max_dc_kw or 2 * sheet.rated_kw,
             max_dc_v=sheet.max_dc_v or 1000, trackers=sheet.trackers, eta_mppt=1, charge_kw=sheet.charge_kw,
@@ -61,7 +87,9 @@ def _follower(
     eta: float | None, curtails: bool | None, module_level: bool,
 ) -> HybridSheet:  # fmt: skip
     """A converter that follows a network and has no battery; what it lacks is never reached."""
-    return HybridSheet(
+    absent = (*HYBRID_ONLY, *(() if eta else ("efficiency",)), *(() if most_kw else ("max_dc_kw",)))
+    return SeenAsHybrid(
+        unstated=frozenset(absent),
         name=name, rated_kw=kw, rated_kva=kva, surge_kva=kva, surge_s=1, pass_through_a=kva * 10,
         max_dc_kw=most_kw or 2 * kw, max_dc_v=most_v, trackers=trackers, eta_mppt=1, charge_kw=kw, discharge_kw=kw,
         eta_dcdc=1, efficiency=((1.0, eta or WITHOUT_EFFICIENCY),), own_use_kw=0, neutral_switched=False,

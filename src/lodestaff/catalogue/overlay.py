@@ -78,8 +78,9 @@ def _table(old: PackTable, own: OwnTable, where: str) -> PackTable:
     """Rows take the place of those of their key; new keys are put in order."""
     rows = {row[0]: row for row in old.rows}
     for row in own.rows:
-        if len(row) != len(old.columns) or row[0] is None:
+        if len(row) > len(old.columns) or len(row) < 2 or row[0] is None:
             raise JobError(f"a row has {len(row)} cells", where, f"columns: {', '.join(old.columns)}")
+        row = (*row, *(None for _ in old.columns[len(row) :]))  # written before the table had its last columns
         before: tuple[Any, ...] = rows.get(row[0], (None,) * len(row))
         rows[row[0]] = tuple(b if a is None else a for a, b in zip(row, before, strict=True))
     ordered = tuple(rows[key] for key in sorted(rows, key=lambda key: key if key is not None else 0.0))

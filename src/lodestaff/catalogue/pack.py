@@ -92,6 +92,13 @@ class Pack(Frozen):
             raise JobError(f"no word for {idea!r}", f"pack {self.name}", "add it to the pack's words")
         return self.words[idea]
 
+    def caution(self, name: str) -> str:
+        """A caution; one that an older edition lacks is the shipped edition's, for a warning is never left out."""
+        if name in self.cautions:
+            return self.cautions[name]
+        shipped = load_pack(self.name if self.name in pack_names() else "uk")
+        return shipped.cautions[name]
+
     def value(self, name: str) -> PackValue:
         if name not in self.values:
             raise JobError(f"no value {name!r}", f"pack {self.name}", "add it to the pack's values with its source")

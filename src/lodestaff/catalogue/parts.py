@@ -74,6 +74,7 @@ class BatteryUnitSheet(Frozen):
     trackers: Annotated[tuple[Tracker, ...], Said("Trackers")] = ()
     max_dc_kw: Annotated[Positive | None, Said("Most array power used", "kW", ("W",))] = None
     max_dc_v: Annotated[Positive | None, Said("Maximum array voltage", "V")] = None
+    sealed: Annotated[bool, Said("Battery and its isolation inside the case")] = True
 
 
 class GatewaySheet(Frozen):

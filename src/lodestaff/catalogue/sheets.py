@@ -106,6 +106,8 @@ class HybridSheet(Frozen):
     on_meter_loss: Annotated[
         Literal["export stops", "export goes on", "not stated"], Said("When the meter is lost")
     ] = "not stated"
+    zero_export_band_kw: Annotated[Positive | None, Said("Export at a limit of zero, at most", "kW", ("W",))] = None
+    terminals_c: Annotated[Literal["60", "75"] | None, Said("AC terminals rated for conductors of", "°C")] = None
 
     @model_validator(mode="after")
     def _ratings_agree(self) -> "HybridSheet":
@@ -140,9 +142,16 @@ class BatterySheet(Frozen):
     )
     v_min: Annotated[Positive | None, Said("Lowest voltage", "V")] = None
     v_nominal: Annotated[Positive | None, Said("Nominal voltage", "V")] = None
+    wired: Annotated[Literal["series", "parallel"] | None, Said("Modules of a stack are wired in")] = None
 
     @model_validator(mode="after")
     def _scale_in_order(self) -> "BatterySheet":
         if not self.floor_soc < self.top_soc:
             raise ValueError(f"floor_soc {self.floor_soc} must lie below top_soc {self.top_soc}")
         return self
+
+    def modules_in_series(self, modules: int) -> int | None:
+        """How many modules stand in series in a bank; None while the sheet doesn't say how they are wired."""
+        if modules == 1 or self.wired == "parallel":
+            return 1
+        return modules if self.wired == "series" else None

@@ -28,6 +28,7 @@ class StringVolts:
     soft_low: tuple[str, ...]
     soft_high: tuple[str, ...]
     record_low_known: bool
+    regulated: bool = False  # optimisers set the string's volts
 
 
 def _shorten(record: StringVolts, length: int) -> tuple[Remedy, ...]:
@@ -101,13 +102,18 @@ def arr_vmp(record: StringVolts) -> list[Finding]:
             *_temperatures(record),
         ),
         DESIGN,
-        "Leaving the window loses yield; it harms nothing.",
+        "Leaving the window loses yield; it harms nothing. A string that never starts yields none.",
     )
     text = f"String {record.name} works at {text_of(hot, 'V')} when hottest and {text_of(cold, 'V')} when coldest; window {tracker.v_min:g} to {tracker.v_max:g} V, starts at {tracker.v_start:g} V."
+    never = record.count * record.volts.voc_cold_v < tracker.v_start and not record.regulated
+    if never:
+        text += " It never starts, and yields nothing."
     low = hot < tracker.v_min or start < tracker.v_start
     high = cold > tracker.v_max
-    verdict = Verdict.WARNS if low or high else Verdict.PASSED
+    verdict = Verdict.BLOCKS if never else Verdict.WARNS if low or high else Verdict.PASSED
     advice = f"At least {record.lengths.least} modules, at most {record.lengths.most}."
+    if record.lengths.least > record.lengths.most:
+        advice = "No length of this module fits the window: take another module, or another unit."
     return [
         Finding(
             "ARR-VMP",
@@ -129,7 +135,7 @@ def arr_vmp(record: StringVolts) -> list[Finding]:
 class OnTracker:
     """The strings on one tracker: names, module counts, faces, currents."""
 
-    unit: str
+    unit: str  # '' where there is one unit only
     tracker: Tracker
     strings: tuple[tuple[str, str, int, ModuleSheet, tuple[str, ...]], ...]  # id, name, count, module, faces
     factor: PackValue
@@ -137,6 +143,11 @@ class OnTracker:
     coincidence: float | None
     clipped_kwh: float
     mismatch_share: float | None  # of the year's energy, by adding I-V curves; None while it isn't reckoned
+    fuse_least: PackValue | None = None  # of Isc, where the pack has a rule of its own
+
+
+def _tracker(record: OnTracker) -> str:
+    return f"Tracker {record.tracker.name}{f' of {record.unit}' if record.unit else ''}"
 
 
 def _names(record: OnTracker) -> str:
@@ -153,7 +164,7 @@ def arr_isc(record: OnTracker) -> list[Finding]:
     if record.coincidence is not None:
         inputs.append(Input("unlike faces coincide to", record.coincidence * 100, "%", "information, never the rating"))
     figure = Figure(
-        f"Tracker {record.tracker.name}, strings {_names(record)}",
+        f"{_tracker(record)}, strings {_names(record)}",
         found.design_a,
         "A",
         "factor x sum of Isc",
@@ -161,7 +172,7 @@ def arr_isc(record: OnTracker) -> list[Finding]:
         record.factor.cite(),
     )
     over = found.design_a > limit
-    text = f"Tracker {record.tracker.name} may see {text_of(found.design_a, 'A')} (strings {_names(record)}); it takes {text_of(limit, 'A')}."
+    text = f"{_tracker(record)} may see {text_of(found.design_a, 'A')} (strings {_names(record)}); it takes {text_of(limit, 'A')}."
     return [
         Finding(
             "ARR-ISC",
@@ -183,7 +194,7 @@ def arr_imp(record: OnTracker) -> list[Finding]:
     """Operating current against the tracker's operating limit: energy clipped, not damage."""
     found = tracker_currents([], [module.imp_a for _, _, _, module, _ in record.strings], 1.0, record.tracker.imp_max_a)
     figure = Figure(
-        f"Tracker {record.tracker.name}, operating current",
+        f"{_tracker(record)}, operating current",
         found.imp_sum_a,
         "A",
         "sum of Imp",
@@ -196,7 +207,7 @@ def arr_imp(record: OnTracker) -> list[Finding]:
     )
     limit = record.tracker.imp_max_a
     over = found.imp_sum_a > limit
-    text = f"Tracker {record.tracker.name} works at up to {text_of(found.imp_sum_a, 'A')} of {text_of(limit, 'A')}; {text_of(record.clipped_kwh, 'kWh')} a year are clipped."
+    text = f"{_tracker(record)} works at up to {text_of(found.imp_sum_a, 'A')} of {text_of(limit, 'A')}; {text_of(record.clipped_kwh, 'kWh')} a year are clipped."
     return [
         Finding(
             "ARR-IMP",
@@ -226,7 +237,7 @@ def arr_par(record: OnTracker) -> list[Finding]:
         Provenance.COMMON_PRACTICE,
     )
     figure = Figure(
-        f"Lengths on tracker {record.tracker.name}",
+        f"Lengths on {_tracker(record)[0].lower()}{_tracker(record)[1:]}",
         float(max(counts) - min(counts)),
         "",
         "most − least modules",
@@ -244,7 +255,7 @@ def arr_par(record: OnTracker) -> list[Finding]:
         Finding(
             "ARR-PAR",
             Verdict.WARNS if unequal else Verdict.PASSED,
-            f"Parallel strings {_names(record)} on tracker {record.tracker.name} are {words}.",
+            f"Parallel strings {_names(record)} on {_tracker(record)[0].lower()}{_tracker(record)[1:]} are {words}.",
             figure,
             0.0,
             float(min(counts) - max(counts)),
@@ -259,10 +270,13 @@ def arr_par(record: OnTracker) -> list[Finding]:
 def arr_fuse(record: OnTracker) -> list[Finding]:
     """String fuses where reverse current exceeds the module's maximum series fuse."""
     module = record.strings[0][3]
-    source = Source("IEC 62548 string overcurrent protection", Provenance.FROM_MEMORY)
+    least = record.fuse_least
+    source = (
+        Source("IEC 62548 string overcurrent protection", Provenance.FROM_MEMORY) if least is None else least.cite()
+    )
     if module.max_series_fuse_a is None:
         figure = Figure(
-            f"Tracker {record.tracker.name}, reverse current",
+            f"{_tracker(record)}, reverse current",
             (len(record.strings) - 1) * module.isc_a,
             "A",
             "(Np − 1) x Isc",
@@ -281,9 +295,10 @@ def arr_fuse(record: OnTracker) -> list[Finding]:
                 ("the sheet gives no series fuse",),
             )
         ]
-    fuse = string_fuse(len(record.strings), module.isc_a, module.max_series_fuse_a, record.fuses.row_keys())
+    fuse = string_fuse(len(record.strings), module.isc_a, module.max_series_fuse_a, record.fuses.row_keys(),
+                       None if least is None else least.value)  # fmt: skip
     figure = Figure(
-        f"Tracker {record.tracker.name}, reverse current",
+        f"{_tracker(record)}, reverse current",
         fuse.reverse_a,
         "A",
         "(Np − 1) x Isc",
@@ -296,7 +311,7 @@ def arr_fuse(record: OnTracker) -> list[Finding]:
         source,
     )
     sizes = ", ".join(f"{size:g}" for size in fuse.choices_a) or "none"
-    text = f"Tracker {record.tracker.name}: reverse current {text_of(fuse.reverse_a, 'A')}; " + (
+    text = f"{_tracker(record)}: reverse current {text_of(fuse.reverse_a, 'A')}; " + (
         f"each string needs a fuse ({sizes} A)."
         if fuse.needed
         else f"no string fuse is needed below {text_of(module.max_series_fuse_a, 'A')}."
@@ -324,10 +339,11 @@ class Ratio:
     unit: str
     array_kw: float
     rated_kw: float
-    max_dc_kw: float
+    max_dc_kw: float | None  # None where the sheet gives none
     clipped_kwh: float
     low: PackValue
     high: PackValue
+    several: bool = False
 
 
 def arr_ratio(record: Ratio) -> list[Finding]:
@@ -346,8 +362,10 @@ def arr_ratio(record: Ratio) -> list[Finding]:
         record.high.cite(),
         "Oversizing is usual where the battery is DC-coupled or export is limited.",
     )
-    over = record.array_kw > record.max_dc_kw
-    text = f"{text_of(record.array_kw, 'kW')} of modules on {text_of(record.rated_kw, 'kW')}: {ratio:.2f}; the unit takes {text_of(record.max_dc_kw, 'kW')} DC; {text_of(record.clipped_kwh, 'kWh')} a year are clipped."
+    over = record.max_dc_kw is not None and record.array_kw > record.max_dc_kw
+    takes = f"the unit takes {text_of(record.max_dc_kw, 'kW')} DC; " if record.max_dc_kw is not None else ""
+    whose = f"{record.unit}: " if record.several else ""
+    text = f"{whose}{text_of(record.array_kw, 'kW')} of modules on {text_of(record.rated_kw, 'kW')}: {ratio:.2f}; {takes}{text_of(record.clipped_kwh, 'kWh')} a year are clipped."
     verdict = (
         Verdict.WARNS
         if over or ratio > record.high.value

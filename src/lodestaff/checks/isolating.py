@@ -50,6 +50,31 @@ class ShutdownSupply:
 
 
 @dataclass(frozen=True)
+class NoShutdown:
+    """Units whose arrays nothing shuts down, where the pack asks for it; `rack` where no array is close to a roof."""
+
+    units: tuple[str, ...]
+    rack: bool
+    needed: PackValue | None
+    cures: tuple[Remedy, ...] = ()
+
+
+def no_shutdown(record: NoShutdown) -> list[Finding]:
+    """Rapid shutdown that the pack demands and that isn't planned."""
+    source = record.needed.cite() if record.needed is not None else SUPPLY
+    figure = Figure("Arrays without rapid shutdown", float(len(record.units)), "", "units whose arrays no transmitter holds on",
+                    tuple(Input(name, 1.0) for name in record.units), source)  # fmt: skip
+    if record.needed is None:
+        text = "This edition of the pack doesn't say whether arrays need rapid shutdown."
+        return [Finding("ARR-RSD", Verdict.NOTES, text, figure, None, None, source, ("the pack's rule is unknown",), (),
+                        "Take a newer edition of the pack.")]  # fmt: skip
+    text = f"No rapid shutdown is planned for the array of {', '.join(record.units)}."
+    because = ("whether the array stands on a building isn't known",) if record.rack else ()
+    return [Finding("ARR-RSD", Verdict.NOTES if record.rack else Verdict.BLOCKS, text, figure, 0.0, -float(len(record.units)),
+                    source, because, record.cures, "A device behind each module, a transmitter, one switch; or a listed array.")]  # fmt: skip
+
+
+@dataclass(frozen=True)
 class IslandArray:
     """Generation that follows an island: its power against what forms it, and who curtails by frequency."""
 

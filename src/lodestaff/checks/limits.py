@@ -22,20 +22,27 @@ class Export:
     meter_error: PackValue
     on_meter_loss: str
     soft_facts: tuple[str, ...]
+    free: tuple[tuple[str, float], ...] = ()  # units that keep no limit, with what they may feed, kW
+    band: tuple[float, str] | None = None  # within how much of zero a limit of zero is kept, kW, and by what
+    cures: tuple[Remedy, ...] = ()  # that a free unit is said to keep it
 
 
 def lim_export(record: Export) -> list[Finding]:
-    """Export setting, meter error included, against permission; and what the unit does when the meter is lost."""
+    """Export setting, meter error included, with what keeps no limit, against permission; and what a lost meter does."""
     error = record.meter_error.value
-    worst = record.setting_kw * (1 + error)
+    unkept = sum(kw for _, kw in record.free)
+    worst = record.setting_kw * (1 + error) + unkept
+    band = () if record.band is None or record.setting_kw > 0 else (
+        Input("kept within, of nothing", record.band[0], "kW", record.band[1]),)  # fmt: skip
     figure = Figure(
         "Export at the worst meter error",
         worst,
         "kW",
-        "setting x (1 + meter error)",
-        (Input("setting", record.setting_kw, "kW"), Input("meter error", error * 100, "%", record.meter_error.source)),
+        "setting x (1 + meter error) + what units feed that keep no limit",
+        (Input("setting", record.setting_kw, "kW"), Input("meter error", error * 100, "%", record.meter_error.source),
+         *(Input(f"{name}, keeps no limit", kw, "kW") for name, kw in record.free), *band),
         record.meter_error.cite(),
-    )
+    )  # fmt: skip
     allowed = 0.0 if record.state != "granted" else record.permission_kw
     soft = record.soft_facts
     if allowed is None:
@@ -54,14 +61,19 @@ def lim_export(record: Export) -> list[Finding]:
                 "Read the permission.",
             )
         ]
-    right = int(allowed / (1 + error) * 100) / 100
-    verdict = Verdict.BLOCKS if record.setting_kw > allowed else Verdict.WARNS if worst > allowed else Verdict.PASSED
+    right = max(0.0, int((allowed - unkept) / (1 + error) * 100) / 100)
+    over = record.setting_kw + unkept > allowed * (1 + 1e-9)
+    verdict = Verdict.BLOCKS if over else Verdict.WARNS if worst > allowed * (1 + 1e-9) else Verdict.PASSED
     words = (
         f"permission for {text_of(allowed, 'kW')}"
         if record.state == "granted"
         else f"no permission yet ({record.state})"
     )
-    text = f"Set to {text_of(record.setting_kw, 'kW')}, at most {text_of(worst, 'kW')} with the meter's error; {words}."
+    beside = ""
+    if record.free:
+        names = ", ".join(name for name, _ in record.free)
+        beside = f" and {text_of(unkept, 'kW')} of {names}, which keep{'s' if len(record.free) == 1 else ''} no limit"
+    text = f"Set to {text_of(record.setting_kw, 'kW')}, at most {text_of(worst, 'kW')} with the meter's error{beside}; {words}."
     findings = [
         Finding(
             "LIM-EXPORT",
@@ -72,11 +84,13 @@ def lim_export(record: Export) -> list[Finding]:
             allowed - worst,
             PERMISSION,
             soft,
-            (_export_to(right),) if verdict is not Verdict.PASSED else (),
-            f"Set at most {text_of(right, 'kW')}.",
+            () if verdict is Verdict.PASSED else (*record.cures, *(() if unkept > allowed else (_export_to(right),))),
+            f"Set at most {text_of(right, 'kW')}."
+            if not record.free
+            else "Ask the maker what these units follow, limit their output, or ask for the export.",
         )
     ]
-    if record.on_meter_loss != "export stops" and record.setting_kw > 0:
+    if record.on_meter_loss != "export stops":
         goes_on = record.on_meter_loss == "export goes on"
         loss = Figure(
             "Export limit while the meter is lost",
@@ -89,7 +103,7 @@ def lim_export(record: Export) -> list[Finding]:
         findings.append(
             Finding(
                 "LIM-EXPORT",
-                Verdict.WARNS if goes_on else Verdict.NOTES,
+                (Verdict.WARNS if record.setting_kw > 0 else Verdict.BLOCKS) if goes_on else Verdict.NOTES,
                 "When its meter is lost the unit goes on exporting."
                 if goes_on
                 else "The sheet doesn't say what the unit does when its meter is lost.",
@@ -150,6 +164,10 @@ class Import:
     peak_when: str
     charge_then_kw: float
     soft_facts: tuple[str, ...]
+    leg_word: str = "phase"
+    leg: str = ""  # the busiest phase or leg, whose peak it is; '' on a single phase
+    free_kw: float = 0.0  # charging by units that keep no import limit
+    free: str = ""
 
 
 def lim_import(record: Import) -> list[Finding]:
@@ -184,19 +202,22 @@ def lim_import(record: Import) -> list[Finding]:
             )
         )
     else:
-        over = record.limit_kw > fuse_kw
+        over = record.limit_kw + record.free_kw > fuse_kw * (1 + 1e-9)
+        beside = (
+            f", and {record.free} may charge with {text_of(record.free_kw, 'kW')} beside it" if record.free_kw else ""
+        )
         remedy = Remedy(f"Set the import limit to {text_of(fuse_kw, 'kW')}", (Change("limits/import_kw", fuse_kw),))
         findings.append(
             Finding(
                 "LIM-IMPORT",
                 Verdict.BLOCKS if over else Verdict.PASSED,
-                f"The import limit is {text_of(record.limit_kw, 'kW')}; the main fuse carries {text_of(fuse_kw, 'kW')}.",
+                f"The import limit is {text_of(record.limit_kw, 'kW')}{beside}; the main fuse carries {text_of(fuse_kw, 'kW')}.",
                 setting,
                 fuse_kw,
                 fuse_kw - record.limit_kw,
                 fuse,
                 record.soft_facts,
-                (remedy,) if over else (),
+                (remedy,) if over and not record.free_kw else (),
                 "Set it at or below the main fuse.",
             )
         )
@@ -209,16 +230,19 @@ def lim_import(record: Import) -> list[Finding]:
         Source("simulated year", Provenance.DERIVED),
         "Charging yields first: it takes only what the limit leaves. The circuits themselves don't yield.",
     )
-    above = record.peak_kw > record.limit_kw * (1 + 1e-9)
+    limit = record.limit_kw / record.phases  # the meter counts each phase for itself
+    above = record.peak_kw > limit * (1 + 1e-9)
+    where = f" on {record.leg}" if record.leg else ""
+    each = f" a {record.leg_word}" if record.phases > 1 else ""
     findings.append(
         Finding(
             "LIM-IMPORT",
             Verdict.WARNS if above else Verdict.PASSED,
-            f"The year's highest import is {text_of(record.peak_kw, 'kW')} ({record.peak_when}), "
-            f"{'above' if above else 'within'} the limit of {text_of(record.limit_kw, 'kW')}.",
+            f"The year's highest import is {text_of(record.peak_kw, 'kW')}{where} ({record.peak_when}), "
+            f"{'above' if above else 'within'} the limit of {text_of(limit, 'kW')}{each}.",
             peak,
-            record.limit_kw,
-            record.limit_kw - record.peak_kw,
+            limit,
+            limit - record.peak_kw,
             setting.source,
             (),
             (),

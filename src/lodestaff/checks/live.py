@@ -47,6 +47,7 @@ class Places:
     orphans: tuple[tuple[str, str, str], ...]  # id, kind, what is missing
     unwired: tuple[tuple[str, str], ...]
     adjustments: int
+    stray_cables: tuple[str, ...] = ()  # typed for a run that isn't there
 
 
 def wire_live(record: LiveState) -> list[Finding]:
@@ -102,8 +103,8 @@ def wire_neutral(record: Borrowed) -> list[Finding]:
 
 def wire_plan(record: Places) -> list[Finding]:
     """Everything that was decided has its place in the graph."""
-    lost = len(record.orphans) + len(record.unwired)
-    figure = Figure("Decisions without a place", lost, "", "adjustments, transformers and circuits that find nothing",
+    lost = len(record.orphans) + len(record.unwired) + len(record.stray_cables)
+    figure = Figure("Decisions without a place", lost, "", "adjustments, transformers, circuits and cables that find nothing",
                     (Input("adjustments", record.adjustments, ""),), DERIVED)  # fmt: skip
     found = [
         Finding("WIRE-PLAN", Verdict.WARNS, f"{kind} {id}: {missing}; it is kept and does nothing.", figure, 0, -lost,
@@ -114,6 +115,11 @@ def wire_plan(record: Places) -> list[Finding]:
         Finding("WIRE-PLAN", Verdict.BLOCKS, f"{name}: no board takes it.", figure, 0, -lost, DERIVED, (), (),
                 "Give it a board of its phase.", (id,))
         for id, name in record.unwired
+    ]  # fmt: skip
+    found += [
+        Finding("WIRE-PLAN", Verdict.WARNS, f"Cable {id}: there is no run of that name; it is kept, and nothing checks it.",
+                figure, 0, -lost, DERIVED, (), (), "Type it into the row of a run that is there, or take it out.", (id,))
+        for id in record.stray_cables
     ]  # fmt: skip
     if not found:
         text = "Every part, adjustment and circuit has its place."

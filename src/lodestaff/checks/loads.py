@@ -212,14 +212,17 @@ def load_lock(record: LockOut) -> list[Finding]:
     source = Source("a battery that empties itself into the car is a standing complaint", Provenance.COMMON_PRACTICE)
     findings = []
     for c in record.circuits:
-        if c.kind not in ("car charger", "heating") or c.role not in (Role.HELD, Role.SHED):
+        never = c.on_battery == "never on the battery"
+        if (c.kind not in ("car charger", "heating") and not never) or c.role not in (Role.HELD, Role.SHED):
             continue
-        if c.role is Role.SHED and c.kind == "heating":
+        if c.role is Role.SHED and c.kind == "heating" and not never:
             continue
         figure = Figure(c.name, c.running_w / 1000, "kW", "running power", _listed((c,)), source)
-        verdict = Verdict.NOTES if c.wish else Verdict.BLOCKS if c.kind == "car charger" else Verdict.WARNS
+        verdict = Verdict.BLOCKS if c.kind == "car charger" or never else Verdict.WARNS
+        verdict = Verdict.NOTES if c.on_battery == "on the battery" else verdict
         text = f"{c.name} ({text_of(c.running_w / 1000, 'kW')}) would run from the battery in an outage"
-        text += f"; the wish is recorded: {c.wish}." if c.wish else "."
+        said = "" if c.on_battery == "not decided" else f"; the customer's choice is: {c.on_battery}"
+        text += said + (f"; noted: {c.wish}." if c.wish else ".")
         findings.append(
             Finding(
                 "LOAD-LOCK",
@@ -227,8 +230,8 @@ def load_lock(record: LockOut) -> list[Finding]:
                 text,
                 figure,
                 limit_source=source,
-                remedies=(move(c, Role.LOCKED),),
-                advice="Lock it out, or record the customer's wish.",
+                remedies=(move(c, Role.LOCKED), *(() if c.on_battery != "not decided" else (_chosen(c),))),
+                advice="Lock it out, or record the customer's choice.",
                 subjects=(c.id,),
             )
         )
@@ -239,6 +242,11 @@ def load_lock(record: LockOut) -> list[Finding]:
             Finding("LOAD-LOCK", Verdict.PASSED, "No charger or heater is held without a lock-out.", figure)
         )
     return findings
+
+
+def _chosen(circuit: Circuit) -> Remedy:
+    change = Change(f"circuits/{circuit.id}/on_battery", "on the battery")
+    return Remedy(f"Note that the customer wants {circuit.name} on the battery", (change,))
 
 
 @dataclass(frozen=True)

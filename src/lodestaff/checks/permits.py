@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from lodestaff.catalogue import PackValue
 from lodestaff.checks.finding import Finding, Remedy, Verdict, soft
+from lodestaff.electrical import permission as rights
 from lodestaff.job import Change, Interim, Permit, Site
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
 
@@ -28,6 +29,12 @@ class PermitOnPhase:
     permission_word: str
     export_setting_kw: float = 0.0
     smaller: tuple[str, str, str] | None = None
+    legs: int = 1  # how many phases are counted together
+    island: bool = True  # whether it can run on an island meanwhile
+
+    @property
+    def notify_kva(self) -> float:
+        return self.notify_a.value * self.nominal.value * self.legs / 1000
 
 
 @dataclass(frozen=True)
@@ -43,23 +50,11 @@ class Papers:
 
 
 def may_run(record: PermitOnPhase) -> tuple[bool, str]:
-    """Whether the phase's generation may run in parallel today, and how, in words."""
-    permission = record.site.permission
-    notify = record.notify_a.value * record.nominal.value / 1000
-    state = permission.parallel_state
-    needs = record.registered_kva > notify * (1 + 1e-9)
-    allowed = permission.parallel_kva.value
-    if (
-        needs
-        and state == "granted without export"
-        and (allowed is None or record.registered_kva <= allowed * (1 + 1e-9))
-    ):
-        return True, "may run in parallel today without export, until the final approval"
-    if not needs or (state == "granted" and allowed is not None and record.registered_kva <= allowed * (1 + 1e-9)):
-        if permission.state == "granted":
-            return True, "may run in parallel today, and export"
-        return True, "may run in parallel today; nothing may be exported yet"
-    return False, "may not run in parallel with the grid yet, also not with zero export; on its island only"
+    """Whether this generation may run in parallel today, and how, in words."""
+    runs, words = rights.may_run(record.site.permission, record.registered_kva, record.notify_kva)
+    if not runs and record.island:
+        words += "; on its island only"
+    return runs, words
 
 
 def site_permit(record: PermitOnPhase | Papers) -> list[Finding]:
@@ -69,7 +64,7 @@ def site_permit(record: PermitOnPhase | Papers) -> list[Finding]:
 
 def _phase(record: PermitOnPhase) -> list[Finding]:
     permission = record.site.permission
-    notify_kva = record.notify_a.value * record.nominal.value / 1000
+    notify_kva = record.notify_kva
     held = permission.parallel_state in ("granted", "granted without export")
     allowed = max(notify_kva, permission.parallel_kva.value or 0.0) if held else notify_kva
     figure = Figure(
@@ -119,7 +114,9 @@ def _cures(record: PermitOnPhase) -> tuple[Remedy, ...]:
 def _ask(record: PermitOnPhase, kva: float) -> Remedy:
     path = "site/permission/asked_kva"
     fact = {"value": round(kva, 3), "known": "told", "note": "to be asked for", "date": ""}
-    return Remedy(f"Note that {text_of(kva, 'kVA')} a phase is asked for", (Change(path, fact),))
+    return Remedy(
+        f"Note that {text_of(kva, 'kVA')}{' a phase' if record.legs == 1 else ''} is asked for", (Change(path, fact),)
+    )
 
 
 def _asked(record: PermitOnPhase, figure: Figure, needs: bool) -> list[Finding]:

@@ -1,23 +1,30 @@
-"""Faults to earth: WIRE-FAULT, WIRE-RCD, WIRE-EARTH."""
+"""Faults to earth: WIRE-FAULT, WIRE-RCD."""
 
-from dataclasses import dataclass
-
-from lodestaff.catalogue import Pack
-from lodestaff.checks.conductors import Run, undecided
 from lodestaff.checks.finding import Finding, Remedy, Verdict, soft
-from lodestaff.electrical.earthing import adiabatic_mm2, fault_loop, rod_ohm, tt_fault
-from lodestaff.job import Change, Site
+from lodestaff.checks.runs import Run, not_in_table, undecided
+from lodestaff.electrical.earthing import adiabatic_mm2, fault_loop, tt_fault
+from lodestaff.job import Change
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
+from lodestaff.quantities.errors import JobError
 
 
 def wire_fault(run: Run) -> list[Finding]:
     """Disconnection: Zs against the device with the grid; on the island the unit's current won't trip a breaker."""
-    cable, pack = run.cable, run.pack
-    if run.kind not in ("AC source", "AC load"):
+    if run.dc:
         return []
-    if cable is None:
+    if run.cable is None:
         return undecided(run, "WIRE-FAULT")
-    source = Source("BS 7671 411.4 and IEC 60898 trip bands", Provenance.FROM_MEMORY)
+    try:
+        return _faults(run)
+    except JobError as trouble:
+        return not_in_table(run, "WIRE-FAULT", trouble)
+
+
+def _faults(run: Run) -> list[Finding]:
+    cable, pack = run.cable, run.pack
+    assert cable is not None
+    rule = pack.values.get("fault_rule")
+    source = rule.cite() if rule is not None else Source("IEC 60898 trip bands", Provenance.FROM_MEMORY)
     ze, findings = run.site.supply.ze_ohm, []
     if cable.device_a is None or cable.curve is None or cable.cpc_mm2 is None or ze.value is None:
         figure = Figure(f"{run.name}: earth fault loop", float("nan"), "ohm", "Ze + (R1 + R2) L x 1.2", (), source)
@@ -119,7 +126,7 @@ def wire_fault(run: Run) -> list[Finding]:
 def wire_rcd(run: Run) -> list[Finding]:
     """Residual-current device where needed; bidirectional where power flows both ways."""
     cable, pack = run.cable, run.pack
-    if run.kind not in ("AC source", "AC load"):
+    if run.dc:
         return []
     if cable is None:
         return undecided(run, "WIRE-RCD")
@@ -165,7 +172,7 @@ def wire_rcd(run: Run) -> list[Finding]:
                 (run.id,),
             )
         ]
-    findings = []
+    findings = _rated(run, shallow, figure, depth.cite())
     if run.two_way:
         fact = cable.rcd_bidirectional
         wrong = fact.value == "no"
@@ -225,71 +232,29 @@ def wire_rcd(run: Run) -> list[Finding]:
     ]
 
 
-@dataclass(frozen=True)
-class Electrode:
-    """The electrode that the island needs where the transfer opens the neutral."""
-
-    site: Site
-    planned: bool
-    needed: bool
-    limit_name: str
-    pack: Pack
+RCD_TYPES = ("AC", "A", "F", "B")  # each takes what those before it take; IEC 60755, from memory
 
 
-def wire_earth(record: Electrode) -> list[Finding]:
-    """Earth electrode where the transfer opens the neutral: resistance against the pack's limit."""
-    fact, limit = record.site.supply.electrode_ohm, record.pack.value(record.limit_name)
-    if not record.needed:
-        figure = Figure(
-            "Electrode for the island", 0.0, "ohm", "not needed: the neutral isn't switched", (), limit.cite()
-        )
-        return [
-            Finding(
-                "WIRE-EARTH", Verdict.PASSED, "The neutral isn't switched: the supply's earth and bond stay.", figure
-            )
-        ]
-    soil = record.pack.value("soil_ohm_m")
-    rod = rod_ohm(soil.value, record.pack.value("rod_m").value, record.pack.value("rod_diameter_m").value)
-    value = fact.value if fact.value is not None else rod  # until it is measured: one usual rod in usual soil
-    figure = Figure(
-        "Electrode for the island",
-        value,
-        "ohm",
-        "measured, or the rod formula of BS 7430",
-        (
-            Input("electrode", fact.value if fact.value is not None else "unknown", "ohm", fact.words()),
-            Input("one usual rod by the formula", rod, "ohm", f"{soil.value:g} ohm m, {soil.source}"),
-        ),
-        limit.cite(),
-        record.pack.cautions.get("tncs", ""),
-    )
-    if not record.planned:
-        return [
-            Finding(
-                "WIRE-EARTH",
-                Verdict.BLOCKS,
-                "The transfer opens the neutral and no electrode is planned: the island has no earth of its own.",
-                figure,
-                limit.value,
-                None,
-                limit.cite(),
-                (),
-                (Remedy("Plan an electrode at the changeover", (Change("wiring/electrode", True),)),),
-                "Locate gas, cable and water first.",
-            )
-        ]
-    over = fact.value is not None and fact.value > limit.value
-    return [
-        Finding(
-            "WIRE-EARTH",
-            Verdict.WARNS if over else Verdict.PASSED,
-            f"The electrode has {text_of(value, 'ohm')} of at most {text_of(limit.value, 'ohm')}.",
-            figure,
-            limit.value,
-            None if fact.value is None else limit.value - fact.value,
-            limit.cite(),
-            soft(electrode=fact),
-            (),
-            "Drive a further rod; locate gas, cable and water first.",
-        )
-    ]
+def _rated(run: Run, shallow: bool, figure: Figure, source: Source) -> list[Finding]:
+    """The device's rated mA against what a shallow way asks, and its type against what the unit's sheet asks."""
+    cable = run.cable
+    assert cable is not None
+    assert cable.rcd_ma is not None
+    found = []
+    most = run.pack.values.get("rcd_ma")
+    if shallow and most is not None and cable.rcd_ma > most.value:
+        found.append(Finding(
+            "WIRE-RCD", Verdict.BLOCKS, f"{run.name}: {cable.rcd_ma:g} mA protect a shallow way; at most {most.value:g} mA.",
+            figure, most.value, most.value - cable.rcd_ma, most.cite(), soft(cable=cable.known),
+            (Remedy(f"{run.name}: fit a {most.value:g} mA device", (Change(f"cables/{run.id}/rcd_ma", most.value),)),),
+            "Fit one of a smaller rated current.", (run.id,)))  # fmt: skip
+    asked = run.asked_rcd_type
+    if asked in RCD_TYPES:
+        have = cable.rcd_type
+        less = have is not None and RCD_TYPES.index(have) < RCD_TYPES.index(asked)
+        text = f"{run.name}: the unit's sheet asks for a device of type {asked}; it is {f'type {have}' if have else 'not known'}."
+        found.append(Finding(
+            "WIRE-RCD", Verdict.BLOCKS if less else Verdict.PASSED, text, figure, None, None, source,
+            () if have else ("the device's type is unknown",), (), "Read the type off the device that was delivered.",
+            (run.id,)))  # fmt: skip
+    return found

@@ -35,7 +35,7 @@ def site_rating(record: Rating) -> list[Finding]:
         "Highest demand of the circuits",
         demand_a,
         "A",
-        "max of 15-minute means / nominal voltage / phases",
+        "max of 15-minute means of the busiest phase / nominal voltage",
         (
             Input("demand", record.demand_kw, "kW", record.demand_when),
             Input(record.rating_word, fact.value if fact.value is not None else "unknown", "A", fact.words()),

@@ -29,9 +29,19 @@ class BankPower:
     permitted_kva: float | None
     module_weight_kg: float | None
     wall_known: bool
+    several: bool = False
+
+    @property
+    def whose(self) -> str:
+        """The unit's name ahead, where there are several."""
+        return f"{self.unit}: " if self.several else ""
 
     def discharge_kw(self, modules: int) -> float:
         return min(self.inverter_kw, modules * self.module_discharge_kw, self.setting_discharge_kw)
+
+
+def count_words(modules: int) -> str:
+    return f"{modules} module{'s' if modules > 1 else ''}"
 
 
 def _add(record: BankPower, modules: int) -> Remedy:
@@ -67,7 +77,7 @@ def sto_power(record: BankPower) -> list[Finding]:
         if feeding == 1
         else f"It takes {feeding} modules to feed the inverter fully"
     )
-    text = f"{record.modules} modules give {text_of(now, 'kW')}; the held circuits run at {text_of(record.held_kw, 'kW')}; {brings}. {alone}."
+    text = f"{record.whose}{count_words(record.modules)} give{'s' if record.modules == 1 else ''} {text_of(now, 'kW')}; the held circuits run at {text_of(record.held_kw, 'kW')}; {brings}. {alone}."
     wanted = next(
         (n for n in range(record.modules + 1, record.max_modules + 1) if record.discharge_kw(n) >= record.held_kw), None
     )
@@ -99,7 +109,7 @@ def sto_count(record: BankPower) -> list[Finding]:
     )
     few, many = record.modules < record.min_modules, record.modules > record.max_modules
     near = record.min_modules if few else record.max_modules
-    text = f"{record.modules} modules; the stack takes {record.min_modules} to {record.max_modules}."
+    text = f"{record.whose}{count_words(record.modules)}; the stack takes {record.min_modules} to {record.max_modules}."
     return [
         Finding(
             "STO-COUNT",
@@ -134,9 +144,9 @@ def sto_grow(record: BankPower) -> list[Finding]:
     )
     weight = f" Each weighs {text_of(record.module_weight_kg, 'kg', 0)}." if record.module_weight_kg else ""
     text = (
-        f"{left} more modules fit the stack; the next brings {text_of(more, 'kW')} and needs no further permission as long as the inverter stays.{weight}"
+        f"{record.whose}{left} more module{'s' if left > 1 else ''} fit{'' if left > 1 else 's'} the stack; the next brings {text_of(more, 'kW')} and needs no further permission as long as the inverter stays.{weight}"
         if left > 0
-        else "The stack is full: growing needs a further unit, its place and its permission."
+        else f"{record.whose}The stack is full: growing needs a further unit, its place and its permission."
     )
     because = () if record.wall_known else ("the place on the wall isn't planned yet",)
     return [

@@ -34,6 +34,8 @@ class Limited:
     export_kw: float
     import_kw: float
     provers: tuple[str, ...]
+    unproven: tuple[str, ...] = ()  # units that obey none of them
+    phases: tuple[str, ...] = ()  # of the supply that none of them counts
     state: str = "grid"
 
 
@@ -82,6 +84,19 @@ def _limit(record: Limited) -> list[Finding]:
         "Transformers that prove the limits", len(record.provers), "", "those at which every flow of the site passes",
         (Input("export limit", record.export_kw, "kW"), Input("import limit", record.import_kw, "kW")), SIGHT,
     )  # fmt: skip
+    if record.provers and (record.unproven or record.phases):
+        why = (
+            [f"{_list(record.unproven)} obey{'s' if len(record.unproven) == 1 else ''} none"] if record.unproven else []
+        )
+        why += (
+            [f"{_list(record.phases)} {'is' if len(record.phases) == 1 else 'are'} counted by none"]
+            if record.phases
+            else []
+        )
+        text = f"The limits are proven by {_list(record.provers)} for the units that obey it only: {'; '.join(why)}."
+        return [Finding("WIRE-CT", Verdict.WARNS, text, figure, None, None, SIGHT, (), (),
+                        "Note which units follow it by their maker's statement, or give them a transformer of their own.",
+                        (), record.state)]  # fmt: skip
     if record.provers:
         text = f"The limits of export and import are proven by {_list(record.provers)}."
         return [Finding("WIRE-CT", Verdict.PASSED, text, figure, 1, len(record.provers) - 1, SIGHT, state=record.state)]

@@ -140,6 +140,8 @@ def simulate(options: argparse.Namespace) -> int:
             "standing": money["standing"],
             "currency": job.tariff.currency,
         }
+        if figures.off_grid:  # nothing is bought or sold
+            values |= dict.fromkeys(("bill", "bill_without", "saving", "import_cost", "export_income", "standing"))
         print_json(
             {
                 "job": job.id,
@@ -150,22 +152,25 @@ def simulate(options: argparse.Namespace) -> int:
             }
         )
         return FINE
+    grid = (("imported", figures.import_kwh), ("exported", figures.export_kwh))
     rows = (
         ("produced", figures.pv_kwh),
-        ("taken by the circuits", figures.load_kwh),
+        ("asked for by circuits" if figures.off_grid else "taken by the circuits", figures.load_kwh),
         ("own use of units", figures.own_use_kwh),
-        ("imported", figures.import_kwh),
-        ("exported", figures.export_kwh),
+        *((("unserved, no generator", figures.unserved_kwh),) if figures.off_grid else grid),
         ("curtailed", figures.curtailed_kwh),
         ("clipped", figures.clipped_kwh),
         ("out of the battery", figures.battery_out_kwh),
     )
     for name, value in rows:
         print(f"{name:24} {text_of(value, 'kWh'):>14}")
-    print(f"{'own sun used on site':24} {figures.self_consumption * 100:>12.1f} %")
-    print(f"{'met without import':24} {figures.self_sufficiency * 100:>12.1f} %")
+    if not figures.off_grid:
+        print(f"{'own sun used on site':24} {figures.self_consumption * 100:>12.1f} %")
+    words = "served by sun and battery" if figures.off_grid else "met without import"
+    print(f"{words:24} {figures.self_sufficiency * 100:>12.1f} %")
     print(f"{'battery cycles':24} {figures.cycles:>14.0f}")
-    print(f"{'bill':24} {figures.bill:>10,.0f} {job.tariff.currency}  (without: {figures.money.without:,.0f})")
+    if not figures.off_grid:
+        print(f"{'bill':24} {figures.bill:>10,.0f} {job.tariff.currency}  (without: {figures.money.without:,.0f})")
     print(f"balance of every step within {max(imbalance.values()):.1e} kWh")
     return FINE
 
@@ -203,18 +208,17 @@ def _write_series(path: Path, job: Job, reckoner: Reckoner) -> None:
 
 
 def outage(options: argparse.Namespace) -> int:
-    """One outage for each unit with a battery."""
+    """One outage for each island that units form."""
     job, reckoner = open_job(options)
     moment = Moment(options.month, options.hour, Sky(options.sky), grid=False, soc=options.soc)
     results = []
-    for unit in job.units:
-        if job.bank_of(unit) is None:
-            continue
+    for unit in reckoner.leads(job):
         found = reckoner.outage(job, unit, moment)
-        start = reckoner.energy_at(job, unit, moment)
+        start = reckoner.island_energy(job, unit, moment)
         results.append(
             {
                 "unit": unit.id,
+                "units": [one.id for one in reckoner.backed(job, unit).forming],
                 "hours": found.hours,
                 "reason": found.reason,
                 "energy_start_kwh": start,
@@ -225,13 +229,14 @@ def outage(options: argparse.Namespace) -> int:
         )
         if not options.json:
             ends = "still held after a week" if found.reason == "held" else f"ended by {found.reason}"
+            alone = "" if job.mains.grid else ", no grid and no generator"
             print(
-                f"{unit.name}: from {moment.words}, {moment.sky} sky, {text_of(start, 'kWh')}: {text_of(found.hours, 'h')}, {ends}"
+                f"{reckoner.island_name(job, unit)}: from {moment.words}, {moment.sky} sky, {text_of(start, 'kWh')}: {text_of(found.hours, 'h')}, {ends}{alone}"
             )
     if options.json:
         print_json({"job": job.id, "outages": results})
     elif not results:
-        print("no unit has a battery; an outage lasts no time")
+        print("no backup: nothing here forms an island in an outage")
     return FINE
 
 

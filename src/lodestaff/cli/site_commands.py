@@ -26,8 +26,8 @@ MARKS = {Status.PASSED: "✓", Status.DOUBTFUL: "?", Status.FAILED: "✗", Statu
 
 def settings(options: argparse.Namespace) -> int:
     """The settings sheet."""
-    job, _ = open_job(options)
-    sheet = settings_sheet(job)
+    job, reckoner = open_job(options)
+    sheet = settings_sheet(job, reckoner.wiring(job).topology)
     if options.json:
         print_json({"job": job.id, "settings": [asdict(one) for one in sheet]})
         return FINE
@@ -199,7 +199,11 @@ def rehearse(options: argparse.Namespace) -> int:
         print_json({"job": job.id, "seed": options.seed, "faults": options.fault, "passed": found.passed,
                     "stopped_at": found.stopped_at, "steps": rows})  # fmt: skip
     elif last is None:
-        print(f"every step passed: {found.proof.count(Status.PASSED)}, doubtful {found.proof.count(Status.DOUBTFUL)}")
+        left = [one for one in found.proof.results if one.status is Status.OPEN]
+        for one in left:
+            print(f"open: {one.step.id}: {one.judgement.words}")
+        print(f"every step that can be rehearsed passed: {found.proof.count(Status.PASSED)}, doubtful "
+              f"{found.proof.count(Status.DOUBTFUL)}, open {len(left)}")  # fmt: skip
     else:
         value = ", ".join(f"{number:.5g}" for number in last.reading.numbers) if last.reading else ""
         expected = f"; expected {bounds_words(last.judgement.expected)}" if last.judgement.expected else ""

@@ -1,51 +1,49 @@
-"""Steps that let the installation work: meter, power, balance, limits, the outage and the return of the grid."""
+"""Steps that let the installation work with the grid: power of the array, balance, the batteries, export."""
 
-from lodestaff.commissioning.rules import ArrayPower, Between, Confirmed, LoadSeen
-from lodestaff.commissioning.step import Measure, Step
+from lodestaff.commissioning.rules import ArrayPower, Between, Confirmed
+from lodestaff.commissioning.shares import site_export_kw, zero_band_kw
+from lodestaff.commissioning.step import OPEN_KIND, Measure, Step
 from lodestaff.commissioning.string_steps import array_part
-from lodestaff.job import Circuit, Job, Role, Unit
+from lodestaff.job import Job, Unit
 from lodestaff.quantities import text_of
 from lodestaff.topology import Topology
+from lodestaff.topology.questions import Led, led
 
-BOND_V = 5.0  # between neutral and earth where a bond is; common practice
 LOSS_LOW_PCT, LOSS_HIGH_PCT = -3.0, 10.0  # converter losses with the meters' error; common practice
 EXPORT_REACH = 0.8  # of the limit, that a test must come to
-TRANSFER_FACTOR = 1.5
 
 
-def known_load(job: Job) -> Circuit | None:
-    """The circuit to switch on for the CT's test: on the grid only, a heater before others, the largest of them."""
-    fit = [c for c in job.with_role(Role.GRID) if c.care == "none" and c.kind != "car charger"]
-    return max(fit, key=lambda circuit: (circuit.kind == "heating", circuit.running_w), default=None)
-
-
-def function_steps(job: Job, topology: Topology, previous: str, absent: frozenset[str]) -> list[Step]:
+def unit_steps(job: Job, topology: Topology, before: tuple[str, ...], absent: frozenset[str]) -> list[Step]:
+    """Of each unit what it has: power of its array, its balance, its battery."""
     steps: list[Step] = []
-    circuit = known_load(job)
-    load = f"{circuit.name} on ({text_of(circuit.running_w / 1000, 'kW')})" if circuit else "a known load on"
-    heater_kw = circuit.running_w / 1000 if circuit is not None and circuit.kind == "heating" else None
-    for unit in job.units[:1]:
-        steps.append(
-            Step(
-                "ct",
-                "function",
-                f"CT: right conductor, right way. {unit.name} in standby, {load}: the meter shows import of as much.",
-                LoadSeen(heater_kw, job.pack.value("nominal_v").value),
-                (previous,),
-                measure=Measure("ct", unit.id, circuit.id if circuit else ""),
-                proves=("meter",),
-            )
-        )
     for unit in job.units:
-        steps += _power_steps(job, unit, absent)
-        steps.append(_balance(job, unit))
-    last = steps[-1].id
-    steps += _limit_and_outage(job, topology, last)
+        port = topology.unit(unit.id)
+        if port.module_level:
+            steps.append(_branch(job, unit, before))
+        else:
+            steps += _power_steps(job, unit, before, absent)
+        if port.arrays and port.battery:
+            steps.append(_balance(unit, before))
+        elif port.battery:
+            text = f"{unit.name}: it charges from what is left over, and gives when the circuits ask; its meter agrees."
+            steps.append(Step(f"battery-works-{unit.id}", "function", text, Confirmed(), before, proves=(unit.id,)))
     return steps
 
 
-def _power_steps(job: Job, unit: Unit, absent: frozenset[str]) -> list[Step]:
-    steps, sheet = [], job.sheet_of(unit)
+def _branch(job: Job, unit: Unit, before: tuple[str, ...]) -> Step:
+    text = (f"{unit.name}: all {unit.count} units behind the modules report; each gives what its neighbours on the same face "
+            "give.")  # fmt: skip
+    parts = tuple(dict.fromkeys(array_part(s) for s in job.strings if s.unit == unit.id and job.modules_in(s.id)))
+    return Step(f"power-{unit.id}", "function", text, Confirmed(), before, job.pack.caution("module_units"),
+                measure=Measure("confirm", unit.id), proves=(unit.id, *parts))  # fmt: skip
+
+
+def _power_steps(job: Job, unit: Unit, before: tuple[str, ...], absent: frozenset[str]) -> list[Step]:
+    steps, sheet, bank = [], job.sheet_of(unit), job.bank_of(unit)
+    free = "the battery charging so that nothing holds the array back" if bank else "nothing holding the array back"
+    whose = f"{unit.name}, tracker" if len(job.units) > 1 else "tracker"
+    if bank is None and array_kw(job, unit) > sheet.rated_kw:
+        free += ", the other trackers' isolators open: together they are more than it gives"
     for tracker in sheet.trackers:
         strings = [s for s in job.strings_on(unit.id, tracker.name) if job.modules_in(s.id)]
         there = [s for s in strings if s.id not in absent]
@@ -55,15 +53,18 @@ def _power_steps(job: Job, unit: Unit, absent: frozenset[str]) -> list[Step]:
         watts = sum(module.pmp_w * count for module, count in parts)
         names = ", ".join(string.name for string in there)
         gamma = parts[0][0].gamma_pmp_pct_per_k if parts else 0.0
+        needs = "" if there else "no string of this tracker is in yet"
+        faces = {f.id for s in there for f, _ in job.modules_in(s.id)}
+        if not needs and len(faces) > 1:
+            needs = f"{OPEN_KIND}: its strings lie on {len(faces)} faces, and one sun meter shows one of them"
         steps.append(
             Step(
                 f"power-{unit.id}-{tracker.name.lower()}",
                 "function",
-                f"Power of tracker {tracker.name} (string {names or 'none yet'}), the battery charging so that nothing "
-                "holds the array back.",
+                f"Power of {whose} {tracker.name} (string {names or 'none yet'}), {free}.",
                 ArrayPower(watts, gamma, sheet.max_dc_kw),
-                ("ct",),
-                needs="" if there else "no string of this tracker is in yet",
+                before,
+                needs=needs,
                 measure=Measure("tracker power", unit.id, tracker.name),
                 proves=tuple(dict.fromkeys(array_part(string) for string in strings)),
             )
@@ -71,81 +72,64 @@ def _power_steps(job: Job, unit: Unit, absent: frozenset[str]) -> list[Step]:
     return steps
 
 
-def _balance(job: Job, unit: Unit) -> Step:
+def array_kw(job: Job, unit: Unit) -> float:
+    """The modules on a unit at standard conditions, kW."""
+    strings = [string for string in job.strings if string.unit == unit.id]
+    return sum(job.sheets.modules[f.module].pmp_w * n for s in strings for f, n in job.modules_in(s.id)) / 1000
+
+
+def _balance(unit: Unit, before: tuple[str, ...]) -> Step:
     rule = Between(4.0, "%", LOSS_LOW_PCT, LOSS_HIGH_PCT, "converter losses and meters' error, common practice")
     text = f"{unit.name}: sun = into the battery + to the site ± losses; what is missing, of the largest flow."
-    return Step(f"balance-{unit.id}", "function", text, rule, ("ct",), measure=Measure("balance", unit.id),
+    return Step(f"balance-{unit.id}", "function", text, rule, before, measure=Measure("balance", unit.id),
                 proves=(unit.id,))  # fmt: skip
 
 
-def _limit_and_outage(job: Job, topology: Topology, previous: str) -> list[Step]:
-    limits, pack = job.limits, job.pack
-    margin = pack.value("meter_error_share")
-    held = [c.name for c in job.with_role(Role.HELD)]
-    first, sheet = job.units[0], job.sheet_of(job.units[0])
-    export = Between(limits.export_kw, "kW", None, limits.export_kw * (1 + margin.value), str(margin.cite()),
-                     EXPORT_REACH * limits.export_kw)  # fmt: skip
-    steps = [
-        Step(
-            "export",
-            "function",
-            f"Export limit: battery held, loads off; export stays at or below {text_of(limits.export_kw, 'kW')}.",
-            export,
-            (previous,),
-            needs="",
-            measure=Measure("export", first.id),
-            proves=(f"{first.id}-feed", "meter"),
-        )
-    ]
-    if not any(job.bank_of(unit) for unit in job.units):
-        return steps
-    boards = tuple(f"{unit.id}-essential" for unit in job.units)
-    circuits = tuple(f"circuit-{c.id}" for c in job.with_role(Role.HELD, Role.SHED))
-    steps += [
-        Step(
-            "outage",
-            "function",
-            f"Outage test by the main {pack.word('isolator')}: {len(held)} held circuits stay on, the others are dead.",
-            Confirmed(),
-            ("export",),
-            pack.cautions["cutout"],
-            proves=("main-isolator", *boards, *circuits),
-        ),
-        Step(
-            "transfer",
-            "function",
-            "How long the essential board was dark.",
-            Between(
-                sheet.transfer_s, "s", None, TRANSFER_FACTOR * sheet.transfer_s, "unit's sheet, half as much again"
-            ),
-            ("outage",),
-            measure=Measure("transfer", first.id),
-            proves=boards,
-        ),
-    ]
-    steps += [_bond(job, topology, unit) for unit in job.units if job.bank_of(unit)]
-    bonds = tuple(step.id for step in steps if step.id.startswith("bond-"))
-    text = "The grid returns: the unit waits its time, then takes it again."
-    steps.append(Step("return", "function", text, Confirmed(), bonds, proves=tuple(u.id for u in job.units)))
-    if job.has_bypass:
-        text = "Bypass: essential board on the grid, the unit off; then back."
-        proves = tuple(name for unit in job.units for name in (f"{unit.id}-bypass", f"{unit.id}-bypass-feed"))
-        steps.append(Step("bypass", "function", text, Confirmed(), ("return",), pack.cautions["bypass"], proves=proves))
-    steps.append(Step("explain", "function", "The customer has worked the outage and the bypass, and knows the signs.",
-                      Confirmed(), ("return",), pack.cautions["not_emergency"]))  # fmt: skip
+def export_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
+    """The export limit, tried at what keeps it; open for a unit that keeps none. Nothing without a grid."""
+    if not job.mains.grid:
+        return []
+    steps: list[Step] = []
+    for group in led(topology):
+        name = "export" if not steps else f"export-{group.units[0]}"
+        steps.append(_export(job, topology, group, name, before))
     return steps
 
 
-def _bond(job: Job, topology: Topology, unit: Unit) -> Step:
-    relay = next((ports.bond_relay for ports in topology.units if ports.unit == unit.id), None)
-    rule = Between(0.0, "V", None, BOND_V, "a neutral with its bond stays near earth, common practice")
-    return Step(
-        f"bond-{unit.id}",
-        "function",
-        "In island mode: one neutral-earth bond; volts between neutral and earth at the essential board.",
-        rule,
-        ("outage",),
-        job.pack.cautions["prove_dead"],
-        measure=Measure("neutral-earth v", unit.id),
-        proves=(relay,) if relay else (f"{unit.id}-essential",),
-    )
+def _free_units(job: Job, topology: Topology, group: Led) -> list[str]:
+    """Units that keep no limit: they are off while another's is tried."""
+    free = {name for one in led(topology) if one.ct is None and one is not group for name in one.units}
+    return [unit.name for unit in job.units if unit.id in free and unit.id not in group.units]
+
+
+def _export(job: Job, topology: Topology, group: Led, name: str, before: tuple[str, ...]) -> Step:
+    names = ", ".join(unit.name for unit in job.units if unit.id in group.units)
+    whose = "" if len(job.units) == len(group.units) else f" of {names}"
+    limit, margin = site_export_kw(job), job.pack.value("meter_error_share")
+    measure = Measure("export", group.units[0])
+    proves = tuple(f"{unit}-feed" for unit in group.units if f"{unit}-feed" in topology.parts)
+    proves += ("meter",) if group.whole and "meter" in topology.parts else ()
+    bank = any(job.bank_of(unit) for unit in job.units if unit.id in group.units)
+    still = "battery held, loads off" if bank else "loads off"
+    free = _free_units(job, topology, group)
+    still += f", {' and '.join(free)} off" if free else ""
+    if group.ct is None:
+        text = f"Export limit{whose}: what keeps it, and that it does."
+        needs = f"{names} obeys no transformer that is noted: its maker's statement of what it follows, else it feeds all it makes"
+        return Step(name, "function", text, Confirmed(), before, needs=needs, proves=proves)
+    if not group.whole:
+        text = f"Export limit{whose}: tried where it is counted."
+        needs = f"{group.ct.name} isn't on the supply: it proves no limit of export; a meter at the supply that does"
+        return Step(name, "function", text, Confirmed(), before, needs=needs, proves=proves)
+    if limit > 0:
+        text = f"Export limit{whose}: {still}; export stays at or below {text_of(limit, 'kW')}."
+        rule = Between(limit, "kW", None, limit * (1 + margin.value), str(margin.cite()), EXPORT_REACH * limit)
+        return Step(name, "function", text, rule, before, measure=measure, proves=proves)
+    band = zero_band_kw(job, group.units)
+    if band is None:
+        text = f"Zero export{whose}: {still}; export stays near nothing."
+        needs = "the band of a limit of zero, from the unit's sheet or the pack"
+        return Step(name, "function", text, Confirmed(), before, needs=needs, proves=proves)
+    kw, words = band
+    text = f"Zero export{whose}: {still}, more sun than they take; export stays within {text_of(kw, 'kW')} of nothing."
+    return Step(name, "function", text, Between(0.0, "kW", None, kw, words), before, measure=measure, proves=proves)

@@ -2,11 +2,14 @@
 
 from collections.abc import Iterable
 
-from lodestaff.commissioning.function_steps import function_steps
+from lodestaff.commissioning.ct_steps import ct_steps
+from lodestaff.commissioning.function_steps import export_steps, unit_steps
+from lodestaff.commissioning.outage_steps import outage_steps
 from lodestaff.commissioning.rules import Confirmed
+from lodestaff.commissioning.start_steps import Starts
 from lodestaff.commissioning.step import Step
 from lodestaff.commissioning.string_steps import dead_string_steps, live_string_steps
-from lodestaff.commissioning.supply_steps import dead_steps, setting_steps, start_steps
+from lodestaff.commissioning.supply_steps import dead_steps, setting_steps, supply_steps
 from lodestaff.job import Job
 from lodestaff.topology import Topology
 
@@ -14,28 +17,36 @@ __all__ = ["Step", "procedure"]
 
 
 def procedure(job: Job, topology: Topology, absent: Iterable[str] = ()) -> tuple[Step, ...]:
-    """The steps of a job: dead tests, strings, start in the equipment's order, settings, function, outage.
+    """The steps of a job: dead tests, strings, what wakes the units, settings, the grid, function, outage.
 
-    `absent` names strings that are not in yet: their steps stay open, and the power of a tracker is expected
-    from those that are.
+    Only what stands there is asked for. `absent` names strings that are not in yet: their steps stay open, and the
+    power of a tracker is expected from those that are.
     """
     away = frozenset(absent)
     steps = [*dead_steps(job, topology), *dead_string_steps(job, away)]
     dead = tuple(step.id for step in steps if not step.needs)
     steps += live_string_steps(job, away)
     tested = tuple(step.id for step in steps if step.stage == "strings" and not step.needs)
-    steps += start_steps(job, (*dead, *tested))
-    started = tuple(step.id for step in steps if step.stage == "start")
-    steps.append(
-        Step(
-            "software",
-            "settings",
-            "Software first, before anything is set; begun with time to spare.",
-            Confirmed(),
-            started,
-            proves=tuple(unit.id for unit in job.units),
-        )
-    )
-    steps += setting_steps(job, "software")
-    steps += function_steps(job, topology, steps[-1].id, away)
+    ready = (*dead, *tested)
+    supply = supply_steps(job, ready)
+    steps += supply
+    starts = Starts(job, topology, tuple(step.id for step in supply) or ready)
+    awake = starts.before()
+    steps += awake
+    steps.append(_software(job, tuple(step.id for step in (*supply, *awake)) or ready))
+    steps += setting_steps(job, topology, "software")
+    steps += starts.after(steps[-1].id)
+    running = tuple(step.id for step in steps if step.id.startswith("start-"))
+    steps += ct_steps(job, topology, running)
+    proven = (*running, *(step.id for step in steps if step.id.startswith("ct") and not step.needs))
+    works = unit_steps(job, topology, proven, away)
+    works += export_steps(job, topology, (*proven, *(step.id for step in works if not step.needs)))
+    steps += works
+    done = (*proven, *(step.id for step in works if not step.needs))
+    steps += outage_steps(job, topology, done)
     return tuple(steps)
+
+
+def _software(job: Job, before: tuple[str, ...]) -> Step:
+    return Step("software", "settings", "Software first, before anything is set; begun with time to spare.", Confirmed(),
+                before, proves=tuple(unit.id for unit in job.units))  # fmt: skip

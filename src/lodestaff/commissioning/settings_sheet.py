@@ -1,14 +1,18 @@
-"""The settings sheet: what the unit is told, each value as the device shows it, and how it gets there."""
+"""The settings sheet: what each unit is told, each value as the device shows it, and how it gets there."""
 
 from dataclasses import dataclass
 from typing import Literal
 
 from lodestaff.catalogue import BatterySheet
-from lodestaff.job import Job, Unit
+from lodestaff.commissioning.shares import Share, shares, site_export_kw, site_import_kw
+from lodestaff.job import Job, Role, Unit
 from lodestaff.quantities import text_of
 from lodestaff.quantities.units import clock
+from lodestaff.topology import Topology
+from lodestaff.topology.questions import asked
 
 Way = Literal["over the link", "by hand, read off"]
+OFF_GRID = "off grid"
 
 
 @dataclass(frozen=True)
@@ -32,106 +36,129 @@ def device_soc_pct(soc: float, sheet: BatterySheet) -> float:
     return 100 * (soc - sheet.floor_soc) / (sheet.top_soc - sheet.floor_soc)
 
 
-def settings_sheet(job: Job) -> tuple[Setting, ...]:
+def settings_sheet(job: Job, topology: Topology) -> tuple[Setting, ...]:
     """The sheet of every unit, in the order in which it is gone through on site."""
-    return tuple(setting for unit in job.units for setting in _of_unit(job, unit))
+    own = shares(job, topology)
+    return tuple(setting for unit in job.units for setting in _Sheet(job, topology, unit, own[unit.id]).rows())
 
 
-def _of_unit(job: Job, unit: Unit) -> list[Setting]:
-    limits, sheet, bank = job.limits, job.sheet_of(unit), job.bank_of(unit)
+class _Sheet:
+    """The lines of one unit: only what this unit has, on this site."""
+
+    def __init__(self, job: Job, topology: Topology, unit: Unit, share: Share) -> None:
+        self.job, self.topology, self.unit, self.share = job, topology, unit, share
+        self.sheet, self.bank = job.sheet_of(unit), job.bank_of(unit)
+        self.island = next((one for one in asked(topology).islands if unit.id in one.forming), None)
 
     def line(
-        key: str, name: str, value: float | str, shown: str, because: str, numbers: tuple[float, ...] | None = None
-    ) -> Setting:
-        way: Way = "over the link" if key in sheet.settings_over_link else "by hand, read off"
+        self, key: str, name: str, value: float | str, shown: str, because: str,
+        numbers: tuple[float, ...] | None = None,
+    ) -> Setting:  # fmt: skip
+        way: Way = "over the link" if key in self.sheet.settings_over_link else "by hand, read off"
         if numbers is None:
             numbers = (float(value),) if isinstance(value, float | int) else ()
-        return Setting(unit.id, key, name, value, shown, because, way, numbers)
+        return Setting(self.unit.id, key, name, value, shown, because, way, numbers)
 
-    profile = f"{job.pack.name}, {job.pack.value('nominal_v').value:g} V, {', '.join(job.site.phases)}"
-    mode = "time of use" if limits.windows else "self-consumption"
-    rows = [
-        line(
-            "clock",
-            "Clock",
-            limits.device_clock,
-            f"{limits.device_clock} time, set to the minute",
-            "windows run by it",
-            (0.0,),
-        ),
-        line("grid_profile", "Grid profile", job.pack.name, profile, "the country's, before the unit meets the grid"),
-        line(
-            "mode",
-            "Mode",
-            mode,
-            mode,
-            "charge windows are set" if limits.windows else "no charge window",
-            (float(bool(limits.windows)),),
-        ),
-        line(
-            "serves",
-            "Serves",
-            "up to the CT",
-            "everything up to the CT, its backup port in an outage",
-            "one CT on the meter tails",
-        ),
-        line(
-            "export_of",
-            "May be exported",
-            "sun only",
-            "surplus sun, never the battery",
-            "the battery is kept for the site",
-        ),
-        line(
-            "export_kw",
-            "Export limit",
-            limits.export_kw,
-            text_of(limits.export_kw, "kW"),
-            f"{job.pack.word('permission')}: {job.site.permission.state}",
-        ),
-        line(
-            "import_kw",
-            "Import limit",
-            limits.import_kw,
-            text_of(limits.import_kw, "kW"),
-            "the main fuse; charging yields to it",
-        ),
-    ]
-    if bank is None:
+    def rows(self) -> list[Setting]:
+        job, grid = self.job, self.job.mains.grid
+        clock_of = job.limits.device_clock
+        because = "windows run by it" if self.bank and job.limits.windows and grid else "its records run by it"
+        volts = f"{job.pack.value('nominal_v').value:g} V"
+        rows = [self.line("clock", "Clock", clock_of, f"{clock_of} time, set to the minute", because, (0.0,))]
+        if grid:
+            profile = f"{job.pack.name}, {volts}, {', '.join(job.site.phases)}"
+            rows.append(self.line("grid_profile", "Grid profile", job.pack.name, profile,
+                                  "the country's, before the unit meets the grid"))  # fmt: skip
+        else:
+            rows.append(self.line("grid_profile", "Output", OFF_GRID, f"{volts}, {', '.join(self.unit.legs)}, no grid",
+                                  "it makes the supply of the site"))  # fmt: skip
+        rows += [*self._modes(), *self._limits()]
+        return rows + (self._battery() if self.bank is not None else [])
+
+    def _modes(self) -> list[Setting]:
+        windows = self.job.limits.windows if self.job.mains.grid else ()
+        rows = []
+        if self.bank is not None:
+            mode = "time of use" if windows else "self-consumption"
+            why, number = "charge windows are set" if windows else "no charge window", float(bool(windows))
+            if not self.job.mains.grid:
+                mode, why, number = OFF_GRID, "no grid stands here", 2.0
+            rows.append(self.line("mode", "Mode", mode, mode, why, (number,)))
+        value, shown, why = self._serves()
+        rows.append(self.line("serves", "Serves", value, shown, why))
+        if self.bank is not None and self.job.mains.grid:
+            rows.append(self.line("export_of", "May be exported", "sun only", "surplus sun, never the battery",
+                                  "the battery is kept for the site"))  # fmt: skip
         return rows
-    battery = job.sheets.batteries[bank.sheet]
-    scale = "of usable, the device's scale" if battery.device_counts_usable else "of rated capacity"
-    for key, name, soc, because in (
-        ("reserve_soc", "Reserve", limits.reserve_soc, f"{job.wishes.outage_h:g} h of outage promised"),
-        ("shed_soc", "Shed level", limits.shed_soc, "shed-first circuits drop here in an outage"),
-    ):
-        percent = device_soc_pct(soc, battery)
-        rows.append(line(key, name, percent, f"{percent:.0f} % {scale}", because))
-    rows.append(
-        line("charge_kw", "Charge limit", limits.charge_kw, text_of(limits.charge_kw, "kW"), "battery, cable and unit")
-    )
-    rows.append(
-        line(
-            "discharge_kw",
-            "Discharge limit",
-            limits.discharge_kw,
-            text_of(limits.discharge_kw, "kW"),
-            "battery, cable and unit",
-        )
-    )
-    for window in limits.windows:
-        target = device_soc_pct(window.target_soc, battery)
-        shown = (
-            f"{clock(window.start_h)} to {clock(window.end_h)}, to {target:.0f} % at {text_of(window.power_kw, 'kW')}"
-        )
-        rows.append(
-            line(
-                f"window:{window.id}",
-                f"Charge window {window.id}",
-                shown,
-                shown,
-                f"by the {limits.device_clock} clock",
-                (window.start_h, window.end_h, target, window.power_kw),
+
+    def _serves(self) -> tuple[str, str, str]:
+        port = self.topology.unit(self.unit.id)
+        outage = ""
+        if self.island is not None:
+            outage = (
+                ", its backup port in an outage" if port.transfer else ", what stands behind the gateway in an outage"
             )
-        )
-    return rows
+        if not self.job.mains.grid:
+            return (
+                "own port",
+                "what hangs on its output" if port.transfer else "what hangs on the common bus",
+                "no grid",
+            )
+        ct = self.share.led.ct
+        if ct is None:
+            return "grid", f"feeds what it makes; it obeys no transformer{outage}", "none is noted that it follows"
+        words = "everything up to the CT" if self.share.led.whole else f"the circuits that {ct.name} sees"
+        why = "one CT on the meter tails" if self.share.led.whole else f"{ct.name}, not on the supply"
+        if self.unit.id != ct.serves:
+            why = f"{why}; it follows {next(one.name for one in self.job.units if one.id == ct.serves)}"
+        return "up to the CT", words + outage, why
+
+    def _limits(self) -> list[Setting]:
+        job, share, rows = self.job, self.share, []
+        if share.export_kw is not None:
+            because = f"{job.pack.word('permission')}: {job.site.permission.state}"
+            if share.split:
+                because += f"; its share of {text_of(site_export_kw(job), 'kW')} for the site"
+            rows.append(
+                self.line("export_kw", "Export limit", share.export_kw, text_of(share.export_kw, "kW"), because)
+            )
+        if share.import_kw is not None:
+            because = "the main fuse; charging yields to it"
+            if share.import_kw < site_import_kw(job) - 0.005:
+                because += f"; its share of {text_of(site_import_kw(job), 'kW')} for the site"
+            elif site_import_kw(job) < job.limits.import_kw:
+                because += ", the smaller one until it is raised"
+            rows.append(
+                self.line("import_kw", "Import limit", share.import_kw, text_of(share.import_kw, "kW"), because)
+            )
+        return rows
+
+    def _battery(self) -> list[Setting]:
+        job, limits, bank = self.job, self.job.limits, self.bank
+        assert bank is not None
+        cells, rows = job.sheets.batteries[bank.sheet], []
+        scale = "of usable, the device's scale" if cells.device_counts_usable else "of rated capacity"
+        levels = []
+        if job.mains.grid:
+            why = (
+                f"{job.wishes.outage_h:g} h of outage promised"
+                if self.island
+                else "kept in the battery; there is no backup"
+            )
+            levels.append(("reserve_soc", "Reserve", limits.reserve_soc, why))
+        if self.island and any(job.circuit(name).role is Role.SHED for name in self.island.circuits):
+            where = "in an outage" if job.mains.grid else "before the battery is empty"
+            levels.append(("shed_soc", "Shed level", limits.shed_soc, f"shed-first circuits drop here {where}"))
+        for key, name, soc, because in levels:
+            percent = device_soc_pct(soc, cells)
+            rows.append(self.line(key, name, percent, f"{percent:.0f} % {scale}", because))
+        for key, name, kw in (("charge_kw", "Charge limit", self.share.charge_kw),
+                              ("discharge_kw", "Discharge limit", self.share.discharge_kw)):  # fmt: skip
+            rows.append(self.line(key, name, kw, text_of(kw, "kW"), "battery, cable and unit"))
+        for window in limits.windows if job.mains.grid else ():
+            target = device_soc_pct(window.target_soc, cells)
+            shown = f"{clock(window.start_h)} to {clock(window.end_h)}, to {target:.0f} % at {text_of(window.power_kw, 'kW')}"
+            rows.append(self.line(f"window:{window.id}", f"Charge window {window.id}", shown, shown,
+                                  f"by the {limits.device_clock} clock",
+                                  (window.start_h, window.end_h, target, window.power_kw)))  # fmt: skip
+        return rows

@@ -6,10 +6,11 @@ from typing import Literal
 from lodestaff.commissioning.rules import Rule
 
 MeasureKind = Literal[
-    "confirm", "insulation", "voc", "isc", "battery v", "supply v", "electrode", "bonding", "setting", "setting by hand", "ct",
-    "tracker power", "balance", "export", "transfer", "neutral-earth v",
+    "confirm", "insulation", "voc", "isc", "module voc", "battery v", "supply v", "electrode", "bonding", "setting",
+    "setting by hand", "ct", "ct by hand", "tracker power", "balance", "export", "transfer", "island loop",
 ]  # fmt: skip
 OVER_LINK = frozenset({"setting", "ct", "tracker power", "balance", "export"})
+OPEN_KIND = "open for this kind, not reckoned: follow the maker's instructions"
 
 
 @dataclass(frozen=True)
@@ -41,3 +42,8 @@ class Step:
     needs: str = ""
     measure: Measure = Measure()
     proves: tuple[str, ...] = ()
+
+    @property
+    def open_kind(self) -> bool:
+        """Whether the program has no true rule for it yet: it stays open, whatever is read."""
+        return self.needs.startswith(OPEN_KIND)

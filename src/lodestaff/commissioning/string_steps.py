@@ -1,11 +1,13 @@
-"""Steps of the strings: insulation while dead, then voltage with polarity and current in daylight."""
+"""Steps of the array: what can be tested dead, then volts and current in daylight, each by what stands on the roof."""
 
+from lodestaff.catalogue import ModuleSheet
 from lodestaff.commissioning.expect import insulation_test
-from lodestaff.commissioning.rules import Between, StringAmps, StringVolts
-from lodestaff.commissioning.step import Measure, Step
+from lodestaff.commissioning.rules import Between, Confirmed, Rule, StringAmps, StringVolts
+from lodestaff.commissioning.step import OPEN_KIND, Measure, Step
 from lodestaff.job import Job, ModuleString
 
 NOT_IN = "this string is not in yet"
+SAFE_V, SAFE_ROOM = 1.0, 0.3  # of an optimiser that was not released, and a third more or less; common practice
 
 
 def array_part(string: ModuleString) -> str:
@@ -17,63 +19,129 @@ def wired_strings(job: Job) -> tuple[ModuleString, ...]:
     return tuple(string for string in job.strings if job.modules_in(string.id))
 
 
+def module_level(job: Job, string: ModuleString) -> bool:
+    """Whether a converter stands behind each module: then there is no string, only one module on one unit."""
+    return job.sheet_of(next(unit for unit in job.units if unit.id == string.unit)).module_level
+
+
+def _modules(job: Job, string: ModuleString) -> list[tuple[ModuleSheet, int]]:
+    return [(job.sheets.modules[face.module], count) for face, count in job.modules_in(string.id)]
+
+
 def dead_string_steps(job: Job, absent: frozenset[str]) -> list[Step]:
     steps = []
     for string in wired_strings(job):
-        parts = [(job.sheets.modules[face.module], count) for face, count in job.modules_in(string.id)]
-        voc = sum(module.voc_v * count for module, count in parts)
-        test = insulation_test(1, voc)
-        text = (
-            f"Insulation of string {string.name} at {test.test_v:g} V; electronics and surge devices disconnected, "
-            "discharge after."
-        )
-        rule = Between(test.least_mohm, "Mohm", test.least_mohm, None, "IEC 62446-1 table 1 (from memory)")
-        steps.append(
-            Step(
-                f"insulation-{string.id}",
-                "dead tests",
-                text,
-                rule,
-                ("prove-dead",),
-                job.pack.cautions["live_in_daylight"],
-                NOT_IN if string.id in absent else "",
-                Measure("insulation", string.unit, string.id),
-                (array_part(string),),
+        if module_level(job, string):
+            continue
+        needs = NOT_IN if string.id in absent else ""
+        cautions = f"{job.pack.caution('insulation')} {job.pack.caution('live_in_daylight')}"
+        rule: Rule
+        if string.optimisers == "none":
+            test = insulation_test(1, sum(module.voc_v * count for module, count in _modules(job, string)))
+            text = (
+                f"Insulation of string {string.name} at {test.test_v:g} V; electronics and surge devices disconnected, "
+                "discharge after."
             )
-        )
+            rule = Between(test.least_mohm, "Mohm", test.least_mohm, None, "IEC 62446-1 table 1 (from memory)")
+            measure = Measure("insulation", string.unit, string.id)
+        else:
+            text = f"Insulation of string {string.name}: with optimisers on it, by their maker's method and volts."
+            rule, measure = Confirmed(), Measure("confirm", string.unit, string.id)
+            needs, cautions = needs or OPEN_KIND, job.pack.caution("optimisers")
+        steps.append(Step(f"insulation-{string.id}", "dead tests", text, rule, ("prove-dead",), cautions, needs, measure,
+                          (array_part(string),)))  # fmt: skip
     return steps
 
 
 def live_string_steps(job: Job, absent: frozenset[str]) -> list[Step]:
+    """Steps in daylight: of strings, of strings that rest behind optimisers, of single modules on their units."""
     steps = []
-    caution = job.pack.cautions["live_in_daylight"]
     for string in wired_strings(job):
-        parts = tuple((job.sheets.modules[face.module], count) for face, count in job.modules_in(string.id))
-        needs = NOT_IN if string.id in absent else ""
-        proves = (array_part(string), f"{array_part(string)}-isolator")
-        weakest = min((module for module, _ in parts), key=lambda module: module.isc_a)
-        steps += [
+        if module_level(job, string):
+            steps += _on_units(job, string, absent)
+        elif string.optimisers == "none":
+            steps += _plain(job, string, absent)
+        else:
+            steps += _resting(job, string, absent)
+    return steps
+
+
+def _plain(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]:
+    parts = tuple(_modules(job, string))
+    needs = NOT_IN if string.id in absent else ""
+    caution = job.pack.caution("live_in_daylight")
+    proves = (array_part(string), f"{array_part(string)}-isolator")
+    weakest = min((module for module, _ in parts), key=lambda module: module.isc_a)
+    return [
+        Step(
+            f"voc-{string.id}",
+            "strings",
+            f"String {string.name}: open-circuit voltage and polarity at the {job.pack.word('isolator')}.",
+            StringVolts(parts),
+            (f"insulation-{string.id}",),
+            caution,
+            needs,
+            Measure("voc", string.unit, string.id),
+            proves,
+        ),
+        Step(
+            f"isc-{string.id}",
+            "strings",
+            f"String {string.name}: short-circuit current.",
+            StringAmps(weakest),
+            (f"voc-{string.id}",),
+            caution,
+            needs,
+            Measure("isc", string.unit, string.id),
+            proves,
+        ),
+    ]
+
+
+def _resting(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]:
+    """Optimisers that were not released: about a volt each. Where only some modules have one nothing is reckoned."""
+    count = sum(number for _, number in _modules(job, string))
+    volts = count * SAFE_V
+    needs = NOT_IN if string.id in absent else ""
+    text = f"String {string.name}, not released: volts at rest and polarity at the {job.pack.word('isolator')}"
+    if string.optimisers == "all":
+        text += f"; {count} optimisers rest at about a volt each."
+        rule: Rule = Between(volts, "V", (1 - SAFE_ROOM) * volts, (1 + SAFE_ROOM) * volts,
+                             "about 1 V for each optimiser at rest, common practice; its maker's sheet rules")  # fmt: skip
+        measure = Measure("voc", string.unit, string.id)
+    else:
+        text += "; some modules have an optimiser, the others lie at their full volts."
+        rule, measure = Confirmed(), Measure("confirm", string.unit, string.id)
+        needs = needs or OPEN_KIND
+    proves = (array_part(string), f"{array_part(string)}-isolator")
+    return [Step(f"voc-{string.id}", "strings", text, rule, ("prove-dead",), job.pack.caution("optimisers"), needs,
+                 measure, proves)]  # fmt: skip
+
+
+def _on_units(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]:
+    """One module of each face, before it is plugged into its unit; and the map of what sits where."""
+    steps = []
+    needs = NOT_IN if string.id in absent else ""
+    branch = next(unit for unit in job.units if unit.id == string.unit)
+    caution = job.pack.caution("module_units")
+    count = 0
+    for face, number in job.modules_in(string.id):
+        count += number
+        steps.append(
             Step(
-                f"voc-{string.id}",
+                f"module-{string.id}-{face.id}",
                 "strings",
-                f"String {string.name}: open-circuit voltage and polarity at the {job.pack.word('isolator')}.",
-                StringVolts(parts),
-                (f"insulation-{string.id}",),
+                f"{branch.name}: open-circuit voltage and polarity of one module on {face.name}, before it is plugged "
+                "into its unit.",
+                StringVolts(((job.sheets.modules[face.module], 1),)),
+                ("prove-dead",),
                 caution,
                 needs,
-                Measure("voc", string.unit, string.id),
-                proves,
-            ),
-            Step(
-                f"isc-{string.id}",
-                "strings",
-                f"String {string.name}: short-circuit current.",
-                StringAmps(weakest),
-                (f"voc-{string.id}",),
-                caution,
-                needs,
-                Measure("isc", string.unit, string.id),
-                proves,
-            ),
-        ]
+                Measure("module voc", string.unit, f"{string.id}/{face.id}"),
+                (array_part(string),),
+            )
+        )
+    text = f"{branch.name}: the serial number of each of the {count} units behind modules of string {string.name}, on the map."
+    steps.append(Step(f"map-{string.id}", "strings", text, Confirmed(), ("prove-dead",), caution, needs,
+                      proves=(array_part(string),)))  # fmt: skip
     return steps

@@ -1,30 +1,31 @@
-"""Steps before anything works: dead tests of the wiring, starting in the equipment's order, settings."""
+"""Steps before anything works: dead tests of the wiring, the supply, and settings read back."""
 
 from lodestaff.commissioning.rules import Between, Confirmed, SettingIs
 from lodestaff.commissioning.settings_sheet import Setting, settings_sheet
 from lodestaff.commissioning.step import Measure, MeasureKind, Step
-from lodestaff.job import Job, Unit
+from lodestaff.job import Job
 from lodestaff.topology import Topology
+from lodestaff.topology.questions import has_generator
 
 BONDING_OHM = 0.05  # main bonding conductors, common practice
-BATTERY_PCT = 12.0  # the voltage follows the state of charge
 CLOCK_S = 60.0
-START_WORDS = {
-    "battery": "Close the battery {isolator}; the unit shows its battery.",
-    "grid": "Close the unit's feed; the unit shows the grid, and waits its time.",
-    "array": "Close the DC {isolator}s one after the other; the unit shows each tracker's volts.",
-}
 
 
 def dead_steps(job: Job, topology: Topology) -> list[Step]:
     """Continuity, bonding, polarity, torque and the electrode before anything is live."""
-    cautions, pack = job.pack.cautions, job.pack
+    pack = job.pack
     units = ", ".join(unit.name for unit in job.units)
     runs = sorted({conductor.run for conductor in topology.conductors if conductor.run})
     wires = tuple(conductor.id for conductor in topology.conductors if conductor.run)
     before = ("prove-dead",)
+    dead, text = pack.caution("prove_dead"), f"Prove the feeds of {units} dead."
+    if has_generator(topology):
+        dead, text = (
+            f"{dead} {pack.caution('generator')}",
+            f"Lock out the generator's start; prove the feeds of {units} dead.",
+        )
     steps = [
-        Step("prove-dead", "dead tests", f"Prove the feeds of {units} dead.", Confirmed(), (), cautions["prove_dead"]),
+        Step("prove-dead", "dead tests", text, Confirmed(), (), dead),
         Step("continuity", "dead tests", f"Continuity of the protective conductors of {len(runs)} runs.", Confirmed(),
              before, proves=wires),
         Step("bonding", "dead tests", "Main bonding conductors, the highest reading.",
@@ -36,68 +37,45 @@ def dead_steps(job: Job, topology: Topology) -> list[Step]:
     if job.has_electrode:
         most = pack.value("island_electrode_max_ohm")
         rule = Between(most.value, "ohm", None, most.value, str(most.cite()))
-        text = f"{pack.word('earth').capitalize()} electrode at the unit: resistance."
-        steps.append(
-            Step("electrode", "dead tests", text, rule, before, cautions["tncs"], measure=Measure("electrode"))
-        )
+        supply = job.site.supply.earthing.value
+        cautions = [pack.caution("tncs")] if job.mains.grid and supply in ("TN-C-S", "MEN") else []
+        steps.append(Step("electrode", "dead tests", f"{pack.word('earth').capitalize()} electrode: resistance.", rule,
+                          before, " ".join([*cautions, pack.caution("electrode")]), measure=Measure("electrode")))  # fmt: skip
     return steps
 
 
-def start_steps(job: Job, before: tuple[str, ...]) -> list[Step]:
-    """The supply's voltage, then for each unit its battery and the order in which it is started."""
+def supply_steps(job: Job, before: tuple[str, ...]) -> list[Step]:
+    """The supply's voltage; nothing where there is no grid."""
+    if not job.mains.grid:
+        return []
     pack = job.pack
     low, high, nominal = (pack.value(name) for name in ("voltage_low_v", "voltage_high_v", "nominal_v"))
-    steps = [
+    legs = (
+        f", {', '.join(job.site.phases)} each to neutral, the farthest from its nominal"
+        if len(job.site.phases) > 1
+        else ""
+    )
+    return [
         Step(
             "supply-v",
             "start",
-            f"Voltage at the main {pack.word('isolator')}.",
+            f"Voltage at the main {pack.word('isolator')}{legs}.",
             Between(nominal.value, "V", low.value, high.value, str(high.cite())),
             before,
             measure=Measure("supply v"),
             proves=("supply", "cutout", "main-isolator"),
         )
     ]
-    for unit in job.units:
-        steps += _start_unit(job, unit, steps[-1].id)
-    return steps
 
 
-def _start_unit(job: Job, unit: Unit, previous: str) -> list[Step]:
-    steps: list[Step] = []
-    bank, cautions = job.bank_of(unit), job.pack.cautions
-    present = {"grid": True, "battery": bank is not None, "array": bool(job.strings)}
-    for source in job.sheet_of(unit).start_order:
-        if not present[source]:
-            continue
-        if source == "battery" and bank is not None:
-            sheet = job.sheets.batteries[bank.sheet]
-            rule: Between | Confirmed = Confirmed()
-            if sheet.v_nominal is not None:
-                room = sheet.v_nominal * BATTERY_PCT / 100
-                rule = Between(sheet.v_nominal, "V", sheet.v_nominal - room, sheet.v_nominal + room,
-                               "battery's sheet; the voltage follows the state of charge")  # fmt: skip
-            text = (
-                f"{bank.modules} modules: addresses, terminator, the right port; polarity and voltage before closing."
-            )
-            steps.append(Step(f"battery-{bank.id}", "start", text, rule, (previous,), cautions["battery"],
-                              measure=Measure("battery v", unit.id, bank.id),
-                              proves=(bank.id, f"{bank.id}-isolator")))  # fmt: skip
-            previous = steps[-1].id
-        caution = {"battery": "battery", "array": "live_in_daylight", "grid": "prove_dead"}[source]
-        text = START_WORDS[source].format(isolator=job.pack.word("isolator"))
-        proves = (f"{unit.id}-feed",) if source == "grid" else ()
-        steps.append(Step(f"start-{unit.id}-{source}", "start", text, Confirmed(), (previous,), cautions[caution],
-                          proves=(unit.id, *proves)))  # fmt: skip
-        previous = steps[-1].id
-    return steps
-
-
-def setting_steps(job: Job, previous: str) -> list[Step]:
+def setting_steps(job: Job, topology: Topology, previous: str) -> list[Step]:
     """Each line of the settings sheet, set and read back, in its order."""
     steps = []
-    for setting in settings_sheet(job):
-        text = f"{setting.name}: {setting.shown} ({setting.way}); read it back."
+    several = len(job.units) > 1
+    names = {unit.id: unit.name for unit in job.units}
+    for setting in settings_sheet(job, topology):
+        whose = f"{names[setting.unit]}, {setting.name[0].lower()}{setting.name[1:]}" if several else setting.name
+        text = f"{whose}: {setting.shown} ({setting.way}); read it back."
         kind: MeasureKind = "setting" if setting.way == "over the link" else "setting by hand"
         rule = setting_rule(setting)
         measure = Measure(kind, setting.unit, setting.key) if isinstance(rule, SettingIs) else Measure()

@@ -36,6 +36,20 @@ def table_drop(mv_per_a_m: float, current_a: float, length_m: float, voltage_v: 
     return Drop(r, current_a * r, 100 * current_a * r / voltage_v, current_a**2 * r)
 
 
+def legs_drop(mv_per_a_m: float, amps: list[float], length_m: float, line_to_neutral_v: float) -> Drop:
+    """Drop of the busiest leg of a run with several, by the two-core table of mV per ampere and metre.
+
+    What all legs carry alike leaves nothing in the neutral and drops over one conductor (three phases: sqrt(3)/2 of the
+    two-core value against the line voltage; 120/240 V: the loop against 240 V); what the busiest leg has more drops over
+    the loop, line and neutral. Derived.
+    """
+    r = mv_per_a_m * length_m / 1000
+    alike = min(amps)
+    more = max(amps) - alike
+    volts = r * (alike / 2 + more)
+    return Drop(r, volts, 100 * volts / line_to_neutral_v, r / 2 * sum(a**2 for a in amps) + r / 2 * more**2)
+
+
 @dataclass(frozen=True)
 class Ampacity:
     """A cable's rating after factors, and what the device asks of the table."""
@@ -67,11 +81,13 @@ def nec_ampacity(
 ) -> NecAmpacity:  # fmt: skip
     """The 75 °C column against 1.25 x I at the terminals; the 90 °C column after adjustment against I.
 
-    The device may be the next standard size above the adjusted rating, but for small conductors never above
+    `column_75_a` is that of the terminals, whatever they are marked. The device may be the next standard size above
+    the smaller of adjusted rating and terminal column, but for small conductors never above
     theirs. Source: NEC 310.16, 310.15(B) and (C), 110.14(C), 240.4(B) and (D) (from memory).
     """
     adjusted = column_90_a * ambient * bundling
-    allowed = next((size for size in sorted(device_sizes_a) if size >= adjusted - 1e-9), max(device_sizes_a))
+    least = min(adjusted, column_75_a)
+    allowed = next((size for size in sorted(device_sizes_a) if size >= least - 1e-9), max(device_sizes_a))
     if small_conductor_a is not None:
         allowed = min(allowed, small_conductor_a)
     return NecAmpacity(adjusted, column_75_a, continuous_factor * current_a, allowed)

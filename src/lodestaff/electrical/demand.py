@@ -13,7 +13,7 @@ class DemandRow:
     use: str
     va: float
     current_a: float
-    with_socket: bool = True  # a cooker whose switch has a socket
+    with_socket: bool = False  # a cooker whose switch has a socket
 
 
 @dataclass(frozen=True)
@@ -49,13 +49,24 @@ def _result(parts: list[tuple[str, float, str]], total_va: float, voltage_v: flo
 
 
 def _shares(rows: tuple[DemandRow, ...], method: DemandMethod, voltage_v: float) -> Demand:
-    """sum over uses of what each rule counts. A use without a rule counts in full."""
+    """sum over classes of what each rule counts: uses of one group are one class. A use without a rule counts in full."""
+    classes: dict[str, list[DemandRow]] = {}
+    for row in rows:
+        classes.setdefault(method.rules.get(row.use, ShareRule()).group or row.use, []).append(row)
     parts = []
-    for use in dict.fromkeys(row.use for row in rows):
-        ordered = sorted((row for row in rows if row.use == use), key=lambda row: -row.current_a)
-        rule = method.rules.get(use, ShareRule())
-        parts.append((use, sum(_counted(rule, row, index == 0) for index, row in enumerate(ordered)), "A"))
+    for name, members in classes.items():
+        ordered = sorted(members, key=lambda row: -row.current_a)
+        rule = method.rules.get(ordered[0].use, ShareRule())
+        parts.append((name, _class_a(rule, ordered), "A"))
     return _result(parts, sum(amps for _, amps, _ in parts) * voltage_v, voltage_v, method)
+
+
+def _class_a(rule: ShareRule, ordered: list[DemandRow]) -> float:
+    """What a class counts, A; its circuits with the largest first."""
+    if rule.together:
+        ordered = [DemandRow("", ordered[0].use, 0.0, sum(row.current_a for row in ordered),
+                             any(row.with_socket for row in ordered))]  # fmt: skip
+    return sum(_counted(rule, row, index < rule.firsts) for index, row in enumerate(ordered))
 
 
 def _counted(rule: ShareRule, row: DemandRow, first: bool) -> float:
@@ -70,17 +81,19 @@ def _counted(rule: ShareRule, row: DemandRow, first: bool) -> float:
 def _optional(rows: tuple[DemandRow, ...], method: DemandMethod, voltage_v: float, floor_m2: float) -> Demand:
     """General: area, small-appliance and laundry circuits, nameplates; the first part in full, a share of the rest.
 
-    With it the larger of cooling in full and of electric heating by its share (a smaller one from several units on).
-    Lighting and ordinary sockets are in the area.
+    With it the largest of cooling in full, of a heat pump's compressor in full with a share of the heating that may run
+    beside it, and of electric heating alone by its share (a smaller one from several units on). Lighting and ordinary sockets are in the area.
     """
     circuits = sum(row.use in ("small appliances", "laundry") for row in rows)
-    covered = ("small appliances", "laundry", "lighting", "sockets", "cooling", "space heating")
+    covered = ("small appliances", "laundry", "lighting", "sockets", "cooling", "heat pump", "space heating")
     plates = sum(row.va for row in rows if row.use not in covered)
     general = method.per_m2_va * floor_m2 + method.per_circuit_va * circuits + plates
     counted = min(general, method.whole_va) + method.rest_share * max(0.0, general - method.whole_va)
     heaters = [row.va for row in rows if row.use == "space heating"]
     share = method.heating_many_share if len(heaters) >= method.heating_many else method.heating_share
-    climate = max(sum(row.va for row in rows if row.use == "cooling"), share * sum(heaters))
+    pump = sum(row.va for row in rows if row.use == "heat pump")
+    warm = pump + method.supplement_share * sum(heaters) if pump else share * sum(heaters)
+    climate = max(sum(row.va for row in rows if row.use == "cooling"), warm)
     parts = [("floor area", method.per_m2_va * floor_m2, "VA"), ("small-appliance and laundry circuits", method.per_circuit_va * circuits, "VA"),
              ("nameplates", plates, "VA"), ("general", general, "VA"), ("general, counted", counted, "VA"),
              ("heating or cooling", climate, "VA")]  # fmt: skip

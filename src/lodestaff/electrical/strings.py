@@ -94,12 +94,18 @@ class StringFuse:
     choices_a: tuple[float, ...]
 
 
-def string_fuse(parallel: int, isc_a: float, max_series_fuse_a: float, sizes_a: tuple[float, ...]) -> StringFuse:
+def string_fuse(
+    parallel: int, isc_a: float, max_series_fuse_a: float, sizes_a: tuple[float, ...], least_factor: float | None = None
+) -> StringFuse:
     """Fuses when (Np - 1) Isc exceeds the module's maximum series fuse; 1.5 Isc < In <= 2.4 Isc.
+
+    With `least_factor` In >= that factor x Isc (NEC 690.9 with 690.8: 1.56, from memory).
 
     Source: IEC 62548 string overcurrent protection (from memory); sizes: common practice.
     """
     reverse = (parallel - 1) * isc_a
-    least, most = 1.5 * isc_a, 2.4 * isc_a
-    fit = tuple(size for size in sizes_a if least < size <= min(most, max_series_fuse_a))
+    least, most = (least_factor or 1.5) * isc_a, 2.4 * isc_a
+    top = max_series_fuse_a if least_factor is not None else min(most, max_series_fuse_a)
+    fit = tuple(size for size in sizes_a
+                if (size >= least - 1e-9 if least_factor is not None else size > least) and size <= top)  # fmt: skip
     return StringFuse(reverse, reverse > max_series_fuse_a, least, most, fit)

@@ -37,6 +37,16 @@ def charge_limit(e: float, top: float, limit: float, taper: float, end: float) -
     return limit * (1.0 - (1.0 - end) * (e - taper) / max(top - taper, 1e-12))
 
 
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
+def part_of(asked: float, able: float, together: float) -> float:
+    """What one of several gives or takes of what is asked: in proportion to what each is able to; all where it is alone."""
+    if together <= asked:
+        return able
+    if able == together:
+        return asked
+    return asked * able / together
+
+
 @njit(cache=True, nogil=True, error_model="numpy")
 def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named in comments)
     units: UnitArrays,
@@ -52,7 +62,7 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
     """Self-consumption with charge windows. pv_dc (U, T), load (P, T), target_e and window_kw (U, T).
 
     Each step: sun to loads, then into the own battery, then to AC-coupled batteries, then to the grid
-    up to the export limit (shared in proportion); what is left over is curtailed. A deficit comes from
+    (units of a phase share in proportion to what each could give or take, so that their order is nothing) up to the export limit (shared in proportion); what is left over is curtailed. A deficit comes from
     the battery down to its floor, then from the grid. Inside a window (window_kw > 0) the battery is
     not discharged and is charged from the grid up to target_e as far as the import limit leaves room.
     """
@@ -75,17 +85,24 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
     stored = np.zeros(n_units)
     limit = np.zeros(n_units)
     taken = np.zeros(n_units)
+    able = np.zeros(n_units)  # what each unit could give or take, and all of a phase together
+    together = np.zeros(n_phases)
     for t in range(n_steps):
         for p in range(n_phases):
             net[p] = load[p, t]
             pool[p] = 0.0
+            together[p] = 0.0
+        for u in range(n_units):
+            available = min(pv_dc[u, t], units.pv_max_kw[u])
+            able[u] = min(units.rated_kw[u], ac_from(available, units.k1[u], units.k2[u]))
+            if window_kw[u, t] > 0.0 and e[u] < target_e[u, t]:
+                able[u] = 0.0  # the unit charges: its sun goes into the battery first
+            together[units.phase[u]] += able[u]
         for u in range(n_units):
             p = units.phase[u]
             k1, k2 = units.k1[u], units.k2[u]
             available = min(pv_dc[u, t], units.pv_max_kw[u])
-            ac = min(net[p], units.rated_kw[u], ac_from(available, k1, k2))
-            if window_kw[u, t] > 0.0 and e[u] < target_e[u, t]:
-                ac = 0.0  # the unit charges: its sun goes into the battery first
+            ac = part_of(load[p, t], able[u], together[p])
             left = available - dc_for(ac, k1, k2)
             if left < NOTHING:  # what rounding leaves is no surplus
                 left = 0.0
@@ -101,16 +118,25 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
             extra[u] = max(0.0, most - ac)
             pool[p] += extra[u]
             clipped[u, t] = pv_dc[u, t] - available + max(0.0, left - (dc_for(most, k1, k2) - dc_for(ac, k1, k2)))
+        for p in range(n_phases):
+            together[p] = 0.0
         for u in range(n_units):  # AC-coupled batteries take what is over on their phase
-            p = units.phase[u]
-            if units.ac_charge[u] == 1 and pool[p] > 0.0:
+            able[u] = 0.0
+            if units.ac_charge[u] == 1 and direct[u] == 0.0 and extra[u] == 0.0:
                 k1, k2 = units.k1[u], units.k2[u]
                 room = min(limit[u], (units.e_top[u] - e[u]) / units.eta_charge[u] / dt) - stored[u]
-                ac = min(pool[p], units.rated_kw[u], dc_for(max(0.0, room), k1, k2))
-                if direct[u] == 0.0 and extra[u] == 0.0 and ac > 0.0:
-                    stored[u] += ac_from(ac, k1, k2)
+                able[u] = min(units.rated_kw[u], dc_for(max(0.0, room), k1, k2))
+            together[units.phase[u]] += able[u]
+        for p in range(n_phases):
+            net[p] = max(net[p], 0.0)  # what rounding leaves of a load that the sun covers is none
+            before = pool[p]
+            for u in range(n_units):
+                if units.phase[u] == p and able[u] > 0.0 and before > 0.0:
+                    ac = part_of(before, able[u], together[p])
+                    stored[u] += ac_from(ac, units.k1[u], units.k2[u])
                     taken[u] += ac
                     pool[p] -= ac
+            pool[p] = max(pool[p], 0.0)
         total = 0.0
         for p in range(n_phases):
             total += pool[p]
@@ -138,35 +164,44 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
         bought = 0.0
         for p in range(n_phases):
             bought += max(0.0, grid[p, t])
-        for u in range(n_units):
+            together[p] = 0.0
+        charging = 0.0
+        for u in range(n_units):  # what each could take in its window, else give to its phase
             p = units.phase[u]
             k1, k2 = units.k1[u], units.k2[u]
+            able[u] = 0.0
             if window_kw[u, t] > 0.0:
                 if e[u] < target_e[u, t] and pv_ac[u, t] == 0.0:
                     room = min(limit[u] - stored[u], (target_e[u, t] - e[u]) / units.eta_charge[u] / dt)
-                    ac = min(
-                        window_kw[u, t],
-                        units.rated_kw[u] - taken[u],
-                        max(0.0, import_kw - bought),
-                        dc_for(max(0.0, room), k1, k2),
+                    able[u] = max(
+                        0.0, min(window_kw[u, t], units.rated_kw[u] - taken[u], dc_for(max(0.0, room), k1, k2))
                     )
-                    if ac > 0.0:
-                        dc = ac_from(ac, k1, k2)
-                        e[u] += dc * units.eta_charge[u] * dt
-                        bat_dc[u, t] -= dc
-                        bat_ac[u, t] -= ac
-                        grid[p, t] += ac
-                        bought += ac
+                    charging += able[u]
             elif grid[p, t] > 0.0 and stored[u] == 0.0:
                 most = max(0.0, min(units.discharge_kw[u], (e[u] - units.e_floor[u]) * units.eta_discharge[u] / dt))
                 base = dc_for(pv_ac[u, t], k1, k2)
-                ac = min(grid[p, t], units.rated_kw[u] - pv_ac[u, t], ac_from(base + most, k1, k2) - pv_ac[u, t])
-                if ac > 0.0 and most > 0.0:
-                    dc = dc_for(pv_ac[u, t] + ac, k1, k2) - base
-                    e[u] -= dc / units.eta_discharge[u] * dt
-                    bat_dc[u, t] = dc
-                    bat_ac[u, t] = ac
-                    grid[p, t] -= ac
+                if most > 0.0:
+                    able[u] = max(0.0, min(units.rated_kw[u] - pv_ac[u, t], ac_from(base + most, k1, k2) - pv_ac[u, t]))
+                    together[p] += able[u]
+        for p in range(n_phases):
+            pool[p] = grid[p, t]
+        for u in range(n_units):
+            p = units.phase[u]
+            k1, k2 = units.k1[u], units.k2[u]
+            if able[u] > 0.0 and window_kw[u, t] > 0.0:
+                ac = part_of(max(0.0, import_kw - bought), able[u], charging)
+                dc = ac_from(ac, k1, k2)
+                e[u] += dc * units.eta_charge[u] * dt
+                bat_dc[u, t] -= dc
+                bat_ac[u, t] -= ac
+                grid[p, t] += ac
+            elif able[u] > 0.0:
+                ac = part_of(pool[p], able[u], together[p])
+                dc = dc_for(pv_ac[u, t] + ac, k1, k2) - dc_for(pv_ac[u, t], k1, k2)
+                e[u] -= dc / units.eta_discharge[u] * dt
+                bat_dc[u, t] = dc
+                bat_ac[u, t] = ac
+                grid[p, t] -= ac
             energy[u, t] = e[u]
     return Series(pv_ac, bat_ac, pv_used, bat_dc, clipped, curtailed, energy, grid)
 

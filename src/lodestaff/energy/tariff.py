@@ -25,6 +25,9 @@ class Bill:
         return self.without - self.bill
 
 
+NO_BILL = Bill(0.0, 0.0, 0.0, 0.0)  # where there is no grid
+
+
 def bill(
     import_kw: Floats,
     export_kw: Floats,

@@ -69,7 +69,7 @@ def pdf(reckoner: Reckoner, given: HandoverInput, pages: Sequence[Page]) -> byte
     def foot(canvas: Any, _document: Any) -> None:
         canvas.saveState()
         canvas.setFont("B612", 7)
-        canvas.drawString(MARGIN_MM * mm, 12 * mm, job.pack.cautions["licence"])
+        canvas.drawString(MARGIN_MM * mm, 12 * mm, job.pack.caution("licence"))
         printed = f"{job.title}, {given.printed.isoformat()}, pack {job.pack.edition}, Lodestaff {__version__}"
         canvas.drawString(MARGIN_MM * mm, 9 * mm, printed)
         canvas.drawRightString(paper[0] - MARGIN_MM * mm, 9 * mm, f"page {canvas.getPageNumber()}")

@@ -2,6 +2,7 @@
 
 from datetime import date
 
+from lodestaff.catalogue.families import sealed
 from lodestaff.commissioning.expect import net_generation_kwh
 from lodestaff.commissioning.reading import Status
 from lodestaff.commissioning.record import Proof
@@ -13,9 +14,11 @@ from lodestaff.reckoning import Moment, Reckoner
 from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.records.array import string_limits
 from lodestaff.register import Register
+from lodestaff.topology import Topology
+from lodestaff.topology.questions import inside_cases
+from lodestaff.wiring.cautions import all_off, site_cautions
 
 REGISTER_KWH = 100_000.0  # at which a meter's register begins anew; common practice
-STATE_CAUTION = {"bypass": "bypass", "all off": "all_off"}
 OUTAGE_ENDS = {
     "held": "the end of the week that was followed",
     "energy": "an empty battery",
@@ -31,7 +34,7 @@ def _fact(name: str, fact: Fact[float], unit: str) -> str:
 
 def summary_page(reckoner: Reckoner, job: Job, proof: Proof, register: Register, printed: date) -> Page:
     """What was built, for whom, by whom, what a year brings, and how far it is proven."""
-    supply, permission, firm = job.site.supply, job.site.permission, register.firm
+    supply, permission, firm, grid = job.site.supply, job.site.permission, register.firm, job.mains.grid
     facts = "; ".join(
         _fact(name, fact, unit)
         for name, fact, unit in (
@@ -43,7 +46,11 @@ def summary_page(reckoner: Reckoner, job: Job, proof: Proof, register: Register,
     built = [f"{unit.name} of {text_of(job.sheet_of(unit).rated_kva, 'kVA')} on {unit.phase}" for unit in job.units]
     for bank in job.banks:
         kwh = job.sheets.batteries[bank.sheet].module_kwh * bank.modules
-        built.append(f"battery of {bank.modules} modules, {text_of(kwh, 'kWh')}")
+        unit = next(one for one in job.units if one.id == bank.unit)
+        count = f"{bank.modules} module{'s' if bank.modules > 1 else ''}"
+        inside = sealed(job.sheet_of(unit))
+        built.append(f"battery of {text_of(kwh, 'kWh')} inside {unit.name}" if inside else
+                     f"battery of {count}, {text_of(kwh, 'kWh')}")  # fmt: skip
     kwp = sum(job.sheets.modules[face.module].pmp_w * len(face.modules) for face in job.faces) / 1000
     built.append(f"array of {sum(len(face.modules) for face in job.faces)} modules, {kwp:.2f} kWp")
     export = permission.export_kw.value
@@ -55,15 +62,16 @@ def summary_page(reckoner: Reckoner, job: Job, proof: Proof, register: Register,
         missing.append("the firm's details are not in the register")
     if left:
         missing.append(f"{left} of {len(proof.results)} steps of the procedure are not passed")
-    if permission.state != "granted" or permission.parallel_state != "granted":
+    if grid and (permission.state != "granted" or permission.parallel_state != "granted"):
         missing.append(f"{job.pack.word('permission')} is not granted in all its parts")
     address = ", ".join(part for part in (firm.name, firm.address, firm.phone, firm.registration) if part)
     blocks: list[Block] = [
-        Text(f"{job.site.place}. {supply.earthing.value or 'Earthing unknown'} supply on {', '.join(job.site.phases)}; {facts}."),
+        Text(f"{job.site.place}. {supply.earthing.value or 'Earthing unknown'} supply on {', '.join(job.site.phases)}; {facts}."
+             if grid else f"{job.site.place}. No grid; {', '.join(job.site.phases)}."),
         Text(f"Built: {'; '.join(built)}."),
         Text(f"By: {address or 'not stated'}."),
-        Text(f"Permission: export up to {allowed}, {permission.state} {permission.date}; running in parallel "
-             f"{permission.parallel_state} {permission.parallel_date}.".replace(" .", ".")),
+        *((Text(f"Permission: export up to {allowed}, {permission.state} {permission.date}; running in parallel "
+                f"{permission.parallel_state} {permission.parallel_date}.".replace(" .", ".").replace(" ;", ";")),) if grid else ()),
         Text(f"Proof: {passed} steps passed, {doubtful} doubtful, {left} open or failed."),
         Text(f"Rules: {job.pack.title}, edition {job.pack.edition}. Printed {printed.isoformat()}.", "small"),
         *_year(reckoner, job),
@@ -73,7 +81,12 @@ def summary_page(reckoner: Reckoner, job: Job, proof: Proof, register: Register,
 
 def _year(reckoner: Reckoner, job: Job) -> list[Block]:
     f, money = reckoner.figures(job), job.tariff.currency
-    rows = (
+    alone = (
+        ("Produced", text_of(f.pv_kwh, "kWh", 0), "Unserved, without the generator", text_of(f.unserved_kwh, "kWh", 0)),
+        ("Asked for by the circuits", text_of(f.load_kwh, "kWh", 0), "Served by sun and battery", f"{f.self_sufficiency * 100:.0f} %"),
+        ("Curtailed", text_of(f.curtailed_kwh, "kWh", 0), "Battery cycles", f"{f.cycles:.0f}"),
+    )  # fmt: skip
+    rows = alone if f.off_grid else (
         ("Produced", text_of(f.pv_kwh, "kWh", 0), "Bill", f"{f.bill:,.0f} {money}"),
         ("Taken by the circuits", text_of(f.load_kwh, "kWh", 0), "Without array and battery", f"{f.money.without:,.0f} {money}"),
         ("Imported", text_of(f.import_kwh, "kWh", 0), "Own sun used on site", f"{f.self_consumption * 100:.0f} %"),
@@ -94,6 +107,8 @@ def meter_year(reckoner: Reckoner, job: Job) -> dict[str, tuple[float, float, fl
     series = reckoner.year(job).series
     found = {}
     for index, unit in enumerate(job.units):
+        if not reckoner.wiring(job).topology.unit(unit.id).arrays:
+            continue  # it generates nothing
         ac_kw = series.pv_ac_kw[index] + series.battery_ac_kw[index]
         out, into = (float(flow.sum()) * STEP_H for flow in (ac_kw.clip(min=0), (-ac_kw).clip(min=0)))
         found[unit.name] = net_generation_kwh(0.0, out, 0.0, into, REGISTER_KWH)
@@ -102,8 +117,12 @@ def meter_year(reckoner: Reckoner, job: Job) -> dict[str, tuple[float, float, fl
 
 def _meters(reckoner: Reckoner, job: Job) -> list[str]:
     return [
-        f"A two-way meter at {name} counts {text_of(out, 'kWh', 0)} out and {text_of(into, 'kWh', 0)} in; what it generates "
-        f"is out less in, {text_of(net, 'kWh', 0)}."
+        f"A two-way meter at {name} counts {text_of(out, 'kWh', 0)} out and {text_of(into, 'kWh', 0)} in; "
+        + (
+            f"what it generates is out less in, {text_of(net, 'kWh', 0)}."
+            if net > 0
+            else "more goes in than comes out: what it generates can't be read off that meter."
+        )
         for name, (out, into, net) in meter_year(reckoner, job).items()
     ]
 
@@ -124,39 +143,63 @@ def split_page(reckoner: Reckoner, job: Job) -> Page:
     hand = [one.text for one in findings(reckoner, job, deep=False, stations=frozenset(["loads"]))
             if one.code == "LOAD-LOCK" and one.figure.name.startswith("Switched by hand")]  # fmt: skip
     blocks += [Text(text) for text in hand]
-    moment = Moment(month=1, hour=18.0, grid=False)
-    for unit in job.units:
-        if job.bank_of(unit) is None:
-            continue
-        outage = reckoner.outage(job, unit, moment)
-        blocks.append(Text(
-            f"An outage at {moment.words} on a middling day lasts {text_of(outage.hours, 'h')} on {unit.name}, ended by "
-            f"{OUTAGE_ENDS[outage.reason]}. Shed-first circuits drop at {job.limits.shed_soc * 100:.0f} % or when the "
-            "unit is overloaded."
-        ))  # fmt: skip
-    blocks.append(Caution(job.pack.cautions["not_emergency"]))
+    blocks += [Text(text) for text in _endurances(reckoner, job)]
+    blocks.append(Caution(job.pack.caution("not_emergency")))
     unknown = sum(not circuit.known.firm for circuit in job.circuits)
     missing = (f"{unknown} circuits rest on what was assumed",) if unknown else ()
     return Page("split", "In an outage", tuple(blocks), missing)
 
 
+def _endurances(reckoner: Reckoner, job: Job) -> list[str]:
+    """How long each island lasts, in words; without one, that nothing lives."""
+    if not reckoner.asked(job).has_backup:
+        return ["No backup: nothing here works in an outage."]
+    moment = Moment(month=1, hour=18.0, grid=False)
+    found = []
+    for unit in reckoner.leads(job):
+        outage = reckoner.outage(job, unit, moment)
+        shed = any(c.role is Role.SHED for c in reckoner.backed(job, unit).circuits)
+        from_when = (
+            f"An outage at {moment.words}" if job.mains.grid else f"From {moment.words} without the generator, all"
+        )
+        lasts = f"{text_of(outage.hours, 'h')}" if outage.reason != "held" else "through the week that was followed"
+        end = f", ended by {OUTAGE_ENDS[outage.reason]}" if outage.reason != "held" else ""
+        drops = (f" Shed-first circuits drop at {job.limits.shed_soc * 100:.0f} % or when the "
+                 f"unit{'s are' if len(reckoner.backed(job, unit).forming) > 1 else ' is'} overloaded.") if shed else ""  # fmt: skip
+        found.append(f"{from_when} on a middling day lasts {lasts} on {reckoner.island_name(job, unit)}{end}.{drops}")
+    return found
+
+
 def diagram_page(reckoner: Reckoner, job: Job) -> Page:
     """The diagram, and what each switching state makes of it."""
     rows = []
+    topology, backup = reckoner.wiring(job).topology, reckoner.asked(job).has_backup
+    inside = inside_cases(topology)
     for found in reckoner.wiring(job).answers:
+        if found.state.name.endswith("failed in an outage") and not backup:
+            continue
         fed = sum(bool(sources) for sources in found.fed.values())
-        live = found.still_live()
+        live = [name for name in found.still_live() if name not in inside]
         bonds = "; ".join("+".join(network.bonds) or "none" for network in found.networks) or "-"
         sources = sorted(set().union(*(found.live[name] for name in live)) if live else set())
-        rows.append((found.state.name, f"{len(live)} of {len(found.live)}", f"{fed} of {len(found.fed)}", bonds,
+        name = "outage" if found.state.name == "island" and not backup else found.state.name
+        rows.append((name, f"{len(live)} of {len(found.live) - len(inside)}", f"{fed} of {len(found.fed)}", bonds,
                      ", ".join(sources) or "nothing"))  # fmt: skip
     columns = ("State", "Live conductors", "Circuits fed", "Bonds in each live neutral network", "Still live from")
     blocks: list[Block] = [
-        Text("Grid present. A conductor carries a line for each source it is live from.", "small"),
+        Text(
+            f"{'Grid present' if job.mains.grid else 'On the units alone'}. A conductor carries a line for each source it is "
+            "live from.",
+            "small",
+        ),
         Diagram(),
         Text("Switching states", "head"),
         Table(columns, tuple(rows), (10, 15, 14, 41, 20), name="States"),
-        *(Caution(f"{state.capitalize()}: {job.pack.cautions[name]}") for state, name in STATE_CAUTION.items()),
+        *(
+            Caution(f"Bypass: {job.pack.caution('bypass' if job.mains.grid else 'bypass_no_grid')}")
+            for _ in range(job.has_bypass)
+        ),
+        Caution(f"All off: {all_off(job, topology)}"),
     ]
     return Page("diagram", "The diagram", tuple(blocks))
 
@@ -164,6 +207,7 @@ def diagram_page(reckoner: Reckoner, job: Job) -> Page:
 def schedules_page(job: Job) -> Page:
     """Strings and runs of cable."""
     strings = []
+    branches = []
     for string in job.strings:
         found = string_limits(job, string)
         if found is None:
@@ -171,6 +215,15 @@ def schedules_page(job: Job) -> Page:
         volts, _ = found
         parts = job.modules_in(string.id)
         count = sum(n for _, n in parts)
+        unit = next(one for one in job.units if one.id == string.unit)
+        if job.sheet_of(unit).module_level:
+            branches.append((unit.name, f"{count}", ", ".join(f"{n} {face.name}" for face, n in parts),
+                             text_of(volts.voc_cold_v, "V"), job.sheets.modules[parts[0][0].module].name))  # fmt: skip
+            continue
+        if string.optimisers == "all":
+            strings.append((string.name, string.tracker, ", ".join(f"{n} {face.name}" for face, n in parts),
+                            f"about {count} V at rest", "set by the optimisers", job.sheets.modules[parts[0][0].module].name))  # fmt: skip
+            continue
         span = f"{count * volts.vmp_hot_v:.0f} to {count * volts.vmp_cold_v:.0f} V"
         sheet = job.sheets.modules[parts[0][0].module]
         strings.append((string.name, string.tracker, ", ".join(f"{n} {face.name}" for face, n in parts),
@@ -189,9 +242,18 @@ def schedules_page(job: Job) -> Page:
     )
     heads = ("String", "Tracker", "Modules", "Cold open circuit", "Works between", "Module")
     runs = ("Run", "Size", "Length", "Table", "Device", "PE", "Residual current", "Known")
+    micro = ("Branch", "Units", "Modules", "One module, cold open circuit", "Module")
     blocks = (
-        Text("Strings", "head"),
-        Table(heads, tuple(strings), (9, 10, 24, 19, 20, 18), name="Strings"),
+        *(
+            (Text("Strings", "head"), Table(heads, tuple(strings), (9, 10, 24, 19, 20, 18), name="Strings"))
+            if strings
+            else ()
+        ),
+        *(
+            (Text("Units behind modules", "head"), Table(micro, tuple(branches), (20, 10, 26, 24, 20), name="Branches"))
+            if branches
+            else ()
+        ),
         Text(words, "small"),
         Text("Runs of cable", "head"),
         Table(runs, tuple(cables), (20, 11, 11, 14, 11, 10, 11, 12), name="Cables"),
@@ -223,11 +285,6 @@ def findings_page(reckoner: Reckoner, job: Job, proof: Proof) -> Page:
     return Page("findings", "Findings", (table,), tuple(missing))
 
 
-def cautions_page(job: Job) -> Page:
+def cautions_page(job: Job, topology: Topology) -> Page:
     """The cautions of this site's devices."""
-    used = ["prove_dead", "live_in_daylight", "bypass", "all_off", "cutout", "not_emergency"]
-    if job.banks:
-        used.append("battery")
-    if job.site.supply.earthing.value == "TN-C-S":
-        used.append("tncs")
-    return Page("cautions", "Cautions", tuple(Caution(job.pack.cautions[name]) for name in used))
+    return Page("cautions", "Cautions", tuple(Caution(text) for text in site_cautions(job, topology)))

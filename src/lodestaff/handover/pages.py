@@ -46,17 +46,17 @@ def pages(reckoner: Reckoner, given: HandoverInput) -> tuple[Page, ...]:
     proof = proof_of(job, topology, entries)
     return (
         summary_page(reckoner, job, proof, register, given.printed),
-        permission_page(reckoner, job),
+        *((permission_page(reckoner, job),) if job.mains.grid else ()),
         found_page(job),
         split_page(reckoner, job),
         diagram_page(reckoner, job),
         schedules_page(job),
-        settings_page(job, proof),
+        settings_page(job, topology, proof),
         results_page(proof),
         isolation_page(job, topology),
         labels_page(job, topology),
         serials_page(job, entries),
         findings_page(reckoner, job, proof),
-        cautions_page(job),
+        cautions_page(job, topology),
         signatures_page(job, proof, register),
     )

@@ -1,5 +1,6 @@
 """Pages of what was found, what is permitted, and what the customer chose."""
 
+from lodestaff.electrical.permission import SUM_SYSTEMS
 from lodestaff.handover.model import Block, Page, Table, Text
 from lodestaff.job import Job
 from lodestaff.quantities import text_of
@@ -11,15 +12,16 @@ def permission_page(reckoner: Reckoner, job: Job) -> Page:
     """Each permission with its state and date, limits that hold until a date, and the service's demand."""
     permission = job.site.permission
     kva, export = permission.parallel_kva, permission.export_kw
+    each = "" if job.mains.system in SUM_SYSTEMS else ", each phase"
     rows: list[tuple[str, ...]] = [
-        ("Running in parallel, each phase", text_of(kva.value, "kVA") if kva.value is not None else "unknown",
+        (f"Running in parallel{each}", text_of(kva.value, "kVA") if kva.value is not None else "unknown",
          permission.parallel_state, permission.parallel_date or "-", kva.note),
         ("Export", text_of(export.value, "kW") if export.value is not None else "unknown", permission.state,
          permission.date or "-", export.note),
     ]  # fmt: skip
     for title, fact in (
-        ("Asked for, each phase", permission.asked_kva),
-        ("Expanded system, each phase", permission.expanded_kva),
+        (f"Asked for{each}", permission.asked_kva),
+        (f"Expanded system{each}", permission.expanded_kva),
     ):
         if fact.value is not None:
             rows.append((title, text_of(fact.value, "kVA"), fact.words(), fact.date or "-", fact.note))

@@ -22,7 +22,9 @@ def wanted_serials(job: Job) -> tuple[Wanted, ...]:
     found = [Wanted(unit.id, unit.name, job.sheet_of(unit).name) for unit in job.units]
     for bank in job.banks:
         sheet = job.sheets.batteries[bank.sheet].name
-        found += [Wanted(f"{bank.id}/{n}", f"Battery module {n}", sheet) for n in range(1, bank.modules + 1)]
+        unit = next(one for one in job.units if one.id == bank.unit)
+        whose = f" of {unit.name}" if len(job.banks) > 1 else ""
+        found += [Wanted(f"{bank.id}/{n}", f"Battery module {n}{whose}", sheet) for n in range(1, bank.modules + 1)]
     for face in job.faces:
         strings = {string.id: string.name for string in job.strings}
         for module in face.modules:

@@ -12,22 +12,25 @@ from lodestaff.job import Job
 from lodestaff.job.journal import Entry
 from lodestaff.register import Register
 from lodestaff.topology import Topology
+from lodestaff.wiring.cautions import all_off
 from lodestaff.wiring.isolation import HandStep, isolation
 from lodestaff.wiring.labels import labels
 
 
-def settings_page(job: Job, proof: Proof) -> Page:
+def settings_page(job: Job, topology: Topology, proof: Proof) -> Page:
     """The settings sheet with what was read back."""
     by_id = {one.step.id: one for one in proof.results}
     rows, missing = [], []
-    for setting in settings_sheet(job):
+    names = {unit.id: unit.name for unit in job.units}
+    for setting in settings_sheet(job, topology):
         result = by_id.get(f"set-{setting.unit}-{setting.key}")
         status = result.status if result else Status.OPEN
         when = result.reading.at[:16].replace("T", " ") if result and result.reading else ""
         left = "as the sheet" if status is Status.PASSED else reading_words(result) if result else ""
-        rows.append((setting.name, setting.shown, left, str(status), setting.way, when))
+        name = f"{names[setting.unit]}: {setting.name}" if len(names) > 1 else setting.name
+        rows.append((name, setting.shown, left, str(status), setting.way, when))
         if status not in (Status.PASSED, Status.DOUBTFUL):
-            missing.append(setting.name)
+            missing.append(name)
     columns = ("Setting", "The sheet says", "Left at", "Read back", "Way in", "When")
     table = Table(columns, tuple(rows), (15, 30, 13, 11, 16, 15), mark=3, name="Settings")
     words = (f"{len(missing)} of {len(rows)} settings were not read back: {', '.join(missing)}",) if missing else ()
@@ -79,7 +82,7 @@ def _passes(result: StepResult) -> str:
 def _hands(steps: tuple[HandStep, ...], job: Job) -> Table:
     rows = tuple(
         (str(number), f"{step.name}: {step.position}", f"{step.live} conductors, from {', '.join(step.live_from) or 'nothing'}",
-         job.pack.cautions.get(step.caution, ""))
+         job.pack.caution(step.caution) if step.caution else "")
         for number, step in enumerate(steps, start=1)
     )  # fmt: skip
     return Table(("", "Switch", "Then still live", "Caution"), rows, (4, 28, 24, 44), name="")
@@ -92,10 +95,10 @@ def isolation_page(job: Job, topology: Topology) -> Page:
     blocks: tuple[Block, ...] = (
         Text("Shutting down", "head"),
         _hands(found.shutdown, job),
-        Caution(job.pack.cautions["prove_dead"]),
+        Caution(job.pack.caution("prove_dead")),
         Text("Live with everything off", "head"),
         Table(("Conductor", "Live from"), stays, (75, 25), name="Stays live"),
-        Caution(job.pack.cautions["all_off"]),
+        Caution(all_off(job, topology)),
         Text("Starting again", "head"),
         _hands(found.restart, job),
     )
@@ -139,7 +142,7 @@ def signatures_page(job: Job, proof: Proof, register: Register) -> Page:
         Text("Signatures", "head"),
         Sign("Installed and tested", next(iter(took), "")),
         Sign("Taken over by the customer"),
-        Caution(job.pack.cautions["licence"]),
+        Caution(job.pack.caution("licence")),
     )
     missing = []
     if not took:

@@ -78,9 +78,11 @@ class Cable(Frozen):
     grouping: Annotated[int, Field(ge=1, le=6)] = 1
     insulation_mm: NotNegative = 0
     device_a: Positive | None = None
+    terminals_c: Literal["60", "75"] | None = None  # what the device's terminals are marked for
     curve: Literal["B", "C", "D"] | None = None
     cpc_mm2: Positive | None = None
     rcd_ma: Positive | None = None
+    rcd_type: Literal["AC", "A", "F", "B"] | None = None
     rcd_bidirectional: Fact[Literal["yes", "no"]] = Fact()
     depth_mm: NotNegative | None = None
     known: Fact[Literal["yes"]] = Fact()

@@ -21,7 +21,7 @@ class Role(StrEnum):
 
 
 Use = Literal["", "lighting", "sockets", "small appliances", "laundry", "cooker", "shower", "water heating",
-              "space heating", "cooling", "appliance", "motor", "car charger"]  # fmt: skip
+              "space heating", "heat pump", "cooling", "appliance", "motor", "car charger"]  # fmt: skip
 BY_KIND: dict[str, Use] = {"car charger": "car charger", "heating": "space heating", "motor": "motor",
                            "general": "appliance"}  # fmt: skip
 
@@ -80,9 +80,13 @@ class Circuit(Frozen):
     kind: Literal["general", "motor", "heating", "car charger"] = "general"
     use: Use = ""  # '' goes by kind; what the pack's method of demand counts it as
     device_a: Fact[Positive] = Fact()
+    switch_socket: bool = False  # a cooker's control unit with a socket in it
     added: bool = False  # not there yet when the supply's meter was logged
     care: Literal["none", "medical", "life safety"] = "none"
     wish: str = ""
+    on_battery: Literal["not decided", "on the battery", "never on the battery"] = (
+        "not decided"  # the customer's choice
+    )
     known: Fact[Literal["yes"]] = Fact()
     planned_w: Positive | None = None  # what was planned, once the measured value is reckoned with
     measured_w: Fact[Positive] = Fact()

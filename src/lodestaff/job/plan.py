@@ -116,6 +116,7 @@ class Transformer(Frozen):
     phases: Phases = ""  # '' for all that the conductors have
     proves_limit: bool = False
     reversed: bool = False
+    obeyed_by: Annotated[tuple[Identifier, ...], Field(max_length=8)] = ()  # units that keep its limit besides `serves`
 
 
 class Combiner(Frozen):

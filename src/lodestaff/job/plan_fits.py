@@ -69,6 +69,7 @@ def _named(units: tuple[Unit, ...], parts: tuple[Placed, ...]) -> Iterator[tuple
                 yield f"parts {part.id} started_by", part.started_by
         if isinstance(part, Transformer):
             yield f"parts {part.id} serves", part.serves
+            yield from ((f"parts {part.id} obeyed_by", unit) for unit in part.obeyed_by)
 
 
 def _no_ring(name: str, feeds: dict[str, tuple[str, ...]]) -> None:

@@ -32,7 +32,7 @@ class Image:
         ports = len(state.sheet.trackers) + (state.battery is not None)
         scales = dict(DCA_SF=-2, DCV_SF=-1, DCW_SF=0, DCWH_SF=0, NPrt=ports, Prt=[{} for _ in range(ports)])
         self.models.append(d.model(d.DC, scales))
-        if unit == plant.job.units[0].id:
+        if unit == plant.job.units[0].id or any(ct.serves == unit for ct in plant.topology.cts):
             number = d.METER_ONE_PHASE if len(plant.job.site.phases) == 1 else d.METER_THREE_PHASE
             self.models.append(d.model(number, dict(A_SF=-2, V_SF=-1, Hz_SF=-2, W_SF=0, VA_SF=0, TotWh_SF=0)))
         own = dict(NWin=WINDOWS, W_SF=0, Pct_SF=-1, Win=[{} for _ in range(WINDOWS)])
@@ -201,7 +201,7 @@ class Image:
             case "Clk":
                 self.plant.set_device_clock(self.unit, from_clock(value))
             case "Mode":
-                s.mode = MODES[int(_between(value, 0, 1))]
+                s.mode = MODES[int(_between(value, 0, len(MODES) - 1))]
             case "Srv":
                 s.serves = SERVES[int(_between(value, 0, 2))]
             case "ExpOf":

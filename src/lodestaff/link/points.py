@@ -6,7 +6,7 @@ from typing import Any
 
 EPOCH = datetime(2000, 1, 1)
 CLOCK_TOLERANCE_S = 60.0
-MODES = ("self-consumption", "time of use")
+MODES = ("self-consumption", "time of use", "off grid")
 SERVES = ("own port", "up to the CT", "grid")
 EXPORT_OF = ("nothing", "sun only", "sun and battery")
 

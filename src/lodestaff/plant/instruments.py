@@ -10,6 +10,8 @@ VOLT_SHARE, AMP_SHARE, SUN_SHARE, CLAMP_SHARE = (
     0.01,
 )  # spread of an ordinary instrument; common practice
 
+ELECTRODE_SHARE = 0.3  # of the most that the pack allows, where none was measured
+
 
 class Instruments:
     """Readings by hand. Each takes a moment of the instrument's own spread."""
@@ -25,12 +27,24 @@ class Instruments:
 
     def conditions(self, string: str) -> tuple[float, float]:
         """Irradiance on a string's plane in W/m² and the temperature at the back of its modules in °C."""
-        face = self.plant.strings[string].parts[0][0]
-        sun = self._spread(self.plant.poa_w_m2[face], SUN_SHARE)
-        return sun, self.plant.back_c[face] + float(self._random.uniform(-0.8, 0.8))
+        return self.face_conditions(self.plant.strings[string].parts[0][0])
 
     def string_voc_v(self, string: str) -> float:
+        """At the isolator; behind optimisers that were not released about a volt for each."""
+        built = next(one for one in self.plant.job.strings if one.id == string)
+        if built.optimisers == "all":
+            count = sum(number for *_, number in self.plant.strings[string].parts)
+            return count * float(self._random.uniform(0.92, 1.1))
         return self._spread(self.plant.curve_of(string).voc_v, VOLT_SHARE)
+
+    def module_voc_v(self, string: str, face: str) -> float:
+        """Of one module on a face, before it is plugged in."""
+        return self._spread(self.plant.module_voc_v(string, face), VOLT_SHARE)
+
+    def face_conditions(self, face: str) -> tuple[float, float]:
+        """Irradiance on a face in W/m² and the temperature at the back of its modules in °C."""
+        sun = self._spread(self.plant.poa_w_m2[face], SUN_SHARE)
+        return sun, self.plant.back_c[face] + float(self._random.uniform(-0.8, 0.8))
 
     def string_isc_a(self, string: str) -> float:
         return self._spread(self.plant.curve_of(string).isc_a, AMP_SHARE)
@@ -46,13 +60,13 @@ class Instruments:
             raise JobError(f"{unit} has no battery", "plant", "measure another unit")
         return self._spread(battery.volts, VOLT_SHARE)
 
-    def neutral_earth_v(self, unit: str) -> float:
-        """Between neutral and earth at the essential board: a volt or so where a bond is, floating where none is."""
+    def island_loop_ohm(self, unit: str) -> float:
+        """Line to earth on a unit's island: low where its bond closes the loop, without bound where none does."""
         plant = self.plant
         relay_fails = "bond-open" in plant.faults and plant.units[unit].mode == "island"
         networks = plant.answer().networks
         bonded = bool(networks) and all(network.bonds for network in networks) and not relay_fails
-        return float(self._random.uniform(0.2, 1.4) if bonded else self._random.uniform(60, 110))
+        return float(self._random.uniform(0.3, 1.4) if bonded else self._random.uniform(900, 2000))
 
     def supply_v(self) -> float:
         """Voltage at the main isolator's supply side."""
@@ -72,7 +86,9 @@ class Instruments:
 
     def electrode_ohm(self) -> float:
         """Resistance of the electrode at the unit."""
-        return self._spread(self.plant.job.site.supply.electrode_ohm.value or 60.0, 0.05)
+        pack = self.plant.job.pack
+        usual = ELECTRODE_SHARE * pack.value("island_electrode_max_ohm").value
+        return self._spread(self.plant.job.site.supply.electrode_ohm.value or usual, 0.05)
 
     def bonding_ohm(self) -> float:
         """Highest resistance of a main bonding conductor."""

@@ -2,7 +2,7 @@
 
 import math
 import threading
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 import numpy as np
@@ -88,7 +88,8 @@ class Plant:
         if bank is not None:
             cells = job.sheets.batteries[bank.sheet]
             capacity = cells.module_kwh * bank.modules * bank.state_of_health
-            battery = Battery(cells, bank.modules, capacity, soc * capacity)
+            series = cells.modules_in_series(bank.modules) or 1
+            battery = Battery(cells, bank.modules, capacity, soc * capacity, series=series)
         fresh = UnitSettings(charge_kw=sheet.charge_kw, discharge_kw=sheet.discharge_kw)
         return PlantUnit(unit_id, sheet, battery, fresh)
 
@@ -153,6 +154,14 @@ class Plant:
         """The present curve of a string."""
         with self.lock:
             return self._curves[string]
+
+    def module_voc_v(self, string: str, face: str) -> float:
+        """Open-circuit voltage of one module of a string on a face, at the present light."""
+        with self.lock:
+            built = self.strings[string]
+            alone = replace(built, parts=tuple((name, points, 1) for name, points, _ in built.parts if name == face))
+            cell = {name: back + CELL_ABOVE_BACK_K * self.poa_w_m2[name] / 1000 for name, back in self.back_c.items()}
+            return string_curve(alone, self.poa_w_m2, cell).voc_v
 
     def answer(self) -> Answer:
         """What is live and fed in the present position of every switch."""

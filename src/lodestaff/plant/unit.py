@@ -21,6 +21,7 @@ class Battery:
     capacity_kwh: float
     energy_kwh: float
     power_kw: float = 0.0  # at its terminals; above 0 discharging
+    series: int = 1  # modules in series; the others are beside them
 
     @property
     def soc(self) -> float:
@@ -28,9 +29,9 @@ class Battery:
 
     @property
     def volts(self) -> float:
-        nominal = (self.sheet.v_nominal or 51.2) * 1.0
+        nominal = (self.sheet.v_nominal or 51.2) * self.series
         at_rest = nominal * (OCV_LOW + OCV_SPAN * self.soc)
-        per_module_a = 1000 * self.power_kw / at_rest / self.modules
+        per_module_a = 1000 * self.power_kw / at_rest / (self.modules / self.series)
         return at_rest - per_module_a * nominal * BATTERY_OHM_PER_V
 
     def most_charge_kw(self, setting_kw: float) -> float:

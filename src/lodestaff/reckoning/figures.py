@@ -31,6 +31,8 @@ class YearFigures:
     peak_import_kw: float
     surplus_load_kwh: float
     money: Bill
+    unserved_kwh: float = 0.0  # without a grid: what circuits asked for and nothing gave
+    off_grid: bool = False
 
     @property
     def bill(self) -> float:
@@ -53,13 +55,15 @@ def battery_loss_kw(year: Year, converters: tuple[Converter, ...]) -> Floats:
     return np.asarray(into + out)
 
 
-def year_figures(year: Year, converters: tuple[Converter, ...], money: Bill) -> YearFigures:
+def year_figures(year: Year, converters: tuple[Converter, ...], money: Bill, off_grid: bool = False) -> YearFigures:
     """Figures of a simulated year.
 
-    Self-consumption is of what was produced after curtailment; both ratios by the usual definitions.
+    Without a grid what nothing gives is unserved, not imported. Self-consumption is of what was produced after curtailment; both ratios by the usual definitions.
     """
     series = year.series
     imported, exported = year.kwh(year.import_kw), year.kwh(year.export_kw)
+    unserved = imported if off_grid else 0.0
+    served_by_grid = 0.0 if off_grid else imported
     # Produced, as AC: what leaves the units from the sun, and what the sun put into batteries.
     sun_stored = year.kwh(np.clip(series.pv_dc_kw - _dc_of_ac(year, converters), 0, None))
     pv = year.kwh(series.pv_ac_kw) + sun_stored
@@ -72,7 +76,7 @@ def year_figures(year: Year, converters: tuple[Converter, ...], money: Bill) -> 
         pv_kwh=pv,
         load_kwh=load,
         own_use_kwh=own,
-        import_kwh=imported,
+        import_kwh=served_by_grid,
         export_kwh=exported,
         curtailed_kwh=year.kwh(series.curtailed_kw),
         clipped_kwh=year.kwh(series.clipped_kw),
@@ -84,9 +88,11 @@ def year_figures(year: Year, converters: tuple[Converter, ...], money: Bill) -> 
         self_consumption=self_consumption(pv, exported),
         self_sufficiency=self_sufficiency(load, imported),
         cycles=drawn / swing if swing > 0 else 0.0,
-        peak_import_kw=float(year.import_kw.sum(axis=0).max()),
+        peak_import_kw=0.0 if off_grid else float(year.import_kw.sum(axis=0).max()),
         surplus_load_kwh=year.kwh(year.surplus_kw) if year.surplus_kw is not None else 0.0,
         money=money,
+        unserved_kwh=unserved,
+        off_grid=off_grid,
     )
 
 

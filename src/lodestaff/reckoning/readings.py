@@ -42,7 +42,20 @@ def from_finding(name: str, finding: Finding, better_up: bool = False) -> Readin
     return Reading(name, finding.figure, beside, finding.status, max(0.0, share), 0.8, better_up, finding)
 
 
+def _unserved(results: Results) -> Reading:
+    """Without a grid: what circuits ask for and neither sun nor battery gives."""
+    f = results.figures
+    figure = Figure("Unserved in a year", f.unserved_kwh, "kWh", "asked for by circuits and units − given by sun and battery",
+                    (Input("asked for by circuits", f.load_kwh, "kWh"),), SIMULATED, "No generator runs in this year.")  # fmt: skip
+    share = f.unserved_kwh / f.load_kwh if f.load_kwh else 0.0
+    return Reading(
+        "Unserved, a year", figure, "without the generator", "warns" if share > 0.001 else "passed", min(1.0, share)
+    )
+
+
 def _bill(results: Results) -> Reading:
+    if results.figures.off_grid:
+        return _unserved(results)
     money, currency = results.figures.money, results.job.tariff.currency
     figure = Figure(
         "Bill of a year",
@@ -114,7 +127,8 @@ def loads_readings(results: Results) -> list[Reading]:
     ]
     readings += [from_finding("Night energy", finding) for finding in of_code(results, "LOAD-ENERGY")]
     lasts = _lasts(results)
-    return readings + ([lasts] if lasts else []) + [_promise(results), _bill(results)]
+    promised = [_promise(results)] if lasts and not results.figures.off_grid else []
+    return readings + ([lasts] if lasts else []) + [*promised, _bill(results)]
 
 
 def _promise(results: Results) -> Reading:
@@ -171,16 +185,19 @@ def limits_readings(results: Results) -> list[Reading]:
     )
     readings.append(
         Reading(
-            "Met without import",
+            "Served" if f.off_grid else "Met without import",
             Figure(
-                "Self-sufficiency",
+                "Served by sun and battery" if f.off_grid else "Self-sufficiency",
                 f.self_sufficiency * 100,
                 "%",
-                "1 − import / load",
-                (Input("import", f.import_kwh, "kWh"), Input("load", f.load_kwh, "kWh")),
+                "1 − unserved / asked for" if f.off_grid else "1 − import / load",
+                (
+                    Input("unserved", f.unserved_kwh, "kWh") if f.off_grid else Input("import", f.import_kwh, "kWh"),
+                    Input("load", f.load_kwh, "kWh"),
+                ),
                 SIMULATED,
             ),
-            f"own sun used {f.self_consumption * 100:.0f} %",
+            "without the generator" if f.off_grid else f"own sun used {f.self_consumption * 100:.0f} %",
             "passed",
             max(0.0, min(1.0, f.self_sufficiency)),
             better_up=True,
@@ -212,7 +229,7 @@ def _night_charge(results: Results) -> Reading | None:
     """What one cycle charged in the low band gains."""
     job = results.job
     bank = next(iter(job.banks), None)
-    if bank is None:
+    if bank is None or not job.mains.grid:
         return None
     sheet = job.sheets.batteries[bank.sheet]
     unit = next(unit for unit in job.units if unit.id == bank.unit)

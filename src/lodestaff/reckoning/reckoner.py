@@ -32,7 +32,8 @@ from lodestaff.energy.outage import (
 from lodestaff.energy.sun import sun_over_year
 from lodestaff.energy.surplus import SurplusLoad, with_surplus
 from lodestaff.energy.synthetic import synthetic_year
-from lodestaff.energy.tariff import bill, price_steps
+from lodestaff.energy.tariff import NO_BILL, bill, price_steps
+from lodestaff.energy.together import together
 from lodestaff.energy.weather import Weather, read_file, spread
 from lodestaff.job import Circuit, FileWeather, Job, Role, Unit
 from lodestaff.quantities.errors import JobError
@@ -42,6 +43,7 @@ from lodestaff.reckoning.memo import Memo, OfJob
 from lodestaff.reckoning.moment import Moment, step_of_moment
 from lodestaff.reckoning.wired import Backed, Wiring
 from lodestaff.topology import build
+from lodestaff.topology.questions import Asked, asked
 
 
 def no_attachments(digest: str) -> bytes:
@@ -90,6 +92,9 @@ class Reckoner:
                 for string in tracker.strings:
                     parts = [(self.module_kw(job, plane), count) for plane, count in string.planes]
                     strings.append((string_kw(parts), string.count, string.vmp_v))
+                if not strings:  # none of them ever starts
+                    lost.append(np.zeros(total.size))
+                    continue
                 power, over = tracker_kw(strings, tracker.imp_max_a)
                 total += eta * power
                 lost.append(eta * over)
@@ -148,7 +153,7 @@ class Reckoner:
         loads = tuple((selectors.timetable(job, circuit), circuit.phase,
                        circuit.surplus if circuit.role is Role.SURPLUS else None) for circuit in job.circuits)  # fmt: skip
         limits = job.limits
-        settings = (limits.windows, limits.device_clock, limits.export_kw, limits.import_kw)
+        settings = (limits.windows, limits.device_clock, limits.export_kw, limits.import_kw, job.mains.grid)
         key = ("year", self._pv_key(job), loads, selectors.energy_phases(job), self.converters(job), settings)
         return self.memo.get(key, lambda: self._year(job))
 
@@ -163,14 +168,15 @@ class Reckoner:
 
     def _year(self, job: Job) -> Year:
         hours = self.hours_by(job, job.limits.device_clock)
+        grid = job.mains.grid  # without one nothing is exported, and what isn't served stays so
         windows = tuple(
             ChargeWindow(within(hours, window.start_h, window.end_h), window.target_soc, window.power_kw)
-            for window in job.limits.windows
-        )
+            for window in job.limits.windows if grid
+        )  # fmt: skip
         converters, sun, limits = self.converters(job), self.pv_dc_kw(job), job.limits
 
         def run(load: Floats) -> Year:
-            return simulate(converters, sun, load, windows, limits.export_kw, limits.import_kw)
+            return simulate(converters, sun, load, windows, limits.export_kw if grid else 0.0, limits.import_kw)
 
         surplus = self.surplus_loads(job)
         return with_surplus(surplus, self.load_kw(job), converters, run) if surplus else run(self.load_kw(job))
@@ -191,6 +197,8 @@ class Reckoner:
     def figures(self, job: Job) -> YearFigures:
         """The year's energies, ratios and money."""
         year = self.year(job)
+        if not job.mains.grid:
+            return year_figures(year, self.converters(job), NO_BILL, off_grid=True)
         tariff = job.tariff
         price = price_steps(tariff.import_high, tariff.import_low, self.low_band(job))
         money = bill(
@@ -223,7 +231,7 @@ class Reckoner:
         return float(year.series.energy_kwh[index, step - 1] if step else year.e_start_kwh[index])
 
     def island(self, job: Job, unit: Unit) -> records.OutageArrays:
-        """What a unit meets on its island in each step."""
+        """What the units of a unit's island meet together in each step."""
         key, backed = self._island_key(job, unit), self.backed(job, unit)
 
         def of_role(role: Role) -> tuple[Circuit, ...]:
@@ -234,22 +242,23 @@ class Reckoner:
     def island_with(
         self, job: Job, unit: Unit, held: tuple[Circuit, ...], shed: tuple[Circuit, ...]
     ) -> records.OutageArrays:
-        """What a unit would meet on its island with these circuits held, and those shed first."""
-        index, backed = job.units.index(unit), self.backed(job, unit)
-        part = backed.share
+        """What the units of a unit's island would meet with these circuits held, and those shed first."""
+        backed = self.backed(job, unit)
+        forming = backed.forming or (unit,)
 
         def series(circuits: tuple[Circuit, ...]) -> tuple[CircuitSeries, ...]:
             return tuple(
-                CircuitSeries(self.circuit_kw(job, c) if part == 1.0 else self.circuit_kw(job, c) * part,
-                              c.running_kva * part, c.start_kva * part, shed_level(job, c))
-                for c in circuits
-            )  # fmt: skip
+                CircuitSeries(self.circuit_kw(job, c), c.running_kva, c.start_kva, shed_level(job, c)) for c in circuits
+            )
 
         sun = self.pv_dc_kw(job)
-        own = sun[index]
-        for other in backed.following:  # what follows on AC reaches this unit's battery by its share
-            own = own + part * sun[job.units.index(other)] * job.sheet_of(other).efficiency[-1][1]
-        return island_arrays(own, series(held), series(shed), job.sheet_of(unit).own_use_kw)
+        own = sun[job.units.index(forming[0])]
+        for one in forming[1:]:
+            own = own + sun[job.units.index(one)]
+        for other in backed.following:  # what follows on AC reaches the batteries through its own converter
+            own = own + sun[job.units.index(other)] * job.sheet_of(other).efficiency[-1][1]
+        own_use = sum(job.sheet_of(one).own_use_kw for one in (*forming, *backed.following))
+        return island_arrays(own, series(held), series(shed), own_use)
 
     def _island_key(self, job: Job, unit: Unit) -> Hashable:
         """What a unit's island rests on."""
@@ -258,9 +267,10 @@ class Reckoner:
             (selectors.timetable(job, c), c.role, c.running_kva, c.start_kva, shed_level(job, c))
             for c in backed.circuits
         )
-        others = tuple(job.units.index(other) for other in backed.following)
-        return ("island", self._pv_key(job), job.units.index(unit), circuits, backed.share, others,
-                job.sheet_of(unit).own_use_kw)  # fmt: skip
+        forming = backed.forming or (unit,)
+        numbers = tuple(tuple(job.units.index(one) for one in ones) for ones in (forming, backed.following))
+        own_use = tuple(job.sheet_of(one).own_use_kw for one in (*forming, *backed.following))
+        return ("island", self._pv_key(job), circuits, numbers, own_use)
 
     def backed(self, job: Job, unit: Unit) -> Backed:
         """What a unit carries in an outage: the circuits of its island, and its share of them by rating."""
@@ -270,23 +280,38 @@ class Reckoner:
         wiring = self.wiring(job)
         found = next((one for one in wiring.islands if unit.id in one.forming), None)
         if found is None:
-            return Backed(unit, (), (), 1.0, ())
+            return Backed(unit, (), (), 1.0, (), False)
         inside = set(found.circuits)
         circuits = tuple(c for c in job.with_role(Role.HELD, Role.SHED) if c.id in inside)
         forming = tuple(one for one in job.units if one.id in found.forming)
         rated = {one.id: job.sheet_of(one).rated_kva for one in forming}
         following = tuple(one for one in job.units if one.id in found.following)
-        return Backed(unit, circuits, forming, rated[unit.id] / sum(rated.values()), following)
+        return Backed(unit, circuits, forming, rated[unit.id] / sum(rated.values()), following, bool(found.circuits))
 
     def outage(self, job: Job, unit: Unit, moment: Moment) -> Outage:
-        """An outage that begins at a moment, on one unit's island."""
-        converter = self._with_battery(job, unit)
-        island = island_of(converter)
-        return run_outage(self.island(job, unit), island, self.step(job, moment), self.energy_at(job, unit, moment))
+        """An outage that begins at a moment, on a unit's island: all units of the island carry it together."""
+        island = island_of(self.joint(job, unit))
+        return run_outage(self.island(job, unit), island, self.step(job, moment), self.island_energy(job, unit, moment))
+
+    def island_energy(self, job: Job, unit: Unit, moment: Moment) -> float:
+        """Energy in all batteries of a unit's island at a moment, kWh."""
+        return sum(self.energy_at(job, one, moment) for one in self.backed(job, unit).forming or (unit,))
+
+    def island_name(self, job: Job, unit: Unit) -> str:
+        """The units of a unit's island, as people say them."""
+        return " and ".join(one.name for one in self.backed(job, unit).forming or (unit,))
+
+    def leads(self, job: Job) -> tuple[Unit, ...]:
+        """The first unit of each island that carries circuits and has a battery."""
+        return tuple(
+            unit for unit in job.units
+            if self.backed(job, unit).forming[:1] == (unit,) and self._together(job, unit).battery is not None
+            and self.backed(job, unit).carries
+        )  # fmt: skip
 
     def ride(self, job: Job, unit: Unit, reserve_soc: float | None = None) -> RideThrough:
         """How long the energy of the reserve alone lasts, from starts all over the year."""
-        converter = self._with_battery(job, unit)
+        converter = self.joint(job, unit)
         assert converter.battery is not None
         capacity_kwh = converter.battery.capacity_kwh
         soc = job.limits.reserve_soc if reserve_soc is None else reserve_soc
@@ -300,7 +325,7 @@ class Reckoner:
 
         None where not even a full battery does.
         """
-        converter = self._with_battery(job, unit)
+        converter = self.joint(job, unit)
         bank = converter.battery
         assert bank is not None
         percent = job.pack.value("ride_through_percentile").value
@@ -312,8 +337,13 @@ class Reckoner:
         soc = float(np.ceil(round(needed / bank.capacity_kwh * 100, 6))) / 100
         return max(soc, bank.floor_soc) if soc <= bank.top_soc else None
 
-    def _with_battery(self, job: Job, unit: Unit) -> Converter:
-        converter = self.converters(job)[job.units.index(unit)]
+    def _together(self, job: Job, unit: Unit) -> Converter:
+        converters = self.converters(job)
+        return together(tuple(converters[job.units.index(one)] for one in self.backed(job, unit).forming or (unit,)))
+
+    def joint(self, job: Job, unit: Unit) -> Converter:
+        """The units of a unit's island as one. Raises JobError where none of them has a battery."""
+        converter = self._together(job, unit)
         if converter.battery is None:
             raise JobError("has no battery, so it holds no outage", f"units {unit.id}", "give it a bank of modules")
         return converter
@@ -322,6 +352,10 @@ class Reckoner:
     def wiring(self, job: Job) -> Wiring:
         """The graph and its standard states."""
         return self._of_job.get("wiring", job, lambda: self._wiring(job))
+
+    def asked(self, job: Job) -> Asked:
+        """What lives in an outage, and what the transformers see."""
+        return asked(self.wiring(job).topology)
 
     def _wiring(self, job: Job) -> Wiring:
         sheets = tuple(map(job.sheet_of, job.units))

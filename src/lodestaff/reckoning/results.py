@@ -19,7 +19,7 @@ from lodestaff.reckoning.selectors import timetable
 
 @dataclass(frozen=True)
 class OutageView:
-    """An outage of one unit at the moment, and how it would go without an end of its own."""
+    """An outage of one island at the moment, and how it would go without an end of its own."""
 
     unit: str
     outage: Outage
@@ -49,7 +49,7 @@ class Results:
     promise_cost: float | None = None  # what that reserve costs a year
 
     def lasts_h(self) -> float | None:
-        """The shortest outage among the units; None where none has a battery."""
+        """The shortest outage among the islands; None where there is none."""
         return min((view.outage.hours for view in self.outages), default=None)
 
 
@@ -69,8 +69,7 @@ def compute(
     summer = bool(daylight_saving(job.pack.daylight_saving, job.site.utc_offset_h)[midnight])
     flows = day_flows(year, converters, day, summer)
     outages = tuple(_outages(reckoner, job, moment))
-    capacity = sum(view.capacity_kwh for view in outages)
-    backed = next((unit for unit in job.units if job.bank_of(unit)), None)
+    backed = next(iter(reckoner.leads(job)), None) if job.mains.grid else None
     promise = promise_cost(reckoner, job, backed) if with_promise and backed else (None, None)
     steps = slice(day * STEPS_PER_DAY, (day + 1) * STEPS_PER_DAY)
     sun = reckoner.pv_dc_kw(job)[:, steps].sum(axis=0)
@@ -83,7 +82,7 @@ def compute(
         flows,
         outages,
         _nights(reckoner, job, moment),
-        sum(view.start_kwh for view in outages) / capacity if capacity else 0.0,
+        soc_at(reckoner, job, moment),
         sun,
         *promise,
     )
@@ -91,16 +90,22 @@ def compute(
 
 def _outages(reckoner: Reckoner, job: Job, moment: Moment) -> list[OutageView]:
     views = []
-    for unit, converter in zip(job.units, reckoner.converters(job), strict=True):
-        if converter.battery is None:
-            continue
-        outage = reckoner.outage(job, unit, moment)
-        start = reckoner.energy_at(job, unit, moment)
-        line = np.concatenate([[start], outage.energy_kwh[: round(24 / STEP_H)]]) / converter.battery.capacity_kwh
+    for unit in reckoner.leads(job):
+        bank = reckoner.joint(job, unit).battery
+        assert bank is not None
+        outage, start = reckoner.outage(job, unit, moment), reckoner.island_energy(job, unit, moment)
+        line = np.concatenate([[start], outage.energy_kwh[: round(24 / STEP_H)]]) / bank.capacity_kwh
         views.append(
-            OutageView(unit.name, outage, start, converter.battery.capacity_kwh, converter.battery.floor_soc, line)
+            OutageView(reckoner.island_name(job, unit), outage, start, bank.capacity_kwh, bank.floor_soc, line)
         )
     return views
+
+
+def soc_at(reckoner: Reckoner, job: Job, moment: Moment) -> float:
+    """State of charge of all batteries together at a moment; 0 where there is none."""
+    banks = [(unit, one.battery) for unit, one in zip(job.units, reckoner.converters(job), strict=True) if one.battery]
+    capacity = sum(bank.capacity_kwh for _, bank in banks)
+    return sum(reckoner.energy_at(job, unit, moment) for unit, _ in banks) / capacity if capacity else 0.0
 
 
 def _nights(reckoner: Reckoner, job: Job, moment: Moment) -> dict[str, float]:

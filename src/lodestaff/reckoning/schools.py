@@ -165,11 +165,10 @@ def _school(
     reserve: list[list[float]] = []
     horizon = ride_horizon_h(job.wishes.outage_h)
     percent = job.pack.value("ride_through_percentile").value
-    converters = reckoner.converters(job)
     for unit, circuits in mine:
         on, off_first, by_hand = _sets(reckoner, job, name, unit, circuits)
         arrays = reckoner.island_with(job, unit, tuple(on), tuple(off_first))
-        converter = converters[job.units.index(unit)]
+        converter = reckoner.joint(job, unit)
         bank = converter.battery
         assert bank is not None
         trips.append(_trip(reckoner, job, arrays, island_of(converter), on))

@@ -10,6 +10,7 @@ from lodestaff.energy.loads import Timetable
 from lodestaff.energy.sun import Place
 from lodestaff.energy.synthetic import Climate
 from lodestaff.job import Bank, Circuit, Job, SyntheticWeather, Unit
+from lodestaff.reckoning.string_volts import starts
 
 
 def place(job: Job) -> Place:
@@ -48,7 +49,7 @@ def trackers(job: Job, unit: Unit) -> tuple[TrackerInput, ...]:
     result = []
     sheet = job.sheet_of(unit)
     for tracker in sheet.trackers:
-        strings = []
+        strings, wired = [], False
         for string in job.strings_on(unit.id, tracker.name):
             planes, vmp = [], 1.0
             for face, count in job.modules_in(string.id):
@@ -61,12 +62,15 @@ def trackers(job: Job, unit: Unit) -> tuple[TrackerInput, ...]:
                     )
                 )
                 vmp = module.vmp_v
+            wired = wired or bool(planes)
+            if planes and not starts(job, string):
+                continue  # it never reaches the volts at which its tracker starts
             if planes:
                 if sheet.module_level:  # each module works for itself
                     strings += [StringOnFaces((one,), vmp) for one in planes]
                 else:
                     strings.append(StringOnFaces(tuple(planes), vmp))
-        if strings:
+        if wired:
             result.append(TrackerInput(tuple(strings), tracker.imp_max_a))
     return tuple(result)
 
@@ -94,7 +98,7 @@ def battery(job: Job, bank: Bank, sheet: BatterySheet, unit: HybridSheet) -> Bat
     return Battery(
         capacity_kwh=nominal_kwh * bank.state_of_health,
         floor_soc=sheet.floor_soc,
-        reserve_soc=job.limits.reserve_soc,
+        reserve_soc=job.limits.reserve_soc if job.mains.grid else sheet.floor_soc,  # kept for an outage of the grid
         top_soc=sheet.top_soc,
         charge_kw=min(unit.charge_kw, nominal_kwh * sheet.charge_c_per_h, job.limits.charge_kw),
         discharge_kw=min(unit.discharge_kw, nominal_kwh * sheet.discharge_c_per_h, job.limits.discharge_kw),

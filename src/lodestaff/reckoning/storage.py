@@ -88,6 +88,15 @@ def storage_map(
         raise JobError(words, f"units {unit.id}", "compare variants of the job instead")
     if bank is None:
         raise JobError("has no battery to map", f"units {unit.id}", "give it a bank of modules")
+    if not job.mains.grid:
+        raise JobError(
+            "no grid: sizes are open, not reckoned for this kind", f"units {unit.id}", "compare variants of the job"
+        )
+    phase = phase_index(job, unit.legs[0])
+    beside = [one.name for one in job.units if one is not unit and phase_index(job, one.legs[0]) == phase]
+    if beside:
+        words = f"shares its phase with {', '.join(beside)}: sizes are open, not reckoned for several units together"
+        raise JobError(words, f"units {unit.id}", "compare variants of the job")
     sheet = job.sheets.batteries[bank.sheet]
     hybrids = sorted(job.sheets.hybrids, key=lambda name: job.sheets.hybrids[name].rated_kva)
     counts = tuple(range(1, sheet.max_modules + 1))
@@ -217,7 +226,10 @@ def _sums(reckoner: Reckoner, job: Job, index: int, converters: list[Converter])
 
 def _endurance(reckoner: Reckoner, job: Job, index: int) -> float:
     """Hours on the reserve alone, worst month, as the reserve's check reckons them."""
-    unit, converter = job.units[index], reckoner.converters(job)[index]
+    unit = job.units[index]
+    if not reckoner.backed(job, unit).forming:
+        return 0.0  # no backup
+    converter = reckoner.joint(job, unit)
     assert converter.battery is not None
     island = island_of(converter, energy_only=True)
     energy = job.limits.reserve_soc * converter.battery.capacity_kwh

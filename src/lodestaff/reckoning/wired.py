@@ -93,11 +93,14 @@ class Wiring:
     def _found(self) -> dict[str, Answer]:
         return {}
 
-    def flows(self, found: Answer, circuits_kva: tuple[tuple[str, float], ...], nominal_v: float) -> Flows:
+    def flows(
+        self, found: Answer, circuits_kva: tuple[tuple[str, float], ...], nominal_v: float,
+        charging_kva: tuple[tuple[str, float], ...] = (),
+    ) -> Flows:  # fmt: skip
         """Currents in a state, kept with the graph that they belong to."""
-        key = (found.state, circuits_kva, nominal_v)
+        key = (found.state, circuits_kva, nominal_v, charging_kva)
         if key not in self._flows:
-            self._flows[key] = flows(self.topology, found, dict(circuits_kva), nominal_v)
+            self._flows[key] = flows(self.topology, found, dict(circuits_kva), nominal_v, dict(charging_kva))
         return self._flows[key]
 
     @cached_property
@@ -119,3 +122,4 @@ class Backed:
     forming: tuple[Unit, ...]
     share: float
     following: tuple[Unit, ...]
+    carries: bool = True  # whether any circuit hangs on the island

@@ -5,6 +5,8 @@ from lodestaff.job.plan import Board, Contactor, Electrode, Gateway, Insert, Own
 from lodestaff.starts.circuits import addition, circuit
 from lodestaff.starts.layout import BLOCK, Layout
 from lodestaff.starts.roofs import tracker_names
+from lodestaff.starts.units import Part
+from lodestaff.starts.wanted import Wanted
 
 
 def existing(plan: Layout) -> None:
@@ -94,7 +96,14 @@ def transformers(plan: Layout) -> None:
         phases = str(unit.fields["phase"]) if w.arrangement == "one on each phase" else ""
         plan.parts.append(Transformer(id=id, name="Supply CT" if number == 1 else f"Supply CT {number}",
                                       on=("main-isolator",), serves=unit.id, watches="whole site", phases=phases,
-                proves_limit=True))  # fmt: skip
+                                      proves_limit=True, obeyed_by=_followers(w, backs, number)))  # fmt: skip
+
+
+def _followers(w: Wanted, backs: tuple[Part, ...], number: int) -> tuple[str, ...]:
+    """Battery units behind one gateway are led by the first of them."""
+    if number > 1 or w.arrangement != "together" or w.family == "hybrid":
+        return ()
+    return tuple(unit.id for unit in backs[1:])
 
 
 def shutdown(plan: Layout) -> None:
@@ -132,7 +141,7 @@ def electrodes(plan: Layout) -> None:
     """An electrode where the changeover opens the neutral, and at each further building."""
     w = plan.wanted
     name = f"{plan.word('earth').capitalize()} electrode"
-    if w.pack == "uk" and w.backup != "none":
+    if (w.pack == "uk" and w.backup != "none") or not w.grid:
         gateway = any(isinstance(part, Gateway) for part in plan.parts)
         places = ["gateway"] if gateway else [unit.id for unit in plan.chosen.doing("backs")]
         if w.arrangement != "one on each phase":

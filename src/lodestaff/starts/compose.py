@@ -4,8 +4,9 @@ from typing import Any
 
 from lodestaff.catalogue import load_pack
 from lodestaff.catalogue.kinds import checked, kind_named
-from lodestaff.job import SCHEMA_VERSION, Fact, Job
-from lodestaff.job.edit import validated
+from lodestaff.electrical.battery_power import least_powers
+from lodestaff.job import SCHEMA_VERSION, Change, Fact, Job
+from lodestaff.job.edit import edit, validated
 from lodestaff.job.plan import Adjustment, Placed
 from lodestaff.shelf.model import starter
 from lodestaff.starts import sites
@@ -50,7 +51,16 @@ def compose(wanted: Wanted) -> Job:
         "wishes": {"outage_h": 10.0, "known": Fact().model_dump(mode="json")},
         "sheets": sheets,
     }
-    return validated(_placed(data, layout), wanted.title)
+    return _careful(validated(_placed(data, layout), wanted.title))
+
+
+def _careful(job: Job) -> Job:
+    """Charge and discharge at the least that any unit, its bank and its cable bear."""
+    least = [least_powers(job, unit) for unit in job.units if job.bank_of(unit) is not None]
+    if not least:
+        return job
+    charge, discharge = (min(powers) for powers in zip(*least, strict=True))
+    return edit(job, Change("limits/charge_kw", charge), Change("limits/discharge_kw", discharge))
 
 
 def _placed(data: dict[str, Any], layout: Layout) -> dict[str, Any]:

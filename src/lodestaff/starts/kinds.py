@@ -48,7 +48,7 @@ def _points() -> tuple[StartingPoint, ...]:
             title="Pinfold Terrace 3", place="Pinfold Terrace, Ainsby", rating_a=60, backup="none",
             family="microinverters and battery unit", unit_sheet="battery-unit-3", battery_sheet="battery-48",
             battery_modules=(1,), roofs=(Roof(name="East", azimuth_deg=92, strings=((0, "branch", 6),)),
-                                         Roof(name="West", azimuth_deg=272, strings=((0, "branch", 7),))))),
+                                         Roof(name="West", azimuth_deg=272, strings=((1, "branch", 7),))))),
         StartingPoint("H", "Microinverters on several branches, AC-coupled batteries, gateway", Wanted(
             title="Gannet Point Lodge", place="Gannet Point", pack="anz", earthing="MEN", rating_a=100,
             family="microinverters and battery unit", backup="whole building", units=2, second_building=True,

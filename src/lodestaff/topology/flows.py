@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from types import MappingProxyType
 
 from lodestaff.topology.graph import Graph, graph_of
 from lodestaff.topology.model import GENERATOR, GRID, QUIET, Ct, Topology
@@ -21,6 +22,7 @@ class Through:
 
     load_a: float
     source_a: float
+    legs: tuple[tuple[str, float, float], ...] = ()  # by phase or leg: towards loads, back from sources
 
     @property
     def most_a(self) -> float:
@@ -60,11 +62,21 @@ class _Tally:
             at[phase] = at.get(phase, 0.0) + value
 
     def all(self) -> dict[str, Through]:
-        return {id: Through(max(at.values()), max(self.source[id].values())) for id, at in self.load.items()}
+        return {
+            id: Through(max(at.values()), max(self.source[id].values()),
+                        tuple((phase, value, self.source[id].get(phase, 0.0)) for phase, value in at.items()))
+            for id, at in self.load.items()
+        }  # fmt: skip
 
 
-def flows(topology: Topology, answer: Answer, circuits_kva: Mapping[str, float], nominal_v: float) -> Flows:
-    """Currents in a state with every circuit at its running power and every source at its rating."""
+def flows(
+    topology: Topology, answer: Answer, circuits_kva: Mapping[str, float], nominal_v: float,
+    charging_kva: Mapping[str, float] = MappingProxyType({}),
+) -> Flows:  # fmt: skip
+    """Currents in a state with every circuit at its running power and every source at its rating.
+
+    `charging_kva` is what units draw from a grid or a generator for their batteries, on top of what they pass.
+    """
     graph = graph_of(topology)
     conductors, parts = _Tally(), _Tally()
     seen: dict[str, dict[str, int]] = {ct.id: {} for ct in topology.cts}
@@ -75,7 +87,7 @@ def flows(topology: Topology, answer: Answer, circuits_kva: Mapping[str, float],
     roots = _roots(topology, answer)
     for phase in phases:
         near = _near(graph, topology, answer, phase)
-        elements = _elements(topology, answer, graph, circuits_kva, nominal_v, phase)
+        elements = _elements(topology, answer, graph, (circuits_kva, charging_kva), nominal_v, phase)
         done: set[int] = set()
         for root_name, at in roots:
             root = graph.cores_at(at).get(phase)
@@ -120,9 +132,15 @@ def _near(graph: Graph, topology: Topology, answer: Answer, phase: str) -> dict[
 
 
 def _elements(
-    topology: Topology, answer: Answer, graph: Graph, kva: Mapping[str, float], volts: float, phase: str
+    topology: Topology,
+    answer: Answer,
+    graph: Graph,
+    drawn: tuple[Mapping[str, float], Mapping[str, float]],
+    volts: float,
+    phase: str,
 ) -> dict[int, list[tuple[str, float, float]]]:
     """At each node the elements with the current that they draw and that they can give, A."""
+    kva, charging = drawn
     found: dict[int, list[tuple[str, float, float]]] = {}
     for circuit, (part, port) in topology.circuits.items():
         for inlet in (port, f"{port} 2"):
@@ -135,8 +153,9 @@ def _elements(
         if phase in unit.legs and answer.unit_modes[unit.unit] in RUNNING:
             node = graph.cores_at(unit.out).get(phase)
             if node is not None:
-                amps = unit.rated_kva * 1000 / len(unit.legs) / volts
-                found.setdefault(node, []).append((unit.unit, 0.0, amps))
+                each = 1000 / len(unit.legs) / volts
+                takes = charging.get(unit.unit, 0.0) if answer.unit_modes[unit.unit] in ("grid", "generator") else 0.0
+                found.setdefault(node, []).append((unit.unit, takes * each, unit.rated_kva * each))
     return found
 
 

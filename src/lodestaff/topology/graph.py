@@ -92,12 +92,7 @@ class Graph:
         return self.at.get(terminal, {})
 
 
-@lru_cache(maxsize=32)
-def _graph_of(holder: _Holder) -> Graph:
-    return Graph(holder.topology)
-
-
-class _Holder:
+class Holder:
     """Lets a topology, which holds dictionaries, be a cache's key by identity."""
 
     def __init__(self, topology: Topology) -> None:
@@ -107,9 +102,14 @@ class _Holder:
         return id(self.topology)
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Holder) and other.topology is self.topology
+        return isinstance(other, Holder) and other.topology is self.topology
+
+
+@lru_cache(maxsize=32)
+def _graph_of(holder: Holder) -> Graph:
+    return Graph(holder.topology)
 
 
 def graph_of(topology: Topology) -> Graph:
     """The graph of a topology, made once."""
-    return _graph_of(_Holder(topology))
+    return _graph_of(Holder(topology))

@@ -40,8 +40,8 @@ def ways_in(topology: Topology) -> tuple[WayIn, ...]:
                 ac, at_board = False, ""
             elif not ac:
                 at_unit, at_board = (devices[0] if devices else ""), ""
-            if not ac and not devices and unit.module_level and (unit.unit, port) in unit.arrays:
-                continue
+            if not ac and not devices and (unit.module_level or (unit.sealed and (unit.unit, port) == unit.battery)):
+                continue  # plugs behind each module, or inside the case
             found.append(WayIn(unit.unit, port, words, ac, at_unit, at_board))
     return tuple(found)
 

@@ -90,7 +90,8 @@ class Conductor:
 class Source:
     """A source at a terminal. A battery and an array reach AC only through their unit.
 
-    `rests` marks an array that is at a safe voltage until its unit runs: optimisers on every module.
+    `rests` marks an array that is at a safe voltage until its unit runs: optimisers on every module, or a unit behind
+    each of them.
     """
 
     kind: SourceKind
@@ -137,6 +138,7 @@ class UnitPorts:
     rated_kva: float
     serves: bool  # whether anything hangs on its output
     module_level: bool = False  # a converter behind each module: plugs there, no isolator on the DC side
+    sealed: bool = False  # its battery, with the battery's isolation, is inside its case
 
 
 AutoRule = Literal[
@@ -167,6 +169,7 @@ class Ct:
     proves_limit: bool
     reversed: bool
     phases: tuple[str, ...] = ()  # () for all of them
+    obeyed_by: tuple[str, ...] = ()  # units that keep its limit besides the one it serves
 
 
 @dataclass(frozen=True)

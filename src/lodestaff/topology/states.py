@@ -61,7 +61,9 @@ def standard_states(topology: Topology) -> tuple[State, ...]:
     generators = [(part.id, "running") for part in switches if part.kind == "generator"]
     all_off = tuple(sorted((part.id, off_position(part.positions)) for part in switches))
     to_generator = [(part.id, "generator") for part in switches if "generator" in part.positions]
-    arrays = tuple(sorted(one.id for one in topology.conductors if topology.parts[one.a[0]].kind == "array"))
+    plugged = {port for unit in topology.units if unit.module_level for port in unit.arrays}
+    arrays = tuple(sorted(one.id for one in topology.conductors
+                          if topology.parts[one.a[0]].kind == "array" and one.b not in plugged))  # fmt: skip
     found = [State("grid")] if grid else []
     found.append(State("island", grid_present=False))
     if bypass and grid:

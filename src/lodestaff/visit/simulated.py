@@ -1,17 +1,18 @@
 """A person at the simulated site: hands on its switches, instruments at its terminals, the link to its units."""
 
+import math
 from dataclasses import replace
 from datetime import datetime
 
 from lodestaff.commissioning.expect import Conditions
-from lodestaff.commissioning.function_steps import known_load
 from lodestaff.commissioning.reading import NOT_MEASURED, Reading
 from lodestaff.commissioning.settings_sheet import Setting, settings_sheet
-from lodestaff.commissioning.step import Step
+from lodestaff.commissioning.step import OPEN_KIND, Step
 from lodestaff.job import Job, Role
 from lodestaff.link.client import Link, Written
 from lodestaff.plant import Plant
 from lodestaff.plant.instruments import Instruments
+from lodestaff.topology.questions import asked, led
 from lodestaff.visit.over_link import take_over_link
 
 SETTLE_S = 40.0
@@ -26,7 +27,7 @@ class SimulatedVisit:
         self.plant, self.links, self.by = plant, links, by
         self.job: Job = plant.job
         self.instruments = Instruments(plant, seed)
-        self._settings = {(one.unit, one.key): one for one in settings_sheet(self.job)}
+        self._settings = {(one.unit, one.key): one for one in settings_sheet(self.job, plant.topology)}
 
     def begin(self) -> None:
         """The site before anything is started: units off, isolators open, the essential board in bypass."""
@@ -47,16 +48,24 @@ class SimulatedVisit:
         self.plant.advance(1)
 
     def take(self, step: Step) -> Reading:
-        """Do what a step asks for and take its reading."""
+        """Do what a step asks for and take its reading; one that can't be taken here is put off with what it needs."""
         kind = step.measure.kind
+        if step.needs:
+            return self._put_off(step, step.needs)
+        if step.id.startswith("bypass") and "generator" in step.text:
+            return self._put_off(step, f"{OPEN_KIND}: the simulated site has no generator that runs")
         if kind == "setting":
             self._write(self._settings[step.measure.unit, step.measure.subject])
             return self._over_link(step)
         if kind == "setting by hand":
             return self._by_hand(step, self._settings[step.measure.unit, step.measure.subject])
-        doing = {"ct": self._ct, "tracker power": self._power, "balance": self._balance, "export": self._export}.get(
-            kind
-        )
+        doing = {
+            "ct": self._ct,
+            "ct by hand": self._ct,
+            "tracker power": self._power,
+            "balance": self._balance,
+            "export": self._export,
+        }.get(kind)
         if doing is not None:
             return doing(step)
         if kind == "confirm":
@@ -69,6 +78,9 @@ class SimulatedVisit:
         at = datetime.now().astimezone().isoformat(timespec="seconds")
         return Reading(step.id, numbers, confirmed, conditions, "typed", self.by, INSTRUMENT, CALIBRATED_UNTIL, at,
                        simulated=True)  # fmt: skip
+
+    def _put_off(self, step: Step, needs: str) -> Reading:
+        return replace(self._reading(step), put_off=needs)
 
     def _over_link(self, step: Step, conditions: Conditions = NOT_MEASURED) -> Reading:
         link = self.links[step.measure.unit]
@@ -100,8 +112,12 @@ class SimulatedVisit:
                 return self._reading(step, tools.bonding_ohm())
             case "transfer":
                 return self._reading(step, tools.transfer_s(unit))
+            case "module voc":
+                string, face = subject.split("/")
+                poa, back = tools.face_conditions(face)
+                return self._reading(step, tools.module_voc_v(string, face), conditions=Conditions(poa, back))
             case _:
-                return self._reading(step, tools.neutral_earth_v(unit))
+                return self._reading(step, tools.island_loop_ohm(unit))
 
     # --- settings ----------------------------------------------------------------------------------------
     def _write(self, setting: Setting) -> Written:
@@ -123,17 +139,20 @@ class SimulatedVisit:
 
     # --- function tests ----------------------------------------------------------------------------------
     def _ct(self, step: Step) -> Reading:
-        circuit = known_load(self.job)
-        if circuit is None:
-            return self._reading(step, confirmed=False)
+        circuit = step.measure.subject
+        if not circuit:
+            return self._put_off(step, "a load that it sees")
         self._quiet()
         for unit in self.plant.units.values():
             unit.standby = True
-        self.plant.run_circuit(circuit.id, True)
+        self.plant.run_circuit(circuit, True)
         self.plant.advance(SETTLE_S)
         conditions = Conditions(voltage_v=self.instruments.supply_v(), load_kw=self.instruments.clamp_kw())
-        reading = self._over_link(step, conditions)
-        self.plant.run_circuit(circuit.id, False)
+        if step.measure.kind == "ct by hand":
+            reading = self._reading(step, conditions.load_kw, conditions=conditions)
+        else:
+            reading = self._over_link(step, conditions)
+        self.plant.run_circuit(circuit, False)
         for unit in self.plant.units.values():
             unit.standby = False
         return reading
@@ -143,9 +162,37 @@ class SimulatedVisit:
             self.plant.run_circuit(circuit.id, False)
 
     def _power(self, step: Step) -> Reading:
-        self.plant.advance(SETTLE_S)
+        """The other units rest, and loads take what the battery doesn't, so that nothing holds the array back."""
+        plant = self.plant
+        others = [unit for name, unit in plant.units.items() if name != step.measure.unit]
+        for unit in others:
+            unit.standby = True
+        left_kw = 0.6 * plant.units[step.measure.unit].sheet.rated_kw if not self.job.mains.grid else math.inf
+        for circuit in self.job.with_role(Role.GRID):
+            if circuit.running_w / 1000 <= left_kw and plant.answer().fed[circuit.id]:
+                plant.run_circuit(circuit.id, True)
+                left_kw -= circuit.running_w / 1000
+        shut = self._other_isolators(step)
+        for name in shut:
+            plant.switch(name, "open")
+        plant.advance(SETTLE_S)
         strings = self.job.strings_on(step.measure.unit, step.measure.subject)
-        return self._over_link(step, self.conditions(strings[0].id))
+        reading = self._over_link(step, self.conditions(strings[0].id))
+        for name in shut:
+            plant.switch(name, "closed")
+        for unit in others:
+            unit.standby = False
+        self._quiet()
+        return reading
+
+    def _other_isolators(self, step: Step) -> list[str]:
+        """Of a unit without a battery: those of its other trackers."""
+        unit = step.measure.unit
+        if self.plant.units[unit].battery is not None:
+            return []
+        own = f"{unit}-array-{step.measure.subject.lower()}-isolator"
+        return [part.id for part in self.plant.topology.switches()
+                if part.id.startswith(f"{unit}-array-") and part.id.endswith("-isolator") and part.id != own]  # fmt: skip
 
     def _balance(self, step: Step) -> Reading:
         self.plant.advance(SETTLE_S)
@@ -153,11 +200,14 @@ class SimulatedVisit:
 
     def _export(self, step: Step) -> Reading:
         self._quiet()
-        unit = self.plant.units[step.measure.unit]
-        unit.hold_battery = True
+        units = self.plant.units
+        free = [name for one in led(self.plant.topology) if one.ct is None for name in one.units]
+        for name, unit in units.items():
+            unit.hold_battery, unit.standby = True, name in free
         self.plant.advance(SETTLE_S)
         reading = self._over_link(step)
-        unit.hold_battery = False
+        for unit in units.values():
+            unit.hold_battery = unit.standby = False
         self.plant.advance(SETTLE_S)
         return reading
 
@@ -168,17 +218,17 @@ class SimulatedVisit:
             self._start(step)
             return True
         match step.id:
-            case "outage":
+            case "outage" | "island":
                 self._cut(True)
                 plant.advance(5)
-                kept = {c.id for c in self.job.with_role(Role.HELD, Role.SHED)}
-                return kept.isdisjoint(self.instruments.dead_circuits()) and not self._tripped()
+                found, dead = asked(plant.topology), set(self.instruments.dead_circuits())
+                return dead == set(found.dead()) and not self._tripped()
             case "return":
                 self._cut(False)
                 plant.advance(SETTLE_S)
                 return all(unit.mode == "grid" for unit in plant.units.values())
-            case "bypass":
-                return self._bypass()
+            case name if name.startswith("bypass"):
+                return self._bypass(step.proves[0])
             case _:
                 for unit, key in self._settings:
                     if step.id == f"set-{unit}-{key}":
@@ -202,9 +252,10 @@ class SimulatedVisit:
     def _start(self, step: Step) -> None:
         plant = self.plant
         for unit in self.job.units:
-            if not step.id.startswith(f"start-{unit.id}-"):
+            if step.measure.unit != unit.id:
                 continue
             source = step.id.removeprefix(f"start-{unit.id}-")
+            source = "grid" if source == "output" else source
             for part in plant.topology.switches():
                 array = part.id.startswith(f"{unit.id}-array-") and part.id.endswith("-isolator")
                 bank = self.job.bank_of(unit)
@@ -218,17 +269,19 @@ class SimulatedVisit:
                     plant.switch(part.id, part.positions[0])
         plant.advance(SETTLE_S)
 
-    def _bypass(self) -> bool:
+    def _bypass(self, name: str) -> bool:
         plant = self.plant
         units = [unit.id for unit in self.job.units]
-        throws = [part for part in plant.topology.switches() if part.kind == "bypass"]
+        throws = [part for part in plant.topology.switches() if part.id == name]
         for part in throws:
             plant.switch(part.id, part.positions[-1])
         for unit in units:
             plant.switch(unit, "off")
         plant.advance(2)
         dead = set(self.instruments.dead_circuits())
-        fed = all(c.id not in dead for c in self.job.with_role(Role.HELD, Role.SHED))
+        beyond = {one.b[0] for one in plant.topology.conductors if one.a[0] == name}
+        fed = bool(beyond) and all(plant.answer().live[one.id] for one in plant.topology.conductors if one.a[0] == name)
+        fed = fed and not {c.id for c in self.job.circuits if f"circuit-{c.id}" in beyond} & dead
         for unit in units:
             plant.switch(unit, "on")
         for part in throws:

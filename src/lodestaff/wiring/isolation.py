@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from lodestaff.job import Job
 from lodestaff.topology import Answer, Part, State, Topology, answer, standard_states
+from lodestaff.topology.questions import inside_cases
 from lodestaff.topology.states import off_position
 
 
@@ -40,15 +41,17 @@ def isolation(job: Job, topology: Topology) -> Isolation:
         position = off_position(part.positions)
         state = state.with_hand(name, position)
         found = answer(topology, state)
-        down.append(_step(part, position, found))
+        down.append(_step(job, topology, part, position, found))
     off = next(one for one in standard_states(topology) if one.name == "all off")
     last = answer(topology, off)
-    stays = tuple((_conductor_words(topology, name), tuple(sorted(last.live[name]))) for name in last.still_live())
+    inside = inside_cases(topology)
+    stays = tuple((_conductor_words(topology, name), tuple(sorted(last.live[name])))
+                  for name in last.still_live() if name not in inside)  # fmt: skip
     up = []
     for name in sorted(switches, key=lambda one: (_start_rank(job, switches[one]), -order.index(one))):
         part = switches[name]
         state = state.with_hand(name, part.positions[0])
-        up.append(_step(part, part.positions[0], answer(topology, state)))
+        up.append(_step(job, topology, part, part.positions[0], answer(topology, state)))
     return Isolation(tuple(down), tuple(up), stays)
 
 
@@ -82,10 +85,12 @@ def _start_rank(job: Job, part: Part) -> float:
     return 1.0 if part.id == "main-isolator" else 2.0
 
 
-def _step(part: Part, position: str, found: Answer) -> HandStep:
-    live = found.still_live()
+def _step(job: Job, topology: Topology, part: Part, position: str, found: Answer) -> HandStep:
+    inside = inside_cases(topology)
+    live = [name for name in found.still_live() if name not in inside]
     sources = sorted(set().union(*(found.live[name] for name in live)) if live else set())
-    return HandStep(part.id, part.name, position, part.caution, len(live), tuple(sources))
+    caution = "bypass_no_grid" if part.caution == "bypass" and not job.mains.grid else part.caution
+    return HandStep(part.id, part.name, position, caution, len(live), tuple(sources))
 
 
 def _conductor_words(topology: Topology, name: str) -> str:

@@ -4,6 +4,9 @@ from dataclasses import dataclass
 
 from lodestaff.job import Job
 from lodestaff.topology import Part, Topology
+from lodestaff.topology.model import UnitPorts
+
+SOURCES = (("grid", "grid"), ("generator", "generator"), ("array", "array"), ("battery", "battery"))
 
 
 @dataclass(frozen=True)
@@ -18,13 +21,19 @@ class Label:
 def labels(job: Job, topology: Topology) -> tuple[Label, ...]:
     """Every place where a person may open something, and every switch that isolates."""
     pack, found = job.pack, []
-    sources = "grid, array and battery" if job.banks else "grid and array"
+    kinds = [words for kind, words in SOURCES if any(one.kind == kind for one in topology.sources)]
+    sources = ", ".join(kinds[:-1]) + (" and " if len(kinds) > 1 else "") + kinds[-1] if kinds else "none"
+    units = {one.unit: one for one in topology.units}
     for part in topology.parts.values():
-        found += _of_part(job, part, sources)
+        found += _of_part(job, part, sources, units.get(part.id))
     if job.has_electrode:
         found.append(Label(f"Safety {pack.word('earth')} connection, do not remove",
                            f"{pack.word('earth')} electrode of the unit", "the island's own earth"))  # fmt: skip
-    for tracker in [part for part in topology.parts.values() if part.kind == "array"]:
+    plugged = {f"{unit.unit}-array-" for unit in topology.units if unit.module_level}
+    strung = [
+        part for part in topology.parts.values() if part.kind == "array" and not part.id.startswith(tuple(plugged))
+    ]
+    for tracker in strung:
         found.append(
             Label("Solar DC cable, live in daylight", f"along the run from {tracker.name}", "the route is known")
         )
@@ -33,10 +42,10 @@ def labels(job: Job, topology: Topology) -> tuple[Label, ...]:
     return tuple(found)
 
 
-def _of_part(job: Job, part: Part, sources: str) -> list[Label]:
+def _of_part(job: Job, part: Part, sources: str, unit: UnitPorts | None) -> list[Label]:
     pack, name = job.pack, part.name
     if part.kind in ("supply", "meter", "board") or part.id == "main-isolator":
-        text = f"Several sources of supply: {sources}. Isolate all before work."
+        text = f"{'Several sources' if ' and ' in sources else 'Source'} of supply: {sources}. Isolate all before work."
         return [Label(text, name, "live from more than the grid")]
     if part.kind == "array":
         return []
@@ -45,9 +54,26 @@ def _of_part(job: Job, part: Part, sources: str) -> list[Label]:
     if part.kind == "isolator" and any(part.id == f"{bank.id}-isolator" for bank in job.banks):
         return [Label(f"{name}: battery terminals stay live", name, "isolation point")]
     if part.kind == "bypass":
-        return [Label(f"{name}: unit, off, grid. {pack.cautions['bypass']}", name, "three positions, one is off")]
+        caution = pack.caution("bypass" if job.mains.grid else "bypass_no_grid")
+        reason = "three positions, one is off" if len(part.positions) > 2 else "which supply is taken"
+        return [Label(f"{name}: {', '.join(part.positions)}. {caution}", name, reason)]
     if part.kind == "unit":
-        return [Label("Isolate AC, battery and array first; wait the capacitor time", name, "stored energy")]
+        if unit is not None and unit.module_level:
+            return [Label("Units behind modules: isolate the branch before a plug is parted", f"where the cable of {name} ends",
+                          "AC and modules' volts on the roof")]  # fmt: skip
+        ways = [
+            "AC",
+            *(["battery"] if unit and unit.battery and not unit.sealed else []),
+            *(["array"] if unit and unit.arrays else []),
+        ]
+        words = ", ".join(ways[:-1]) + (" and " if len(ways) > 1 else "") + ways[-1]
+        return [Label(f"Isolate {words} first; wait the capacitor time", name, "stored energy")]
+    if part.kind == "battery" and part.caution == "sealed_battery":
+        return [
+            Label(
+                "Battery inside: stays charged, the case isn't opened", name, "stored energy, fire service information"
+            )
+        ]
     if part.kind == "battery":
         return [Label("Battery: terminals live at all times", name, "stored energy, fire service information")]
     if part.kind in ("breaker", "rcd", "isolator"):

@@ -5,8 +5,9 @@ from typing import Any
 
 from lodestaff.checks import array as array_checks
 from lodestaff.checks import (
-    conductors,
+    branches,
     demand,
+    electrode,
     found,
     hands,
     isolating,
@@ -15,7 +16,6 @@ from lodestaff.checks import (
     loads,
     permits,
     phases,
-    protection,
     storage,
     transfer,
     transformers,
@@ -23,10 +23,12 @@ from lodestaff.checks import (
     wire,
 )
 from lodestaff.checks import site as site_checks
+from lodestaff.checks.runs import Run
 from lodestaff.job import Job
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records import array, backup, circuits, design, wiring
 from lodestaff.reckoning.records import site as site_records
+from lodestaff.reckoning.records.runs import runs as run_records
 
 RECORDS: dict[type, Callable[[Reckoner, Job, bool], Iterator[Any]]] = {
     loads.HeldLoad: backup.held_loads,
@@ -56,9 +58,10 @@ RECORDS: dict[type, Callable[[Reckoner, Job, bool], Iterator[Any]]] = {
     array_checks.StringVolts: array.string_volts,
     array_checks.OnTracker: array.on_trackers,
     array_checks.Ratio: array.ratios,
+    branches.Branch: array.branches,
     storage.BankPower: design.bank_powers,
-    conductors.Run: design.runs,
-    protection.Electrode: design.electrodes,
+    Run: run_records,
+    electrode.Electrode: design.electrodes,
     transfer.Transfer: wiring.transfers,
     transfer.Joining: wiring.joinings,
     transfer.PassThrough: wiring.pass_throughs,
@@ -70,5 +73,6 @@ RECORDS: dict[type, Callable[[Reckoner, Job, bool], Iterator[Any]]] = {
     isolating.Isolated: wiring.isolations,
     isolating.Disconnects: wiring.disconnects,
     isolating.ShutdownSupply: wiring.shutdowns,
+    isolating.NoShutdown: wiring.missing_shutdowns,
     isolating.IslandArray: wiring.island_arrays,
 }

@@ -4,28 +4,18 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from lodestaff.catalogue.families import states
 from lodestaff.checks.array import OnTracker, Ratio, StringVolts
+from lodestaff.checks.branches import Branch
 from lodestaff.checks.finding import soft
-from lodestaff.electrical.strings import Lengths, ModuleVolts, module_volts, string_lengths
+from lodestaff.electrical.strings import Lengths, ModuleVolts, string_lengths
 from lodestaff.energy.array import FAIMAN, Plane, plane_conditions
 from lodestaff.energy.mismatch import module_points, parallel_loss
 from lodestaff.energy.sun import sun_over_year
-from lodestaff.job import Face, Job, ModuleString, Unit
+from lodestaff.job import Job, ModuleString, Unit
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.selectors import place, trackers
-
-WITHOUT_LOW_C, WITHOUT_HIGH_C = -10.0, 35.0  # taken while the site's records are unknown; checks stay open
-
-
-def volts_of(job: Job, face: Face) -> ModuleVolts:
-    """One module's voltages on a face at the site's record temperatures."""
-    site, module = job.site, job.sheets.modules[face.module]
-    rise = job.pack.value("mounting_rise_rack_k" if face.mounting == "open rack" else "mounting_rise_roof_k").value
-    low = site.record_low_c.value if site.record_low_c.value is not None else WITHOUT_LOW_C
-    high = site.record_high_c.value if site.record_high_c.value is not None else WITHOUT_HIGH_C
-    return module_volts(
-        module.voc_v, module.beta_voc_pct_per_k, module.vmp_v, module.gamma_pmp_pct_per_k, low, high, rise
-    )
+from lodestaff.reckoning.string_volts import volts_of
 
 
 def string_limits(job: Job, string: ModuleString) -> tuple[ModuleVolts, Lengths] | None:
@@ -71,6 +61,7 @@ def string_volts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[StringVol
             soft(record_low=site.record_low_c),
             soft(record_high=site.record_high_c),
             site.record_low_c.value is not None,
+            string.optimisers != "none",
         )
 
 
@@ -99,7 +90,7 @@ def on_trackers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[OnTracker]
             faces = {face for *_, on in strings for face in on}
             coincide = _coincidence(reckoner, job, unit, number) if len(faces) > 1 else None
             yield OnTracker(
-                unit.name,
+                unit.name if len(job.units) > 1 else "",
                 tracker,
                 tuple(strings),
                 job.pack.value("isc_factor"),
@@ -107,12 +98,15 @@ def on_trackers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[OnTracker]
                 coincide,
                 reckoner.tracker_clipped_kwh(job, unit, number),
                 _mismatch(reckoner, job, unit, tracker.name) if deep and len(strings) > 1 else None,
+                job.pack.values.get("string_fuse_least"),
             )
 
 
 def _coincidence(reckoner: Reckoner, job: Job, unit: Unit, number: int) -> float:
     """The year's highest sum of the strings' powers over the sum of their highest."""
     tracker = trackers(job, unit)[number]
+    if not tracker.strings:
+        return 1.0
     series = [
         np.sum([reckoner.module_kw(job, plane) * count for plane, count in string.planes], axis=0)
         for string in tracker.strings
@@ -145,6 +139,20 @@ def _mismatch(reckoner: Reckoner, job: Job, unit: Unit, tracker: str) -> float |
     return reckoner.memo.get(key, reckon)
 
 
+def branches(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Branch]:
+    """Branches of units behind modules: one module on one unit."""
+    for unit in job.units:
+        sheet = job.sheets.microinverters.get(unit.sheet)
+        if sheet is None:
+            continue
+        strings = [s.id for s in job.strings if s.unit == unit.id]
+        faces = [face for face in job.faces if any(face.count_of(name) for name in strings)]
+        modules = sum(face.count_of(name) for face in faces for name in strings)
+        for face in faces:
+            yield Branch(unit.id, unit.name, face.name, job.sheets.modules[face.module], volts_of(job, face), sheet, unit.count,
+                         modules, face is faces[0], soft(record_low=job.site.record_low_c))  # fmt: skip
+
+
 def ratios(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Ratio]:
     clipped = reckoner.year(job).series.clipped_kw
     for index, unit in enumerate(job.units):
@@ -164,8 +172,9 @@ def ratios(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Ratio]:
             unit.name,
             array_kw,
             sheet.rated_kw,
-            sheet.max_dc_kw,
+            sheet.max_dc_kw if states(sheet, "max_dc_kw") else None,
             lost,
             job.pack.value("dc_ac_low"),
             job.pack.value("dc_ac_high"),
+            len(job.units) > 1,
         )

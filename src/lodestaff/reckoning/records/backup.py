@@ -5,18 +5,24 @@ from collections.abc import Iterator
 import numpy as np
 
 from lodestaff.catalogue import PackValue
-from lodestaff.checks.finding import soft
+from lodestaff.checks.finding import Remedy, soft
 from lodestaff.checks.limits import Export, ExportByPhase, Import, Reserve
 from lodestaff.checks.loads import Care, HeldEnergy, HeldLoad, LockOut
 from lodestaff.checks.wire import Bonds
+from lodestaff.commissioning.shares import shares, zero_band_kw
+from lodestaff.electrical.permission import SUM_SYSTEMS
 from lodestaff.electrical.split import derating
 from lodestaff.energy.battery import bank_energies
 from lodestaff.energy.calendar import MONTH_NAMES, STEPS_PER_DAY, moment_of, month_of_step
 from lodestaff.energy.dispatch import Converter
 from lodestaff.job import Change, Job, Role, Unit, edit
+from lodestaff.job.plan import Transformer
 from lodestaff.quantities import text_of
 from lodestaff.quantities.units import clock
+from lodestaff.reckoning.by_leg import leg_import_kw
 from lodestaff.reckoning.reckoner import Reckoner, evening_need_kwh
+from lodestaff.topology import Topology
+from lodestaff.topology.questions import led
 
 LATE_AFTERNOON_H = 17.0
 
@@ -68,9 +74,9 @@ def held_loads(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldLoad]:
 
 
 def _with_batteries(reckoner: Reckoner, job: Job) -> Iterator[tuple[Unit, Converter]]:
-    for unit, converter in zip(job.units, reckoner.converters(job), strict=True):
-        if converter.battery is not None and reckoner.backed(job, unit).forming:
-            yield unit, converter
+    """The first unit of each island that carries circuits, and the island's units as one."""
+    for unit in reckoner.leads(job):
+        yield unit, reckoner.joint(job, unit)
 
 
 def held_energies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldEnergy]:
@@ -90,7 +96,7 @@ def held_energies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldEner
                 if c.role is Role.HELD and not c.wish and c.care == "none"]  # fmt: skip
         largest = max(free, key=lambda c: c.kwh_year, default=None)
         yield HeldEnergy(
-            unit.name,
+            reckoner.island_name(job, unit),
             job.wishes.outage_h,
             LATE_AFTERNOON_H,
             needs[worst],
@@ -111,7 +117,7 @@ def lock_outs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LockOut]:
 
 
 def cares(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Care]:
-    yield Care(job.circuits, job.pack.cautions["not_emergency"])
+    yield Care(job.circuits, job.pack.caution("not_emergency"))
 
 
 def bonds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Bonds]:
@@ -131,8 +137,11 @@ def bonds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Bonds]:
 def exports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Export]:
     if not job.mains.grid:
         return
-    permission = job.site.permission
-    on_loss = {job.sheet_of(unit).on_meter_loss for unit in job.units}
+    permission, topology = job.site.permission, reckoner.wiring(job).topology
+    keeping = {name for one in led(topology) if one.ct is not None for name in one.units}
+    free = tuple((unit.name, job.sheet_of(unit).rated_kw) for unit in job.units
+                 if unit.id not in keeping and topology.unit(unit.id).arrays)  # fmt: skip
+    on_loss = {job.sheet_of(unit).on_meter_loss for unit in job.units if unit.id in keeping}
     worst = next((word for word in ("export goes on", "not stated") if word in on_loss), "export stops")
     yield Export(
         job.limits.export_kw,
@@ -142,7 +151,22 @@ def exports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Export]:
         _value(job, "meter_error_share"),
         worst,
         soft(permitted_export=permission.export_kw),
+        free,
+        zero_band_kw(job, tuple(keeping)),
+        _follows(job, topology, keeping),
     )
+
+
+def _follows(job: Job, topology: Topology, keeping: set[str]) -> tuple[Remedy, ...]:
+    """That units which make sun keep the limit of the transformer on the supply: for whoever has the maker's word."""
+    whole = next((one for one in job.parts if isinstance(one, Transformer) and one.proves_limit), None)
+    if whole is None:
+        return ()
+    free = [unit for unit in job.units if unit.id not in keeping and topology.unit(unit.id).arrays]
+    names = " and ".join(unit.name for unit in free)
+    follow = [*whole.obeyed_by, *(unit.id for unit in free)]
+    return (Remedy(f"Note that {names} follow{'s' if len(free) == 1 else ''} {whole.name}, by the maker's statement",
+                   (Change(f"parts/{whole.id}/obeyed_by", follow),)),) if free else ()  # fmt: skip
 
 
 def exports_by_phase(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ExportByPhase]:
@@ -168,25 +192,34 @@ def exports_by_phase(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Expor
 def imports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Import]:
     if not job.mains.grid:
         return
-    year = reckoner.year(job)
-    drawn = year.import_kw.sum(axis=0)
-    step = int(np.argmax(drawn))
-    day, hour = moment_of(step)
+    year, by_leg = reckoner.year(job), leg_import_kw(reckoner, job)
+    leg, step = np.unravel_index(int(np.argmax(by_leg)), by_leg.shape)
+    day, hour = moment_of(int(step))
+    topology = reckoner.wiring(job).topology
+    banked = {bank.unit for bank in job.banks}
+    free = [name for one in led(topology) if one.ct is None for name in one.units if name in banked]
+    share = shares(job, topology)
     charging = float(np.clip(-year.series.battery_ac_kw[:, step], 0, None).sum())
     yield Import(
         job.limits.import_kw,
         job.site.supply.rating_a.value,
         _value(job, "nominal_v"),
         len(job.site.phases),
-        float(drawn[step]),
+        float(by_leg[leg, step]),
         f"{day.day} {MONTH_NAMES[day.month - 1]} {clock(hour)}",
         charging,
         soft(service_rating=job.site.supply.rating_a),
+        "leg" if job.mains.system in SUM_SYSTEMS else "phase",
+        job.site.phases[leg] if len(job.site.phases) > 1 else "",
+        sum(share[name].charge_kw for name in free),
+        " and ".join(unit.name for unit in job.units if unit.id in free),
     )
 
 
 def reserves(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Reserve]:
     percent = _value(job, "ride_through_percentile")
+    if not job.mains.grid:
+        return  # no reserve is kept for the outage of a grid that isn't there
     for unit, _ in _with_batteries(reckoner, job):
         ride = reckoner.ride(job, unit)
         month, hours = ride.worst(percent.value)

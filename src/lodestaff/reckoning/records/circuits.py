@@ -83,7 +83,7 @@ def demand_row(job: Job, circuit: Circuit) -> DemandRow:
     amps = circuit.device_a.value
     by_device = circuit.counted_as in ("sockets", "small appliances", "laundry")
     current = amps if amps is not None and by_device else circuit.running_kva * 1000 / volts
-    return DemandRow(circuit.name, circuit.counted_as, circuit.running_kva * 1000, current)
+    return DemandRow(circuit.name, circuit.counted_as, circuit.running_kva * 1000, current, circuit.switch_socket)
 
 
 def service_demands(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ServiceDemand]:

@@ -2,11 +2,11 @@
 
 from collections.abc import Iterator
 
-from lodestaff.checks.conductors import Run
-from lodestaff.checks.protection import Electrode
+from lodestaff.checks.electrode import Electrode
+from lodestaff.checks.finding import Remedy
 from lodestaff.checks.storage import BankPower
-from lodestaff.energy.battery import battery_current
-from lodestaff.job import Job, Role
+from lodestaff.job import Change, Job, Role
+from lodestaff.job.plan import Electrode as ElectrodePart
 from lodestaff.reckoning.reckoner import Reckoner
 
 
@@ -40,62 +40,33 @@ def bank_powers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[BankPower]
             allowed,
             sheet.weight_kg,
             False,
+            len(job.banks) > 1,
         )
 
 
-def runs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Run]:
-    """The runs of every unit: its feed, the essential board's, the bypass's, the battery's, the array's."""
-    cables = {cable.id: cable for cable in job.cables}
-    nominal = job.pack.value("nominal_v").value
-    known = {conductor.run for conductor in reckoner.wiring(job).topology.conductors}
-    for unit in job.units:
-        sheet, bank = job.sheet_of(unit), job.bank_of(unit)
-        across = nominal * len(unit.legs)
-        rated_a = sheet.rated_kva * 1000 / across
-        backed = reckoner.backed(job, unit)
-        held_a = sum(c.running_kva for c in backed.circuits) * backed.share * 1000 / across
-        rows = [
-            (f"{unit.id}-feed", f"{unit.name} feed", "AC source", rated_a, across, True),
-            (f"{unit.id}-backup", "Essential board feed", "AC load", min(rated_a, held_a), across, False),
-            (f"{unit.id}-bypass-feed", "Bypass feed", "AC load", held_a, across, False),
-        ]
-        if bank is not None:
-            battery = job.sheets.batteries[bank.sheet]
-            power = min(sheet.discharge_kw, bank.modules * battery.module_kwh * battery.discharge_c_per_h)
-            if battery.v_min is not None:
-                series_v = battery.v_min * bank.modules
-                margin = job.pack.value("battery_current_margin").value
-                found = battery_current(
-                    power * 1000, series_v, sheet.eta_dcdc, margin, job.pack.table("battery_fuses").row_keys()
-                )
-                rows.append((f"{bank.id}-run", "Battery run", "battery", found.current_a, series_v, True))
-        for tracker in sheet.trackers:
-            strings = [(s, job.modules_in(s.id)) for s in job.strings_on(unit.id, tracker.name) if job.modules_in(s.id)]
-            if strings and not sheet.module_level:
-                modules = [job.sheets.modules[parts[0][0].module] for _, parts in strings]
-                volts = min(
-                    sum(n for _, n in parts) * module.vmp_v for (_, parts), module in zip(strings, modules, strict=True)
-                )
-                amps = sum(module.imp_a for module in modules)
-                rows.append(
-                    (
-                        f"{unit.id}-array-{tracker.name.lower()}",
-                        f"Array run {tracker.name}",
-                        "array",
-                        amps,
-                        volts,
-                        False,
-                    )
-                )
-        for id, name, kind, amps, volts, two_way in rows:
-            if id in known:
-                yield Run(
-                    id, name, kind, amps, volts, cables.get(id), job.pack, job.site, two_way, id.endswith("-backup")
-                )
-
-
 def electrodes(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Electrode]:
-    needed = any(job.sheet_of(unit).neutral_switched for unit in job.units) or any(
-        part.kind == "gateway" and part.neutral_switched for part in job.parts
+    """Asked where an island is formed: it needs an earth of its own where the neutral is opened, or where no grid is."""
+    found = reckoner.asked(job)
+    if not found.has_backup:
+        return
+    opening = [unit for unit in job.units if job.sheet_of(unit).transfer and job.sheet_of(unit).neutral_switched
+               and any(unit.id in one.forming for one in found.islands)]  # fmt: skip
+    gateways = [part for part in job.parts if part.kind == "gateway" and part.neutral_switched]
+    off_grid = not job.mains.grid
+    at = gateways[0].id if gateways else (opening or list(job.units))[0].id
+    yield Electrode(job.site, job.has_electrode, bool(opening or gateways) or off_grid, "island_electrode_max_ohm", job.pack,
+                    off_grid, _plan_electrode(job, at))  # fmt: skip
+
+
+def _plan_electrode(job: Job, at: str) -> tuple[Remedy, ...]:
+    if not job.parts:
+        return (Remedy("Plan an electrode at the changeover", (Change("wiring/electrode", True),)),)
+    name = f"{job.pack.word('earth').capitalize()} electrode"
+    ids = {part.id for part in job.parts}
+    part = ElectrodePart(id="electrode" if "electrode" not in ids else "electrode-of-the-island", name=name, at=at)
+    parts = [*(one.model_dump(mode="json") for one in job.parts), part.model_dump(mode="json")]
+    return (
+        Remedy(
+            "Plan an electrode at the changeover" if job.mains.grid else "Plan an electrode", (Change("parts", parts),)
+        ),
     )
-    yield Electrode(job.site, job.has_electrode, needed, "island_electrode_max_ohm", job.pack)

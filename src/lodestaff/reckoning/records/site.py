@@ -4,18 +4,20 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from lodestaff.checks.conductors import loop_ohm
+from lodestaff.checks.drop import loop_ohm
 from lodestaff.checks.found import FoundThing
 from lodestaff.checks.permits import Papers, PermitOnPhase
 from lodestaff.checks.site import Earth, Rating, Space
 from lodestaff.checks.voltage import Volts
+from lodestaff.electrical.permission import notify_kva, registered, supply_phases
 from lodestaff.energy.calendar import MONTH_NAMES, moment_of
 from lodestaff.job import Found, Job, Unit
 from lodestaff.quantities import Source
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.units import clock
+from lodestaff.reckoning.by_leg import leg_load_kw
 from lodestaff.reckoning.reckoner import Reckoner
-from lodestaff.reckoning.records.design import runs
+from lodestaff.reckoning.records.runs import runs
 
 ZE_LIMIT = {"TN-C-S": "tncs_ze_max_ohm", "TN-S": "tns_ze_max_ohm", "TT": "tt_ra_max_ohm", "TN-C": "tncs_ze_max_ohm",
             "MEN": "tncs_ze_max_ohm"}  # fmt: skip
@@ -24,56 +26,46 @@ ZE_LIMIT = {"TN-C-S": "tncs_ze_max_ohm", "TN-S": "tns_ze_max_ohm", "TT": "tt_ra_
 def ratings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Rating]:
     if not job.mains.grid:
         return
-    total = reckoner.load_kw(job).sum(axis=0)
-    step = int(np.argmax(total))
-    day, hour = moment_of(step)
-    when = f"{day.day} {MONTH_NAMES[day.month - 1]} {clock(hour)}"
-    yield Rating(job.site, float(total[step]), when, job.pack.value("nominal_v"), len(job.site.phases), "service rating",
+    by_leg = leg_load_kw(reckoner, job)
+    leg, step = np.unravel_index(int(np.argmax(by_leg)), by_leg.shape)
+    day, hour = moment_of(int(step))
+    where = f"{job.site.phases[leg]}, " if len(job.site.phases) > 1 else ""
+    when = f"{where}{day.day} {MONTH_NAMES[day.month - 1]} {clock(hour)}"
+    yield Rating(job.site, float(by_leg[leg, step]), when, job.pack.value("nominal_v"), 1, "service rating",
                  job.pack.value("usual_service_a"), job.pack.demand)  # fmt: skip
-
-
-def registered(job: Job, phase: str) -> tuple[tuple[str, float], ...]:
-    """What counts as generation on a phase, kVA: every converter, and found generation that no unit stands for."""
-    units = [(unit.name, job.sheet_of(unit).rated_kva / len(unit.legs)) for unit in job.units if phase in unit.legs]
-    return (*units, *((one.name, kva) for one in job.site.found if (kva := _found_kva(job, one, phase))))
-
-
-def _found_kva(job: Job, one: Found, phase: str) -> float:
-    if one.what != "generation" or one.part or one.rating.value is None:
-        return 0.0
-    legs = one.phase.split("+") if one.phase else list(job.site.phases)
-    return one.rating.value / len(legs) if phase in legs else 0.0
 
 
 def permits(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PermitOnPhase]:
     if not job.mains.grid:
         return
-    for phase in job.site.phases:
-        units = registered(job, phase)
+    backup = reckoner.asked(job).has_backup
+    for phases in supply_phases(job):
+        units = registered(job, phases)
         if units:
             yield PermitOnPhase(
-                job.site, phase, sum(kva for _, kva in units), units, job.pack.value("notify_a_per_phase"),
-                job.pack.value("nominal_v"), job.pack.word("permission"), job.limits.export_kw, _smaller(job, phase),
+                job.site, "+".join(phases), sum(kva for _, kva in units), units, job.pack.value("notify_a_per_phase"),
+                job.pack.value("nominal_v"), job.pack.word("permission"), job.limits.export_kw, _smaller(job, phases),
+                len(phases), backup,
             )  # fmt: skip
 
 
-def _smaller(job: Job, phase: str) -> tuple[str, str, str] | None:
-    """The largest sheet of the job that would keep the phase within what is allowed, for its largest unit."""
-    permission = job.site.permission
-    notify = job.pack.value("notify_a_per_phase").value * job.pack.value("nominal_v").value / 1000
+def _smaller(job: Job, phases: tuple[str, ...]) -> tuple[str, str, str] | None:
+    """The largest sheet of the job that would keep these phases within what is allowed, for their largest unit."""
+    permission, notify = job.site.permission, notify_kva(job, phases)
     held = permission.parallel_state in ("granted", "granted without export")
     allowed = max(notify, permission.parallel_kva.value or 0.0) if held else notify
-    mine = [unit for unit in job.units if phase in unit.legs and unit.sheet in job.sheets.hybrids]
+    mine = [unit for unit in job.units if set(phases) & set(unit.legs) and unit.sheet in job.sheets.hybrids]
     if not mine:
         return None
     unit = max(mine, key=lambda one: job.sheet_of(one).rated_kva)
     sheet = job.sheets.hybrids[unit.sheet]
-    others = sum(kva for _, kva in registered(job, phase)) - sheet.rated_kva / len(unit.legs)
+    part = sum(leg in phases for leg in unit.legs) / len(unit.legs)
+    others = sum(kva for _, kva in registered(job, phases)) - sheet.rated_kva * part
     trackers = {tracker.name for tracker in sheet.trackers}
     fitting = [
         (id, one) for id, one in job.sheets.hybrids.items()
         if one.rated_kva < sheet.rated_kva and one.phases == sheet.phases
-        and others + one.rated_kva / len(unit.legs) <= allowed * (1 + 1e-9)
+        and others + one.rated_kva * part <= allowed * (1 + 1e-9)
         and trackers >= {s.tracker for s in job.strings if s.unit == unit.id} <= {t.name for t in one.trackers}
     ]  # fmt: skip
     if not fitting:

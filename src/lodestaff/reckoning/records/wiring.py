@@ -5,7 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from lodestaff.checks import Remedy
-from lodestaff.checks.isolating import Disconnects, IslandArray, Isolated, ShutdownSupply
+from lodestaff.checks.isolating import Disconnects, IslandArray, Isolated, NoShutdown, ShutdownSupply
 from lodestaff.checks.live import Borrowed, LiveState, Places
 from lodestaff.checks.transfer import Joining, PassThrough, Transfer
 from lodestaff.checks.transformers import Limited, Sight
@@ -15,12 +15,14 @@ from lodestaff.job.plan import AddBoard, Shutdown, Throw, Transformer
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.runs import run_ids
 from lodestaff.reckoning.wired import Wiring
 from lodestaff.topology import Answer, Topology, answer, build
 from lodestaff.topology.borrowed import borrowed
 from lodestaff.topology.flows import Flows
 from lodestaff.topology.isolation import ways_in
 from lodestaff.topology.moves import joining_states
+from lodestaff.topology.questions import inside_cases, led
 from lodestaff.topology.settle import State
 from lodestaff.topology.states import RUNNING
 
@@ -159,9 +161,9 @@ def sights(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Sight]:
 
 
 def _led_together(topology: Topology, one: str, other: str) -> bool:
-    """Units of one group, or on the AC side of one gateway, are led as one."""
+    """Units that keep their limit by one transformer are led as one, and those on the AC side of one gateway."""
     a, b = topology.unit(one), topology.unit(other)
-    return bool(a.group and a.group == b.group) or (not a.transfer and not b.transfer)
+    return any({one, other} <= set(group.units) for group in led(topology)) or (not a.transfer and not b.transfer)
 
 
 def _cures(job: Job, ct: str) -> tuple[tuple[Remedy, ...], tuple[Remedy, ...]]:
@@ -181,30 +183,46 @@ def limiteds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Limited]:
         one.name for one in sights(reckoner, job, deep)
         if one.proves_limit and not one.hidden_units and not one.hidden_circuits and one.seen
     )  # fmt: skip
-    yield Limited(job.limits.export_kw, job.limits.import_kw, provers)
+    topology = reckoner.wiring(job).topology
+    groups = [one for one in led(topology) if one.ct is not None and one.whole and one.ct.name in provers]
+    obeying = {name for one in groups for name in one.units if set(topology.unit(name).legs) <= set(one.phases)}
+    counted = {phase for one in groups for phase in one.phases}
+    yield Limited(job.limits.export_kw, job.limits.import_kw, provers,
+                  tuple(unit.name for unit in job.units if unit.id not in obeying),
+                  tuple(phase for phase in job.site.phases if phase not in counted))  # fmt: skip
 
 
 # --- WIRE-LIVE, WIRE-NEUTRAL, WIRE-PLAN ----------------------------------------------------------------
 def live_states(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LiveState]:
     wiring = reckoner.wiring(job)
     topology = wiring.topology
+    backup, inside = reckoner.asked(job).has_backup, inside_cases(topology)
     for found in wiring.answers:
+        if found.state.name.endswith("failed in an outage") and not backup:
+            continue
         fed = [c for c in job.circuits if found.fed.get(c.id)]
-        island = found.state.name == "island"
+        island = found.state.name == "island" and backup
         dead = [c for c in job.with_role(Role.HELD) if c not in fed] if island else []
         locked = [c for c in fed if c.role is Role.LOCKED] if island else []
         by_hand = [c for c in fed if c.role is Role.GRID] if island else []
-        live = found.still_live()
+        live = tuple(name for name in found.still_live() if name not in inside)
         stays: tuple[str, ...] = ()
         if found.state.name == "all off":
             stays = tuple(_line(topology, found, name) for name in live)
         elif found.state.loose:
-            stays = tuple(_line(topology, found, name) for name in found.state.loose if found.live[name])
+            stays = tuple(
+                _line(topology, found, name) for name in found.state.loose if found.live[name] and name not in inside
+            )
         yield LiveState(
-            found.state.name, len(live), len(found.live), tuple(sorted(set().union(*(found.live[name] for name in live)))),
+            state_words(found.state.name, backup), len(live), len(found.live) - len(inside), tuple(sorted(set().union(*(found.live[name] for name in live)))),
             len(fed), len(job.circuits), tuple((c.id, c.name) for c in dead), tuple((c.id, c.name) for c in locked),
             tuple(c.name for c in by_hand), stays,
         )  # fmt: skip
+
+
+def state_words(name: str, backup: bool) -> str:
+    """A state's name; what is an island elsewhere is only an outage where nothing forms one."""
+    return "outage" if name == "island" and not backup else name
 
 
 def _line(topology: Topology, found: Answer, name: str) -> str:
@@ -229,7 +247,8 @@ def borroweds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Borrowed]:
 def places(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Places]:
     topology = reckoner.wiring(job).topology
     orphans = tuple((one.id, one.kind, one.missing) for one in topology.orphans)
-    yield Places(orphans, tuple((id, job.circuit(id).name) for id in topology.unwired), len(job.adjustments))
+    yield Places(orphans, tuple((id, job.circuit(id).name) for id in topology.unwired), len(job.adjustments),
+                 tuple(cable.id for cable in job.cables if cable.id not in run_ids(topology)))  # fmt: skip
 
 
 # --- WIRE-ISO, ARR-RSD, ARR-ISLAND ---------------------------------------------------------------------
@@ -282,6 +301,36 @@ def shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ShutdownSupp
         yield ShutdownSupply(
             part.id, part.name, source.name if source else part.fed_from, tuple(states), dead and bool(stops), 1
         )
+
+
+def missing_shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[NoShutdown]:
+    """Units whose arrays no transmitter holds on, where the pack asks for rapid shutdown."""
+    needed = job.pack.values.get("array_shutdown_needed")
+    topology = reckoner.wiring(job).topology
+    if needed is None:
+        if job.pack.conductor_rule == "NEC":  # an older edition of such a pack doesn't say: open, never passed
+            yield NoShutdown((), False, None)
+        return
+    if needed.value <= 0:
+        return
+    held = {unit for part in job.parts if isinstance(part, Shutdown) for unit in part.units}
+    bare = [unit for unit in job.units if topology.unit(unit.id).arrays and not job.sheet_of(unit).module_level
+            and unit.id not in held]  # fmt: skip
+    if not bare:
+        return
+    strings = [s.id for s in job.strings if s.unit in {unit.id for unit in bare}]
+    faces = [face for face in job.faces if any(face.count_of(name) for name in strings)]
+    rack = all(face.mounting == "open rack" for face in faces)
+    boards = [part.id for part in job.parts if part.kind == "board"]
+    cure: tuple[Remedy, ...] = ()
+    if job.parts and boards:
+        part = Shutdown(
+            id="transmitter", name="Shutdown transmitter", fed_from=boards[-1], units=tuple(u.id for u in bare)
+        )
+        if all(one.id != part.id for one in job.parts):
+            rows = [*(one.model_dump(mode="json") for one in job.parts), part.model_dump(mode="json")]
+            cure = (Remedy("Plan a shutdown transmitter", (Change("parts", rows),)),)
+    yield NoShutdown(tuple(unit.name for unit in bare), rack, needed, cure)
 
 
 def island_arrays(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[IslandArray]:

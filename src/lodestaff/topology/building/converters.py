@@ -1,5 +1,6 @@
 """Units of every family: what the sheet can do decides which ports, contacts and relays there are."""
 
+from lodestaff.catalogue.families import sealed
 from lodestaff.job import Job, Unit
 from lodestaff.job.plan import Generator, Shutdown
 from lodestaff.job.plan_fits import feeds_of
@@ -61,7 +62,7 @@ def place_unit(b: Builder, unit: Unit) -> None:
             u, unit.legs, grid, out, sheet.transfer, sheet.forms_island, unit.group, _bond(b, unit, out),
             (u, "battery") if bank else None, tuple((u, f"array {tracker}") for tracker in trackers),
             (u, "generator") if generator else None, sheet.rated_kw, sheet.rated_kva,
-            not sheet.transfer or _serves(b, f"{u}:backup"), sheet.module_level,
+            not sheet.transfer or _serves(b, f"{u}:backup"), sheet.module_level, sealed(sheet),
         )
     )  # fmt: skip
 
@@ -80,7 +81,18 @@ def _bond(b: Builder, unit: Unit, out: Terminal) -> str | None:
     word, u = b.words["bond"], unit.id
     if unit.bond == "relay" and b.job.sheet_of(unit).bond_relay:
         relay = f"{u}-bond-relay"
-        b.add(Part(relay, "relay", "Bond relay", ("n",), (), ON_OFF, automatic=True, decided_by="wiring/bond_place"))
+        b.add(
+            Part(
+                relay,
+                "relay",
+                _of(b, "Bond relay", unit),
+                ("n",),
+                (),
+                ON_OFF,
+                automatic=True,
+                decided_by="wiring/bond_place",
+            )
+        )
         b.bonds.append(Bond(f"{u}-bond", out, f"{word} by the unit's relay" if len(b.job.units) == 1
                             else f"{word} by the relay of {unit.name}", relay))  # fmt: skip
         b.automatics.append(Automatic(relay, "relay", (), owner=u))
@@ -90,16 +102,27 @@ def _bond(b: Builder, unit: Unit, out: Terminal) -> str | None:
     return None
 
 
+def _of(b: Builder, name: str, unit: Unit, always: bool = False) -> str:
+    """A part's name, with its unit where several units have such a part."""
+    return f"{name} of {unit.name}" if always or len(b.job.units) > 1 else name
+
+
 def _battery(b: Builder, unit: Unit) -> None:
     bank, u = b.job.bank_of(unit), unit.id
     if bank is None:
         return
-    name = f"Battery, {bank.modules} modules" if bank.modules > 1 else "Battery, 1 module"
+    count = f"{bank.modules} modules" if bank.modules > 1 else "1 module"
     origin, word = f"banks/{bank.id}", b.words["isolator"]
-    b.add(Part(bank.id, "battery", name, ("dc",), decided_by=origin, caution="battery"))
-    b.switch(f"{bank.id}-isolator", "isolator", f"Battery {word}", DC, decided_by=origin)
-    b.wire((bank.id, "dc"), (f"{bank.id}-isolator", "line"), DC, f"{bank.id}-run")
-    b.wire((f"{bank.id}-isolator", "load"), (u, "battery"), DC, f"{bank.id}-run")
+    if sealed(b.job.sheet_of(unit)):  # inside the case: nothing that a hand reaches
+        b.add(Part(bank.id, "battery", _of(b, "Battery inside", unit, True), ("dc",), decided_by=origin,
+                   caution="sealed_battery"))  # fmt: skip
+        b.wire((bank.id, "dc"), (u, "battery"), DC)
+    else:
+        name = f"{_of(b, 'Battery', unit)}, {count}"
+        b.add(Part(bank.id, "battery", name, ("dc",), decided_by=origin, caution="battery"))
+        b.switch(f"{bank.id}-isolator", "isolator", _of(b, f"Battery {word}", unit), DC, decided_by=origin)
+        b.wire((bank.id, "dc"), (f"{bank.id}-isolator", "line"), DC, f"{bank.id}-run")
+        b.wire((f"{bank.id}-isolator", "load"), (u, "battery"), DC, f"{bank.id}-run")
     b.sources.append(Source(BATTERY, bank.id, (bank.id, "dc"), u))
 
 
@@ -113,13 +136,14 @@ def _arrays(b: Builder, unit: Unit, trackers: list[str]) -> None:
         places = dict.fromkeys(face.name for face, _ in faces)
         name = f"{' + '.join(places)}, {sum(count for _, count in faces)} modules"
         origin, word = f"strings/{strings[0].id}", f"DC {b.words['isolator']}"
-        b.add(Part(part, "array", name, ("dc",), decided_by=origin, caution="live_in_daylight"))
-        rests = all(string.optimisers == "all" for string in strings if job.modules_in(string.id))
+        caution = "module_units" if sheet.module_level else "live_in_daylight"
+        b.add(Part(part, "array", name, ("dc",), decided_by=origin, caution=caution))
+        rests = sheet.module_level or all(one.optimisers == "all" for one in strings if job.modules_in(one.id))
         b.sources.append(Source(ARRAY, part, (part, "dc"), u, rests))
         head: Terminal = (part, "dc")
         if transmitter := _shutdown_of(job, u, b):
             stop = f"{part}-shutdown"
-            b.add(Part(stop, "shutdown", "Module shutdown", ("line", "load"),
+            b.add(Part(stop, "shutdown", _of(b, f"Module shutdown {tracker}", unit), ("line", "load"),
                        (Contact("line", "load", DC, ("closed",)),), ON_OFF, automatic=True,
                        decided_by=f"parts/{transmitter}"))  # fmt: skip
             b.automatics.append(Automatic(stop, "while transmitting", ((transmitter, "in"),)))
@@ -127,7 +151,7 @@ def _arrays(b: Builder, unit: Unit, trackers: list[str]) -> None:
             head = (stop, "load")
         if not sheet.module_level:
             isolator = f"{part}-isolator"
-            b.switch(isolator, "isolator", f"{word} {tracker}", DC, decided_by=origin)
+            b.switch(isolator, "isolator", _of(b, f"{word} {tracker}", unit), DC, decided_by=origin)
             b.wire(head, (isolator, "line"), DC, part)
             head = (isolator, "load")
         b.wire(head, (u, f"array {tracker}"), DC, part)

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
+from lodestaff.job import Unit
 from lodestaff.job.plan import (
     Board,
     Combiner,
@@ -15,6 +16,7 @@ from lodestaff.job.plan import (
     Throw,
     Transformer,
 )
+from lodestaff.job.plan_fits import feeds_of
 from lodestaff.topology.building.builder import ON_OFF, Builder, Outlet, Wanted
 from lodestaff.topology.building.distribution import place_board
 from lodestaff.topology.model import (
@@ -61,8 +63,20 @@ def _position(b: Builder, feed: str) -> str:
     id, _, port = feed.partition(":")
     if port in ("backup", "outlet"):
         return "unit"
-    kind = getattr(b.placed(id), "kind", "")
-    return {"generator": "generator", "gateway": "unit"}.get(kind, "grid")
+    for _ in range(20):  # up to what feeds it
+        part = b.placed(id)
+        kind = getattr(part, "kind", "")
+        if kind in ("generator", "gateway"):
+            return "generator" if kind == "generator" else "unit"
+        if isinstance(part, Unit):
+            return "unit"
+        feeds = feeds_of(part) if part is not None else ()  # type: ignore[arg-type]
+        if not feeds:
+            break
+        id, _, port = feeds[0].partition(":")
+        if port in ("backup", "outlet"):
+            return "unit"
+    return "grid" if b.job.mains.grid else "unit"
 
 
 def place_throw(b: Builder, throw: Throw) -> None:
@@ -215,5 +229,6 @@ def place_transformers(b: Builder) -> None:
                     part.proves_limit,
                     part.reversed,
                     tuple(part.phases.split("+")) if part.phases else (),
+                    part.obeyed_by,
                 )
             )

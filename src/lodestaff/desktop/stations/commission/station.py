@@ -174,7 +174,11 @@ class CommissionStation(StationView):
         if present is None or job is None:
             return
         measure = present.step.measure
-        setting = next(one for one in settings_sheet(job) if (one.unit, one.key) == (measure.unit, measure.subject))
+        setting = next(
+            one
+            for one in settings_sheet(job, self.store.reckoner.wiring(job).topology)
+            if (one.unit, one.key) == (measure.unit, measure.subject)
+        )
         value: Any = setting.numbers if len(setting.numbers) > 1 else setting.numbers[0]
         if setting.key == "clock":
             from lodestaff.desktop.site_record import wall_clock
@@ -213,7 +217,7 @@ class CommissionStation(StationView):
 
     def note(self) -> str:
         job = self.store.job
-        return job.pack.cautions["licence"] if job else ""
+        return job.pack.caution("licence") if job else ""
 
     def refresh(self) -> None:
         proof, job = self.proof(), self.store.job

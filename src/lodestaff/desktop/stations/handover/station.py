@@ -127,7 +127,7 @@ class HandoverStation(StationView):
 
     def note(self) -> str:
         job = self.store.job
-        return job.pack.cautions["licence"] if job else ""
+        return job.pack.caution("licence") if job else ""
 
     def close_station(self) -> None:
         self._soon.stop()

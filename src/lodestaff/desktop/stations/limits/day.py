@@ -126,6 +126,11 @@ class DayView(Surface):
         if job is None or self.day is None:
             return
         fields = [line.field for line in self.day.lines]
+        if not fields:
+            super().keyPressEvent(event)
+            return
+        if self.chosen not in fields:
+            self.chosen = fields[0]
         if key == Qt.Key.Key_Escape:
             self._let_go()
             self.refresh()

@@ -129,6 +129,9 @@ def lay_day(job: Job, flows: DayFlows | None, width: float, height: float) -> Da
 def _lines(job: Job, day: Day) -> tuple[Line, ...]:
     limits = job.limits
     off = limits.import_kw > day.most_in
+    charge = Line("charge_kw", f"charge limit {limits.charge_kw:.2f} kW", day.y_out(limits.charge_kw), "battery")
+    if not job.mains.grid:
+        return (charge,) if job.banks else ()
     return (
         Line(
             "import_kw",
@@ -138,7 +141,7 @@ def _lines(job: Job, day: Day) -> tuple[Line, ...]:
             off,
         ),
         Line("export_kw", f"export limit {limits.export_kw:.2f} kW", day.y_out(limits.export_kw), "hand"),
-        Line("charge_kw", f"charge limit {limits.charge_kw:.2f} kW", day.y_out(limits.charge_kw), "battery"),
+        charge,
         Line("reserve_soc", f"reserve {limits.reserve_soc * 100:.0f} %", day.y_soc(limits.reserve_soc), "blocks"),
     )
 

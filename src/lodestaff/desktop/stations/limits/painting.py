@@ -27,17 +27,31 @@ BELOW = (
 )
 
 
+OFF_GRID = {"grid": "unserved", "export": ""}  # what the kinds are called without a grid; '' where there is none
+
+
+def _layers(view: DayView, names: tuple[tuple[str, str, str], ...]) -> tuple[tuple[str, str, str], ...]:
+    """The kinds of energy that this site has, by name, hatch and words."""
+    job = view.store.job
+    if job is None or job.mains.grid:
+        return names
+    found = ((name, kind, OFF_GRID.get(kind, words)) for name, kind, words in names)
+    return tuple(one for one in found if one[2])
+
+
 def paint_day(painter: QPainter, view: DayView) -> None:
     """Everything of the Limits drawing."""
     day, results = view.day, view.store.preview or view.store.results
     assert day is not None
-    _key(painter, day)
+    above, below = _layers(view, ABOVE), _layers(view, BELOW)
+    _key(painter, day, above, below)
     _grid(painter, day)
     if results is not None:
-        _stack(painter, day, results.flows, ABOVE, up=True)
-        _stack(painter, day, results.flows, BELOW, up=False)
+        _stack(painter, day, results.flows, above, up=True)
+        _stack(painter, day, results.flows, below, up=False)
         _soc(painter, day, results.flows)
-    _windows(painter, view)
+    if view.store.job is not None and view.store.job.mains.grid:
+        _windows(painter, view)
     painter.setPen(QPen(colour(current().ink), 1.5 * current().stroke))
     painter.drawLine(QPointF(day.plot.left(), day.zero), QPointF(day.plot.right(), day.zero))
     _moment(painter, view)
@@ -45,13 +59,16 @@ def paint_day(painter: QPainter, view: DayView) -> None:
         _limit(painter, view, line)
 
 
-def _key(painter: QPainter, day: Day) -> None:
+Layers = tuple[tuple[str, str, str], ...]
+
+
+def _key(painter: QPainter, day: Day, above: Layers, below: Layers) -> None:
     """What each hatch means, along the top."""
     look = current()
     painter.setFont(font("label"))
     metrics = QFontMetricsF(painter.font())
     x = day.plot.left()
-    for words, names in (("in", ABOVE), ("out", BELOW)):
+    for words, names in (("in", above), ("out", below)):
         painter.setPen(colour(look.soft))
         painter.drawText(QPointF(x, 12), words)
         x += metrics.horizontalAdvance(words) + 8

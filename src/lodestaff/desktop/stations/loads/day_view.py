@@ -299,5 +299,8 @@ class DayView(Surface):
         if new is None or old is None:
             return words
         currency = job.tariff.currency
-        words.append(f"bill {new.figures.bill:,.0f} {currency} a year; now {old.figures.bill:,.0f}")
+        if new.figures.off_grid:
+            words.append(f"unserved {new.figures.unserved_kwh:,.0f} kWh a year; now {old.figures.unserved_kwh:,.0f}")
+        else:
+            words.append(f"bill {new.figures.bill:,.0f} {currency} a year; now {old.figures.bill:,.0f}")
         return words + [line for line in changes(old, new) if line.startswith(("lasts", "night", "the promise"))]

@@ -251,6 +251,16 @@ def changes(old: Results, new: Results) -> list[str]:
     return lines
 
 
+def _from_when(view: RailsView) -> str:
+    """What the line of the night shows, in words."""
+    job, results, moment = view.store.job, view.store.results, view.store.moment
+    if results is not None and not results.outages:
+        return "no backup: nothing here works in an outage"
+    if job is not None and not job.mains.grid:
+        return f"state of charge from {clock(moment.hour)} without the generator, {moment.sky} sky"
+    return f"state of charge if the grid fails at {clock(moment.hour)} ({moment.sky} sky)"
+
+
 def _night(painter: QPainter, box: QRectF, view: RailsView) -> None:
     """State of charge through the night ahead, from the moment on, for 24 hours of outage."""
     look, results, job = current(), view.store.results, view.store.job
@@ -261,10 +271,7 @@ def _night(painter: QPainter, box: QRectF, view: RailsView) -> None:
     painter.setFont(font("label"))
     painter.setPen(colour(look.soft))
     x = box.left() + QFontMetricsF(font("strong")).horizontalAdvance("The night ahead") + 12
-    painter.drawText(
-        QPointF(x, box.top() + 13),
-        f"state of charge if the grid fails at {clock(view.store.moment.hour)} ({view.store.moment.sky} sky)",
-    )
+    painter.drawText(QPointF(x, box.top() + 13), _from_when(view))
     plot = QRectF(box.left() + 16, box.top() + 22, box.width() - 80, box.height() - 38)
     painter.setPen(QPen(colour(look.line), 1))
     painter.drawLine(plot.bottomLeft(), plot.bottomRight())
@@ -282,11 +289,9 @@ def _night(painter: QPainter, box: QRectF, view: RailsView) -> None:
     if results is None or not results.outages:
         return
     floor = results.outages[0].floor_soc
-    for level, words, ink in (
-        (job.limits.shed_soc, "shed", look.sun),
-        (job.limits.reserve_soc, "reserve", look.grid),
-        (floor, "floor", look.blocks),
-    ):
+    levels = [(job.limits.shed_soc, "shed", look.sun), (floor, "floor", look.blocks)]
+    levels += [(job.limits.reserve_soc, "reserve", look.grid)] if job.mains.grid else []
+    for level, words, ink in levels:
         y = plot.bottom() - level * plot.height()
         painter.setPen(QPen(colour(ink), look.stroke, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y))

@@ -71,6 +71,8 @@ COLUMNS: tuple[Column, ...] = (
     Column("Follows the weather", "climate", "climate"),
     Column("Kind", "kind", "choice", ("general", "motor", "heating", "car charger")),
     Column("Soft start, times", "soft_start_multiple"),
+    Column("Customer's choice", "on_battery", "choice", ("not decided", "on the battery", "never on the battery")),
+    Column("Socket in its switch", "switch_socket", "yes", ("no", "yes")),
 )
 SPELLED: dict[str, tuple[Callable[[Any], str], Callable[[str], Any]]] = {
     "hours": (hours_text, typed_hours),

@@ -19,8 +19,10 @@ COLUMNS: tuple[tuple[str, str, bool], ...] = (
     ("PE, mm²", "cpc_mm2", True),
     ("RCD, mA", "rcd_ma", True),
     ("Depth, mm", "depth_mm", True),
+    ("RCD type", "rcd_type", True),
+    ("Terminals, °C", "terminals_c", True),
 )
-WORDS = ("table", "curve")
+WORDS = ("table", "curve", "rcd_type", "terminals_c")
 
 
 class _Typed(TypedTable):
@@ -84,10 +86,11 @@ class CableTable(_Typed):
         if any(cable.id == run for cable in job.cables):
             self.store.edit(words, Change(f"cables/{run}/{field}", value))
         else:
-            dc = "array" in run or run.endswith("-run")
+            dc = ("array" in run or run.endswith("-run")) and "dc_cables" in job.pack.tables
+            sizes = job.pack.table("copper_r20" if dc else "cables").row_keys()
             fresh = {
                 "id": run,
-                "size_mm2": 6.0,
+                "size_mm2": next((size for size in sizes if size >= 6), sizes[-1]),
                 "length_m": 10.0,
                 "table": "DC class 5" if dc else job.pack.methods[0],
                 field: value,

@@ -174,12 +174,12 @@ class WireStation(StationView):
             device = f", {cable.curve or ''}{cable.device_a:g} A" if cable.device_a else ""
             return f"{self.run}: {cable.size_mm2:g} mm², {cable.length_m:g} m, {cable.table}{device}. Click beside it for all runs."
         part = self.store.reckoner.wiring(job).topology.parts.get(self.part)
-        if part is not None and part.caution in job.pack.cautions:
-            return f"{part.name}: {job.pack.cautions[part.caution]}"
+        if part is not None and part.caution:
+            return f"{part.name}: {job.pack.caution(part.caution)}"
         name = STATE_CAUTIONS.get(self.store.state.name)
         if name == "tncs" and job.site.supply.earthing.value != "TN-C-S":
             name = None
-        return job.pack.cautions[name] if name else job.pack.cautions["prove_dead"]
+        return job.pack.caution(name) if name else job.pack.caution("prove_dead")
 
     def refresh(self) -> None:
         job = self.store.job

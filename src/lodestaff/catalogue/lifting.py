@@ -1,0 +1,19 @@
+"""Lifting by weight: how many hands, or an aid."""
+
+import math
+
+from lodestaff.catalogue.pack import Pack
+
+PER_PERSON_KG, MOST_PEOPLE = 25.0, 4.0  # where an older edition of a pack gives none; common practice
+
+
+def lifting(pack: Pack, weight_kg: float | None) -> str:
+    """Who lifts a part of this weight, in words. Common practice: 25 kg a person, an aid above four people."""
+    if weight_kg is None:
+        return "Its weight isn't on the sheet: read it before anybody lifts."
+    each, most = (pack.values[name].value if name in pack.values else usual
+                  for name, usual in (("lift_per_person_kg", PER_PERSON_KG), ("lift_most_people", MOST_PEOPLE)))  # fmt: skip
+    people = math.ceil(weight_kg / each - 1e-9)
+    if people > most:
+        return f"{weight_kg:g} kg: a lifting aid, it is too heavy for hands alone."
+    return f"{weight_kg:g} kg: {people} people lift it." if people > 1 else f"{weight_kg:g} kg: one person lifts it."

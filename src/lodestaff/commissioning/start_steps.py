@@ -1,0 +1,141 @@
+"""Starting each unit: what wakes it, then its settings, and only then what closes it onto the grid."""
+
+from lodestaff.catalogue.families import sealed, states
+from lodestaff.catalogue.lifting import lifting
+from lodestaff.commissioning.rules import Between, Confirmed, Rule
+from lodestaff.commissioning.step import Measure, Step
+from lodestaff.electrical.permission import held_back
+from lodestaff.job import Bank, Job, Unit
+from lodestaff.topology import Topology
+from lodestaff.topology.questions import asked
+
+BATTERY_PCT = 12.0  # the voltage follows the state of charge
+UNORDERED = " Its sheet gives no order of starting: the maker's instructions rule."
+
+
+class Starts:
+    """The start of every unit in two parts: before the settings, and after them."""
+
+    def __init__(self, job: Job, topology: Topology, before: tuple[str, ...]) -> None:
+        self.job, self.topology = job, topology
+        self.held, self.backup = held_back(job), asked(topology).has_backup
+        self._last = {unit.id: before for unit in job.units}
+        self._settled: tuple[str, ...] = ()
+
+    def before(self) -> list[Step]:
+        """What wakes the units without the grid."""
+        steps = []
+        for unit in self.job.units:
+            order = self._order(unit)
+            for source in order[: order.index("grid")]:
+                steps += self._source(unit, source)
+        return steps
+
+    def after(self, settled: str) -> list[Step]:
+        """Onto the grid, and what follows; all of it waits for the settings."""
+        self._settled = (settled,)
+        steps = []
+        for unit in self.job.units:
+            order = self._order(unit)
+            steps += self._grid(unit)
+            for source in order[order.index("grid") + 1 :]:
+                steps += self._source(unit, source)
+        return steps
+
+    def _order(self, unit: Unit) -> tuple[str, ...]:
+        return self.job.sheet_of(unit).start_order
+
+    def _waits(self, unit: Unit) -> tuple[str, ...]:
+        return tuple(dict.fromkeys((*self._last[unit.id], *self._settled)))
+
+    def _add(self, unit: Unit, step: Step, chain: bool = True) -> list[Step]:
+        if chain:
+            self._last[unit.id] = (step.id,)
+        return [step]
+
+    def _source(self, unit: Unit, source: str) -> list[Step]:
+        return self._battery(unit) if source == "battery" else self._array(unit)
+
+    def _suffix(self, unit: Unit) -> str:
+        return "" if states(self.job.sheet_of(unit), "start_order") else UNORDERED
+
+    def _said(self, unit: Unit, words: str) -> str:
+        """The words with the unit's name ahead, where there are several."""
+        return f"{unit.name}: {words[0].lower()}{words[1:]}" if len(self.job.units) > 1 else words
+
+    # --- the battery -----------------------------------------------------------------------------------
+    def _battery(self, unit: Unit) -> list[Step]:
+        bank, pack = self.job.bank_of(unit), self.job.pack
+        if bank is None:
+            return []
+        cells = self.job.sheets.batteries[bank.sheet]
+        name = f"start-{unit.id}-battery"
+        if sealed(self.job.sheet_of(unit)):
+            text = f"{unit.name}: switched on at its own case; it shows its state of charge.{self._suffix(unit)}"
+            caution = f"{pack.caution('sealed_battery')} {lifting(pack, cells.weight_kg)}"
+            return self._add(unit, Step(name, "start", text, Confirmed(), self._waits(unit), caution,
+                                        measure=Measure("confirm", unit.id), proves=(unit.id, bank.id)))  # fmt: skip
+        caution = f"{pack.caution('battery')} {lifting(pack, cells.weight_kg)}"
+        steps = self._add(unit, self._volts(unit, bank, caution))
+        text = self._said(unit, f"Close the battery {pack.word('isolator')}; the unit shows its battery.")
+        return steps + self._add(unit, Step(name, "start", text, Confirmed(), self._waits(unit), caution,
+                                            measure=Measure("confirm", unit.id), proves=(unit.id,)))  # fmt: skip
+
+    def _volts(self, unit: Unit, bank: Bank, caution: str) -> Step:
+        cells = self.job.sheets.batteries[bank.sheet]
+        series = cells.modules_in_series(bank.modules)
+        rule: Rule = Confirmed()
+        needs, measure = "", Measure("battery v", unit.id, bank.id)
+        if cells.v_nominal is not None and series is not None:
+            volts = cells.v_nominal * series
+            room = volts * BATTERY_PCT / 100
+            wired = f", {series} modules in series" if series > 1 else ""
+            rule = Between(volts, "V", volts - room, volts + room,
+                           f"battery's sheet{wired}; the voltage follows the state of charge")  # fmt: skip
+        else:
+            needs, measure = (
+                "the battery's sheet: its volts and how its modules are wired",
+                Measure("confirm", unit.id, bank.id),
+            )
+        count = f"{bank.modules} modules: addresses" if bank.modules > 1 else "1 module: address"
+        text = self._said(
+            unit, f"{count}, terminator, the right port; polarity and voltage of the bank before closing."
+        )
+        return Step(f"battery-{bank.id}", "start", text, rule, self._waits(unit), caution, needs, measure,
+                    (bank.id, f"{bank.id}-isolator"))  # fmt: skip
+
+    # --- the array -------------------------------------------------------------------------------------
+    def _array(self, unit: Unit) -> list[Step]:
+        port, pack = self.topology.unit(unit.id), self.job.pack
+        if not port.arrays or port.module_level:
+            return []  # plugged in behind each module
+        text = self._said(unit, f"Close the DC {pack.word('isolator')}s one after the other; the unit shows each tracker's "
+                          f"volts.{self._suffix(unit)}")  # fmt: skip
+        return self._add(unit, Step(f"start-{unit.id}-array", "start", text, Confirmed(), self._waits(unit),
+                                    pack.caution("live_in_daylight"), measure=Measure("confirm", unit.id),
+                                    proves=(unit.id,)))  # fmt: skip
+
+    # --- the grid --------------------------------------------------------------------------------------
+    def _grid(self, unit: Unit) -> list[Step]:
+        port, pack = self.topology.unit(unit.id), self.job.pack
+        proves = (unit.id, *((f"{unit.id}-feed",) if f"{unit.id}-feed" in self.topology.parts else ()))
+        if not self.job.mains.grid:
+            text = self._said(
+                unit, f"Switched on: it makes its own supply, {pack.value('nominal_v').value:g} V to neutral."
+            )
+            return self._add(unit, Step(f"start-{unit.id}-output", "start", text, Confirmed(), self._waits(unit),
+                                        pack.caution("no_grid"), measure=Measure("confirm", unit.id), proves=proves))  # fmt: skip
+        if port.module_level:
+            text = f"Close the {pack.word('protective_device')} of {unit.name}; the units behind the modules wait their time and start."
+        else:
+            text = self._said(unit, "Close the unit's feed; the unit shows the grid, and waits its time.")
+            if self._order(unit)[0] == "grid":
+                text += " Profile and limits are confirmed on its first screen before it connects."
+        needs = ""
+        if self.held:
+            meanwhile = ("until then only its island may run, the main "
+                         f"{pack.word('isolator')} open" if self.backup else "until then it stays off the grid")  # fmt: skip
+            needs = f"{self.held}; {meanwhile}"
+        step = Step(f"start-{unit.id}-grid", "start", text, Confirmed(), self._waits(unit), pack.caution("prove_dead"),
+                    needs, Measure("confirm", unit.id), proves)  # fmt: skip
+        return self._add(unit, step, chain=not self.held)

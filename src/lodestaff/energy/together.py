@@ -1,0 +1,50 @@
+"""Units that carry one island together, as the one converter and the one battery that they are."""
+
+from lodestaff.energy.dispatch import Battery, Converter
+
+
+def together(converters: tuple[Converter, ...]) -> Converter:
+    """Units of one island that share in proportion to their ratings: ratings and energies add up. Derived.
+
+    The loss of n units that share a power P by the parts s of their ratings is sum(k1 s) P + sum(k2 s²) P². Those
+    without a battery bring their rating only. Raises ValueError for none.
+    """
+    if not converters:
+        raise ValueError("no unit")
+    if len(converters) == 1:
+        return converters[0]
+    rated = sum(one.rated_kw for one in converters)
+    parts = [one.rated_kw / rated for one in converters]
+    banks = [one.battery for one in converters if one.battery is not None]
+    return Converter(
+        phase=converters[0].phase,
+        rated_kw=rated,
+        rated_kva=sum(one.rated_kva for one in converters),
+        surge_kva=sum(one.surge_kva for one in converters),
+        k1=sum(one.k1 * part for one, part in zip(converters, parts, strict=True)),
+        k2=sum(one.k2 * part**2 for one, part in zip(converters, parts, strict=True)),
+        own_use_kw=sum(one.own_use_kw for one in converters),
+        pv_max_kw=sum(one.pv_max_kw for one in converters),
+        battery=_banks(banks) if banks else None,
+        ac_charge=all(one.ac_charge for one in converters),
+    )
+
+
+def _banks(banks: list[Battery]) -> Battery:
+    capacity = sum(bank.capacity_kwh for bank in banks)
+
+    def mean(name: str) -> float:
+        return float(sum(getattr(bank, name) * bank.capacity_kwh for bank in banks) / capacity)
+
+    return Battery(
+        capacity_kwh=capacity,
+        floor_soc=mean("floor_soc"),
+        reserve_soc=mean("reserve_soc"),
+        top_soc=mean("top_soc"),
+        charge_kw=sum(bank.charge_kw for bank in banks),
+        discharge_kw=sum(bank.discharge_kw for bank in banks),
+        eta_charge=mean("eta_charge"),
+        eta_discharge=mean("eta_discharge"),
+        taper_start_soc=mean("taper_start_soc"),
+        taper_end_share=mean("taper_end_share"),
+    )

@@ -1,0 +1,153 @@
+"""The runs of cable: every conductor that carries power, with what flows in it in its worst state."""
+
+from collections.abc import Iterator
+
+from lodestaff.catalogue.families import sealed
+from lodestaff.checks.runs import Run
+from lodestaff.commissioning.shares import shares
+from lodestaff.energy.battery import battery_current
+from lodestaff.job import Bank, Job, Unit
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.topology import Topology
+from lodestaff.topology.flows import Through
+from lodestaff.topology.model import DC, QUIET
+
+FLOWING = ("grid", "island", "bypass", "generator")
+
+
+def runs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Run]:
+    """AC runs from the graph's flows, batteries' and arrays' runs from their sheets."""
+    yield from _ac(reckoner, job)
+    topology = reckoner.wiring(job).topology
+    for unit in job.units:
+        bank = job.bank_of(unit)
+        if bank is not None and not sealed(job.sheet_of(unit)):
+            yield _battery(job, unit, bank)
+        yield from _arrays(job, unit, topology)
+
+
+def run_ids(topology: Topology) -> tuple[str, ...]:
+    """The runs that the installation has."""
+    return tuple(dict.fromkeys(one.run for one in topology.conductors if one.run))
+
+
+def _flowing(reckoner: Reckoner, job: Job) -> dict[str, list[tuple[str, Through]]]:
+    """By run: the state and what passes in it, for each of its conductors."""
+    wiring = reckoner.wiring(job)
+    kva = tuple((circuit.id, circuit.running_kva) for circuit in job.circuits)
+    charging = tuple((name, share.charge_kw) for name, share in shares(job, wiring.topology).items())
+    nominal = job.pack.value("nominal_v").value
+    found: dict[str, list[tuple[str, Through]]] = {}
+    for state in FLOWING:
+        answer = wiring.state(state)
+        if answer is None:
+            continue
+        flow = wiring.flows(answer, kva, nominal, charging)
+        for one in wiring.topology.conductors:
+            if one.run and one.id in flow.conductors:
+                found.setdefault(one.run, []).append((state, flow.conductors[one.id]))
+    return found
+
+
+def _ac(reckoner: Reckoner, job: Job) -> Iterator[Run]:
+    topology = reckoner.wiring(job).topology
+    cables = {cable.id: cable for cable in job.cables}
+    flowing, nominal = _flowing(reckoner, job), job.pack.value("nominal_v").value
+    feeds = {f"{unit.id}-feed": unit for unit in job.units}
+    for run in run_ids(topology):
+        members = [one for one in topology.conductors if one.run == run]
+        if any(DC[0] in one.cores for one in members):
+            continue
+        legs = tuple(core for core in members[0].cores if core not in QUIET)
+        load, source, state = _worst(flowing.get(run, []), legs)
+        if run == "tails":  # behind the service fuse
+            load = tuple((leg, min(value, job.site.supply.rating_a.value or value)) for leg, value in load)
+        unit = feeds.get(run)
+        sheet = job.sheet_of(unit) if unit is not None else None
+        backing = any(value > 0 for _, value in source)
+        drawing = any(value > 0 for _, value in load)
+        yield Run(
+            run, _name(job, topology, run), "AC source" if unit is not None else "AC load", load, source, nominal, len(legs),
+            cables.get(run), job.pack, job.site, backing and (drawing or unit is not None), run.endswith("-backup"), state,
+            asked_rcd_type=sheet.residual_current_type if sheet else None,
+            terminals_c=sheet.terminals_c if sheet else None,
+        )  # fmt: skip
+
+
+Legs = tuple[tuple[str, float], ...]
+
+
+def _worst(flowing: list[tuple[str, Through]], legs: tuple[str, ...]) -> tuple[Legs, Legs, str]:
+    """By leg the most towards circuits and the most from sources, over states and conductors; the state of the most."""
+    load, source, worst, state = dict.fromkeys(legs, 0.0), dict.fromkeys(legs, 0.0), 0.0, ""
+    for name, through in flowing:
+        for leg, taken, given in through.legs:
+            if leg in load:
+                load[leg], source[leg] = max(load[leg], taken), max(source[leg], given)
+        if through.most_a > worst + 1e-9:
+            worst, state = through.most_a, name
+    return tuple(load.items()), tuple(source.items()), state
+
+
+def _name(job: Job, topology: Topology, run: str) -> str:
+    """A run's name as people say it."""
+    if run == "tails":
+        return job.pack.word("service_conductors").capitalize()
+    part = run.removesuffix("-feed")
+    if run.endswith("-backup"):
+        board = next((topology.parts[one.b[0]] for one in topology.conductors
+                      if one.run == run and topology.parts[one.b[0]].kind == "board"), None)  # fmt: skip
+        several = len(job.units) > 1
+        unit = next((one.name for one in job.units if f"{one.id}-backup" == run), run)
+        if board is not None and not several and board.id.endswith("-essential"):
+            return "Essential board feed"
+        return f"{board.name} feed of {unit}" if board is not None and several else (
+            f"{board.name} feed" if board is not None else f"Output of {unit}")  # fmt: skip
+    if part in topology.parts and part != run:
+        found = topology.parts[part]
+        if found.kind == "bypass" and sum(one.kind == "bypass" for one in topology.parts.values()) == 1:
+            return "Bypass feed"
+        return f"{found.name} feed"
+    owner = run.removesuffix("-run")
+    if owner in topology.parts:
+        return f"{topology.parts[owner].name} run"
+    words = run.replace("-", " ")
+    return words[0].upper() + words[1:]
+
+
+def _battery(job: Job, unit: Unit, bank: Bank) -> Run:
+    sheet, cells = job.sheet_of(unit), job.sheets.batteries[bank.sheet]
+    series = cells.modules_in_series(bank.modules)
+    power = min(sheet.discharge_kw, bank.modules * cells.module_kwh * cells.discharge_c_per_h)
+    name = f"Battery run of {unit.name}" if len(job.units) > 1 else "Battery run"
+    cable = next((one for one in job.cables if one.id == f"{bank.id}-run"), None)
+    if cells.v_min is None or series is None:
+        why = (
+            "the sheet gives no lowest voltage"
+            if cells.v_min is None
+            else "the sheet doesn't say how modules are wired"
+        )
+        return Run(f"{bank.id}-run", name, "battery", (), (), None, 2, cable, job.pack, job.site, True, unknown=(why,))
+    volts = cells.v_min * series
+    margin = job.pack.value("battery_current_margin").value
+    found = battery_current(power * 1000, volts, sheet.eta_dcdc, margin, job.pack.table("battery_fuses").row_keys())
+    return Run(
+        f"{bank.id}-run", name, "battery", (("", found.current_a),), (), volts, 2, cable, job.pack, job.site, True
+    )
+
+
+def _arrays(job: Job, unit: Unit, topology: Topology) -> Iterator[Run]:
+    sheet = job.sheet_of(unit)
+    if sheet.module_level:
+        return
+    cables = {cable.id: cable for cable in job.cables}
+    whose = f" of {unit.name}" if len(job.units) > 1 else ""
+    for tracker in sheet.trackers:
+        strings = [parts for s in job.strings_on(unit.id, tracker.name) if (parts := job.modules_in(s.id))]
+        if not strings:
+            continue
+        modules = [job.sheets.modules[parts[0][0].module] for parts in strings]
+        volts = min(sum(n for _, n in parts) * one.vmp_v for parts, one in zip(strings, modules, strict=True))
+        id = f"{unit.id}-array-{tracker.name.lower()}"
+        yield Run(id, f"Array run {tracker.name}{whose}", "array", (("", sum(one.imp_a for one in modules)),), (), volts, 2,
+                  cables.get(id), job.pack, job.site, isc_a=sum(one.isc_a for one in modules))  # fmt: skip

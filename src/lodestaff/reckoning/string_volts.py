@@ -1,0 +1,30 @@
+"""Volts of modules at the site's record temperatures, and whether a string ever starts."""
+
+from lodestaff.electrical.strings import ModuleVolts, module_volts
+from lodestaff.job import Face, Job, ModuleString
+
+WITHOUT_LOW_C, WITHOUT_HIGH_C = -10.0, 35.0  # taken while the site's records are unknown; checks stay open
+
+
+def volts_of(job: Job, face: Face) -> ModuleVolts:
+    """One module's voltages on a face at the site's record temperatures."""
+    site, module = job.site, job.sheets.modules[face.module]
+    rise = job.pack.value("mounting_rise_rack_k" if face.mounting == "open rack" else "mounting_rise_roof_k").value
+    low = site.record_low_c.value if site.record_low_c.value is not None else WITHOUT_LOW_C
+    high = site.record_high_c.value if site.record_high_c.value is not None else WITHOUT_HIGH_C
+    return module_volts(
+        module.voc_v, module.beta_voc_pct_per_k, module.vmp_v, module.gamma_pmp_pct_per_k, low, high, rise
+    )
+
+
+def starts(job: Job, string: ModuleString) -> bool:
+    """Whether a string ever reaches the volts at which its tracker starts: open circuit at the record low is the most.
+
+    Optimisers and converters behind each module set their volts themselves.
+    """
+    unit = next(one for one in job.units if one.id == string.unit)
+    sheet, parts = job.sheet_of(unit), job.modules_in(string.id)
+    if sheet.module_level or string.optimisers != "none" or not parts:
+        return True
+    tracker = next(one for one in sheet.trackers if one.name == string.tracker)
+    return sum(count * volts_of(job, face).voc_cold_v for face, count in parts) >= tracker.v_start

@@ -1,0 +1,115 @@
+"""What the trade asks of an installation: what lives in an outage and who carries it, and who keeps which limit."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+
+from lodestaff.topology.flows import flows
+from lodestaff.topology.graph import Holder
+from lodestaff.topology.islands import Island, islands
+from lodestaff.topology.model import GENERATOR, GRID, QUIET, Ct, Topology
+from lodestaff.topology.settle import State
+from lodestaff.topology.states import Answer, answer
+
+NOTHING_KVA: Mapping[str, float] = {}
+
+
+@dataclass(frozen=True)
+class Led:
+    """Units that keep a limit together: the transformer that they obey (None: none does), and the phases it counts.
+
+    `whole` says that it is on the supply, so that its limit is the site's.
+    """
+
+    ct: Ct | None
+    units: tuple[str, ...]
+    phases: tuple[str, ...]
+    whole: bool
+
+
+@dataclass(frozen=True)
+class Asked:
+    """The answers. `grid` is None where there is no grid; `islands` are those that carry circuits."""
+
+    grid: Answer | None
+    dark: Answer
+    islands: tuple[Island, ...]
+    seen: dict[str, dict[str, int]]  # by transformer: circuits and units that it sees with the grid, with the sign
+
+    @property
+    def has_backup(self) -> bool:
+        """Whether anything lives in an outage by a unit."""
+        return bool(self.islands)
+
+    def lives(self) -> tuple[str, ...]:
+        """Circuits that units carry in an outage, as the graph has it."""
+        inside = {name for one in self.islands for name in one.circuits}
+        return tuple(name for name, sources in self.dark.fed.items() if sources and name in inside)
+
+    def dead(self) -> tuple[str, ...]:
+        """Circuits that are without voltage in an outage."""
+        return tuple(name for name, sources in self.dark.fed.items() if not sources)
+
+
+@lru_cache(maxsize=32)
+def _asked(holder: Holder) -> Asked:
+    topology = holder.topology
+    grid = answer(topology, State("grid")) if any(one.kind == GRID for one in topology.sources) else None
+    dark = answer(topology, State("island", grid_present=False))
+    found = tuple(one for one in islands(topology, dark) if one.circuits)
+    seen = flows(topology, grid, NOTHING_KVA, 1.0).seen if grid is not None else {}
+    return Asked(grid, dark, found, seen)
+
+
+def asked(topology: Topology) -> Asked:
+    """The answers for a topology, found once."""
+    return _asked(Holder(topology))
+
+
+def ct_phases(topology: Topology, ct: Ct) -> tuple[str, ...]:
+    """The phases or legs that a transformer counts."""
+    cores = [core for name in ct.conductors for core in topology.conductor(name).cores if core not in QUIET]
+    return tuple(core for core in dict.fromkeys(cores) if not ct.phases or core in ct.phases)
+
+
+def whole_site(ct: Ct) -> bool:
+    """Whether a transformer is meant to see the whole supply."""
+    return ct.proves_limit or ct.watches == "whole site"
+
+
+def led(topology: Topology) -> tuple[Led, ...]:
+    """Every unit in the one group whose limit it keeps; units that know of no other are groups of their own."""
+    units = {unit.unit: unit for unit in topology.units}
+    found: list[Led] = []
+    placed: set[str] = set()
+    for ct in sorted((ct for ct in topology.cts if ct.watches != "charger"), key=lambda ct: not whole_site(ct)):
+        first = units.get(ct.serves)
+        if first is None:
+            continue
+        together = [name for name, unit in units.items() if unit.group and unit.group == first.group]
+        members = tuple(dict.fromkeys((ct.serves, *together, *(name for name in ct.obeyed_by if name in units))))
+        mine = tuple(name for name in members if name not in placed)
+        if mine:
+            found.append(Led(ct, mine, ct_phases(topology, ct), whole_site(ct)))
+            placed |= set(mine)
+    for name, unit in units.items():
+        if name not in placed:
+            same = tuple(other for other, one in units.items()
+                         if other == name or (unit.group and one.group == unit.group and other not in placed))  # fmt: skip
+            found.append(Led(None, same, unit.legs, False))
+            placed |= set(same)
+    return tuple(found)
+
+
+def inside_cases(topology: Topology) -> frozenset[str]:
+    """Conductors inside sealed cases: nothing that a hand reaches."""
+    ports = {unit.battery for unit in topology.units if unit.sealed and unit.battery}
+    return frozenset(one.id for one in topology.conductors if one.b in ports)
+
+
+def has_generator(topology: Topology) -> bool:
+    return any(one.kind == GENERATOR for one in topology.sources)
+
+
+def has_grid(topology: Topology) -> bool:
+    return any(one.kind == GRID for one in topology.sources)
