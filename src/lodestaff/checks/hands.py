@@ -20,6 +20,7 @@ class ByHand:
 
     circuits: tuple[Circuit, ...]
     dropped: tuple[tuple[Circuit, str], ...]  # those that a device drops, and which
+    grid: bool  # whether there is a grid at all
     over_kva: float  # by how much all of them together exceed what the source gives; 0 or less: they fit
 
 
@@ -73,6 +74,7 @@ class Restart:
     running_kva: float
     surge_kva: float
     surge_s: float
+    grid: bool = True
 
 
 def load_hand(record: ByHand) -> list[Finding]:
@@ -99,7 +101,7 @@ def load_hand(record: ByHand) -> list[Finding]:
         Remedy("Load control drops them", tuple(Change(f"circuits/{c.id}/switched_by", "load control") for c in record.circuits)),
         Remedy("Note that a person does it", tuple(Change(f"circuits/{c.id}/switched_by", "hand") for c in record.circuits)),
     )  # fmt: skip
-    text = f"By hand in an outage: {names}."
+    text = f"By hand {'in an outage' if record.grid else 'when energy is short'}: {names}."
     if trips:
         text += f" All on together they exceed the source by {text_of(record.over_kva, 'kVA')}, and it trips first."
     verdict = Verdict.NOTES if stated and not trips else Verdict.WARNS
@@ -131,7 +133,7 @@ def load_restart(record: Restart) -> list[Finding]:
         tuple(Input(c.name, c.start_kva, "kVA", f"after {c.restart_s:g} s") for c in motors), RESTART,
     )  # fmt: skip
     over = value > limit
-    text = f"Motors that restart at once after the transfer, {len(groups[worst])}: {text_of(value, 'kVA')} of {text_of(limit, 'kVA')}."
+    text = f"Motors that restart at once after {'the transfer' if record.grid else 'a trip'}, {len(groups[worst])}: {text_of(value, 'kVA')} of {text_of(limit, 'kVA')}."
     cures: tuple[Remedy, ...] = ()
     if over:
         ordered = sorted(motors, key=lambda c: -c.start_kva)

@@ -24,6 +24,7 @@ class LiveState:
     live_but_locked: tuple[tuple[str, str], ...]
     by_hand: tuple[str, ...]  # fed on the island though meant for the grid: somebody must switch them off
     stays: tuple[str, ...]  # conductors that stay live with everything off, and open ends
+    grid: bool = True  # whether there is a grid at all
 
 
 @dataclass(frozen=True)
@@ -72,7 +73,8 @@ def wire_live(record: LiveState) -> list[Finding]:
             "Put a contactor that the grid holds before it, or move it to the grid's side.", (circuit,))  # fmt: skip
     if record.by_hand:
         names = ", ".join(record.by_hand)
-        add(Verdict.NOTES, f"{record.state}: {names}: fed, though left to the grid; a person switches them off.",
+        left = "left to the grid" if record.grid else "not among what is held"
+        add(Verdict.NOTES, f"{record.state}: {names}: fed, though {left}; a person switches them off.",
             "A contactor or automatic load management would do it without a person.")  # fmt: skip
     if record.stays:
         names = "; ".join(record.stays[:6]) + ("; more" if len(record.stays) > 6 else "")

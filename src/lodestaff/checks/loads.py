@@ -160,6 +160,7 @@ class HeldEnergy:
     largest: Circuit | None
     percentile: float
     soft_facts: tuple[str, ...]
+    above: str = "reserve"
 
 
 def load_energy(record: HeldEnergy) -> list[Finding]:
@@ -182,7 +183,7 @@ def load_energy(record: HeldEnergy) -> list[Finding]:
     remedies = (move(record.largest, Role.SHED),) if record.largest and not fits else ()
     text = (
         f"From late afternoon {text_of(record.hours, 'h')} of held load take {text_of(record.needed_kwh, 'kWh')} in "
-        f"{record.month}; {text_of(record.usable_kwh, 'kWh')} stand above the reserve."
+        f"{record.month}; {text_of(record.usable_kwh, 'kWh')} stand above the {record.above}."
     )
     return [
         Finding(

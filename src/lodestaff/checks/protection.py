@@ -38,6 +38,9 @@ def _faults(run: Run) -> list[Finding]:
                 None,
                 source,
                 ("device, protective conductor or Ze is unknown",),
+                (),
+                "Read them off, or measure.",
+                (run.id,),
             )
         )
     else:

@@ -30,6 +30,7 @@ class BankPower:
     module_weight_kg: float | None
     wall_known: bool
     several: bool = False
+    grid: bool = True
 
     @property
     def whose(self) -> str:
@@ -142,9 +143,14 @@ def sto_grow(record: BankPower) -> list[Finding]:
         ),
         SHEET,
     )
+    allowed = (
+        "and needs no further permission as long as the inverter stays"
+        if record.grid
+        else "as long as the inverter stays"
+    )
     weight = f" Each weighs {text_of(record.module_weight_kg, 'kg', 0)}." if record.module_weight_kg else ""
     text = (
-        f"{record.whose}{left} more module{'s' if left > 1 else ''} fit{'' if left > 1 else 's'} the stack; the next brings {text_of(more, 'kW')} and needs no further permission as long as the inverter stays.{weight}"
+        f"{record.whose}{left} more module{'s' if left > 1 else ''} fit{'' if left > 1 else 's'} the stack; the next brings {text_of(more, 'kW')} {allowed}.{weight}"
         if left > 0
         else f"{record.whose}The stack is full: growing needs a further unit, its place and its permission."
     )

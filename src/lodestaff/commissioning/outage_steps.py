@@ -9,7 +9,6 @@ from lodestaff.topology.questions import Asked, asked, has_generator
 
 LOOP_OHM = 5.0  # line to earth and back through the bond; far below what a missing bond leaves. Common practice
 TRANSFER_FACTOR = 1.5
-NAMED = 12
 
 
 def outage_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
@@ -27,9 +26,7 @@ def outage_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[
 
 
 def _names(job: Job, ids: tuple[str, ...]) -> str:
-    names = [circuit.name for circuit in job.circuits if circuit.id in ids]
-    more = f" and {len(names) - NAMED} more" if len(names) > NAMED else ""
-    return ", ".join(names[:NAMED]) + more or "none"
+    return ", ".join(circuit.name for circuit in job.circuits if circuit.id in ids) or "none"
 
 
 def _living(job: Job, topology: Topology, found: Asked) -> str:

@@ -106,7 +106,7 @@ def meter_year(reckoner: Reckoner, job: Job) -> dict[str, tuple[float, float, fl
     """What a two-way meter at each unit would count in the simulated year, kWh: out, in, and out less in."""
     series = reckoner.year(job).series
     found = {}
-    for index, unit in enumerate(job.units):
+    for index, unit in enumerate(job.units if job.mains.grid else ()):
         if not reckoner.wiring(job).topology.unit(unit.id).arrays:
             continue  # it generates nothing
         ac_kw = series.pv_ac_kw[index] + series.battery_ac_kw[index]
@@ -136,9 +136,11 @@ def split_page(reckoner: Reckoner, job: Job) -> Page:
             measured = "-"
             if c.measured_w.value is not None:
                 measured = " ".join(filter(None, (text_of(c.measured_w.value / 1000, "kW"), c.measured_w.date)))
-            rows.append((c.name, str(role), c.phase, text_of(c.running_w / 1000, "kW"), starts, measured,
+            in_outage = "by hand" if role is Role.GRID and not job.mains.grid else str(role)
+            rows.append((c.name, in_outage, c.phase, text_of(c.running_w / 1000, "kW"), starts, measured,
                          text_of(c.kwh_year, "kWh", 0), c.known.words()))  # fmt: skip
-    columns = ("Circuit", "In an outage", "Phase", "Runs", "Starts", "Measured", "A year", "Known")
+    title = "In an outage" if job.mains.grid else "What the site carries"
+    columns = ("Circuit", title if job.mains.grid else "Is", "Phase", "Runs", "Starts", "Measured", "A year", "Known")
     blocks: list[Block] = [Table(columns, tuple(rows), (22, 12, 7, 11, 11, 14, 11, 12), name="Circuits")]
     hand = [one.text for one in findings(reckoner, job, deep=False, stations=frozenset(["loads"]))
             if one.code == "LOAD-LOCK" and one.figure.name.startswith("Switched by hand")]  # fmt: skip
@@ -147,20 +149,23 @@ def split_page(reckoner: Reckoner, job: Job) -> Page:
     blocks.append(Caution(job.pack.caution("not_emergency")))
     unknown = sum(not circuit.known.firm for circuit in job.circuits)
     missing = (f"{unknown} circuits rest on what was assumed",) if unknown else ()
-    return Page("split", "In an outage", tuple(blocks), missing)
+    return Page("split", title, tuple(blocks), missing)
 
 
 def _endurances(reckoner: Reckoner, job: Job) -> list[str]:
     """How long each island lasts, in words; without one, that nothing lives."""
     if not reckoner.asked(job).has_backup:
         return ["No backup: nothing here works in an outage."]
-    moment = Moment(month=1, hour=18.0, grid=False)
+    full = None if job.mains.grid else 1.0  # without a grid the question is what a full battery carries
+    moment = Moment(month=1, hour=18.0, grid=False, soc=full)
     found = []
     for unit in reckoner.leads(job):
         outage = reckoner.outage(job, unit, moment)
         shed = any(c.role is Role.SHED for c in reckoner.backed(job, unit).circuits)
         from_when = (
-            f"An outage at {moment.words}" if job.mains.grid else f"From {moment.words} without the generator, all"
+            f"An outage at {moment.words}"
+            if job.mains.grid
+            else f"From a full battery at {moment.words} without the generator, all"
         )
         lasts = f"{text_of(outage.hours, 'h')}" if outage.reason != "held" else "through the week that was followed"
         end = f", ended by {OUTAGE_ENDS[outage.reason]}" if outage.reason != "held" else ""

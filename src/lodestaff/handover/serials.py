@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from lodestaff.catalogue.families import sealed
 from lodestaff.job import Job
 from lodestaff.job.journal import Entry
 
@@ -19,18 +20,26 @@ class Wanted:
 
 def wanted_serials(job: Job) -> tuple[Wanted, ...]:
     """Units, battery modules, and every solar module by its place on its face."""
-    found = [Wanted(unit.id, unit.name, job.sheet_of(unit).name) for unit in job.units]
+    behind = {unit.id: unit for unit in job.units if job.sheet_of(unit).module_level}
+    found = [Wanted(unit.id, unit.name, job.sheet_of(unit).name) for unit in job.units if unit.id not in behind]
     for bank in job.banks:
         sheet = job.sheets.batteries[bank.sheet].name
         unit = next(one for one in job.units if one.id == bank.unit)
+        if sealed(job.sheet_of(unit)):
+            continue  # its case has one number
         whose = f" of {unit.name}" if len(job.banks) > 1 else ""
         found += [Wanted(f"{bank.id}/{n}", f"Battery module {n}{whose}", sheet) for n in range(1, bank.modules + 1)]
     for face in job.faces:
         strings = {string.id: string.name for string in job.strings}
+        owners = {string.id: string.unit for string in job.strings}
         for module in face.modules:
             where = f"{face.name}, {module.x_m:.1f} m along, {module.y_m:.1f} m up"
             name = f"{face.name} {module.id}, string {strings.get(module.string, 'none')}"
             found.append(Wanted(f"{face.id}/{module.id}", name, where))
+            branch = behind.get(owners.get(module.string, ""))
+            if branch is not None:
+                name = f"{branch.name}, unit behind {face.name} {module.id}"
+                found.append(Wanted(f"{branch.id}/{face.id}/{module.id}", name, where))
     return tuple(found)
 
 

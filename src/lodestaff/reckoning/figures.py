@@ -77,7 +77,7 @@ def year_figures(year: Year, converters: tuple[Converter, ...], money: Bill, off
         load_kwh=load,
         own_use_kwh=own,
         import_kwh=served_by_grid,
-        export_kwh=exported,
+        export_kwh=0.0 if off_grid else exported,
         curtailed_kwh=year.kwh(series.curtailed_kw),
         clipped_kwh=year.kwh(series.clipped_kw),
         battery_in_kwh=battery_in,

@@ -42,9 +42,8 @@ class Asked:
         return bool(self.islands)
 
     def lives(self) -> tuple[str, ...]:
-        """Circuits that units carry in an outage, as the graph has it."""
-        inside = {name for one in self.islands for name in one.circuits}
-        return tuple(name for name, sources in self.dark.fed.items() if sources and name in inside)
+        """Circuits that units carry in an outage, as the graph has it, those with a second supply among them."""
+        return tuple(name for name, sources in self.dark.fed.items() if sources)
 
     def dead(self) -> tuple[str, ...]:
         """Circuits that are without voltage in an outage."""

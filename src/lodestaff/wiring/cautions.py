@@ -52,7 +52,7 @@ def site_cautions(job: Job, topology: Topology) -> tuple[str, ...]:
         texts.append(pack.caution("bypass" if grid else "bypass_no_grid"))
     texts.append(all_off(job, topology))
     if grid:
-        texts.append(pack.caution("cutout"))
+        texts.append(pack.caution("cutout" if found.has_backup else "seals"))
     if not grid:
         texts.append(pack.caution("no_grid"))
     if has_generator(topology):

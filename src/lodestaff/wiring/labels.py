@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from lodestaff.job import Job
+from lodestaff.job.plan import Electrode
 from lodestaff.topology import Part, Topology
 from lodestaff.topology.model import UnitPorts
 
@@ -26,7 +27,12 @@ def labels(job: Job, topology: Topology) -> tuple[Label, ...]:
     units = {one.unit: one for one in topology.units}
     for part in topology.parts.values():
         found += _of_part(job, part, sources, units.get(part.id))
-    if job.has_electrode:
+    earth = pack.word("earth")
+    for rod in [one for one in job.parts if isinstance(one, Electrode)]:
+        at = topology.parts.get(rod.at.split(":")[0])
+        found.append(Label(f"Safety {earth} connection, do not remove", f"{rod.name} at {at.name if at else rod.at}",
+                           f"an {earth} of its own"))  # fmt: skip
+    if job.has_electrode and not job.parts:
         found.append(Label(f"Safety {pack.word('earth')} connection, do not remove",
                            f"{pack.word('earth')} electrode of the unit", "the island's own earth"))  # fmt: skip
     plugged = {f"{unit.unit}-array-" for unit in topology.units if unit.module_level}

@@ -109,6 +109,7 @@ def held_energies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldEner
             largest,
             100 - percent,
             soft(wanted_hours=job.wishes.known),
+            "reserve" if job.mains.grid else "floor",
         )
 
 

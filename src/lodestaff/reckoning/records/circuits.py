@@ -164,7 +164,7 @@ def by_hands(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ByHand]:
     given = sum(
         job.sheet_of(unit).rated_kva for unit in job.units if any(unit.id in one.forming for one in wiring.islands)
     )
-    yield ByHand(tuple(hand), tuple(dropped), held + sum(c.running_kva for c in hand) - given)
+    yield ByHand(tuple(hand), tuple(dropped), job.mains.grid, held + sum(c.running_kva for c in hand) - given)
 
 
 def full_loads(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[FullLoad]:
@@ -192,7 +192,7 @@ def restarts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Restart]:
         held = tuple(c for c in backed.circuits if c.role is Role.HELD)
         sheets = [job.sheet_of(one) for one in backed.forming]
         yield Restart(" and ".join(one.name for one in backed.forming), held, sum(c.running_kva for c in held),
-                      sum(one.surge_kva for one in sheets), sheets[0].surge_s)  # fmt: skip
+                      sum(one.surge_kva for one in sheets), sheets[0].surge_s, job.mains.grid)  # fmt: skip
 
 
 def measureds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Measured]:

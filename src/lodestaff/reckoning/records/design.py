@@ -41,6 +41,7 @@ def bank_powers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[BankPower]
             sheet.weight_kg,
             False,
             len(job.banks) > 1,
+            job.mains.grid,
         )
 
 

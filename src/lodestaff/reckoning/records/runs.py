@@ -7,8 +7,9 @@ from lodestaff.checks.runs import Run
 from lodestaff.commissioning.shares import shares
 from lodestaff.energy.battery import battery_current
 from lodestaff.job import Bank, Job, Unit
+from lodestaff.job.plan import Generator
 from lodestaff.reckoning.reckoner import Reckoner
-from lodestaff.topology import Topology
+from lodestaff.topology import Answer, Topology
 from lodestaff.topology.flows import Through
 from lodestaff.topology.model import DC, QUIET
 
@@ -43,10 +44,34 @@ def _flowing(reckoner: Reckoner, job: Job) -> dict[str, list[tuple[str, Through]
         if answer is None:
             continue
         flow = wiring.flows(answer, kva, nominal, charging)
+        most = _given(job, answer, state)
         for one in wiring.topology.conductors:
             if one.run and one.id in flow.conductors:
-                found.setdefault(one.run, []).append((state, flow.conductors[one.id]))
+                found.setdefault(one.run, []).append((state, _capped(flow.conductors[one.id], most)))
     return found
+
+
+def _given(job: Job, answer: Answer, state: str) -> dict[str, float] | None:
+    """The most that the sources of a state give on each leg, A; None where the grid gives whatever is asked."""
+    if state not in ("island", "generator"):
+        return None
+    volts, found = job.pack.value("nominal_v").value, dict.fromkeys(job.site.phases, 0.0)
+    rated = [(unit.legs, job.sheet_of(unit).rated_kva) for unit in job.units if unit.id in answer.forming]
+    if state == "generator":
+        rated += [(tuple(part.phases.split("+")) if part.phases else job.site.phases, part.rated_kva)
+                  for part in job.parts if isinstance(part, Generator)]  # fmt: skip
+    for legs, kva in rated:
+        for leg in legs:
+            found[leg] = found.get(leg, 0.0) + kva * 1000 / len(legs) / volts
+    return found
+
+
+def _capped(through: Through, most: dict[str, float] | None) -> Through:
+    """What passes, no more than what its sources give: an overload is what they trip on."""
+    if most is None:
+        return through
+    legs = tuple((leg, min(taken, most.get(leg, taken)), given) for leg, taken, given in through.legs)
+    return Through(max(one[1] for one in legs), through.source_a, legs)
 
 
 def _ac(reckoner: Reckoner, job: Job) -> Iterator[Run]:

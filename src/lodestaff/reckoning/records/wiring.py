@@ -10,7 +10,7 @@ from lodestaff.checks.live import Borrowed, LiveState, Places
 from lodestaff.checks.transfer import Joining, PassThrough, Transfer
 from lodestaff.checks.transformers import Limited, Sight
 from lodestaff.energy.calendar import MONTH_NAMES, moment_of
-from lodestaff.job import Change, Circuit, Job, Role, edit
+from lodestaff.job import Change, Circuit, Job, Role, Unit, edit
 from lodestaff.job.plan import AddBoard, Shutdown, Throw, Transformer
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.units import clock
@@ -216,7 +216,7 @@ def live_states(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LiveState]
         yield LiveState(
             state_words(found.state.name, backup), len(live), len(found.live) - len(inside), tuple(sorted(set().union(*(found.live[name] for name in live)))),
             len(fed), len(job.circuits), tuple((c.id, c.name) for c in dead), tuple((c.id, c.name) for c in locked),
-            tuple(c.name for c in by_hand), stays,
+            tuple(c.name for c in by_hand), stays, job.mains.grid,
         )  # fmt: skip
 
 
@@ -295,7 +295,8 @@ def shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ShutdownSupp
             if running and not found.state.loose and found.state.name != "all off":
                 states.append((found.state.name, bool(feed is not None and found.live[feed.id])))
         off = answer(topology, State("shut down").with_hand(f"{part.id}-switch", "open"))
-        stops = [p.id for p in topology.parts.values() if p.kind == "shutdown"]
+        own = tuple(f"{unit}-array-" for unit in part.units)
+        stops = [p.id for p in topology.parts.values() if p.kind == "shutdown" and p.id.startswith(own)]
         dead = all(not off.live[one.id] for one in topology.conductors if one.a[0] in stops)
         source = topology.parts.get(part.fed_from.split(":")[0])
         yield ShutdownSupply(
@@ -321,16 +322,27 @@ def missing_shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[NoSh
     strings = [s.id for s in job.strings if s.unit in {unit.id for unit in bare}]
     faces = [face for face in job.faces if any(face.count_of(name) for name in strings)]
     rack = all(face.mounting == "open rack" for face in faces)
-    boards = [part.id for part in job.parts if part.kind == "board"]
-    cure: tuple[Remedy, ...] = ()
-    if job.parts and boards:
-        part = Shutdown(
-            id="transmitter", name="Shutdown transmitter", fed_from=boards[-1], units=tuple(u.id for u in bare)
-        )
-        if all(one.id != part.id for one in job.parts):
-            rows = [*(one.model_dump(mode="json") for one in job.parts), part.model_dump(mode="json")]
-            cure = (Remedy("Plan a shutdown transmitter", (Change("parts", rows),)),)
+    cure = _transmitters(reckoner, job, bare) if deep else ()
     yield NoShutdown(tuple(unit.name for unit in bare), rack, needed, cure)
+
+
+def _transmitters(reckoner: Reckoner, job: Job, bare: list[Unit]) -> tuple[Remedy, ...]:
+    """A transmitter for the units of each island, on a board that lives with them; for all others on the first board."""
+    boards = [one for one in reckoner.wiring(job).boards if not one.contactor and one.circuits]
+    if not job.parts or not boards:
+        return ()
+    groups: dict[str, list[str]] = {}
+    for unit in bare:
+        own = next((one.id for one in boards if unit.id in one.forming), boards[0].id)
+        groups.setdefault(own, []).append(unit.id)
+    taken = {part.id for part in job.parts}
+    rows = [one.model_dump(mode="json") for one in job.parts]
+    for number, (board, units) in enumerate(groups.items(), start=1):
+        name = "Shutdown transmitter" if len(groups) == 1 else f"Shutdown transmitter {number}"
+        id = next(one for one in (f"transmitter-{number}", f"transmitter-{number}-more") if one not in taken)
+        rows.append(Shutdown(id=id, name=name, fed_from=board, units=tuple(units)).model_dump(mode="json"))
+    words = "Plan a shutdown transmitter" if len(groups) == 1 else f"Plan {len(groups)} shutdown transmitters"
+    return (Remedy(words, (Change("parts", rows),)),)
 
 
 def island_arrays(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[IslandArray]:
