@@ -186,8 +186,9 @@ def test_the_outage_step_names_what_lives_and_what_is_dead_in_the_graph(site):
     lives, dead = found.lives(), found.dead()
     assert f"{len(lives)} circuits live" in step.text
     assert set(lives) | set(dead) == {c.id for c in job.circuits}
-    assert (f"{len(dead)} are dead" in step.text) == bool(dead)
-    head, _, tail = step.text.partition("are dead")
+    verb = "is dead" if len(dead) == 1 else "are dead"
+    assert (f"{len(dead)} {verb}" in step.text) == bool(dead)
+    head, _, tail = step.text.partition(verb)
     for name in lives:
         assert job.circuit(name).name in head
     for name in dead:

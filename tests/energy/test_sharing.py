@@ -1,5 +1,6 @@
 """Units that share: in proportion to what each can give, whatever their order; one island as one."""
 
+from dataclasses import replace
 from itertools import permutations
 
 import numpy as np
@@ -74,3 +75,31 @@ def test_units_of_one_island_are_one():
     assert together((one,)) is one
     with pytest.raises(ValueError, match="no unit"):
         together(())
+
+
+class TestExportLimit:
+    """What obeys no meter gives all it makes; the others share what the limit leaves. Worked by hand."""
+
+    def day(self, *keeps, limit=3.0, sun=(4.0, 4.0)):
+        units = tuple(replace(unit(5.0, 0.0), k1=0.0, k2=0.0, own_use_kw=0.0, keeps_limit=one) for one in keeps)
+        dc = np.repeat(np.array(sun)[:, None], 4, axis=1)
+        return simulate(units, dc, np.full((1, 4), 1.0), (), limit, 99.0).series
+
+    def test_all_obey(self):
+        np.testing.assert_allclose(self.day(True, True).grid_kw, -3.0)
+
+    def test_one_obeys_none(self):
+        found = self.day(True, False)  # of 7 kW over, 3.5 kW are the loose unit's: past the limit alone
+        np.testing.assert_allclose(found.grid_kw, -3.5)
+        np.testing.assert_allclose(found.pv_ac_kw[:, 0], (0.5, 4.0))
+        np.testing.assert_allclose(found.curtailed_kw[:, 0], (3.5, 0.0))
+
+    def test_what_the_loose_one_leaves_is_the_others(self):
+        found = self.day(True, False, limit=5.0)
+        np.testing.assert_allclose(found.grid_kw, -5.0)
+        np.testing.assert_allclose(found.pv_ac_kw[:, 0], (2.0, 4.0))
+
+    def test_none_obeys(self):
+        found = self.day(False, False, limit=0.0)
+        np.testing.assert_allclose(found.grid_kw, -7.0)
+        np.testing.assert_allclose(found.curtailed_kw, 0.0)

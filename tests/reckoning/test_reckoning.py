@@ -185,7 +185,9 @@ class TestResults:
     def test_readings_carry_their_working(self, reckoner, larkmoor):
         results = compute(reckoner, larkmoor, Moment(), with_promise=True)
         readings = (
-            loads_readings(results) + limits_readings(results) + wire_readings(reckoner.wiring(larkmoor).answers[1])
+            loads_readings(results)
+            + limits_readings(results)
+            + wire_readings(reckoner.wiring(larkmoor).answers[1], "island")
         )
         for reading in readings:
             assert reading.figure.formula

@@ -92,3 +92,9 @@ def test_every_circuit_has_a_board_and_every_decision_a_place(kind):
     _, topology = kind
     assert topology.orphans == ()
     assert topology.unwired == ()
+
+
+def test_no_two_parts_share_a_name(kind):
+    _, topology = kind
+    names = [part.name for part in topology.parts.values() if part.kind != "circuit"]
+    assert sorted(names) == sorted(set(names))

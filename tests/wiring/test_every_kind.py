@@ -51,6 +51,8 @@ def test_neither_parts_nor_labels_overlap(kind, text_mm, state):
             assert not overlap(a, b), (level, focus, one, other)
         for (one, a), (other, b) in itertools.combinations(labels_of(drawing), 2):
             assert not overlap(a, b), (level, focus, one.text, other.text)
+        for shape, (_, y, _, h) in labels_of(drawing):
+            assert y + h <= drawing.height, (level, focus, shape.text)
 
 
 def test_lines_are_square_and_end_at_their_parts(kind):

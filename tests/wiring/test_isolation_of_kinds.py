@@ -61,3 +61,16 @@ def test_labels_stand_where_somebody_may_open_something(kind):
             assert f"where the cable of {part.name} ends" in places  # the units themselves lie under the modules
         elif part.kind in ("unit", "battery", "isolator", "breaker", "bypass", "supply", "board"):
             assert part.name in places, part.id
+
+
+@pytest.mark.parametrize("letter", ["K", "L", "R"])
+def test_a_generator_is_locked_out_first_and_released_last(letter):
+    job = compose(KINDS[letter].wanted)
+    topology = build(job)
+    found = isolation(job, topology)
+    engines = {part.id for part in topology.parts.values() if part.kind == "generator"}
+    assert engines
+    first, last = found.shutdown[: len(engines)], found.restart[-len(engines) :]
+    assert {step.part for step in first} == {step.part for step in last} == engines
+    assert all("locked out" in step.words and step.caution == "generator" for step in first)
+    assert all("released" in step.words for step in last)

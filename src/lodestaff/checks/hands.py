@@ -80,7 +80,7 @@ class Restart:
 def load_hand(record: ByHand) -> list[Finding]:
     """The list that goes on the door of the board: what a person switches off, and what comes off by itself."""
     figure = Figure(
-        "Switched by hand in an outage", len(record.circuits), "circuits", "fed by the island, to be off or shed, no device",
+        "Switched by hand on the island", len(record.circuits), "circuits", "fed by the island, to be off or shed, no device",
         (*(Input(c.name, c.running_kva, "kVA", str(c.role)) for c in record.circuits),
          *(Input(c.name, f"by {what}", "", str(c.role)) for c, what in record.dropped)), PRACTICE,
     )  # fmt: skip

@@ -80,8 +80,9 @@ def _phase(record: PermitOnPhase) -> list[Finding]:
     because = soft(permitted_generation=permission.parallel_kva) if needs and held else ()
     date = f" ({permission.parallel_date})" if permission.parallel_date else ""
     _, today = may_run(record)
+    granted = rights.granted_words(permission, record.registered_kva) if needs else permission.parallel_state
     text = (f"{record.phase}: {text_of(record.registered_kva, 'kVA')} registered; notify-only up to "
-            f"{text_of(notify_kva, 'kVA')}; {record.permission_word} {permission.parallel_state}{date}; {today}.")  # fmt: skip
+            f"{text_of(notify_kva, 'kVA')}; {record.permission_word} {granted}{date}; {today}.")  # fmt: skip
     findings = [
         Finding("SITE-PERMIT", Verdict.BLOCKS if over else Verdict.PASSED, text, figure, allowed,
                 allowed - record.registered_kva, figure.source, because, _cures(record) if over else (),

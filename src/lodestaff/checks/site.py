@@ -187,10 +187,11 @@ class Space:
     ways_needed: int
     board_word: str
     isolator_word: str
+    grid: bool = True
 
 
 def site_space(record: Space) -> list[Finding]:
-    """Spare ways, surge protection, board condition, isolator and who may de-energise."""
+    """Spare ways, surge protection, board condition; of a service also its isolator, and who may de-energise."""
     supply = record.site.supply
     source = Source("what was found on site", Provenance.JOB)
     practice = Source("old boards show old faults once they are opened", Provenance.COMMON_PRACTICE)
@@ -249,7 +250,7 @@ def site_space(record: Space) -> list[Finding]:
             planned("site/supply/isolator", "yes", f"Plan an {record.isolator_word}", "to be fitted"),
         ),
     )
-    for what, fact, bad, advice, cure in rows:
+    for what, fact, bad, advice, cure in rows if record.grid else rows[:2]:
         verdict = bad.get(str(fact.value), Verdict.PASSED)
         figure = Figure(
             what,
@@ -274,6 +275,8 @@ def site_space(record: Space) -> list[Finding]:
                 advice,
             )
         )
+    if not record.grid:
+        return findings
     who, how = supply.de_energise, supply.de_energise_how
     figure = Figure(
         "Who may de-energise",

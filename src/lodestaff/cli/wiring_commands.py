@@ -11,9 +11,10 @@ from lodestaff.job import Change, Job, edit, save_job
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner
 from lodestaff.samples import sample_names, sample_path
-from lodestaff.topology import Answer, State, Topology, answer, standard_states
+from lodestaff.topology import Answer, State, Topology, answer
 from lodestaff.topology.flows import Flows, flows
 from lodestaff.topology.moves import failures, next_moves
+from lodestaff.topology.questions import inside_cases, shown_states, state_words
 
 
 def wire(options: argparse.Namespace) -> int:
@@ -35,11 +36,11 @@ def wire(options: argparse.Namespace) -> int:
 
 
 def _states(options: argparse.Namespace, topology: Topology) -> list[State]:
-    usual = standard_states(topology)
-    names = [state.name for state in usual]
+    usual = shown_states(topology)
+    names = [state_words(topology, state.name) for state in usual]
     if options.state is not None and options.state not in names:
         raise JobError(f"no state {options.state!r}", "--state", f"this installation has {', '.join(names)}")
-    states = [state for state in usual if options.state in (None, state.name)]
+    states = [state for state, name in zip(usual, names, strict=True) if options.state in (None, name)]
     switches = {part.id: part for part in topology.switches()}
     for text in options.set:
         part, _, position = text.partition("=")
@@ -57,7 +58,7 @@ def _flows(job: Job, topology: Topology, found: Answer) -> Flows:
 def _state(job: Job, topology: Topology, state: State, found: Answer) -> dict[str, Any]:
     passing = _flows(job, topology, found)
     return {
-        "state": state.name,
+        "state": state_words(topology, state.name),
         "grid_present": state.grid_present,
         "positions": found.positions,
         "units": found.unit_modes,
@@ -76,9 +77,10 @@ def _state(job: Job, topology: Topology, state: State, found: Answer) -> dict[st
 
 def _print_state(topology: Topology, state: State, found: Answer, passing: Flows) -> None:
     fed = [name for name, kinds in found.fed.items() if kinds]
-    live = found.still_live()
+    inside = inside_cases(topology)  # nothing that a hand reaches
+    live = [name for name in found.still_live() if name not in inside]
     print(
-        f"{state.name}: {len(live)} of {len(found.live)} conductors live; {len(fed)} of {len(found.fed)} circuits fed"
+        f"{state_words(topology, state.name)}: {len(live)} of {len(found.live) - len(inside)} conductors live; {len(fed)} of {len(found.fed)} circuits fed"
     )
     print(f"  units: {', '.join(f'{topology.parts[name].name} {mode}' for name, mode in found.unit_modes.items())}")
     for network in found.networks:
@@ -97,9 +99,9 @@ def _print_state(topology: Topology, state: State, found: Answer, passing: Flows
 def _moves(options: argparse.Namespace, job: Job, topology: Topology, state: State) -> int:
     found = next_moves(topology, state)
     if options.json:
-        print_json({"job": job.id, "state": state.name, "moves": [asdict(one) for one in found]})
+        print_json({"job": job.id, "state": state_words(topology, state.name), "moves": [asdict(one) for one in found]})
         return FINE
-    print(f"from {state.name}:")
+    print(f"from {state_words(topology, state.name)}:")
     for one in found:
         words = [f"darkens {len(one.darkened)} circuits"] if one.darkened else []
         words += [f"feeds {len(one.fed)} circuits"] if one.fed else []
@@ -197,7 +199,7 @@ def new(options: argparse.Namespace) -> int:
     wiring = Reckoner().wiring(job)
     if options.json:
         print_json({"job": job.id, "file": str(target), "parts": len(wiring.topology.parts),
-                    "states": [found.state.name for found in wiring.answers]})  # fmt: skip
+                    "states": [state_words(wiring.topology, one.name) for one in shown_states(wiring.topology)]})  # fmt: skip
     else:
         print(f"{target}: {job.title}, {len(job.units)} units, {len(job.circuits)} circuits")
     return FINE

@@ -58,9 +58,9 @@ def ct_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step
 
 def _step(job: Job, topology: Topology, one: SeenLoad, name: str, before: tuple[str, ...], alone: bool) -> Step:
     units = {unit.id: unit.name for unit in job.units}
-    served = units.get(one.ct.serves, "")
+    served = one.ct.serves in units
     head = "CT" if alone else f"{one.ct.name}, {one.leg}"
-    still = f"{served} in standby" if len(units) == 1 else "all units in standby"
+    still = f"{next(iter(units.values()))} in standby" if len(units) == 1 else "all units in standby"
     proves = ("meter",) if one.ct.proves_limit and "meter" in topology.parts else ()
     volts = job.pack.value("nominal_v").value
     if one.ct.watches == "one source":

@@ -42,8 +42,10 @@ def _power_steps(job: Job, unit: Unit, before: tuple[str, ...], absent: frozense
     steps, sheet, bank = [], job.sheet_of(unit), job.bank_of(unit)
     free = "the battery charging so that nothing holds the array back" if bank else "nothing holding the array back"
     whose = f"{unit.name}, tracker" if len(job.units) > 1 else "tracker"
+    used = [t for t in sheet.trackers if any(job.modules_in(s.id) for s in job.strings_on(unit.id, t.name))]
     if bank is None and array_kw(job, unit) > sheet.rated_kw:
-        free += ", the other trackers' isolators open: together they are more than it gives"
+        free += (", the other trackers' isolators open: together they are more than it gives" if len(used) > 1
+                 else f", in a sun that gives less than its {sheet.rated_kw:g} kW")  # fmt: skip
     for tracker in sheet.trackers:
         strings = [s for s in job.strings_on(unit.id, tracker.name) if job.modules_in(s.id)]
         there = [s for s in strings if s.id not in absent]
@@ -61,7 +63,7 @@ def _power_steps(job: Job, unit: Unit, before: tuple[str, ...], absent: frozense
             Step(
                 f"power-{unit.id}-{tracker.name.lower()}",
                 "function",
-                f"Power of {whose} {tracker.name} (string {names or 'none yet'}), {free}.",
+                f"Power of {whose} {tracker.name} ({'strings' if len(there) > 1 else 'string'} {names or 'none yet'}), {free}.",
                 ArrayPower(watts, gamma, sheet.max_dc_kw),
                 before,
                 needs=needs,

@@ -32,9 +32,9 @@ def _names(job: Job, ids: tuple[str, ...]) -> str:
 def _living(job: Job, topology: Topology, found: Asked) -> str:
     """Which circuits live and which are dead, in words."""
     lives, dead = found.lives(), found.dead()
-    words = f"{len(lives)} circuits live: {_names(job, lives)}"
+    words = f"{len(lives)} {'circuit lives' if len(lives) == 1 else 'circuits live'}: {_names(job, lives)}"
     if dead:
-        words += f"; {len(dead)} are dead: {_names(job, dead)}"
+        words += f"; {len(dead)} {'is' if len(dead) == 1 else 'are'} dead: {_names(job, dead)}"
     by_hand = tuple(name for name in lives if job.circuit(name).role in (Role.GRID, Role.LOCKED))
     if by_hand:
         words += f". Switched off by hand before it: {_names(job, by_hand)}"
@@ -56,8 +56,9 @@ def _board(topology: Topology, island: Island) -> str:
     return topology.parts[name].name if name else "board"
 
 
-def _low(name: str) -> str:
-    return name[:1].lower() + name[1:]
+def _at(board: str) -> str:
+    """A board's name within a sentence; one that is numbered, or named by its leg, needs no article."""
+    return board if any(mark.isdigit() for mark in board) else f"the {board[:1].lower()}{board[1:]}"
 
 
 def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...]) -> list[Step]:
@@ -91,7 +92,7 @@ def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...])
 def _transfer(job: Job, topology: Topology, island: Island, suffix: str) -> Step:
     first = next(unit for unit in job.units if unit.id == island.forming[0])
     sheet, board = job.sheet_of(first), _board(topology, island)
-    text = f"How long the {_low(board)} was dark."
+    text = f"How long {_at(board)} was dark."
     measure, needs = Measure("transfer", first.id), ""
     rule: Rule = Confirmed()
     if sheet.transfer and states(sheet, "transfer_s"):
@@ -108,7 +109,7 @@ def _bond(job: Job, topology: Topology, island: Island) -> Step:
     relays = [relay for name in island.forming if (relay := topology.unit(name).bond_relay)]
     relays += [part.id for part in topology.parts.values() if part.kind == "relay" and part.id not in relays]
     pack = job.pack
-    text = (f"In island mode at the {_low(_board(topology, island))}: loop from line to earth, by a test that trips nothing. Its "
+    text = (f"In island mode at {_at(_board(topology, island))}: loop from line to earth, by a test that trips nothing. Its "
             f"current comes back only through the {pack.word('bond')}; then its {pack.word('residual_current_device')}, "
             "where one stands, is tripped by its tester.")  # fmt: skip
     rule = Between(LOOP_OHM / 5, "ohm", None, LOOP_OHM, "the loop closes through the bond alone, common practice")

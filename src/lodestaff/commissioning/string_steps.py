@@ -141,7 +141,7 @@ def _on_units(job: Job, string: ModuleString, absent: frozenset[str]) -> list[St
                 (array_part(string),),
             )
         )
-    text = f"{branch.name}: the serial number of each of the {count} units behind modules of string {string.name}, on the map."
+    text = f"{branch.name}: the serial number of each of the {count} units behind its modules, on the map."
     steps.append(Step(f"map-{string.id}", "strings", text, Confirmed(), ("prove-dead",), caution, needs,
                       proves=(array_part(string),)))  # fmt: skip
     return steps

@@ -16,7 +16,8 @@ from lodestaff.job.history import History
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Moment, Reckoner
 from lodestaff.reckoning.results import Results, compute
-from lodestaff.topology import Answer, State, Topology, answer, standard_states
+from lodestaff.topology import Answer, State, Topology, answer
+from lodestaff.topology.questions import shown_states, state_words
 
 DEEP_AFTER_MS = 250
 RESCUE_AFTER_MS = 400
@@ -226,7 +227,9 @@ class Store(QObject):
 
     # --- the moment and the switching state -----------------------------------------------------------
     def set_moment(self, **changes: Any) -> None:
-        """Change the moment; grid on or off also sets the switching state."""
+        """Change the moment; grid on or off also sets the switching state. Where there is no grid, none comes on."""
+        if self.job is not None and not self.job.mains.grid:
+            changes.pop("grid", None)
         moment = self.moment.moved(**changes)
         if moment == self.moment:
             return
@@ -255,7 +258,11 @@ class Store(QObject):
         return with_grid if grid and with_grid in self.states() else State("island", grid_present=False)
 
     def states(self) -> tuple[State, ...]:
-        return standard_states(self.reckoner.wiring(self.job).topology) if self.job else ()
+        return shown_states(self.reckoner.wiring(self.job).topology) if self.job else ()
+
+    def state_words(self, state: State) -> str:
+        """The name that a switching state is shown under."""
+        return state_words(self.reckoner.wiring(self.job).topology, state.name) if self.job else state.name
 
     def answer(self) -> Answer | None:
         """What the present switching state makes of the installation (quick: the graph is cached)."""

@@ -49,6 +49,16 @@ def may_run(permission: Permission, registered_kva: float, notify_kva: float) ->
     return False, "may not run in parallel with the grid yet, also not with zero export"
 
 
+def granted_words(permission: Permission, registered_kva: float) -> str:
+    """How far the permission stands; where one was granted that isn't enough, for how much."""
+    state, allowed = permission.parallel_state, permission.parallel_kva.value
+    if not state.startswith("granted"):
+        return state
+    if allowed is None:
+        return f"{state}, for how many kVA isn't noted"
+    return state if registered_kva <= allowed * (1 + 1e-9) else f"{state} for {allowed:g} of {registered_kva:g} kVA"
+
+
 def held_back(job: Job) -> str:
     """Why nothing may be closed onto the grid yet; '' where it may, or where there is no grid."""
     if not job.mains.grid:
@@ -56,5 +66,5 @@ def held_back(job: Job) -> str:
     for phases in supply_phases(job):
         kva = sum(value for _, value in registered(job, phases))
         if kva and not may_run(job.site.permission, kva, notify_kva(job, phases))[0]:
-            return f"{job.pack.word('permission')}: {job.site.permission.parallel_state}"
+            return f"{job.pack.word('permission')}: {granted_words(job.site.permission, kva)}"
     return ""

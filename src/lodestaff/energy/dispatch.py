@@ -39,6 +39,7 @@ class Converter:
     pv_max_kw: float
     battery: Battery | None
     ac_charge: bool = False
+    keeps_limit: bool = True  # obeys a meter or transformer; one that obeys none gives all it makes
 
 
 @dataclass(frozen=True)
@@ -114,6 +115,7 @@ def unit_arrays(converters: tuple[Converter, ...]) -> records.UnitArrays:
         e_taper=array([bank.capacity_kwh * bank.taper_start_soc for bank in banks]),
         taper_end=array([bank.taper_end_share for bank in banks]),
         ac_charge=np.array([int(converter.ac_charge) for converter in converters], dtype=np.int64),
+        keeps_limit=np.array([int(converter.keeps_limit) for converter in converters], dtype=np.int64),
     )
 
 

@@ -62,9 +62,11 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
     """Self-consumption with charge windows. pv_dc (U, T), load (P, T), target_e and window_kw (U, T).
 
     Each step: sun to loads, then into the own battery, then to AC-coupled batteries, then to the grid
-    (units of a phase share in proportion to what each could give or take, so that their order is nothing) up to the export limit (shared in proportion); what is left over is curtailed. A deficit comes from
-    the battery down to its floor, then from the grid. Inside a window (window_kw > 0) the battery is
-    not discharged and is charged from the grid up to target_e as far as the import limit leaves room.
+    (units of a phase share in proportion to what each could give or take, so that their order is nothing).
+    What units give that keep no limit is exported whole; the others share what the export limit leaves
+    in proportion, and what is left over is curtailed. A deficit comes from the battery down to its
+    floor, then from the grid. Inside a window (window_kw > 0) the battery is not discharged and is
+    charged from the grid up to target_e as far as the import limit leaves room.
     """
     n_units, n_steps = pv_dc.shape
     n_phases = load.shape[0]
@@ -87,6 +89,8 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
     taken = np.zeros(n_units)
     able = np.zeros(n_units)  # what each unit could give or take, and all of a phase together
     together = np.zeros(n_phases)
+    surplus = np.zeros(n_phases)  # all that a phase's units could still give, and what of the rest of it nothing holds
+    loose = np.zeros(n_phases)
     for t in range(n_steps):
         for p in range(n_phases):
             net[p] = load[p, t]
@@ -137,21 +141,28 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
                     taken[u] += ac
                     pool[p] -= ac
             pool[p] = max(pool[p], 0.0)
-        total = 0.0
         for p in range(n_phases):
-            total += pool[p]
-        keep = 1.0 if total <= export_kw else export_kw / total
+            surplus[p] = 0.0
+            loose[p] = 0.0
+        for u in range(n_units):
+            surplus[units.phase[u]] += extra[u]
+            if units.keeps_limit[u] == 0:
+                loose[units.phase[u]] += extra[u]
+        total = 0.0
+        room = export_kw
+        for p in range(n_phases):
+            loose[p] = pool[p] * loose[p] / surplus[p] if surplus[p] > 0.0 else 0.0
+            total += pool[p] - loose[p]
+            room -= loose[p]
+        room = max(0.0, room)
+        keep = 1.0 if total <= room else room / total
         for u in range(n_units):
             p = units.phase[u]
             k1, k2 = units.k1[u], units.k2[u]
             made = direct[u]
             if extra[u] > 0.0:
-                share = 0.0  # of this unit's surplus that is exported or charged elsewhere
-                phase_extra = 0.0
-                for v in range(n_units):
-                    if units.phase[v] == p:
-                        phase_extra += extra[v]
-                share = (phase_extra - pool[p] + pool[p] * keep) / phase_extra
+                kept = keep if units.keeps_limit[u] == 1 else 1.0
+                share = (surplus[p] - pool[p] + pool[p] * kept) / surplus[p]  # exported or charged elsewhere
                 made += extra[u] * share
             pv_ac[u, t] = made
             pv_used[u, t] = dc_for(made, k1, k2) + sun_in[u]
@@ -160,7 +171,7 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
             bat_dc[u, t] = -stored[u]
             bat_ac[u, t] = -taken[u]
         for p in range(n_phases):
-            grid[p, t] = net[p] - pool[p] * keep
+            grid[p, t] = net[p] - loose[p] - (pool[p] - loose[p]) * keep
         bought = 0.0
         for p in range(n_phases):
             bought += max(0.0, grid[p, t])

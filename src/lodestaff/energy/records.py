@@ -24,6 +24,7 @@ class UnitArrays(NamedTuple):
     e_taper: Floats  # charging power falls from here on, in a straight line ...
     taper_end: Floats  # ... to this share of it at the top
     ac_charge: Ints  # 1: may take surplus from the AC bus (an AC-coupled battery)
+    keeps_limit: Ints  # 1: held back at the export limit; 0: gives all it makes
 
 
 class Series(NamedTuple):

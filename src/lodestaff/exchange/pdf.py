@@ -156,7 +156,8 @@ class _Writer:
     def diagram(self) -> list[Flowable]:
         wiring = self.reckoner.wiring(self.job)
         grid = wiring.answers[0]
-        key = "  ".join(f"<font color='{SOURCE_INK[kind]}'>{kind}</font>" for kind in SOURCE_ORDER)
+        there = {source.kind for source in wiring.topology.sources}
+        key = "  ".join(f"<font color='{SOURCE_INK[kind]}'>{kind}</font>" for kind in SOURCE_ORDER if kind in there)
         found = [self.words(f"Lines: {key}.", "small")]
         if usual_level(wiring.topology) == "overview":
             seen = seen_at(wiring.topology, "overview")

@@ -15,7 +15,7 @@ from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.records.array import string_limits
 from lodestaff.register import Register
 from lodestaff.topology import Topology
-from lodestaff.topology.questions import inside_cases
+from lodestaff.topology.questions import inside_cases, shown_states, state_words
 from lodestaff.wiring.cautions import all_off, site_cautions
 
 REGISTER_KWH = 100_000.0  # at which a meter's register begins anew; common practice
@@ -178,16 +178,14 @@ def _endurances(reckoner: Reckoner, job: Job) -> list[str]:
 def diagram_page(reckoner: Reckoner, job: Job) -> Page:
     """The diagram, and what each switching state makes of it."""
     rows = []
-    topology, backup = reckoner.wiring(job).topology, reckoner.asked(job).has_backup
+    topology = reckoner.wiring(job).topology
     inside = inside_cases(topology)
-    for found in reckoner.wiring(job).answers:
-        if found.state.name.endswith("failed in an outage") and not backup:
-            continue
+    for found in (reckoner.wiring(job).answer(state) for state in shown_states(topology)):
         fed = sum(bool(sources) for sources in found.fed.values())
         live = [name for name in found.still_live() if name not in inside]
         bonds = "; ".join("+".join(network.bonds) or "none" for network in found.networks) or "-"
         sources = sorted(set().union(*(found.live[name] for name in live)) if live else set())
-        name = "outage" if found.state.name == "island" and not backup else found.state.name
+        name = state_words(topology, found.state.name)
         rows.append((name, f"{len(live)} of {len(found.live) - len(inside)}", f"{fed} of {len(found.fed)}", bonds,
                      ", ".join(sources) or "nothing"))  # fmt: skip
     columns = ("State", "Live conductors", "Circuits fed", "Bonds in each live neutral network", "Still live from")

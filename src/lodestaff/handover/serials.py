@@ -34,9 +34,9 @@ def wanted_serials(job: Job) -> tuple[Wanted, ...]:
         owners = {string.id: string.unit for string in job.strings}
         for module in face.modules:
             where = f"{face.name}, {module.x_m:.1f} m along, {module.y_m:.1f} m up"
-            name = f"{face.name} {module.id}, string {strings.get(module.string, 'none')}"
-            found.append(Wanted(f"{face.id}/{module.id}", name, where))
             branch = behind.get(owners.get(module.string, ""))
+            group = branch.name if branch is not None else f"string {strings.get(module.string, 'none')}"
+            found.append(Wanted(f"{face.id}/{module.id}", f"{face.name} {module.id}, {group}", where))
             if branch is not None:
                 name = f"{branch.name}, unit behind {face.name} {module.id}"
                 found.append(Wanted(f"{branch.id}/{face.id}/{module.id}", name, where))

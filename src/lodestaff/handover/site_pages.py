@@ -81,7 +81,7 @@ def _passes(result: StepResult) -> str:
 
 def _hands(steps: tuple[HandStep, ...], job: Job) -> Table:
     rows = tuple(
-        (str(number), f"{step.name}: {step.position}", f"{step.live} conductors, from {', '.join(step.live_from) or 'nothing'}",
+        (str(number), step.words, f"{step.live} conductors, from {', '.join(step.live_from) or 'nothing'}",
          job.pack.caution(step.caution) if step.caution else "")
         for number, step in enumerate(steps, start=1)
     )  # fmt: skip

@@ -34,6 +34,29 @@ class Lane:
         return self.role, self.board, self.leg
 
 
+def title(job: Job, role: Role) -> str:
+    """What a role is called; where there is no grid, what was left on it is switched by hand."""
+    names = {Role.HELD: "Held", Role.SHED: "Shed first", Role.GRID: "Grid only" if job.mains.grid else "By hand",
+             Role.LOCKED: "Locked out", Role.SURPLUS: "Surplus only"}  # fmt: skip
+    return names[role]
+
+
+def fate(job: Job, lane: Lane) -> str:
+    """What becomes of a lane's circuits when the battery alone feeds them."""
+    grid = job.mains.grid
+    if lane.role is Role.SURPLUS:
+        return "takes only what would be exported or lost" if grid else "takes only what would be lost"
+    if lane.role is Role.LOCKED:
+        return "never on the battery"
+    if grid and not lane.source:
+        return "dead in an outage" if lane.circuits or lane.role is Role.GRID else "no circuit"
+    if lane.role is Role.HELD:
+        return f"fed {'in an outage ' if grid else ''}until the battery is at its floor"
+    if lane.role is Role.SHED:
+        return f"dropped at its charge, {job.limits.shed_soc * 100:.0f} % where none is given, or on overload"
+    return "on a fed board: drawn from the battery until switched off by hand"
+
+
 def lanes(job: Job, wiring: Wiring) -> tuple[Lane, ...]:
     """All lanes in their order: roles, then boards, then legs. Every role has one lane at least."""
     found: list[Lane] = []

@@ -261,11 +261,10 @@ def _night_charge(results: Results) -> Reading | None:
     )
 
 
-def wire_readings(answer: Answer) -> list[Reading]:
-    """What is live, what is fed, and the bonds in the chosen state."""
+def wire_readings(answer: Answer, state: str) -> list[Reading]:
+    """What is live, what is fed, and the bonds in the chosen state, by the name that it is shown under."""
     live, fed = len(answer.still_live()), sum(bool(kinds) for kinds in answer.fed.values())
     source = Source("graph of this job's decisions", Provenance.DERIVED)
-    state = answer.state.name
     bonds = max((len(network.bonds) for network in answer.networks), default=0)
     wrong = [network for network in answer.networks if len(network.bonds) != 1 or network.behind_rcd]
     return [

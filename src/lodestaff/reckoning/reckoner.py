@@ -1,6 +1,7 @@
 """The one door to a job's figures. Nothing here is stored with the job."""
 
 from collections.abc import Callable, Hashable
+from dataclasses import replace
 
 import numpy as np
 
@@ -43,7 +44,7 @@ from lodestaff.reckoning.memo import Memo, OfJob
 from lodestaff.reckoning.moment import Moment, step_of_moment
 from lodestaff.reckoning.wired import Backed, Wiring
 from lodestaff.topology import build
-from lodestaff.topology.questions import Asked, asked
+from lodestaff.topology.questions import Asked, asked, led
 
 
 def no_attachments(digest: str) -> bytes:
@@ -132,7 +133,18 @@ class Reckoner:
 
     # --- the year --------------------------------------------------------------------------------
     def converters(self, job: Job) -> tuple[Converter, ...]:
-        return self._of_job.get("converters", job, lambda: selectors.converters(job))
+        """The units as the year takes them; with a grid those that obey no transformer keep no limit."""
+
+        def make() -> tuple[Converter, ...]:
+            found = selectors.converters(job)
+            if not job.mains.grid:
+                return found
+            loose = {name for one in led(self.wiring(job).topology) if one.ct is None for name in one.units}
+            return tuple(
+                replace(one, keeps_limit=unit.id not in loose) for unit, one in zip(job.units, found, strict=True)
+            )
+
+        return self._of_job.get("converters", job, make)
 
     def hours_by(self, job: Job, clock: str) -> Floats:
         """Hour of day at each step by the standard or the household clock."""

@@ -77,7 +77,10 @@ class Schools:
 
 
 def compare_schools(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -> Schools:
-    """Reckon all ways. Raises JobError where no unit holds an outage."""
+    """Reckon all ways. Raises JobError where no unit holds an outage, or where there is no grid that could fail."""
+    if not job.mains.grid:
+        raise JobError("no grid: there is no backup to choose, all hangs on the units", "schools",
+                       "split the circuits at Loads, and size what carries them")  # fmt: skip
     leads = [
         unit for unit in job.units
         if job.bank_of(unit) is not None and job.sheet_of(unit).forms_island

@@ -84,19 +84,17 @@ def storage_map(
     """
     bank = job.bank_of(unit)
     if unit.sheet not in job.sheets.hybrids:
-        words = "is no DC-coupled hybrid; the map compares those only"
-        raise JobError(words, f"units {unit.id}", "compare variants of the job instead")
+        words = "no DC-coupled hybrid, and the map compares those only"
+        raise JobError(words, unit.name, "compare variants of the job instead")
     if bank is None:
-        raise JobError("has no battery to map", f"units {unit.id}", "give it a bank of modules")
+        raise JobError("no battery to map", unit.name, "give it a bank of modules")
     if not job.mains.grid:
-        raise JobError(
-            "no grid: sizes are open, not reckoned for this kind", f"units {unit.id}", "compare variants of the job"
-        )
+        raise JobError("no grid: sizes are open, not reckoned for this kind", unit.name, "compare variants of the job")
     phase = phase_index(job, unit.legs[0])
     beside = [one.name for one in job.units if one is not unit and phase_index(job, one.legs[0]) == phase]
     if beside:
         words = f"shares its phase with {', '.join(beside)}: sizes are open, not reckoned for several units together"
-        raise JobError(words, f"units {unit.id}", "compare variants of the job")
+        raise JobError(words, unit.name, "compare variants of the job")
     sheet = job.sheets.batteries[bank.sheet]
     hybrids = sorted(job.sheets.hybrids, key=lambda name: job.sheets.hybrids[name].rated_kva)
     counts = tuple(range(1, sheet.max_modules + 1))
@@ -218,8 +216,9 @@ def _sums(reckoner: Reckoner, job: Job, index: int, converters: list[Converter])
         window_kw=np.full(len(converters), power),
     )
     load = reckoner.load_kw(job)[converters[0].phase]
+    export_kw = job.limits.export_kw if reckoner.converters(job)[index].keeps_limit else np.inf
     return np.asarray(
-        map_year(candidates, reckoner.pv_dc_kw(job)[index], load, window, reckoner.low_band(job), job.limits.export_kw,
+        map_year(candidates, reckoner.pv_dc_kw(job)[index], load, window, reckoner.low_band(job), export_kw,
                  job.limits.import_kw, STEP_H)
     )  # fmt: skip
 

@@ -37,7 +37,7 @@ class Wiring:
     @cached_property
     def answers(self) -> tuple[Answer, ...]:
         """All standard states, in their order."""
-        return tuple(self._answer(state) for state in self.states)
+        return tuple(self.answer(state) for state in self.states)
 
     @cached_property
     def islands(self) -> tuple[Island, ...]:
@@ -82,9 +82,10 @@ class Wiring:
     def state(self, name: str) -> Answer | None:
         """What a standard state makes of it; None where this installation has no such state."""
         found = next((state for state in self.states if state.name == name), None)
-        return self._answer(found) if found is not None else None
+        return self.answer(found) if found is not None else None
 
-    def _answer(self, state: State) -> Answer:
+    def answer(self, state: State) -> Answer:
+        """What one of the standard states makes of it, found once."""
         if state.name not in self._found:
             self._found[state.name] = answer(self.topology, state)
         return self._found[state.name]

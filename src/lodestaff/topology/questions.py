@@ -9,7 +9,7 @@ from lodestaff.topology.graph import Holder
 from lodestaff.topology.islands import Island, islands
 from lodestaff.topology.model import GENERATOR, GRID, QUIET, Ct, Topology
 from lodestaff.topology.settle import State
-from lodestaff.topology.states import Answer, answer
+from lodestaff.topology.states import Answer, answer, standard_states
 
 NOTHING_KVA: Mapping[str, float] = {}
 
@@ -63,6 +63,17 @@ def _asked(holder: Holder) -> Asked:
 def asked(topology: Topology) -> Asked:
     """The answers for a topology, found once."""
     return _asked(Holder(topology))
+
+
+def state_words(topology: Topology, name: str) -> str:
+    """A state's name; what is an island elsewhere is only an outage where nothing forms one."""
+    return "outage" if name == "island" and not asked(topology).has_backup else name
+
+
+def shown_states(topology: Topology) -> tuple[State, ...]:
+    """The standard states that say something here: what a failure in an outage leaves only where something lives."""
+    backup = asked(topology).has_backup
+    return tuple(one for one in standard_states(topology) if backup or not one.name.endswith("failed in an outage"))
 
 
 def ct_phases(topology: Topology, ct: Ct) -> tuple[str, ...]:

@@ -35,6 +35,30 @@ def all_off(job: Job, topology: Topology) -> str:
     return f"With every switch off {listed} stay{'s' if len(stays) == 1 and not day else ''} live."
 
 
+def _earth_of_the_grid(job: Job, topology: Topology) -> bool:
+    """Whether an island here loses the earth that the grid's neutral gave."""
+    shared = job.site.supply.earthing.value in ("TN-C-S", "MEN")
+    return job.mains.grid and asked(topology).has_backup and shared
+
+
+def charger_caution(job: Job) -> list[str]:
+    """What a car charger asks of a supply whose neutral is its earth; nothing where there is none of either."""
+    charger = any(circuit.kind == "car charger" for circuit in job.circuits)
+    shared = job.mains.grid and job.site.supply.earthing.value in ("TN-C-S", "MEN")
+    return [job.pack.caution("tncs_charger")] if charger and shared else []
+
+
+def state_caution(job: Job, topology: Topology, state: str) -> str:
+    """What to mind in a switching state."""
+    if state == "all off":
+        return all_off(job, topology)
+    if state.startswith("bypass"):
+        return job.pack.caution("bypass" if job.mains.grid else "bypass_no_grid")
+    if state == "generator":
+        return job.pack.caution("generator")
+    return job.pack.caution("tncs" if state == "island" and _earth_of_the_grid(job, topology) else "prove_dead")
+
+
 def site_cautions(job: Job, topology: Topology) -> tuple[str, ...]:
     """Every caution that holds here, in the order of the work."""
     strings, plugged = _arrays(job, topology)
@@ -67,7 +91,8 @@ def site_cautions(job: Job, topology: Topology) -> tuple[str, ...]:
         texts.append(pack.caution("battery"))
     elif job.banks:
         texts.append(pack.caution("sealed_battery"))
-    if grid and found.has_backup and job.site.supply.earthing.value in ("TN-C-S", "MEN"):
+    if _earth_of_the_grid(job, topology):
         texts.append(pack.caution("tncs"))
+    texts += charger_caution(job)
     texts.append(pack.caution("not_emergency"))
     return tuple(dict.fromkeys(texts))

@@ -44,7 +44,8 @@ def draw(topology: Topology, positions: dict[str, str], text_mm: MM = TEXT_MM, t
                 Shape("text", ((x - 0.8, y - 0.9),), "small", conductor.id, terminal_words(conductor), "right")
             )
     boxes = {name: (box.x, box.y, box.w, box.h) for name, box in layout.boxes.items()}
-    return Drawing(tuple(shapes), boxes, layout.width, layout.height, text_mm)
+    written = max((y for shape in shapes if shape.kind == "text" for _, y in shape.points), default=0.0)
+    return Drawing(tuple(shapes), boxes, layout.width, max(layout.height, written + text_mm), text_mm)
 
 
 def terminal_words(conductor: Conductor) -> str:

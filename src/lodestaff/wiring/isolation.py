@@ -18,6 +18,14 @@ class HandStep:
     caution: str
     live: int
     live_from: tuple[str, ...]
+    beside: str = ""  # what else a hand does there
+
+    @property
+    def words(self) -> str:
+        return f"{self.name}: {', '.join(filter(None, (self.position, self.beside)))}"
+
+
+LOCKED_OUT, RELEASED = "its start locked out", "its start released"  # a generator starts by itself
 
 
 @dataclass(frozen=True)
@@ -41,7 +49,7 @@ def isolation(job: Job, topology: Topology) -> Isolation:
         position = off_position(part.positions)
         state = state.with_hand(name, position)
         found = answer(topology, state)
-        down.append(_step(job, topology, part, position, found))
+        down.append(_step(job, topology, part, position, found, LOCKED_OUT))
     off = next(one for one in standard_states(topology) if one.name == "all off")
     last = answer(topology, off)
     inside = inside_cases(topology)
@@ -51,15 +59,15 @@ def isolation(job: Job, topology: Topology) -> Isolation:
     for name in sorted(switches, key=lambda one: (_start_rank(job, switches[one]), -order.index(one))):
         part = switches[name]
         state = state.with_hand(name, part.positions[0])
-        up.append(_step(job, topology, part, part.positions[0], answer(topology, state)))
+        up.append(_step(job, topology, part, part.positions[0], answer(topology, state), RELEASED))
     return Isolation(tuple(down), tuple(up), stays)
 
 
 def _rank(job: Job, part: Part) -> int:
     """The order of switching off: units, then their AC feeds and bypass, battery, array, boards, the supply."""
-    if part.kind == "unit":
-        return 0
     if part.kind == "generator":
+        return -1  # what starts by itself first
+    if part.kind == "unit":
         return 0
     if part.kind in ("breaker", "bypass", "throw", "interlock"):
         return 1
@@ -71,7 +79,10 @@ def _rank(job: Job, part: Part) -> int:
 
 
 def _start_rank(job: Job, part: Part) -> float:
-    """The order of switching on: the supply and the boards, then what each unit wants first, the unit itself last."""
+    """The order of switching on: the supply and the boards, then what each unit wants first, the unit itself, and last
+    what starts by itself."""
+    if part.kind == "generator":
+        return 11.0
     for unit in job.units:
         order, bank = job.sheet_of(unit).start_order, job.bank_of(unit)
         if part.id == unit.id:
@@ -85,12 +96,14 @@ def _start_rank(job: Job, part: Part) -> float:
     return 1.0 if part.id == "main-isolator" else 2.0
 
 
-def _step(job: Job, topology: Topology, part: Part, position: str, found: Answer) -> HandStep:
+def _step(job: Job, topology: Topology, part: Part, position: str, found: Answer, start: str) -> HandStep:
     inside = inside_cases(topology)
     live = [name for name in found.still_live() if name not in inside]
     sources = sorted(set().union(*(found.live[name] for name in live)) if live else set())
     caution = "bypass_no_grid" if part.caution == "bypass" and not job.mains.grid else part.caution
-    return HandStep(part.id, part.name, position, caution, len(live), tuple(sources))
+    return HandStep(
+        part.id, part.name, position, caution, len(live), tuple(sources), start if part.kind == "generator" else ""
+    )
 
 
 def _conductor_words(topology: Topology, name: str) -> str:

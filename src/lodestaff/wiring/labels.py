@@ -52,7 +52,7 @@ def _of_part(job: Job, part: Part, sources: str, unit: UnitPorts | None) -> list
     pack, name = job.pack, part.name
     if part.kind in ("supply", "meter", "board") or part.id == "main-isolator":
         text = f"{'Several sources' if ' and ' in sources else 'Source'} of supply: {sources}. Isolate all before work."
-        return [Label(text, name, "live from more than the grid")]
+        return [Label(text, name, "live from several sources")]
     if part.kind == "array":
         return []
     if part.kind == "isolator" and "-array-" in part.id:

@@ -33,10 +33,10 @@ class MonthBars(QWidget):
     def minimumSizeHint(self) -> QSize:
         return QSize(480, 170)
 
-    def show_found(self, found: Schools) -> None:
+    def show_found(self, found: Schools | None) -> None:
         self.found = found
         self.setAccessibleDescription("; ".join(
-            f"{one.name}: {hours_text(min(one.reserve_h), one.horizon_h)} on the reserve in the worst month" for one in found.schools
+            f"{one.name}: {hours_text(min(one.reserve_h), one.horizon_h)} on the reserve in the worst month" for one in (found.schools if found else ())
         ))  # fmt: skip
         self.update()
 

@@ -75,6 +75,9 @@ class BackupsPage(SidePage):
         if job is None:
             return
         self.words.setText("The ways are being reckoned…")
+        self.found = None
+        self.bars.show_found(None)
+        self.table.setRowCount(0)
         self.record_button.setEnabled(False)
         self.store.worker.ask("schools", lambda: (job, compare_schools(reckoner, job, load_prices())))
         self.table.setFocus()

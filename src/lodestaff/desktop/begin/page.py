@@ -10,7 +10,8 @@ from lodestaff.job import Job
 from lodestaff.quantities.errors import JobError
 from lodestaff.starts import KINDS, Wanted, compose
 from lodestaff.starts.typed import changed
-from lodestaff.topology import answer, build, standard_states
+from lodestaff.topology import answer, build
+from lodestaff.topology.questions import asked, shown_states
 
 WAIT_MS = 120
 EMPTY = "From nothing"
@@ -103,14 +104,16 @@ class NewJobPage(QWidget):
             return
         self.begin.setEnabled(True)
         topology = build(self.job)
-        answers = [answer(topology, state) for state in standard_states(topology)]
-        self.preview.show_installation(topology, answers[0])
-        dark = next(one for one in answers if one.state.name == "island")
-        fed = sum(bool(sources) for sources in dark.fed.values())
+        states = shown_states(topology)
+        self.preview.show_installation(topology, answer(topology, states[0]))
+        found = asked(topology)
+        fed, all_of = len(found.lives()), len(self.job.circuits)
+        lives = f"{fed} of {all_of} circuits fed {'in an outage' if self.job.mains.grid else 'without a grid'}"
+        lives = lives if found.has_backup else "no backup"
         units = ", ".join(unit.name for unit in self.job.units)
         self.words.setText(
-            f"{units}. {len(topology.parts)} parts, {len(topology.switches())} switches, {len(answers)} switching states; "
-            f"{fed} of {len(dark.fed)} circuits fed in an outage. Equipment and circuits are invented ones to begin with."
+            f"{units}. {len(topology.parts)} parts, {len(topology.switches())} switches, {len(states)} switching states; "
+            f"{lives}. Equipment and circuits are invented ones to begin with."
         )
 
     def _begin(self) -> None:

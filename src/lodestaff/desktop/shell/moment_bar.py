@@ -167,6 +167,7 @@ class MomentBar(QWidget):
         self.hour.update()
         for sky, button in zip(Sky, self.skies.buttons(), strict=True):
             button.setChecked(sky is moment.sky)
+        self.grid.setVisible(self.store.job is None or self.store.job.mains.grid)
         self.grid.blockSignals(True)
         self.grid.setChecked(not moment.grid)
         self.grid.setText("grid on" if moment.grid else "grid off")

@@ -318,8 +318,8 @@ class Window(QMainWindow):
         job = self.store.job
         if job is None:
             return ""
-        permission = job.site.permission.state
-        return f"{job.pack.title} · {job.site.place} · permission {permission} · Ctrl+K finds a command"
+        asked = f"permission {job.site.permission.state}" if job.mains.grid else "no grid"
+        return f"{job.pack.title} · {job.site.place} · {asked} · Ctrl+K finds a command"
 
     def _apply(self, remedy: Remedy) -> None:
         self.store.edit(remedy.name, *remedy.changes)

@@ -116,7 +116,11 @@ def earths(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Earth]:
 
 def spaces(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Space]:
     yield Space(
-        job.site, len(job.units) * (2 if job.has_bypass else 1), job.pack.word("board"), job.pack.word("isolator")
+        job.site,
+        len(job.units) * (2 if job.has_bypass else 1),
+        job.pack.word("board"),
+        job.pack.word("isolator"),
+        job.mains.grid,
     )
 
 

@@ -22,7 +22,7 @@ from lodestaff.topology.borrowed import borrowed
 from lodestaff.topology.flows import Flows
 from lodestaff.topology.isolation import ways_in
 from lodestaff.topology.moves import joining_states
-from lodestaff.topology.questions import inside_cases, led
+from lodestaff.topology.questions import inside_cases, led, shown_states, state_words
 from lodestaff.topology.settle import State
 from lodestaff.topology.states import RUNNING
 
@@ -197,9 +197,7 @@ def live_states(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LiveState]
     wiring = reckoner.wiring(job)
     topology = wiring.topology
     backup, inside = reckoner.asked(job).has_backup, inside_cases(topology)
-    for found in wiring.answers:
-        if found.state.name.endswith("failed in an outage") and not backup:
-            continue
+    for found in (wiring.answer(state) for state in shown_states(topology)):
         fed = [c for c in job.circuits if found.fed.get(c.id)]
         island = found.state.name == "island" and backup
         dead = [c for c in job.with_role(Role.HELD) if c not in fed] if island else []
@@ -214,15 +212,10 @@ def live_states(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LiveState]
                 _line(topology, found, name) for name in found.state.loose if found.live[name] and name not in inside
             )
         yield LiveState(
-            state_words(found.state.name, backup), len(live), len(found.live) - len(inside), tuple(sorted(set().union(*(found.live[name] for name in live)))),
+            state_words(topology, found.state.name), len(live), len(found.live) - len(inside), tuple(sorted(set().union(*(found.live[name] for name in live)))),
             len(fed), len(job.circuits), tuple((c.id, c.name) for c in dead), tuple((c.id, c.name) for c in locked),
             tuple(c.name for c in by_hand), stays, job.mains.grid,
         )  # fmt: skip
-
-
-def state_words(name: str, backup: bool) -> str:
-    """A state's name; what is an island elsewhere is only an outage where nothing forms one."""
-    return "outage" if name == "island" and not backup else name
 
 
 def _line(topology: Topology, found: Answer, name: str) -> str:

@@ -5,6 +5,7 @@ from lodestaff.topology.building.adjust import adjusted, inserted
 from lodestaff.topology.building.builder import Builder
 from lodestaff.topology.building.converters import place_unit
 from lodestaff.topology.building.distribution import place_circuits, place_supply
+from lodestaff.topology.building.naming import tell_apart
 from lodestaff.topology.building.placing import PLACERS, place_transformers
 from lodestaff.topology.building.spelled import Plan, spelled_out
 from lodestaff.topology.model import Topology
@@ -26,6 +27,7 @@ def build(job: Job) -> Topology:
     place_circuits(b)
     inserted(b, job)
     place_transformers(b)
+    tell_apart(b)
     return b.done()
 
 

@@ -114,7 +114,7 @@ def _battery(b: Builder, unit: Unit) -> None:
     count = f"{bank.modules} modules" if bank.modules > 1 else "1 module"
     origin, word = f"banks/{bank.id}", b.words["isolator"]
     if sealed(b.job.sheet_of(unit)):  # inside the case: nothing that a hand reaches
-        b.add(Part(bank.id, "battery", _of(b, "Battery inside", unit, True), ("dc",), decided_by=origin,
+        b.add(Part(bank.id, "battery", _of(b, "Cells", unit, True), ("dc",), decided_by=origin,
                    caution="sealed_battery"))  # fmt: skip
         b.wire((bank.id, "dc"), (u, "battery"), DC)
     else:

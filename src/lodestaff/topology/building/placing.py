@@ -126,7 +126,7 @@ def place_generator(b: Builder, generator: Generator) -> None:
     cores, g, origin = b.cores(generator.id), generator.id, f"parts/{generator.id}"
     b.add(Part(g, "generator", generator.name, ("ac", "earth"), (), ("stopped", "running"),
                rating=f"{generator.rated_kva:g} kVA" + (", two-wire" if generator.started_by else ""), decided_by=origin,
-               caution="prove_dead"))  # fmt: skip
+               caution="generator"))  # fmt: skip
     b.sources.append(Source(GENERATOR, g, (g, "ac")))
     isolator = f"{g}-isolator"
     b.switch(isolator, "isolator", f"{generator.name} {b.words['isolator']}", cores, decided_by=origin)

@@ -4,7 +4,9 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF
 
-from lodestaff.job import Face, Job, ModuleString
+from lodestaff.catalogue import Tracker
+from lodestaff.job import Face, Job, ModuleString, Unit
+from lodestaff.quantities import text_of
 from lodestaff.reckoning.records.array import string_limits
 
 GAP, HEAD, FOOT = 22.0, 18.0, 18.0
@@ -32,10 +34,10 @@ class FaceBox:
 
 @dataclass(frozen=True)
 class Bar:
-    """A string in its tracker's slot: from hottest to coldest operating voltage, and open circuit at the record low."""
+    """A string in its tracker's slot, or one module of a branch: from hottest to coldest operating voltage, and open circuit at the record low."""
 
     string: ModuleString
-    count: int
+    words: str
     rect: QRectF
     voc_x: float
     voc_v: float
@@ -48,6 +50,7 @@ class Slot:
 
     unit: str
     tracker: str
+    name: str
     band: QRectF
     window: QRectF
     start_x: float
@@ -112,48 +115,82 @@ def lay_roof(job: Job, width: float, height: float) -> Roof:
 
 
 def _ladder(job: Job, faces: tuple[FaceBox, ...], modules: tuple[ModuleBox, ...], ladder: QRectF) -> Roof:
-    max_dc = max(job.sheet_of(unit).max_dc_v for unit in job.units)
+    sunny = [unit for unit in job.units if job.sheet_of(unit).trackers]
+    strung = [unit for unit in sunny if not job.sheet_of(unit).module_level]
     found = {string.id: string_limits(job, string) for string in job.strings}
     counts = {string.id: sum(n for _, n in job.modules_in(string.id)) for string in job.strings}
-    highest = max([max_dc * 1.12, *(counts[name] * one[0].voc_cold_v * 1.05 for name, one in found.items() if one)])
+    max_dc = max((job.sheet_of(unit).max_dc_v for unit in strung or sunny), default=0.0)
+    reached = [one[0].voc_cold_v * in_row(job, string, counts[string.id])
+               for string in job.strings if (one := found[string.id])]  # fmt: skip
+    highest = max([max_dc * 1.12, 10.0, *(volts * 1.05 for volts in reached)])
     empty = Roof(faces, modules, ladder, highest, max_dc, (), ())
     weights = [
         max(1, sum(found[s.id] is not None for s in job.strings_on(unit.id, t.name)))
-        for unit in job.units
+        for unit in sunny
         for t in job.sheet_of(unit).trackers
     ]
-    unit_height = (ladder.height() - 10.0 * len(weights)) / sum(weights)
+    unit_height = (ladder.height() - 10.0 * len(weights)) / max(1, sum(weights))
     slots, y, index = [], ladder.top(), 0
-    for unit in job.units:
-        sheet = job.sheet_of(unit)
-        for tracker in sheet.trackers:
+    for unit in sunny:
+        for tracker in job.sheet_of(unit).trackers:
             height = unit_height * weights[index]
             window = QRectF(empty.x(tracker.v_min), y, empty.x(tracker.v_max) - empty.x(tracker.v_min), height)
-            bars = []
             strings = [s for s in job.strings_on(unit.id, tracker.name) if found[s.id] is not None]
-            for row, string in enumerate(strings):
-                limits = found[string.id]
-                assert limits is not None
-                volts, count = limits[0], counts[string.id]
-                bar_height = min(22.0, unit_height - 6)
-                top = y + (row + 0.5) * height / len(strings) - bar_height / 2
-                rect = QRectF(
-                    empty.x(count * volts.vmp_hot_v),
-                    top,
-                    empty.x(count * volts.vmp_cold_v) - empty.x(count * volts.vmp_hot_v),
-                    bar_height,
-                )
-                voc = count * volts.voc_cold_v
-                bars.append(Bar(string, count, rect, empty.x(voc), voc, voc > sheet.max_dc_v))
-            modules_on = [job.sheets.modules[job.modules_in(s.id)[0][0].module] for s in strings]
-            isc = job.pack.value("isc_factor").value * sum(m.isc_a for m in modules_on)
-            lines = (
-                f"operating {sum(m.imp_a for m in modules_on):.1f} of {tracker.imp_max_a:g} A",
-                f"short circuit {isc:.1f} of {tracker.isc_max_a:g} A",
+            bars = tuple(
+                _bar(empty, job, string, counts[string.id], y + (row + 0.5) * height / len(strings), unit_height)
+                for row, string in enumerate(strings)
             )
             band = QRectF(0, y - 5, ladder.right() + SLOT_RIGHT, height + 10)
-            slots.append(Slot(unit.id, tracker.name, band, window, empty.x(tracker.v_start), lines, tuple(bars)))
+            name, lines = _slot_words(job, unit, tracker, strings, len(sunny) > 1)
+            slots.append(Slot(unit.id, tracker.name, name, band, window, empty.x(tracker.v_start), lines, bars))
             y += height + 10.0
             index += 1
     loose = tuple(string.id for string in job.strings if found[string.id] is None)
     return Roof(faces, modules, ladder, highest, max_dc, tuple(slots), loose)
+
+
+def _unit_of(job: Job, string: ModuleString) -> Unit:
+    return next(one for one in job.units if one.id == string.unit)
+
+
+def string_word(job: Job, string: ModuleString) -> str:
+    """What a group of modules is called: each behind a unit of its own they are a branch, and there is no string."""
+    return "branch" if job.sheet_of(_unit_of(job, string)).module_level else "string"
+
+
+def only_units_behind_modules(job: Job) -> bool:
+    """Whether every module here has a unit of its own."""
+    return bool(job.strings) and all(string_word(job, string) == "branch" for string in job.strings)
+
+
+def in_row(job: Job, string: ModuleString, count: int) -> int:
+    """Modules whose volts add up: all of a string, one alone where each has a unit of its own."""
+    return 1 if job.sheet_of(_unit_of(job, string)).module_level else count
+
+
+def _bar(roof: Roof, job: Job, string: ModuleString, count: int, middle: float, room: float) -> Bar:
+    """A string's bar, or one module's where each has a unit of its own."""
+    limits, most = string_limits(job, string), job.sheet_of(_unit_of(job, string)).max_dc_v
+    assert limits is not None
+    volts, row = limits[0], in_row(job, string, count)
+    height, hot, cold, voc = min(22.0, room - 6), row * volts.vmp_hot_v, row * volts.vmp_cold_v, row * volts.voc_cold_v
+    rect = QRectF(roof.x(hot), middle - height / 2, roof.x(cold) - roof.x(hot), height)
+    words = f"{text_of(voc, 'V')}  ({count})" if row == count else f"{text_of(voc, 'V')} of {most:g} V, each of {count}"
+    return Bar(string, words, rect, roof.x(voc), voc, voc > most)
+
+
+def _slot_words(
+    job: Job, unit: Unit, tracker: Tracker, strings: list[ModuleString], several: bool
+) -> tuple[str, tuple[str, ...]]:
+    """A slot's name and its currents: of the tracker, or of one module on its unit."""
+    modules = [job.sheets.modules[job.modules_in(s.id)[0][0].module] for s in strings]
+    factor = job.pack.value("isc_factor").value
+    if job.sheet_of(unit).module_level:
+        own = job.sheets.microinverters[unit.sheet]
+        imp, isc = max((m.imp_a for m in modules), default=0.0), max((m.isc_a for m in modules), default=0.0)
+        return unit.name, (f"a module {imp:.1f} of {own.max_in_a:g} A", f"short circuit {factor * isc:.1f} A")
+    name = f"{unit.name}, {tracker.name}" if several else f"Tracker {tracker.name}"
+    return name, (
+        f"operating {sum(m.imp_a for m in modules):.1f} of {tracker.imp_max_a:g} A",
+        f"short circuit {factor * sum(m.isc_a for m in modules):.1f} of {tracker.isc_max_a:g} A",
+    )

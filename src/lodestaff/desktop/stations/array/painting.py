@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QPainter, QPen, QPolygonF
 
-from lodestaff.desktop.stations.array.geometry import Bar, Roof, Slot
+from lodestaff.desktop.stations.array.geometry import SLOT_LEFT, Bar, Roof, Slot, only_units_behind_modules, string_word
 from lodestaff.desktop.theme import current, font
 from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
 from lodestaff.job import Job
@@ -106,12 +106,13 @@ def _ladder(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> None:
     painter.setFont(font("label"))
     painter.setPen(colour(look.soft))
     low = job.site.record_low_c
+    taker, hot = ("a unit", "one module, ") if only_units_behind_modules(job) else ("the tracker", "")
     record = f"{low.value:g} °C" if low.value is not None else "unknown; −10 °C taken"
     painter.drawText(
         QPointF(roof.ladder.left(), roof.ladder.top() - 14),
-        f"slot: what the tracker takes; bar: hottest to coldest; triangle: open circuit at the record low ({record})",
+        f"slot: what {taker} takes; bar: {hot}hottest to coldest; triangle: open circuit at the record low ({record})",
     )
-    for volts in range(0, int(roof.most_v) + 1, 100 if roof.most_v > 400 else 50):
+    for volts in range(0, int(roof.most_v) + 1, 100 if roof.most_v > 400 else 50 if roof.most_v > 120 else 10):
         x = roof.x(volts)
         painter.setPen(QPen(colour(look.line), 1))
         painter.drawLine(QPointF(x, roof.ladder.top()), QPointF(x, roof.ladder.bottom()))
@@ -125,6 +126,8 @@ def _ladder(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> None:
         )
     for slot in roof.slots:
         _slot(painter, view, slot, job)
+    if not roof.max_dc_v:
+        return  # nothing here takes sun
     x = roof.x(roof.max_dc_v)
     painter.setPen(QPen(colour(look.blocks), 2 * look.stroke, Qt.PenStyle.DashLine))
     painter.drawLine(QPointF(x, roof.ladder.top() - 4), QPointF(x, roof.ladder.bottom()))
@@ -145,7 +148,10 @@ def _slot(painter: QPainter, view: RoofView, slot: Slot, job: Job) -> None:
     painter.drawLine(QPointF(slot.start_x, slot.window.top()), QPointF(slot.start_x, slot.window.bottom()))
     painter.setFont(font("strong"))
     painter.setPen(colour(look.ink))
-    painter.drawText(QPointF(2, slot.window.top() + 13), f"Tracker {slot.tracker}")
+    painter.drawText(
+        QPointF(2, slot.window.top() + 13),
+        painter.fontMetrics().elidedText(slot.name, Qt.TextElideMode.ElideRight, int(SLOT_LEFT - 8)),
+    )
     painter.setFont(font("label"))
     painter.setPen(colour(look.soft))
     for index, line in enumerate(slot.lines):
@@ -173,7 +179,7 @@ def _bar(painter: QPainter, view: RoofView, bar: Bar, job: Job) -> None:
     )
     painter.setFont(font("label"))
     painter.setPen(colour(look.blocks if bar.over else look.ink))
-    painter.drawText(QPointF(bar.voc_x + 9, y + 4), f"{text_of(bar.voc_v, 'V')}  ({bar.count})")
+    painter.drawText(QPointF(bar.voc_x + 9, y + 4), bar.words)
     painter.setOpacity(1.0)
     if view.hasFocus() and view.string == bar.string.id:
         focus_frame(painter, look, bar.rect.adjusted(-3, -3, 3, 3))
@@ -184,15 +190,17 @@ def _hand(painter: QPainter, view: RoofView) -> None:
     look, job = current(), view.store.job
     assert job is not None
     if view.bar is not None:
-        lines = [f"string {view.bar.string.name}"] + ([f"drop on tracker {view.target}"] if view.target else [])
+        lines = [f"{string_word(job, view.bar.string)} {view.bar.string.name}"] + (
+            [f"drop on tracker {view.target}"] if view.target else []
+        )
     else:
-        name = next((one.name for one in job.strings if one.id == view.target), None)
+        name = next((f"{string_word(job, one)} {one.name}" for one in job.strings if one.id == view.target), None)
         lines = [f"{len(view.selected)} module{'s' if len(view.selected) > 1 else ''}"] + (
-            [f"drop on string {name}"] if name else []
+            [f"drop on {name}"] if name else []
         )
     preview = view.store.preview
     if preview is not None and view.target is not None:
-        for code in ("ARR-VOC", "ARR-VMP", "ARR-ISC"):
+        for code in ("ARR-VOC", "ARR-VMP", "ARR-ISC", "ARR-MICRO"):
             bad = next(
                 (one for one in preview.findings if one.code == code and one.verdict in ("blocks", "warns")), None
             )

@@ -3,7 +3,7 @@
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 
-from lodestaff.desktop.stations.array.geometry import Bar, ModuleBox, Roof, lay_roof
+from lodestaff.desktop.stations.array.geometry import Bar, ModuleBox, Roof, lay_roof, string_word
 from lodestaff.desktop.stations.array.painting import paint_roof
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
@@ -56,8 +56,8 @@ class RoofView(Surface):
         if job is None or not self.selected:
             return
         count = f"{len(self.selected)} module{'s' if len(self.selected) > 1 else ''}"
-        name = next((one.name for one in job.strings if one.id == string), "")
-        words = f"Put {count} on string {name}" if string else f"Take {count} off"
+        name = next((f"{string_word(job, one)} {one.name}" for one in job.strings if one.id == string), "")
+        words = f"Put {count} on {name}" if string else f"Take {count} off"
         self.store.edit(words, *self.module_changes(string))
 
     def move_string(self, string: str, tracker: str) -> None:

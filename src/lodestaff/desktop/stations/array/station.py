@@ -3,6 +3,7 @@
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QHeaderView, QScrollArea, QTableWidget, QTableWidgetItem, QWidget
 
+from lodestaff.desktop.stations.array.geometry import only_units_behind_modules, string_word
 from lodestaff.desktop.stations.array.roof import RoofView
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.job import Change
@@ -10,6 +11,7 @@ from lodestaff.reckoning.readings import Reading
 from lodestaff.reckoning.station_readings import array_readings
 
 NONE = "none"
+BRANCH_HINT = "Drag modules from branch to branch; each has a unit of its own. Double click takes a whole branch. Keys: arrows, + −, Delete."
 
 
 class ArrayStation(StationView):
@@ -29,7 +31,7 @@ class ArrayStation(StationView):
     def make_table(self) -> QWidget:
         self.rows = QTableWidget(0, 3)
         self.rows.setAccessibleName("Strings and modules")
-        self.rows.setHorizontalHeaderLabels(["String or module", "On", "What"])
+        self.rows.setHorizontalHeaderLabels(["Group or module", "On", "What"])
         self.rows.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         self.rows.horizontalHeader().setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
         self.rows.verticalHeader().hide()
@@ -49,6 +51,8 @@ class ArrayStation(StationView):
 
     def refresh(self) -> None:
         self.view.refresh()
+        job = self.store.job
+        self.words.setText(BRANCH_HINT if job is not None and only_units_behind_modules(job) else self.hint)
         self._fill()
 
     def _fill(self) -> None:
@@ -66,7 +70,7 @@ class ArrayStation(StationView):
                 self._chooser(
                     row,
                     names,
-                    f"Tracker of string {string.name}",
+                    f"Input of {string_word(job, string)} {string.name}",
                     lambda text, id=string.id: self.view.move_string(id, text),
                 )
             names = [NONE, *(one.name for one in job.strings)]
@@ -81,7 +85,12 @@ class ArrayStation(StationView):
         for row, string in enumerate(job.strings):
             count = sum(n for _, n in job.modules_in(string.id))
             places = ", ".join(f"{n} on {face.name}" for face, n in job.modules_in(string.id)) or "no modules"
-            self._show(row, f"String {string.name}", string.tracker, f"{count} modules: {places}")
+            self._show(
+                row,
+                f"{string_word(job, string).capitalize()} {string.name}",
+                string.tracker,
+                f"{count} modules: {places}",
+            )
         named = {one.id: one.name for one in job.strings}
         for row, (face, module) in enumerate(modules, start=len(job.strings)):
             self._show(
@@ -92,7 +101,7 @@ class ArrayStation(StationView):
         job = self.store.job
         if job is not None:
             string = next((one.id for one in job.strings if one.name == name), "")
-            self.store.edit(f"Put a module on string {name}" if string else "Take a module off", Change(path, string))
+            self.store.edit(f"Put a module on {name}" if string else "Take a module off", Change(path, string))
 
     def _chooser(self, row: int, names: list[str], words: str, act: object) -> None:
         box = QComboBox()

@@ -29,6 +29,7 @@ class ProofDiagram(DiagramView):
         self._laid_out: tuple[Topology | None, QSize, float] | None = None
         self._whole: Topology | None = None
         self._boards: Topology | None = None
+        self._large = False
 
     def refresh(self) -> None:
         """Lay out anew only where the installation or the room for it has changed."""
@@ -42,19 +43,20 @@ class ProofDiagram(DiagramView):
         return self.store.reckoner.wiring(self.store.job).answers[0] if self.store.job is not None else None
 
     def topology(self) -> Topology | None:
-        """The installation down to its boards; circuits are proven with them."""
+        """The installation down to its boards, circuits are proven with them; a large one whole, for the overview."""
         whole = super().topology()
         if whole is None or whole is self._whole:
             return self._boards
         parts = {name: part for name, part in whole.parts.items() if part.kind != "circuit"}
         wires = tuple(one for one in whole.conductors if one.b[0] in parts)
-        self._whole, self._boards = whole, replace(whole, parts=parts, conductors=wires, circuits={})
+        boards = replace(whole, parts=parts, conductors=wires, circuits={})
+        self._whole, self._large = whole, len(boards.parts) > MOST_DEVICES
+        self._boards = whole if self._large else boards
         return self._boards
 
     def present_level(self) -> Level:
         """Every device, or the overview of a large installation."""
-        topology = self.topology()
-        return "overview" if topology is not None and len(topology.parts) > MOST_DEVICES else "boards"
+        return "overview" if self.topology() is not None and self._large else "boards"
 
     def show_proof(self, proven: frozenset[str], named: frozenset[str], at_step: frozenset[str]) -> None:
         """Mark what is proven, of what the procedure proves, and the parts of the step in view."""

@@ -232,7 +232,7 @@ def _moment(painter: QPainter, view: DayView) -> None:
     if results is None:
         return
     flows, index = results.flows, results.flows.at(hour)
-    parts = [(name, float(getattr(flows, field)[index])) for field, _, name in (*ABOVE, *BELOW)]
+    parts = [(name, float(getattr(flows, field)[index])) for field, _, name in _layers(view, (*ABOVE, *BELOW))]
     words = [clock(hour), *(f"{name} {value:.2f} kW" for name, value in parts if value >= 0.005)]
     painter.setFont(font("label"))
     metrics = QFontMetricsF(painter.font())

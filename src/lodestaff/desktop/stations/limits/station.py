@@ -7,6 +7,8 @@ from lodestaff.desktop.stations.limits.day import DayView
 from lodestaff.desktop.stations.limits.table import SettingsTable
 from lodestaff.reckoning.readings import Reading, limits_readings
 
+OFF_GRID_HINT = "One day, noon to noon (standard time), without the generator. Drag the charge limit; the year follows at the right."
+
 
 class LimitsStation(StationView):
     """The day, the settings, the year's figures."""
@@ -35,4 +37,6 @@ class LimitsStation(StationView):
 
     def refresh(self) -> None:
         self.day.refresh()
+        job = self.store.job
+        self.words.setText(self.hint if job is None or job.mains.grid else OFF_GRID_HINT)
         self.settings.refresh()

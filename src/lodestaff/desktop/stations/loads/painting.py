@@ -14,6 +14,7 @@ from lodestaff.energy.calendar import STEP_H
 from lodestaff.job import Role
 from lodestaff.quantities import text_of
 from lodestaff.quantities.units import clock
+from lodestaff.reckoning.lanes import fate, title
 from lodestaff.reckoning.results import OutageView, Results
 
 if TYPE_CHECKING:
@@ -21,8 +22,6 @@ if TYPE_CHECKING:
 
 KIND = {Role.HELD: ("battery", ""), Role.SHED: ("battery", "slant"), Role.GRID: ("grid", ""), Role.LOCKED: ("load", ""),
         Role.SURPLUS: ("sun", "")}  # fmt: skip
-TITLES = {Role.HELD: "Held", Role.SHED: "Shed first", Role.GRID: "Grid only", Role.LOCKED: "Locked out",
-          Role.SURPLUS: "Surplus only"}  # fmt: skip
 
 
 def paint_rails(painter: QPainter, view: RailsView) -> None:
@@ -45,18 +44,11 @@ def _head_words(rail: Rail, view: RailsView) -> str:
     lane = rail.lane
     legs = [one for one in rails.rails if one.role is rail.role and one.lane.board == lane.board]
     kva = "   ".join(f"{one.lane.leg} {text_of(one.running_kva, 'kVA')}".strip() for one in legs)
-    words = {
-        Role.HELD: "fed in an outage until the battery is at its floor",
-        Role.SHED: f"dropped at its charge, {job.limits.shed_soc * 100:.0f} % where none is given, or on overload",
-        Role.GRID: "dead in an outage",
-        Role.LOCKED: "never on the battery",
-        Role.SURPLUS: "takes only what would be exported or lost",
-    }[rail.role]
     boards = {one.lane.board for one in rails.rails if one.lane.board}
     first = next(one for one in rails.rails if one.lane.board == lane.board)  # the neutral is the whole board's
     parts = [lane.name if len(boards) > 1 else "", view.neutral_words(lane) if len(legs) > 1 and first is rail else "",
              f"behind a contactor {lane.contactor}" if lane.contactor else ""]  # fmt: skip
-    return "   ".join(filter(None, [parts[0], f"{kva} running", parts[1], parts[2] or words]))
+    return "   ".join(filter(None, [parts[0], f"{kva} running", parts[1], parts[2] or fate(job, lane)]))
 
 
 def _rail(painter: QPainter, rail: Rail, rails: Rails, view: RailsView) -> None:
@@ -66,9 +58,10 @@ def _rail(painter: QPainter, rail: Rail, rails: Rails, view: RailsView) -> None:
     if rail.lane.first:
         painter.setFont(font("strong"))
         painter.setPen(colour(look.ink))
-        title = TITLES[rail.role]
-        painter.drawText(QPointF(4, rail.band.top() + 15 * rails.size), title)
-        x = 4 + QFontMetricsF(painter.font()).horizontalAdvance(title) + 12
+        assert view.store.job is not None
+        head = title(view.store.job, rail.role)
+        painter.drawText(QPointF(4, rail.band.top() + 15 * rails.size), head)
+        x = 4 + QFontMetricsF(painter.font()).horizontalAdvance(head) + 12
         painter.setFont(font("label"))
         painter.setPen(colour(look.soft))
         words = QFontMetricsF(painter.font()).elidedText(

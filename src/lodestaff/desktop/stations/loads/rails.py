@@ -5,13 +5,13 @@ from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter
 
 from lodestaff.desktop.stations.loads.adding import take_out
 from lodestaff.desktop.stations.loads.geometry import Block, Rails, lay_rails
-from lodestaff.desktop.stations.loads.painting import TITLES, paint_rails
+from lodestaff.desktop.stations.loads.painting import paint_rails
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import font, text_scale
 from lodestaff.job import Change, Circuit, Job, Role
 from lodestaff.quantities import text_of
-from lodestaff.reckoning.lanes import ROLES, Lane, drop_changes, lanes
+from lodestaff.reckoning.lanes import ROLES, Lane, drop_changes, lanes, title
 from lodestaff.reckoning.legs import load_of
 
 DRAG_AFTER_PX = 4
@@ -108,9 +108,10 @@ class RailsView(Surface):
     def target_words(self) -> str:
         """Where the hand is: the role, and the board and leg where there are several."""
         lane = self.target
-        if lane is None:
+        job = self.store.job
+        if lane is None or job is None:
             return ""
-        return ", ".join(filter(None, (TITLES[lane.role], lane.name if self._several_boards() else "", lane.leg)))
+        return ", ".join(filter(None, (title(job, lane.role), lane.name if self._several_boards() else "", lane.leg)))
 
     def _several_boards(self) -> bool:
         return self.rails is not None and len({rail.lane.board for rail in self.rails.rails if rail.lane.board}) > 1

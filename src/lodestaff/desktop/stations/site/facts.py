@@ -89,7 +89,16 @@ KNOWN = tuple(str(known) for known in Known)
 
 def rows_of(job: Job) -> tuple[FactRow, ...]:
     """The rows that a job has: a synthetic year is told by its months, a file by its name; records as they are."""
-    return (*ROWS, *_record_rows(job), *(WEATHER_ROWS if job.site.weather.kind == "synthetic" else ()))
+    rows = ROWS if job.mains.grid else tuple(row for row in ROWS if not _of_the_grid(row))
+    return (*rows, *_record_rows(job), *(WEATHER_ROWS if job.site.weather.kind == "synthetic" else ()))
+
+
+OF_THE_GRID = ("head", "meter", "parallel", "export")  # plates
+
+
+def _of_the_grid(row: FactRow) -> bool:
+    """Whether a row is of the operator's supply: where there is no grid nobody reads it off."""
+    return row.plate in OF_THE_GRID or (row.plate == "supply" and row.path != "mains/system")
 
 
 CONDITIONS = ("good", "worn", "unfit")

@@ -52,9 +52,9 @@ class Plate:
 def lay_plates(job: Job, width: float, line: float) -> tuple[Plate, ...]:
     """The wall at the left from the service down, the earth beside it, permissions and place at the right."""
     words = {
-        "supply": f"{job.pack.word('operator')} supply",
+        "supply": f"{job.pack.word('operator')} supply" if job.mains.grid else "Supply, without a grid",
         "head": job.pack.word("cutout").capitalize(),
-        "board": f"Old {job.pack.word('board')}",
+        "board": f"Old {job.pack.word('board')}" if job.mains.grid else job.pack.word("board").capitalize(),
     }
     half = width / 2
     rows = rows_of(job)

@@ -205,7 +205,7 @@ class SiteStation(StationView):
         for addition in additions(job):
             self.add_menu.addAction(addition.words, partial(self.add_record, addition))
         if self.plates.chosen not in rows_of(job):
-            self.plates.choose(ROWS[0])
+            self.plates.choose(rows_of(job)[0])
         if not self.editor.value.hasFocus() and not self.editor.note.hasFocus():
             self.editor.show_row(self.plates.chosen)
         self.facts.blockSignals(True)

@@ -23,22 +23,29 @@ from lodestaff.reckoning.wired import Wiring
 from lodestaff.topology import State
 from lodestaff.topology.flows import flows
 from lodestaff.wiring import LEVELS
+from lodestaff.wiring.cautions import state_caution
 
-USUAL = ("grid", "island", "bypass", "generator", "all off")
+USUAL = ("grid", "island", "outage", "bypass", "generator", "all off")
 MORE = "further states"
 LEVEL_HINTS = {
     "overview": "Sources, boards and what joins them. Double-click a part to come closer.",
     "boards": "Every device and circuit. Double-click a part for its terminals; a right click adjusts.",
     "terminals": "One part with what is near it: ports and cores at each end. Double-click another part to go there.",
 }
-STATE_CAUTIONS = {"bypass": "bypass", "all off": "all_off", "island": "tncs"}
+
+LINES = {
+    "grid": "grid whole",
+    "generator": "generator dash and dots",
+    "battery": "battery dashed",
+    "array": "sun dotted",
+}
 
 
 class WireStation(StationView):
     """States, diagram, table."""
 
     id = "wire"
-    hint = "A conductor carries a line for each source: grid whole, battery dashed, sun dotted; dead pale. Click a switch to work it."
+    hint = "A conductor carries a line for each source; dead pale. Click a switch to work it."
 
     def __init__(self, store: Store) -> None:
         self.run = ""  # the run of cable last asked about
@@ -98,7 +105,7 @@ class WireStation(StationView):
             shown.refresh()  # type: ignore[attr-defined]
 
     def _choose(self, name: str) -> None:
-        state = next((state for state in self.store.states() if state.name == name), None)
+        state = next((one for one in self.store.states() if self.store.state_words(one) == name), None)
         if state is not None:
             self.store.set_state(state)
 
@@ -108,7 +115,7 @@ class WireStation(StationView):
 
     def _offer_states(self) -> None:
         """A button for each of the usual states that this installation has, the others in a list."""
-        names = [state.name for state in self.store.states()]
+        names = [self.store.state_words(state) for state in self.store.states()]
         usual = [name for name in names if name in USUAL]
         if [button.text() for button in self.states.buttons()] != usual:
             for button in self.states.buttons():
@@ -128,7 +135,8 @@ class WireStation(StationView):
             self.more.clear()
             self.more.addItems(others)
         self.more.setVisible(len(others) > 1)
-        self.more.setCurrentText(self.store.state.name if self.store.state.name in others else MORE)
+        now = self.store.state_words(self.store.state)
+        self.more.setCurrentText(now if now in others else MORE)
 
     def _asked(self, name: str) -> None:
         """Show what is known of a part or conductor; a conductor's run brings its findings to the top."""
@@ -162,7 +170,7 @@ class WireStation(StationView):
 
     def readings(self) -> list[Reading]:
         answer = self.store.answer()
-        return wire_readings(answer) if answer else []
+        return wire_readings(answer, self.store.state_words(self.store.state)) if answer else []
 
     def note(self) -> str:
         """The caution of the present state, and of the part last asked about."""
@@ -176,10 +184,15 @@ class WireStation(StationView):
         part = self.store.reckoner.wiring(job).topology.parts.get(self.part)
         if part is not None and part.caution:
             return f"{part.name}: {job.pack.caution(part.caution)}"
-        name = STATE_CAUTIONS.get(self.store.state.name)
-        if name == "tncs" and job.site.supply.earthing.value != "TN-C-S":
-            name = None
-        return job.pack.caution(name) if name else job.pack.caution("prove_dead")
+        return state_caution(job, self.store.reckoner.wiring(job).topology, self.store.state.name)
+
+    def _hint(self) -> str:
+        """What the lines mean, of the sources that stand here."""
+        if self.store.job is None:
+            return self.hint
+        there = {one.kind for one in self.store.reckoner.wiring(self.store.job).topology.sources}
+        lines = ", ".join(words for kind, words in LINES.items() if kind in there)
+        return f"A conductor carries a line for each source: {lines}; dead pale. Click a switch to work it."
 
     def refresh(self) -> None:
         job = self.store.job
@@ -196,9 +209,9 @@ class WireStation(StationView):
         self._show_level()
         self.states.setExclusive(False)
         for button in self.states.buttons():
-            button.setChecked(button.text() == state.name)
+            button.setChecked(button.text() == self.store.state_words(state))
         self.states.setExclusive(True)
         own = state.name == "own positions"
         self.own.setText("switched by hand" if own else "")
         if not self.diagram.hovered and not self.run:
-            self.words.setText(self.hint if not own else self.words.text())
+            self.words.setText(self._hint() if not own else self.words.text())

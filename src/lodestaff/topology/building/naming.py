@@ -1,0 +1,40 @@
+"""Parts that exist twice carry what tells them apart: their string, else the part that they stand at."""
+
+from collections import Counter
+from dataclasses import replace
+
+from lodestaff.job import Job
+from lodestaff.topology.building.builder import Builder
+
+NAMED_BY_HAND = ("circuit",)
+
+
+def tell_apart(b: Builder) -> None:
+    """Give every part whose name another part has too a name of its own, where something tells it apart."""
+    often = Counter(part.name for part in b.parts.values() if part.kind not in NAMED_BY_HAND)
+    twice = [part for part in b.parts.values() if often[part.name] > 1 and part.kind not in NAMED_BY_HAND]
+    for part in twice:
+        words = _strings(b.job, part.decided_by) if part.kind == "array" else _beside(b, part.id)
+        if words:
+            b.parts[part.id] = replace(part, name=f"{part.name}{words}")
+
+
+def _strings(job: Job, decided_by: str) -> str:
+    """The strings of an array, those on the input of the one that it was decided by; or the branch that it is."""
+    first = next((one for one in job.strings if decided_by == f"strings/{one.id}"), None)
+    if first is None:
+        return ""
+    unit = next(one for one in job.units if one.id == first.unit)
+    if job.sheet_of(unit).module_level:
+        return f", {unit.name}"
+    names = [one.name for one in job.strings_on(first.unit, first.tracker)]
+    return f", string{'s' if len(names) > 1 else ''} {' + '.join(names)}"
+
+
+def _beside(b: Builder, name: str) -> str:
+    """The part that one feeds, else the one that it hangs on."""
+    below = [one.b[0] for one in b.conductors if one.a[0] == name]
+    above = [one.a[0] for one in b.conductors if one.b[0] == name]
+    if below:
+        return f" of {b.parts[below[0]].name}"
+    return f" at {b.parts[above[0]].name}" if above else ""
