@@ -6,19 +6,8 @@ from datetime import datetime, timedelta
 import pytest
 
 from lodestaff.job import load_job
-from lodestaff.main import main
 from lodestaff.samples import sample_path, samples_folder
-
-
-def run(capsys, *arguments):
-    code = main(list(map(str, arguments)))
-    out, err = capsys.readouterr()
-    return code, out, err
-
-
-def run_json(capsys, *arguments):
-    code, out, _ = run(capsys, *arguments, "--json")
-    return code, json.loads(out)
+from tests.cli.running import run, run_json
 
 
 @pytest.fixture

@@ -1,25 +1,13 @@
 """Wiring, adjustments, new jobs and samples on the command line."""
 
-import json
 from pathlib import Path
 
 import pytest
 
 from lodestaff.job import load_job, save_job
-from lodestaff.main import main
 from lodestaff.samples import sample_names, sample_path
 from lodestaff.starts import KINDS, compose
-
-
-def run(capsys, *arguments):
-    code = main(arguments)
-    out = capsys.readouterr()
-    return code, out.out, out.err
-
-
-def run_json(capsys, *arguments):
-    code, out, _ = run(capsys, *arguments, "--json")
-    return code, json.loads(out)
+from tests.cli.running import run, run_json
 
 
 @pytest.fixture

@@ -3,12 +3,10 @@
 import pytest
 
 from lodestaff.job import Change, edit, load_job
-from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Moment
 from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.records import RECORDS
 from lodestaff.reckoning.results import compute
-from lodestaff.reckoning.schools import compare_schools
 from lodestaff.samples import sample_names, sample_path
 
 
@@ -36,10 +34,6 @@ class TestWithoutAGrid:
         assert found.off_grid
         assert found.unserved_kwh > 0
         assert found.self_sufficiency == pytest.approx(1 - found.unserved_kwh / found.load_kwh)
-
-    def test_no_way_of_backup_is_compared(self, reckoner, sample, name):
-        with pytest.raises(JobError, match="no grid"):
-            compare_schools(reckoner, sample(name))
 
     def test_no_reserve_is_kept_for_the_outage_of_a_grid(self, reckoner, sample, name):
         job = sample(name)
@@ -196,9 +190,13 @@ class TestShutdown:
 def test_what_obeys_no_transformer_exports_until_it_is_noted_that_it_does(reckoner, sample, name):
     job = sample(name)
     assert job.limits.export_kw == 0
-    assert reckoner.figures(job).export_kwh > 1000
+    found = reckoner.figures(job)
+    assert found.export_kwh > 1000
+    assert found.past_limit_kwh == pytest.approx(found.export_kwh)
+    assert found.money.export_income == 0
     ct = next(part for part in job.parts if part.kind == "ct" and part.proves_limit)
     follow = [unit.id for unit in job.units if unit.id != ct.serves]
     kept = edit(job, Change(f"parts/{ct.id}/obeyed_by", follow))
     assert reckoner.figures(kept).export_kwh == pytest.approx(0, abs=1e-6)
+    assert reckoner.figures(kept).past_limit_kwh == 0
     assert reckoner.figures(kept).curtailed_kwh > 1000

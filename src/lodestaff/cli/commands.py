@@ -152,7 +152,8 @@ def simulate(options: argparse.Namespace) -> int:
             }
         )
         return FINE
-    grid = (("imported", figures.import_kwh), ("exported", figures.export_kwh))
+    past = (("of it past the limit", figures.past_limit_kwh),) if figures.past_limit_kwh > 0 else ()
+    grid = (("imported", figures.import_kwh), ("exported", figures.export_kwh), *past)
     rows = (
         ("produced", figures.pv_kwh),
         ("asked for by circuits" if figures.off_grid else "taken by the circuits", figures.load_kwh),

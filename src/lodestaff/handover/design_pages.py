@@ -98,6 +98,16 @@ def _year(reckoner: Reckoner, job: Job) -> list[Block]:
         Text("The year, simulated at 15 minutes", "head"),
         Table(("A year", "", "", ""), rows, (27, 20, 33, 20), name="Year"),
         Text(words, "small"),
+        *(
+            (
+                Text(
+                    f"{text_of(f.past_limit_kwh, 'kWh', 0)} of the export go past the limit, by what keeps none; the bill counts nothing "
+                    "for it."
+                ),
+            )
+            if f.past_limit_kwh >= 0.5
+            else ()
+        ),
         *(Text(line, "small") for line in _meters(reckoner, job)),
     ]
 

@@ -33,6 +33,7 @@ class YearFigures:
     money: Bill
     unserved_kwh: float = 0.0  # without a grid: what circuits asked for and nothing gave
     off_grid: bool = False
+    past_limit_kwh: float = 0.0  # of the export, by units that keep no limit; it earns nothing
 
     @property
     def bill(self) -> float:
@@ -55,10 +56,20 @@ def battery_loss_kw(year: Year, converters: tuple[Converter, ...]) -> Floats:
     return np.asarray(into + out)
 
 
-def year_figures(year: Year, converters: tuple[Converter, ...], money: Bill, off_grid: bool = False) -> YearFigures:
+def paid_export_kw(year: Year, limit_kw: float) -> Floats:
+    """Export that may be counted on for money, shape (phase, step): what goes past the limit earns nothing."""
+    total = year.export_kw.sum(axis=0)
+    over = total > limit_kw * (1 + 1e-9) + 1e-9  # what rounding leaves is none
+    return np.asarray(year.export_kw * np.where(over, limit_kw / np.maximum(total, 1e-9), 1.0))
+
+
+def year_figures(
+    year: Year, converters: tuple[Converter, ...], money: Bill, off_grid: bool = False, limit_kw: float = np.inf
+) -> YearFigures:
     """Figures of a simulated year.
 
-    Without a grid what nothing gives is unserved, not imported. Self-consumption is of what was produced after curtailment; both ratios by the usual definitions.
+    Without a grid what nothing gives is unserved, not imported. Self-consumption is of what was produced after
+    curtailment; both ratios by the usual definitions. `limit_kw` is the export limit of the site.
     """
     series = year.series
     imported, exported = year.kwh(year.import_kw), year.kwh(year.export_kw)
@@ -93,6 +104,7 @@ def year_figures(year: Year, converters: tuple[Converter, ...], money: Bill, off
         money=money,
         unserved_kwh=unserved,
         off_grid=off_grid,
+        past_limit_kwh=0.0 if off_grid else exported - year.kwh(paid_export_kw(year, limit_kw)),
     )
 
 

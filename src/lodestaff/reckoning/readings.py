@@ -57,6 +57,7 @@ def _bill(results: Results) -> Reading:
     if results.figures.off_grid:
         return _unserved(results)
     money, currency = results.figures.money, results.job.tariff.currency
+    past = results.figures.past_limit_kwh
     figure = Figure(
         "Bill of a year",
         money.bill,
@@ -69,6 +70,9 @@ def _bill(results: Results) -> Reading:
             Input("without array and battery", money.without, currency),
         ),
         SIMULATED,
+        f"{text_of(past, 'kWh')} of export go past the limit, by what keeps none, and earn nothing."
+        if past > 0
+        else "",
     )
     share = min(1.0, max(0.0, money.bill / money.without)) if money.without > 0 else 0.0
     return Reading("Bill, a year", figure, f"without {money.without:,.0f}", "passed", share)

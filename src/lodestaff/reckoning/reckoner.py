@@ -39,7 +39,7 @@ from lodestaff.energy.weather import Weather, read_file, spread
 from lodestaff.job import Circuit, FileWeather, Job, Role, Unit
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import selectors
-from lodestaff.reckoning.figures import YearFigures, year_figures
+from lodestaff.reckoning.figures import YearFigures, paid_export_kw, year_figures
 from lodestaff.reckoning.memo import Memo, OfJob
 from lodestaff.reckoning.moment import Moment, step_of_moment
 from lodestaff.reckoning.wired import Backed, Wiring
@@ -215,7 +215,7 @@ class Reckoner:
         price = price_steps(tariff.import_high, tariff.import_low, self.low_band(job))
         money = bill(
             year.import_kw,
-            year.export_kw,
+            paid_export_kw(year, job.limits.export_kw),
             year.load_kw,
             price,
             tariff.export,
@@ -223,7 +223,7 @@ class Reckoner:
             year.load_kw.shape[1] / STEPS_PER_DAY,
             year.step_h,
         )
-        return year_figures(year, self.converters(job), money)
+        return year_figures(year, self.converters(job), money, limit_kw=job.limits.export_kw)
 
     # --- outages ---------------------------------------------------------------------------------
     def step(self, job: Job, moment: Moment) -> int:

@@ -90,6 +90,9 @@ def storage_map(
         raise JobError("no battery to map", unit.name, "give it a bank of modules")
     if not job.mains.grid:
         raise JobError("no grid: sizes are open, not reckoned for this kind", unit.name, "compare variants of the job")
+    if not reckoner.converters(job)[job.units.index(unit)].keeps_limit:
+        words = "obeys no transformer, so no limit: sizes are open, not reckoned for this kind"
+        raise JobError(words, unit.name, "plan its transformer at Wire")
     phase = phase_index(job, unit.legs[0])
     beside = [one.name for one in job.units if one is not unit and phase_index(job, one.legs[0]) == phase]
     if beside:
@@ -216,9 +219,8 @@ def _sums(reckoner: Reckoner, job: Job, index: int, converters: list[Converter])
         window_kw=np.full(len(converters), power),
     )
     load = reckoner.load_kw(job)[converters[0].phase]
-    export_kw = job.limits.export_kw if reckoner.converters(job)[index].keeps_limit else np.inf
     return np.asarray(
-        map_year(candidates, reckoner.pv_dc_kw(job)[index], load, window, reckoner.low_band(job), export_kw,
+        map_year(candidates, reckoner.pv_dc_kw(job)[index], load, window, reckoner.low_band(job), job.limits.export_kw,
                  job.limits.import_kw, STEP_H)
     )  # fmt: skip
 

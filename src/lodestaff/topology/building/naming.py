@@ -5,6 +5,7 @@ from dataclasses import replace
 
 from lodestaff.job import Job
 from lodestaff.topology.building.builder import Builder
+from lodestaff.topology.model import Part
 
 NAMED_BY_HAND = ("circuit",)
 
@@ -14,21 +15,21 @@ def tell_apart(b: Builder) -> None:
     often = Counter(part.name for part in b.parts.values() if part.kind not in NAMED_BY_HAND)
     twice = [part for part in b.parts.values() if often[part.name] > 1 and part.kind not in NAMED_BY_HAND]
     for part in twice:
-        words = _strings(b.job, part.decided_by) if part.kind == "array" else _beside(b, part.id)
-        if words:
-            b.parts[part.id] = replace(part, name=f"{part.name}{words}")
+        name = _of_strings(b.job, part) if part.kind == "array" else f"{part.name}{_beside(b, part.id)}"
+        b.parts[part.id] = replace(part, name=name)
 
 
-def _strings(job: Job, decided_by: str) -> str:
-    """The strings of an array, those on the input of the one that it was decided by; or the branch that it is."""
-    first = next((one for one in job.strings if decided_by == f"strings/{one.id}"), None)
+def _of_strings(job: Job, part: Part) -> str:
+    """An array by its strings in place of its faces, those on the input of the one that decided it; or by its branch."""
+    first = next((one for one in job.strings if part.decided_by == f"strings/{one.id}"), None)
     if first is None:
-        return ""
+        return part.name
     unit = next(one for one in job.units if one.id == first.unit)
-    if job.sheet_of(unit).module_level:
-        return f", {unit.name}"
     names = [one.name for one in job.strings_on(first.unit, first.tracker)]
-    return f", string{'s' if len(names) > 1 else ''} {' + '.join(names)}"
+    count = part.name.rpartition(", ")[2]
+    if job.sheet_of(unit).module_level:
+        return f"{unit.name}, {count}"
+    return f"String{'s' if len(names) > 1 else ''} {' + '.join(names)}, {count}"
 
 
 def _beside(b: Builder, name: str) -> str:
