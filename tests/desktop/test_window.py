@@ -13,7 +13,14 @@ from PySide6.QtWidgets import QWidget
 
 from lodestaff.desktop.actions import ACTIONS, STATIONS
 from lodestaff.desktop.rescue import Rescue, find_rescued
-from lodestaff.desktop.settings import Settings, load_settings, rescue_folder, save_settings, settings_path
+from lodestaff.desktop.settings import (
+    Settings,
+    faults_folder,
+    load_settings,
+    rescue_folder,
+    save_settings,
+    settings_path,
+)
 from lodestaff.desktop.shell.finder import matching
 from lodestaff.desktop.shell.working import working_html
 from lodestaff.desktop.theme import LOOKS, current, set_look, text_scale
@@ -160,7 +167,9 @@ def test_a_fault_of_the_program_rescues_first(window, capsys):
     window.store.edit("a", Change("limits/reserve_soc", 0.4))
     window.our_fault(RuntimeError("boom"))
     assert any(rescue_folder().glob("*.json"))
-    assert any("please report it" in words for words in window.notices.words())
+    (trace,) = faults_folder().glob("*.txt")
+    assert "RuntimeError: boom" in trace.read_text()
+    assert any("please report it" in words and str(trace) in words for words in window.notices.words())
 
 
 # --- settings ----------------------------------------------------------------------------------------------

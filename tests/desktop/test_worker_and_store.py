@@ -9,6 +9,7 @@ import pytest
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.worker import Worker
 from lodestaff.job import Change, edit
+from lodestaff.quantities.errors import JobError, OurError
 from lodestaff.reckoning import Moment
 from lodestaff.reckoning.results import compute
 from lodestaff.samples import sample_path
@@ -17,8 +18,9 @@ from lodestaff.topology import State
 
 @pytest.fixture
 def worker(qtbot):
-    made = Worker()
-    made.results = []
+    faults = []
+    made = Worker(faults.append)
+    made.results, made.faults = [], faults
     made.done.connect(lambda name, result, error: made.results.append((name, result, error)))
     yield made
     made.stop()
@@ -62,10 +64,20 @@ class TestWorker:
     def test_a_fault_arrives_as_a_fault(self, qtbot, worker):
         worker.ask("a", lambda: 1 / 0)
         qtbot.waitUntil(lambda: bool(worker.results))
-        assert isinstance(worker.results[0][2], ZeroDivisionError)
+        assert isinstance(worker.faults[0], ZeroDivisionError)
+        assert isinstance(worker.results[0][2], OurError)
         worker.ask("a", lambda: 7)
         qtbot.waitUntil(lambda: len(worker.results) == 2)
         assert worker.results[1][1] == 7
+
+    def test_a_persons_error_is_no_fault(self, qtbot, worker):
+        def refuse():
+            raise JobError("no such thing")
+
+        worker.ask("a", refuse)
+        qtbot.waitUntil(lambda: bool(worker.results))
+        assert worker.faults == []
+        assert str(worker.results[0][2]) == "no such thing"
 
     def test_dropped_work_says_nothing(self, qtbot, worker):
         gate = threading.Event()
@@ -99,6 +111,24 @@ def stands(store):
 
 
 class TestStore:
+    @pytest.mark.parametrize("error", [JobError("can't be"), RuntimeError("boom")], ids=["a person's", "ours"])
+    def test_a_try_out_that_fails_leaves_the_figures(self, qtbot, store, monkeypatch, error):
+        qtbot.waitUntil(lambda: stands(store) and store.results.deep and not store.worker.busy, timeout=20_000)
+        before, faults, troubles = store.results, [], []
+        store.unexpected.connect(faults.append)
+        store.trouble.connect(lambda *words: troubles.append(words))
+
+        def fail(*_):
+            raise error
+
+        monkeypatch.setattr("lodestaff.desktop.store.compute", fail)
+        store.try_out(Change("limits/export_kw", 1.0))
+        qtbot.waitUntil(lambda: not store.worker.busy)
+        assert store.results is before
+        assert store.preview is None
+        assert faults == ([] if isinstance(error, JobError) else [error])
+        assert troubles == []
+
     @pytest.mark.parametrize("seed", range(4))
     def test_after_any_walk_the_results_are_those_of_the_job(self, qtbot, store, warm_reckoner, seed):
         """Edits, undos, redos, try-outs and moments as they come; then against computing alone."""

@@ -2,11 +2,15 @@
 
 import json
 import os
+import sys
+import traceback
 import uuid
 from dataclasses import dataclass
+from datetime import datetime
 from pathlib import Path
 
-from lodestaff.desktop.settings import rescue_folder
+from lodestaff import __version__
+from lodestaff.desktop.settings import faults_folder, rescue_folder
 from lodestaff.job import Job
 from lodestaff.job.file import job_text, parse_job
 from lodestaff.quantities.disk import write_whole
@@ -41,6 +45,19 @@ class Rescue:
 
     def clear(self) -> None:
         self._file.unlink(missing_ok=True)
+
+
+def write_trace(error: BaseException) -> Path | None:
+    """Keep the trace of a fault in a file of its own, and on standard error; None where the disk refuses."""
+    details = "".join(traceback.format_exception(error))
+    print(details, file=sys.stderr)
+    path = faults_folder() / f"{datetime.now():%Y%m%dT%H%M%S%f}.txt"
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_text(f"Lodestaff {__version__}\n{details}", encoding="utf-8")
+    except OSError:
+        return None
+    return path
 
 
 def find_rescued() -> list[Rescued]:

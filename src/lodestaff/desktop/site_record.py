@@ -37,7 +37,7 @@ class SiteRecord(QObject):
     trouble = Signal(str, str)
     taken = Signal(object)  # a Reading that came over the link or from the simulated site
 
-    def __init__(self, parent: QObject | None = None) -> None:
+    def __init__(self, fault: Callable[[BaseException], None], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.entries: tuple[Entry, ...] = ()
         self.register = self._load_register()
@@ -48,7 +48,7 @@ class SiteRecord(QObject):
         self._job: Job | None = None
         self._where: Path | None = None
         self._proof: tuple[object, Proof] | None = None
-        self.worker = Worker(self)
+        self.worker = Worker(fault, self)
         self.worker.done.connect(self._done)
         self._timer = QTimer(self)
         self._timer.setInterval(LIVE_MS)

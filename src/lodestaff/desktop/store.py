@@ -35,7 +35,7 @@ class Store(QObject):
     busy_changed = Signal(bool)
     trouble = Signal(str, str)  # key, words; the same key replaces the older notice
     settled = Signal(str)  # the trouble under a key is over
-    unexpected = Signal(object)
+    unexpected = Signal(object)  # a fault of the program
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -51,13 +51,13 @@ class Store(QObject):
         self._thumbnails: dict[str, QPixmap | None] = {}
         self._answered: tuple[Topology, Answer] | None = None
         self.reckoner = Reckoner(self._attachment)
-        self.site = SiteRecord(self)
+        self.site = SiteRecord(self.unexpected.emit, self)
         self.site.trouble.connect(self.trouble)
         self.rescue = Rescue()
-        self.worker = Worker(self)
+        self.worker = Worker(self.unexpected.emit, self)
         self.worker.done.connect(self._computed)
         self.worker.busy_changed.connect(self.busy_changed)
-        self.keeper = Worker(self)  # writes rescues; never waits behind figures
+        self.keeper = Worker(self.unexpected.emit, self)  # writes rescues; never waits behind figures
         self.keeper.done.connect(self._kept)
         self._deep = self._timer(DEEP_AFTER_MS, lambda: self._ask("deep", True))
         self._rescue_timer = self._timer(RESCUE_AFTER_MS, self._rescue_soon)
@@ -305,13 +305,13 @@ class Store(QObject):
     def _computed(self, name: str, result: Any, error: Any) -> None:
         if name not in ("quick", "deep", "preview"):
             return
+        if error is not None and name == "preview":
+            self.end_try()  # what was tried can't be reckoned; the job's own figures stand
+            return
         if error is not None:
-            if isinstance(error, JobError):
-                self.results = None
-                self.trouble.emit("figures", f"The figures can't be computed. {error}")
-                self.results_changed.emit()
-            else:
-                self.unexpected.emit(error)
+            self.results = None
+            self.trouble.emit("figures", f"The figures can't be computed. {error}")
+            self.results_changed.emit()
             return
         self.settled.emit("figures")
         if name == "preview":

@@ -6,16 +6,25 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
+from lodestaff.quantities.errors import JobError, OurError
+
+THE_PERSONS = (JobError, OSError)  # what a person can mend: told where it was asked for
+
 
 class Worker(QObject):
-    """One thread. Of the tasks waiting under a name only the newest is run; an overtaken result is dropped."""
+    """One thread. Of the tasks waiting under a name only the newest is run; an overtaken result is dropped.
 
-    done = Signal(str, object, object)  # name, result, error
+    A person's error arrives with `done`. Any other goes to `fault` first, which keeps the work and the trace; whoever
+    asked is told that the program is at fault.
+    """
+
+    done = Signal(str, object, object)  # name, result, error: a JobError, an OSError or an OurError
     busy_changed = Signal(bool)
     _arrived = Signal(str, int, object, object)
 
-    def __init__(self, parent: QObject | None = None) -> None:
+    def __init__(self, fault: Callable[[BaseException], None], parent: QObject | None = None) -> None:
         super().__init__(parent)
+        self._fault = fault
         self._pool = ThreadPoolExecutor(1, "lodestaff-figures")
         self._newest: dict[str, int] = {}
         self._waiting = 0
@@ -56,6 +65,9 @@ class Worker(QObject):
 
     def _take(self, name: str, number: int, result: Any, error: Any) -> None:
         self._waiting -= 1
+        if error is not None and not isinstance(error, THE_PERSONS):
+            self._fault(error)
+            error = OurError(f"{type(error).__name__}: {error}.")
         if self._newest.get(name) == number and not (result is None and error is None):
             self.done.emit(name, result, error)
         if self._waiting == 0:

@@ -80,7 +80,7 @@ class MeterPage(SidePage):
         self.days = LoggedDays()
         column.addWidget(self.days, 3)
         column.addLayout(self._foot())
-        self.worker = Worker(self)  # a long file never holds up the job's figures
+        self.worker = Worker(store.unexpected.emit, self)  # a long file never holds up the job's figures
         self.worker.done.connect(self._answered)
         self.worker.busy_changed.connect(self.stop_button.setVisible)
         store.job_changed.connect(self._job_changed)

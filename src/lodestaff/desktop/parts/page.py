@@ -51,7 +51,7 @@ class PartsPage(QWidget):
         self.store = store
         self.shelf, self.book = Shelf(), PriceBook()
         self.fits: dict[str, Fit] = {}
-        self.fitter = Worker(self)
+        self.fitter = Worker(store.unexpected.emit, self)
         self.fitter.done.connect(self._fitted)
         column = QVBoxLayout(self)
         column.setContentsMargins(18, 8, 14, 8)

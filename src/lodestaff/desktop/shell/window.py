@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import sys
-import traceback
 from functools import partial
 from importlib import import_module
 from pathlib import Path
@@ -14,6 +12,7 @@ from PySide6.QtGui import QAction, QCloseEvent, QIcon, QKeySequence, QPixmap
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from lodestaff.desktop.actions import ACTIONS, STATIONS
+from lodestaff.desktop.rescue import write_trace
 from lodestaff.desktop.settings import load_settings
 from lodestaff.desktop.shell.finder import Entry, Finder
 from lodestaff.desktop.shell.notices import Notices
@@ -209,14 +208,12 @@ class Window(QMainWindow):
         super().closeEvent(event)
 
     def our_fault(self, error: BaseException) -> None:
-        """A fault of the program: rescue the work first, then say so."""
-        if self.filled:
-            self.store.write_rescue()
-        details = "".join(traceback.format_exception(error))
-        print(details, file=sys.stderr)
-        self.notices.show_notice(
-            "fault", f"{OurError(type(error).__name__ + ': ' + str(error) + '.')} Your work is in the rescue file."
-        )
+        """A fault of the program: rescue the work first, then keep the trace, then say so."""
+        kept = self.store.write_rescue() if self.filled else False
+        trace = write_trace(error)
+        words = f"{OurError(type(error).__name__ + ': ' + str(error) + '.')}"
+        words += " Your work is in the rescue file." if kept else ""
+        self.notices.show_notice("fault", f"{words} The trace: {trace}." if trace else words)
 
     # --- showing ------------------------------------------------------------------------------------
     def go(self, name: str) -> None:

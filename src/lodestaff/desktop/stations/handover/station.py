@@ -15,7 +15,6 @@ from lodestaff.desktop.theme import current
 from lodestaff.desktop.theme.paint import mark
 from lodestaff.desktop.worker import Worker
 from lodestaff.handover import HandoverInput, Page, pages
-from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.proof_readings import handover_readings
 from lodestaff.reckoning.readings import Reading
 
@@ -36,7 +35,7 @@ class HandoverStation(StationView):
         self.write_button.setToolTip("PDF, workbook or diagram (Ctrl+P)")
         self.write_button.clicked.connect(lambda: self.action_wanted.emit("report"))
         self.head.insertWidget(1, self.write_button)
-        self.maker = Worker(self)
+        self.maker = Worker(self.store.unexpected.emit, self)
         self.maker.done.connect(self._made)
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
@@ -86,11 +85,8 @@ class HandoverStation(StationView):
             self.maker.ask("pages", lambda: pages(reckoner, given))
 
     def _made(self, _name: str, result: object, error: object) -> None:
-        if isinstance(error, JobError):
-            self.store.trouble.emit("pack", f"The pack can't be made. {error}")
-            return
         if error is not None:
-            self.store.unexpected.emit(error)
+            self.store.trouble.emit("pack", f"The pack can't be made. {error}")
             return
         self.store.settled.emit("pack")
         assert isinstance(result, tuple)

@@ -9,7 +9,6 @@ from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.storage.map import MapView
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.worker import Worker
-from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.readings import Reading
 from lodestaff.reckoning.station_readings import storage_readings
 from lodestaff.reckoning.storage import OUTCOMES, StorageMap, storage_map
@@ -40,7 +39,7 @@ class StorageStation(StationView):
         self.stop_button.hide()
         self.head.insertWidget(len(OUTCOMES) + 1, self.progress)
         self.head.insertWidget(len(OUTCOMES) + 2, self.stop_button)
-        self.mapper = Worker(self)
+        self.mapper = Worker(self.store.unexpected.emit, self)
         self.mapper.done.connect(self._mapped)
         self.progressed.connect(self._show_progress)
         self._stopped = threading.Event()
@@ -108,11 +107,9 @@ class StorageStation(StationView):
     def _mapped(self, _name: str, found: StorageMap | None, error: object) -> None:
         self.stop_button.hide()
         self.progress.setText("")
-        if isinstance(error, JobError):
+        if error is not None:
             self.map.found, self.map.instead = None, f"No map: {error}"
             self.map.update()
-        elif error is not None:
-            self.store.unexpected.emit(error)
         elif found is not None:
             self.store.settled.emit("map")
             self.map.show_map(found)
