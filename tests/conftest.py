@@ -24,6 +24,14 @@ def throw_away_home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytes
     return home
 
 
+@pytest.fixture(autouse=True)
+def every_fault_is_seen(monkeypatch: pytest.MonkeyPatch) -> None:
+    """No test passes because a check that failed was set apart; those of the isolation turn it on."""
+    from lodestaff.reckoning.findings import ISOLATION
+
+    monkeypatch.setattr(ISOLATION, "on", False)
+
+
 @pytest.fixture(scope="session")
 def larkmoor_path() -> Path:
     return ROOT / "samples" / "larkmoor.json"

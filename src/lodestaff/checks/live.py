@@ -25,6 +25,7 @@ class LiveState:
     by_hand: tuple[str, ...]  # fed on the island though meant for the grid: somebody must switch them off
     stays: tuple[str, ...]  # conductors that stay live with everything off, and open ends
     grid: bool = True  # whether there is a grid at all
+    at_rest: bool = True  # whether all devices find a position in which they stay
 
 
 @dataclass(frozen=True)
@@ -65,6 +66,9 @@ def wire_live(record: LiveState) -> list[Finding]:
             Finding("WIRE-LIVE", verdict, text, figure, None, None, DERIVED, (), (), advice, subjects, record.state)
         )
 
+    if not record.at_rest:
+        add(Verdict.BLOCKS, f"{record.state}: the devices never come to rest, each sets another off; nothing here is a fact.",
+            "Look for a contactor or changeover that takes away what holds it.")  # fmt: skip
     for circuit, name in record.dead_but_held:
         add(Verdict.BLOCKS, f"{record.state}: {name} is to be held, and nothing feeds it.",
             "Move it to a board that is fed in an outage, or leave it on the grid.", (circuit,))  # fmt: skip

@@ -1,15 +1,33 @@
-"""All findings of a job: every check of the table on the records made for it."""
+"""All findings of a job: every check of the table on the records made for it, each check for itself."""
 
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
-from lodestaff.checks import CHECKS, Finding
+from lodestaff.checks import CHECKS, Finding, Verdict
 from lodestaff.checks.commission import StepProof
 from lodestaff.checks.finding import ORDER
+from lodestaff.checks.table import Check
 from lodestaff.commissioning.record import Proof
 from lodestaff.job import Job
+from lodestaff.quantities import Figure, Input, Provenance, Source
+from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records import RECORDS
 from lodestaff.reckoning.records.commission import step_proofs
+
+THE_JOB = Source("this job", Provenance.DERIVED)
+
+
+@dataclass
+class Isolation:
+    """Whether a value of the job that can't be used opens the one check that needs it, and the others stand."""
+
+    on: bool = True
+
+
+ISOLATION = Isolation()
 
 
 def findings(
@@ -17,20 +35,48 @@ def findings(
 ) -> tuple[Finding, ...]:
     """All findings of a job, worst first. `deep` False leaves out remedies that need further years.
 
-    What the day on site shows is found where a proof of it is given. `stations` asks for theirs only.
+    What the day on site shows is found where a proof of it is given. `stations` asks for theirs only. A check that a
+    value of the job makes impossible is open, and would block; only a fault of the program is raised.
     """
     result: list[Finding] = []
-    records: dict[type, list[Any]] = {StepProof: []}
+    records: dict[type, tuple[list[Any], JobError | None]] = {StepProof: ([], None)}
     for check in CHECKS:
         if job.pack.name not in check.packs or (stations is not None and check.station not in stations):
             continue
         if check.record not in records:
-            records[check.record] = list(RECORDS[check.record](reckoner, job, deep))
-        for record in records[check.record]:
-            result += check.function(record)
+            records[check.record] = _as_far_as_it_goes(partial(RECORDS[check.record], reckoner, job, deep))
+        made, trouble = records[check.record]
+        for record in made:
+            found, refused = _as_far_as_it_goes(partial(check.function, record))
+            result += found
+            trouble = trouble or refused
+        if trouble is not None:
+            result.append(not_reckoned(check, trouble))
     if proof is not None:
         result += site_findings(proof)
     return _sorted(result)
+
+
+def _as_far_as_it_goes(make: Callable[[], Iterable[Any]]) -> tuple[list[Any], JobError | None]:
+    """What is made until a value of the job can't be used, and that trouble."""
+    made: list[Any] = []
+    try:
+        made.extend(make())
+    except JobError as trouble:
+        if not ISOLATION.on:
+            raise
+        return made, trouble
+    return made, None
+
+
+def not_reckoned(check: Check, trouble: JobError) -> Finding:
+    """The one finding of a check that a value of the job makes impossible: open, and it would block."""
+    figure = Figure(
+        check.question, float("nan"), "", "not reckoned", (Input(trouble.where or "value", trouble.what),), THE_JOB
+    )
+    where = f"{trouble.where}: " if trouble.where else ""
+    return Finding(check.code, Verdict.BLOCKS, f"Not reckoned. {where}{trouble.what}.", figure, None, None, THE_JOB,
+                   (f"{where}{trouble.what}",), (), trouble.right[:1].upper() + trouble.right[1:])  # fmt: skip
 
 
 def site_findings(proof: Proof) -> tuple[Finding, ...]:

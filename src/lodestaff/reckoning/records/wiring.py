@@ -214,7 +214,7 @@ def live_states(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LiveState]
         yield LiveState(
             state_words(topology, found.state.name), len(live), len(found.live) - len(inside), tuple(sorted(set().union(*(found.live[name] for name in live)))),
             len(fed), len(job.circuits), tuple((c.id, c.name) for c in dead), tuple((c.id, c.name) for c in locked),
-            tuple(c.name for c in by_hand), stays, job.mains.grid,
+            tuple(c.name for c in by_hand), stays, job.mains.grid, found.settled.at_rest,
         )  # fmt: skip
 
 
