@@ -37,7 +37,7 @@ def test_check_says_blocked(capsys, blocked):
 
 
 FINDING_KEYS = {
-    "code", "verdict", "open", "open_because", "status", "text", "advice", "state", "subjects", "value", "unit", "limit",
+    "code", "rule", "owner", "verdict", "open", "open_because", "status", "text", "advice", "state", "subjects", "value", "unit", "limit",
     "margin", "limit_source", "working", "remedies",
 }  # fmt: skip
 

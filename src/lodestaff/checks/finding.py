@@ -43,6 +43,8 @@ class Finding:
     advice: str = ""
     subjects: tuple[str, ...] = ()
     state: str = ""
+    rule: str = ""  # the check that made it, put on where it is run; a code may have several
+    owner: str = ""  # the unit, leg or bank whose record it was made of, by id
 
     @property
     def open(self) -> bool:

@@ -268,6 +268,7 @@ class Reserve:
     better_cost: float | None
     currency: str
     soft_facts: tuple[str, ...]
+    owner: str = ""
 
 
 def lim_reserve(record: Reserve) -> list[Finding]:

@@ -32,6 +32,7 @@ class HeldLoad:
     continuous_margin: PackValue
     surge_margin: PackValue
     soft_facts: tuple[str, ...]
+    owner: str = ""
 
     def running(self) -> Totals:
         return totals(
@@ -161,6 +162,7 @@ class HeldEnergy:
     percentile: float
     soft_facts: tuple[str, ...]
     above: str = "reserve"
+    owner: str = ""
 
 
 def load_energy(record: HeldEnergy) -> list[Finding]:

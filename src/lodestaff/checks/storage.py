@@ -33,6 +33,10 @@ class BankPower:
     grid: bool = True
 
     @property
+    def owner(self) -> str:
+        return self.bank
+
+    @property
     def whose(self) -> str:
         """The unit's name ahead, where there are several."""
         return f"{self.unit}: " if self.several else ""

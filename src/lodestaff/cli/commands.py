@@ -46,6 +46,8 @@ def finding_dict(found: Finding) -> dict[str, Any]:
     figure = found.figure
     return {
         "code": found.code,
+        "rule": found.rule,
+        "owner": found.owner,
         "verdict": str(found.verdict),
         "open": found.open,
         "open_because": list(found.open_because),

@@ -153,7 +153,7 @@ def split_page(reckoner: Reckoner, job: Job) -> Page:
     columns = ("Circuit", title if job.mains.grid else "Is", "Phase", "Runs", "Starts", "Measured", "A year", "Known")
     blocks: list[Block] = [Table(columns, tuple(rows), (22, 12, 7, 11, 11, 14, 11, 12), name="Circuits")]
     hand = [one.text for one in findings(reckoner, job, deep=False, stations=frozenset(["loads"]))
-            if one.code == "LOAD-LOCK" and one.figure.name.startswith("Switched by hand")]  # fmt: skip
+            if one.rule == "LOAD-LOCK: by hand"]  # fmt: skip
     blocks += [Text(text) for text in hand]
     blocks += [Text(text) for text in _endurances(reckoner, job)]
     blocks.append(Caution(job.pack.caution("not_emergency")))

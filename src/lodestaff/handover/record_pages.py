@@ -36,11 +36,7 @@ def permission_page(reckoner: Reckoner, job: Job) -> Page:
             (f"Until a date: {limit.what}", text_of(limit.value, limit.unit), state, limit.until or "-", limit.note)
         )
     found = findings(reckoner, job, deep=False, stations=frozenset(["site", "loads"]))
-    today = [
-        one.text
-        for one in found
-        if one.code == "SITE-PERMIT" and one.figure.name.startswith("Registered generation") and one.limit
-    ]
+    today = [one.text for one in found if one.rule == "SITE-PERMIT: phase" and one.limit]
     demand = [one.text for one in found if one.code == "LOAD-DEMAND"]
     blocks: list[Block] = [
         Table(("Permission", "Value", "State", "Date", "Note"), tuple(rows), (30, 13, 17, 12, 28), name="Permissions"),

@@ -1,5 +1,6 @@
 """Two versions of a job side by side, figure by figure."""
 
+from collections import Counter
 from dataclasses import dataclass
 from typing import Any
 
@@ -37,13 +38,17 @@ def compare(reckoner_a: Reckoner, a: Job, reckoner_b: Reckoner, b: Job) -> tuple
     ]
     results_a = compute(reckoner_a, a, Moment(), True, True)
     results_b = compute(reckoner_b, b, Moment(), True, True)
-    seen: set[str] = set()
-    others = {reading.name: reading for reading in _all_readings(results_b)}
-    for reading in _all_readings(results_a):
-        if reading.name in seen:
-            continue
-        seen.add(reading.name)
-        rows.append(_figure_row(reading, others.get(reading.name)))
+    mine, others = _by_key(results_a), _by_key(results_b)
+    keys = list(dict.fromkeys([*mine, *others]))
+    often = Counter(mine.get(key, others.get(key)).name for key in keys)  # type: ignore[union-attr]
+    for key in keys:
+        one, other = mine.get(key), others.get(key)
+        shown = one or other
+        assert shown is not None
+        whose = _name_of(a, b, key[1]) if often[shown.name] > 1 else ""
+        gap = other.figure.value - one.figure.value if one and other else None
+        name = f"{shown.name}, {whose}" if whose else shown.name
+        rows.append(Row("figure", name, _text(one), _text(other), gap, shown.figure.unit))
     rows += _finding_rows(reckoner_a, a, reckoner_b, b)
     return tuple(rows)
 
@@ -56,11 +61,26 @@ def _all_readings(results: Results) -> list[Reading]:
     ]  # fmt: skip
 
 
-def _figure_row(a: Reading, b: Reading | None) -> Row:
-    unit = a.figure.unit
-    if b is None:
-        return Row("figure", a.name, a.text, "-", None, unit)
-    return Row("figure", a.name, a.text, b.text, b.figure.value - a.figure.value, unit)
+def _by_key(results: Results) -> dict[tuple[str, str, str], Reading]:
+    """The figures by what names each alone; one that several stations show stands once."""
+    found: dict[tuple[str, str, str], Reading] = {}
+    for reading in _all_readings(results):
+        found.setdefault(reading.key, reading)
+    return found
+
+
+def _name_of(a: Job, b: Job, owner: str) -> str:
+    """The name of the unit that a figure is of: itself, or the one of its bank."""
+    for job in (a, b):
+        unit = next((bank.unit for bank in job.banks if bank.id == owner), owner)
+        for one in job.units:
+            if one.id == unit:
+                return one.name
+    return owner
+
+
+def _text(reading: Reading | None) -> str:
+    return reading.text if reading is not None else "-"
 
 
 def _finding_rows(reckoner_a: Reckoner, a: Job, reckoner_b: Reckoner, b: Job) -> list[Row]:

@@ -1,9 +1,9 @@
 """All findings of a job: every check of the table on the records made for it, each check for itself."""
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
-from typing import Any
+from typing import Any, Protocol, runtime_checkable
 
 from lodestaff.checks import CHECKS, Finding, Verdict
 from lodestaff.checks.commission import StepProof
@@ -30,6 +30,14 @@ class Isolation:
 ISOLATION = Isolation()
 
 
+@runtime_checkable
+class Owned(Protocol):
+    """A record of one unit, leg or bank."""
+
+    @property
+    def owner(self) -> str: ...
+
+
 def findings(
     reckoner: Reckoner, job: Job, deep: bool = True, proof: Proof | None = None, stations: frozenset[str] | None = None
 ) -> tuple[Finding, ...]:
@@ -48,13 +56,18 @@ def findings(
         made, trouble = records[check.record]
         for record in made:
             found, refused = _as_far_as_it_goes(partial(check.function, record))
-            result += found
+            result += [replace(one, rule=check.rule, owner=owner_of(record)) for one in found]
             trouble = trouble or refused
         if trouble is not None:
-            result.append(not_reckoned(check, trouble))
+            result.append(replace(not_reckoned(check, trouble), rule=check.rule))
     if proof is not None:
         result += site_findings(proof)
     return _sorted(result)
+
+
+def owner_of(record: object) -> str:
+    """The unit, leg or bank that a record is of, by id; '' where it is of the whole installation."""
+    return record.owner if isinstance(record, Owned) else ""
 
 
 def _as_far_as_it_goes(make: Callable[[], Iterable[Any]]) -> tuple[list[Any], JobError | None]:
@@ -83,7 +96,13 @@ def site_findings(proof: Proof) -> tuple[Finding, ...]:
     """What the readings show: quick, for nothing is computed anew."""
     steps = step_proofs(proof)
     return _sorted(
-        [one for check in CHECKS if check.record is StepProof for step in steps for one in check.function(step)]
+        [
+            replace(one, rule=check.rule)
+            for check in CHECKS
+            if check.record is StepProof
+            for step in steps
+            for one in check.function(step)
+        ]
     )
 
 

@@ -23,14 +23,27 @@ class Reading:
     stop: float | None = None
     better_up: bool = False
     finding: Finding | None = None
+    quantity: str = ""  # what it is of where no finding says so
+
+    @property
+    def key(self) -> tuple[str, str, str]:
+        """What names this figure alone in a job: its rule or quantity, whose it is, its unit of measure."""
+        rule, owner = (self.finding.rule, self.finding.owner) if self.finding else (self.quantity, "")
+        return rule, owner, self.figure.unit
 
     @property
     def text(self) -> str:
         return text_of(self.figure.value, self.figure.unit)
 
 
-def of_code(results: Results, code: str) -> list[Finding]:
-    return [finding for finding in results.findings if finding.code == code]
+def of_rule(results: Results, rule: str) -> list[Finding]:
+    return [finding for finding in results.findings if finding.rule == rule]
+
+
+def least_margin(findings: list[Finding]) -> Finding | None:
+    """The finding with the least margin relative to its limit."""
+    sized = [one for one in findings if one.limit and one.margin is not None]
+    return min(sized, key=lambda one: (one.margin or 0.0) / (one.limit or 1.0), default=None)
 
 
 def from_finding(name: str, finding: Finding, better_up: bool = False) -> Reading:
@@ -49,7 +62,12 @@ def _unserved(results: Results) -> Reading:
                     (Input("asked for by circuits", f.load_kwh, "kWh"),), SIMULATED, "No generator runs in this year.")  # fmt: skip
     share = f.unserved_kwh / f.load_kwh if f.load_kwh else 0.0
     return Reading(
-        "Unserved, a year", figure, "without the generator", "warns" if share > 0.001 else "passed", min(1.0, share)
+        "Unserved, a year",
+        figure,
+        "without the generator",
+        "warns" if share > 0.001 else "passed",
+        min(1.0, share),
+        quantity="unserved",
     )
 
 
@@ -75,7 +93,7 @@ def _bill(results: Results) -> Reading:
         else "",
     )
     share = min(1.0, max(0.0, money.bill / money.without)) if money.without > 0 else 0.0
-    return Reading("Bill, a year", figure, f"without {money.without:,.0f}", "passed", share)
+    return Reading("Bill, a year", figure, f"without {money.without:,.0f}", "passed", share, quantity="bill")
 
 
 def _lasts(results: Results) -> Reading | None:
@@ -114,22 +132,15 @@ def _lasts(results: Results) -> Reading | None:
         min(1.0, 0.8 * outage.hours / wanted),
         0.8,
         True,
+        quantity="lasts",
     )
 
 
 def loads_readings(results: Results) -> list[Reading]:
     """Continuous, worst start, night energy, endurance, money."""
-    readings = [
-        from_finding("Held together", finding)
-        for finding in of_code(results, "LOAD-CONT")
-        if finding.figure.name.startswith("Held")
-    ]
-    readings += [
-        from_finding("Worst start", finding)
-        for finding in of_code(results, "LOAD-SURGE")
-        if finding.figure.name.startswith("Worst")
-    ]
-    readings += [from_finding("Night energy", finding) for finding in of_code(results, "LOAD-ENERGY")]
+    readings = [from_finding("Held together", finding) for finding in of_rule(results, "LOAD-CONT: held")]
+    readings += [from_finding("Worst start", finding) for finding in of_rule(results, "LOAD-SURGE: start")]
+    readings += [from_finding("Night energy", finding) for finding in of_rule(results, "LOAD-ENERGY")]
     lasts = _lasts(results)
     promised = [_promise(results)] if lasts and not results.figures.off_grid else []
     return readings + ([lasts] if lasts else []) + [*promised, _bill(results)]
@@ -158,7 +169,12 @@ def _promise(results: Results) -> Reading:
     )
     beside = "not with this battery" if soc is None else f"reserve {soc * 100:.0f} %"
     return Reading(
-        "The promise costs a year", figure, beside, "warns" if soc is None else "passed", min(1.0, soc or 1.0)
+        "The promise costs a year",
+        figure,
+        beside,
+        "warns" if soc is None else "passed",
+        min(1.0, soc or 1.0),
+        quantity="promise",
     )
 
 
@@ -167,7 +183,7 @@ def limits_readings(results: Results) -> list[Reading]:
     f = results.figures
     readings = [_bill(results)]
     readings += [
-        from_finding("Reserve alone, worst month", finding, True) for finding in of_code(results, "LIM-RESERVE")
+        from_finding("Reserve alone, worst month", finding, True) for finding in of_rule(results, "LIM-RESERVE")
     ]
     lost = f.curtailed_kwh + f.clipped_kwh
     produced = f.pv_kwh + lost
@@ -185,6 +201,7 @@ def limits_readings(results: Results) -> list[Reading]:
             f"{lost / produced * 100 if produced else 0:.1f} % of the sun",
             "passed",
             min(1.0, lost / produced if produced else 0),
+            quantity="sun lost",
         )
     )
     readings.append(
@@ -205,6 +222,7 @@ def limits_readings(results: Results) -> list[Reading]:
             "passed",
             max(0.0, min(1.0, f.self_sufficiency)),
             better_up=True,
+            quantity="self-sufficiency",
         )
     )
     readings.append(
@@ -221,6 +239,7 @@ def limits_readings(results: Results) -> list[Reading]:
             f"{text_of(f.battery_loss_kwh, 'kWh', 0)} lost in it",
             "passed",
             min(1.0, f.cycles / 365),
+            quantity="cycles",
         )
     )
     for reading in (_night_charge(results),):
@@ -262,6 +281,7 @@ def _night_charge(results: Results) -> Reading | None:
         f"pays above {cycle.break_even_price:.2f}",
         "passed" if cycle.gain_from_grid > 0 else "warns",
         0.0,
+        quantity="night charge",
     )
 
 

@@ -1,23 +1,16 @@
 """The handful of figures of the Site, Array and Storage stations, from findings and results."""
 
 from lodestaff.catalogue import BatterySheet, HybridSheet
-from lodestaff.checks import Finding
 from lodestaff.energy.battery import charge_hours
 from lodestaff.energy.coupling import ac_coupled, dc_coupled
 from lodestaff.job import Job
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
-from lodestaff.reckoning.readings import SIMULATED, Reading, from_finding, loads_readings, of_code
+from lodestaff.reckoning.readings import SIMULATED, Reading, from_finding, least_margin, loads_readings, of_rule
 from lodestaff.reckoning.results import Results
 
 
-def _worst(findings: list[Finding]) -> Finding | None:
-    """The finding with the least margin relative to its limit."""
-    sized = [one for one in findings if one.limit and one.margin is not None]
-    return min(sized, key=lambda one: (one.margin or 0.0) / (one.limit or 1.0), default=None)
-
-
 def _reading(results: Results, code: str, name: str, better_up: bool = False) -> list[Reading]:
-    found = _worst(of_code(results, code))
+    found = least_margin(of_rule(results, code))
     return [from_finding(name, found, better_up)] if found is not None else []
 
 
@@ -27,25 +20,21 @@ def site_readings(results: Results) -> list[Reading]:
         *_reading(results, "SITE-RATING", "Highest demand"),
         *_registered(results),
         *_demand(results),
-        *[from_finding("Earth", one) for one in of_code(results, "SITE-EARTH")[:1]],
-        *_reading(results, "LIM-EXPORT", "Export, worst meter"),
+        *[from_finding("Earth", one) for one in of_rule(results, "SITE-EARTH")[:1]],
+        *_reading(results, "LIM-EXPORT: site", "Export, worst meter"),
     ]
 
 
 def _registered(results: Results) -> list[Reading]:
     """Generation of the phase with the least margin."""
-    ones = [
-        one
-        for one in of_code(results, "SITE-PERMIT")
-        if one.figure.name.startswith("Registered") and one.margin is not None
-    ]
+    ones = [one for one in of_rule(results, "SITE-PERMIT: phase") if one.margin is not None]
     found = min(ones, key=lambda one: one.margin or 0.0, default=None)
     return [from_finding("Registered, busiest phase", found)] if found is not None else []
 
 
 def _demand(results: Results) -> list[Reading]:
     """Service demand, by the log where there is one."""
-    ones = [one for one in of_code(results, "LOAD-DEMAND") if one.figure.name.startswith("Service demand")]
+    ones = [one for one in of_rule(results, "LOAD-DEMAND: service") if one.limit is not None]
     return [from_finding("Service demand", ones[-1])] if ones else []
 
 
@@ -62,7 +51,14 @@ def array_readings(results: Results) -> list[Reading]:
     figure = Figure("Sun used in a year", f.pv_kwh, "kWh", "sun to AC + sun into batteries", inputs, SIMULATED)
     return [
         *readings,
-        Reading("Produced, a year", figure, f"clipped {text_of(f.clipped_kwh, 'kWh', 0)}", "passed", 0.0),
+        Reading(
+            "Produced, a year",
+            figure,
+            f"clipped {text_of(f.clipped_kwh, 'kWh', 0)}",
+            "passed",
+            0.0,
+            quantity="produced",
+        ),
     ]
 
 
@@ -97,7 +93,11 @@ def _ways(results: Results) -> list[Reading]:
             inputs,
             source,
         )
-        readings.append(Reading("Full from the reserve in", figure, f"at {text_of(power, 'kW')}", "passed", 0.0))
+        readings.append(
+            Reading(
+                "Full from the reserve in", figure, f"at {text_of(power, 'kW')}", "passed", 0.0, quantity="charging"
+            )
+        )
     return [*readings, _stored_sun(job, hybrid, sheet)]
 
 
@@ -118,12 +118,13 @@ def _stored_sun(job: Job, hybrid: HybridSheet, cells: BatterySheet) -> Reading:
               Input("straight to the circuits", chain.direct * 100, "%"))  # fmt: skip
     figure = Figure("Sun through the battery to the circuits", chain.through_battery * 100, "%", formula, inputs,
                     Source("product of the sheets' efficiencies", Provenance.SHEET))  # fmt: skip
-    return Reading("Left of stored sun", figure, words, "passed", chain.through_battery)
+    return Reading("Left of stored sun", figure, words, "passed", chain.through_battery, quantity="stored sun")
 
 
 def storage_readings(results: Results) -> list[Reading]:
     """Power against the held circuits, night energy, endurance, money."""
-    wanted = ("Night energy", "The promise costs a year", "Bill, a year")
-    power = [from_finding("Battery's power", one, True) for one in of_code(results, "STO-POWER")]
-    lasts = [*_ways(results), *[reading for reading in loads_readings(results) if reading.name.startswith("Lasts")]]
-    return [*power, *lasts, *[reading for reading in loads_readings(results) if reading.name in wanted]]
+    wanted = ("LOAD-ENERGY", "promise", "bill")
+    loads = loads_readings(results)
+    power = [from_finding("Battery's power", one, True) for one in of_rule(results, "STO-POWER")]
+    lasts = [*_ways(results), *[reading for reading in loads if reading.key[0] == "lasts"]]
+    return [*power, *lasts, *[reading for reading in loads if reading.key[0] in wanted]]

@@ -70,6 +70,7 @@ def held_loads(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldLoad]:
             _value(job, "continuous_margin_share"),
             _value(job, "surge_margin_share"),
             open_because,
+            unit.id,
         )
 
 
@@ -110,6 +111,7 @@ def held_energies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldEner
             100 - percent,
             soft(wanted_hours=job.wishes.known),
             "reserve" if job.mains.grid else "floor",
+            unit.id,
         )
 
 
@@ -240,6 +242,7 @@ def reserves(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Reserve]:
             cost,
             job.tariff.currency,
             soft(promised_hours=job.wishes.known),
+            unit.id,
         )
 
 

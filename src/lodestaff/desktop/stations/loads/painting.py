@@ -15,6 +15,7 @@ from lodestaff.job import Role
 from lodestaff.quantities import text_of
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.lanes import fate, title
+from lodestaff.reckoning.readings import least_margin, of_rule
 from lodestaff.reckoning.results import OutageView, Results
 
 if TYPE_CHECKING:
@@ -224,8 +225,8 @@ def _drop_words(view: RailsView) -> list[str]:
 def changes(old: Results, new: Results) -> list[str]:
     """What a try-out changes, in words."""
     lines = []
-    for code, name in (("LOAD-CONT", "together"), ("LOAD-SURGE", "worst start"), ("LOAD-ENERGY", "night")):
-        found = next((one for one in new.findings if one.code == code), None)
+    for rule, name in (("LOAD-CONT: held", "together"), ("LOAD-SURGE: start", "worst start"), ("LOAD-ENERGY", "night")):
+        found = least_margin(of_rule(new, rule))
         if found is not None and found.limit is not None:
             lines.append(
                 f"{name} {text_of(found.figure.value, found.figure.unit)} of {text_of(found.limit, found.figure.unit)}"

@@ -1,0 +1,63 @@
+"""Checks, findings and figures are known by keys, never by the words that are shown."""
+
+import re
+from collections import Counter
+from pathlib import Path
+
+import pytest
+
+import lodestaff
+from lodestaff.checks import CHECKS
+from lodestaff.job import load_job
+from lodestaff.job.attachments import read_attachment
+from lodestaff.reckoning import Moment, Reckoner
+from lodestaff.reckoning.compare import _all_readings, compare
+from lodestaff.reckoning.results import compute
+from lodestaff.samples import sample_names, sample_path
+
+SOURCES = sorted(Path(lodestaff.__file__).parent.rglob("*.py"))
+
+
+@pytest.fixture(scope="module", params=sample_names())
+def site(request):
+    path = sample_path(request.param)
+    return Reckoner(lambda digest: read_attachment(path, digest)), load_job(path)
+
+
+def test_every_check_has_a_rule_of_its_own():
+    assert [rule for rule, count in Counter(check.rule for check in CHECKS).items() if count > 1] == []
+
+
+def test_a_job_compared_with_itself_shows_nothing(site):
+    reckoner, job = site
+    assert [row for row in compare(reckoner, job, reckoner, job) if not row.same] == []
+
+
+def test_a_figures_key_names_one_value(site):
+    reckoner, job = site
+    results = compute(reckoner, job, Moment(), True, True)
+    values: dict = {}
+    for reading in _all_readings(results):
+        assert reading.key[0], reading.name
+        values.setdefault(reading.key, set()).add(reading.text)
+    assert {key: found for key, found in values.items() if len(found) > 1} == {}
+
+
+def test_every_finding_says_which_check_made_it(site):
+    reckoner, job = site
+    rules = {check.rule: check.code for check in CHECKS}
+    for one in compute(reckoner, job, Moment(), deep=False).findings:
+        assert rules[one.rule] == one.code
+
+
+def test_two_islands_stand_side_by_side_with_their_names():
+    job = load_job(sample_path("harrow-mill-flats"))
+    reckoner = Reckoner()
+    names = [row.name for row in compare(reckoner, job, reckoner, job) if row.name.startswith("Held together")]
+    assert names == ["Held together, Hybrid 1", "Held together, Hybrid 2"]
+
+
+def test_nothing_is_found_by_the_beginning_of_a_title():
+    """A title may be reworded: what it names is found by its key."""
+    words = re.compile(r"(figure\.name|\.text|reading\.name|finding\.\w+)\.startswith\(")
+    assert [path.name for path in SOURCES if words.search(path.read_text())] == []
