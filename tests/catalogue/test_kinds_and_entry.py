@@ -59,9 +59,9 @@ def test_typed_as_sheets_give_it(key, text, value):
 @pytest.mark.parametrize(
     ("kind", "key", "text", "word"),
     [
-        ("module", "voc_v", "forty", "no number"),
+        ("module", "voc_v", "forty", "not a number"),
         ("module", "voc_v", "39.6 A", "not given in"),
-        ("module", "voc_v", "1e999", "no number"),
+        ("module", "voc_v", "1e999", "not a number"),
         ("module", "cells_in_series", "54.5", "whole"),
         ("hybrid", "neutral_switched", "perhaps", "yes nor no"),
         ("hybrid", "on_meter_loss", "explodes", "choices"),

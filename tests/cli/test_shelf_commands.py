@@ -91,3 +91,12 @@ def test_pack_check(capsys, job, tmp_path):
     assert "operator's letter" in json.dumps(export["working"]) + str(export["limit_source"])
     own.write_text("{")
     assert run(capsys, "pack-check", str(own))[0] == 2
+
+
+def test_a_number_with_two_readings_is_asked_back(capsys, tmp_path):
+    shelf = str(tmp_path / "shelf.json")
+    assert run(capsys, "shelf", "set", "module", "own", "name=Own", "voc_v=37.4", "--shelf", shelf)[0] == 0
+    code, _, err = run(capsys, "shelf", "set", "module", "own", "voc_v=1,250", "--shelf", shelf)
+    assert code == 2
+    assert "1250 or 1.25?" in err
+    assert run_json(capsys, "shelf", "show", "own", "--shelf", shelf)[1]["values"]["voc_v"] == 37.4

@@ -72,7 +72,7 @@ def test_what_cannot_stand_together_is_said_and_nothing_typed_is_lost(page):
     page.choices.controls["rating_a"].setText("eighty")
     page.choices.controls["arrangement"].setCurrentText("together")
     page.refresh()
-    assert "is no number" in page.words.text()
+    assert "is not a number" in page.words.text()
     page.choices.controls["rating_a"].setText("80")
     page.refresh()
     assert page.begin.isEnabled()

@@ -97,8 +97,13 @@ def test_a_number_is_typed_judged_and_on_disk(station):
 def test_what_is_no_number_is_said_and_stays_typed(station, saved):
     confirm(station)
     go_to(station, "bonding")
+    before = len(station.store.site.entries)
+    type_reading(station, "1,000")
+    assert any("1000 or 1?" in words for words in saved.notices.words())
+    assert len(station.store.site.entries) == before
+    assert station.card.reading.text() == "1,000"
     type_reading(station, "low")
-    assert any("no number" in words for words in saved.notices.words())
+    assert any("not a number" in words for words in saved.notices.words())
     assert station.card.reading.text() == "low"
     go_to(station, "torque")
     go_to(station, "bonding")

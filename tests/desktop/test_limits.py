@@ -5,6 +5,7 @@ from PySide6.QtCore import QPoint, Qt
 
 from lodestaff.desktop.stations.limits.geometry import noon_hours, spans
 from lodestaff.desktop.stations.limits.table import rows_of, typed_value
+from lodestaff.quantities.errors import JobError
 
 
 @pytest.fixture
@@ -143,4 +144,6 @@ def test_typed_values(larkmoor):
     assert typed_value("30 %", rows["Reserve"]) == pytest.approx(0.3)
     assert typed_value("3,6 kW", rows["Export limit"]) == pytest.approx(3.6)
     assert typed_value("01:15", rows["Low band begins"]) == 1.25
-    assert typed_value("", rows["Reserve"]) is None
+    for text in ("", "1,150", "3 V"):
+        with pytest.raises(JobError):
+            typed_value(text, rows["Export limit"])

@@ -58,7 +58,7 @@ def test_a_sheet_is_typed_and_kept_at_once(window, parts):
     parts.form.item(row_of(parts, "Length"), 3).setText("measured")
     assert str(load_shelf().get(name).known_of("length_m")) == "measured"
     parts.form.item(row_of(parts, "Length"), 1).setText("long")
-    assert any("no number" in words for words in window.notices.words())
+    assert any("not a number" in words for words in window.notices.words())
     assert load_shelf().get(name).values["length_m"] == 1.8
     parts.form.item(row_of(parts, "Width"), 1).setText("")
     assert states(parts)[name] == "half"

@@ -1,14 +1,13 @@
 """What is typed from a data sheet, in its own units, as the value that the sheet keeps."""
 
 import json
-import math
 import re
 from typing import Any
 
 from lodestaff.catalogue.said import FieldRow
 from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.reader import FACTORS, awg_mm2, split_number
 
-NUMBER = re.compile(r"^\s*([+\-−–]?\s*[0-9][0-9 ]*(?:[.,][0-9]+)?(?:[eE][+-]?[0-9]+)?)\s*(.*?)\s*$")
 PLAIN = re.compile(r"\d+(?:[.,]\d+)?")
 _N = r"(\d+(?:[.,]\d+)?)"
 TRACKER = re.compile(
@@ -24,22 +23,9 @@ LIST_FORMS = {
     "trackers": "write trackers like A 120-480 V, start 150 V, 16 A, Isc 20 A; B 120-480 V, ...",
 }
 TRUE, FALSE = ("yes", "true", "1", "y"), ("no", "false", "0", "n")
-# From a unit to another, by factor.
-FACTORS = {("W", "kW"): 1e-3, ("VA", "kVA"): 1e-3, ("Wh", "kWh"): 1e-3, ("kW", "W"): 1e3, ("kVA", "VA"): 1e3,
-           ("mm", "m"): 1e-3, ("ft", "m"): 0.3048, ("in", "mm"): 25.4, ("ms", "s"): 1e-3, ("kcmil", "mm²"): 0.506707,
-           ("%", ""): 1e-2}  # fmt: skip
 # A coefficient in an absolute unit becomes percent of the value it belongs to.
 OF = {"alpha_isc_pct_per_k": "isc_a", "beta_voc_pct_per_k": "voc_v", "gamma_pmp_pct_per_k": "pmp_w"}
 ABSOLUTE = {"A/K": 1.0, "mA/K": 1e-3, "V/K": 1.0, "mV/K": 1e-3, "W/K": 1.0}
-
-
-def awg_mm2(gauge: float) -> float:
-    """Area of an American wire gauge, mm²: (pi/4) (0.127 x 92^((36 - n)/39))². 1/0 is gauge 0, 2/0 is -1.
-
-    Source: ASTM B258 (published).
-    """
-    diameter_mm: float = 0.127 * 92.0 ** ((36 - gauge) / 39)
-    return math.pi / 4 * diameter_mm**2
 
 
 def typed(row: FieldRow, text: str, values: dict[str, Any]) -> Any:
@@ -76,12 +62,12 @@ def _list(row: FieldRow, text: str) -> Any:
     for part in (one.strip() for one in text.split(";")):
         if not part:
             continue
-        numbers = [float(one.replace(",", ".")) for one in PLAIN.findall(part)]
+        numbers = [split_number(one)[0] for one in PLAIN.findall(part)]
         if row.items == "pairs" and len(numbers) == 2:
             found.append(numbers)
         elif row.items == "trackers" and (made := TRACKER.match(part)):
             name, *values, inputs = made.groups()
-            numbers = [float(one.replace(",", ".")) for one in values]
+            numbers = [split_number(one)[0] for one in values]
             found.append({"name": name, **dict(zip(TRACKER_KEYS, numbers, strict=True)), "inputs": int(inputs or 1)})
         else:
             raise JobError(f"{part!r} is not understood", row.words, LIST_FORMS[row.items])
@@ -89,18 +75,12 @@ def _list(row: FieldRow, text: str) -> Any:
 
 
 def _number(row: FieldRow, text: str, values: dict[str, Any]) -> float | int:
-    gauge = re.fullmatch(r"(\d+)\s*/\s*0\s*AWG", text, re.IGNORECASE)
-    if gauge and "AWG" in row.also:
-        return round(awg_mm2(1 - int(gauge.group(1))), 3)
-    found = NUMBER.match(text)
-    if not found:
-        raise JobError(f"{text!r} is no number", row.words, _units(row))
-    digits = re.sub(r"\s", "", found.group(1)).replace("−", "-").replace("–", "-").replace(",", ".")
-    value, unit = float(digits), found.group(2)
+    try:
+        value, unit = split_number(text)
+    except JobError as trouble:
+        raise JobError(trouble.what, row.words, trouble.right or _units(row)) from None
     if unit and unit != row.unit:
         value = _converted(row, value, unit, values)
-    if not math.isfinite(value):
-        raise JobError(f"{text!r} is no number", row.words, _units(row))
     if row.kind == "whole number":
         if value != int(value):
             raise JobError(f"{value:g} is no whole number", row.words)
@@ -112,7 +92,7 @@ def _converted(row: FieldRow, value: float, unit: str, values: dict[str, Any]) -
     unit = unit.replace("/°C", "/K").replace("mm2", "mm²")
     if unit == row.unit:
         return value
-    if unit not in row.also:
+    if unit not in row.also and (unit, row.unit) not in FACTORS:
         raise JobError(f"is not given in {unit!r}", row.words, _units(row))
     if unit in ABSOLUTE:
         base = values.get(OF.get(row.key, ""))

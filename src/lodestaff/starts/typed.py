@@ -7,6 +7,7 @@ from pydantic import ValidationError
 
 from lodestaff.catalogue.said import rows_of
 from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.reader import read_number
 from lodestaff.starts.wanted import CHOICES, Wanted
 
 YES, NO = ("yes", "true", "1"), ("no", "false", "0")
@@ -72,9 +73,14 @@ def _value(key: str, text: str) -> Any:
         return text.lower() in YES
     if options and text not in options:
         raise JobError(f"no {text!r}", key, f"choose from {', '.join(options)}")
-    if key in ("rating_a", "units"):
+    if key == "rating_a":
         try:
-            return float(text) if key == "rating_a" else int(text)
+            return read_number(text, "A")
+        except JobError as trouble:
+            raise JobError(trouble.what, key, trouble.right or "write one like 80") from None
+    if key == "units":
+        try:
+            return int(text)
         except ValueError as trouble:
-            raise JobError(f"{text!r} is no number", key, "write one like 80") from trouble
+            raise JobError(f"{text!r} is no whole number", key, "write one like 2") from trouble
     return text

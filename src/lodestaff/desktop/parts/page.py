@@ -27,6 +27,7 @@ from lodestaff.desktop.worker import Worker
 from lodestaff.quantities import text_of
 from lodestaff.quantities.disk import write_whole
 from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.reader import read_number
 from lodestaff.reckoning.fits import Fit, fit
 from lodestaff.shelf import Entry, Shelf, load_shelf, save_shelf
 from lodestaff.shelf.prices import PriceBook, SupplierList, cost, load_prices, one_more_module, save_prices
@@ -273,7 +274,7 @@ class PartsPage(QWidget):
         self.try_wanted.emit(self.old(), entry)
 
     def _price_typed(self) -> None:
-        entry, text = self._entry(), self.price.text().strip().replace(",", ".")
+        entry, text = self._entry(), self.price.text().strip()
         if entry is None or not self.price.isModified():
             return
         self.price.setModified(False)
@@ -282,12 +283,13 @@ class PartsPage(QWidget):
         prices = {name: price for name, price in own.prices.items() if name != entry.id}
         try:
             if text:
-                prices[entry.id] = float(text)
+                prices[entry.id] = read_number(text)
             lists = (own.model_copy(update={"prices": prices}), *(o for o in self.book.lists if o.supplier != name))
             book = PriceBook.model_validate(self.book.model_copy(update={"lists": lists}).model_dump())
             save_prices(book)
-        except (ValueError, JobError):
-            self.complained.emit(f"Not kept. {self.price.text()!r} is no price; type an amount of 0 or more.")
+        except (ValueError, JobError) as trouble:
+            why = trouble if isinstance(trouble, JobError) else f"{self.price.text()!r} is no price"
+            self.complained.emit(f"Not kept. {why}; type an amount of 0 or more.")
             return
         self.book = book
         self.refresh()

@@ -7,6 +7,8 @@ from pydantic import ValidationError
 from PySide6.QtCore import Signal
 
 from lodestaff.desktop.stations.typed_table import TypedTable
+from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.reader import read_number
 from lodestaff.shelf.prices import PriceBook
 
 PLAIN = (("Currency", "currency", ""), ("Tax", "tax_pct", "%"), ("Labour", "labour_per_hour", "an hour, without tax"))
@@ -38,15 +40,20 @@ class RatesTable(TypedTable):
 
     def typed(self, row: int, column: int, text: str) -> None:
         data = self.book().model_dump()
-        value: Any = text.replace(",", ".") if text else None
+        words, field = PLAIN[row][:2] if row < len(PLAIN) else HOURS[row - len(PLAIN)]
+        value: Any = None
+        try:
+            if text and field != "currency":
+                value = read_number(text, "h" if row >= len(PLAIN) else "%" if field == "tax_pct" else "")
+        except JobError as trouble:
+            self.complained.emit(f"Not kept. {words}: {trouble}.")
+            return
         if row < len(PLAIN):
-            words, field, _ = PLAIN[row]
             data[field] = text.upper() if field == "currency" else value if value or field != "tax_pct" else 0
         else:
-            words, kind = HOURS[row - len(PLAIN)]
-            data["labour_hours"] = {name: hours for name, hours in data["labour_hours"].items() if name != kind}
+            data["labour_hours"] = {name: hours for name, hours in data["labour_hours"].items() if name != field}
             if value is not None:
-                data["labour_hours"][kind] = value
+                data["labour_hours"][field] = value
         try:
             book = PriceBook.model_validate(data)
         except ValidationError as trouble:

@@ -27,6 +27,8 @@ from lodestaff.commissioning.reading import NOT_MEASURED, Reading, Status
 from lodestaff.commissioning.record import StepResult
 from lodestaff.commissioning.rules import Asked, Confirmed, SettingIs
 from lodestaff.commissioning.words import bounds_words, conditions_words, reading_words
+from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.reader import read_number
 from lodestaff.register import Register
 
 FIELD_WORDS: dict[Asked, str] = {
@@ -35,6 +37,7 @@ FIELD_WORDS: dict[Asked, str] = {
     "voltage_v": "Supply, V",
     "load_kw": "Clamp meter, kW",
 }
+ASKED_UNITS = {name: words.rpartition(", ")[2] for name, words in FIELD_WORDS.items()}
 STATUS_WORDS = {Status.PASSED: "passed", Status.DOUBTFUL: "doubtful", Status.FAILED: "failed", Status.OPEN: "open"}
 STATUS_ROLE = {Status.PASSED: "passed", Status.DOUBTFUL: "warns", Status.FAILED: "blocks", Status.OPEN: "soft"}
 
@@ -282,10 +285,16 @@ class StepCard(QWidget):
 
     def _show_expected(self) -> None:
         assert self.result is not None
-        step, conditions = self.result.step, self._conditions()
+        step = self.result.step
+        try:
+            conditions = self._conditions()
+        except JobError as trouble:
+            self.expected.setText(f"Not understood. {trouble}.")
+            self.expected.setVisible(True)
+            return
         if self.by_word:
             self.expected.setText("")
-        elif conditions is None or any(getattr(conditions, name) is None for name in step.rule.asks):
+        elif any(getattr(conditions, name) is None for name in step.rule.asks):
             self.expected.setText("Expected: reckoned once what is asked for above is measured.")
         else:
             expected = step.rule.expected(conditions)
@@ -305,33 +314,24 @@ class StepCard(QWidget):
     def _typed_reading(self, text: str) -> None:
         self._draft().reading = text
 
-    def _conditions(self) -> Conditions | None:
-        """What was typed beside the reading; None where something is no number."""
+    def _conditions(self) -> Conditions:
+        """What was typed beside the reading. Raises JobError where something is no number."""
         found: dict[str, float] = {}
         assert self.result is not None
         for name in self.result.step.rule.asks:
-            text = self.fields[name].text().strip().replace(",", ".")
-            if text:
-                try:
-                    found[name] = float(text)
-                except ValueError:
-                    return None
+            if text := self.fields[name].text().strip():
+                found[name] = read_number(text, ASKED_UNITS[name])
         return Conditions(**found)
 
     def record(self) -> None:
         """Make a reading of what was typed; what can't be one is said, and stays typed."""
         if self.result is None or self.by_word:
             return
-        conditions, text = self._conditions(), self.reading.text().strip().replace(",", ".")
         try:
-            number = float(text)
-        except ValueError:
-            self.complained.emit(
-                f"Not recorded. {self.reading.text()!r} is no number; type the reading in {self.unit.text()}."
-            )
-            return
-        if conditions is None:
-            self.complained.emit("Not recorded. What is measured beside the reading must be numbers.")
+            number = read_number(self.reading.text(), self.unit.text())
+            conditions = self._conditions()
+        except JobError as trouble:
+            self.complained.emit(f"Not recorded. {trouble}; readings are in {self.unit.text() or 'no unit'}.")
             return
         self._emit((number,), None, conditions)
 

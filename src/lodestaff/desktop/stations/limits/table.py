@@ -1,12 +1,15 @@
 """Every setting as a row with its value typed: the drawing's equal."""
 
-from dataclasses import dataclass
+import re
+from dataclasses import dataclass, replace
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
 
 from lodestaff.desktop.store import Store
 from lodestaff.job import Change, Job
+from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.reader import read_number
 from lodestaff.quantities.units import clock
 
 
@@ -57,16 +60,13 @@ def rows_of(job: Job) -> list[SettingRow]:
     ]
 
 
-def typed_value(text: str, row: SettingRow) -> float | None:
-    """What was typed as the stored value; None where it is no such value. A stray unit is passed over."""
-    text = text.strip().removesuffix(row.unit).removesuffix("%").strip().replace(",", ".")
-    try:
-        if row.is_hour and ":" in text:
-            hours, minutes = (int(part) for part in text.split(":"))
-            return hours + minutes / 60 if 0 <= minutes < 60 else None
-        return float(text) * row.factor
-    except ValueError:
-        return None
+def typed_value(text: str, row: SettingRow) -> float:
+    """What was typed as the stored value. Raises JobError with what would be right."""
+    found = re.fullmatch(r"\s*(\d{1,2}):([0-5]\d)\s*", text)
+    if row.is_hour and found:
+        return int(found[1]) + int(found[2]) / 60
+    unit = "h" if row.is_hour else "" if " a " in row.unit else row.unit  # money has no related units
+    return read_number(text, unit) * row.factor
 
 
 class SettingsTable(QTableWidget):
@@ -107,12 +107,14 @@ class SettingsTable(QTableWidget):
 
     def _typed(self, item: QTableWidgetItem) -> None:
         row = self.rows[item.row()]
-        value = typed_value(item.text(), row)
-        if value is None:
-            right = "a time like 01:30" if row.is_hour else f"a number of {row.unit}"
-            self.store.trouble.emit("edit", f"Not changed. {row.words}: {item.text()!r} is not {right}.")
+        try:
+            value = typed_value(item.text(), row)
+        except JobError as trouble:
+            right = "; type a time like 01:30" if row.is_hour else ""
+            self.store.trouble.emit("edit", f"Not changed. {row.words}: {trouble}{right}.")
         else:
+            stored = replace(row, value=value)
             self.store.edit(
-                f"Set {row.words[0].lower() + row.words[1:]} to {item.text()} {row.unit}", Change(row.path, value)
+                f"Set {row.words[0].lower() + row.words[1:]} to {stored.text} {row.unit}", Change(row.path, value)
             )
         self.refresh()

@@ -19,7 +19,9 @@ from lodestaff.desktop.stations.loads.timetable_text import (
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import font
 from lodestaff.job import Change, Circuit, Fact
-from lodestaff.job.circuit import Use
+from lodestaff.job.circuit import Climate, Use
+from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.reader import read_number
 from lodestaff.reckoning.lanes import ROLES
 
 Index = QModelIndex | QPersistentModelIndex
@@ -35,7 +37,14 @@ class Column:
     kind: Kind = "number"
     choices: tuple[str, ...] = ()
 
+    @property
+    def unit(self) -> str:
+        """The unit that stands in the heading, '' where it names none."""
+        unit = self.heading.rpartition(", ")[2]
+        return unit if unit in UNITS else ""
 
+
+UNITS = ("W", "kW", "kWh", "kVA", "A", "s", "min", "%")
 COLUMNS: tuple[Column, ...] = (
     Column("Circuit", "name", "text"),
     Column("In an outage", "role", "choice", tuple(str(role) for role in ROLES)),
@@ -120,15 +129,33 @@ def cell_changes(circuit: Circuit, column: Column, text: str) -> tuple[Change, .
     if column.kind == "fact" and text == "":
         return (Change(path, {"value": None, "known": "assumed", "note": "", "date": ""}),)
     try:
-        number = float(text.removesuffix("%").strip().replace(",", "."))
-    except ValueError:
-        raise ValueError(f"{text!r} is not a number; type one like 750") from None
+        number = read_number(text, column.unit)
+    except JobError as trouble:
+        raise ValueError(str(trouble)) from None
     if column.kind == "fact":
         known = "measured" if column.field.startswith("measured") else "read on site"
         return (Change(path, {"value": number, "known": known, "note": "", "date": f"{date.today():%Y-%m-%d}"}),)
     if column.field == "priority":
         return (Change(path, int(number)),)
     return (Change(path, number / 100 if column.kind == "share" else number),)
+
+
+def _stored(change: Change, column: Column) -> str:
+    """What was understood, as it is kept."""
+    value = change.value.get("value") if isinstance(change.value, dict) and "value" in change.value else change.value
+    if column.kind == "climate":
+        return climate_text(Climate.model_validate(value) if value is not None else None)
+    if isinstance(value, bool) or value is None or column.kind in SPELLED:
+        return (
+            ""
+            if value is None
+            else SPELLED[column.kind][0](value)
+            if column.kind in SPELLED
+            else "yes"
+            if value
+            else "no"
+        )
+    return f"{value * (100 if column.kind == 'share' else 1):g}" if isinstance(value, float | int) else str(value)
 
 
 class CircuitModel(QAbstractTableModel):
@@ -188,7 +215,7 @@ class CircuitModel(QAbstractTableModel):
         name = (
             f"Move {circuit.name} to {text}"
             if column.field == "role"
-            else f"Set {column.heading.lower()} of {circuit.name} to {text or 'nothing'}"
+            else f"Set {column.heading.lower()} of {circuit.name} to {_stored(changes[0], column) or 'nothing'}"
         )
         return self.store.edit(name, *changes)
 

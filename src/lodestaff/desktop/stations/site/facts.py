@@ -7,6 +7,8 @@ from lodestaff.catalogue.library import building_kinds
 from lodestaff.job import Fact, Job, Known
 from lodestaff.job.plan import SYSTEMS
 from lodestaff.quantities import text_of
+from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.reader import read_number
 
 Kind = Literal[
     "number",
@@ -181,15 +183,13 @@ def _decimals(value: float) -> int:
 def typed(row: FactRow, text: str) -> Any:
     """What was typed as a value; raises ValueError with what would be right."""
     text = text.strip()
-    if row.unit:
-        text = text.removesuffix(row.unit).strip()
     if not text and not row.plain:
         return None
     if row.kind in ("number", "plain number"):
         try:
-            return float(text.replace(",", "."))
-        except ValueError:
-            raise ValueError(f"{text!r} is not a number{f' of {row.unit}' if row.unit else ''}") from None
+            return read_number(text, row.unit)
+        except JobError as trouble:
+            raise ValueError(str(trouble)) from None
     if row.kind == "plain months":
         try:
             months = [float(one) for one in text.replace(",", " ").split()]

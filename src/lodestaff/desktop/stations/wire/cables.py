@@ -5,6 +5,8 @@ from typing import Any
 from lodestaff.desktop.stations.typed_table import TypedTable
 from lodestaff.desktop.store import Store
 from lodestaff.job import Change, Job
+from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.reader import read_number
 
 # Heading, field of the cable, whether an empty cell means none.
 COLUMNS: tuple[tuple[str, str, bool], ...] = (
@@ -32,12 +34,12 @@ class _Typed(TypedTable):
         super().__init__(name, headings)
         self.store = store
 
-    def number(self, where: str, text: str) -> float | None:
+    def number(self, where: str, text: str, unit: str) -> float | None:
         """What was typed as a number; None, with a notice, where it is none."""
         try:
-            return float(text.replace(",", "."))
-        except ValueError:
-            self.store.trouble.emit("edit", f"Not changed. {where}: {text!r} is not a number.")
+            return read_number(text, unit)
+        except JobError as trouble:
+            self.store.trouble.emit("edit", f"Not changed. {where}: {trouble}.")
             return None
 
 
@@ -78,11 +80,14 @@ class CableTable(_Typed):
         if not text and may_be_none:
             value = None
         elif field not in WORDS:
-            number = self.number(f"{run}, {heading}", text)
+            number = self.number(
+                f"{run}, {heading}", text, heading.rpartition(", ")[2] if ", " in heading or heading == "mm²" else ""
+            )
             if number is None:
                 return
             value = int(number) if field == "grouping" and number == int(number) else number
-        words = f"Set {heading} of {run.replace('-', ' ')} to {text or 'none'}"
+        shown = f"{value:g}" if isinstance(value, float | int) else text
+        words = f"Set {heading} of {run.replace('-', ' ')} to {shown or 'none'}"
         if any(cable.id == run for cable in job.cables):
             self.store.edit(words, Change(f"cables/{run}/{field}", value))
         else:
@@ -124,7 +129,7 @@ class PackTableView(_Typed):
         if job is None or column != 1:
             return
         name, line, place = self.cells[row]
-        number = self.number(name, text)
+        number = self.number(name, text, job.pack.values[name].unit if line < 0 else "")
         if number is None:
             return
         if line < 0:
