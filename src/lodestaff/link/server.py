@@ -14,6 +14,7 @@ from lodestaff.quantities.errors import JobError
 HOST = "127.0.0.1"
 TICK_S = 0.2
 START_PATIENCE_S = 10.0
+CLOSING_S = 0.02
 
 
 class PlantServer:
@@ -78,6 +79,7 @@ class PlantServer:
         if ticking is not None:
             ticking.cancel()
         await server.shutdown()
+        await asyncio.sleep(CLOSING_S)  # transports close in the loop's next turns, and there are none after this
 
     async def _tick(self) -> None:
         last = time.monotonic()
