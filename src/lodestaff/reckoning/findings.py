@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from functools import partial
-from typing import Any, Protocol, runtime_checkable
+from typing import Any
 
 from lodestaff.checks import CHECKS, Finding, Verdict
 from lodestaff.checks.commission import StepProof
@@ -30,14 +30,6 @@ class Isolation:
 ISOLATION = Isolation()
 
 
-@runtime_checkable
-class Owned(Protocol):
-    """A record of one unit, leg or bank."""
-
-    @property
-    def owner(self) -> str: ...
-
-
 def findings(
     reckoner: Reckoner, job: Job, deep: bool = True, proof: Proof | None = None, stations: frozenset[str] | None = None
 ) -> tuple[Finding, ...]:
@@ -56,7 +48,8 @@ def findings(
         made, trouble = records[check.record]
         for record in made:
             found, refused = _as_far_as_it_goes(partial(check.function, record))
-            result += [replace(one, rule=check.rule, owner=owner_of(record)) for one in found]
+            owner = owner_of(record)
+            result += [replace(one, rule=check.rule, owner=owner) for one in found]
             trouble = trouble or refused
         if trouble is not None:
             result.append(replace(not_reckoned(check, trouble), rule=check.rule))
@@ -67,7 +60,7 @@ def findings(
 
 def owner_of(record: object) -> str:
     """The unit, leg or bank that a record is of, by id; '' where it is of the whole installation."""
-    return record.owner if isinstance(record, Owned) else ""
+    return str(getattr(record, "owner", ""))
 
 
 def _as_far_as_it_goes(make: Callable[[], Iterable[Any]]) -> tuple[list[Any], JobError | None]:
