@@ -108,10 +108,12 @@ def _ladder(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> None:
     low = job.site.record_low_c
     taker, hot = ("a unit", "one module, ") if only_units_behind_modules(job) else ("the tracker", "")
     record = f"{low.value:g} °C" if low.value is not None else "unknown; −10 °C taken"
-    painter.drawText(
-        QPointF(roof.ladder.left(), roof.ladder.top() - 14),
-        f"slot: what {taker} takes; bar: {hot}hottest to coldest; triangle: open circuit at the record low ({record})",
+    words = (
+        f"slot: what {taker} takes; bar: {hot}hottest to coldest; triangle: open circuit at the record low ({record})"
     )
+    if painter.fontMetrics().horizontalAdvance(words) > view.width() - roof.ladder.left():
+        words = f"bar: {hot}hottest to coldest; triangle: record low ({record})"  # never cut: the low is what counts
+    painter.drawText(QPointF(roof.ladder.left(), roof.ladder.top() - 14), words)
     for volts in range(0, int(roof.most_v) + 1, 100 if roof.most_v > 400 else 50 if roof.most_v > 120 else 10):
         x = roof.x(volts)
         painter.setPen(QPen(colour(look.line), 1))
