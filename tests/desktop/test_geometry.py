@@ -8,7 +8,8 @@ from PySide6.QtCore import QPointF
 from lodestaff.desktop.stations.array.geometry import lay_roof
 from lodestaff.desktop.stations.limits.geometry import lay_day
 from lodestaff.desktop.stations.site.plates import lay_plates
-from lodestaff.job import Change, edit
+from lodestaff.job import Change, edit, load_job
+from lodestaff.samples import sample_path
 
 SIZES = [(820, 620), (600, 480), (1300, 900)]
 
@@ -116,3 +117,15 @@ def test_cells_of_the_map_tile_it(window, qtbot):
         assert not a.intersects(b)
     low, high = view.cell_rect(("hybrid-6", 1)), view.cell_rect(("hybrid-6", 6))
     assert high.top() < low.top()
+
+
+def test_units_behind_modules_have_no_string_volts():
+    """By hand: a module of 39.6 V, -0.26 %/K, at the -10 °C taken while the record is unknown; its unit takes 60 V."""
+    roof = lay_roof(load_job(sample_path("gannet-point-lodge")), 560, 460)
+    assert roof.max_dc_v == 60
+    assert [slot.name for slot in roof.slots] == ["Branch 1", "Branch 2"]
+    for slot in roof.slots:
+        (bar,) = slot.bars
+        assert bar.voc_v == pytest.approx(39.6 * (1 - 0.26 / 100 * (-10 - 25)))
+        assert (bar.words, bar.over) == ("43 V of 60 V", False)
+        assert slot.lines[0] == "11 modules, each alone"

@@ -175,7 +175,7 @@ def _bar(roof: Roof, job: Job, string: ModuleString, count: int, middle: float, 
     volts, row = limits[0], in_row(job, string, count)
     height, hot, cold, voc = min(22.0, room - 6), row * volts.vmp_hot_v, row * volts.vmp_cold_v, row * volts.voc_cold_v
     rect = QRectF(roof.x(hot), middle - height / 2, roof.x(cold) - roof.x(hot), height)
-    words = f"{text_of(voc, 'V')}  ({count})" if row == count else f"{text_of(voc, 'V')} of {most:g} V, each of {count}"
+    words = f"{text_of(voc, 'V')}  ({count})" if row == count else f"{text_of(voc, 'V')} of {most:g} V"
     return Bar(string, words, rect, roof.x(voc), voc, voc > most)
 
 
@@ -188,7 +188,11 @@ def _slot_words(
     if job.sheet_of(unit).module_level:
         own = job.sheets.microinverters[unit.sheet]
         imp, isc = max((m.imp_a for m in modules), default=0.0), max((m.isc_a for m in modules), default=0.0)
-        return unit.name, (f"a module {imp:.1f} of {own.max_in_a:g} A", f"short circuit {factor * isc:.1f} A")
+        return unit.name, (
+            f"{unit.count} modules, each alone",
+            f"a module {imp:.1f} of {own.max_in_a:g} A",
+            f"short circuit {factor * isc:.1f} A",
+        )
     name = f"{unit.name}, {tracker.name}" if several else f"Tracker {tracker.name}"
     return name, (
         f"operating {sum(m.imp_a for m in modules):.1f} of {tracker.imp_max_a:g} A",
