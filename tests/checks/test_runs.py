@@ -14,7 +14,7 @@ from lodestaff.starts.wanted import Roof, Wanted
 
 
 def found(reckoner, job, code, subject):
-    return [one for check in checks_named(code) if job.pack.name in check.packs
+    return [one for check in checks_named(code) if check.applies(job.pack)
             for record in RECORDS[check.record](reckoner, job, False) for one in check.function(record)
             if subject in one.subjects]  # fmt: skip
 

@@ -38,7 +38,7 @@ def test_check_says_blocked(capsys, blocked):
 
 FINDING_KEYS = {
     "code", "rule", "owner", "verdict", "open", "open_because", "status", "text", "advice", "state", "subjects", "value", "unit", "limit",
-    "margin", "limit_source", "working", "remedies",
+    "margin", "limit_source", "quantity", "working", "remedies",
 }  # fmt: skip
 
 

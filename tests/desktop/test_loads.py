@@ -182,7 +182,7 @@ def test_every_role_has_a_rail(rails):
 
 
 def test_a_remedy_is_one_named_step(qtbot, window, rails, settled):
-    card = next(one for one in window.stations["loads"].findings() if one.code == "LOAD-SURGE" and one.remedies)
+    card = next(one for one in window.stations["loads"].findings() if one.rule == "LOAD-SURGE: start" and one.remedies)
     window.reckoning.remedy_chosen.emit(card.remedies[0])
     assert window.store.history.undo_name == "Soft starter on Dental compressor"
     settled(window)

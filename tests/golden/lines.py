@@ -46,7 +46,7 @@ def _figures(reckoner: Reckoner, job: Job) -> Iterator[tuple[str, ...]]:
         yield "outage", view.unit, _number(view.outage.hours), str(view.outage.reason), _number(view.start_kwh)
     rows = [
         ("finding", one.code, str(one.verdict), "open" if one.open else "firm", _word(one.state),
-         _word(",".join(one.subjects)), _word(one.figure.unit), _number(one.figure.value), _number(one.limit),
+         _word(",".join(one.subjects)), _word(one.unit), _number(one.value), _number(one.limit),
          _number(one.margin), str(len(one.remedies)))
         for one in results.findings
     ]  # fmt: skip

@@ -43,11 +43,12 @@ def test_a_figures_key_names_one_value(site):
     assert {key: found for key, found in values.items() if len(found) > 1} == {}
 
 
-def test_every_finding_says_which_check_made_it(site):
+def test_every_finding_says_which_check_made_it_and_has_a_key_of_its_own(site):
     reckoner, job = site
     rules = {check.rule: check.code for check in CHECKS}
-    for one in compute(reckoner, job, Moment(), deep=False).findings:
-        assert rules[one.rule] == one.code
+    found = compute(reckoner, job, Moment(), deep=False).findings
+    assert [one.rule for one in found if rules[one.rule] != one.code] == []
+    assert [key for key, count in Counter(one.key for one in found).items() if count > 1] == []
 
 
 def test_two_islands_stand_side_by_side_with_their_names():

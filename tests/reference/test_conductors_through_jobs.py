@@ -12,7 +12,7 @@ FT = 0.3048
 
 
 def found(reckoner, job, code, subject):
-    rows = [one for check in checks_named(code) if job.pack.name in check.packs
+    rows = [one for check in checks_named(code) if check.applies(job.pack)
             for record in RECORDS[check.record](reckoner, job, False) for one in check.function(record)]  # fmt: skip
     return next(one for one in rows if subject in one.subjects)
 

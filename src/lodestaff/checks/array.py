@@ -1,15 +1,23 @@
 """Strings against their trackers: ARR-VOC, ARR-VMP, ARR-ISC, ARR-IMP, ARR-PAR, ARR-FUSE, ARR-RATIO."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from lodestaff.catalogue import ModuleSheet, PackTable, PackValue, Tracker
-from lodestaff.checks.finding import Finding, Remedy, Verdict
+from lodestaff.checks.check import check
+from lodestaff.checks.finding import Findings, Remedy, Verdict
+from lodestaff.checks.makers import at_least, at_most, noted, open_
 from lodestaff.electrical.strings import Lengths, ModuleVolts, string_fuse, tracker_currents
 from lodestaff.job import Change
-from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
+from lodestaff.quantities import Input, Provenance, Source, text_of
 
 DESIGN = Source("IEC 62548 string design", Provenance.FROM_MEMORY)
+FUSES = Source("IEC 62548 string overcurrent protection", Provenance.FROM_MEMORY)
 SHEET = Source("the unit's and module's sheets", Provenance.SHEET)
+PARALLEL = Source(
+    "equal strings in parallel on unlike faces lose under 0.1 % a year; unequal lengths 2 to 6 %",
+    Provenance.COMMON_PRACTICE,
+)
 
 
 @dataclass(frozen=True)
@@ -18,7 +26,6 @@ class StringVolts:
 
     id: str
     name: str
-    count: int
     module: ModuleSheet
     volts: ModuleVolts
     lengths: Lengths
@@ -27,8 +34,15 @@ class StringVolts:
     module_places: tuple[str, ...]  # path of each module, first to last
     soft_low: tuple[str, ...]
     soft_high: tuple[str, ...]
-    record_low_known: bool
     regulated: bool = False  # optimisers set the string's volts
+
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        return (self.id,)
+
+    @property
+    def count(self) -> int:
+        return len(self.module_places)
 
 
 def _shorten(record: StringVolts, length: int) -> tuple[Remedy, ...]:
@@ -47,97 +61,92 @@ def _temperatures(record: StringVolts) -> tuple[Input, ...]:
     )
 
 
-def arr_voc(record: StringVolts) -> list[Finding]:
-    """Open-circuit voltage at the record low against the unit's maximum and the module's system voltage."""
-    value = record.count * record.volts.voc_cold_v
-    limit = min(record.max_dc_v, record.module.max_system_v)
-    figure = Figure(
-        f"String {record.name}, open circuit at the record low",
-        value,
-        "V",
-        "n x Voc x (1 + beta/100 x (T − 25))",
-        (
-            Input("Voc", record.module.voc_v, "V", "sheet"),
-            Input("beta", record.module.beta_voc_pct_per_k, "%/K", "sheet"),
+@check("ARR-VOC", station="array", rests_on="unit's and module's sheets")
+def arr_voc(record: StringVolts) -> Findings:
+    """Does every string stay under the maximum voltage at the record low?"""
+    module, most = record.module, record.lengths.most_hard
+    value, limit = record.count * record.volts.voc_cold_v, min(record.max_dc_v, module.max_system_v)
+    yield at_most(
+        value=value,
+        limit=limit,
+        unit="V",
+        text=f"String {record.name} reaches {text_of(value, 'V')} at {text_of(record.volts.cold_c, '°C')}; at most "
+        f"{text_of(limit, 'V')}: up to {most} modules.",
+        name=f"String {record.name}, open circuit at the record low",
+        formula="n x Voc x (1 + beta/100 x (T − 25))",
+        inputs=(
+            Input("Voc", module.voc_v, "V", "sheet"),
+            Input("beta", module.beta_voc_pct_per_k, "%/K", "sheet"),
             *_temperatures(record),
         ),
-        DESIGN,
-        "A typical-year file's lowest temperature is no record.",
+        source=DESIGN,
+        rests_on=SHEET,
+        note="A typical-year file's lowest temperature is no record.",
+        because=record.soft_low,
+        cures=lambda: _shorten(record, most),
+        advice="Fewer modules in the string.",
     )
-    over = value > limit
-    text = f"String {record.name} reaches {text_of(value, 'V')} at {text_of(record.volts.cold_c, '°C')}; at most {text_of(limit, 'V')}: up to {record.lengths.most_hard} modules."
-    return [
-        Finding(
-            "ARR-VOC",
-            Verdict.BLOCKS if over else Verdict.PASSED,
-            text,
-            figure,
-            limit,
-            limit - value,
-            SHEET,
-            record.soft_low,
-            _shorten(record, record.lengths.most_hard) if over else (),
-            "Fewer modules in the string.",
-            (record.id,),
-        )
-    ]
 
 
-def arr_vmp(record: StringVolts) -> list[Finding]:
-    """Operating voltage hot against the tracker's minimum and start; cold against the window's top."""
-    hot = record.count * record.volts.vmp_hot_v
-    start = record.count * record.volts.voc_hot_v
-    cold = record.count * record.volts.vmp_cold_v
-    tracker = record.tracker
-    figure = Figure(
-        f"String {record.name}, operating voltage at the hottest",
-        hot,
-        "V",
-        "n x Vmp x (1 + beta/100 x (T − 25))",
-        (
-            Input("window", f"{tracker.v_min:g} to {tracker.v_max:g}", "V"),
+@check("ARR-VMP", station="array", rests_on="unit's sheet")
+def arr_vmp(record: StringVolts) -> Findings:
+    """Does every string start and work in its tracker's window?"""
+    tracker, volts, lengths = record.tracker, record.volts, record.lengths
+    hot, start, cold = (record.count * one for one in (volts.vmp_hot_v, volts.voc_hot_v, volts.vmp_cold_v))
+    window = f"{tracker.v_min:g} to {tracker.v_max:g}"
+    text = f"String {record.name} works at {text_of(hot, 'V')} when hottest and {text_of(cold, 'V')} when coldest; "
+    text += f"window {window} V, starts at {tracker.v_start:g} V."
+    never = record.count * volts.voc_cold_v < tracker.v_start and not record.regulated
+    if never:
+        text += " It never starts, and yields nothing."
+    low, high = hot < tracker.v_min or start < tracker.v_start, cold > tracker.v_max
+    advice = f"At least {lengths.least} modules, at most {lengths.most}."
+    if lengths.least > lengths.most:
+        advice = "No length of this module fits the window: take another module, or another unit."
+    yield at_least(
+        value=hot,
+        limit=tracker.v_min,
+        unit="V",
+        kept=not (never or low or high),
+        text=text,
+        worse=Verdict.BLOCKS if never else Verdict.WARNS,
+        name=f"String {record.name}, operating voltage at the hottest",
+        formula="n x Vmp x (1 + beta/100 x (T − 25))",
+        inputs=(
+            Input("window", window, "V"),
             Input("starts at", tracker.v_start, "V"),
             Input("open circuit, hottest", start, "V"),
             Input("operating, coldest", cold, "V"),
             *_temperatures(record),
         ),
-        DESIGN,
-        "Leaving the window loses yield; it harms nothing. A string that never starts yields none.",
+        source=DESIGN,
+        rests_on=SHEET,
+        because=record.soft_high,
+        advice=advice,
+        note="Leaving the window loses yield; it harms nothing. A string that never starts yields none.",
+        cures=lambda: _shorten(record, lengths.most) if high and not low else (),
     )
-    text = f"String {record.name} works at {text_of(hot, 'V')} when hottest and {text_of(cold, 'V')} when coldest; window {tracker.v_min:g} to {tracker.v_max:g} V, starts at {tracker.v_start:g} V."
-    never = record.count * record.volts.voc_cold_v < tracker.v_start and not record.regulated
-    if never:
-        text += " It never starts, and yields nothing."
-    low = hot < tracker.v_min or start < tracker.v_start
-    high = cold > tracker.v_max
-    verdict = Verdict.BLOCKS if never else Verdict.WARNS if low or high else Verdict.PASSED
-    advice = f"At least {record.lengths.least} modules, at most {record.lengths.most}."
-    if record.lengths.least > record.lengths.most:
-        advice = "No length of this module fits the window: take another module, or another unit."
-    return [
-        Finding(
-            "ARR-VMP",
-            verdict,
-            text,
-            figure,
-            tracker.v_min,
-            hot - tracker.v_min,
-            SHEET,
-            record.soft_high,
-            _shorten(record, record.lengths.most) if high and not low else (),
-            advice,
-            (record.id,),
-        )
-    ]
+
+
+@dataclass(frozen=True)
+class StringOn:
+    """A string on its tracker: how many of which module, on which faces."""
+
+    id: str
+    name: str
+    count: int
+    module: ModuleSheet
+    faces: tuple[str, ...]
 
 
 @dataclass(frozen=True)
 class OnTracker:
-    """The strings on one tracker: names, module counts, faces, currents."""
+    """The strings on one tracker."""
 
+    owner: str
     unit: str  # '' where there is one unit only
     tracker: Tracker
-    strings: tuple[tuple[str, str, int, ModuleSheet, tuple[str, ...]], ...]  # id, name, count, module, faces
+    strings: tuple[StringOn, ...]
     factor: PackValue
     fuses: PackTable
     coincidence: float | None
@@ -145,197 +154,145 @@ class OnTracker:
     mismatch_share: float | None  # of the year's energy, by adding I-V curves; None while it isn't reckoned
     fuse_least: PackValue | None = None  # of Isc, where the pack has a rule of its own
 
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        return tuple(one.id for one in self.strings)
 
-def _tracker(record: OnTracker) -> str:
-    return f"Tracker {record.tracker.name}{f' of {record.unit}' if record.unit else ''}"
+    def __str__(self) -> str:
+        return f"Tracker {self.tracker.name}{f' of {self.unit}' if self.unit else ''}"
+
+    @property
+    def names(self) -> str:
+        return " + ".join(one.name for one in self.strings)
+
+    def each(self, value: Callable[[StringOn], float], unit: str, known: str) -> tuple[Input, ...]:
+        return tuple(Input(f"string {one.name}", value(one), unit, known) for one in self.strings)
 
 
-def _names(record: OnTracker) -> str:
-    return " + ".join(name for _, name, *_ in record.strings)
-
-
-def arr_isc(record: OnTracker) -> list[Finding]:
-    """Plain sum of short-circuit currents x factor against the tracker's rating; coincidence as information."""
-    isc = [module.isc_a for _, _, _, module, _ in record.strings]
-    imp = [module.imp_a for _, _, _, module, _ in record.strings]
-    found = tracker_currents(isc, imp, record.factor.value, record.tracker.imp_max_a)
-    limit = record.tracker.isc_max_a
-    inputs = [Input(f"string {name}", module.isc_a, "A", "Isc, sheet") for _, name, _, module, _ in record.strings]
+@check("ARR-ISC", station="array", rests_on="unit's sheet, pack's factor")
+def arr_isc(record: OnTracker) -> Findings:
+    """Does every tracker take the short-circuit current of its strings?"""
+    factor, limit = record.factor, record.tracker.isc_max_a
+    value = tracker_currents([one.module.isc_a for one in record.strings], [], factor.value, 0.0).design_a
+    inputs = record.each(lambda one: one.module.isc_a, "A", "Isc, sheet")
     if record.coincidence is not None:
-        inputs.append(Input("unlike faces coincide to", record.coincidence * 100, "%", "information, never the rating"))
-    figure = Figure(
-        f"{_tracker(record)}, strings {_names(record)}",
-        found.design_a,
-        "A",
-        "factor x sum of Isc",
-        (*inputs, Input("factor", record.factor.value, "", record.factor.source)),
-        record.factor.cite(),
+        share = record.coincidence * 100
+        inputs += (Input("unlike faces coincide to", share, "%", "information, never the rating"),)
+    yield at_most(
+        value=value,
+        limit=limit,
+        unit="A",
+        text=f"{record} may see {text_of(value, 'A')} (strings {record.names}); it takes {text_of(limit, 'A')}.",
+        name=f"{record}, strings {record.names}",
+        formula="factor x sum of Isc",
+        inputs=(*inputs, Input("factor", factor.value, "", factor.source)),
+        source=factor.cite(),
+        rests_on=SHEET,
+        advice="Move a string to another tracker.",
     )
-    over = found.design_a > limit
-    text = f"{_tracker(record)} may see {text_of(found.design_a, 'A')} (strings {_names(record)}); it takes {text_of(limit, 'A')}."
-    return [
-        Finding(
-            "ARR-ISC",
-            Verdict.BLOCKS if over else Verdict.PASSED,
-            text,
-            figure,
-            limit,
-            limit - found.design_a,
-            SHEET,
-            (),
-            (),
-            "Move a string to another tracker.",
-            tuple(one[0] for one in record.strings),
-        )
-    ]
 
 
-def arr_imp(record: OnTracker) -> list[Finding]:
-    """Operating current against the tracker's operating limit: energy clipped, not damage."""
-    found = tracker_currents([], [module.imp_a for _, _, _, module, _ in record.strings], 1.0, record.tracker.imp_max_a)
-    figure = Figure(
-        f"{_tracker(record)}, operating current",
-        found.imp_sum_a,
-        "A",
-        "sum of Imp",
-        (
-            *(Input(f"string {name}", module.imp_a, "A", "Imp, sheet") for _, name, _, module, _ in record.strings),
+@check("ARR-IMP", station="array", rests_on="unit's sheet")
+def arr_imp(record: OnTracker) -> Findings:
+    """Is operating current clipped?"""
+    limit = record.tracker.imp_max_a
+    value = tracker_currents([], [one.module.imp_a for one in record.strings], 1.0, limit).imp_sum_a
+    yield at_most(
+        value=value,
+        limit=limit,
+        unit="A",
+        worse=Verdict.WARNS,
+        text=f"{record} works at up to {text_of(value, 'A')} of {text_of(limit, 'A')}; "
+        f"{text_of(record.clipped_kwh, 'kWh')} a year are clipped.",
+        name=f"{record}, operating current",
+        formula="sum of Imp",
+        inputs=(
+            *record.each(lambda one: one.module.imp_a, "A", "Imp, sheet"),
             Input("clipped in a year", record.clipped_kwh, "kWh"),
         ),
-        SHEET,
-        "Current above the limit is clipped; it harms nothing.",
+        source=SHEET,
+        note="Current above the limit is clipped; it harms nothing.",
+        advice="Move a string to another tracker.",
     )
-    limit = record.tracker.imp_max_a
-    over = found.imp_sum_a > limit
-    text = f"{_tracker(record)} works at up to {text_of(found.imp_sum_a, 'A')} of {text_of(limit, 'A')}; {text_of(record.clipped_kwh, 'kWh')} a year are clipped."
-    return [
-        Finding(
-            "ARR-IMP",
-            Verdict.WARNS if over else Verdict.PASSED,
-            text,
-            figure,
-            limit,
-            limit - found.imp_sum_a,
-            SHEET,
-            (),
-            (),
-            "Move a string to another tracker.",
-        )
-    ]
 
 
-def arr_par(record: OnTracker) -> list[Finding]:
-    """Parallel strings of unequal length or module; unlike faces are accepted and shown."""
+@check("ARR-PAR", station="array", rests_on="common practice")
+def arr_par(record: OnTracker) -> Findings:
+    """Are parallel strings equal?"""
     if len(record.strings) < 2:
-        return []
-    mismatch = record.mismatch_share
-    lost = () if mismatch is None else (Input("lost by mismatch in a year", mismatch * 100, "%", "I-V curves added"),)
-    counts = {count for _, _, count, _, _ in record.strings}
-    modules = {module.name for _, _, _, module, _ in record.strings}
-    source = Source(
-        "equal strings in parallel on unlike faces lose under 0.1 % a year; unequal lengths 2 to 6 %",
-        Provenance.COMMON_PRACTICE,
+        return
+    lost, where = record.mismatch_share, f"{str(record)[0].lower()}{str(record)[1:]}"
+    counts = {one.count for one in record.strings}
+    unequal = len(counts) > 1 or len({one.module.name for one in record.strings}) > 1
+    faces = {face for one in record.strings for face in one.faces}
+    words = "unequal in length or module" if unequal else "equal"
+    if not unequal and len(faces) > 1:
+        words += f", on {len(faces)} faces"
+    inputs = record.each(lambda one: float(one.count), "", "")
+    if lost is not None:
+        words += f"; together they lose {lost * 100:.2f} % a year"
+        inputs += (Input("lost by mismatch in a year", lost * 100, "%", "I-V curves added"),)
+    yield at_most(
+        value=float(max(counts) - min(counts)),
+        limit=0.0,
+        worse=Verdict.WARNS,
+        kept=not unequal,
+        text=f"Parallel strings {record.names} on {where} are {words}.",
+        name=f"Lengths on {where}",
+        formula="most − least modules",
+        inputs=inputs,
+        source=PARALLEL,
+        advice="Make them equal, or give each its own tracker.",
     )
-    figure = Figure(
-        f"Lengths on {_tracker(record)[0].lower()}{_tracker(record)[1:]}",
-        float(max(counts) - min(counts)),
-        "",
-        "most − least modules",
-        (*(Input(f"string {name}", float(count)) for _, name, count, _, _ in record.strings), *lost),
-        source,
-    )
-    unequal = len(counts) > 1 or len(modules) > 1
-    faces = {face for *_, on in record.strings for face in on}
-    words = (
-        "unequal in length or module" if unequal else "equal" + (f", on {len(faces)} faces" if len(faces) > 1 else "")
-    )
-    if mismatch is not None:
-        words += f"; together they lose {mismatch * 100:.2f} % a year"
-    return [
-        Finding(
-            "ARR-PAR",
-            Verdict.WARNS if unequal else Verdict.PASSED,
-            f"Parallel strings {_names(record)} on {_tracker(record)[0].lower()}{_tracker(record)[1:]} are {words}.",
-            figure,
-            0.0,
-            float(min(counts) - max(counts)),
-            source,
-            (),
-            (),
-            "Make them equal, or give each its own tracker.",
-        )
-    ]
 
 
-def arr_fuse(record: OnTracker) -> list[Finding]:
-    """String fuses where reverse current exceeds the module's maximum series fuse."""
-    module = record.strings[0][3]
-    least = record.fuse_least
-    source = (
-        Source("IEC 62548 string overcurrent protection", Provenance.FROM_MEMORY) if least is None else least.cite()
-    )
-    if module.max_series_fuse_a is None:
-        figure = Figure(
-            f"{_tracker(record)}, reverse current",
-            (len(record.strings) - 1) * module.isc_a,
-            "A",
-            "(Np − 1) x Isc",
-            (),
-            source,
+@check("ARR-FUSE", station="array", rests_on="module's sheet")
+def arr_fuse(record: OnTracker) -> Findings:
+    """Do parallel strings need fuses?"""
+    module, least, count = record.strings[0].module, record.fuse_least, len(record.strings)
+    source, most = FUSES if least is None else least.cite(), module.max_series_fuse_a
+    name, formula = f"{record}, reverse current", "(Np − 1) x Isc"
+    if most is None:
+        yield open_(
+            text="The module's sheet gives no maximum series fuse.",
+            because=("the sheet gives no series fuse",),
+            value=(count - 1) * module.isc_a,
+            unit="A",
+            name=name,
+            formula=formula,
+            source=source,
         )
-        return [
-            Finding(
-                "ARR-FUSE",
-                Verdict.NOTES,
-                "The module's sheet gives no maximum series fuse.",
-                figure,
-                None,
-                None,
-                source,
-                ("the sheet gives no series fuse",),
-            )
-        ]
-    fuse = string_fuse(len(record.strings), module.isc_a, module.max_series_fuse_a, record.fuses.row_keys(),
-                       None if least is None else least.value)  # fmt: skip
-    figure = Figure(
-        f"{_tracker(record)}, reverse current",
-        fuse.reverse_a,
-        "A",
-        "(Np − 1) x Isc",
-        (
-            Input("parallel strings", float(len(record.strings))),
+        return
+    fuse = string_fuse(count, module.isc_a, most, record.fuses.row_keys(), None if least is None else least.value)
+    sizes = ", ".join(f"{size:g}" for size in fuse.choices_a) or "none"
+    words = f"each string needs a fuse ({sizes} A)" if fuse.needed else (
+        f"no string fuse is needed below {text_of(most, 'A')}")  # fmt: skip
+    yield at_most(
+        value=fuse.reverse_a,
+        limit=most,
+        unit="A",
+        worse=Verdict.WARNS,
+        kept=not fuse.needed,
+        text=f"{record}: reverse current {text_of(fuse.reverse_a, 'A')}; {words}.",
+        name=name,
+        formula=formula,
+        inputs=(
+            Input("parallel strings", float(count)),
             Input("Isc", module.isc_a, "A", "sheet"),
             Input("fuse from", fuse.least_a, "A"),
             Input("fuse to", fuse.most_a, "A"),
         ),
-        source,
+        source=source,
+        rests_on=SHEET,
+        advice="Fit gPV fuses in each string.",
     )
-    sizes = ", ".join(f"{size:g}" for size in fuse.choices_a) or "none"
-    text = f"{_tracker(record)}: reverse current {text_of(fuse.reverse_a, 'A')}; " + (
-        f"each string needs a fuse ({sizes} A)."
-        if fuse.needed
-        else f"no string fuse is needed below {text_of(module.max_series_fuse_a, 'A')}."
-    )
-    return [
-        Finding(
-            "ARR-FUSE",
-            Verdict.WARNS if fuse.needed else Verdict.PASSED,
-            text,
-            figure,
-            module.max_series_fuse_a,
-            module.max_series_fuse_a - fuse.reverse_a,
-            SHEET,
-            (),
-            (),
-            "Fit gPV fuses in each string.",
-        )
-    ]
 
 
 @dataclass(frozen=True)
 class Ratio:
     """The array against its unit."""
 
+    owner: str
     unit: str
     array_kw: float
     rated_kw: float
@@ -346,44 +303,29 @@ class Ratio:
     several: bool = False
 
 
-def arr_ratio(record: Ratio) -> list[Finding]:
-    """DC/AC ratio, most DC power, clipped energy."""
-    ratio = record.array_kw / record.rated_kw
-    figure = Figure(
-        f"DC/AC of {record.unit}",
-        ratio,
-        "",
-        "array at standard conditions / rated AC power",
-        (
+@check("ARR-RATIO", station="array", rests_on="unit's sheet, pack")
+def arr_ratio(record: Ratio) -> Findings:
+    """Does the array suit its unit?"""
+    ratio, high, most = record.array_kw / record.rated_kw, record.high, record.max_dc_kw
+    takes = f"the unit takes {text_of(most, 'kW')} DC; " if most is not None else ""
+    verdict = Verdict.NOTES if ratio < record.low.value else Verdict.PASSED
+    if ratio > high.value or (most is not None and record.array_kw > most):
+        verdict = Verdict.WARNS
+    yield noted(
+        verdict=verdict,
+        value=ratio,
+        limit=high.value,
+        margin=high.value - ratio,
+        text=f"{f'{record.unit}: ' if record.several else ''}{text_of(record.array_kw, 'kW')} of modules on "
+        f"{text_of(record.rated_kw, 'kW')}: {ratio:.2f}; {takes}{text_of(record.clipped_kwh, 'kWh')} a year are clipped.",
+        name=f"DC/AC of {record.unit}",
+        formula="array at standard conditions / rated AC power",
+        inputs=(
             Input("array", record.array_kw, "kW"),
             Input("rated", record.rated_kw, "kW"),
             Input("clipped in a year", record.clipped_kwh, "kWh"),
         ),
-        record.high.cite(),
-        "Oversizing is usual where the battery is DC-coupled or export is limited.",
+        source=high.cite(),
+        advice="A larger unit, or fewer modules.",
+        note="Oversizing is usual where the battery is DC-coupled or export is limited.",
     )
-    over = record.max_dc_kw is not None and record.array_kw > record.max_dc_kw
-    takes = f"the unit takes {text_of(record.max_dc_kw, 'kW')} DC; " if record.max_dc_kw is not None else ""
-    whose = f"{record.unit}: " if record.several else ""
-    text = f"{whose}{text_of(record.array_kw, 'kW')} of modules on {text_of(record.rated_kw, 'kW')}: {ratio:.2f}; {takes}{text_of(record.clipped_kwh, 'kWh')} a year are clipped."
-    verdict = (
-        Verdict.WARNS
-        if over or ratio > record.high.value
-        else Verdict.NOTES
-        if ratio < record.low.value
-        else Verdict.PASSED
-    )
-    return [
-        Finding(
-            "ARR-RATIO",
-            verdict,
-            text,
-            figure,
-            record.high.value,
-            record.high.value - ratio,
-            record.high.cite(),
-            (),
-            (),
-            "A larger unit, or fewer modules.",
-        )
-    ]

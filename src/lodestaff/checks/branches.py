@@ -4,9 +4,11 @@ from dataclasses import dataclass
 
 from lodestaff.catalogue import ModuleSheet
 from lodestaff.catalogue.parts import MicroinverterSheet
-from lodestaff.checks.finding import Finding, Verdict
+from lodestaff.checks.check import check
+from lodestaff.checks.finding import Findings
+from lodestaff.checks.makers import at_most
 from lodestaff.electrical.strings import ModuleVolts
-from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
+from lodestaff.quantities import Input, Provenance, Source, text_of
 
 SHEET = Source("the unit's and module's sheets", Provenance.SHEET)
 
@@ -26,35 +28,62 @@ class Branch:
     first: bool  # of the branch's faces: what is of the whole branch is said once
     soft_low: tuple[str, ...]
 
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        return (self.id,)
 
-def arr_micro(record: Branch) -> list[Finding]:
-    """The module's cold volts and power against its unit's, one unit for each module, units on the branch."""
-    unit, module = record.unit, record.module
-    cold = record.volts.voc_cold_v
-    volts = Figure(
-        f"{record.name}, {record.face}: one module, open circuit at the record low", cold, "V", "Voc x (1 + beta/100 x (T − 25))",
-        (Input("Voc", module.voc_v, "V", "sheet"), Input("coldest cell", record.volts.cold_c, "°C"),
-         Input("unit takes", unit.max_in_v, "V", "sheet")), SHEET,
-    )  # fmt: skip
-    power = Figure(f"{record.name}, {record.face}: module's power", module.pmp_w, "W", "sheet",
-                   (Input("unit takes", unit.max_module_w, "W", "sheet"),), SHEET)  # fmt: skip
-    count = Figure(f"{record.name}: units", float(record.units), "", "count",
-                   (Input("modules", float(record.modules)), Input("most on a branch", float(unit.most_on_branch), "", "sheet")),
-                   SHEET)  # fmt: skip
+    @property
+    def owner(self) -> str:
+        return f"{self.id} on {self.face}"
 
-    def made(bad: bool, text: str, figure: Figure, limit: float, because: tuple[str, ...], advice: str) -> Finding:
-        return Finding("ARR-MICRO", Verdict.BLOCKS if bad else Verdict.PASSED, text, figure, limit, limit - figure.value,
-                       SHEET, because, (), advice, (record.id,))  # fmt: skip
 
-    where = f"{record.name}, {record.face}"
-    many = record.units > unit.most_on_branch
-    uneven = record.units != record.modules
-    words = f"{record.name}: {record.units} units for {record.modules} modules; a branch takes {unit.most_on_branch}."
-    return [
-        made(cold > unit.max_in_v, f"{where}: a module reaches {text_of(cold, 'V')} at {text_of(record.volts.cold_c, '°C')}; its "
-             f"unit takes {text_of(unit.max_in_v, 'V')}.", volts, unit.max_in_v, record.soft_low, "Another module, or another unit."),
-        made(module.pmp_w > unit.max_module_w, f"{where}: a module of {module.pmp_w:g} W on a unit that takes {unit.max_module_w:g} W.",
-             power, unit.max_module_w, (), "Another module, or a larger unit."),
-        *((made(many or uneven, words, count, float(unit.most_on_branch), (), "One unit for each module; a further branch."),)
-          if record.first else ()),
-    ]  # fmt: skip
+@check("ARR-MICRO", station="array", rests_on="sheets")
+def arr_micro(record: Branch) -> Findings:
+    """Does each module suit the unit behind it, and the units their branch?"""
+    unit, module, where = record.unit, record.module, f"{record.name}, {record.face}"
+    cold, cold_c = record.volts.voc_cold_v, record.volts.cold_c
+    yield at_most(
+        value=cold,
+        limit=unit.max_in_v,
+        unit="V",
+        quantity="volts",
+        source=SHEET,
+        text=f"{where}: a module reaches {text_of(cold, 'V')} at {text_of(cold_c, '°C')}; its unit takes "
+        f"{text_of(unit.max_in_v, 'V')}.",
+        name=f"{where}: one module, open circuit at the record low",
+        formula="Voc x (1 + beta/100 x (T − 25))",
+        inputs=(
+            Input("Voc", module.voc_v, "V", "sheet"),
+            Input("coldest cell", cold_c, "°C"),
+            Input("unit takes", unit.max_in_v, "V", "sheet"),
+        ),
+        because=record.soft_low,
+        advice="Another module, or another unit.",
+    )
+    yield at_most(
+        value=module.pmp_w,
+        limit=unit.max_module_w,
+        unit="W",
+        quantity="power",
+        source=SHEET,
+        text=f"{where}: a module of {module.pmp_w:g} W on a unit that takes {unit.max_module_w:g} W.",
+        name=f"{where}: module's power",
+        formula="sheet",
+        inputs=(Input("unit takes", unit.max_module_w, "W", "sheet"),),
+        advice="Another module, or a larger unit.",
+    )
+    if not record.first:
+        return
+    most = unit.most_on_branch
+    yield at_most(
+        value=float(record.units),
+        limit=float(most),
+        quantity="units",
+        source=SHEET,
+        kept=record.units <= most and record.units == record.modules,
+        text=f"{record.name}: {record.units} units for {record.modules} modules; a branch takes {most}.",
+        name=f"{record.name}: units",
+        formula="count",
+        inputs=(Input("modules", float(record.modules)), Input("most on a branch", float(most), "", "sheet")),
+        advice="One unit for each module; a further branch.",
+    )

@@ -3,8 +3,10 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from lodestaff.checks.finding import Finding, Verdict
-from lodestaff.quantities import Figure, Input, Provenance, Source
+from lodestaff.checks.check import check
+from lodestaff.checks.finding import Findings, Verdict
+from lodestaff.checks.makers import Words, noted, resting_on
+from lodestaff.quantities import Input, Provenance, Source
 
 PRACTICE = Source("commissioning records", Provenance.COMMON_PRACTICE)
 GIVEN = {"passed": Verdict.PASSED, "doubtful": Verdict.WARNS, "failed": Verdict.BLOCKS}
@@ -14,7 +16,7 @@ GIVEN = {"passed": Verdict.PASSED, "doubtful": Verdict.WARNS, "failed": Verdict.
 class StepProof:
     """A step with its reading as judged. `value` is None while nothing was read; bounds are None where there are none."""
 
-    id: str
+    owner: str
     text: str
     kind: Literal["reading", "setting", "balance"]
     status: Literal["passed", "doubtful", "failed", "open"]
@@ -32,61 +34,85 @@ class StepProof:
     calibration_doubt: bool
     subjects: tuple[str, ...]
 
+    @property
+    def said(self) -> str:
+        return self.text.rstrip(".")
 
-def com_expect(step: StepProof) -> list[Finding]:
-    """COM-EXPECT: each reading against the value expected for the measured conditions."""
-    return _held(step, "COM-EXPECT") if step.kind == "reading" else []
-
-
-def com_readback(step: StepProof) -> list[Finding]:
-    """COM-READBACK: each setting written is read back and equal."""
-    return _held(step, "COM-READBACK") if step.kind == "setting" else []
-
-
-def com_balance(step: StepProof) -> list[Finding]:
-    """COM-BALANCE: sources and sinks add up within converter losses and the meters' error."""
-    return _held(step, "COM-BALANCE") if step.kind == "balance" else []
-
-
-def com_order(step: StepProof) -> list[Finding]:
-    """COM-ORDER: a step whose prerequisite is open can't be passed."""
-    if step.status != "open" or step.value is None or not step.waits:
-        return []
-    text = f"{step.text.rstrip('.')}: read ahead of its turn, {step.because}."
-    return [Finding("COM-ORDER", Verdict.WARNS, text, _figure(step), limit_source=PRACTICE, subjects=step.subjects,
-                    advice="pass the steps before it, then read it again")]  # fmt: skip
+    def figure(self) -> Words:
+        inputs = tuple(Input(name, value, unit, "measured") for name, value, unit in self.measured)
+        if self.expected is not None:
+            inputs += (Input("expected", self.expected, self.unit, "computed"),)
+        by = ", ".join(part for part in (self.by, self.instrument) if part)
+        return Words(
+            name=self.text,
+            formula="reading, held against what is expected for the measured conditions",
+            inputs=inputs,
+            source=Source(self.source or "read on site", Provenance.JOB),
+            note=f"taken by {by}" if by else "",
+        )
 
 
-def com_age(step: StepProof) -> list[Finding]:
-    """COM-AGE: instruments within their calibration; readings with person, time and instrument."""
-    if not step.calibration_doubt:
-        return []
-    text = f"{step.text.rstrip('.')}: not proven, {step.because}."
-    return [Finding("COM-AGE", Verdict.WARNS, text, _figure(step), limit_source=PRACTICE, subjects=step.subjects,
-                    advice="take the reading again, named, with an instrument in its calibration")]  # fmt: skip
+@check("COM-EXPECT", station="commission", rests_on="design, standards of the tests")
+def com_expect(step: StepProof) -> Findings:
+    """Is each reading what is expected for the measured conditions?"""
+    return _held(step, "reading")
 
 
-def _held(step: StepProof, code: str) -> list[Finding]:
-    """One finding for a step that was read and judged by its bounds."""
-    if step.value is None or step.status not in GIVEN or step.calibration_doubt:
-        return []
-    near = [abs(step.value - bound) for bound in (step.low, step.high) if bound is not None]
-    margin = None if not near else min(near) * (-1 if step.status == "failed" else 1)
-    limit = None
-    if near:
-        bounds = [bound for bound in (step.low, step.high) if bound is not None]
-        limit = min(bounds, key=lambda bound: abs(step.value - bound) if step.value is not None else 0.0)
+@check("COM-READBACK", station="commission", rests_on="settings sheet")
+def com_readback(step: StepProof) -> Findings:
+    """Is each setting read back and equal?"""
+    return _held(step, "setting")
+
+
+@check("COM-BALANCE", station="commission", rests_on="common practice")
+def com_balance(step: StepProof) -> Findings:
+    """Do sources and sinks add up within the meters' error?"""
+    return _held(step, "balance")
+
+
+@check("COM-ORDER", station="commission", rests_on="equipment's start order")
+def com_order(step: StepProof) -> Findings:
+    """Was anything read ahead of what it waits for?"""
+    if step.status == "open" and step.value is not None and step.waits:
+        yield noted(
+            verdict=Verdict.WARNS,
+            text=f"{step.said}: read ahead of its turn, {step.because}.",
+            value=step.value,
+            unit=step.unit,
+            **resting_on(step.figure(), PRACTICE),
+            advice="pass the steps before it, then read it again",
+        )
+
+
+@check("COM-AGE", station="commission", rests_on="calibration dates in the register")
+def com_age(step: StepProof) -> Findings:
+    """Were instruments in their calibration, and is each reading somebody's?"""
+    if step.calibration_doubt:
+        yield noted(
+            verdict=Verdict.WARNS,
+            text=f"{step.said}: not proven, {step.because}.",
+            value=step.value,
+            unit=step.unit,
+            **resting_on(step.figure(), PRACTICE),
+            advice="take the reading again, named, with an instrument in its calibration",
+        )
+
+
+def _held(step: StepProof, kind: str) -> Findings:
+    """One finding for a step of a kind that was read and judged by its bounds."""
+    value, failed = step.value, step.status == "failed"
+    if step.kind != kind or value is None or step.status not in GIVEN or step.calibration_doubt:
+        return
+    bounds = [(abs(value - bound), bound) for bound in (step.low, step.high) if bound is not None]
+    margin, limit = min(bounds) if bounds else (None, None)
     source = Source(step.source or "procedure", Provenance.DERIVED)
-    advice = "find the cause, mend it, read again" if step.status == "failed" else ""
-    return [Finding(code, GIVEN[step.status], f"{step.text.rstrip('.')}: {step.because}.", _figure(step), limit, margin, source,
-                    advice=advice, subjects=step.subjects)]  # fmt: skip
-
-
-def _figure(step: StepProof) -> Figure:
-    inputs = tuple(Input(name, value, unit, "measured") for name, value, unit in step.measured)
-    if step.expected is not None:
-        inputs += (Input("expected", step.expected, step.unit, "computed"),)
-    by = ", ".join(part for part in (step.by, step.instrument) if part)
-    return Figure(step.text, step.value if step.value is not None else float("nan"), step.unit,
-                  "reading, held against what is expected for the measured conditions", inputs,
-                  Source(step.source or "read on site", Provenance.JOB), f"taken by {by}" if by else "")  # fmt: skip
+    yield noted(
+        verdict=GIVEN[step.status],
+        text=f"{step.said}: {step.because}.",
+        value=value,
+        unit=step.unit,
+        limit=limit,
+        margin=None if margin is None else -margin if failed else margin,
+        **resting_on(step.figure(), source),
+        advice="find the cause, mend it, read again" if failed else "",
+    )

@@ -1,26 +1,31 @@
 """Current in runs of cable against device and conductor: WIRE-AMP, and the battery's fuse: STO-DC."""
 
 from lodestaff.catalogue import PackTable
-from lodestaff.checks.finding import Finding, Remedy, Verdict, soft
-from lodestaff.checks.runs import DC_TABLE, Run, not_in_table, resize, undecided, unreckoned
+from lodestaff.checks.check import check
+from lodestaff.checks.finding import Findings, Verdict, soft
+from lodestaff.checks.makers import Words, at_least, noted, open_
+from lodestaff.checks.runs import DC_TABLE, Run, reckoned, unreckoned
 from lodestaff.electrical.conductors import Ampacity, ampacity, nec_ampacity
-from lodestaff.job import Change
-from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
+from lodestaff.quantities import Input, Provenance, Source, text_of
 from lodestaff.quantities.errors import JobError
 
-NO_DEVICE = "the device is unknown"
+NO_DEVICE = ("the device is unknown",)
+LOWEST = Source("P / (lowest voltage x efficiency) x margin", Provenance.DERIVED)
 
 
-def wire_amp(run: Run) -> list[Finding]:
-    """Design current, device and conductor after method, grouping, ambient and insulation."""
-    if run.cable is None:
-        return undecided(run, "WIRE-AMP")
+@check("WIRE-AMP", station="wire", rests_on="pack's tables")
+def wire_amp(run: Run) -> Findings:
+    """Does every run carry its device, and the device its current?"""
+    return reckoned(run, _by_rule)
+
+
+def _by_rule(run: Run) -> Findings:
     if run.unknown:
-        return unreckoned(run, "WIRE-AMP", run.unknown[0], "Complete the sheet.")
-    try:
-        return _nec_amp(run) if run.pack.conductor_rule == "NEC" else _amp(run)
-    except JobError as trouble:
-        return not_in_table(run, "WIRE-AMP", trouble)
+        yield unreckoned(run, run.unknown[0], "Complete the sheet.")
+    elif run.pack.conductor_rule == "NEC":
+        yield from _nec_amp(run)
+    else:
+        yield from _amp(run)
 
 
 def _current(run: Run) -> tuple[float, str]:
@@ -34,25 +39,21 @@ def _current(run: Run) -> tuple[float, str]:
 
 def _column(run: Run) -> tuple[PackTable, str]:
     """The table and the column of current for a cable. Raises JobError where the pack has none."""
-    cable, pack = run.cable, run.pack
-    assert cable is not None
+    cable, table = run.chosen, run.pack.table("cables")
     if cable.table == DC_TABLE:
-        return pack.table("dc_cables"), "A"
-    three = f"{cable.table} 3 A"
-    table = pack.table("cables")
+        return run.pack.table("dc_cables"), "A"
     if run.legs < 3 or run.dc:
         return table, f"{cable.table} A"
+    three = f"{cable.table} 3 A"
     if three not in table.columns:
-        raise JobError(
-            f"{cable.table} has no column for three loaded conductors", table.source, "choose another method"
-        )
+        what = f"{cable.table} has no column for three loaded conductors"
+        raise JobError(what, table.source, "choose another method")
     return table, three
 
 
 def _factors_of(run: Run) -> tuple[float, float, float]:
     """Ambient, grouping and insulation. Raises JobError where a table has no such row."""
-    cable, pack = run.cable, run.pack
-    assert cable is not None
+    cable, pack = run.chosen, run.pack
     cg = pack.table("grouping").at(cable.grouping, "factor")
     if cable.table == DC_TABLE:
         return 1.0, cg, 1.0  # rated at 60 °C of the air; cables of the model lie at 60 °C at most
@@ -61,170 +62,184 @@ def _factors_of(run: Run) -> tuple[float, float, float]:
     return ca, cg, ci
 
 
-def _rated(run: Run, size: float) -> Ampacity:
-    """The conductor's rating after factors at a size. Raises JobError where a table has no such row."""
-    cable = run.cable
-    assert cable is not None
+def _rated(run: Run) -> Ampacity:
+    """The conductor's rating after factors. Raises JobError where a table has no such row."""
     table, column = _column(run)
-    device = cable.device_a if cable.device_a is not None else _current(run)[0]
-    return ampacity(table.at(size, column), *_factors_of(run), device)
+    device = run.chosen.device_a if run.chosen.device_a is not None else _current(run)[0]
+    return ampacity(table.at(run.chosen.size_mm2, column), *_factors_of(run), device)
 
 
-def _amp(run: Run) -> list[Finding]:
-    cable = run.cable
-    assert cable is not None
-    found, (current, words) = _rated(run, cable.size_mm2), _current(run)
-    table, column = _column(run)
-    ca, cg, ci = _factors_of(run)
+def _behind(run: Run, device: float | None) -> str:
+    """The device that protects a run, in words; an array's is protected by nothing."""
+    if run.kind == "array":
+        return ""
+    return f" behind {text_of(device, 'A')}" if device is not None else " behind a device that isn't known"
+
+
+def _amp(run: Run) -> Findings:
+    cable, rated, (current, words) = run.chosen, _rated(run), _current(run)
+    (table, column), (ca, cg, ci) = _column(run), _factors_of(run)
     # the array's conductors are protected by nothing: their own current is what they must carry
     device = cable.device_a if cable.device_a is not None or run.kind != "array" else current
-    inputs = (
-        Input("table", found.iz_a / found.factor, "A", f"{cable.size_mm2:g} mm², {column.removesuffix(' A') or cable.table}"),
-        Input("Ca", ca, "", f"{cable.ambient_c:g} °C"),
-        Input("Cg", cg, "", f"{cable.grouping} circuits"),
-        Input("Ci", ci, "", f"{cable.insulation_mm:g} mm in insulation"),
-        Input(words, current, "A", f"state: {run.state}" if run.state else ""),
-        Input("In", device if device is not None else "unknown", "A"),
-    )  # fmt: skip
-    figure = Figure(f"{run.name}: rating after factors", found.iz_a, "A", "table x Ca x Cg x Ci; Ib <= In <= Iz", inputs,
-                    table.cite())  # fmt: skip
     asked = device if device is not None else current
-    small = found.iz_a < max(asked, current) - 1e-9
-    device_small = device is not None and device < current - 1e-9
-    behind = f" behind {text_of(device, 'A')}" if device is not None and run.kind != "array" else ""
-    behind = behind if device is not None else " behind a device that isn't known"
-    text = f"{run.name}: {text_of(current, 'A')}{behind} on {cable.size_mm2:g} mm² that carries {text_of(found.iz_a, 'A')}."
-    if device_small:
+    large = rated.iz_a >= max(asked, current) - 1e-9
+    text = f"{run.name}: {text_of(current, 'A')}{_behind(run, device)} on {cable.size_mm2:g} mm² that carries "
+    text += f"{text_of(rated.iz_a, 'A')}."
+    if device is not None and device < current - 1e-9:
         text += " The device is smaller than the current."
-    verdict = Verdict.BLOCKS if small or device_small else Verdict.PASSED
-    because = soft(cable=cable.known) + (() if device is not None else (NO_DEVICE,))
-    return [
-        Finding("WIRE-AMP", verdict, text, figure, asked, found.iz_a - asked, table.cite(), because,
-                resize(run, _fitting(run, asked)) if small else (),
-                "A larger conductor, another method, or fewer circuits beside it.", (run.id,))
-    ]  # fmt: skip
-
-
-def _fitting(run: Run, amps: float) -> float | None:
-    assert run.cable is not None
-    for size in run.sizes():
-        try:
-            if size > run.cable.size_mm2 and _rated(run, size).iz_a >= amps:
-                return size
-        except JobError:
-            continue
-    return None
+    yield at_least(
+        value=rated.iz_a,
+        limit=asked,
+        unit="A",
+        kept=large and asked >= current - 1e-9,
+        text=text,
+        name=f"{run.name}: rating after factors",
+        formula="table x Ca x Cg x Ci; Ib <= In <= Iz",
+        inputs=(
+            Input(
+                "table",
+                rated.iz_a / rated.factor,
+                "A",
+                f"{cable.size_mm2:g} mm², {column.removesuffix(' A') or cable.table}",
+            ),
+            Input("Ca", ca, "", f"{cable.ambient_c:g} °C"),
+            Input("Cg", cg, "", f"{cable.grouping} circuits"),
+            Input("Ci", ci, "", f"{cable.insulation_mm:g} mm in insulation"),
+            Input(words, current, "A", f"state: {run.state}" if run.state else ""),
+            Input("In", device if device is not None else "unknown", "A"),
+        ),
+        source=table.cite(),
+        because=soft(cable=cable.known) + (NO_DEVICE if device is None else ()),
+        cures=lambda: () if large else run.smallest(lambda larger: _rated(larger).iz_a >= asked),
+        advice="A larger conductor, another method, or fewer circuits beside it.",
+    )
 
 
 # --- the North American inequality ---------------------------------------------------------------------
-def _factors(run: Run) -> tuple[float, float, float, str]:
-    """The conductor's current, the factor to terminals and device, and the greatest current of the source in words."""
+def _factors(run: Run) -> tuple[float, float, str]:
+    """The conductor's current, the factor to terminals and device, and the current of the source in words."""
     pack = run.pack
-    continuous = pack.value("continuous_load_factor").value
     if run.kind != "array":
-        return run.design_a, continuous, run.design_a, "I"
-    first = pack.values.get("array_current_factor")
-    both = pack.values.get("array_terminal_factor")
+        return run.design_a, pack.value("continuous_load_factor").value, "I"
+    first, both = pack.values.get("array_current_factor"), pack.values.get("array_terminal_factor")
     if first is None or both is None:
-        raise JobError("this edition of the pack has no factors for array conductors", f"pack {pack.edition}",
-                       "take a newer edition")  # fmt: skip
-    return first.value * run.isc_a, both.value / first.value, run.isc_a, f"{first.value:g} x Isc"
+        what = "this edition of the pack has no factors for array conductors"
+        raise JobError(what, f"pack {pack.edition}", "take a newer edition")
+    return first.value * run.isc_a, both.value / first.value, f"{first.value:g} x Isc"
 
 
 def _terminals(run: Run, amps: float) -> tuple[float, tuple[str, ...]]:
     """The terminal column's current at the cable's size, A, and why it is open. Source: NEC 110.14(C), from memory."""
-    cable, tables = run.cable, run.pack.table("cables")
-    assert cable is not None
+    cable, tables = run.chosen, run.pack.table("cables")
     limit = run.pack.values.get("terminals_60_up_to_a")
     if limit is None or amps > limit.value or run.dc:
         return tables.at(cable.size_mm2, "Cu A"), ()
     marked = cable.terminals_c or run.terminals_c
     column = "Cu A" if marked == "75" else "Cu 60 A"
-    return tables.at(cable.size_mm2, column), () if marked else (
-        "the terminals' temperature isn't known, 60 °C is taken",
+    unknown = () if marked else ("the terminals' temperature isn't known, 60 °C is taken",)
+    return tables.at(cable.size_mm2, column), unknown
+
+
+def _nec_amp(run: Run) -> Findings:
+    """Terminals, adjusted rating, next standard device, small conductors."""
+    cable, pack = run.chosen, run.pack
+    if cable.table == DC_TABLE:
+        why = "the pack has no current table for metric DC cable"
+        yield unreckoned(run, why, "Its maker's rating rules.")
+        return
+    tables, device, (current, factor, words) = pack.table("cables"), cable.device_a, _factors(run)
+    small = {row[0]: row[1] for row in pack.table("small_conductors").rows}
+    terminal, because = _terminals(run, device or factor * current)
+    rated = nec_ampacity(
+        column_75_a=terminal,
+        column_90_a=tables.at(cable.size_mm2, "Cu 90 A"),
+        ambient=pack.table("ambient").above(max(30.0, cable.ambient_c), "90"),
+        bundling=pack.table("bundling").above(max(3, 2 * cable.grouping), "factor"),
+        current_a=current,
+        continuous_factor=factor,
+        device_sizes_a=pack.table("device_sizes").row_keys(),
+        small_conductor_a=small.get(cable.size_mm2),
+    )
+    asked = rated.continuous_a
+    rows = [(rated.terminal_a - asked, asked, f"the terminals' column is below {factor:g} x {words}"),
+            (rated.adjusted_a - current, current, "the adjusted rating is below the current")]  # fmt: skip
+    if device is not None:
+        rows += [(rated.device_a - device, device, "the device is larger than the conductor allows"),
+                 (device - asked, asked, f"the device is smaller than {factor:g} x {words}")]  # fmt: skip
+    elif run.kind != "array":
+        because += NO_DEVICE
+    margin, limit, why = min(rows)
+    blocked = margin < -1e-9
+    yield noted(
+        verdict=Verdict.BLOCKS if blocked else Verdict.PASSED,
+        value=rated.adjusted_a,
+        unit="A",
+        limit=limit,
+        text=f"{run.name}: {text_of(current, 'A')}{_behind(run, device)} on {cable.size_mm2:g} mm² that carries "
+        f"{text_of(rated.adjusted_a, 'A')}.{f' {why[0].upper()}{why[1:]}.' if blocked else ''}",
+        margin=margin,
+        name=f"{run.name}: rating after adjustment",
+        formula="terminal column >= factor x I; 90 °C column x ambient x bundling >= I; "
+        "device <= next standard size above the smaller",
+        inputs=(
+            Input("terminal column", rated.terminal_a, "A"),
+            Input("for terminals and device", asked, "A", f"{factor:g} x"),
+            Input(words, current, "A", f"state: {run.state}" if run.state else ""),
+            Input("device", device if device is not None else "unknown", "A"),
+            Input("largest device", rated.device_a, "A"),
+        ),
+        source=tables.cite(),
+        because=soft(cable=cable.known) + because,
+        advice="A larger conductor, or another device.",
     )
 
 
-def _nec_amp(run: Run) -> list[Finding]:
-    """Terminals, adjusted rating, next standard device, small conductors."""
-    cable, pack = run.cable, run.pack
-    assert cable is not None
-    if cable.table == DC_TABLE:
-        return unreckoned(
-            run, "WIRE-AMP", "the pack has no current table for metric DC cable", "Its maker's rating rules."
-        )
-    tables = pack.table("cables")
-    current, factor, _, words = _factors(run)
-    conductors = max(3, 2 * cable.grouping)
-    small = {row[0]: row[1] for row in pack.table("small_conductors").rows}
-    asked = factor * current
-    terminal, because = _terminals(run, cable.device_a or asked)
-    found = nec_ampacity(
-        terminal, tables.at(cable.size_mm2, "Cu 90 A"),
-        pack.table("ambient").above(max(30.0, cable.ambient_c), "90"), pack.table("bundling").above(conductors, "factor"),
-        current, factor, pack.table("device_sizes").row_keys(), small.get(cable.size_mm2),
-    )  # fmt: skip
-    device = cable.device_a
-    rows = [
-        (
-            found.terminal_a - found.continuous_a,
-            found.continuous_a,
-            f"the terminals' column is below {factor:g} x {words}",
-        ),
-        (found.adjusted_a - current, current, "the adjusted rating is below the current"),
-    ]
-    if device is not None:
-        rows += [(found.device_a - device, device, "the device is larger than the conductor allows"),
-                 (device - found.continuous_a, found.continuous_a, f"the device is smaller than {factor:g} x {words}")]  # fmt: skip
-    elif run.kind != "array":
-        because += (NO_DEVICE,)
-    margin, limit, why = min(rows)
-    figure = Figure(
-        f"{run.name}: rating after adjustment", found.adjusted_a, "A",
-        "terminal column >= factor x I; 90 °C column x ambient x bundling >= I; device <= next standard size above the smaller",
-        (Input("terminal column", found.terminal_a, "A"), Input("for terminals and device", found.continuous_a, "A", f"{factor:g} x"),
-         Input(words, current, "A", f"state: {run.state}" if run.state else ""),
-         Input("device", device if device is not None else "unknown", "A"), Input("largest device", found.device_a, "A")),
-        tables.cite(),
-    )  # fmt: skip
-    behind = f" behind {text_of(device, 'A')}" if device is not None else (
-        "" if run.kind == "array" else " behind a device that isn't known")  # fmt: skip
-    text = f"{run.name}: {text_of(current, 'A')}{behind} on {cable.size_mm2:g} mm² that carries {text_of(found.adjusted_a, 'A')}."
-    blocked = margin < -1e-9
-    if blocked:
-        text += f" {why[0].upper()}{why[1:]}."
-    return [Finding("WIRE-AMP", Verdict.BLOCKS if blocked else Verdict.PASSED, text, figure, limit, margin, tables.cite(),
-                    soft(cable=cable.known) + because, (), "A larger conductor, or another device.", (run.id,))]  # fmt: skip
-
-
 # --- the battery's fuse --------------------------------------------------------------------------------
-def sto_dc(run: Run) -> list[Finding]:
-    """The battery's current at its lowest voltage, and the fuse: I = P / (Vmin x efficiency), x the pack's margin."""
+@check("STO-DC", station="wire", rests_on="battery's sheet, pack")
+def sto_dc(run: Run) -> Findings:
+    """Does the battery's fuse bear its current at the lowest voltage?"""
+    # I = P / (Vmin x efficiency), x the pack's margin
     if run.kind != "battery":
-        return []
+        return
     if run.unknown or run.voltage_v is None:
-        return unreckoned(
-            run, "STO-DC", (*run.unknown, "the bank's lowest voltage isn't known")[0], "Complete the battery's sheet."
-        )
-    margin = run.pack.value("battery_current_margin")
+        why = (*run.unknown, "the bank's lowest voltage isn't known")[0]
+        yield unreckoned(run, why, "Complete the battery's sheet.")
+        return
+    margin, volts = run.pack.value("battery_current_margin"), text_of(run.voltage_v, "V")
     wanted = margin.value * run.design_a
-    sizes = run.pack.table("battery_fuses").row_keys()
-    fuse = next((size for size in sizes if size >= wanted - 1e-9), None)
+    fuse = next((size for size in run.pack.table("battery_fuses").row_keys() if size >= wanted - 1e-9), None)
     device = run.cable.device_a if run.cable is not None else None
-    source = Source("P / (lowest voltage x efficiency) x margin", Provenance.DERIVED)
-    figure = Figure(
-        f"{run.name}: design current of the fuse", wanted, "A", "P / (Vmin x efficiency) x margin",
-        (Input("at the bank's lowest voltage", run.voltage_v, "V"), Input("current", run.design_a, "A"),
-         Input("margin", margin.value, "", margin.source), Input("next fuse", fuse or "none so large", "A")), source,
-    )  # fmt: skip
+    figure = Words(
+        name=f"{run.name}: design current of the fuse",
+        formula="P / (Vmin x efficiency) x margin",
+        source=LOWEST,
+        inputs=(
+            Input("at the bank's lowest voltage", run.voltage_v, "V"),
+            Input("current", run.design_a, "A"),
+            Input("margin", margin.value, "", margin.source),
+            Input("next fuse", fuse or "none so large", "A"),
+        ),
+    )
     if device is None:
-        text = f"{run.name}: {text_of(run.design_a, 'A')} at {text_of(run.voltage_v, 'V')}; its fuse isn't known"
-        text += f", {fuse:g} A would do." if fuse else "."
-        cure = (Remedy(f"{run.name}: a fuse of {fuse:g} A", (Change(f"cables/{run.id}/device_a", fuse),)),) if (
-            fuse and run.cable is not None) else ()  # fmt: skip
-        return [Finding("STO-DC", Verdict.NOTES, text, figure, None, None, source, ("the fuse is unknown",), cure,
-                        "Read it off the stack, or choose it with its breaking capacity.", (run.id,))]  # fmt: skip
-    short = device < wanted - 1e-9
-    text = f"{run.name}: {text_of(wanted, 'A')} are asked of the fuse at {text_of(run.voltage_v, 'V')}; it is {text_of(device, 'A')}."
-    return [Finding("STO-DC", Verdict.BLOCKS if short else Verdict.PASSED, text, figure, wanted, device - wanted, source,
-                    (), (), "A larger fuse on a larger conductor, or a smaller discharge limit.", (run.id,))]  # fmt: skip
+        text = f"{run.name}: {text_of(run.design_a, 'A')} at {volts}; its fuse isn't known"
+        cures = run.change(f"a fuse of {fuse:g} A", "device_a", fuse) if fuse and run.cable is not None else ()
+        yield open_(
+            text=text + (f", {fuse:g} A would do." if fuse else "."),
+            because=("the fuse is unknown",),
+            value=wanted,
+            unit="A",
+            **figure,
+            cures=cures,
+            advice="Read it off the stack, or choose it with its breaking capacity.",
+        )
+        return
+    yield noted(
+        verdict=Verdict.BLOCKS if device < wanted - 1e-9 else Verdict.PASSED,
+        value=wanted,
+        unit="A",
+        limit=wanted,
+        margin=device - wanted,
+        **figure,
+        text=f"{run.name}: {text_of(wanted, 'A')} are asked of the fuse at {volts}; it is {text_of(device, 'A')}.",
+        advice="A larger fuse on a larger conductor, or a smaller discharge limit.",
+    )

@@ -1,7 +1,10 @@
 """A finding: a value against a limit, with margin, working, source and what to change."""
 
+import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Any
 
 from lodestaff.job import Change, Fact
 from lodestaff.quantities import Figure, Source
@@ -27,14 +30,26 @@ class Remedy:
     changes: tuple[Change, ...]
 
 
+def cure(words: str, path: str, value: Any) -> tuple[Remedy, ...]:
+    """The remedy that changes one value."""
+    return (Remedy(words, (Change(path, value),)),)
+
+
+Key = tuple[str, str, tuple[str, ...], str, str]
+
+
 @dataclass(frozen=True)
 class Finding:
-    """One answer of one check. `margin` is positive where the limit is kept."""
+    """One answer of one check. `margin` is positive where the limit is kept.
 
-    code: str
+    `code` and `rule` name the check, `owner` the unit, leg or bank whose record it was made of: all three are put on
+    where the check is run. `quantity` tells the answers of one check on one record apart. No two findings of a job
+    share a `key`.
+    """
+
     verdict: Verdict
     text: str
-    figure: Figure
+    figure: Figure | None = None
     limit: float | None = None
     margin: float | None = None
     limit_source: Source | None = None
@@ -43,8 +58,24 @@ class Finding:
     advice: str = ""
     subjects: tuple[str, ...] = ()
     state: str = ""
-    rule: str = ""  # the check that made it, put on where it is run; a code may have several
-    owner: str = ""  # the unit, leg or bank whose record it was made of, by id
+    quantity: str = ""
+    code: str = ""
+    rule: str = ""
+    owner: str = ""
+
+    @property
+    def key(self) -> Key:
+        """What names this answer in a job, whatever its words are."""
+        return self.rule, self.owner, self.subjects, self.state, self.quantity
+
+    @property
+    def value(self) -> float:
+        """The value that was held to the limit; not a number where the finding has no figure."""
+        return math.nan if self.figure is None else self.figure.value
+
+    @property
+    def unit(self) -> str:
+        return "" if self.figure is None else self.figure.unit
 
     @property
     def open(self) -> bool:
@@ -59,6 +90,9 @@ class Finding:
     def status(self) -> str:
         """The word people see: a failure keeps its severity; a pass on soft facts is open."""
         return "open" if self.open and self.verdict in (Verdict.PASSED, Verdict.NOTES) else str(self.verdict)
+
+
+Findings = Iterator[Finding]
 
 
 def soft(**facts: Fact) -> tuple[str, ...]:  # type: ignore[type-arg]

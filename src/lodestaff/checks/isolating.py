@@ -3,15 +3,17 @@
 from dataclasses import dataclass
 
 from lodestaff.catalogue import PackValue
-from lodestaff.checks.finding import Finding, Remedy, Verdict
-from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
+from lodestaff.checks.check import check
+from lodestaff.checks.finding import Findings, Remedy, Verdict
+from lodestaff.checks.makers import Words, at_least, at_most, noted, open_
+from lodestaff.quantities import Input, Provenance, Source, text_of
 
 TWO_PLACES = Source("each source can be isolated and locked at the unit and at the board", Provenance.COMMON_PRACTICE)
 SUPPLY = Source("the transmitter's supply lives in every state in which the sun is wanted", Provenance.COMMON_PRACTICE)
-FOLLOWERS = Source("AC-coupled power no larger than what forms the island, curtailed by frequency on both sides",
-                   Provenance.COMMON_PRACTICE)  # fmt: skip
-
-
+FOLLOWERS = Source(
+    "AC-coupled power no larger than what forms the island, curtailed by frequency on both sides",
+    Provenance.COMMON_PRACTICE,
+)
 WORDS = {True: "yes", False: "no", None: "not stated"}
 
 
@@ -25,7 +27,38 @@ class Isolated:
     at_unit: str
     at_board: str
     needs_board: bool
-    cure: tuple[Remedy, ...] = ()
+    cures: tuple[Remedy, ...] = ()
+
+
+@check("WIRE-ISO", "ways", station="wire", rests_on="common practice")
+def wire_iso(record: Isolated) -> Findings:
+    """Can every way into a unit be isolated at the unit and at the board?"""
+    places = [place for place in (record.at_unit, record.at_board) if place]
+    missing = not record.at_unit or (record.needs_board and not record.at_board)
+    words, advice = f"isolated by {' and '.join(places)}.", ""
+    if not places:
+        words, advice = "nothing isolates it.", "Put an isolator into it."
+    elif not record.at_unit:
+        words = f"isolated at {record.at_board} only, not at the unit."
+        advice = "An isolator beside the unit, that locks."
+    elif missing:
+        words = f"isolated at {record.at_unit} only, not at the board."
+        advice = "A device at the board's end, that locks."
+    yield at_least(
+        value=len(places),
+        limit=2 if record.needs_board else 1,
+        kept=not missing,
+        worse=Verdict.WARNS if places else Verdict.BLOCKS,
+        text=f"{record.name}, {record.way}: {words}",
+        name=f"{record.name}, {record.way}: points of isolation",
+        formula="hand-worked devices on the way",
+        inputs=tuple(Input(place, 1, "") for place in places),
+        source=TWO_PLACES,
+        cures=record.cures,
+        advice=advice,
+        subjects=(record.unit,),
+        quantity=record.way,
+    )
 
 
 @dataclass(frozen=True)
@@ -35,6 +68,64 @@ class Disconnects:
     unit: str
     count: int
     most: PackValue
+
+
+@check("WIRE-ISO", "array", station="wire", rests_on="pack")
+def array_switches(record: Disconnects) -> Findings:
+    """Is the array disconnected by few enough switches?"""
+    count, most = record.count, record.most.value
+    yield at_most(
+        value=count,
+        limit=most,
+        unit="switches",
+        text=f"The array of {record.unit} is disconnected by {count} switches; {most:g} at most.",
+        name=f"Switches of the array of {record.unit}",
+        formula="DC isolators of one system",
+        source=record.most.cite(),
+        advice="Group strings on fewer switches.",
+        subjects=(record.unit,),
+    )
+
+
+@dataclass(frozen=True)
+class NoShutdown:
+    """Units whose arrays nothing shuts down, where the pack asks for it; `rack` where no array is close to a roof."""
+
+    units: tuple[str, ...]
+    rack: bool
+    needed: PackValue | None
+    cures: tuple[Remedy, ...] = ()
+
+
+@check("ARR-RSD", "planned", station="array", rests_on="pack")
+def no_shutdown(record: NoShutdown) -> Findings:
+    """Is rapid shutdown planned where the pack demands it?"""
+    count, source = float(len(record.units)), record.needed.cite() if record.needed is not None else SUPPLY
+    figure = Words(
+        name="Arrays without rapid shutdown",
+        formula="units whose arrays no transmitter holds on",
+        inputs=tuple(Input(name, 1.0) for name in record.units),
+        source=source,
+    )
+    if record.needed is None:
+        yield open_(
+            text="This edition of the pack doesn't say whether arrays need rapid shutdown.",
+            value=count,
+            **figure,
+            because=("the pack's rule is unknown",),
+            advice="Take a newer edition of the pack.",
+        )
+        return
+    yield at_most(
+        value=count,
+        limit=0.0,
+        worse=Verdict.NOTES if record.rack else Verdict.BLOCKS,
+        **figure,
+        text=f"No rapid shutdown is planned for the array of {', '.join(record.units)}.",
+        because=("whether the array stands on a building isn't known",) if record.rack else (),
+        cures=record.cures,
+        advice="A device behind each module, a transmitter, one switch; or a listed array.",
+    )
 
 
 @dataclass(frozen=True)
@@ -48,30 +139,41 @@ class ShutdownSupply:
     dead_when_off: bool
     switches: int
 
-
-@dataclass(frozen=True)
-class NoShutdown:
-    """Units whose arrays nothing shuts down, where the pack asks for it; `rack` where no array is close to a roof."""
-
-    units: tuple[str, ...]
-    rack: bool
-    needed: PackValue | None
-    cures: tuple[Remedy, ...] = ()
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        return (self.id,)
 
 
-def no_shutdown(record: NoShutdown) -> list[Finding]:
-    """Rapid shutdown that the pack demands and that isn't planned."""
-    source = record.needed.cite() if record.needed is not None else SUPPLY
-    figure = Figure("Arrays without rapid shutdown", float(len(record.units)), "", "units whose arrays no transmitter holds on",
-                    tuple(Input(name, 1.0) for name in record.units), source)  # fmt: skip
-    if record.needed is None:
-        text = "This edition of the pack doesn't say whether arrays need rapid shutdown."
-        return [Finding("ARR-RSD", Verdict.NOTES, text, figure, None, None, source, ("the pack's rule is unknown",), (),
-                        "Take a newer edition of the pack.")]  # fmt: skip
-    text = f"No rapid shutdown is planned for the array of {', '.join(record.units)}."
-    because = ("whether the array stands on a building isn't known",) if record.rack else ()
-    return [Finding("ARR-RSD", Verdict.NOTES if record.rack else Verdict.BLOCKS, text, figure, 0.0, -float(len(record.units)),
-                    source, because, record.cures, "A device behind each module, a transmitter, one switch; or a listed array.")]  # fmt: skip
+@check("ARR-RSD", "fed", station="array", rests_on="common practice")
+def arr_rsd(record: ShutdownSupply) -> Findings:
+    """Is the shutdown's transmitter fed in every state in which the sun is wanted?"""
+    name, feed = record.name, record.fed_from
+    for state, fed in record.states:
+        dead = f"{state}: {name} is dead, for {feed} is: the modules shut down, and the sun with them."
+        yield at_least(
+            value=float(fed),
+            limit=1,
+            text=f"{state}: {name} is fed from {feed}." if fed else dead,
+            name=f"Supply of {name}, {state}",
+            formula="1 where its terminals are live",
+            inputs=(Input("fed from", feed),),
+            source=SUPPLY,
+            state=state,
+            advice="" if fed else "Feed it from a board that the unit feeds in an outage.",
+        )
+    if not record.dead_when_off:
+        yield noted(
+            verdict=Verdict.BLOCKS,
+            text=f"With {name} switched off the array's conductors stay live off the roof.",
+            value=record.switches,
+            unit="switches",
+            limit=1,
+            name=f"Switches of {name}",
+            formula="that open its supply",
+            source=SUPPLY,
+            quantity="switched off",
+            advice="Every string passes a device at its modules that the transmitter holds.",
+        )
 
 
 @dataclass(frozen=True)
@@ -84,104 +186,55 @@ class IslandArray:
     following_kw: float
     signals: bool | None  # whether what forms the island raises its frequency
     listens: tuple[tuple[str, bool | None], ...]
-    state: str = "island"
+
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        return self.following
+
+    @property
+    def unknown(self) -> tuple[str, ...]:
+        raises = (f"{self.forming[0]} doesn't say whether it raises its frequency",) if self.signals is None else ()
+        silent = [name for name, word in self.listens if word is None]
+        return (*raises, *(f"{name} doesn't say whether it curtails by frequency" for name in silent))
 
 
-def wire_iso(record: Isolated | Disconnects) -> list[Finding]:
-    """Every way into a unit can be opened by hand at the unit, and AC ways at the board as well."""
-    if isinstance(record, Disconnects):
-        return _disconnects(record)
-    places = [place for place in (record.at_unit, record.at_board) if place]
-    figure = Figure(
-        f"{record.name}, {record.way}: points of isolation", len(places), "", "hand-worked devices on the way",
-        tuple(Input(place, 1, "") for place in places), TWO_PLACES,
-    )  # fmt: skip
-    wanted = 2 if record.needs_board else 1
-
-    def made(verdict: Verdict, text: str, advice: str = "", remedies: tuple[Remedy, ...] = ()) -> list[Finding]:
-        return [Finding("WIRE-ISO", verdict, text, figure, wanted, len(places) - wanted, TWO_PLACES, (), remedies, advice,
-                        (record.unit,))]  # fmt: skip
-
-    if not places:
-        return made(
-            Verdict.BLOCKS,
-            f"{record.name}, {record.way}: nothing isolates it.",
-            "Put an isolator into it.",
-            record.cure,
-        )
-    if not record.at_unit:
-        return made(Verdict.WARNS, f"{record.name}, {record.way}: isolated at {record.at_board} only, not at the unit.",
-                    "An isolator beside the unit, that locks.", record.cure)  # fmt: skip
-    if record.needs_board and not record.at_board:
-        return made(Verdict.WARNS, f"{record.name}, {record.way}: isolated at {record.at_unit} only, not at the board.",
-                    "A device at the board's end, that locks.", record.cure)  # fmt: skip
-    return made(Verdict.PASSED, f"{record.name}, {record.way}: isolated by {' and '.join(places)}.")
-
-
-def _disconnects(record: Disconnects) -> list[Finding]:
-    most = record.most.value
-    source = record.most.cite()
-    figure = Figure(
-        f"Switches of the array of {record.unit}", record.count, "switches", "DC isolators of one system", (), source
-    )
-    fits = record.count <= most
-    text = f"The array of {record.unit} is disconnected by {record.count} switches; {most:g} at most."
-    return [Finding("WIRE-ISO", Verdict.PASSED if fits else Verdict.BLOCKS, text, figure, most, most - record.count, source,
-                    (), (), "" if fits else "Group strings on fewer switches.", (record.unit,))]  # fmt: skip
-
-
-def arr_rsd(record: ShutdownSupply) -> list[Finding]:
-    """The transmitter is fed in every state in which its units run; opened, the conductors off the roof are dead."""
-    found = []
-    for state, fed in record.states:
-        figure = Figure(f"Supply of {record.name}, {state}", float(fed), "", "1 where its terminals are live", (
-            Input("fed from", record.fed_from),), SUPPLY)  # fmt: skip
-        text = (
-            f"{state}: {record.name} is fed from {record.fed_from}." if fed
-            else f"{state}: {record.name} is dead, for {record.fed_from} is: the modules shut down, and the sun with them."
-        )  # fmt: skip
-        found.append(
-            Finding("ARR-RSD", Verdict.PASSED if fed else Verdict.BLOCKS, text, figure, 1, float(fed) - 1, SUPPLY, (), (),
-                    "" if fed else "Feed it from a board that the unit feeds in an outage.", (record.id,), state)
-        )  # fmt: skip
-    if not record.dead_when_off:
-        figure = Figure(f"Switches of {record.name}", record.switches, "switches", "that open its supply", (), SUPPLY)
-        text = f"With {record.name} switched off the array's conductors stay live off the roof."
-        found.append(Finding("ARR-RSD", Verdict.BLOCKS, text, figure, 1, None, SUPPLY, (), (),
-                             "Every string passes a device at its modules that the transmitter holds.", (record.id,)))  # fmt: skip
-    return found
-
-
-def arr_island(record: IslandArray) -> list[Finding]:
-    """What follows on the island against what forms it, and frequency-shift curtailment on both sides."""
-    figure = Figure(
-        "AC-coupled power on the island", record.following_kw, "kW", "sum of ratings that follow",
-        (Input(f"formed by {', '.join(record.forming)}", record.forming_kw, "kW"),
-         *(Input(name, WORDS[word], "", "curtails by frequency") for name, word in record.listens)),
-        FOLLOWERS, f"State: {record.state}.",
-    )  # fmt: skip
-    words = (record.signals, *(word for _, word in record.listens))
-    unknown = tuple(
-        f"{name} doesn't say whether it curtails by frequency" for name, word in record.listens if word is None
-    )
-    if record.signals is None:
-        unknown = (f"{record.forming[0]} doesn't say whether it raises its frequency", *unknown)
+@check("ARR-ISLAND", station="array", rests_on="sheets")
+def arr_island(record: IslandArray) -> Findings:
+    """Can the island hold back what follows it on AC?"""
+    forming, following = record.forming_kw, record.following_kw
+    small = following > forming + 1e-9
     deaf = tuple(name for name, word in record.listens if word is False)
-    margin = record.forming_kw - record.following_kw
-    names = ", ".join(record.following)
-    if margin < -1e-9:
+    text = f"{', '.join(record.following)}: {text_of(following, 'kW')} follow "
+    verdict, advice = Verdict.PASSED, ""
+    if small:
+        text += f"an island that {text_of(forming, 'kW')} form."
         verdict = Verdict.BLOCKS
-        text = f"{names}: {text_of(record.following_kw, 'kW')} follow an island that {text_of(record.forming_kw, 'kW')} form."
         advice = "Leave a part of the array on the grid's side, or form the island with more."
-    elif False in words:
-        verdict = Verdict.BLOCKS if margin < 0 or record.signals is False else Verdict.WARNS
-        who = ", ".join(deaf) or ", ".join(record.forming)
+    elif deaf or record.signals is False:
         text = (
-            f"{who}: no curtailment by frequency; with the battery full the island trips on over-voltage or frequency."
+            f"{', '.join(deaf or record.forming)}: no curtailment by frequency; with the battery full the island trips "
         )
+        text += "on over-voltage or frequency."
+        verdict = Verdict.BLOCKS if record.signals is False else Verdict.WARNS
         advice = "Leave it on the grid's side, or let a contactor drop it on a full battery."
     else:
-        verdict, advice = Verdict.PASSED, ""
-        text = f"{names}: {text_of(record.following_kw, 'kW')} follow {text_of(record.forming_kw, 'kW')}, held back by frequency."
-    return [Finding("ARR-ISLAND", verdict, text, figure, record.forming_kw, margin, FOLLOWERS, unknown, (), advice,
-                    record.following, record.state)]  # fmt: skip
+        text += f"{text_of(forming, 'kW')}, held back by frequency."
+    yield noted(
+        verdict=verdict,
+        text=text,
+        value=following,
+        unit="kW",
+        limit=forming,
+        margin=forming - following,
+        name="AC-coupled power on the island",
+        formula="sum of ratings that follow",
+        inputs=(
+            Input(f"formed by {', '.join(record.forming)}", forming, "kW"),
+            *(Input(name, WORDS[word], "", "curtails by frequency") for name, word in record.listens),
+        ),
+        source=FOLLOWERS,
+        note="State: island.",
+        because=record.unknown,
+        advice=advice,
+        state="island",
+    )

@@ -3,12 +3,18 @@
 from dataclasses import dataclass
 
 from lodestaff.catalogue import PackValue
-from lodestaff.checks.finding import Finding, Remedy, Verdict
+from lodestaff.checks.check import check
+from lodestaff.checks.finding import Finding, Findings, Remedy, Verdict, cure
+from lodestaff.checks.makers import Words, at_least, at_most, noted, open_
 from lodestaff.electrical.export_limits import limited_exports
 from lodestaff.job import Change
-from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
+from lodestaff.quantities import Input, Provenance, Source, text_of
 
 PERMISSION = Source("the operator's permission", Provenance.JOB)
+SHEET = Source("the unit's sheet", Provenance.SHEET)
+FUSE = Source("service rating x nominal voltage", Provenance.JOB)
+THE_YEAR = Source("simulated year", Provenance.DERIVED)
+IN_PROPORTION = Source("the excess over the sum is taken off the exporting phases in proportion", Provenance.DERIVED)
 
 
 @dataclass(frozen=True)
@@ -26,101 +32,100 @@ class Export:
     band: tuple[float, str] | None = None  # within how much of zero a limit of zero is kept, kW, and by what
     cures: tuple[Remedy, ...] = ()  # that a free unit is said to keep it
 
+    @property
+    def unkept_kw(self) -> float:
+        return sum(kw for _, kw in self.free)
 
-def lim_export(record: Export) -> list[Finding]:
-    """Export setting, meter error included, with what keeps no limit, against permission; and what a lost meter does."""
-    error = record.meter_error.value
-    unkept = sum(kw for _, kw in record.free)
-    worst = record.setting_kw * (1 + error) + unkept
-    band = () if record.band is None or record.setting_kw > 0 else (
-        Input("kept within, of nothing", record.band[0], "kW", record.band[1]),)  # fmt: skip
-    figure = Figure(
-        "Export at the worst meter error",
-        worst,
-        "kW",
-        "setting x (1 + meter error) + what units feed that keep no limit",
-        (Input("setting", record.setting_kw, "kW"), Input("meter error", error * 100, "%", record.meter_error.source),
-         *(Input(f"{name}, keeps no limit", kw, "kW") for name, kw in record.free), *band),
-        record.meter_error.cite(),
-    )  # fmt: skip
-    allowed = 0.0 if record.state != "granted" else record.permission_kw
-    soft = record.soft_facts
-    if allowed is None:
-        return [
-            Finding(
-                "LIM-EXPORT",
-                Verdict.BLOCKS if record.setting_kw > 0 else Verdict.PASSED,
-                f"{record.permission_word}: the permitted export isn't known; the setting is "
-                f"{text_of(record.setting_kw, 'kW')}.",
-                figure,
-                None,
-                None,
-                PERMISSION,
-                soft or ("the permission is unknown",),
-                (_export_to(0.0),) if record.setting_kw > 0 else (),
-                "Read the permission.",
-            )
-        ]
-    right = max(0.0, int((allowed - unkept) / (1 + error) * 100) / 100)
-    over = record.setting_kw + unkept > allowed * (1 + 1e-9)
-    verdict = Verdict.BLOCKS if over else Verdict.WARNS if worst > allowed * (1 + 1e-9) else Verdict.PASSED
-    words = (
-        f"permission for {text_of(allowed, 'kW')}"
-        if record.state == "granted"
-        else f"no permission yet ({record.state})"
+    @property
+    def worst_kw(self) -> float:
+        return self.setting_kw * (1 + self.meter_error.value) + self.unkept_kw
+
+
+@check("LIM-EXPORT", "site", station="limits", rests_on="operator's permission")
+def lim_export(record: Export) -> Findings:
+    """Is the export setting, with the meter's error, within the permission?"""
+    setting, error = record.setting_kw, record.meter_error
+    inputs = [Input("setting", setting, "kW"), Input("meter error", error.value * 100, "%", error.source)]
+    inputs += [Input(f"{name}, keeps no limit", kw, "kW") for name, kw in record.free]
+    if record.band is not None and setting <= 0:
+        inputs.append(Input("kept within, of nothing", record.band[0], "kW", record.band[1]))
+    figure = Words(
+        name="Export at the worst meter error",
+        formula="setting x (1 + meter error) + what units feed that keep no limit",
+        inputs=tuple(inputs),
+        source=error.cite(),
+        rests_on=PERMISSION,
     )
-    beside = ""
-    if record.free:
-        names = ", ".join(name for name, _ in record.free)
-        beside = f" and {text_of(unkept, 'kW')} of {names}, which keep{'s' if len(record.free) == 1 else ''} no limit"
-    text = f"Set to {text_of(record.setting_kw, 'kW')}, at most {text_of(worst, 'kW')} with the meter's error{beside}; {words}."
-    findings = [
-        Finding(
-            "LIM-EXPORT",
-            verdict,
-            text,
-            figure,
-            allowed,
-            allowed - worst,
-            PERMISSION,
-            soft,
-            () if verdict is Verdict.PASSED else (*record.cures, *(() if unkept > allowed else (_export_to(right),))),
-            f"Set at most {text_of(right, 'kW')}."
-            if not record.free
-            else "Ask the maker what these units follow, limit their output, or ask for the export.",
+    allowed = 0.0 if record.state != "granted" else record.permission_kw
+    if allowed is None:
+        yield open_(
+            verdict=Verdict.BLOCKS if setting > 0 else Verdict.PASSED,
+            value=record.worst_kw,
+            unit="kW",
+            **figure,
+            quantity="setting",
+            text=f"{record.permission_word}: the permitted export isn't known; the setting is {text_of(setting, 'kW')}.",
+            because=record.soft_facts or ("the permission is unknown",),
+            cures=_export_to(0.0),
+            advice="Read the permission.",
         )
-    ]
-    if record.on_meter_loss != "export stops":
-        goes_on = record.on_meter_loss == "export goes on"
-        loss = Figure(
-            "Export limit while the meter is lost",
-            record.setting_kw,
-            "kW",
-            "sheet",
-            (),
-            Source("the unit's sheet", Provenance.SHEET),
+    else:
+        yield _permitted(record, allowed, figure)
+    if record.on_meter_loss == "export goes on":
+        yield noted(
+            verdict=Verdict.WARNS if setting > 0 else Verdict.BLOCKS,
+            value=setting,
+            unit="kW",
+            **LOST,
+            quantity="meter lost",
+            advice=ASK,
+            text="When its meter is lost the unit goes on exporting.",
         )
-        findings.append(
-            Finding(
-                "LIM-EXPORT",
-                (Verdict.WARNS if record.setting_kw > 0 else Verdict.BLOCKS) if goes_on else Verdict.NOTES,
-                "When its meter is lost the unit goes on exporting."
-                if goes_on
-                else "The sheet doesn't say what the unit does when its meter is lost.",
-                loss,
-                None,
-                None,
-                loss.source,
-                () if goes_on else ("the sheet is silent",),
-                (),
-                "Ask the maker; test it at commissioning by pulling the meter's plug.",
-            )
+    elif record.on_meter_loss != "export stops":
+        yield open_(
+            text="The sheet doesn't say what the unit does when its meter is lost.",
+            because=("the sheet is silent",),
+            value=setting,
+            unit="kW",
+            **LOST,
+            quantity="meter lost",
+            advice=ASK,
         )
-    return findings
 
 
-def _export_to(kw: float) -> Remedy:
-    return Remedy(f"Set the export limit to {text_of(kw, 'kW')}", (Change("limits/export_kw", kw),))
+ASK = "Ask the maker; test it at commissioning by pulling the meter's plug."
+LOST = Words(name="Export limit while the meter is lost", formula="sheet", source=SHEET)  # fmt: skip
+
+
+def _permitted(record: Export, allowed: float, figure: Words) -> Finding:
+    """The export of the site against what is allowed, kW."""
+    setting, unkept, worst, free = record.setting_kw, record.unkept_kw, record.worst_kw, record.free
+    right = max(0.0, int((allowed - unkept) / (1 + record.meter_error.value) * 100) / 100)
+    words = f"no permission yet ({record.state})"
+    if record.state == "granted":
+        words = f"permission for {text_of(allowed, 'kW')}"
+    beside, advice = "", f"Set at most {text_of(right, 'kW')}."
+    if free:
+        names = ", ".join(name for name, _ in free)
+        beside = f" and {text_of(unkept, 'kW')} of {names}, which keep{'s' if len(free) == 1 else ''} no limit"
+        advice = "Ask the maker what these units follow, limit their output, or ask for the export."
+    over = setting + unkept > allowed * (1 + 1e-9)
+    return at_most(
+        value=worst,
+        limit=allowed,
+        unit="kW",
+        worse=Verdict.BLOCKS if over else Verdict.WARNS,
+        text=f"Set to {text_of(setting, 'kW')}, at most {text_of(worst, 'kW')} with the meter's error{beside}; {words}.",
+        **figure,
+        because=record.soft_facts,
+        advice=advice,
+        quantity="setting",
+        cures=(*record.cures, *(() if unkept > allowed else _export_to(right))),
+    )
+
+
+def _export_to(kw: float) -> tuple[Remedy, ...]:
+    return cure(f"Set the export limit to {text_of(kw, 'kW')}", "limits/export_kw", kw)
 
 
 @dataclass(frozen=True)
@@ -134,22 +139,26 @@ class ExportByPhase:
     total_kw: float
 
 
-def lim_export_phases(record: ExportByPhase) -> list[Finding]:
-    """Export of each phase under the limit for each and the one on the sum; what is curtailed to keep them."""
-    found = limited_exports(record.available_kw, record.load_kw, record.per_phase_kw, record.total_kw)
-    source = Source("the excess over the sum is taken off the exporting phases in proportion", Provenance.DERIVED)
-    lost = sum(found.curtailed_kw)
-    figure = Figure(
-        "Curtailed at full power", lost, "kW", "sum over phases of generation − (load + net)",
-        (*(Input(f"net on {phase}", net, "kW") for phase, net in zip(record.phases, found.net_kw, strict=True)),
-         Input("limit for each phase", record.per_phase_kw, "kW"), Input("limit on the sum", record.total_kw, "kW")), source,
-    )  # fmt: skip
-    nets = ", ".join(
-        f"{phase} {'exports' if net >= 0 else 'imports'} {text_of(abs(net), 'kW')}"
-        for phase, net in zip(record.phases, found.net_kw, strict=True)
+@check("LIM-EXPORT", "phases", station="limits", rests_on="operator's permission")
+def lim_export_phases(record: ExportByPhase) -> Findings:
+    """What does each phase export at full power, and what is curtailed for it?"""
+    exports = limited_exports(record.available_kw, record.load_kw, record.per_phase_kw, record.total_kw)
+    nets, lost = tuple(zip(record.phases, exports.net_kw, strict=True)), sum(exports.curtailed_kw)
+    said = ", ".join(f"{leg} {'exports' if net >= 0 else 'imports'} {text_of(abs(net), 'kW')}" for leg, net in nets)
+    yield noted(
+        verdict=Verdict.NOTES if lost > 0.05 else Verdict.PASSED,
+        value=lost,
+        unit="kW",
+        text=f"At full power and least load {said}; {text_of(lost, 'kW')} are curtailed to keep the limits.",
+        name="Curtailed at full power",
+        formula="sum over phases of generation − (load + net)",
+        inputs=(
+            *(Input(f"net on {leg}", net, "kW") for leg, net in nets),
+            Input("limit for each phase", record.per_phase_kw, "kW"),
+            Input("limit on the sum", record.total_kw, "kW"),
+        ),
+        source=IN_PROPORTION,
     )
-    text = f"At full power and least load {nets}; {text_of(lost, 'kW')} are curtailed to keep the limits."
-    return [Finding("LIM-EXPORT", Verdict.NOTES if lost > 0.05 else Verdict.PASSED, text, figure, None, None, source)]
 
 
 @dataclass(frozen=True)
@@ -170,86 +179,70 @@ class Import:
     free: str = ""
 
 
-def lim_import(record: Import) -> list[Finding]:
-    """House peak and charging against the main fuse; what yields first is charging from the grid."""
-    fuse = Source("service rating x nominal voltage", Provenance.JOB)
-    fuse_kw = None if record.fuse_a is None else record.fuse_a * record.nominal.value * record.phases / 1000
-    setting = Figure(
-        "Import limit",
-        record.limit_kw,
-        "kW",
-        "setting",
-        (
-            Input("main fuse", record.fuse_a if record.fuse_a is not None else "unknown", "A"),
-            Input("nominal", record.nominal.value, "V", record.nominal.source),
-        ),
-        fuse,
-    )
-    findings = []
-    if fuse_kw is None:
-        findings.append(
-            Finding(
-                "LIM-IMPORT",
-                Verdict.WARNS,
-                "The main fuse isn't known; the import limit rests on nothing.",
-                setting,
-                None,
-                None,
-                fuse,
-                ("the service rating is unknown",),
-                (),
-                "Read the fuse carrier.",
-            )
-        )
-    else:
-        over = record.limit_kw + record.free_kw > fuse_kw * (1 + 1e-9)
-        beside = (
-            f", and {record.free} may charge with {text_of(record.free_kw, 'kW')} beside it" if record.free_kw else ""
-        )
-        remedy = Remedy(f"Set the import limit to {text_of(fuse_kw, 'kW')}", (Change("limits/import_kw", fuse_kw),))
-        findings.append(
-            Finding(
-                "LIM-IMPORT",
-                Verdict.BLOCKS if over else Verdict.PASSED,
-                f"The import limit is {text_of(record.limit_kw, 'kW')}{beside}; the main fuse carries {text_of(fuse_kw, 'kW')}.",
-                setting,
-                fuse_kw,
-                fuse_kw - record.limit_kw,
-                fuse,
-                record.soft_facts,
-                (remedy,) if over and not record.free_kw else (),
-                "Set it at or below the main fuse.",
-            )
-        )
-    peak = Figure(
-        "Highest import of the year, mean of 15 minutes",
-        record.peak_kw,
-        "kW",
-        "max over the simulated year",
-        (Input("when", record.peak_when), Input("of that, charging from the grid", record.charge_then_kw, "kW")),
-        Source("simulated year", Provenance.DERIVED),
-        "Charging yields first: it takes only what the limit leaves. The circuits themselves don't yield.",
-    )
-    limit = record.limit_kw / record.phases  # the meter counts each phase for itself
-    above = record.peak_kw > limit * (1 + 1e-9)
+@check("LIM-IMPORT", station="limits", rests_on="service rating")
+def lim_import(record: Import) -> Findings:
+    """Do the import limit and the year's peak stay under the main fuse?"""
+    yield _setting(record)
+    peak, limit = record.peak_kw, record.limit_kw / record.phases  # the meter counts each phase for itself
     where = f" on {record.leg}" if record.leg else ""
     each = f" a {record.leg_word}" if record.phases > 1 else ""
-    findings.append(
-        Finding(
-            "LIM-IMPORT",
-            Verdict.WARNS if above else Verdict.PASSED,
-            f"The year's highest import is {text_of(record.peak_kw, 'kW')}{where} ({record.peak_when}), "
-            f"{'above' if above else 'within'} the limit of {text_of(limit, 'kW')}{each}.",
-            peak,
-            limit,
-            limit - record.peak_kw,
-            setting.source,
-            (),
-            (),
-            "Move a heavy load to another hour, or ask for a larger main fuse.",
-        )
+    within = "above" if peak > limit * (1 + 1e-9) else "within"
+    yield at_most(
+        value=peak,
+        limit=limit,
+        unit="kW",
+        worse=Verdict.WARNS,
+        quantity="peak",
+        text=f"The year's highest import is {text_of(peak, 'kW')}{where} ({record.peak_when}), {within} the limit of "
+        f"{text_of(limit, 'kW')}{each}.",
+        name="Highest import of the year, mean of 15 minutes",
+        formula="max over the simulated year",
+        inputs=(Input("when", record.peak_when), Input("of that, charging from the grid", record.charge_then_kw, "kW")),
+        source=THE_YEAR,
+        rests_on=FUSE,
+        note="Charging yields first: it takes only what the limit leaves. The circuits themselves don't yield.",
+        advice="Move a heavy load to another hour, or ask for a larger main fuse.",
     )
-    return findings
+
+
+def _setting(record: Import) -> Finding:
+    """The import limit, with what charges without keeping it, against the main fuse."""
+    limit, fuse_a, free_kw, nominal = record.limit_kw, record.fuse_a, record.free_kw, record.nominal
+    figure = Words(
+        name="Import limit",
+        formula="setting",
+        source=FUSE,
+        inputs=(
+            Input("main fuse", fuse_a if fuse_a is not None else "unknown", "A"),
+            Input("nominal", nominal.value, "V", nominal.source),
+        ),
+    )
+    if fuse_a is None:
+        return open_(
+            verdict=Verdict.WARNS,
+            text="The main fuse isn't known; the import limit rests on nothing.",
+            value=limit,
+            unit="kW",
+            **figure,
+            quantity="setting",
+            because=("the service rating is unknown",),
+            advice="Read the fuse carrier.",
+        )
+    fuse_kw = fuse_a * nominal.value * record.phases / 1000
+    carries = text_of(fuse_kw, "kW")
+    beside = f", and {record.free} may charge with {text_of(free_kw, 'kW')} beside it" if free_kw else ""
+    return at_most(
+        value=limit,
+        limit=fuse_kw,
+        unit="kW",
+        kept=limit + free_kw <= fuse_kw * (1 + 1e-9),
+        **figure,
+        quantity="setting",
+        text=f"The import limit is {text_of(limit, 'kW')}{beside}; the main fuse carries {carries}.",
+        because=record.soft_facts,
+        advice="Set it at or below the main fuse.",
+        cures=() if free_kw else cure(f"Set the import limit to {carries}", "limits/import_kw", fuse_kw),
+    )
 
 
 @dataclass(frozen=True)
@@ -271,42 +264,36 @@ class Reserve:
     owner: str = ""
 
 
-def lim_reserve(record: Reserve) -> list[Finding]:
-    """Reserve against the outage hours that were promised, by month."""
-    figure = Figure(
-        f"Lasts on the reserve alone, {record.worst_month}",
-        record.worst_h,
-        "h",
-        f"percentile {record.percentile.value:g} over outages that begin every 3 h of the month",
-        tuple(Input(f"month {month}", hours, "h") for month, hours in enumerate(record.by_month_h, start=1)),
-        record.percentile.cite(),
-        f"Outages are followed for {record.horizon_h:g} h at most; sun counts.",
+@check("LIM-RESERVE", station="limits", rests_on="customer's wish")
+def lim_reserve(record: Reserve) -> Findings:
+    """Does the reserve alone last as long as was promised, in every month?"""
+    percentile, month, hours = record.percentile, record.worst_month, record.worst_h
+    yield at_least(
+        value=hours,
+        limit=record.promised_h,
+        unit="h",
+        worse=Verdict.WARNS,
+        text=f"A reserve of {record.reserve_soc * 100:.0f} % holds {text_of(hours, 'h')} in {month}; "
+        f"{text_of(record.promised_h, 'h')} were promised.",
+        name=f"Lasts on the reserve alone, {month}",
+        formula=f"percentile {percentile.value:g} over outages that begin every 3 h of the month",
+        inputs=tuple(Input(f"month {n}", lasts, "h") for n, lasts in enumerate(record.by_month_h, start=1)),
+        source=percentile.cite(),
+        note=f"Outages are followed for {record.horizon_h:g} h at most; sun counts.",
+        because=record.soft_facts,
+        cures=lambda: _more(record),
+        advice="Raise the reserve, hold less, or promise less.",
     )
-    short = record.worst_h < record.promised_h
-    text = (
-        f"A reserve of {record.reserve_soc * 100:.0f} % holds {text_of(record.worst_h, 'h')} in {record.worst_month}; "
-        f"{text_of(record.promised_h, 'h')} were promised."
-    )
-    remedies: tuple[Remedy, ...] = ()
-    if short and record.better_soc is not None:
-        cost = "" if record.better_cost is None else f" (costs {record.better_cost:.0f} {record.currency} a year)"
-        changes = [Change("limits/reserve_soc", record.better_soc)]
-        shed = ""
-        if record.better_soc > record.shed_soc:  # else the shed-first circuits, on at that charge, eat it
-            changes.append(Change("limits/shed_soc", record.better_soc))
-            shed = " and the shed level with it"
-        remedies = (Remedy(f"Set the reserve to {record.better_soc * 100:.0f} %{shed}{cost}", tuple(changes)),)
-    return [
-        Finding(
-            "LIM-RESERVE",
-            Verdict.WARNS if short else Verdict.PASSED,
-            text,
-            figure,
-            record.promised_h,
-            record.worst_h - record.promised_h,
-            record.percentile.cite(),
-            record.soft_facts,
-            remedies,
-            "Raise the reserve, hold less, or promise less.",
-        )
-    ]
+
+
+def _more(record: Reserve) -> tuple[Remedy, ...]:
+    """The reserve that keeps the promise, and what it costs."""
+    better = record.better_soc
+    if better is None:
+        return ()
+    cost = "" if record.better_cost is None else f" (costs {record.better_cost:.0f} {record.currency} a year)"
+    changes, shed = [Change("limits/reserve_soc", better)], ""
+    if better > record.shed_soc:  # else the shed-first circuits, on at that charge, eat it
+        changes.append(Change("limits/shed_soc", better))
+        shed = " and the shed level with it"
+    return (Remedy(f"Set the reserve to {better * 100:.0f} %{shed}{cost}", tuple(changes)),)

@@ -3,22 +3,27 @@
 from dataclasses import dataclass
 
 from lodestaff.catalogue import PackValue
-from lodestaff.checks.finding import Finding, Remedy, Verdict
+from lodestaff.checks.check import check
+from lodestaff.checks.finding import Findings, Remedy, Verdict, cure
+from lodestaff.checks.makers import at_most, noted
 from lodestaff.electrical.split import Running, Totals, totals
-from lodestaff.job import Change, Circuit, Role
-from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
+from lodestaff.job import Circuit, Role
+from lodestaff.quantities import Input, Provenance, Source, text_of
 
 SHEET = Source("the unit's sheet", Provenance.SHEET)
 LARGEST_MOTOR = Source("largest-motor rule: others running and the largest start on top", Provenance.COMMON_PRACTICE)
+STORE = Source("capacity x (top − reserve) x efficiency", Provenance.DERIVED)
+COMPLAINT = Source("a battery that empties itself into the car is a standing complaint", Provenance.COMMON_PRACTICE)
+LIFE = Source("life-safety and medical supplies have standards of their own", Provenance.COMMON_PRACTICE)
 
 
 def move(circuit: Circuit, role: Role) -> Remedy:
-    return Remedy(f"Move {circuit.name} to {role}", (Change(f"circuits/{circuit.id}/role", str(role)),))
+    return cure(f"Move {circuit.name} to {role}", f"circuits/{circuit.id}/role", str(role))[0]
 
 
 @dataclass(frozen=True)
 class HeldLoad:
-    """The held circuits of one unit against its ratings, derated to `rated_share`."""
+    """The held circuits of one island against the ratings of its units, derated to `rated_share`."""
 
     unit: str
     phase: str
@@ -40,49 +45,37 @@ class HeldLoad:
         )
 
 
-def _graded(value: float, limit: float, margin_share: float) -> Verdict:
-    if value > limit * (1 + 1e-9):
-        return Verdict.BLOCKS
-    return Verdict.WARNS if value > limit * (1 - margin_share) else Verdict.PASSED
-
-
 def _listed(circuits: tuple[Circuit, ...]) -> tuple[Input, ...]:
     return tuple(Input(c.name, c.running_w / 1000, "kW", f"pf {c.power_factor:g}, {c.known.words()}") for c in circuits)
 
 
-def load_cont(record: HeldLoad) -> list[Finding]:
-    """Continuous held load, kW and kVA, against the continuous rating, derated."""
+@check("LOAD-CONT", "held", station="loads", rests_on="unit's sheet, derated")
+def load_cont(record: HeldLoad) -> Findings:
+    """Can the unit carry all held circuits at once, in kW and kVA, on each phase?"""
     held = record.running()
     pairs = (
         (held.kw, record.rated_kw * record.rated_share, "kW"),
         (held.kva, record.rated_kva * record.rated_share, "kVA"),
     )
     value, limit, unit = max(pairs, key=lambda pair: pair[0] / max(pair[1], 1e-9))
-    figure = Figure(
-        f"Held load on {record.unit}, {record.phase}",
-        value,
-        unit,
-        "sum of running power" if unit == "kW" else "sqrt(sum P² + sum Q²)",
-        (*_listed(record.circuits), Input("share of the rating left", record.rated_share, "", record.derating_words)),
-        SHEET,
-        "In an outage all of them may run together; the grid is not there to cover a peak.",
+    share = Input("share of the rating left", record.rated_share, "", record.derating_words)
+    yield at_most(
+        value=value,
+        limit=limit,
+        unit=unit,
+        near=limit * (1 - record.continuous_margin.value),
+        text=f"The held circuits draw {text_of(value, unit)} together; the unit gives {text_of(limit, unit)} on "
+        f"{record.phase}.",
+        name=f"Held load on {record.unit}, {record.phase}",
+        formula="sum of running power" if unit == "kW" else "sqrt(sum P² + sum Q²)",
+        inputs=(*_listed(record.circuits), share),
+        source=SHEET,
+        because=record.soft_facts,
+        note="In an outage all of them may run together; the grid is not there to cover a peak.",
+        cures=lambda: _largest_out(record.circuits, value - limit),
+        advice="Take a circuit off the essential board, or shed it first.",
+        subjects=tuple(c.id for c in record.circuits),
     )
-    verdict = _graded(value, limit, record.continuous_margin.value)
-    return [
-        Finding(
-            "LOAD-CONT",
-            verdict,
-            f"The held circuits draw {text_of(value, unit)} together; the unit gives {text_of(limit, unit)} on {record.phase}.",
-            figure,
-            limit,
-            limit - value,
-            SHEET,
-            record.soft_facts,
-            _largest_out(record.circuits, value - limit) if verdict is not Verdict.PASSED else (),
-            "Take a circuit off the essential board, or shed it first.",
-            tuple(c.id for c in record.circuits),
-        )
-    ]
 
 
 def _largest_out(circuits: tuple[Circuit, ...], over_kw: float) -> tuple[Remedy, ...]:
@@ -95,53 +88,43 @@ def _largest_out(circuits: tuple[Circuit, ...], over_kw: float) -> tuple[Remedy,
     return (move(chosen, Role.SHED),)
 
 
-def load_surge(record: HeldLoad) -> list[Finding]:
-    """The worst single start on top of the others, and its duration."""
-    held = record.running()
-    limit = record.surge_kva
-    named = held.worst_name or "no start"
-    figure = Figure(
-        f"Worst start on {record.unit}, {record.phase}",
-        held.worst_kva,
-        "kVA",
-        "sum of running kVA + max(start − running)",
-        (
-            Input("running together", held.running_kva_sum, "kVA"),
-            Input(named, held.worst_step_kva, "kVA", "start less running"),
-        ),
-        LARGEST_MOTOR,
-    )
-    verdict = _graded(held.worst_kva, limit, record.surge_margin.value)
-    long = held.worst_s > record.surge_s
+@check("LOAD-SURGE", "start", station="loads", rests_on="unit's sheet")
+def load_surge(record: HeldLoad) -> Findings:
+    """Can it carry the worst start on top of the others, for as long as the start lasts?"""
+    held, limit = record.running(), record.surge_kva
+    named, long = held.worst_name or "no start", held.worst_s > record.surge_s
     text = f"{named} on top of the others needs {text_of(held.worst_kva, 'kVA')} of {text_of(limit, 'kVA')}"
     text += f" for {held.worst_s:g} s." if held.worst_s else "."
     if long:
-        verdict, text = Verdict.BLOCKS, text + f" The unit gives its surge for {record.surge_s:g} s only."
+        text += f" The unit gives its surge for {record.surge_s:g} s only."
     starter = next((c for c in record.circuits if c.name == held.worst_name), None)
-    remedies = _soften(starter) if starter is not None and verdict is not Verdict.PASSED else ()
-    return [
-        Finding(
-            "LOAD-SURGE",
-            verdict,
-            text,
-            figure,
-            limit,
-            limit - held.worst_kva,
-            SHEET,
-            record.soft_facts,
-            remedies,
-            "Fit a soft starter, or move the motor.",
-            (starter.id,) if starter else (),
-        )
-    ]
+    step = Input(named, held.worst_step_kva, "kVA", "start less running")
+    made = at_most(
+        value=held.worst_kva,
+        limit=limit,
+        unit="kVA",
+        near=limit * (1 - record.surge_margin.value),
+        text=text,
+        kept=False if long else None,
+        name=f"Worst start on {record.unit}, {record.phase}",
+        formula="sum of running kVA + max(start − running)",
+        source=LARGEST_MOTOR,
+        rests_on=SHEET,
+        inputs=(Input("running together", held.running_kva_sum, "kVA"), step),
+        because=record.soft_facts,
+        cures=lambda: _soften(starter) if starter is not None else (),
+        advice="Fit a soft starter, or move the motor.",
+        subjects=(starter.id,) if starter else (),
+    )
+    yield made
 
 
 def _soften(circuit: Circuit) -> tuple[Remedy, ...]:
     away = move(circuit, Role.GRID)
     if circuit.soft_start_multiple is not None or circuit.start_multiple <= 2.5:
         return (away,)
-    starter = Remedy(f"Soft starter on {circuit.name}", (Change(f"circuits/{circuit.id}/soft_start_multiple", 2.5),))
-    return (starter,) if circuit.wish else (starter, away)
+    starter = cure(f"Soft starter on {circuit.name}", f"circuits/{circuit.id}/soft_start_multiple", 2.5)
+    return starter if circuit.wish else (*starter, away)
 
 
 @dataclass(frozen=True)
@@ -165,42 +148,32 @@ class HeldEnergy:
     owner: str = ""
 
 
-def load_energy(record: HeldEnergy) -> list[Finding]:
-    """Energy of the held circuits for the wanted hours, worst month, against usable energy above the reserve."""
-    figure = Figure(
-        f"Night energy of the held circuits, {record.month}",
-        record.needed_kwh,
-        "kWh",
-        f"sum of held load and own use over {record.hours:g} h from {record.start_hour:g}:00, "
+@check("LOAD-ENERGY", station="loads", rests_on="battery's sheet and reserve")
+def load_energy(record: HeldEnergy) -> Findings:
+    """Does the battery above its reserve carry the held circuits through the worst month's night?"""
+    largest = record.largest
+    yield at_most(
+        value=record.needed_kwh,
+        limit=record.usable_kwh,
+        unit="kWh",
+        worse=Verdict.WARNS,
+        text=f"From late afternoon {text_of(record.hours, 'h')} of held load take "
+        f"{text_of(record.needed_kwh, 'kWh')} in {record.month}; {text_of(record.usable_kwh, 'kWh')} stand above "
+        f"the {record.above}.",
+        name=f"Night energy of the held circuits, {record.month}",
+        formula=f"sum of held load and own use over {record.hours:g} h from {record.start_hour:g}:00, "
         f"{record.percentile:g} of 100 nights need less",
-        (
+        inputs=(
             Input("capacity", record.capacity_kwh, "kWh"),
             Input("top", record.top_soc * 100, "%"),
             Input("reserve", record.reserve_soc * 100, "%"),
             Input("left after discharge and inverter losses", record.discharge_share, ""),
         ),
-        Source("capacity x (top − reserve) x efficiency", Provenance.DERIVED),
+        source=STORE,
+        because=record.soft_facts,
+        cures=(move(largest, Role.SHED),) if largest else (),
+        advice="Hold less, lower the reserve, or add a battery module.",
     )
-    fits = record.needed_kwh <= record.usable_kwh
-    remedies = (move(record.largest, Role.SHED),) if record.largest and not fits else ()
-    text = (
-        f"From late afternoon {text_of(record.hours, 'h')} of held load take {text_of(record.needed_kwh, 'kWh')} in "
-        f"{record.month}; {text_of(record.usable_kwh, 'kWh')} stand above the {record.above}."
-    )
-    return [
-        Finding(
-            "LOAD-ENERGY",
-            Verdict.PASSED if fits else Verdict.WARNS,
-            text,
-            figure,
-            record.usable_kwh,
-            record.usable_kwh - record.needed_kwh,
-            figure.source,
-            record.soft_facts,
-            remedies,
-            "Hold less, lower the reserve, or add a battery module.",
-        )
-    ]
 
 
 @dataclass(frozen=True)
@@ -210,46 +183,51 @@ class LockOut:
     circuits: tuple[Circuit, ...]
 
 
-def load_lock(record: LockOut) -> list[Finding]:
-    """Car chargers, heaters and the like among the circuits that the unit feeds in an outage."""
-    source = Source("a battery that empties itself into the car is a standing complaint", Provenance.COMMON_PRACTICE)
-    findings = []
-    for c in record.circuits:
-        never = c.on_battery == "never on the battery"
-        if (c.kind not in ("car charger", "heating") and not never) or c.role not in (Role.HELD, Role.SHED):
-            continue
-        if c.role is Role.SHED and c.kind == "heating" and not never:
-            continue
-        figure = Figure(c.name, c.running_w / 1000, "kW", "running power", _listed((c,)), source)
-        verdict = Verdict.BLOCKS if c.kind == "car charger" or never else Verdict.WARNS
-        verdict = Verdict.NOTES if c.on_battery == "on the battery" else verdict
-        text = f"{c.name} ({text_of(c.running_w / 1000, 'kW')}) would run from the battery in an outage"
-        said = "" if c.on_battery == "not decided" else f"; the customer's choice is: {c.on_battery}"
-        text += said + (f"; noted: {c.wish}." if c.wish else ".")
-        findings.append(
-            Finding(
-                "LOAD-LOCK",
-                verdict,
-                text,
-                figure,
-                limit_source=source,
-                remedies=(move(c, Role.LOCKED), *(() if c.on_battery != "not decided" else (_chosen(c),))),
-                advice="Lock it out, or record the customer's choice.",
-                subjects=(c.id,),
-            )
+@check("LOAD-LOCK", "held", station="loads", rests_on="common practice")
+def load_lock(record: LockOut) -> Findings:
+    """Is a car charger or heater held without a stated wish?"""
+    running = [c for c in record.circuits if _runs_it_down(c)]
+    for c in running:
+        banned = c.kind == "car charger" or c.on_battery == "never on the battery"
+        verdict = Verdict.BLOCKS if banned else Verdict.WARNS
+        undecided = c.on_battery == "not decided"
+        said = "" if undecided else f"; the customer's choice is: {c.on_battery}"
+        yield noted(
+            verdict=Verdict.NOTES if c.on_battery == "on the battery" else verdict,
+            value=c.running_w / 1000,
+            unit="kW",
+            text=f"{c.name} ({text_of(c.running_w / 1000, 'kW')}) would run from the battery in an outage{said}"
+            f"{f'; noted: {c.wish}.' if c.wish else '.'}",
+            name=c.name,
+            formula="running power",
+            inputs=_listed((c,)),
+            source=COMPLAINT,
+            cures=(move(c, Role.LOCKED), *(_chosen(c) if undecided else ())),
+            advice="Lock it out, or record the customer's choice.",
+            subjects=(c.id,),
         )
-    if not findings:
-        count = sum(c.role is Role.LOCKED for c in record.circuits)
-        figure = Figure("Circuits locked out in an outage", count, "", "count", (), source)
-        findings.append(
-            Finding("LOAD-LOCK", Verdict.PASSED, "No charger or heater is held without a lock-out.", figure)
+    if not running:
+        yield noted(
+            verdict=Verdict.PASSED,
+            text="No charger or heater is held without a lock-out.",
+            value=sum(c.role is Role.LOCKED for c in record.circuits),
+            name="Circuits locked out in an outage",
+            formula="count",
+            source=COMPLAINT,
         )
-    return findings
 
 
-def _chosen(circuit: Circuit) -> Remedy:
-    change = Change(f"circuits/{circuit.id}/on_battery", "on the battery")
-    return Remedy(f"Note that the customer wants {circuit.name} on the battery", (change,))
+def _runs_it_down(c: Circuit) -> bool:
+    """Whether an outage would empty the battery into it."""
+    never = c.on_battery == "never on the battery"
+    if c.role is Role.SHED and c.kind == "heating" and not never:
+        return False
+    return (c.kind in ("car charger", "heating") or never) and c.role in (Role.HELD, Role.SHED)
+
+
+def _chosen(c: Circuit) -> tuple[Remedy, ...]:
+    words = f"Note that the customer wants {c.name} on the battery"
+    return cure(words, f"circuits/{c.id}/on_battery", "on the battery")
 
 
 @dataclass(frozen=True)
@@ -260,28 +238,24 @@ class Care:
     caution: str
 
 
-def load_care(record: Care) -> list[Finding]:
-    """Medical and life-safety equipment: this is not a certified emergency supply."""
-    source = Source("life-safety and medical supplies have standards of their own", Provenance.COMMON_PRACTICE)
-    findings = []
+@check("LOAD-CARE", station="loads", rests_on="common practice")
+def load_care(record: Care) -> Findings:
+    """Does treatment or life hang on a circuit?"""
     for c in record.circuits:
         if c.care == "none":
             continue
         held = c.role is Role.HELD
-        figure = Figure(c.name, c.running_w / 1000, "kW", "running power", _listed((c,)), source)
         text = f"{c.name} ({c.care}): {record.caution[0].lower() + record.caution[1:]}"
-        if not held:
-            text = f"{c.name} ({c.care}) is not held in an outage. " + record.caution
-        findings.append(
-            Finding(
-                "LOAD-CARE",
-                Verdict.NOTES if held else Verdict.WARNS,
-                text,
-                figure,
-                limit_source=source,
-                remedies=() if held else (move(c, Role.HELD),),
-                advice="Plan a ride-through supply of its own for it.",
-                subjects=(c.id,),
-            )
+        yield noted(
+            verdict=Verdict.NOTES if held else Verdict.WARNS,
+            value=c.running_w / 1000,
+            unit="kW",
+            text=text if held else f"{c.name} ({c.care}) is not held in an outage. {record.caution}",
+            name=c.name,
+            formula="running power",
+            inputs=_listed((c,)),
+            source=LIFE,
+            cures=() if held else (move(c, Role.HELD),),
+            advice="Plan a ride-through supply of its own for it.",
+            subjects=(c.id,),
         )
-    return findings

@@ -3,14 +3,19 @@
 from dataclasses import dataclass
 
 from lodestaff.catalogue import PackValue
-from lodestaff.checks.finding import Finding, Remedy, Verdict
+from lodestaff.checks.check import check
+from lodestaff.checks.finding import Findings, Remedy, Verdict
 from lodestaff.checks.loads import move
+from lodestaff.checks.makers import at_most, noted
 from lodestaff.electrical.legs import LegLoad
 from lodestaff.job import Circuit, Role
-from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
+from lodestaff.quantities import Input, Provenance, Source, text_of
 
-PHASOR = Source("phasor sum of the leg currents; imbalance is the largest deviation from the mean over the mean",
-                Provenance.DERIVED)  # fmt: skip
+PHASOR = Source(
+    "phasor sum of the leg currents; imbalance is the largest deviation from the mean over the mean", Provenance.DERIVED
+)
+PER_LEG = Source("rating of the units divided by their legs", Provenance.SHEET)
+OF_SHEET = Source("a source gives the legs and phases of its sheet, no others", Provenance.COMMON_PRACTICE)
 
 
 @dataclass(frozen=True)
@@ -27,9 +32,22 @@ class Legs:
     rated_a: tuple[float, ...] | None
     limit: PackValue
     system: str
-    circuits: tuple[tuple[str, str, float], ...]  # name, legs, kVA
+    circuits: tuple[Circuit, ...]
     cures: tuple[Remedy, ...]
     dealt: bool = False  # whether another dealing was looked for; without cures then none is better
+
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        return (self.board,)
+
+    @property
+    def by_leg(self) -> tuple[tuple[str, float], ...]:
+        return tuple(zip(self.legs, self.load.current_a, strict=True))
+
+    @property
+    def owner(self) -> str:
+        """The board with all it feeds, or the unit with what it holds."""
+        return self.board if self.rated_a is None else f"held by {self.board}"
 
 
 @dataclass(frozen=True)
@@ -40,54 +58,67 @@ class Strange:
     gives: str
 
 
-def load_phase(record: Legs | Strange) -> list[Finding]:
-    """Three-phase or two-leg circuits on a source that can't carry them; legs or phases out of balance."""
-    return _legs(record) if isinstance(record, Legs) else _strange(record)
-
-
-def _strange(record: Strange) -> list[Finding]:
-    source = Source("a source gives the legs and phases of its sheet, no others", Provenance.COMMON_PRACTICE)
-    found = []
-    for c in record.circuits:
-        figure = Figure(c.name, len(c.legs), "legs", "legs of the circuit against those of the source",
-                        (Input("circuit", c.phase), Input("source", record.gives)), source)  # fmt: skip
-        found.append(
-            Finding("LOAD-PHASE", Verdict.BLOCKS,
-                    f"{c.name} is on {c.phase}; in an outage {record.gives or 'nothing'} is there.", figure, None, None, source,
-                    (), (move(c, Role.GRID),), "Leave it on the grid, or take a source with its legs.", (c.id,))
-        )  # fmt: skip
-    return found
-
-
-def _legs(record: Legs) -> list[Finding]:
-    load = record.load
-    inputs = [Input(f"{name} on {legs}", kva, "kVA") for name, legs, kva in record.circuits]
-    inputs += [Input(leg, amps, "A") for leg, amps in zip(record.legs, load.current_a, strict=True)]
-    inputs.append(Input("neutral", load.neutral_a, "A", record.system))
-    currents = ", ".join(f"{leg} {text_of(a, 'A')}" for leg, a in zip(record.legs, load.current_a, strict=True))
-    apart = Figure(f"{record.name}: legs apart", load.imbalance_pct, "%", "max |leg − mean| / mean, all circuits running",
-                   tuple(inputs), PHASOR)  # fmt: skip
-    far = load.imbalance_pct > record.limit.value
+@check("LOAD-PHASE", "legs", station="loads", rests_on="unit's sheet, pack")
+def load_phase(record: Legs) -> Findings:
+    """Are the legs and phases of every board within their source, and near each other?"""
+    load, most = record.load, record.limit.value
+    inputs = (
+        *(Input(f"{c.name} on {c.phase}", c.running_kva, "kVA") for c in record.circuits),
+        *(Input(leg, amps, "A") for leg, amps in record.by_leg),
+        Input("neutral", load.neutral_a, "A", record.system),
+    )
+    currents = ", ".join(f"{leg} {text_of(amps, 'A')}" for leg, amps in record.by_leg)
+    stuck = record.dealt and not record.cures
     text = f"{record.name}: {currents}, neutral {text_of(load.neutral_a, 'A')}; {load.imbalance_pct:.0f} % apart."
-    verdict = Verdict.WARNS if far else Verdict.PASSED
-    if far and record.dealt and not record.cures:
-        verdict, text = Verdict.NOTES, text + " No other dealing brings them nearer."
-    found = [
-        Finding("LOAD-PHASE", verdict, text, apart, record.limit.value,
-                record.limit.value - load.imbalance_pct, record.limit.cite(), (), record.cures if far else (),
-                "Deal the circuits out over the legs.", (record.board,))
-    ]  # fmt: skip
-    if record.rated_a is None:
-        return found
-    source = Source("rating of the units divided by their legs", Provenance.SHEET)
-    for leg, amps, rated in zip(record.legs, load.current_a, record.rated_a, strict=True):
-        figure = Figure(
-            f"{record.name}, {leg}", amps, "A", "sum of the circuits on the leg / leg voltage", tuple(inputs), source
-        )
+    if stuck and load.imbalance_pct > most:
+        text += " No other dealing brings them nearer."
+    yield at_most(
+        value=load.imbalance_pct,
+        limit=most,
+        unit="%",
+        worse=Verdict.NOTES if stuck else Verdict.WARNS,
+        text=text,
+        name=f"{record.name}: legs apart",
+        formula="max |leg − mean| / mean, all circuits running",
+        inputs=inputs,
+        source=PHASOR,
+        rests_on=record.limit.cite(),
+        cures=record.cures,
+        advice="Deal the circuits out over the legs.",
+        quantity="apart",
+    )
+    for (leg, amps), rated in zip(record.by_leg, record.rated_a or (), strict=False):
         if amps > rated * (1 + 1e-9):
-            found.append(
-                Finding("LOAD-PHASE", Verdict.BLOCKS,
-                        f"{record.name}: {leg} draws {text_of(amps, 'A')} with all running; the source gives each leg {text_of(rated, 'A')}.",
-                        figure, rated, rated - amps, source, (), record.cures, "Deal the circuits out, or hold fewer.", (record.board,))
-            )  # fmt: skip
-    return found
+            yield at_most(
+                value=amps,
+                limit=rated,
+                unit="A",
+                quantity=leg,
+                source=PER_LEG,
+                text=f"{record.name}: {leg} draws {text_of(amps, 'A')} with all running; the source gives each leg "
+                f"{text_of(rated, 'A')}.",
+                name=f"{record.name}, {leg}",
+                formula="sum of the circuits on the leg / leg voltage",
+                inputs=inputs,
+                cures=record.cures,
+                advice="Deal the circuits out, or hold fewer.",
+            )
+
+
+@check("LOAD-PHASE", "source", station="loads", rests_on="unit's sheet")
+def load_source(record: Strange) -> Findings:
+    """Is every held circuit on legs that its source gives?"""
+    for c in record.circuits:
+        yield noted(
+            verdict=Verdict.BLOCKS,
+            value=len(c.legs),
+            unit="legs",
+            text=f"{c.name} is on {c.phase}; in an outage {record.gives or 'nothing'} is there.",
+            name=c.name,
+            formula="legs of the circuit against those of the source",
+            inputs=(Input("circuit", c.phase), Input("source", record.gives)),
+            source=OF_SHEET,
+            cures=(move(c, Role.GRID),),
+            advice="Leave it on the grid, or take a source with its legs.",
+            subjects=(c.id,),
+        )

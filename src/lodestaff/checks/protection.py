@@ -1,263 +1,195 @@
 """Faults to earth: WIRE-FAULT, WIRE-RCD."""
 
-from lodestaff.checks.finding import Finding, Remedy, Verdict, soft
-from lodestaff.checks.runs import Run, not_in_table, undecided
+from lodestaff.checks.check import check
+from lodestaff.checks.finding import Finding, Findings, Verdict, soft
+from lodestaff.checks.makers import Words, at_most, noted, one_of, open_, resting_on
+from lodestaff.checks.runs import Run, reckoned
 from lodestaff.electrical.earthing import adiabatic_mm2, fault_loop, tt_fault
-from lodestaff.job import Change
-from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
-from lodestaff.quantities.errors import JobError
+from lodestaff.quantities import Input, Provenance, Source, text_of
+
+TRIP_BANDS = Source("IEC 60898 trip bands", Provenance.FROM_MEMORY)
+LIMITED_FAULT = Source("an inverter's limited fault current trips no breaker", Provenance.COMMON_PRACTICE)
+RCD_TYPES = ("AC", "A", "F", "B")  # each takes what those before it take; IEC 60755, from memory
 
 
-def wire_fault(run: Run) -> list[Finding]:
-    """Disconnection: Zs against the device with the grid; on the island the unit's current won't trip a breaker."""
-    if run.dc:
-        return []
-    if run.cable is None:
-        return undecided(run, "WIRE-FAULT")
-    try:
-        return _faults(run)
-    except JobError as trouble:
-        return not_in_table(run, "WIRE-FAULT", trouble)
+@check("WIRE-FAULT", station="wire", rests_on="trip bands", rules=("IEC",))
+def wire_fault(run: Run) -> Findings:
+    """Is every fault to earth disconnected, with the grid and on the island?"""
+    if not run.dc:
+        yield from reckoned(run, _faults)
 
 
-def _faults(run: Run) -> list[Finding]:
-    cable, pack = run.cable, run.pack
-    assert cable is not None
-    rule = pack.values.get("fault_rule")
-    source = rule.cite() if rule is not None else Source("IEC 60898 trip bands", Provenance.FROM_MEMORY)
-    ze, findings = run.site.supply.ze_ohm, []
-    if cable.device_a is None or cable.curve is None or cable.cpc_mm2 is None or ze.value is None:
-        figure = Figure(f"{run.name}: earth fault loop", float("nan"), "ohm", "Ze + (R1 + R2) L x 1.2", (), source)
-        findings.append(
-            Finding(
-                "WIRE-FAULT",
-                Verdict.NOTES,
-                f"{run.name}: device, protective conductor or Ze is missing.",
-                figure,
-                None,
-                None,
-                source,
-                ("device, protective conductor or Ze is unknown",),
-                (),
-                "Read them off, or measure.",
-                (run.id,),
-            )
-        )
-    else:
-        r20 = pack.table("copper_r20")
-        loop = fault_loop(
-            ze.value,
-            r20.at(cable.size_mm2, "class2"),
-            r20.at(cable.cpc_mm2, "class2"),
-            cable.length_m,
-            pack.value("nominal_v").value,
-            pack.value("cmin").value,
-            cable.device_a,
-            cable.curve,
-        )
-        least = adiabatic_mm2(loop.fault_a, 0.1, pack.value("k_pe").value)
-        figure = Figure(
-            f"{run.name}: earth fault loop",
-            loop.zs_ohm,
-            "ohm",
-            "Ze + (R1 + R2) L x 1.2 <= U0 Cmin / Ia",
-            (
-                Input("Ze", ze.value, "ohm", ze.words()),
-                Input("device", f"{cable.curve}{cable.device_a:g}"),
-                Input("measured cold, at most", loop.measured_limit_ohm, "ohm"),
-                Input("fault current", loop.fault_a, "A"),
-                Input("protective conductor, at least", least, "mm²", f"adiabatic at 0.1 s; {cable.cpc_mm2:g} chosen"),
-            ),
-            source,
-        )
-        bad = not loop.disconnects or cable.cpc_mm2 < least
-        covered = cable.rcd_ma is not None
-        text = f"{run.name}: Zs {text_of(loop.zs_ohm, 'ohm')} of {text_of(loop.zs_max_ohm, 'ohm')} behind {cable.curve}{cable.device_a:g}."
-        if bad and covered:
-            text += f" The {cable.rcd_ma:g} mA device clears it."
-        findings.append(
-            Finding(
-                "WIRE-FAULT",
-                Verdict.NOTES if bad and covered else Verdict.BLOCKS if bad else Verdict.PASSED,
-                text,
-                figure,
-                loop.zs_max_ohm,
-                loop.zs_max_ohm - loop.zs_ohm,
-                source,
-                soft(Ze=ze, cable=cable.known),
-                (),
-                "A larger protective conductor, another curve, or a residual-current device.",
-                (run.id,),
-            )
-        )
+def _faults(run: Run) -> Findings:
+    yield _loop(run)
     if run.kind == "AC load" and run.on_island:
-        practice = Source("an inverter's limited fault current trips no breaker", Provenance.COMMON_PRACTICE)
-        figure = Figure(
-            f"{run.name}: protection on the island",
-            cable.rcd_ma or 0.0,
-            "mA",
-            "residual-current device or the maker's electronic cut-off",
-            (),
-            practice,
+        ma = run.chosen.rcd_ma
+        clears = "nothing clears an earth fault." if ma is None else f"the {ma:g} mA device clears an earth fault."
+        yield noted(
+            verdict=Verdict.BLOCKS if ma is None else Verdict.PASSED,
+            text=f"{run.name}: on the island {clears}",
+            value=ma or 0.0,
+            unit="mA",
+            name=f"{run.name}: protection on the island",
+            formula="residual-current device or the maker's electronic cut-off",
+            source=LIMITED_FAULT,
+            because=soft(cable=run.chosen.known),
+            cures=run.change("fit a 30 mA device", "rcd_ma", 30.0),
+            advice="Fit a residual-current device.",
+            quantity="island",
         )
-        safe = cable.rcd_ma is not None
-        findings.append(
-            Finding(
-                "WIRE-FAULT",
-                Verdict.PASSED if safe else Verdict.BLOCKS,
-                f"{run.name}: on the island "
-                + (
-                    f"the {cable.rcd_ma:g} mA device clears an earth fault."
-                    if cable.rcd_ma
-                    else "nothing clears an earth fault."
-                ),
-                figure,
-                None,
-                None,
-                practice,
-                soft(cable=cable.known),
-                ()
-                if safe
-                else (Remedy(f"{run.name}: fit a 30 mA device", (Change(f"cables/{run.id}/rcd_ma", 30.0),)),),
-                "Fit a residual-current device.",
-                (run.id,),
-            )
-        )
-    return findings
 
 
-def wire_rcd(run: Run) -> list[Finding]:
-    """Residual-current device where needed; bidirectional where power flows both ways."""
-    cable, pack = run.cable, run.pack
-    if run.dc:
-        return []
-    if cable is None:
-        return undecided(run, "WIRE-RCD")
-    depth = pack.value("wall_depth_mm")
+def _loop(run: Run) -> Finding:
+    cable, pack, ze = run.chosen, run.pack, run.site.supply.ze_ohm
+    rule = pack.values.get("fault_rule")
+    source, name = rule.cite() if rule is not None else TRIP_BANDS, f"{run.name}: earth fault loop"
+    if cable.device_a is None or cable.curve is None or cable.cpc_mm2 is None or ze.value is None:
+        return open_(
+            text=f"{run.name}: device, protective conductor or Ze is missing.",
+            because=("device, protective conductor or Ze is unknown",),
+            unit="ohm",
+            name=name,
+            formula="Ze + (R1 + R2) L x 1.2",
+            source=source,
+            advice="Read them off, or measure.",
+        )
+    r20, device = pack.table("copper_r20"), f"{cable.curve}{cable.device_a:g}"
+    loop = fault_loop(
+        ze_ohm=ze.value,
+        r1_mohm_per_m=r20.at(cable.size_mm2, "class2"),
+        r2_mohm_per_m=r20.at(cable.cpc_mm2, "class2"),
+        length_m=cable.length_m,
+        u0_v=pack.value("nominal_v").value,
+        cmin=pack.value("cmin").value,
+        in_a=cable.device_a,
+        curve=cable.curve,
+    )
+    least = adiabatic_mm2(loop.fault_a, 0.1, pack.value("k_pe").value)
+    kept, covered = loop.disconnects and cable.cpc_mm2 >= least, cable.rcd_ma is not None
+    text = f"{run.name}: Zs {text_of(loop.zs_ohm, 'ohm')} of {text_of(loop.zs_max_ohm, 'ohm')} behind {device}."
+    if not kept and covered:
+        text += f" The {cable.rcd_ma:g} mA device clears it."
+    return at_most(
+        value=loop.zs_ohm,
+        limit=loop.zs_max_ohm,
+        unit="ohm",
+        kept=kept,
+        text=text,
+        name=name,
+        worse=Verdict.NOTES if covered else Verdict.BLOCKS,
+        formula="Ze + (R1 + R2) L x 1.2 <= U0 Cmin / Ia",
+        inputs=(
+            Input("Ze", ze.value, "ohm", ze.words()),
+            Input("device", device),
+            Input("measured cold, at most", loop.measured_limit_ohm, "ohm"),
+            Input("fault current", loop.fault_a, "A"),
+            Input("protective conductor, at least", least, "mm²", f"adiabatic at 0.1 s; {cable.cpc_mm2:g} chosen"),
+        ),
+        source=source,
+        because=soft(Ze=ze, cable=cable.known),
+        advice="A larger protective conductor, another curve, or a residual-current device.",
+    )
+
+
+@check("WIRE-RCD", station="wire", rests_on="pack", rules=("IEC",))
+def wire_rcd(run: Run) -> Findings:
+    """Is a residual-current device there where needed, and of the right kind?"""
+    if not run.dc:
+        yield from reckoned(run, _devices)
+
+
+def _devices(run: Run) -> Findings:
+    cable, depth = run.chosen, run.pack.value("wall_depth_mm")
     tt = run.site.supply.earthing.value == "TT"
     shallow = cable.depth_mm is not None and cable.depth_mm < depth.value
-    needed = tt or shallow
-    why = (
-        "a TT supply"
-        if tt
-        else f"only {cable.depth_mm:g} mm deep in the wall"
-        if shallow
-        else "no shallow way in a wall"
-    )
-    figure = Figure(
-        f"{run.name}: residual-current device",
-        cable.rcd_ma or 0.0,
-        "mA",
-        "needed on TT, or where the way is shallow",
-        (
-            Input("because of", why),
-            Input("depth", cable.depth_mm if cable.depth_mm is not None else "surface or deep", "mm", depth.source),
-        ),
-        depth.cite(),
+    why = "no shallow way in a wall"
+    if tt or shallow:
+        why = "a TT supply" if tt else f"only {cable.depth_mm:g} mm deep in the wall"
+    way = cable.depth_mm if cable.depth_mm is not None else "surface or deep"
+    figure = Words(
+        name=f"{run.name}: residual-current device",
+        formula="needed on TT, or where the way is shallow",
+        inputs=(Input("because of", why), Input("depth", way, "mm", depth.source)),
+        source=depth.cite(),
     )
     if cable.rcd_ma is None:
-        words = "needed: " + why if needed else "not needed: " + why
-        remedies = (
-            (Remedy(f"{run.name}: fit a 30 mA device", (Change(f"cables/{run.id}/rcd_ma", 30.0),)),) if needed else ()
+        yield noted(
+            verdict=Verdict.BLOCKS if tt or shallow else Verdict.PASSED,
+            value=0.0,
+            unit="mA",
+            **figure,
+            because=soft(cable=cable.known),
+            text=f"{run.name}: no residual-current device; {'needed' if tt or shallow else 'not needed'}: {why}.",
+            cures=run.change("fit a 30 mA device", "rcd_ma", 30.0),
+            quantity="needed",
+            advice="Fit one, or route the cable so that none is needed.",
         )
-        return [
-            Finding(
-                "WIRE-RCD",
-                Verdict.BLOCKS if needed else Verdict.PASSED,
-                f"{run.name}: no residual-current device; {words}.",
-                figure,
-                None,
-                None,
-                depth.cite(),
-                soft(cable=cable.known),
-                remedies,
-                "Fit one, or route the cable so that none is needed.",
-                (run.id,),
-            )
-        ]
-    findings = _rated(run, shallow, figure, depth.cite())
-    if run.two_way:
-        fact = cable.rcd_bidirectional
-        wrong = fact.value == "no"
-        findings.append(
-            Finding(
-                "WIRE-RCD",
-                Verdict.BLOCKS if wrong else Verdict.PASSED,
-                f"{run.name} can feed both ways; its {cable.rcd_ma:g} mA device is {'not ' if wrong else ''}bidirectional ({fact.words()}).",
-                figure,
-                None,
-                None,
-                depth.cite(),
-                soft(bidirectional_device=fact),
-                (),
-                "Fit a bidirectional device; read it off the one delivered.",
-                (run.id,),
-            )
-        )
-    if tt and run.site.supply.electrode_ohm.value is not None:
-        limit = pack.value("touch_limit_v")
-        fault = tt_fault(
-            run.site.supply.electrode_ohm.value, cable.rcd_ma / 1000, pack.value("nominal_v").value, limit.value
-        )
-        touch = Figure(
-            f"{run.name}: touch voltage",
-            fault.touch_v,
-            "V",
-            "Ra x Idn",
-            (Input("Ra", run.site.supply.electrode_ohm.value, "ohm"), Input("most Ra", fault.ra_max_ohm, "ohm")),
-            limit.cite(),
-        )
-        findings.append(
-            Finding(
-                "WIRE-RCD",
-                Verdict.PASSED if fault.touch_v <= limit.value else Verdict.BLOCKS,
-                f"{run.name}: touch voltage {text_of(fault.touch_v, 'V', 1)} of {text_of(limit.value, 'V')}.",
-                touch,
-                limit.value,
-                limit.value - fault.touch_v,
-                limit.cite(),
-            )
-        )
-    return findings or [
-        Finding(
-            "WIRE-RCD",
-            Verdict.PASSED,
-            f"{run.name}: {cable.rcd_ma:g} mA device.",
-            figure,
-            None,
-            None,
-            depth.cite(),
-            soft(cable=cable.known),
-            (),
-            "",
-            (run.id,),
+        return
+    found = list(_fitted(run, cable.rcd_ma, figure, shallow, tt))
+    text = f"{run.name}: {cable.rcd_ma:g} mA device."
+    yield from found or [
+        noted(
+            verdict=Verdict.PASSED, text=text, value=cable.rcd_ma, unit="mA", **figure, because=soft(cable=cable.known)
         )
     ]
 
 
-RCD_TYPES = ("AC", "A", "F", "B")  # each takes what those before it take; IEC 60755, from memory
-
-
-def _rated(run: Run, shallow: bool, figure: Figure, source: Source) -> list[Finding]:
-    """The device's rated mA against what a shallow way asks, and its type against what the unit's sheet asks."""
-    cable = run.cable
-    assert cable is not None
-    assert cable.rcd_ma is not None
-    found = []
-    most = run.pack.values.get("rcd_ma")
-    if shallow and most is not None and cable.rcd_ma > most.value:
-        found.append(Finding(
-            "WIRE-RCD", Verdict.BLOCKS, f"{run.name}: {cable.rcd_ma:g} mA protect a shallow way; at most {most.value:g} mA.",
-            figure, most.value, most.value - cable.rcd_ma, most.cite(), soft(cable=cable.known),
-            (Remedy(f"{run.name}: fit a {most.value:g} mA device", (Change(f"cables/{run.id}/rcd_ma", most.value),)),),
-            "Fit one of a smaller rated current.", (run.id,)))  # fmt: skip
-    asked = run.asked_rcd_type
+def _fitted(run: Run, ma: float, figure: Words, shallow: bool, tt: bool) -> Findings:
+    """A device that is fitted: its rated current, its type, whether it bears both ways, and the touch voltage."""
+    cable, pack, most = run.chosen, run.pack, run.pack.values.get("rcd_ma")
+    if shallow and most is not None and ma > most.value:
+        yield at_most(
+            value=ma,
+            limit=most.value,
+            unit="mA",
+            **resting_on(figure, most.cite()),
+            quantity="rated",
+            because=soft(cable=cable.known),
+            text=f"{run.name}: {ma:g} mA protect a shallow way; at most {most.value:g} mA.",
+            cures=run.change(f"fit a {most.value:g} mA device", "rcd_ma", most.value),
+            advice="Fit one of a smaller rated current.",
+        )
+    asked, have = run.asked_rcd_type, cable.rcd_type
     if asked in RCD_TYPES:
-        have = cable.rcd_type
-        less = have is not None and RCD_TYPES.index(have) < RCD_TYPES.index(asked)
-        text = f"{run.name}: the unit's sheet asks for a device of type {asked}; it is {f'type {have}' if have else 'not known'}."
-        found.append(Finding(
-            "WIRE-RCD", Verdict.BLOCKS if less else Verdict.PASSED, text, figure, None, None, source,
-            () if have else ("the device's type is unknown",), (), "Read the type off the device that was delivered.",
-            (run.id,)))  # fmt: skip
-    return found
+        less = dict.fromkeys(RCD_TYPES[: RCD_TYPES.index(asked)], Verdict.BLOCKS)
+        is_ = f"type {have}" if have else "not known"
+        yield one_of(
+            found=have,
+            bad=less,
+            value=ma,
+            unit="mA",
+            quantity="type",
+            text=f"{run.name}: the unit's sheet asks for a device of type {asked}; it is {is_}.",
+            **figure,
+            because=() if have else ("the device's type is unknown",),
+            advice="Read the type off the device that was delivered.",
+        )
+    if run.two_way:
+        fact = cable.rcd_bidirectional
+        is_ = "not bidirectional" if fact.value == "no" else "bidirectional"
+        yield one_of(
+            found=fact.value,
+            bad={"no": Verdict.BLOCKS},
+            value=ma,
+            unit="mA",
+            quantity="both ways",
+            text=f"{run.name} can feed both ways; its {ma:g} mA device is {is_} ({fact.words()}).",
+            **figure,
+            because=soft(bidirectional_device=fact),
+            advice="Fit a bidirectional device; read it off the one delivered.",
+        )
+    ra = run.site.supply.electrode_ohm.value
+    if tt and ra is not None:
+        limit = pack.value("touch_limit_v")
+        fault = tt_fault(ra, ma / 1000, pack.value("nominal_v").value, limit.value)
+        yield at_most(
+            value=fault.touch_v,
+            limit=limit.value,
+            unit="V",
+            quantity="touch",
+            text=f"{run.name}: touch voltage {text_of(fault.touch_v, 'V', 1)} of {text_of(limit.value, 'V')}.",
+            name=f"{run.name}: touch voltage",
+            formula="Ra x Idn",
+            source=limit.cite(),
+            inputs=(Input("Ra", ra, "ohm"), Input("most Ra", fault.ra_max_ohm, "ohm")),
+        )

@@ -1,16 +1,19 @@
 """What a check of a run of cable takes: what flows in it, by leg, and the cable that was chosen."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Literal
 
 from lodestaff.catalogue import Pack
-from lodestaff.checks.finding import Finding, Remedy, Verdict
-from lodestaff.job import Cable, Change, Site
-from lodestaff.quantities import Figure, Provenance, Source, text_of
+from lodestaff.checks.finding import Finding, Findings, Remedy, Verdict, cure
+from lodestaff.checks.makers import open_
+from lodestaff.job import Cable, Site
+from lodestaff.quantities import Provenance, Source, text_of
 from lodestaff.quantities.errors import JobError
 
 DC_TABLE = "DC class 5"
 UNDECIDED = Source("the run has no cable yet", Provenance.JOB)
+TABLES = Source("the pack's tables", Provenance.JOB)
 RunKind = Literal["AC source", "AC load", "battery", "array"]
 
 
@@ -26,13 +29,13 @@ class Run:
     id: str
     name: str
     kind: RunKind
-    load_a: tuple[tuple[str, float], ...]
-    source_a: tuple[tuple[str, float], ...]
-    voltage_v: float | None
-    legs: int
-    cable: Cable | None
     pack: Pack
     site: Site
+    cable: Cable | None
+    voltage_v: float | None
+    load_a: tuple[tuple[str, float], ...] = ()
+    source_a: tuple[tuple[str, float], ...] = ()
+    legs: int = 2
     two_way: bool = False
     on_island: bool = False  # whether a unit alone may feed it
     state: str = ""  # in which it carries most
@@ -40,6 +43,20 @@ class Run:
     asked_rcd_type: str | None = None  # by the sheet of the unit that it feeds
     terminals_c: str | None = None
     unknown: tuple[str, ...] = ()
+
+    @property
+    def owner(self) -> str:
+        return self.id
+
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        return (self.id,)
+
+    @property
+    def chosen(self) -> Cable:
+        """The cable, where the caller has seen that there is one."""
+        assert self.cable is not None
+        return self.cable
 
     @property
     def load(self) -> float:
@@ -59,64 +76,69 @@ class Run:
         return self.kind in ("battery", "array")
 
     def with_size(self, size: float) -> "Run":
-        assert self.cable is not None
-        return replace(self, cable=self.cable.model_copy(update={"size_mm2": size}))
+        return replace(self, cable=self.chosen.model_copy(update={"size_mm2": size}))
 
     def sizes(self) -> tuple[float, ...]:
         """The sizes that the cable's table has."""
-        assert self.cable is not None
-        if self.cable.table == DC_TABLE:
+        if self.chosen.table == DC_TABLE:
             return self.pack.table("copper_r20").row_keys()
         return tuple(size for size, *_ in self.pack.table("cables").rows if size is not None)
+
+    def smallest(self, fits: "Callable[[Run], bool]") -> tuple[Remedy, ...]:
+        """The cure by the next larger size of the table that fits; sizes that a table lacks are passed over."""
+        for size in self.sizes():
+            try:
+                if size > self.chosen.size_mm2 and fits(self.with_size(size)):
+                    return self.change(f"take {size:g} mm²", "size_mm2", size)
+            except JobError:
+                continue
+        return ()
+
+    def change(self, words: str, field: str, value: object) -> tuple[Remedy, ...]:
+        return cure(f"{self.name}: {words}", f"cables/{self.id}/{field}", value)
 
 
 def carries(run: Run) -> str:
     """What a run carries, in words."""
-    if run.unknown:
-        return "what it carries isn't known"
-    return f"it carries {text_of(run.design_a, 'A')}"
+    return "what it carries isn't known" if run.unknown else f"it carries {text_of(run.design_a, 'A')}"
 
 
-def undecided(run: Run, code: str) -> list[Finding]:
-    figure = Figure(f"{run.name}: design current", run.design_a, "A", "from the design", (), UNDECIDED, _state(run))
-    return [
-        Finding(
-            code,
-            Verdict.NOTES,
-            f"{run.name}: no cable chosen yet; {carries(run)}.",
-            figure,
-            None,
-            None,
-            UNDECIDED,
-            ("the cable is unknown", *run.unknown),
-            (),
-            "Choose size, length and method.",
-            (run.id,),
+def reckoned(run: Run, made: Callable[[Run], Findings]) -> Findings:
+    """What a check makes of a run with a cable; open without one, and where the pack's tables don't have it."""
+    if run.cable is None:
+        yield _open(run, "no cable chosen yet; " + carries(run), ("the cable is unknown", *run.unknown),
+                    "Choose size, length and method.")  # fmt: skip
+        return
+    try:
+        yield from list(made(run))
+    except JobError as trouble:
+        # a size or method that the tables don't have: as bad as it could be
+        yield open_(
+            verdict=Verdict.BLOCKS,
+            text=f"{run.name}: {trouble}.",
+            because=("the pack's table has no such row",),
+            unit="A",
+            name=f"{run.name}: value of the table",
+            formula="looked up by size and method",
+            source=TABLES,
+            advice="Choose a size of the table, or correct the pack.",
         )
-    ]
 
 
-def _state(run: Run) -> str:
-    return f"Most in the state {run.state}." if run.state else ""
-
-
-def not_in_table(run: Run, code: str, trouble: JobError) -> list[Finding]:
-    """A size or method that the pack's tables don't have: a finding of this run, open, as bad as it could be."""
-    source = Source("the pack's tables", Provenance.JOB)
-    figure = Figure(f"{run.name}: value of the table", float("nan"), "A", "looked up by size and method", (), source)
-    return [Finding(code, Verdict.BLOCKS, f"{run.name}: {trouble}.", figure, None, None, source,
-                    ("the pack's table has no such row",), (), "Choose a size of the table, or correct the pack.",
-                    (run.id,))]  # fmt: skip
-
-
-def unreckoned(run: Run, code: str, why: str, advice: str) -> list[Finding]:
+def unreckoned(run: Run, why: str, advice: str) -> Finding:
     """A run whose current or volts are not known, or for which the pack has no table: open."""
-    figure = Figure(f"{run.name}: design current", run.design_a, "A", "from the design", (), UNDECIDED, _state(run))
-    return [Finding(code, Verdict.NOTES, f"{run.name}: {carries(run)}; {why}.", figure, None, None, UNDECIDED, (why,), (),
-                    advice, (run.id,))]  # fmt: skip
+    return _open(run, f"{carries(run)}; {why}", (why,), advice)
 
 
-def resize(run: Run, size: float | None) -> tuple[Remedy, ...]:
-    if size is None:
-        return ()
-    return (Remedy(f"{run.name}: take {size:g} mm²", (Change(f"cables/{run.id}/size_mm2", size),)),)
+def _open(run: Run, words: str, because: tuple[str, ...], advice: str) -> Finding:
+    return open_(
+        text=f"{run.name}: {words}.",
+        because=because,
+        value=run.design_a,
+        unit="A",
+        name=f"{run.name}: design current",
+        formula="from the design",
+        source=UNDECIDED,
+        note=f"Most in the state {run.state}." if run.state else "",
+        advice=advice,
+    )

@@ -1,11 +1,15 @@
 """Current transformers: WIRE-CT."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
-from lodestaff.checks.finding import Finding, Remedy, Verdict
-from lodestaff.quantities import Figure, Input, Provenance, Source
+from lodestaff.checks.check import check
+from lodestaff.checks.finding import Findings, Remedy, Verdict
+from lodestaff.checks.makers import Words, at_least, noted
+from lodestaff.quantities import Input, Provenance, Source
 
 SIGHT = Source("a transformer counts what passes its conductors, and nothing else", Provenance.COMMON_PRACTICE)
+GRID = "grid"
 
 
 @dataclass(frozen=True)
@@ -24,7 +28,70 @@ class Sight:
     chased: tuple[str, ...]  # generation that a DC-coupled unit would follow
     turn: tuple[Remedy, ...]
     to_supply: tuple[Remedy, ...]
-    state: str = "grid"
+
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        return (self.id,)
+
+
+@check("WIRE-CT", "sight", station="wire", rests_on="common practice")
+def wire_ct(record: Sight) -> Findings:
+    """Does each current transformer see what it must, with the right sign?"""
+    words = "everything" if record.watches == "whole site" else f"{len(record.seen)} flows"
+    fine = Said("", f"sees {words}, with the right sign.", "", (), Verdict.PASSED)
+    for said in list(_wrong(record)) or [fine]:
+        yield noted(
+            verdict=said.verdict,
+            text=f"{record.name} {said.words}",
+            value=len(record.seen),
+            unit="flows",
+            name=f"What {record.name} sees",
+            formula="flows that pass its conductors",
+            inputs=tuple(
+                Input(name, sign, "", f"drawing is {'import' if sign > 0 else 'export'}") for name, sign in record.seen
+            ),
+            source=SIGHT,
+            note=f"State: {GRID}. For {record.serves}; watches {record.watches}.",
+            cures=said.cures,
+            advice=said.advice,
+            state=GRID,
+            quantity=said.quantity,
+        )
+
+
+@dataclass(frozen=True)
+class Said:
+    """One thing about what a transformer sees."""
+
+    quantity: str
+    words: str
+    advice: str
+    cures: tuple[Remedy, ...] = ()
+    verdict: Verdict = Verdict.BLOCKS
+
+
+def _wrong(record: Sight) -> Iterator[Said]:
+    """What is wrong with what a transformer sees."""
+    if not record.seen:
+        yield Said("nothing", "sees nothing: no load and no source passes its conductors.", "Move it.")
+        return
+    if any(sign < 0 for _, sign in record.seen):
+        yield Said("turned", "is turned: it counts import as export.",
+                   "Turn it, or swap its two wires where the maker allows that.", record.turn)  # fmt: skip
+    if record.proves_limit and record.hidden_units:
+        yield Said("units", f"doesn't see {_list(record.hidden_units)}: an export limit isn't proven by it.",
+                   "Put it where everything passes, at the supply.", record.to_supply)  # fmt: skip
+    if record.proves_limit and record.hidden_circuits:
+        yield Said("circuits", f"doesn't see {_list(record.hidden_circuits)}: chosen circuits prove no limit of "
+                   "import or export.", "Put it at the supply, or give the limit a transformer of its own.",
+                   record.to_supply)  # fmt: skip
+    if record.rivals:
+        yield Said("rivals", f"of {record.serves} sees {_list(record.rivals)}: each battery would chase the other's "
+                   "power.", "Put it on the conductors of its own side, or let one master lead both.")  # fmt: skip
+    if record.chased:
+        yield Said("chased", f"sees {_list(record.chased)}: the battery of {record.serves} takes that sun for surplus "
+                   "and charges from it, with two conversions.", "If that isn't wanted: a transformer for each "
+                   "source, or one on chosen circuits, which proves no limit.", verdict=Verdict.WARNS)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -36,73 +103,42 @@ class Limited:
     provers: tuple[str, ...]
     unproven: tuple[str, ...] = ()  # units that obey none of them
     phases: tuple[str, ...] = ()  # of the supply that none of them counts
-    state: str = "grid"
 
 
-def wire_ct(record: Sight | Limited) -> list[Finding]:
-    """Direction, what is hidden, what is seen and should not be, and whether a limit is proven at all."""
-    if isinstance(record, Limited):
-        return _limit(record)
-    found = []
-    figure = Figure(
-        f"What {record.name} sees", len(record.seen), "flows", "flows that pass its conductors",
-        tuple(Input(name, sign, "", "drawing is import" if sign > 0 else "drawing is export") for name, sign in record.seen),
-        SIGHT, f"State: {record.state}. For {record.serves}; watches {record.watches}.",
-    )  # fmt: skip
-
-    def add(verdict: Verdict, text: str, advice: str, remedies: tuple[Remedy, ...] = ()) -> None:
-        found.append(Finding("WIRE-CT", verdict, text, figure, None, None, SIGHT, (), remedies, advice, (record.id,),
-                             record.state))  # fmt: skip
-
-    if not record.seen:
-        add(Verdict.BLOCKS, f"{record.name} sees nothing: no load and no source passes its conductors.", "Move it.")
-        return found
-    if any(sign < 0 for _, sign in record.seen):
-        add(Verdict.BLOCKS, f"{record.name} is turned: it counts import as export.",
-            "Turn it, or swap its two wires where the maker allows that.", record.turn)  # fmt: skip
-    if record.proves_limit and record.hidden_units:
-        add(Verdict.BLOCKS, f"{record.name} doesn't see {_list(record.hidden_units)}: an export limit isn't proven by it.",
-            "Put it where everything passes, at the supply.", record.to_supply)  # fmt: skip
-    if record.proves_limit and record.hidden_circuits:
-        add(Verdict.BLOCKS, f"{record.name} doesn't see {_list(record.hidden_circuits)}: chosen circuits prove no limit of "
-            "import or export.", "Put it at the supply, or give the limit a transformer of its own.", record.to_supply)  # fmt: skip
-    if record.rivals:
-        add(Verdict.BLOCKS, f"{record.name} of {record.serves} sees {_list(record.rivals)}: each battery would chase the "
-            "other's power.", "Put it on the conductors of its own side, or let one master lead both.")  # fmt: skip
-    if record.chased:
-        add(Verdict.WARNS, f"{record.name} sees {_list(record.chased)}: the battery of {record.serves} takes that sun for "
-            "surplus and charges from it, with two conversions.",
-            "If that isn't wanted: a transformer for each source, or one on chosen circuits, which proves no limit.")  # fmt: skip
-    if not found:
-        words = "everything" if record.watches == "whole site" else f"{len(record.seen)} flows"
-        add(Verdict.PASSED, f"{record.name} sees {words}, with the right sign.", "")
-    return found
-
-
-def _limit(record: Limited) -> list[Finding]:
-    figure = Figure(
-        "Transformers that prove the limits", len(record.provers), "", "those at which every flow of the site passes",
-        (Input("export limit", record.export_kw, "kW"), Input("import limit", record.import_kw, "kW")), SIGHT,
-    )  # fmt: skip
-    if record.provers and (record.unproven or record.phases):
-        why = (
-            [f"{_list(record.unproven)} obey{'s' if len(record.unproven) == 1 else ''} none"] if record.unproven else []
+@check("WIRE-CT", "limits", station="wire", rests_on="common practice")
+def wire_ct_limits(record: Limited) -> Findings:
+    """Does any transformer prove the limits of export and import?"""
+    units, phases, provers = record.unproven, record.phases, record.provers
+    figure = Words(
+        name="Transformers that prove the limits",
+        formula="those at which every flow of the site passes",
+        inputs=(Input("export limit", record.export_kw, "kW"), Input("import limit", record.import_kw, "kW")),
+        source=SIGHT,
+    )
+    if provers and (units or phases):
+        why = [f"{_list(units)} obey{'s' if len(units) == 1 else ''} none"] if units else []
+        why += [f"{_list(phases)} {'is' if len(phases) == 1 else 'are'} counted by none"] if phases else []
+        yield noted(
+            verdict=Verdict.WARNS,
+            value=len(provers),
+            **figure,
+            state=GRID,
+            text=f"The limits are proven by {_list(provers)} for the units that obey it only: {'; '.join(why)}.",
+            advice="Note which units follow it by their maker's statement, or give them a transformer of their own.",
         )
-        why += (
-            [f"{_list(record.phases)} {'is' if len(record.phases) == 1 else 'are'} counted by none"]
-            if record.phases
-            else []
-        )
-        text = f"The limits are proven by {_list(record.provers)} for the units that obey it only: {'; '.join(why)}."
-        return [Finding("WIRE-CT", Verdict.WARNS, text, figure, None, None, SIGHT, (), (),
-                        "Note which units follow it by their maker's statement, or give them a transformer of their own.",
-                        (), record.state)]  # fmt: skip
-    if record.provers:
-        text = f"The limits of export and import are proven by {_list(record.provers)}."
-        return [Finding("WIRE-CT", Verdict.PASSED, text, figure, 1, len(record.provers) - 1, SIGHT, state=record.state)]
+        return
     text = "No transformer sees the whole supply: neither the export nor the import limit can be proven."
-    return [Finding("WIRE-CT", Verdict.WARNS, text, figure, 1, -1, SIGHT, (), (),
-                    "Put one at the supply, beside those that the units follow.", (), record.state)]  # fmt: skip
+    if provers:
+        text = f"The limits of export and import are proven by {_list(provers)}."
+    yield at_least(
+        value=len(provers),
+        limit=1,
+        worse=Verdict.WARNS,
+        text=text,
+        **figure,
+        state=GRID,
+        advice="Put one at the supply, beside those that the units follow.",
+    )
 
 
 def _list(names: tuple[str, ...]) -> str:

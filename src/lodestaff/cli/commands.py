@@ -9,6 +9,8 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
+from lodestaff.catalogue import load_pack
+from lodestaff.catalogue.pack import pack_names
 from lodestaff.checks import CHECKS, Finding
 from lodestaff.cli.parser import BLOCKED, FINE
 from lodestaff.job import Job, load_job
@@ -56,12 +58,15 @@ def finding_dict(found: Finding) -> dict[str, Any]:
         "advice": found.advice,
         "state": found.state,
         "subjects": list(found.subjects),
-        "value": figure.value,
-        "unit": figure.unit,
+        "value": found.value,
+        "unit": found.unit,
         "limit": found.limit,
         "margin": found.margin,
         "limit_source": None if found.limit_source is None else str(found.limit_source),
-        "working": {
+        "quantity": found.quantity,
+        "working": None
+        if figure is None
+        else {
             "name": figure.name,
             "formula": figure.formula,
             "inputs": [asdict(one) for one in figure.inputs],
@@ -110,7 +115,7 @@ def checks(options: argparse.Namespace) -> int:
                     "station": c.station,
                     "question": c.question,
                     "limit_from": c.limit_from,
-                    "packs": list(c.packs),
+                    "packs": [name for name in pack_names() if c.applies(load_pack(name))],
                 }
                 for c in CHECKS
             ]

@@ -90,7 +90,7 @@ def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...])
 
 
 def _transfer(job: Job, topology: Topology, island: Island, suffix: str) -> Step:
-    first = next(unit for unit in job.units if unit.id == island.forming[0])
+    first = job.unit(island.forming[0])
     sheet, board = job.sheet_of(first), _board(topology, island)
     text = f"How long {_at(board)} was dark."
     measure, needs = Measure("transfer", first.id), ""

@@ -58,7 +58,7 @@ def shares(job: Job, topology: Topology) -> dict[str, Share]:
     for group in groups:
         same = [one for one in keeping if one.whole and set(one.phases) & set(group.phases)] if group.whole else []
         for name in group.units:
-            unit = next(one for one in job.units if one.id == name)
+            unit = job.unit(name)
             export = None
             if job.mains.grid and group.ct is not None:
                 export = _down(site_export_kw(job) * size(group) / sum(size(one) for one in keeping))

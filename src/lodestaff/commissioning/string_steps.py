@@ -21,7 +21,7 @@ def wired_strings(job: Job) -> tuple[ModuleString, ...]:
 
 def module_level(job: Job, string: ModuleString) -> bool:
     """Whether a converter stands behind each module: then there is no string, only one module on one unit."""
-    return job.sheet_of(next(unit for unit in job.units if unit.id == string.unit)).module_level
+    return job.sheet_of(job.unit(string.unit)).module_level
 
 
 def _modules(job: Job, string: ModuleString) -> list[tuple[ModuleSheet, int]]:
@@ -122,7 +122,7 @@ def _on_units(job: Job, string: ModuleString, absent: frozenset[str]) -> list[St
     """One module of each face, before it is plugged into its unit; and the map of what sits where."""
     steps = []
     needs = NOT_IN if string.id in absent else ""
-    branch = next(unit for unit in job.units if unit.id == string.unit)
+    branch = job.unit(string.unit)
     caution = job.pack.caution("module_units")
     count = 0
     for face, number in job.modules_in(string.id):

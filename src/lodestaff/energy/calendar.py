@@ -10,6 +10,8 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
+from lodestaff.quantities.units import clock
+
 YEAR = 2025
 STEPS_PER_HOUR = 4
 STEPS_PER_DAY = 96
@@ -47,6 +49,12 @@ def moment_of(step: int) -> tuple[date, float]:
     """Date and hour (standard time) of a step; steps beyond the year run on into it again."""
     step %= STEPS
     return date(YEAR, 1, 1) + timedelta(days=step // STEPS_PER_DAY), step % STEPS_PER_DAY * STEP_H
+
+
+def moment_words(step: int) -> str:
+    """Date and time of day of a step, as people say it."""
+    day, hour = moment_of(step)
+    return f"{day.day} {MONTH_NAMES[day.month - 1]} {clock(hour)}"
 
 
 def _last_sunday(year: int, month: int) -> datetime:

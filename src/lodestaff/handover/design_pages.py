@@ -46,7 +46,7 @@ def summary_page(reckoner: Reckoner, job: Job, proof: Proof, register: Register,
     built = [f"{unit.name} of {text_of(job.sheet_of(unit).rated_kva, 'kVA')} on {unit.phase}" for unit in job.units]
     for bank in job.banks:
         kwh = job.sheets.batteries[bank.sheet].module_kwh * bank.modules
-        unit = next(one for one in job.units if one.id == bank.unit)
+        unit = job.unit(bank.unit)
         count = f"{bank.modules} module{'s' if bank.modules > 1 else ''}"
         inside = sealed(job.sheet_of(unit))
         built.append(f"battery of {text_of(kwh, 'kWh')} inside {unit.name}" if inside else
@@ -228,7 +228,7 @@ def schedules_page(job: Job) -> Page:
         volts, _ = found
         parts = job.modules_in(string.id)
         count = sum(n for _, n in parts)
-        unit = next(one for one in job.units if one.id == string.unit)
+        unit = job.unit(string.unit)
         if job.sheet_of(unit).module_level:
             branches.append((unit.name, f"{count}", ", ".join(f"{n} {face.name}" for face, n in parts),
                              text_of(volts.voc_cold_v, "V"), job.sheets.modules[parts[0][0].module].name))  # fmt: skip
@@ -283,13 +283,16 @@ def findings_page(reckoner: Reckoner, job: Job, proof: Proof) -> Page:
     """Every finding with its working and source."""
     rows, missing = [], []
     for found in findings(reckoner, job, proof=proof):
-        figure = found.figure
+        figure, unit = found.figure, found.unit
         limit = "" if found.limit is None else (
-            f" Limit {text_of(found.limit, figure.unit)}, margin {text_of(found.margin or 0, figure.unit)}."
+            f" Limit {text_of(found.limit, unit)}, margin {text_of(found.margin or 0, unit)}."
         )  # fmt: skip
         because = f" Open: {', '.join(found.open_because)}." if found.open else ""
         source = f" Limit from {found.limit_source}." if found.limit_source else ""
-        working = f"{figure.name}: {text_of(figure.value, figure.unit)} = {figure.formula} [{figure.source}].{limit}{source}{because}"
+        shown = ""
+        if figure is not None:
+            shown = f"{figure.name}: {text_of(figure.value, unit)} = {figure.formula} [{figure.source}]."
+        working = f"{shown}{limit}{source}{because}".strip()
         rows.append((found.code, found.status, found.text, working))
         if found.blocks:
             missing.append(f"{found.code} blocks: {found.text}")

@@ -24,7 +24,7 @@ def wanted_serials(job: Job) -> tuple[Wanted, ...]:
     found = [Wanted(unit.id, unit.name, job.sheet_of(unit).name) for unit in job.units if unit.id not in behind]
     for bank in job.banks:
         sheet = job.sheets.batteries[bank.sheet].name
-        unit = next(one for one in job.units if one.id == bank.unit)
+        unit = job.unit(bank.unit)
         if sealed(job.sheet_of(unit)):
             continue  # its case has one number
         whose = f" of {unit.name}" if len(job.banks) > 1 else ""

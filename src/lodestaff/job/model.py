@@ -126,6 +126,9 @@ class Job(Frozen):
     def circuit(self, circuit_id: str) -> Circuit:
         return next(circuit for circuit in self.circuits if circuit.id == circuit_id)
 
+    def unit(self, unit_id: str) -> Unit:
+        return next(unit for unit in self.units if unit.id == unit_id)
+
     def modules_in(self, string: str) -> tuple[tuple[Face, int], ...]:
         """The faces that a string has modules on, with how many."""
         return tuple((face, count) for face in self.faces if (count := face.count_of(string)))

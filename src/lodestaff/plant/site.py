@@ -82,7 +82,7 @@ class Plant:
 
     def _unit(self, unit_id: str, soc: float) -> PlantUnit:
         job = self.job
-        unit = next(one for one in job.units if one.id == unit_id)
+        unit = job.unit(unit_id)
         sheet, bank = job.sheet_of(unit), job.bank_of(unit)
         battery = None
         if bank is not None:

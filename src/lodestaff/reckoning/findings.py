@@ -6,12 +6,13 @@ from functools import partial
 from typing import Any
 
 from lodestaff.checks import CHECKS, Finding, Verdict
+from lodestaff.checks.check import Check
 from lodestaff.checks.commission import StepProof
 from lodestaff.checks.finding import ORDER
-from lodestaff.checks.table import Check
+from lodestaff.checks.makers import open_
 from lodestaff.commissioning.record import Proof
 from lodestaff.job import Job
-from lodestaff.quantities import Figure, Input, Provenance, Source
+from lodestaff.quantities import Provenance, Source
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records import RECORDS
@@ -41,26 +42,20 @@ def findings(
     result: list[Finding] = []
     records: dict[type, tuple[list[Any], JobError | None]] = {StepProof: ([], None)}
     for check in CHECKS:
-        if job.pack.name not in check.packs or (stations is not None and check.station not in stations):
+        if not check.applies(job.pack) or (stations is not None and check.station not in stations):
             continue
         if check.record not in records:
             records[check.record] = _as_far_as_it_goes(partial(RECORDS[check.record], reckoner, job, deep))
         made, trouble = records[check.record]
         for record in made:
             found, refused = _as_far_as_it_goes(partial(check.function, record))
-            owner = owner_of(record)
-            result += [replace(one, rule=check.rule, owner=owner) for one in found]
+            result += found
             trouble = trouble or refused
         if trouble is not None:
-            result.append(replace(not_reckoned(check, trouble), rule=check.rule))
+            result.append(not_reckoned(check, trouble))
     if proof is not None:
         result += site_findings(proof)
     return _sorted(result)
-
-
-def owner_of(record: object) -> str:
-    """The unit, leg or bank that a record is of, by id; '' where it is of the whole installation."""
-    return str(getattr(record, "owner", ""))
 
 
 def _as_far_as_it_goes(make: Callable[[], Iterable[Any]]) -> tuple[list[Any], JobError | None]:
@@ -77,26 +72,23 @@ def _as_far_as_it_goes(make: Callable[[], Iterable[Any]]) -> tuple[list[Any], Jo
 
 def not_reckoned(check: Check, trouble: JobError) -> Finding:
     """The one finding of a check that a value of the job makes impossible: open, and it would block."""
-    figure = Figure(
-        check.question, float("nan"), "", "not reckoned", (Input(trouble.where or "value", trouble.what),), THE_JOB
-    )
     where = f"{trouble.where}: " if trouble.where else ""
-    return Finding(check.code, Verdict.BLOCKS, f"Not reckoned. {where}{trouble.what}.", figure, None, None, THE_JOB,
-                   (f"{where}{trouble.what}",), (), trouble.right[:1].upper() + trouble.right[1:])  # fmt: skip
+    made = open_(
+        verdict=Verdict.BLOCKS,
+        text=f"Not reckoned. {where}{trouble.what}.",
+        because=(f"{where}{trouble.what}",),
+        rests_on=THE_JOB,
+        advice=trouble.right[:1].upper() + trouble.right[1:],
+        quantity="not reckoned",
+    )
+    return replace(made, code=check.code, rule=check.rule)
 
 
 def site_findings(proof: Proof) -> tuple[Finding, ...]:
     """What the readings show: quick, for nothing is computed anew."""
     steps = step_proofs(proof)
-    return _sorted(
-        [
-            replace(one, rule=check.rule)
-            for check in CHECKS
-            if check.record is StepProof
-            for step in steps
-            for one in check.function(step)
-        ]
-    )
+    on_site = [check for check in CHECKS if check.record is StepProof]
+    return _sorted([one for check in on_site for step in steps for one in check.function(step)])
 
 
 def _sorted(found: list[Finding]) -> tuple[Finding, ...]:

@@ -49,9 +49,10 @@ def least_margin(findings: list[Finding]) -> Finding | None:
 def from_finding(name: str, finding: Finding, better_up: bool = False) -> Reading:
     """A reading with its limit at four fifths of the bar."""
     limit = finding.limit or 0.0
-    share = min(1.0, 0.8 * finding.figure.value / limit) if limit > 0 else 0.0
+    assert finding.figure is not None
+    share = min(1.0, 0.8 * finding.value / limit) if limit > 0 else 0.0
     word = "wanted" if better_up else "of"
-    beside = f"{word} {text_of(limit, finding.figure.unit)}"
+    beside = f"{word} {text_of(limit, finding.unit)}"
     return Reading(name, finding.figure, beside, finding.status, max(0.0, share), 0.8, better_up, finding)
 
 
@@ -255,7 +256,7 @@ def _night_charge(results: Results) -> Reading | None:
     if bank is None or not job.mains.grid:
         return None
     sheet = job.sheets.batteries[bank.sheet]
-    unit = next(unit for unit in job.units if unit.id == bank.unit)
+    unit = job.unit(bank.unit)
     one_way = sheet.eta_round_trip**0.5 * job.sheet_of(unit).eta_dcdc * 0.96
     usable = bank.modules * sheet.module_kwh * bank.state_of_health * (sheet.top_soc - job.limits.reserve_soc)
     tariff = job.tariff

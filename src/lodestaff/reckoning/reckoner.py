@@ -313,13 +313,14 @@ class Reckoner:
         """The units of a unit's island, as people say them."""
         return " and ".join(one.name for one in self.backed(job, unit).forming or (unit,))
 
+    def forming(self, job: Job) -> tuple[Unit, ...]:
+        """The first unit of each island, by which the island is known."""
+        return tuple(unit for unit in job.units if self.backed(job, unit).forming[:1] == (unit,))
+
     def leads(self, job: Job) -> tuple[Unit, ...]:
-        """The first unit of each island that carries circuits and has a battery."""
-        return tuple(
-            unit for unit in job.units
-            if self.backed(job, unit).forming[:1] == (unit,) and self._together(job, unit).battery is not None
-            and self.backed(job, unit).carries
-        )  # fmt: skip
+        """Those of islands that carry circuits and have a battery."""
+        together = [unit for unit in self.forming(job) if self._together(job, unit).battery is not None]
+        return tuple(unit for unit in together if self.backed(job, unit).carries)
 
     def ride(self, job: Job, unit: Unit, reserve_soc: float | None = None) -> RideThrough:
         """How long the energy of the reserve alone lasts, from starts all over the year."""

@@ -68,7 +68,7 @@ def _ways(results: Results) -> list[Reading]:
     bank = next(iter(job.banks), None)
     if bank is None:
         return []
-    sheet, unit = job.sheets.batteries[bank.sheet], next(one for one in job.units if one.id == bank.unit)
+    sheet, unit = job.sheets.batteries[bank.sheet], job.unit(bank.unit)
     hybrid = job.sheet_of(unit)
     power = min(hybrid.charge_kw, bank.modules * sheet.module_kwh * sheet.charge_c_per_h, job.limits.charge_kw)
     readings = []

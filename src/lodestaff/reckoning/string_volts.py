@@ -22,7 +22,7 @@ def starts(job: Job, string: ModuleString) -> bool:
 
     Optimisers and converters behind each module set their volts themselves.
     """
-    unit = next(one for one in job.units if one.id == string.unit)
+    unit = job.unit(string.unit)
     sheet, parts = job.sheet_of(unit), job.modules_in(string.id)
     if sheet.module_level or string.optimisers != "none" or not parts:
         return True

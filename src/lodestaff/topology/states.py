@@ -21,6 +21,7 @@ class Network:
     bonds: tuple[str, ...]
     behind_rcd: tuple[str, ...]
     terminals: int
+    units: tuple[str, ...] = ()  # whose output's neutral is in it, by id
 
 
 @dataclass(frozen=True)
@@ -196,5 +197,8 @@ def _networks(
         ]
         reached = {ahead[start] for start in starts if labels[start] == label}
         behind = tuple(bond.name for bond, place in named if ahead[place] not in reached)
-        found.append(Network(kinds[label], tuple(bond.name for bond, _ in named), behind, len(inside)))
+        outs = [(unit.unit, graph.cores_at(unit.out).get(NEUTRAL)) for unit in topology.units]
+        units = tuple(unit for unit, at in outs if at is not None and labels[at] == label)
+        bonded = tuple(bond.name for bond, _ in named)
+        found.append(Network(kinds[label], bonded, behind, len(inside), units))
     return tuple(sorted(found, key=lambda network: (sorted(network.sources), network.terminals)))

@@ -50,7 +50,7 @@ def _measure(link: Link, job: Job, measure: Measure, now: datetime) -> tuple[tup
 
 
 def _sheet(job: Job, unit: str) -> HybridSheet:
-    return job.sheet_of(next(one for one in job.units if one.id == unit))
+    return job.sheet_of(job.unit(unit))
 
 
 def read_meter(link: Link, job: Job) -> Value:

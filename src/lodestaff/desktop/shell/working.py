@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea, QVBoxLayout, QWi
 
 from lodestaff.checks import Finding
 from lodestaff.desktop.theme import current, font
-from lodestaff.quantities import text_of
+from lodestaff.quantities import Figure, text_of
 from lodestaff.reckoning.readings import Reading
 
 
@@ -16,29 +16,16 @@ def working_html(of: Reading | Finding) -> str:
     """The working as rich text."""
     finding = of if isinstance(of, Finding) else of.finding
     figure = of.figure
-    look = current()
-    soft = f"color:{look.soft}"
-    rows = []
-    for one in figure.inputs:
-        value = text_of(one.value, one.unit) if isinstance(one.value, int | float) else one.value
-        known = f"<br><span style='{soft};font-size:small'>{escape(one.known)}</span>" if one.known else ""
-        rows.append(
-            f"<tr><td style='padding-right:8px'>{escape(one.name)}{known}</td><td align='right'>{escape(value)}</td></tr>"
-        )
-    parts = [
-        f"<p><b>{escape(figure.name)}</b></p>",
-        f"<p style='font-size:large'><b>{escape(text_of(figure.value, figure.unit))}</b></p>",
-        f"<p><span style='{soft}'>Formula</span><br>{escape(figure.formula)}</p>",
-        f"<table width='100%' cellspacing='0' cellpadding='2'>{''.join(rows)}</table>",
-        f"<p><span style='{soft}'>Source</span><br>{escape(str(figure.source))}</p>",
-    ]
+    soft = f"color:{current().soft}"
+    parts = _figure_html(figure, soft) if figure is not None else []
+    unit = figure.unit if figure is not None else ""
     if finding is not None and finding.limit is not None:
-        margin = text_of(finding.margin or 0.0, figure.unit)
+        margin = text_of(finding.margin or 0.0, unit)
         source = (
             f"<br><span style='{soft}'>from {escape(str(finding.limit_source))}</span>" if finding.limit_source else ""
         )
         parts.append(
-            f"<p><span style='{soft}'>Limit</span> {escape(text_of(finding.limit, figure.unit))}, "
+            f"<p><span style='{soft}'>Limit</span> {escape(text_of(finding.limit, unit))}, "
             f"<span style='{soft}'>margin</span> {escape(margin)}{source}</p>"
         )
     if finding is not None:
@@ -47,9 +34,26 @@ def working_html(of: Reading | Finding) -> str:
             parts.append(f"<p><b>Open</b>: {escape('; '.join(finding.open_because))}</p>")
         if finding.advice:
             parts.append(f"<p>{escape(finding.advice)}</p>")
-    if figure.note:
+    if figure is not None and figure.note:
         parts.append(f"<p style='{soft}'>{escape(figure.note)}</p>")
     return "".join(parts)
+
+
+def _figure_html(figure: Figure, soft: str) -> list[str]:
+    """A figure with its formula, inputs and source."""
+    rows = []
+    for one in figure.inputs:
+        value = text_of(one.value, one.unit) if isinstance(one.value, int | float) else one.value
+        known = f"<br><span style='{soft};font-size:small'>{escape(one.known)}</span>" if one.known else ""
+        name = f"<td style='padding-right:8px'>{escape(one.name)}{known}</td>"
+        rows.append(f"<tr>{name}<td align='right'>{escape(value)}</td></tr>")
+    return [
+        f"<p><b>{escape(figure.name)}</b></p>",
+        f"<p style='font-size:large'><b>{escape(text_of(figure.value, figure.unit))}</b></p>",
+        f"<p><span style='{soft}'>Formula</span><br>{escape(figure.formula)}</p>",
+        f"<table width='100%' cellspacing='0' cellpadding='2'>{''.join(rows)}</table>",
+        f"<p><span style='{soft}'>Source</span><br>{escape(str(figure.source))}</p>",
+    ]
 
 
 class WorkingView(QWidget):
@@ -82,7 +86,7 @@ class WorkingView(QWidget):
     def show_working(self, of: Reading | Finding) -> None:
         self.text.setFont(font("text"))
         self.text.setText(working_html(of))
-        self.setAccessibleDescription(of.figure.name)
+        self.setAccessibleDescription(of.figure.name if of.figure is not None else of.text)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:

@@ -4,8 +4,9 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from lodestaff.catalogue import Tracker
 from lodestaff.catalogue.families import states
-from lodestaff.checks.array import OnTracker, Ratio, StringVolts
+from lodestaff.checks.array import OnTracker, Ratio, StringOn, StringVolts
 from lodestaff.checks.branches import Branch
 from lodestaff.checks.finding import soft
 from lodestaff.electrical.strings import Lengths, ModuleVolts, string_lengths
@@ -14,6 +15,7 @@ from lodestaff.energy.mismatch import module_points, parallel_loss
 from lodestaff.energy.sun import sun_over_year
 from lodestaff.job import Job, ModuleString, Unit
 from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.making import makes
 from lodestaff.reckoning.selectors import place, trackers
 from lodestaff.reckoning.string_volts import volts_of
 
@@ -24,82 +26,77 @@ def string_limits(job: Job, string: ModuleString) -> tuple[ModuleVolts, Lengths]
     if not parts:
         return None
     volts = max((volts_of(job, face) for face, _ in parts), key=lambda one: one.hot_c)
-    unit = next(one for one in job.units if one.id == string.unit)
-    sheet = job.sheet_of(unit)
-    tracker = next(one for one in sheet.trackers if one.name == string.tracker)
-    module = job.sheets.modules[parts[0][0].module]
-    most_v = min(sheet.max_dc_v, module.max_system_v)
+    tracker = tracker_of(job, string)
+    most_v = min(job.sheet_of(job.unit(string.unit)).max_dc_v, job.sheets.modules[parts[0][0].module].max_system_v)
     return volts, string_lengths(volts, tracker.v_min, tracker.v_max, tracker.v_start, most_v)
 
 
+def tracker_of(job: Job, string: ModuleString) -> Tracker:
+    return next(one for one in job.sheet_of(job.unit(string.unit)).trackers if one.name == string.tracker)
+
+
+@makes
 def string_volts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[StringVolts]:
-    site = job.site
     for string in job.strings:
-        found = string_limits(job, string)
-        if found is None or _module_level(job, string):
+        limits, sheet = string_limits(job, string), job.sheet_of(job.unit(string.unit))
+        if limits is None or sheet.module_level:  # behind modules there is no string to check
             continue
-        volts, lengths = found
+        volts, lengths = limits
         parts = job.modules_in(string.id)
-        unit = next(one for one in job.units if one.id == string.unit)
-        sheet = job.sheet_of(unit)
-        places = tuple(
-            f"faces/{face.id}/modules/{module.id}"
-            for face, _ in parts
-            for module in face.modules
-            if module.string == string.id
-        )
         yield StringVolts(
-            string.id,
-            string.name,
-            sum(count for _, count in parts),
-            job.sheets.modules[parts[0][0].module],
-            volts,
-            lengths,
-            next(one for one in sheet.trackers if one.name == string.tracker),
-            sheet.max_dc_v,
-            places,
-            soft(record_low=site.record_low_c),
-            soft(record_high=site.record_high_c),
-            site.record_low_c.value is not None,
-            string.optimisers != "none",
+            id=string.id,
+            name=string.name,
+            module=job.sheets.modules[parts[0][0].module],
+            volts=volts,
+            lengths=lengths,
+            tracker=tracker_of(job, string),
+            max_dc_v=sheet.max_dc_v,
+            module_places=tuple(
+                f"faces/{face.id}/modules/{module.id}"
+                for face, _ in parts
+                for module in face.modules
+                if module.string == string.id
+            ),
+            soft_low=soft(record_low=job.site.record_low_c),
+            soft_high=soft(record_high=job.site.record_high_c),
+            regulated=string.optimisers != "none",
         )
 
 
-def _module_level(job: Job, string: ModuleString) -> bool:
-    """Whether a converter stands behind each module: then there is no string to check."""
-    return job.sheet_of(next(one for one in job.units if one.id == string.unit)).module_level
-
-
+@makes
 def on_trackers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[OnTracker]:
     for unit in job.units:
-        if job.sheet_of(unit).module_level:
-            continue
-        number = -1
-        for tracker in job.sheet_of(unit).trackers:
-            strings = []
-            for string in job.strings_on(unit.id, tracker.name):
-                parts = job.modules_in(string.id)
-                if parts:
-                    module = job.sheets.modules[parts[0][0].module]
-                    strings.append(
-                        (string.id, string.name, sum(n for _, n in parts), module, tuple(f.name for f, _ in parts))
-                    )
-            if not strings:
-                continue
-            number += 1
-            faces = {face for *_, on in strings for face in on}
-            coincide = _coincidence(reckoner, job, unit, number) if len(faces) > 1 else None
+        loaded = [(tracker, on) for tracker in job.sheet_of(unit).trackers if (on := _strings(job, unit, tracker))]
+        for number, (tracker, strings) in enumerate(() if job.sheet_of(unit).module_level else loaded):
+            faces = {face for one in strings for face in one.faces}
             yield OnTracker(
-                unit.name if len(job.units) > 1 else "",
-                tracker,
-                tuple(strings),
-                job.pack.value("isc_factor"),
-                job.pack.table("string_fuses"),
-                coincide,
-                reckoner.tracker_clipped_kwh(job, unit, number),
-                _mismatch(reckoner, job, unit, tracker.name) if deep and len(strings) > 1 else None,
-                job.pack.values.get("string_fuse_least"),
+                owner=f"{unit.id}/{tracker.name}",
+                unit=unit.name if len(job.units) > 1 else "",
+                tracker=tracker,
+                strings=strings,
+                factor=job.pack.value("isc_factor"),
+                fuses=job.pack.table("string_fuses"),
+                coincidence=_coincidence(reckoner, job, unit, number) if len(faces) > 1 else None,
+                clipped_kwh=reckoner.tracker_clipped_kwh(job, unit, number),
+                mismatch_share=_mismatch(reckoner, job, unit, tracker.name) if deep and len(strings) > 1 else None,
+                fuse_least=job.pack.values.get("string_fuse_least"),
             )
+
+
+def _strings(job: Job, unit: Unit, tracker: Tracker) -> tuple[StringOn, ...]:
+    """The strings with modules on a tracker."""
+    rows = [(string, job.modules_in(string.id)) for string in job.strings_on(unit.id, tracker.name)]
+    return tuple(
+        StringOn(
+            id=string.id,
+            name=string.name,
+            count=sum(n for _, n in parts),
+            module=job.sheets.modules[parts[0][0].module],
+            faces=tuple(face.name for face, _ in parts),
+        )
+        for string, parts in rows
+        if parts
+    )
 
 
 def _coincidence(reckoner: Reckoner, job: Job, unit: Unit, number: int) -> float:
@@ -139,6 +136,7 @@ def _mismatch(reckoner: Reckoner, job: Job, unit: Unit, tracker: str) -> float |
     return reckoner.memo.get(key, reckon)
 
 
+@makes
 def branches(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Branch]:
     """Branches of units behind modules: one module on one unit."""
     for unit in job.units:
@@ -147,34 +145,38 @@ def branches(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Branch]:
             continue
         strings = [s.id for s in job.strings if s.unit == unit.id]
         faces = [face for face in job.faces if any(face.count_of(name) for name in strings)]
-        modules = sum(face.count_of(name) for face in faces for name in strings)
         for face in faces:
-            yield Branch(unit.id, unit.name, face.name, job.sheets.modules[face.module], volts_of(job, face), sheet, unit.count,
-                         modules, face is faces[0], soft(record_low=job.site.record_low_c))  # fmt: skip
+            yield Branch(
+                id=unit.id,
+                name=unit.name,
+                face=face.name,
+                module=job.sheets.modules[face.module],
+                volts=volts_of(job, face),
+                unit=sheet,
+                units=unit.count,
+                modules=sum(one.count_of(name) for one in faces for name in strings),
+                first=face is faces[0],
+                soft_low=soft(record_low=job.site.record_low_c),
+            )
 
 
+@makes
 def ratios(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Ratio]:
     clipped = reckoner.year(job).series.clipped_kw
     for index, unit in enumerate(job.units):
         sheet = job.sheet_of(unit)
         if not sheet.trackers:
             continue
-        array_kw = sum(
-            job.sheets.modules[face.module].pmp_w * count / 1000
-            for string in job.strings
-            if string.unit == unit.id
-            for face, count in job.modules_in(string.id)
-        )
-        lost = float(clipped[index].sum() / 4) + sum(
-            reckoner.tracker_clipped_kwh(job, unit, number) for number in range(len(trackers(job, unit)))
-        )
+        on = [part for s in job.strings if s.unit == unit.id for part in job.modules_in(s.id)]
+        by_tracker = (reckoner.tracker_clipped_kwh(job, unit, number) for number in range(len(trackers(job, unit))))
         yield Ratio(
-            unit.name,
-            array_kw,
-            sheet.rated_kw,
-            sheet.max_dc_kw if states(sheet, "max_dc_kw") else None,
-            lost,
-            job.pack.value("dc_ac_low"),
-            job.pack.value("dc_ac_high"),
-            len(job.units) > 1,
+            owner=unit.id,
+            unit=unit.name,
+            array_kw=sum(job.sheets.modules[face.module].pmp_w * count / 1000 for face, count in on),
+            rated_kw=sheet.rated_kw,
+            max_dc_kw=sheet.max_dc_kw if states(sheet, "max_dc_kw") else None,
+            clipped_kwh=float(clipped[index].sum() / 4) + sum(by_tracker),
+            low=job.pack.value("dc_ac_low"),
+            high=job.pack.value("dc_ac_high"),
+            several=len(job.units) > 1,
         )

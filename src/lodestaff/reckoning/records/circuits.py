@@ -12,11 +12,13 @@ from lodestaff.job import Circuit, Job, Role, Unit
 from lodestaff.reckoning.legs import boards_on_legs, deal_out, load_of, system_of
 from lodestaff.reckoning.metered import reconcile, scaled_changes, unlisted_change, usable_log
 from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.making import makes
 
 BY_DEVICE = ("contactor", "load control")
 
 
 # --- legs and phases -----------------------------------------------------------------------------------
+@makes
 def legs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Legs]:
     """Boards on several legs as they are, and what each island holds on its legs."""
     limit = job.pack.value("leg_imbalance_pct")
@@ -33,12 +35,32 @@ def legs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Legs]:
         cures = {one.board: Remedy(f"Deal {len(one.moved)} circuits anew", one.changes)
                  for one in deal_out(reckoner, job, 0.5) if one.changes}  # fmt: skip
     for board, on, circuits, load in boards:
-        cure = tuple(filter(None, [cures.get(board.id)]))
-        yield Legs(board.id, board.name, on, load, None, limit, system_of(job, on), _rows(circuits), cure, deep)
+        yield Legs(
+            board=board.id,
+            name=board.name,
+            legs=on,
+            load=load,
+            rated_a=None,
+            limit=limit,
+            system=system_of(job, on),
+            circuits=tuple(circuits),
+            cures=tuple(filter(None, [cures.get(board.id)])),
+            dealt=deep,
+        )
     for unit, forming, on, circuits, load, rated in held:
-        name = f"Held by {' and '.join(one.name for one in forming)}"
         mine = tuple(cures[board.id] for board, *_ in boards if board.id in cures and unit.id in board.forming)
-        yield Legs(unit.id, name, on, load, rated, limit, system_of(job, on), _rows(circuits), mine, deep)
+        yield Legs(
+            board=unit.id,
+            name=f"Held by {' and '.join(one.name for one in forming)}",
+            legs=on,
+            load=load,
+            rated_a=rated,
+            limit=limit,
+            system=system_of(job, on),
+            circuits=tuple(circuits),
+            cures=mine,
+            dealt=deep,
+        )
 
 
 Held = tuple[Unit, tuple[Unit, ...], tuple[str, ...], list[Circuit], LegLoad, tuple[float, ...]]
@@ -47,10 +69,8 @@ Held = tuple[Unit, tuple[Unit, ...], tuple[str, ...], list[Circuit], LegLoad, tu
 def _held_legs(reckoner: Reckoner, job: Job) -> Iterator[Held]:
     """What each island on several legs holds: its lead, its units, legs, circuits, load, and what each leg gives, A."""
     volts = job.pack.value("nominal_v").value
-    for unit in job.units:
+    for unit in reckoner.forming(job):
         backed = reckoner.backed(job, unit)
-        if backed.forming[:1] != (unit,):
-            continue
         on = tuple(leg for leg in job.site.phases if any(leg in one.legs for one in backed.forming))
         circuits = [c for c in backed.circuits if c.role is Role.HELD and set(c.legs) <= set(on)]
         if len(on) < 2 or not circuits:
@@ -62,10 +82,7 @@ def _held_legs(reckoner: Reckoner, job: Job) -> Iterator[Held]:
         yield unit, backed.forming, on, circuits, load_of(job, circuits, on), rated
 
 
-def _rows(circuits: list[Circuit]) -> tuple[tuple[str, str, float], ...]:
-    return tuple((c.name, c.phase, c.running_kva) for c in circuits)
-
-
+@makes
 def stranges(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Strange]:
     islands = reckoner.wiring(job).islands
     if not islands:
@@ -86,6 +103,7 @@ def demand_row(job: Job, circuit: Circuit) -> DemandRow:
     return DemandRow(circuit.name, circuit.counted_as, circuit.running_kva * 1000, current, circuit.switch_socket)
 
 
+@makes
 def service_demands(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ServiceDemand]:
     if not job.mains.grid:
         return
@@ -99,10 +117,20 @@ def service_demands(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Servic
         when = f"highest on {at}"
         added = tuple(demand_row(job, c) for c in circuits if c.added)
         logged = logged_demand(kw, added, method, nominal, phases)
-    found, phase, soft_facts = _by_method(job, circuits)
-    chargers = tuple(c for c in circuits if c.kind == "car charger")
-    yield ServiceDemand(method, found, phase, logged, when, why_not, job.site.supply.rating_a, "service rating", nominal, chargers,
-                        job.site.permits, soft_facts)  # fmt: skip
+    demanded, phase, soft_facts = _by_method(job, circuits)
+    yield ServiceDemand(
+        method=method,
+        demand=demanded,
+        phase=phase,
+        logged=logged,
+        logged_when=when,
+        why_not=why_not,
+        rating=job.site.supply.rating_a,
+        volts=nominal,
+        chargers=tuple(c for c in circuits if c.kind == "car charger"),
+        permits=job.site.permits,
+        soft_facts=soft_facts,
+    )
 
 
 def _by_method(job: Job, circuits: list[Circuit]) -> tuple[Demand, str, tuple[str, ...]]:
@@ -121,24 +149,31 @@ def _by_method(job: Job, circuits: list[Circuit]) -> tuple[Demand, str, tuple[st
     return worst, leg if len(job.site.phases) > 1 else "", ()
 
 
+@makes
 def explaineds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Explained]:
     log, _ = usable_log(reckoner, job)
     if log is None:
         return
-    found = reconcile(reckoner, job, log)
-    cures = []
-    change = unlisted_change(job, found)
-    if change is not None:
-        cures.append(Remedy("List what is missing as a circuit", (change,)))
-    scaled = scaled_changes(job, found)
-    if scaled:
-        cures.append(Remedy("Bring the circuits' energy to the log", scaled))
-    first, last = log.span()
-    yield Explained(found.measured_kwh, found.circuits_kwh, found.unexplained_kwh, found.over_kwh, found.base_kw,
-                    found.base_circuits_kw, f"{first} to {last}", log.covered, len(log.gaps), tuple(cures))  # fmt: skip
+    both = reconcile(reckoner, job, log)
+    unlisted, scaled = unlisted_change(job, both), scaled_changes(job, both)
+    listing = (Remedy("List what is missing as a circuit", (unlisted,)),) if unlisted is not None else ()
+    scaling = (Remedy("Bring the circuits' energy to the log", scaled),) if scaled else ()
+    yield Explained(
+        measured_kwh=both.measured_kwh,
+        circuits_kwh=both.circuits_kwh,
+        unexplained_kwh=both.unexplained_kwh,
+        over_kwh=both.over_kwh,
+        base_kw=both.base_kw,
+        base_circuits_kw=both.base_circuits_kw,
+        span=" to ".join(str(day) for day in log.span()),
+        covered=log.covered,
+        gaps=len(log.gaps),
+        cures=(*listing, *scaling),
+    )
 
 
 # --- who switches what ---------------------------------------------------------------------------------
+@makes
 def by_hands(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ByHand]:
     wiring = reckoner.wiring(job)
     dark = wiring.state("island")
@@ -167,6 +202,7 @@ def by_hands(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ByHand]:
     yield ByHand(tuple(hand), tuple(dropped), job.mains.grid, held + sum(c.running_kva for c in hand) - given)
 
 
+@makes
 def full_loads(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[FullLoad]:
     """Islands on which circuits hang that are left to the grid: whole buildings behind a changeover."""
     if not job.mains.grid:
@@ -184,17 +220,24 @@ def full_loads(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[FullLoad]:
         yield FullLoad(loads, managed, rated, job.pack.value("full_load_needed"))
 
 
+@makes
 def restarts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Restart]:
-    for unit in job.units:
+    for unit in reckoner.forming(job):
         backed = reckoner.backed(job, unit)
-        if backed.forming[:1] != (unit,):
-            continue
         held = tuple(c for c in backed.circuits if c.role is Role.HELD)
         sheets = [job.sheet_of(one) for one in backed.forming]
-        yield Restart(" and ".join(one.name for one in backed.forming), held, sum(c.running_kva for c in held),
-                      sum(one.surge_kva for one in sheets), sheets[0].surge_s, job.mains.grid)  # fmt: skip
+        yield Restart(
+            owner=unit.id,
+            unit=" and ".join(one.name for one in backed.forming),
+            circuits=held,
+            running_kva=sum(c.running_kva for c in held),
+            surge_kva=sum(one.surge_kva for one in sheets),
+            surge_s=sheets[0].surge_s,
+            grid=job.mains.grid,
+        )
 
 
+@makes
 def measureds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Measured]:
     yield Measured(
         tuple(c for c in job.circuits if c.measured_w.value is not None or c.measured_start_kva.value is not None)

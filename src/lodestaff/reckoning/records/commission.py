@@ -4,8 +4,8 @@ from lodestaff.checks.commission import StepProof
 from lodestaff.commissioning.record import Proof, StepResult
 
 KINDS = {"setting": "setting", "setting by hand": "setting", "balance": "balance"}
-MEASURED = (("irradiance", "poa_w_m2", "W/m²"), ("module temperature", "module_c", "°C"), ("supply", "voltage_v", "V"),
-            ("known load", "load_kw", "kW"))  # fmt: skip
+MEASURED = (("irradiance", "poa_w_m2", "W/m²"), ("module temperature", "module_c", "°C"),
+            ("supply", "voltage_v", "V"), ("known load", "load_kw", "kW"))  # fmt: skip
 
 
 def step_proofs(proof: Proof) -> tuple[StepProof, ...]:
@@ -16,27 +16,24 @@ def step_proofs(proof: Proof) -> tuple[StepProof, ...]:
 def _record(result: StepResult) -> StepProof:
     step, reading, judged = result.step, result.reading, result.judgement
     assert reading is not None
-    conditions = reading.conditions
-    measured = tuple(
-        (name, value, unit) for name, field, unit in MEASURED if (value := getattr(conditions, field)) is not None
-    )
+    values = [(name, getattr(reading.conditions, field), unit) for name, field, unit in MEASURED]
     expected = judged.expected
     return StepProof(
-        step.id,
-        step.text,
-        KINDS.get(step.measure.kind, "reading"),  # type: ignore[arg-type]
-        judged.status.value,
-        judged.words,
-        reading.numbers[0],
-        step.rule.unit,
-        expected.value if expected else None,
-        expected.low if expected else None,
-        expected.high if expected else None,
-        expected.source if expected else "",
-        measured,
-        bool(step.waits_for) and "waits for" in judged.words,
-        reading.by,
-        reading.instrument,
-        judged.unproven_by,
-        step.proves[:1],
+        owner=step.id,
+        text=step.text,
+        kind=KINDS.get(step.measure.kind, "reading"),  # type: ignore[arg-type]
+        status=judged.status.value,
+        because=judged.words,
+        value=reading.numbers[0],
+        unit=step.rule.unit,
+        expected=expected.value if expected else None,
+        low=expected.low if expected else None,
+        high=expected.high if expected else None,
+        source=expected.source if expected else "",
+        measured=tuple((name, value, unit) for name, value, unit in values if value is not None),
+        waits=bool(step.waits_for) and "waits for" in judged.words,
+        by=reading.by,
+        instrument=reading.instrument,
+        calibration_doubt=judged.unproven_by,
+        subjects=step.proves[:1],
     )

@@ -1,6 +1,7 @@
 """The runs of cable: every conductor that carries power, with what flows in it in its worst state."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from lodestaff.catalogue.families import sealed
 from lodestaff.checks.runs import Run
@@ -9,6 +10,7 @@ from lodestaff.energy.battery import battery_current
 from lodestaff.job import Bank, Job, Unit
 from lodestaff.job.plan import Generator
 from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.making import makes
 from lodestaff.topology import Answer, Topology
 from lodestaff.topology.flows import Through
 from lodestaff.topology.model import DC, QUIET
@@ -16,6 +18,7 @@ from lodestaff.topology.model import DC, QUIET
 FLOWING = ("grid", "island", "bypass", "generator")
 
 
+@makes
 def runs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Run]:
     """AC runs from the graph's flows, batteries' and arrays' runs from their sheets."""
     yield from _ac(reckoner, job)
@@ -92,11 +95,22 @@ def _ac(reckoner: Reckoner, job: Job) -> Iterator[Run]:
         backing = any(value > 0 for _, value in source)
         drawing = any(value > 0 for _, value in load)
         yield Run(
-            run, _name(job, topology, run), "AC source" if unit is not None else "AC load", load, source, nominal, len(legs),
-            cables.get(run), job.pack, job.site, backing and (drawing or unit is not None), run.endswith("-backup"), state,
+            id=run,
+            name=_name(job, topology, run),
+            kind="AC source" if unit is not None else "AC load",
+            pack=job.pack,
+            site=job.site,
+            cable=cables.get(run),
+            voltage_v=nominal,
+            load_a=load,
+            source_a=source,
+            legs=len(legs),
+            two_way=backing and (drawing or unit is not None),
+            on_island=run.endswith("-backup"),
+            state=state,
             asked_rcd_type=sheet.residual_current_type if sheet else None,
             terminals_c=sheet.terminals_c if sheet else None,
-        )  # fmt: skip
+        )
 
 
 Legs = tuple[tuple[str, float], ...]
@@ -143,22 +157,24 @@ def _name(job: Job, topology: Topology, run: str) -> str:
 def _battery(job: Job, unit: Unit, bank: Bank) -> Run:
     sheet, cells = job.sheet_of(unit), job.sheets.batteries[bank.sheet]
     series = cells.modules_in_series(bank.modules)
-    power = min(sheet.discharge_kw, bank.modules * cells.module_kwh * cells.discharge_c_per_h)
-    name = f"Battery run of {unit.name}" if len(job.units) > 1 else "Battery run"
-    cable = next((one for one in job.cables if one.id == f"{bank.id}-run"), None)
-    if cells.v_min is None or series is None:
-        why = (
-            "the sheet gives no lowest voltage"
-            if cells.v_min is None
-            else "the sheet doesn't say how modules are wired"
-        )
-        return Run(f"{bank.id}-run", name, "battery", (), (), None, 2, cable, job.pack, job.site, True, unknown=(why,))
-    volts = cells.v_min * series
-    margin = job.pack.value("battery_current_margin").value
-    found = battery_current(power * 1000, volts, sheet.eta_dcdc, margin, job.pack.table("battery_fuses").row_keys())
-    return Run(
-        f"{bank.id}-run", name, "battery", (("", found.current_a),), (), volts, 2, cable, job.pack, job.site, True
+    whose = f" of {unit.name}" if len(job.units) > 1 else ""
+    why = "the sheet gives no lowest voltage" if cells.v_min is None else "the sheet doesn't say how modules are wired"
+    run = Run(
+        id=f"{bank.id}-run",
+        name=f"Battery run{whose}",
+        kind="battery",
+        pack=job.pack,
+        site=job.site,
+        cable=next((one for one in job.cables if one.id == f"{bank.id}-run"), None),
+        voltage_v=None,
+        two_way=True,
     )
+    if cells.v_min is None or series is None:
+        return replace(run, unknown=(why,))
+    power_kw = min(sheet.discharge_kw, bank.modules * cells.module_kwh * cells.discharge_c_per_h)
+    margin, sizes = job.pack.value("battery_current_margin").value, job.pack.table("battery_fuses").row_keys()
+    drawn = battery_current(power_kw * 1000, cells.v_min * series, sheet.eta_dcdc, margin, sizes)
+    return replace(run, voltage_v=cells.v_min * series, load_a=(("", drawn.current_a),))
 
 
 def _arrays(job: Job, unit: Unit, topology: Topology) -> Iterator[Run]:
@@ -172,7 +188,15 @@ def _arrays(job: Job, unit: Unit, topology: Topology) -> Iterator[Run]:
         if not strings:
             continue
         modules = [job.sheets.modules[parts[0][0].module] for parts in strings]
-        volts = min(sum(n for _, n in parts) * one.vmp_v for parts, one in zip(strings, modules, strict=True))
         id = f"{unit.id}-array-{tracker.name.lower()}"
-        yield Run(id, f"Array run {tracker.name}{whose}", "array", (("", sum(one.imp_a for one in modules)),), (), volts, 2,
-                  cables.get(id), job.pack, job.site, isc_a=sum(one.isc_a for one in modules))  # fmt: skip
+        yield Run(
+            id=id,
+            name=f"Array run {tracker.name}{whose}",
+            kind="array",
+            pack=job.pack,
+            site=job.site,
+            cable=cables.get(id),
+            voltage_v=min(sum(n for _, n in on) * one.vmp_v for on, one in zip(strings, modules, strict=True)),
+            load_a=(("", sum(one.imp_a for one in modules)),),
+            isc_a=sum(one.isc_a for one in modules),
+        )

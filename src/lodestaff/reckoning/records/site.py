@@ -10,43 +10,54 @@ from lodestaff.checks.permits import Papers, PermitOnPhase
 from lodestaff.checks.site import Earth, Rating, Space
 from lodestaff.checks.voltage import Volts
 from lodestaff.electrical.permission import notify_kva, registered, supply_phases
-from lodestaff.energy.calendar import MONTH_NAMES, moment_of
+from lodestaff.energy.calendar import moment_words
 from lodestaff.job import Found, Job, Unit
 from lodestaff.quantities import Source
 from lodestaff.quantities.errors import JobError
-from lodestaff.quantities.units import clock
 from lodestaff.reckoning.by_leg import leg_load_kw
 from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.making import makes
 from lodestaff.reckoning.records.runs import runs
 
 ZE_LIMIT = {"TN-C-S": "tncs_ze_max_ohm", "TN-S": "tns_ze_max_ohm", "TT": "tt_ra_max_ohm", "TN-C": "tncs_ze_max_ohm",
             "MEN": "tncs_ze_max_ohm"}  # fmt: skip
 
 
+@makes
 def ratings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Rating]:
     if not job.mains.grid:
         return
     by_leg = leg_load_kw(reckoner, job)
     leg, step = np.unravel_index(int(np.argmax(by_leg)), by_leg.shape)
-    day, hour = moment_of(int(step))
     where = f"{job.site.phases[leg]}, " if len(job.site.phases) > 1 else ""
-    when = f"{where}{day.day} {MONTH_NAMES[day.month - 1]} {clock(hour)}"
-    yield Rating(job.site, float(by_leg[leg, step]), when, job.pack.value("nominal_v"), 1, "service rating",
-                 job.pack.value("usual_service_a"), job.pack.demand)  # fmt: skip
+    yield Rating(
+        site=job.site,
+        demand_kw=float(by_leg[leg, step]),
+        demand_when=f"{where}{moment_words(int(step))}",
+        nominal=job.pack.value("nominal_v"),
+        usual=job.pack.value("usual_service_a"),
+        method=job.pack.demand,
+    )
 
 
+@makes
 def permits(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PermitOnPhase]:
-    if not job.mains.grid:
-        return
-    backup = reckoner.asked(job).has_backup
-    for phases in supply_phases(job):
+    for phases in supply_phases(job) if job.mains.grid else ():
         units = registered(job, phases)
         if units:
             yield PermitOnPhase(
-                job.site, "+".join(phases), sum(kva for _, kva in units), units, job.pack.value("notify_a_per_phase"),
-                job.pack.value("nominal_v"), job.pack.word("permission"), job.limits.export_kw, _smaller(job, phases),
-                len(phases), backup,
-            )  # fmt: skip
+                site=job.site,
+                phase="+".join(phases),
+                registered_kva=sum(kva for _, kva in units),
+                units=units,
+                notify_a=job.pack.value("notify_a_per_phase"),
+                nominal=job.pack.value("nominal_v"),
+                permission_word=job.pack.word("permission"),
+                export_setting_kw=job.limits.export_kw,
+                smaller=_smaller(job, phases),
+                legs=len(phases),
+                island=reckoner.asked(job).has_backup,
+            )
 
 
 def _smaller(job: Job, phases: tuple[str, ...]) -> tuple[str, str, str] | None:
@@ -74,28 +85,38 @@ def _smaller(job: Job, phases: tuple[str, ...]) -> tuple[str, str, str] | None:
     return id, one.name, unit.id
 
 
+@makes
 def papers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Papers]:
     if job.mains.grid:
-        yield Papers(job.site, job.limits.import_kw, job.limits.export_kw, job.pack.value("nominal_v"),
-                     len(job.site.phases), job.pack.word("operator"))  # fmt: skip
+        yield Papers(
+            site=job.site,
+            import_setting_kw=job.limits.import_kw,
+            export_setting_kw=job.limits.export_kw,
+            nominal=job.pack.value("nominal_v"),
+            phases=len(job.site.phases),
+        )
 
 
+STAGES = (("over_voltage_mean_v", "the sustained over-voltage stage"), ("over_voltage_1_v", "over-voltage stage 1"))
+
+
+@makes
 def volts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Volts]:
     if not job.mains.grid or not job.units:
         return
-    unit = max(job.units, key=lambda one: job.sheet_of(one).rated_kva)
-    pack = job.pack
-    stages = [("the top of the range", pack.value("voltage_high_v"))]
-    for name, words in (
-        ("over_voltage_mean_v", "the sustained over-voltage stage"),
-        ("over_voltage_1_v", "over-voltage stage 1"),
-    ):
-        if name in pack.values:
-            stages.append((words, pack.value(name)))
-    legs = len(unit.legs)
-    export = min(job.limits.export_kw, job.sheet_of(unit).rated_kw)
-    yield Volts(job.site, pack.value("voltage_low_v"), pack.value("voltage_high_v"), pack.value("nominal_v"), tuple(stages),
-                export, unit.name, _feed_ohm(reckoner, job, unit), legs)  # fmt: skip
+    unit, pack = max(job.units, key=lambda one: job.sheet_of(one).rated_kva), job.pack
+    stages = [(words, pack.value(name)) for name, words in STAGES if name in pack.values]
+    yield Volts(
+        site=job.site,
+        low=pack.value("voltage_low_v"),
+        high=pack.value("voltage_high_v"),
+        nominal=pack.value("nominal_v"),
+        stages=(("the top of the range", pack.value("voltage_high_v")), *stages),
+        export_kw=min(job.limits.export_kw, job.sheet_of(unit).rated_kw),
+        unit=unit.name,
+        wiring_ohm=_feed_ohm(reckoner, job, unit),
+        legs=len(unit.legs),
+    )
 
 
 def _feed_ohm(reckoner: Reckoner, job: Job, unit: Unit) -> float | None:
@@ -106,30 +127,36 @@ def _feed_ohm(reckoner: Reckoner, job: Job, unit: Unit) -> float | None:
     return None
 
 
+@makes
 def earths(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Earth]:
-    if not job.mains.grid:
-        return
-    limit = ZE_LIMIT[job.site.supply.earthing.value or "TN-C-S"]
-    yield Earth(job.site, job.pack.value(limit), job.pack.value("earthing_mm2"), job.pack.value("bonding_mm2"),
-                job.pack.word("earth"))  # fmt: skip
+    if job.mains.grid:
+        limit = ZE_LIMIT[job.site.supply.earthing.value or "TN-C-S"]
+        yield Earth(
+            site=job.site,
+            ze_max=job.pack.value(limit),
+            earthing=job.pack.value("earthing_mm2"),
+            bonding=job.pack.value("bonding_mm2"),
+            earth_word=job.pack.word("earth"),
+        )
 
 
+@makes
 def spaces(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Space]:
     yield Space(
-        job.site,
-        len(job.units) * (2 if job.has_bypass else 1),
-        job.pack.word("board"),
-        job.pack.word("isolator"),
-        job.mains.grid,
+        site=job.site,
+        ways_needed=len(job.units) * (2 if job.has_bypass else 1),
+        board_word=job.pack.word("board"),
+        isolator_word=job.pack.word("isolator"),
+        grid=job.mains.grid,
     )
 
 
+@makes
 def found_things(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[FoundThing]:
-    for one in job.site.found:
-        if one.what == "conductor" and one.rating.value is not None:
-            yield FoundThing(one, *_by_today(job, one))
-        else:
-            yield FoundThing(one, None, None, None)
+    for thing in job.site.found:
+        known = thing.what == "conductor" and thing.rating.value is not None
+        carries_a, table, next_mm2 = _by_today(job, thing) if known else (None, None, None)
+        yield FoundThing(thing=thing, carries_a=carries_a, table=table, next_mm2=next_mm2)
 
 
 def _by_today(job: Job, one: Found) -> tuple[float | None, Source, float | None]:

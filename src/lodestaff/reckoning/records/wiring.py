@@ -4,17 +4,17 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from lodestaff.checks import Remedy
+from lodestaff.checks.finding import Remedy, cure
 from lodestaff.checks.isolating import Disconnects, IslandArray, Isolated, NoShutdown, ShutdownSupply
 from lodestaff.checks.live import Borrowed, LiveState, Places
 from lodestaff.checks.transfer import Joining, PassThrough, Transfer
 from lodestaff.checks.transformers import Limited, Sight
-from lodestaff.energy.calendar import MONTH_NAMES, moment_of
+from lodestaff.energy.calendar import moment_words
 from lodestaff.job import Change, Circuit, Job, Role, Unit, edit
 from lodestaff.job.plan import AddBoard, Shutdown, Throw, Transformer
 from lodestaff.quantities.errors import JobError
-from lodestaff.quantities.units import clock
 from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.making import makes
 from lodestaff.reckoning.records.runs import run_ids
 from lodestaff.reckoning.wired import Wiring
 from lodestaff.topology import Answer, Topology, answer, build
@@ -42,6 +42,7 @@ def _name(topology: Topology, job: Job, id: str) -> str:
 
 
 # --- WIRE-XFER, LOAD-WHOLE -----------------------------------------------------------------------------
+@makes
 def transfers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Transfer]:
     wiring = reckoner.wiring(job)
     topology = wiring.topology
@@ -53,9 +54,12 @@ def transfers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Transfer]:
         if cases:
             worst, state = max(cases, key=lambda case: case[0].most_a)
             towards = "loads" if worst.load_a >= worst.source_a else "the grid"
-            yield Transfer(part.id, part.name, part.rated_a, worst.most_a, towards, state)
+            yield Transfer(
+                id=part.id, name=part.name, rated_a=part.rated_a, through_a=worst.most_a, towards=towards, state=state
+            )
 
 
+@makes
 def joinings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Joining]:
     if not deep:
         return
@@ -66,13 +70,12 @@ def joinings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Joining]:
         moves = tuple(f"{_name(topology, job, part)} {position}" for part, position in one.state.hands)
         leads = tuple(_name(topology, job, lead) for lead in one.hazard.leads)
         cases.append((one.hazard.kind, leads, moves))
-    cures = tuple(
-        Remedy(f"Interlock in {part.name}", (Change(f"parts/{part.id}/interlocked", True),))
-        for part in job.parts if isinstance(part, Throw) and not part.interlocked
-    )  # fmt: skip
-    yield Joining(tuple(cases), sum(1 for _ in joining_states(topology)), cures)
+    throws = [part for part in job.parts if isinstance(part, Throw) and not part.interlocked]
+    cures = [cure(f"Interlock in {part.name}", f"parts/{part.id}/interlocked", True) for part in throws]
+    yield Joining(tuple(cases), sum(1 for _ in joining_states(topology)), tuple(one for (one,) in cures))
 
 
+@makes
 def pass_throughs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PassThrough]:
     wiring = reckoner.wiring(job)
     topology, grid = wiring.topology, wiring.state("grid")
@@ -88,19 +91,22 @@ def pass_throughs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PassThro
         beyond = [c for c in job.circuits if grid.fed.get(c.id) and not without.fed.get(c.id)]
         if not beyond:
             continue
-        members = len(off.hands)
-        volts = job.pack.value("nominal_v").value * members
-        by_leg = {leg: [c for c in beyond if leg in c.legs] for leg in unit.legs}
-        together = max(sum(c.running_kva / len(c.legs) for c in on) for on in by_leg.values()) * 1000 / volts
-        drawn = [
-            np.sum([reckoner.circuit_kw(job, c) / len(c.legs) for c in on], axis=0) for on in by_leg.values() if on
-        ]
+        volts = job.pack.value("nominal_v").value * len(off.hands)
+        by_leg = [on for leg in unit.legs if (on := [c for c in beyond if leg in c.legs])]
+        together = max(sum(c.running_kva / len(c.legs) for c in on) for on in by_leg) * 1000 / volts
+        drawn = [np.sum([reckoner.circuit_kw(job, c) / len(c.legs) for c in on], axis=0) for on in by_leg]
         peak, step = max((float(one.max()), int(one.argmax())) for one in drawn)
-        day, hour = moment_of(step)
-        when = f"{day.day} {MONTH_NAMES[day.month - 1]} {clock(hour)}, 15-minute mean"
-        cures = _ahead(job, unit.unit, beyond, (together - rated) * volts / 1000) if deep and together > rated else ()
-        yield PassThrough(unit.unit, topology.parts[unit.unit].name, rated, together, peak * 1000 / volts, when,
-                          len(beyond), cures=cures)  # fmt: skip
+        over_kva = (together - rated) * volts / 1000
+        yield PassThrough(
+            unit=unit.unit,
+            name=topology.parts[unit.unit].name,
+            rated_a=rated,
+            together_a=together,
+            peak_a=peak * 1000 / volts,
+            when=f"{moment_words(step)}, 15-minute mean",
+            circuits=len(beyond),
+            cures=_ahead(job, unit.unit, beyond, over_kva) if deep and over_kva > 0 else (),
+        )
 
 
 def _ahead(job: Job, unit: str, beyond: list[Circuit], over_kva: float) -> tuple[Remedy, ...]:
@@ -111,21 +117,22 @@ def _ahead(job: Job, unit: str, beyond: list[Circuit], over_kva: float) -> tuple
         taken.append(free.pop(0))
     if not taken or sum(c.running_kva for c in taken) < over_kva:
         return ()
-    fed_from = next(one.fed_from for one in job.units if one.id == unit) or "block"
-    board = AddBoard(id=f"ahead-of-{unit}"[:40], name="Board ahead of the unit", fed_from=fed_from,
-                     circuits=tuple(c.id for c in taken))  # fmt: skip
-    change = Change(
-        "adjustments", [*(one.model_dump(mode="json") for one in job.adjustments), board.model_dump(mode="json")]
+    board = AddBoard(
+        id=f"ahead-of-{unit}"[:40],
+        name="Board ahead of the unit",
+        fed_from=job.unit(unit).fed_from or "block",
+        circuits=tuple(c.id for c in taken),
     )
+    rows = [*(one.model_dump(mode="json") for one in job.adjustments), board.model_dump(mode="json")]
+    cures = cure(f"Take {', '.join(c.name for c in taken)} ahead of the unit", "adjustments", rows)
     try:
-        lost = build(edit(job, change)).orphans
+        return () if build(edit(job, *cures[0].changes)).orphans else cures
     except JobError:
         return ()
-    names = ", ".join(c.name for c in taken)
-    return () if lost else (Remedy(f"Take {names} ahead of the unit", (change,)),)
 
 
 # --- WIRE-CT -------------------------------------------------------------------------------------------
+@makes
 def sights(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Sight]:
     wiring = reckoner.wiring(job)
     topology, grid = wiring.topology, wiring.state("grid")
@@ -152,12 +159,21 @@ def sights(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Sight]:
                 rivals.append(_name(topology, job, name))
             elif own.arrays and not units[name].battery:
                 chased.append(_name(topology, job, name))
+        turn, to_supply = _cures(job, ct.id)
         yield Sight(
-            ct.id, ct.name, _name(topology, job, ct.serves), ct.watches, ct.proves_limit,
-            tuple((_name(topology, job, name), sign) for name, sign in seen.items()),
-            tuple(_name(topology, job, name) for name in hidden), unseen, tuple(rivals), tuple(chased),
-            *_cures(job, ct.id),
-        )  # fmt: skip
+            id=ct.id,
+            name=ct.name,
+            serves=_name(topology, job, ct.serves),
+            watches=ct.watches,
+            proves_limit=ct.proves_limit,
+            seen=tuple((_name(topology, job, name), sign) for name, sign in seen.items()),
+            hidden_units=tuple(_name(topology, job, name) for name in hidden),
+            hidden_circuits=unseen,
+            rivals=tuple(rivals),
+            chased=tuple(chased),
+            turn=turn,
+            to_supply=to_supply,
+        )
 
 
 def _led_together(topology: Topology, one: str, other: str) -> bool:
@@ -170,12 +186,12 @@ def _cures(job: Job, ct: str) -> tuple[tuple[Remedy, ...], tuple[Remedy, ...]]:
     part = next((one for one in job.parts if one.id == ct and isinstance(one, Transformer)), None)
     if part is None:
         return (), ()
-    turn = Remedy(f"Turn {part.name}", (Change(f"parts/{ct}/reversed", not part.reversed),))
-    move = Remedy(f"{part.name} to the supply", (Change(f"parts/{ct}/on", ["main-isolator"]),
-                                                 Change(f"parts/{ct}/watches", "whole site")))  # fmt: skip
-    return (turn,), (move,)
+    places = Change(f"parts/{ct}/on", ["main-isolator"]), Change(f"parts/{ct}/watches", "whole site")
+    turn = cure(f"Turn {part.name}", f"parts/{ct}/reversed", not part.reversed)
+    return turn, (Remedy(f"{part.name} to the supply", places),)
 
 
+@makes
 def limiteds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Limited]:
     if not job.mains.grid:
         return
@@ -187,12 +203,17 @@ def limiteds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Limited]:
     groups = [one for one in led(topology) if one.ct is not None and one.whole and one.ct.name in provers]
     obeying = {name for one in groups for name in one.units if set(topology.unit(name).legs) <= set(one.phases)}
     counted = {phase for one in groups for phase in one.phases}
-    yield Limited(job.limits.export_kw, job.limits.import_kw, provers,
-                  tuple(unit.name for unit in job.units if unit.id not in obeying),
-                  tuple(phase for phase in job.site.phases if phase not in counted))  # fmt: skip
+    yield Limited(
+        export_kw=job.limits.export_kw,
+        import_kw=job.limits.import_kw,
+        provers=provers,
+        unproven=tuple(unit.name for unit in job.units if unit.id not in obeying),
+        phases=tuple(phase for phase in job.site.phases if phase not in counted),
+    )
 
 
 # --- WIRE-LIVE, WIRE-NEUTRAL, WIRE-PLAN ----------------------------------------------------------------
+@makes
 def live_states(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LiveState]:
     wiring = reckoner.wiring(job)
     topology = wiring.topology
@@ -212,10 +233,19 @@ def live_states(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LiveState]
                 _line(topology, found, name) for name in found.state.loose if found.live[name] and name not in inside
             )
         yield LiveState(
-            state_words(topology, found.state.name), len(live), len(found.live) - len(inside), tuple(sorted(set().union(*(found.live[name] for name in live)))),
-            len(fed), len(job.circuits), tuple((c.id, c.name) for c in dead), tuple((c.id, c.name) for c in locked),
-            tuple(c.name for c in by_hand), stays, job.mains.grid, found.settled.at_rest,
-        )  # fmt: skip
+            state=state_words(topology, found.state.name),
+            live=len(live),
+            of=len(found.live) - len(inside),
+            sources=tuple(sorted(set().union(*(found.live[name] for name in live)))),
+            fed=len(fed),
+            circuits=len(job.circuits),
+            dead_but_held=tuple((c.id, c.name) for c in dead),
+            live_but_locked=tuple((c.id, c.name) for c in locked),
+            by_hand=tuple(c.name for c in by_hand),
+            stays=stays,
+            grid=job.mains.grid,
+            at_rest=found.settled.at_rest,
+        )
 
 
 def _line(topology: Topology, found: Answer, name: str) -> str:
@@ -223,48 +253,60 @@ def _line(topology: Topology, found: Answer, name: str) -> str:
     return f"{topology.parts[one.a[0]].name} to {topology.parts[one.b[0]].name} ({', '.join(sorted(found.live[name]))})"
 
 
+@makes
 def borroweds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Borrowed]:
     wiring = reckoner.wiring(job)
     topology = wiring.topology
     for found in wiring.answers:
         for one in borrowed(topology, found):
             circuit = job.circuit(one.circuit)
-            names = tuple(topology.parts[name].name for name in one.devices)
-            cure = Remedy(
-                f"Neutral of {circuit.name} to its own board", (Change(f"circuits/{circuit.id}/neutral_board", ""),)
+            words, path = f"Neutral of {circuit.name} to its own board", f"circuits/{circuit.id}/neutral_board"
+            yield Borrowed(
+                circuit=circuit.id,
+                name=circuit.name,
+                line_board=topology.parts[one.line_from].name,
+                neutral_board=topology.parts[one.neutral_from].name,
+                returns=one.returns,
+                devices=tuple(topology.parts[name].name for name in one.devices),
+                state=found.state.name,
+                cures=cure(words, path, ""),
             )
-            yield Borrowed(circuit.id, circuit.name, topology.parts[one.line_from].name,
-                           topology.parts[one.neutral_from].name, one.returns, names, found.state.name, cure)  # fmt: skip
 
 
+@makes
 def places(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Places]:
     topology = reckoner.wiring(job).topology
-    orphans = tuple((one.id, one.kind, one.missing) for one in topology.orphans)
-    yield Places(orphans, tuple((id, job.circuit(id).name) for id in topology.unwired), len(job.adjustments),
-                 tuple(cable.id for cable in job.cables if cable.id not in run_ids(topology)))  # fmt: skip
+    yield Places(
+        orphans=tuple((one.id, one.kind, one.missing) for one in topology.orphans),
+        unwired=tuple((id, job.circuit(id).name) for id in topology.unwired),
+        adjustments=len(job.adjustments),
+        stray_cables=tuple(cable.id for cable in job.cables if cable.id not in run_ids(topology)),
+    )
 
 
 # --- WIRE-ISO, ARR-RSD, ARR-ISLAND ---------------------------------------------------------------------
+@makes
 def isolations(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Isolated]:
     topology = reckoner.wiring(job).topology
     word = job.pack.word("isolator")
     for way in ways_in(topology):
         name = topology.parts[way.unit].name
         id = f"{way.unit}-{way.port}-isolator".replace(" ", "-")
-        insert = {
-            "kind": "insert",
-            "id": id,
-            "name": f"{name} {word}",
-            "what": "isolator",
-            "into": f"{way.unit}:{way.port}",
-        }
+        into = {"what": "isolator", "into": f"{way.unit}:{way.port}"}
+        insert = {"kind": "insert", "id": id, "name": f"{name} {word}", **into}
         kept = [one.model_dump(mode="json") for one in job.adjustments if one.id != id]
-        cure = (Remedy(f"{word.capitalize()} at {name}", (Change("adjustments", [*kept, insert]),)),)
-        at_unit = topology.parts[way.at_unit].name if way.at_unit else ""
-        at_board = topology.parts[way.at_board].name if way.at_board else ""
-        yield Isolated(way.unit, name, way.words, at_unit, at_board, way.two_ends, cure)
+        yield Isolated(
+            unit=way.unit,
+            name=name,
+            way=way.words,
+            at_unit=topology.parts[way.at_unit].name if way.at_unit else "",
+            at_board=topology.parts[way.at_board].name if way.at_board else "",
+            needs_board=way.two_ends,
+            cures=cure(f"{word.capitalize()} at {name}", "adjustments", [*kept, insert]),
+        )
 
 
+@makes
 def disconnects(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Disconnects]:
     most = job.pack.values.get("disconnects_max")
     if most is None or most.value <= 0:
@@ -275,6 +317,7 @@ def disconnects(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Disconnect
             yield Disconnects(topology.parts[unit.unit].name, len(unit.arrays), most)
 
 
+@makes
 def shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ShutdownSupply]:
     wiring = reckoner.wiring(job)
     topology = wiring.topology
@@ -293,10 +336,16 @@ def shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ShutdownSupp
         dead = all(not off.live[one.id] for one in topology.conductors if one.a[0] in stops)
         source = topology.parts.get(part.fed_from.split(":")[0])
         yield ShutdownSupply(
-            part.id, part.name, source.name if source else part.fed_from, tuple(states), dead and bool(stops), 1
+            id=part.id,
+            name=part.name,
+            fed_from=source.name if source else part.fed_from,
+            states=tuple(states),
+            dead_when_off=dead and bool(stops),
+            switches=1,
         )
 
 
+@makes
 def missing_shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[NoShutdown]:
     """Units whose arrays no transmitter holds on, where the pack asks for rapid shutdown."""
     needed = job.pack.values.get("array_shutdown_needed")
@@ -335,9 +384,10 @@ def _transmitters(reckoner: Reckoner, job: Job, bare: list[Unit]) -> tuple[Remed
         id = next(one for one in (f"transmitter-{number}", f"transmitter-{number}-more") if one not in taken)
         rows.append(Shutdown(id=id, name=name, fed_from=board, units=tuple(units)).model_dump(mode="json"))
     words = "Plan a shutdown transmitter" if len(groups) == 1 else f"Plan {len(groups)} shutdown transmitters"
-    return (Remedy(words, (Change("parts", rows),)),)
+    return cure(words, "parts", rows)
 
 
+@makes
 def island_arrays(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[IslandArray]:
     wiring = reckoner.wiring(job)
     for island in wiring.islands:
@@ -347,8 +397,10 @@ def island_arrays(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[IslandAr
         names = {unit.id: unit.name for unit in job.units}
         signals = [sheets[name].frequency_curtailment for name in island.forming]
         yield IslandArray(
-            tuple(names[name] for name in island.forming), sum(sheets[name].rated_kw for name in island.forming),
-            tuple(names[name] for name in island.following), sum(sheets[name].rated_kw for name in island.following),
-            None if None in signals else all(signals),
-            tuple((names[name], sheets[name].frequency_curtailment) for name in island.following),
-        )  # fmt: skip
+            forming=tuple(names[name] for name in island.forming),
+            forming_kw=sum(sheets[name].rated_kw for name in island.forming),
+            following=tuple(names[name] for name in island.following),
+            following_kw=sum(sheets[name].rated_kw for name in island.following),
+            signals=None if None in signals else all(signals),
+            listens=tuple((names[name], sheets[name].frequency_curtailment) for name in island.following),
+        )

@@ -24,7 +24,7 @@ def _of_strings(job: Job, part: Part) -> str:
     first = next((one for one in job.strings if part.decided_by == f"strings/{one.id}"), None)
     if first is None:
         return part.name
-    unit = next(one for one in job.units if one.id == first.unit)
+    unit = job.unit(first.unit)
     names = [one.name for one in job.strings_on(first.unit, first.tracker)]
     count = part.name.rpartition(", ")[2]
     if job.sheet_of(unit).module_level:

@@ -150,7 +150,7 @@ def _ladder(job: Job, faces: tuple[FaceBox, ...], modules: tuple[ModuleBox, ...]
 
 
 def _unit_of(job: Job, string: ModuleString) -> Unit:
-    return next(one for one in job.units if one.id == string.unit)
+    return job.unit(string.unit)
 
 
 def string_word(job: Job, string: ModuleString) -> str:

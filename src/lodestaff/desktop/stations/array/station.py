@@ -65,7 +65,7 @@ class ArrayStation(StationView):
             self._shape = shape
             self.rows.setRowCount(len(job.strings) + len(modules))
             for row, string in enumerate(job.strings):
-                unit = next(one for one in job.units if one.id == string.unit)
+                unit = job.unit(string.unit)
                 names = [tracker.name for tracker in job.sheet_of(unit).trackers]
                 self._chooser(
                     row,

@@ -228,9 +228,7 @@ def changes(old: Results, new: Results) -> list[str]:
     for rule, name in (("LOAD-CONT: held", "together"), ("LOAD-SURGE: start", "worst start"), ("LOAD-ENERGY", "night")):
         found = least_margin(of_rule(new, rule))
         if found is not None and found.limit is not None:
-            lines.append(
-                f"{name} {text_of(found.figure.value, found.figure.unit)} of {text_of(found.limit, found.figure.unit)}"
-            )
+            lines.append(f"{name} {text_of(found.value, found.unit)} of {text_of(found.limit, found.unit)}")
     before, after = old.lasts_h(), new.lasts_h()
     if before is not None and after is not None:
         hour = new.moment.hour

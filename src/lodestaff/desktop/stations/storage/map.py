@@ -50,7 +50,7 @@ class MapView(Surface):
         job = self.store.job
         if job is None or self.found is None:
             return
-        unit = next(one for one in job.units if one.id == self.found.unit)
+        unit = job.unit(self.found.unit)
         name = job.sheets.hybrids[key[0]].rated_kva
         self.chosen = key
         self.store.edit(f"Take {name:g} kVA with {key[1]} battery modules", *adopt(job, unit, *key))
