@@ -59,15 +59,15 @@ def unit_sheet(sheet: UnitSheet, count: int = 1) -> HybridSheet:
     """
     if isinstance(sheet, InverterSheet):
         return _follower(
-            sheet.name, sheet.rated_kw, sheet.rated_kva, sheet.trackers, sheet.max_dc_v, sheet.max_dc_kw, sheet.eta_euro,
-            sheet.frequency_curtailment, False,
+            sheet.name, sheet.rated_kw, kva=sheet.rated_kva, trackers=sheet.trackers, most_v=sheet.max_dc_v, most_kw=sheet.max_dc_kw, eta=sheet.eta_euro,
+            curtails=sheet.frequency_curtailment, module_level=False,
         )  # fmt: skip
     if isinstance(sheet, MicroinverterSheet):
         kva = sheet.rated_va / 1000 * count
         many = Tracker(name=BRANCH, v_min=1, v_max=sheet.max_in_v, v_start=1, imp_max_a=sheet.max_in_a * count,
                        isc_max_a=sheet.max_in_a * count, inputs=min(12, count))  # fmt: skip
-        return _follower(f"{count} x {sheet.name}" if count > 1 else sheet.name, kva, kva, (many,), sheet.max_in_v, None,
-                         sheet.eta_euro, sheet.frequency_curtailment, True)  # fmt: skip
+        return _follower(f"{count} x {sheet.name}" if count > 1 else sheet.name, kva, kva=kva, trackers=(many,), most_v=sheet.max_in_v, most_kw=None,
+                         eta=sheet.eta_euro, curtails=sheet.frequency_curtailment, module_level=True)  # fmt: skip
     if isinstance(sheet, BatteryUnitSheet):
         absent = [name for name in ("max_dc_kw", "max_dc_v") if getattr(sheet, name) is None]
         return SeenAsHybrid(

@@ -75,7 +75,18 @@ def _row(name: str, info: Any) -> FieldRow:
     default = None if info.is_required() else info.get_default(call_default_factory=True)
     items = _items(base) if kind == "list" else ""
     return FieldRow(
-        name, said.words, said.unit, said.also, kind, info.is_required(), low, high, low_open, choices, default, items
+        name,
+        said.words,
+        unit=said.unit,
+        also=said.also,
+        kind=kind,
+        required=info.is_required(),
+        low=low,
+        high=high,
+        low_open=low_open,
+        choices=choices,
+        default=default,
+        items=items,
     )
 
 

@@ -56,7 +56,7 @@ def at_most(*, value: float | None, limit: float | None, unit: str = "", text: s
         return _unknown(value, limit, unit, text, rest)
     over = value > limit + abs(limit) * SAME if kept is None else not kept
     verdict = worse if over else Verdict.WARNS if near is not None and value > near else Verdict.PASSED
-    return _made(verdict, value, unit, text, limit, limit - value, rest)
+    return _made(verdict, value, unit=unit, text=text, limit=limit, margin=limit - value, rest=rest)
 
 
 def at_least(*, value: float | None, limit: float | None, unit: str = "", text: str, worse: Verdict = Verdict.BLOCKS,
@@ -65,7 +65,9 @@ def at_least(*, value: float | None, limit: float | None, unit: str = "", text: 
     if value is None or math.isnan(value) or limit is None:
         return _unknown(value, limit, unit, text, rest)
     under = value < limit - abs(limit) * SAME if kept is None else not kept
-    return _made(worse if under else Verdict.PASSED, value, unit, text, limit, value - limit, rest)
+    return _made(
+        worse if under else Verdict.PASSED, value, unit=unit, text=text, limit=limit, margin=value - limit, rest=rest
+    )
 
 
 def one_of(*, found: str | None, bad: Mapping[str, Verdict], text: str, value: float | None = None, unit: str = "",
@@ -73,26 +75,26 @@ def one_of(*, found: str | None, bad: Mapping[str, Verdict], text: str, value: f
     """What was found, as a word: as bad as `bad` says of it, else good. What isn't known is open."""
     if found is None:
         rest["because"] = rest.get("because") or ("it is unknown",)
-    return _made(bad.get(found or "", Verdict.PASSED), value, unit, text, None, None, rest)
+    return _made(bad.get(found or "", Verdict.PASSED), value, unit=unit, text=text, limit=None, margin=None, rest=rest)
 
 
 def noted(*, text: str, verdict: Verdict = Verdict.NOTES, value: float | None = None, unit: str = "",
           limit: float | None = None, margin: float | None = None, **rest: Unpack[Rest]) -> Finding:  # fmt: skip
     """What is said without being held to a limit, or was judged elsewhere with its limit and margin."""
-    return _made(verdict, value, unit, text, limit, margin, rest)
+    return _made(verdict, value, unit=unit, text=text, limit=limit, margin=margin, rest=rest)
 
 
 def open_(*, text: str, verdict: Verdict = Verdict.NOTES, value: float | None = None, unit: str = "",
           limit: float | None = None, **rest: Unpack[Rest]) -> Finding:  # fmt: skip
     """What can't be answered, and `because` of what; `verdict` is how bad it may be."""
     assert rest.get("because"), text
-    return _made(verdict, value, unit, text, limit, None, rest)
+    return _made(verdict, value, unit=unit, text=text, limit=limit, margin=None, rest=rest)
 
 
 def _unknown(value: float | None, limit: float | None, unit: str, text: str, rest: Rest) -> Finding:
     nothing = value is None or math.isnan(value)
     rest["because"] = rest.get("because") or ("its value is unknown" if nothing else "its limit is unknown",)
-    return _made(Verdict.PASSED, value, unit, text, limit, None, rest)
+    return _made(Verdict.PASSED, value, unit=unit, text=text, limit=limit, margin=None, rest=rest)
 
 
 def _made(verdict: Verdict, value: float | None, unit: str, text: str, limit: float | None, margin: float | None,

@@ -120,7 +120,9 @@ def _start(options: argparse.Namespace) -> Any:
         raise JobError("the time carries an offset", "--at", "give local standard time without one")
     faults = tuple(fault_named(name) for name in options.fault)
     timetables = getattr(options, "timetables", False)
-    return PlantStart(at, options.clearness, options.soc / 100, options.seed, faults, timetables)
+    return PlantStart(
+        at, options.clearness, soc=options.soc / 100, seed=options.seed, faults=faults, timetables=timetables
+    )
 
 
 def plant(options: argparse.Namespace) -> int:

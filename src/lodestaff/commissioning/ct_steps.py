@@ -52,7 +52,7 @@ def ct_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step
     steps = []
     for number, one in enumerate(loads):
         name = "ct" if not number else f"ct-{one.ct.id}-{one.leg.lower()}"
-        steps.append(_step(job, topology, one, name, before, len(loads) == 1))
+        steps.append(_step(job, topology, one=one, name=name, before=before, alone=len(loads) == 1))
     return steps
 
 
@@ -77,7 +77,17 @@ def _step(job: Job, topology: Topology, one: SeenLoad, name: str, before: tuple[
         else:
             needs = (f"no circuit of {LEAST_W / 1000:g} kW hangs beyond {one.ct.name} on {one.leg}: plug {HEATER} into a "
                      f"socket that it sees on {one.leg}")  # fmt: skip
-        return Step(name, "function", text, LoadSeen(None, volts), before, "", needs, measure, proves)
+        return Step(
+            name,
+            "function",
+            text=text,
+            rule=LoadSeen(None, volts),
+            waits_for=before,
+            caution="",
+            needs=needs,
+            measure=measure,
+            proves=proves,
+        )
     circuit = one.circuit
     heater_kw = circuit.running_w / 1000 if circuit.kind == "heating" and len(circuit.legs) == 1 else None
     load = f"{circuit.name} on ({text_of(circuit.running_w / 1000, 'kW')})"

@@ -34,7 +34,7 @@ def _branch(job: Job, unit: Unit, before: tuple[str, ...]) -> Step:
     text = (f"{unit.name}: all {unit.count} units behind the modules report; each gives what its neighbours on the same face "
             "give.")  # fmt: skip
     parts = tuple(dict.fromkeys(array_part(s) for s in job.strings if s.unit == unit.id and job.modules_in(s.id)))
-    return Step(f"power-{unit.id}", "function", text, Confirmed(), before, job.pack.caution("module_units"),
+    return Step(f"power-{unit.id}", "function", text=text, rule=Confirmed(), waits_for=before, caution=job.pack.caution("module_units"),
                 measure=Measure("confirm", unit.id), proves=(unit.id, *parts))  # fmt: skip
 
 
@@ -125,7 +125,14 @@ def _export(job: Job, topology: Topology, group: Led, name: str, before: tuple[s
         return Step(name, "function", text, Confirmed(), before, needs=needs, proves=proves)
     if limit > 0:
         text = f"Export limit{whose}: {still}; export stays at or below {text_of(limit, 'kW')}."
-        rule = Between(limit, "kW", None, limit * (1 + margin.value), str(margin.cite()), EXPORT_REACH * limit)
+        rule = Between(
+            limit,
+            "kW",
+            low=None,
+            high=limit * (1 + margin.value),
+            source=str(margin.cite()),
+            reach=EXPORT_REACH * limit,
+        )
         return Step(name, "function", text, rule, before, measure=measure, proves=proves)
     band = zero_band_kw(job, group.units)
     if band is None:

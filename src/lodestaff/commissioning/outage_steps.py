@@ -71,7 +71,15 @@ def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...])
            for one in found.islands for name in one.forming):  # fmt: skip
         cautions.append(pack.caution("outlet"))
     steps = [
-        Step("outage", "function", text, Confirmed(), before, " ".join(cautions), proves=("main-isolator", *proves))
+        Step(
+            "outage",
+            "function",
+            text=text,
+            rule=Confirmed(),
+            waits_for=before,
+            caution=" ".join(cautions),
+            proves=("main-isolator", *proves),
+        )
     ]
     many = len(found.islands) > 1
     for one in found.islands:
@@ -113,8 +121,8 @@ def _bond(job: Job, topology: Topology, island: Island) -> Step:
             f"current comes back only through the {pack.word('bond')}; then its {pack.word('residual_current_device')}, "
             "where one stands, is tripped by its tester.")  # fmt: skip
     rule = Between(LOOP_OHM / 5, "ohm", None, LOOP_OHM, "the loop closes through the bond alone, common practice")
-    return Step(f"bond-{first}", "function", text, rule, ("outage",) if job.mains.grid else ("island",),
-                pack.caution("prove_dead"), measure=Measure("island loop", first), proves=tuple(relays[:1]))  # fmt: skip
+    return Step(f"bond-{first}", "function", text=text, rule=rule, waits_for=("outage",) if job.mains.grid else ("island",),
+                caution=pack.caution("prove_dead"), measure=Measure("island loop", first), proves=tuple(relays[:1]))  # fmt: skip
 
 
 def _bypass(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
@@ -130,14 +138,24 @@ def _bypass(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]
             job.pack.caution("bypass" if job.mains.grid else "bypass_no_grid"),
             *([job.pack.caution("generator")] if other == "generator" else []),
         ]
-        steps.append(Step(name, "function", text, Confirmed(), before, " ".join(cautions), proves=proves))
+        steps.append(
+            Step(
+                name,
+                "function",
+                text=text,
+                rule=Confirmed(),
+                waits_for=before,
+                caution=" ".join(cautions),
+                proves=proves,
+            )
+        )
     return steps
 
 
 def _alone(job: Job, topology: Topology, found: Asked, before: tuple[str, ...]) -> list[Step]:
     """Without a grid the island is the supply."""
-    steps = [Step("island", "function", f"On the units alone: {_living(job, topology, found)}", Confirmed(), before,
-                  job.pack.caution("no_grid"), proves=_proves(topology, found))]  # fmt: skip
+    steps = [Step("island", "function", text=f"On the units alone: {_living(job, topology, found)}", rule=Confirmed(), waits_for=before,
+                  caution=job.pack.caution("no_grid"), proves=_proves(topology, found))]  # fmt: skip
     steps += [_bond(job, topology, one) for one in found.islands]
     return steps + _bypass(job, topology, ("island",))
 
@@ -147,7 +165,15 @@ def _generator(job: Job, topology: Topology, before: tuple[str, ...]) -> Step:
     text = (f"{', '.join(names)}: starts and stops as it was told, the units take no more than it gives, its neutral has the "
             "one bond.")  # fmt: skip
     cautions = [job.pack.caution("generator"), *([job.pack.caution("backfeed")] if job.mains.grid else [])]
-    return Step("generator", "function", text, Confirmed(), before, " ".join(cautions), OPEN_KIND)
+    return Step(
+        "generator",
+        "function",
+        text=text,
+        rule=Confirmed(),
+        waits_for=before,
+        caution=" ".join(cautions),
+        needs=OPEN_KIND,
+    )
 
 
 def _explain(job: Job, found: Asked, before: tuple[str, ...]) -> Step:
@@ -159,4 +185,6 @@ def _explain(job: Job, found: Asked, before: tuple[str, ...]) -> Step:
         text = f"The customer has worked the outage{more}, and knows the signs."
     else:
         text = "The customer knows that nothing here works in an outage, the signs, and how all is shut down."
-    return Step("explain", "function", text, Confirmed(), before, pack.caution("not_emergency"))
+    return Step(
+        "explain", "function", text=text, rule=Confirmed(), waits_for=before, caution=pack.caution("not_emergency")
+    )

@@ -200,7 +200,7 @@ def light_fall_v(voc_stc_v: float, poa_w_m2: float) -> float:
 
 def _within(value: float, unit: str, percent: float, source: str) -> Expected:
     room = abs(value) * percent / 100
-    return Expected(value, unit, value - room, value + room, source, percent)
+    return Expected(value, unit, low=value - room, high=value + room, source=source, tolerance_pct=percent)
 
 
 def _dim(conditions: Conditions, least_w_m2: float) -> str:

@@ -57,14 +57,25 @@ class _Sheet:
         way: Way = "over the link" if key in self.sheet.settings_over_link else "by hand, read off"
         if numbers is None:
             numbers = (float(value),) if isinstance(value, float | int) else ()
-        return Setting(self.unit.id, key, name, value, shown, because, way, numbers)
+        return Setting(
+            self.unit.id, key, name=name, value=value, shown=shown, because=because, way=way, numbers=numbers
+        )
 
     def rows(self) -> list[Setting]:
         job, grid = self.job, self.job.mains.grid
         clock_of = job.limits.device_clock
         because = "windows run by it" if self.bank and job.limits.windows and grid else "its records run by it"
         volts = f"{job.pack.value('nominal_v').value:g} V"
-        rows = [self.line("clock", "Clock", clock_of, f"{clock_of} time, set to the minute", because, (0.0,))]
+        rows = [
+            self.line(
+                "clock",
+                "Clock",
+                value=clock_of,
+                shown=f"{clock_of} time, set to the minute",
+                because=because,
+                numbers=(0.0,),
+            )
+        ]
         if grid:
             profile = f"{job.pack.name}, {volts}, {', '.join(job.site.phases)}"
             rows.append(self.line("grid_profile", "Grid profile", job.pack.name, profile,
@@ -83,7 +94,7 @@ class _Sheet:
             why, number = "charge windows are set" if windows else "no charge window", float(bool(windows))
             if not self.job.mains.grid:
                 mode, why, number = OFF_GRID, "no grid stands here", 2.0
-            rows.append(self.line("mode", "Mode", mode, mode, why, (number,)))
+            rows.append(self.line("mode", "Mode", value=mode, shown=mode, because=why, numbers=(number,)))
         value, shown, why = self._serves()
         rows.append(self.line("serves", "Serves", value, shown, why))
         if self.bank is not None and self.job.mains.grid:
@@ -158,7 +169,7 @@ class _Sheet:
         for window in limits.windows if job.mains.grid else ():
             target = device_soc_pct(window.target_soc, cells)
             shown = f"{clock(window.start_h)} to {clock(window.end_h)}, to {target:.0f} % at {text_of(window.power_kw, 'kW')}"
-            rows.append(self.line(f"window:{window.id}", f"Charge window {window.id}", shown, shown,
-                                  f"by the {limits.device_clock} clock",
-                                  (window.start_h, window.end_h, target, window.power_kw)))  # fmt: skip
+            rows.append(self.line(f"window:{window.id}", f"Charge window {window.id}", value=shown, shown=shown,
+                                  because=f"by the {limits.device_clock} clock",
+                                  numbers=(window.start_h, window.end_h, target, window.power_kw)))  # fmt: skip
         return rows

@@ -71,8 +71,8 @@ def shares(job: Job, topology: Topology) -> dict[str, Share]:
                 )
                 taken = _down(site_import_kw(job) * part)
             charge, discharge = least_powers(job, unit)
-            found[name] = Share(export, taken, min(job.limits.charge_kw, charge), min(job.limits.discharge_kw, discharge),
-                                group, len(keeping) > 1)  # fmt: skip
+            found[name] = Share(export, taken, charge_kw=min(job.limits.charge_kw, charge), discharge_kw=min(job.limits.discharge_kw, discharge),
+                                led=group, split=len(keeping) > 1)  # fmt: skip
     return found
 
 

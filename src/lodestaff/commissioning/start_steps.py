@@ -73,12 +73,12 @@ class Starts:
         if sealed(self.job.sheet_of(unit)):
             text = f"{unit.name}: switched on at its own case; it shows its state of charge.{self._suffix(unit)}"
             caution = f"{pack.caution('sealed_battery')} {lifting(pack, cells.weight_kg)}"
-            return self._add(unit, Step(name, "start", text, Confirmed(), self._waits(unit), caution,
+            return self._add(unit, Step(name, "start", text=text, rule=Confirmed(), waits_for=self._waits(unit), caution=caution,
                                         measure=Measure("confirm", unit.id), proves=(unit.id, bank.id)))  # fmt: skip
         caution = f"{pack.caution('battery')} {lifting(pack, cells.weight_kg)}"
         steps = self._add(unit, self._volts(unit, bank, caution))
         text = self._said(unit, f"Close the battery {pack.word('isolator')}; the unit shows its battery.")
-        return steps + self._add(unit, Step(name, "start", text, Confirmed(), self._waits(unit), caution,
+        return steps + self._add(unit, Step(name, "start", text=text, rule=Confirmed(), waits_for=self._waits(unit), caution=caution,
                                             measure=Measure("confirm", unit.id), proves=(unit.id,)))  # fmt: skip
 
     def _volts(self, unit: Unit, bank: Bank, caution: str) -> Step:
@@ -101,8 +101,8 @@ class Starts:
         text = self._said(
             unit, f"{count}, terminator, the right port; polarity and voltage of the bank before closing."
         )
-        return Step(f"battery-{bank.id}", "start", text, rule, self._waits(unit), caution, needs, measure,
-                    (bank.id, f"{bank.id}-isolator"))  # fmt: skip
+        return Step(f"battery-{bank.id}", "start", text=text, rule=rule, waits_for=self._waits(unit), caution=caution, needs=needs, measure=measure,
+                    proves=(bank.id, f"{bank.id}-isolator"))  # fmt: skip
 
     # --- the array -------------------------------------------------------------------------------------
     def _array(self, unit: Unit) -> list[Step]:
@@ -111,8 +111,8 @@ class Starts:
             return []  # plugged in behind each module
         text = self._said(unit, f"Close the DC {pack.word('isolator')}s one after the other; the unit shows each tracker's "
                           f"volts.{self._suffix(unit)}")  # fmt: skip
-        return self._add(unit, Step(f"start-{unit.id}-array", "start", text, Confirmed(), self._waits(unit),
-                                    pack.caution("live_in_daylight"), measure=Measure("confirm", unit.id),
+        return self._add(unit, Step(f"start-{unit.id}-array", "start", text=text, rule=Confirmed(), waits_for=self._waits(unit),
+                                    caution=pack.caution("live_in_daylight"), measure=Measure("confirm", unit.id),
                                     proves=(unit.id,)))  # fmt: skip
 
     # --- the grid --------------------------------------------------------------------------------------
@@ -123,8 +123,8 @@ class Starts:
             text = self._said(
                 unit, f"Switched on: it makes its own supply, {pack.value('nominal_v').value:g} V to neutral."
             )
-            return self._add(unit, Step(f"start-{unit.id}-output", "start", text, Confirmed(), self._waits(unit),
-                                        pack.caution("no_grid"), measure=Measure("confirm", unit.id), proves=proves))  # fmt: skip
+            return self._add(unit, Step(f"start-{unit.id}-output", "start", text=text, rule=Confirmed(), waits_for=self._waits(unit),
+                                        caution=pack.caution("no_grid"), measure=Measure("confirm", unit.id), proves=proves))  # fmt: skip
         if port.module_level:
             text = f"Close the {pack.word('protective_device')} of {unit.name}; the units behind the modules wait their time and start."
         else:
@@ -136,6 +136,6 @@ class Starts:
             meanwhile = ("until then only its island may run, the main "
                          f"{pack.word('isolator')} open" if self.backup else "until then it stays off the grid")  # fmt: skip
             needs = f"{self.held}; {meanwhile}"
-        step = Step(f"start-{unit.id}-grid", "start", text, Confirmed(), self._waits(unit), pack.caution("prove_dead"),
-                    needs, Measure("confirm", unit.id), proves)  # fmt: skip
+        step = Step(f"start-{unit.id}-grid", "start", text=text, rule=Confirmed(), waits_for=self._waits(unit), caution=pack.caution("prove_dead"),
+                    needs=needs, measure=Measure("confirm", unit.id), proves=proves)  # fmt: skip
         return self._add(unit, step, chain=not self.held)

@@ -48,8 +48,8 @@ def dead_string_steps(job: Job, absent: frozenset[str]) -> list[Step]:
             text = f"Insulation of string {string.name}: with optimisers on it, by their maker's method and volts."
             rule, measure = Confirmed(), Measure("confirm", string.unit, string.id)
             needs, cautions = needs or OPEN_KIND, job.pack.caution("optimisers")
-        steps.append(Step(f"insulation-{string.id}", "dead tests", text, rule, ("prove-dead",), cautions, needs, measure,
-                          (array_part(string),)))  # fmt: skip
+        steps.append(Step(f"insulation-{string.id}", "dead tests", text=text, rule=rule, waits_for=("prove-dead",), caution=cautions, needs=needs, measure=measure,
+                          proves=(array_part(string),)))  # fmt: skip
     return steps
 
 
@@ -76,24 +76,24 @@ def _plain(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]
         Step(
             f"voc-{string.id}",
             "strings",
-            f"String {string.name}: open-circuit voltage and polarity at the {job.pack.word('isolator')}.",
-            StringVolts(parts),
-            (f"insulation-{string.id}",),
-            caution,
-            needs,
-            Measure("voc", string.unit, string.id),
-            proves,
+            text=f"String {string.name}: open-circuit voltage and polarity at the {job.pack.word('isolator')}.",
+            rule=StringVolts(parts),
+            waits_for=(f"insulation-{string.id}",),
+            caution=caution,
+            needs=needs,
+            measure=Measure("voc", string.unit, string.id),
+            proves=proves,
         ),
         Step(
             f"isc-{string.id}",
             "strings",
-            f"String {string.name}: short-circuit current.",
-            StringAmps(weakest),
-            (f"voc-{string.id}",),
-            caution,
-            needs,
-            Measure("isc", string.unit, string.id),
-            proves,
+            text=f"String {string.name}: short-circuit current.",
+            rule=StringAmps(weakest),
+            waits_for=(f"voc-{string.id}",),
+            caution=caution,
+            needs=needs,
+            measure=Measure("isc", string.unit, string.id),
+            proves=proves,
         ),
     ]
 
@@ -114,8 +114,8 @@ def _resting(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Ste
         rule, measure = Confirmed(), Measure("confirm", string.unit, string.id)
         needs = needs or OPEN_KIND
     proves = (array_part(string), f"{array_part(string)}-isolator")
-    return [Step(f"voc-{string.id}", "strings", text, rule, ("prove-dead",), job.pack.caution("optimisers"), needs,
-                 measure, proves)]  # fmt: skip
+    return [Step(f"voc-{string.id}", "strings", text=text, rule=rule, waits_for=("prove-dead",), caution=job.pack.caution("optimisers"), needs=needs,
+                 measure=measure, proves=proves)]  # fmt: skip
 
 
 def _on_units(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]:
@@ -131,17 +131,17 @@ def _on_units(job: Job, string: ModuleString, absent: frozenset[str]) -> list[St
             Step(
                 f"module-{string.id}-{face.id}",
                 "strings",
-                f"{branch.name}: open-circuit voltage and polarity of one module on {face.name}, before it is plugged "
+                text=f"{branch.name}: open-circuit voltage and polarity of one module on {face.name}, before it is plugged "
                 "into its unit.",
-                StringVolts(((job.sheets.modules[face.module], 1),)),
-                ("prove-dead",),
-                caution,
-                needs,
-                Measure("module voc", string.unit, f"{string.id}/{face.id}"),
-                (array_part(string),),
+                rule=StringVolts(((job.sheets.modules[face.module], 1),)),
+                waits_for=("prove-dead",),
+                caution=caution,
+                needs=needs,
+                measure=Measure("module voc", string.unit, f"{string.id}/{face.id}"),
+                proves=(array_part(string),),
             )
         )
     text = f"{branch.name}: the serial number of each of the {count} units behind its modules, on the map."
-    steps.append(Step(f"map-{string.id}", "strings", text, Confirmed(), ("prove-dead",), caution, needs,
+    steps.append(Step(f"map-{string.id}", "strings", text=text, rule=Confirmed(), waits_for=("prove-dead",), caution=caution, needs=needs,
                       proves=(array_part(string),)))  # fmt: skip
     return steps

@@ -25,7 +25,7 @@ def dead_steps(job: Job, topology: Topology) -> list[Step]:
             f"Lock out the generator's start; prove the feeds of {units} dead.",
         )
     steps = [
-        Step("prove-dead", "dead tests", text, Confirmed(), (), dead),
+        Step("prove-dead", "dead tests", text=text, rule=Confirmed(), waits_for=(), caution=dead),
         Step("continuity", "dead tests", f"Continuity of the protective conductors of {len(runs)} runs.", Confirmed(),
              before, proves=wires),
         Step("bonding", "dead tests", "Main bonding conductors, the highest reading.",
@@ -39,8 +39,8 @@ def dead_steps(job: Job, topology: Topology) -> list[Step]:
         rule = Between(most.value, "ohm", None, most.value, str(most.cite()))
         supply = job.site.supply.earthing.value
         cautions = [pack.caution("tncs")] if job.mains.grid and supply in ("TN-C-S", "MEN") else []
-        steps.append(Step("electrode", "dead tests", f"{pack.word('earth').capitalize()} electrode: resistance.", rule,
-                          before, " ".join([*cautions, pack.caution("electrode")]), measure=Measure("electrode")))  # fmt: skip
+        steps.append(Step("electrode", "dead tests", text=f"{pack.word('earth').capitalize()} electrode: resistance.", rule=rule,
+                          waits_for=before, caution=" ".join([*cautions, pack.caution("electrode")]), measure=Measure("electrode")))  # fmt: skip
     return steps
 
 

@@ -115,7 +115,7 @@ class SiteRecord(QObject):
             return False
         try:
             self._where.parent.mkdir(parents=True, exist_ok=True)
-            entry = append(self._where, kind, text, by, corrects, data)
+            entry = append(self._where, kind, text=text, by=by, corrects=corrects, data=data)
         except (JobError, OSError) as trouble:
             self.trouble.emit("journal", f"Not recorded. {trouble}")
             return False

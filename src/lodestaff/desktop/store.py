@@ -284,7 +284,10 @@ class Store(QObject):
             return
         moment, reckoner, promise = self.moment, self.reckoner, self.with_promise
         stations = frozenset([self.in_view])
-        self.worker.ask("preview", lambda: compute(reckoner, job, moment, False, promise, stations))
+        self.worker.ask(
+            "preview",
+            lambda: compute(reckoner, job, moment=moment, deep=False, with_promise=promise, stations=stations),
+        )
 
     def end_try(self) -> None:
         self.worker.drop("preview")

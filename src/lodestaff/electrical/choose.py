@@ -60,7 +60,7 @@ def choose(candidates: tuple[Candidate, ...], limits: HoldLimits, time_limit_s: 
 
     n = len(candidates)
     if n == 0:
-        return Choice((), 0.0, 0.0, 0.0, 0.0, True, ())
+        return Choice((), 0.0, running=0.0, peak=0.0, energy_kwh=0.0, exact=True, left_out=())
     running = np.array([one.running for one in candidates])
     steps = np.array([max(0.0, one.start - one.running) for one in candidates])
     energy = np.array([one.energy_kwh for one in candidates])
@@ -101,7 +101,13 @@ def _choice(candidates: tuple[Candidate, ...], limits: HoldLimits, taken: np.nda
         (one.name, broken((*inside, one), limits)) for one, yes in zip(candidates, taken, strict=True) if not yes
     )
     return Choice(
-        tuple(one.name for one in inside), sum(one.points for one in inside), running, peak, energy, exact, out
+        tuple(one.name for one in inside),
+        sum(one.points for one in inside),
+        running=running,
+        peak=peak,
+        energy_kwh=energy,
+        exact=exact,
+        left_out=out,
     )
 
 

@@ -115,4 +115,12 @@ def voltage_rise(p_w: float, r_loop_ohm: float, v_nominal: float, v_supply: floa
     simple = current * r_loop_ohm
     terminal = (v_supply + math.sqrt(v_supply**2 + 4 * p_w * r_loop_ohm)) / 2
     most = v_limit * (v_limit - v_supply) / r_loop_ohm if r_loop_ohm > 0 else math.inf
-    return Rise(r_loop_ohm, current, simple, 100 * simple / v_nominal, terminal, terminal - v_supply, most)
+    return Rise(
+        r_loop_ohm,
+        current,
+        rise_simple_v=simple,
+        rise_simple_pct=100 * simple / v_nominal,
+        terminal_v=terminal,
+        rise_v=terminal - v_supply,
+        p_max_w=most,
+    )

@@ -38,10 +38,10 @@ def module_volts(
     return ModuleVolts(
         at_temperature(voc_v, beta_voc_pct_per_k, record_low_c),
         at_temperature(voc_v, beta_voc_pct_per_k, hot),
-        at_temperature(vmp_v, beta_vmp_pct_per_k, record_low_c),
-        at_temperature(vmp_v, beta_vmp_pct_per_k, hot),
-        record_low_c,
-        hot,
+        vmp_cold_v=at_temperature(vmp_v, beta_vmp_pct_per_k, record_low_c),
+        vmp_hot_v=at_temperature(vmp_v, beta_vmp_pct_per_k, hot),
+        cold_c=record_low_c,
+        hot_c=hot,
     )
 
 

@@ -40,12 +40,12 @@ def bank_energies(
     return BankEnergies(
         nominal_kwh,
         capacity,
-        usable,
-        cycling,
-        reserve,
-        usable * eta_discharge,
-        cycling * eta_discharge,
-        reserve * eta_discharge,
+        usable_kwh=usable,
+        cycling_kwh=cycling,
+        reserve_kwh=reserve,
+        usable_ac_kwh=usable * eta_discharge,
+        cycling_ac_kwh=cycling * eta_discharge,
+        reserve_ac_kwh=reserve * eta_discharge,
     )
 
 

@@ -44,4 +44,6 @@ def day_through(
     out = into_battery_kwh * battery * chain.out_of_battery
     export = (pv_kwh - direct - stored) * chain.direct
     useful = load_kwh + out + export
-    return DayThroughChain(direct, stored, out, export, useful, pv_kwh - useful)
+    return DayThroughChain(
+        direct, stored, battery_out_kwh=out, export_kwh=export, useful_kwh=useful, loss_kwh=pv_kwh - useful
+    )

@@ -94,7 +94,18 @@ def loss_curve(points: tuple[tuple[float, float], ...], rated_kw: float, own_use
 
 def unit_arrays(converters: tuple[Converter, ...]) -> records.UnitArrays:
     """The converters as the kernel takes them; the floor is the reserve, as with the grid present."""
-    none = Battery(0, 0, 0, 0, 0, 0, 1, 1, 0, 1)
+    none = Battery(
+        0,
+        0,
+        reserve_soc=0,
+        top_soc=0,
+        charge_kw=0,
+        discharge_kw=0,
+        eta_charge=1,
+        eta_discharge=1,
+        taper_start_soc=0,
+        taper_end_share=1,
+    )
     banks = [converter.battery or none for converter in converters]
 
     def array(values: list[float]) -> Floats:
@@ -158,4 +169,4 @@ def simulate(
         float(import_kw),
         float(step_h),
     )
-    return Year(series, load_kw, own, pv_dc_kw, e_start, step_h)
+    return Year(series, load_kw, own_use_kw=own, pv_available_kw=pv_dc_kw, e_start_kwh=e_start, step_h=step_h)

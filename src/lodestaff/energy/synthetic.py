@@ -50,7 +50,14 @@ def synthetic_year(place: Place, climate: Climate) -> Weather:
     up = sun.cos_zenith > 0.02
     dni = np.where(up, (ghi - dhi) / np.maximum(sun.cos_zenith, 0.02), 0)
     dhi = np.where(up, dhi, ghi)
-    return Weather(ghi, dni, dhi, _temperature(random, climate), _wind(random, climate), "synthetic year")
+    return Weather(
+        ghi,
+        dni,
+        dhi_w_m2=dhi,
+        temp_air_c=_temperature(random, climate),
+        wind_m_s=_wind(random, climate),
+        source="synthetic year",
+    )
 
 
 def _frame(zenith_deg: Floats) -> object:

@@ -108,10 +108,10 @@ def spread(hourly: HourlyFile, place: Place, source: str) -> Weather:
     return Weather(
         steps["ghi"],
         steps["dni"],
-        steps["dhi"],
-        np.interp(at, middles, hourly.columns["temp_air"]),
-        np.interp(at, middles, hourly.columns["wind_speed"]),
-        source,
+        dhi_w_m2=steps["dhi"],
+        temp_air_c=np.interp(at, middles, hourly.columns["temp_air"]),
+        wind_m_s=np.interp(at, middles, hourly.columns["wind_speed"]),
+        source=source,
     )
 
 

@@ -24,7 +24,7 @@ def diagram_flowable(drawing: Drawing, answer: Answer, width: float, most_height
         def draw(self) -> None:
             canvas: Any = self.canv
             for shape in drawing.shapes:
-                _draw_shape(canvas, shape, answer, scale, self.height, HexColor)
+                _draw_shape(canvas, shape, answer=answer, scale=scale, height=self.height, colour=HexColor)
 
     return Diagram()
 

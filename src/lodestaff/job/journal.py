@@ -45,7 +45,7 @@ def append(
     path = journal_path(job_path)
     if corrects is not None and not 1 <= corrects <= len(read(job_path)):
         raise JobError(f"there is no line {corrects} to correct", path.name)
-    entry = Entry(kind, text, datetime.now(UTC).isoformat(timespec="seconds"), by, corrects, data)
+    entry = Entry(kind, text, at=datetime.now(UTC).isoformat(timespec="seconds"), by=by, corrects=corrects, data=data)
     line = json.dumps(entry.__dict__, ensure_ascii=False) + "\n"
     try:
         ends_cleanly = not path.exists() or path.stat().st_size == 0 or _last_byte(path) == b"\n"

@@ -33,7 +33,7 @@ class Row:
 def compare(reckoner_a: Reckoner, a: Job, reckoner_b: Reckoner, b: Job) -> tuple[Row, ...]:
     """Decisions that differ, all figures, and findings that differ."""
     rows = [
-        Row("decision", path, _short(one), _short(other), _gap(one, other), "")
+        Row("decision", path, a=_short(one), b=_short(other), difference=_gap(one, other), unit="")
         for path, one, other in differences(a, b)
     ]
     results_a = compute(reckoner_a, a, Moment(), True, True)
@@ -48,7 +48,7 @@ def compare(reckoner_a: Reckoner, a: Job, reckoner_b: Reckoner, b: Job) -> tuple
         whose = _name_of(a, b, key[1]) if often[shown.name] > 1 else ""
         gap = other.figure.value - one.figure.value if one and other else None
         name = f"{shown.name}, {whose}" if whose else shown.name
-        rows.append(Row("figure", name, _text(one), _text(other), gap, shown.figure.unit))
+        rows.append(Row("figure", name, a=_text(one), b=_text(other), difference=gap, unit=shown.figure.unit))
     rows += _finding_rows(reckoner_a, a, reckoner_b, b)
     return tuple(rows)
 
@@ -95,7 +95,16 @@ def _finding_rows(reckoner_a: Reckoner, a: Job, reckoner_b: Reckoner, b: Job) ->
     rows = []
     for code in sorted(set(one) | set(other)):
         if one.get(code) != other.get(code):
-            rows.append(Row("finding", code, _counts(one.get(code, {})), _counts(other.get(code, {})), None, ""))
+            rows.append(
+                Row(
+                    "finding",
+                    code,
+                    a=_counts(one.get(code, {})),
+                    b=_counts(other.get(code, {})),
+                    difference=None,
+                    unit="",
+                )
+            )
     return rows
 
 

@@ -84,9 +84,9 @@ def _of_board(job: Job, role: Role, board: BoardPlace, circuits: list[Circuit]) 
     legs = _legs_of(job, board, circuits)
     stops = stops_of(job, board.forming) if role is Role.HELD else {}
     return [
-        Lane(role, board.id, board.name, board.building, leg if len(job.site.phases) > 1 else "", index == 0, board.contactor,
-             board.forming, stops.get(leg), tuple(c.id for c in circuits if leg in c.legs),
-             tuple(c.id for c in job.circuits if c.also_on == board.id and c.role is role and leg in c.legs))
+        Lane(role, board.id, name=board.name, building=board.building, leg=leg if len(job.site.phases) > 1 else "", first=index == 0, contactor=board.contactor,
+             source=board.forming, stop=stops.get(leg), circuits=tuple(c.id for c in circuits if leg in c.legs),
+             also=tuple(c.id for c in job.circuits if c.also_on == board.id and c.role is role and leg in c.legs))
         for index, leg in enumerate(legs)
     ]  # fmt: skip
 
@@ -94,10 +94,34 @@ def _of_board(job: Job, role: Role, board: BoardPlace, circuits: list[Circuit]) 
 def _loose(job: Job, role: Role, circuits: list[Circuit]) -> list[Lane]:
     """Circuits that no board takes, or a role without any."""
     if len(job.site.phases) == 1 or not circuits:
-        return [Lane(role, "", "", "", "", True, "", (), None, tuple(c.id for c in circuits))]
+        return [
+            Lane(
+                role,
+                "",
+                name="",
+                building="",
+                leg="",
+                first=True,
+                contactor="",
+                source=(),
+                stop=None,
+                circuits=tuple(c.id for c in circuits),
+            )
+        ]
     used = [leg for leg in job.site.phases if any(leg in c.legs for c in circuits)]
     return [
-        Lane(role, "", "", "", leg, index == 0, "", (), None, tuple(c.id for c in circuits if leg in c.legs))
+        Lane(
+            role,
+            "",
+            name="",
+            building="",
+            leg=leg,
+            first=index == 0,
+            contactor="",
+            source=(),
+            stop=None,
+            circuits=tuple(c.id for c in circuits if leg in c.legs),
+        )
         for index, leg in enumerate(used)
     ]
 

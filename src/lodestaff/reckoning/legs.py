@@ -64,5 +64,14 @@ def deal_out(reckoner: Reckoner, job: Job, time_limit_s: float = 1.0) -> tuple[D
         before = load_of(job, circuits, legs)
         after = load_of(job, circuits, legs, {c.id: leg for c, leg in rows})
         changes = tuple(Change(f"circuits/{c.id}/phase", leg) for c, leg in rows)
-        found.append(Dealing(board.id, before, after, dealt, tuple((c.id, c.phase, leg) for c, leg in rows), changes))
+        found.append(
+            Dealing(
+                board.id,
+                before,
+                after=after,
+                dealt=dealt,
+                moved=tuple((c.id, c.phase, leg) for c, leg in rows),
+                changes=changes,
+            )
+        )
     return tuple(found)

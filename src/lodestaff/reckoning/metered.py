@@ -91,8 +91,8 @@ def _reconcile(reckoner: Reckoner, job: Job, log: Logged) -> Reconciled:
 
     gap = np.where(seen, logged - mean, 0.0)
     always = [c for c in circuits if c.event_minutes is None and c.climate is None]
-    return Reconciled(logged, mean, kwh(np.where(seen, logged, 0.0)), kwh(mean), kwh(np.clip(gap, 0, None)),
-                      kwh(np.clip(-gap, 0, None)), log.base_kw(), sum(c.kwh_year for c in always) / 8760)  # fmt: skip
+    return Reconciled(logged, mean, measured_kwh=kwh(np.where(seen, logged, 0.0)), circuits_kwh=kwh(mean), unexplained_kwh=kwh(np.clip(gap, 0, None)),
+                      over_kwh=kwh(np.clip(-gap, 0, None)), base_kw=log.base_kw(), base_circuits_kw=sum(c.kwh_year for c in always) / 8760)  # fmt: skip
 
 
 def _key(job: Job, circuit: Circuit) -> object:

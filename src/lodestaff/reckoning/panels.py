@@ -57,8 +57,8 @@ def deal_panels(reckoner: Reckoner, job: Job, time_limit_s: float = 1.0) -> Pane
     for c, there in zip(circuits, dealt.legs, strict=True):
         after[there] += c.running_kva
     before = tuple(one.fixed_kva + sum(job.circuit(name).running_kva for name in one.free) for one in bins)
-    return PanelDealing(tuple((one.lane.name, one.lane.leg) for one in bins), tuple(one.rated_kva for one in bins), before,
-                        tuple(after), tuple(moved), tuple(changes), dealt.exact)  # fmt: skip
+    return PanelDealing(tuple((one.lane.name, one.lane.leg) for one in bins), tuple(one.rated_kva for one in bins), before_kva=before,
+                        after_kva=tuple(after), moved=tuple(moved), changes=tuple(changes), exact=dealt.exact)  # fmt: skip
 
 
 def _name(one: Bin) -> str:

@@ -17,7 +17,9 @@ def commission_readings(proof: Proof) -> list[Reading]:
     for status, look in rows:
         number = proof.count(status)
         inputs = tuple(Input(one.step.id, one.judgement.words) for one in proof.results if one.status is status)
-        figure = Figure(f"Steps {status}", number, "", "counted in the procedure", inputs[:12], JOURNAL)
+        figure = Figure(
+            f"Steps {status}", number, unit="", formula="counted in the procedure", inputs=inputs[:12], source=JOURNAL
+        )
         shown = look if number or status is Status.PASSED else "passed"
         found.append(Reading(f"Steps {status}", figure, f"of {len(proof.results)}", shown, number / count,
                              better_up=status is Status.PASSED))  # fmt: skip
@@ -35,7 +37,14 @@ def _as_reading(result: StepResult) -> Reading:
     expected = result.judgement.expected
     inputs = () if expected is None else (Input("expected", expected.value, expected.unit),)
     source = Source(expected.source, Provenance.DERIVED) if expected else JOURNAL
-    figure = Figure("Last reading", result.reading.numbers[0], result.step.rule.unit, result.step.text, inputs, source)
+    figure = Figure(
+        "Last reading",
+        result.reading.numbers[0],
+        unit=result.step.rule.unit,
+        formula=result.step.text,
+        inputs=inputs,
+        source=source,
+    )
     status = {Status.PASSED: "passed", Status.DOUBTFUL: "warns", Status.FAILED: "blocks", Status.OPEN: "open"}
     return Reading("Last reading", figure, bounds_words(expected) if expected else "", status[result.status], 0.0)
 
@@ -43,7 +52,14 @@ def _as_reading(result: StepResult) -> Reading:
 def handover_readings(proof: Proof, pages: int, whole: int, missing: int) -> list[Reading]:
     """How much of the pack stands: pages with nothing missing, and steps passed."""
     share = whole / pages if pages else 0.0
-    figure = Figure("Pages complete", whole, "", "pages with nothing missing", (Input("missing", missing),), JOURNAL)
+    figure = Figure(
+        "Pages complete",
+        whole,
+        unit="",
+        formula="pages with nothing missing",
+        inputs=(Input("missing", missing),),
+        source=JOURNAL,
+    )
     done = Reading("Pages complete", figure, f"of {pages}", "passed" if pages and whole == pages else "open", share,
                    better_up=True)  # fmt: skip
     return [done, *commission_readings(proof)[:1]]

@@ -92,8 +92,8 @@ def _candidate(reckoner: Reckoner, job: Job, circuit: Circuit, legs: tuple[str, 
     months = month_of_step()[::STEPS_PER_DAY]
     night = max(float(np.mean(nights[months == month])) for month in range(12))
     must = circuit.care != "none"
-    return Candidate(circuit.id, worth(circuit), power, circuit.running_kva, circuit.start_kva, night, must,
-                     circuit.running_w / 1000)  # fmt: skip
+    return Candidate(circuit.id, worth(circuit), power=power, running=circuit.running_kva, start=circuit.start_kva, energy_kwh=night, must=must,
+                     kw=circuit.running_w / 1000)  # fmt: skip
 
 
 def _limits(reckoner: Reckoner, job: Job, forming: tuple[Unit, ...]) -> HoldLimits:
@@ -112,7 +112,12 @@ def _limits(reckoner: Reckoner, job: Job, forming: tuple[Unit, ...]) -> HoldLimi
         bank = converters[job.units.index(unit)].battery
         if bank is not None:
             found = bank_energies(
-                bank.capacity_kwh, 1.0, bank.floor_soc, bank.top_soc, bank.reserve_soc, bank.eta_discharge
+                bank.capacity_kwh,
+                1.0,
+                floor_soc=bank.floor_soc,
+                top_soc=bank.top_soc,
+                reserve_soc=bank.reserve_soc,
+                eta_discharge=bank.eta_discharge,
             )
             energy += found.cycling_ac_kwh
     return HoldLimits(tuple(by_leg.values()), continuous, surge, energy, kw)

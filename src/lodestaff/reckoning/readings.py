@@ -53,14 +53,23 @@ def from_finding(name: str, finding: Finding, better_up: bool = False) -> Readin
     share = min(1.0, 0.8 * finding.value / limit) if limit > 0 else 0.0
     word = "wanted" if better_up else "of"
     beside = f"{word} {text_of(limit, finding.unit)}"
-    return Reading(name, finding.figure, beside, finding.status, max(0.0, share), 0.8, better_up, finding)
+    return Reading(
+        name,
+        finding.figure,
+        beside=beside,
+        status=finding.status,
+        share=max(0.0, share),
+        stop=0.8,
+        better_up=better_up,
+        finding=finding,
+    )
 
 
 def _unserved(results: Results) -> Reading:
     """Without a grid: what circuits ask for and neither sun nor battery gives."""
     f = results.figures
-    figure = Figure("Unserved in a year", f.unserved_kwh, "kWh", "asked for by circuits and units − given by sun and battery",
-                    (Input("asked for by circuits", f.load_kwh, "kWh"),), SIMULATED, "No generator runs in this year.")  # fmt: skip
+    figure = Figure("Unserved in a year", f.unserved_kwh, unit="kWh", formula="asked for by circuits and units − given by sun and battery",
+                    inputs=(Input("asked for by circuits", f.load_kwh, "kWh"),), source=SIMULATED, note="No generator runs in this year.")  # fmt: skip
     share = f.unserved_kwh / f.load_kwh if f.load_kwh else 0.0
     return Reading(
         "Unserved, a year",
@@ -80,16 +89,16 @@ def _bill(results: Results) -> Reading:
     figure = Figure(
         "Bill of a year",
         money.bill,
-        currency,
-        "import x price − export x price + standing charge",
-        (
+        unit=currency,
+        formula="import x price − export x price + standing charge",
+        inputs=(
             Input("import", money.import_cost, currency),
             Input("export", money.export_income, currency),
             Input("standing", money.standing, currency),
             Input("without array and battery", money.without, currency),
         ),
-        SIMULATED,
-        f"{text_of(past, 'kWh')} of export go past the limit, by what keeps none, and earn nothing."
+        source=SIMULATED,
+        note=f"{text_of(past, 'kWh')} of export go past the limit, by what keeps none, and earn nothing."
         if past > 0
         else "",
     )
@@ -112,27 +121,27 @@ def _lasts(results: Results) -> Reading | None:
     figure = Figure(
         f"An outage from {results.moment.words}",
         outage.hours,
-        "h",
-        "held circuits in steps of 15 minutes until the battery is at its floor, an overload or a start trips the unit",
-        (
+        unit="h",
+        formula="held circuits in steps of 15 minutes until the battery is at its floor, an overload or a start trips the unit",
+        inputs=(
             Input("in the battery", view.start_kwh, "kWh"),
             Input("floor", view.floor_soc * 100, "%"),
             Input("end", words[outage.reason]),
             Input("sky", str(results.moment.sky)),
         ),
-        SIMULATED,
-        "Circuits that run in the same quarter hour are taken to run together.",
+        source=SIMULATED,
+        note="Circuits that run in the same quarter hour are taken to run together.",
     )
     bad = outage.hours < wanted
     status = "blocks" if outage.reason in ("overload", "start") and bad else "warns" if bad else "passed"
     return Reading(
         f"Lasts from {results.moment.words.split()[-1]}",
         figure,
-        f"wanted {text_of(wanted, 'h')}",
-        status,
-        min(1.0, 0.8 * outage.hours / wanted),
-        0.8,
-        True,
+        beside=f"wanted {text_of(wanted, 'h')}",
+        status=status,
+        share=min(1.0, 0.8 * outage.hours / wanted),
+        stop=0.8,
+        better_up=True,
         quantity="lasts",
     )
 
@@ -162,11 +171,11 @@ def _promise(results: Results) -> Reading:
     figure = Figure(
         "Keeping the promise of the outage hours",
         cost,
-        currency,
-        "bill with the reserve that the held circuits need − bill now",
-        inputs,
-        SIMULATED,
-        "Held circuits only, in every month, in 19 of 20 outages.",
+        unit=currency,
+        formula="bill with the reserve that the held circuits need − bill now",
+        inputs=inputs,
+        source=SIMULATED,
+        note="Held circuits only, in every month, in 19 of 20 outages.",
     )
     beside = "not with this battery" if soc is None else f"reserve {soc * 100:.0f} %"
     return Reading(
@@ -194,10 +203,10 @@ def limits_readings(results: Results) -> list[Reading]:
             Figure(
                 "Curtailed and clipped",
                 lost,
-                "kWh",
-                "sun that had nowhere to go + above the unit's rating",
-                (Input("curtailed", f.curtailed_kwh, "kWh"), Input("clipped", f.clipped_kwh, "kWh")),
-                SIMULATED,
+                unit="kWh",
+                formula="sun that had nowhere to go + above the unit's rating",
+                inputs=(Input("curtailed", f.curtailed_kwh, "kWh"), Input("clipped", f.clipped_kwh, "kWh")),
+                source=SIMULATED,
             ),
             f"{lost / produced * 100 if produced else 0:.1f} % of the sun",
             "passed",
@@ -211,13 +220,13 @@ def limits_readings(results: Results) -> list[Reading]:
             Figure(
                 "Served by sun and battery" if f.off_grid else "Self-sufficiency",
                 f.self_sufficiency * 100,
-                "%",
-                "1 − unserved / asked for" if f.off_grid else "1 − import / load",
-                (
+                unit="%",
+                formula="1 − unserved / asked for" if f.off_grid else "1 − import / load",
+                inputs=(
                     Input("unserved", f.unserved_kwh, "kWh") if f.off_grid else Input("import", f.import_kwh, "kWh"),
                     Input("load", f.load_kwh, "kWh"),
                 ),
-                SIMULATED,
+                source=SIMULATED,
             ),
             "without the generator" if f.off_grid else f"own sun used {f.self_consumption * 100:.0f} %",
             "passed",
@@ -232,10 +241,10 @@ def limits_readings(results: Results) -> list[Reading]:
             Figure(
                 "Full cycles of the usable energy",
                 f.cycles,
-                "",
-                "energy drawn / usable energy",
-                (Input("out at the DC bus", f.battery_out_kwh, "kWh"),),
-                SIMULATED,
+                unit="",
+                formula="energy drawn / usable energy",
+                inputs=(Input("out at the DC bus", f.battery_out_kwh, "kWh"),),
+                source=SIMULATED,
             ),
             f"{text_of(f.battery_loss_kwh, 'kWh', 0)} lost in it",
             "passed",
@@ -260,13 +269,20 @@ def _night_charge(results: Results) -> Reading | None:
     one_way = sheet.eta_round_trip**0.5 * job.sheet_of(unit).eta_dcdc * 0.96
     usable = bank.modules * sheet.module_kwh * bank.state_of_health * (sheet.top_soc - job.limits.reserve_soc)
     tariff = job.tariff
-    cycle = cycle_gain(usable, one_way, one_way, tariff.import_low, tariff.import_high, tariff.export)
+    cycle = cycle_gain(
+        usable,
+        one_way,
+        eta_discharge=one_way,
+        price_low=tariff.import_low,
+        price_high=tariff.import_high,
+        export_price=tariff.export,
+    )
     figure = Figure(
         "One night charge, used by day",
         cycle.gain_from_grid,
-        tariff.currency,
-        "out x high price − in x low price",
-        (
+        unit=tariff.currency,
+        formula="out x high price − in x low price",
+        inputs=(
             Input("in", cycle.in_kwh, "kWh"),
             Input("out", cycle.out_kwh, "kWh"),
             Input("low", tariff.import_low, f"{tariff.currency}/kWh"),
@@ -274,7 +290,7 @@ def _night_charge(results: Results) -> Reading | None:
             Input("break-even high price", cycle.break_even_price, f"{tariff.currency}/kWh"),
             Input("one way through battery and unit", one_way, "", "unit taken at 96 %"),
         ),
-        Source("arbitrage of one cycle", Provenance.DERIVED),
+        source=Source("arbitrage of one cycle", Provenance.DERIVED),
     )
     return Reading(
         "A night charge gains",
@@ -298,10 +314,10 @@ def wire_readings(answer: Answer, state: str) -> list[Reading]:
             Figure(
                 f"Live conductors, {state}",
                 live,
-                "",
-                "reached from a source through closed contacts",
-                tuple(Input(name, ", ".join(sorted(answer.live[name]))) for name in answer.still_live()),
-                source,
+                unit="",
+                formula="reached from a source through closed contacts",
+                inputs=tuple(Input(name, ", ".join(sorted(answer.live[name]))) for name in answer.still_live()),
+                source=source,
             ),
             f"of {len(answer.live)}",
             "notes" if live else "passed",
@@ -312,10 +328,10 @@ def wire_readings(answer: Answer, state: str) -> list[Reading]:
             Figure(
                 f"Circuits fed, {state}",
                 fed,
-                "",
-                "count",
-                tuple(Input(name, ", ".join(sorted(kinds)) or "dead") for name, kinds in answer.fed.items()),
-                source,
+                unit="",
+                formula="count",
+                inputs=tuple(Input(name, ", ".join(sorted(kinds)) or "dead") for name, kinds in answer.fed.items()),
+                source=source,
             ),
             f"of {len(answer.fed)}",
             "passed",
@@ -327,17 +343,17 @@ def wire_readings(answer: Answer, state: str) -> list[Reading]:
             Figure(
                 f"Neutral-earth bonds, {state}",
                 bonds,
-                "bonds",
-                "count per connected live neutral network",
-                tuple(
+                unit="bonds",
+                formula="count per connected live neutral network",
+                inputs=tuple(
                     Input("; ".join(n.bonds) or "none", f"live from {', '.join(sorted(n.sources))}")
                     for n in answer.networks
                 ),
-                source,
+                source=source,
             ),
-            "exactly 1",
-            "blocks" if wrong else "passed",
-            min(1.0, bonds / 2),
-            0.5,
+            beside="exactly 1",
+            status="blocks" if wrong else "passed",
+            share=min(1.0, bonds / 2),
+            stop=0.5,
         ),
     ]

@@ -188,7 +188,14 @@ class Reckoner:
         converters, sun, limits = self.converters(job), self.pv_dc_kw(job), job.limits
 
         def run(load: Floats) -> Year:
-            return simulate(converters, sun, load, windows, limits.export_kw if grid else 0.0, limits.import_kw)
+            return simulate(
+                converters,
+                sun,
+                load_kw=load,
+                windows=windows,
+                export_kw=limits.export_kw if grid else 0.0,
+                import_kw=limits.import_kw,
+            )
 
         surplus = self.surplus_loads(job)
         return with_surplus(surplus, self.load_kw(job), converters, run) if surplus else run(self.load_kw(job))
@@ -200,9 +207,9 @@ class Reckoner:
             if c.role is Role.SURPLUS:
                 days = np.array(c.months)[month_of_step()[::STEPS_PER_DAY]]
                 found.append(
-                    SurplusLoad(selectors.phase_index(job, c.legs[0]), c.running_w / 1000, c.surplus.start_kw,
-                                c.surplus.stop_kw, c.surplus.min_soc, c.kwh_year * days / max(days.sum(), 1e-9),
-                                self.circuit_kw(job, c), c.surplus.top_up)
+                    SurplusLoad(selectors.phase_index(job, c.legs[0]), c.running_w / 1000, start_kw=c.surplus.start_kw,
+                                stop_kw=c.surplus.stop_kw, min_soc=c.surplus.min_soc, need_kwh=c.kwh_year * days / max(days.sum(), 1e-9),
+                                usual_kw=self.circuit_kw(job, c), top_up=c.surplus.top_up)
                 )  # fmt: skip
         return tuple(found)
 
@@ -216,12 +223,12 @@ class Reckoner:
         money = bill(
             year.import_kw,
             paid_export_kw(year, job.limits.export_kw),
-            year.load_kw,
-            price,
-            tariff.export,
-            tariff.standing_per_day,
-            year.load_kw.shape[1] / STEPS_PER_DAY,
-            year.step_h,
+            load_kw=year.load_kw,
+            price=price,
+            export_price=tariff.export,
+            standing_per_day=tariff.standing_per_day,
+            days=year.load_kw.shape[1] / STEPS_PER_DAY,
+            step_h=year.step_h,
         )
         return year_figures(year, self.converters(job), money, limit_kw=job.limits.export_kw)
 
@@ -292,13 +299,20 @@ class Reckoner:
         wiring = self.wiring(job)
         found = next((one for one in wiring.islands if unit.id in one.forming), None)
         if found is None:
-            return Backed(unit, (), (), 1.0, (), False)
+            return Backed(unit, (), forming=(), share=1.0, following=(), carries=False)
         inside = set(found.circuits)
         circuits = tuple(c for c in job.with_role(Role.HELD, Role.SHED) if c.id in inside)
         forming = tuple(one for one in job.units if one.id in found.forming)
         rated = {one.id: job.sheet_of(one).rated_kva for one in forming}
         following = tuple(one for one in job.units if one.id in found.following)
-        return Backed(unit, circuits, forming, rated[unit.id] / sum(rated.values()), following, bool(found.circuits))
+        return Backed(
+            unit,
+            circuits,
+            forming=forming,
+            share=rated[unit.id] / sum(rated.values()),
+            following=following,
+            carries=bool(found.circuits),
+        )
 
     def outage(self, job: Job, unit: Unit, moment: Moment) -> Outage:
         """An outage that begins at a moment, on a unit's island: all units of the island carry it together."""

@@ -74,17 +74,18 @@ def compute(
     steps = slice(day * STEPS_PER_DAY, (day + 1) * STEPS_PER_DAY)
     sun = reckoner.pv_dc_kw(job)[:, steps].sum(axis=0)
     return Results(
-        job,
-        moment,
-        deep,
-        figures,
-        findings(reckoner, job, deep, stations=stations),
-        flows,
-        outages,
-        _nights(reckoner, job, moment),
-        soc_at(reckoner, job, moment),
-        sun,
-        *promise,
+        job=job,
+        moment=moment,
+        deep=deep,
+        figures=figures,
+        findings=findings(reckoner, job, deep, stations=stations),
+        flows=flows,
+        outages=outages,
+        night_kwh=_nights(reckoner, job, moment),
+        soc_now=soc_at(reckoner, job, moment),
+        sun_day_kw=sun,
+        promise_soc=promise[0],
+        promise_cost=promise[1],
     )
 
 
@@ -96,7 +97,14 @@ def _outages(reckoner: Reckoner, job: Job, moment: Moment) -> list[OutageView]:
         outage, start = reckoner.outage(job, unit, moment), reckoner.island_energy(job, unit, moment)
         line = np.concatenate([[start], outage.energy_kwh[: round(24 / STEP_H)]]) / bank.capacity_kwh
         views.append(
-            OutageView(reckoner.island_name(job, unit), outage, start, bank.capacity_kwh, bank.floor_soc, line)
+            OutageView(
+                reckoner.island_name(job, unit),
+                outage,
+                start_kwh=start,
+                capacity_kwh=bank.capacity_kwh,
+                floor_soc=bank.floor_soc,
+                soc=line,
+            )
         )
     return views
 

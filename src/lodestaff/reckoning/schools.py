@@ -150,7 +150,10 @@ def _on_outlet(job: Job, unit: Unit, circuits: tuple[Circuit, ...]) -> list[Circ
     for first in range(len(ranked)):
         for second in range(first, len(ranked)):
             pair = [ranked[first]] if first == second else [ranked[first], ranked[second]]
-            ones = tuple(Candidate(c.id, worth(c), (), c.running_kva, c.start_kva, 0.0) for c in pair)
+            ones = tuple(
+                Candidate(c.id, worth(c), power=(), running=c.running_kva, start=c.start_kva, energy_kwh=0.0)
+                for c in pair
+            )
             fits = not broken(ones, HoldLimits((), most, job.sheet_of(unit).surge_kva, np.inf))
             if fits and sum(map(worth, pair)) > sum(map(worth, best)):
                 best = pair
@@ -185,9 +188,9 @@ def _school(
     moved = 0 if name in ("whole building", "emergency outlet") else len(fed)
     labour, cost, missing = _cost(job, name, moved, len(mine), book)
     return School(
-        name, tuple(c.id for c in held), tuple(c.id for c in shed),
-        tuple(c.id for c in job.circuits if c.id not in fed), tuple(c.id for c in hand), moved,
-        max(trips, key=lambda one: one.hours_year), _least(full), _least(reserve), horizon, passes, rated, labour, cost, missing,
+        name, tuple(c.id for c in held), shed=tuple(c.id for c in shed),
+        dead=tuple(c.id for c in job.circuits if c.id not in fed), by_hand=tuple(c.id for c in hand), moved=moved,
+        trip=max(trips, key=lambda one: one.hours_year), full_h=_least(full), reserve_h=_least(reserve), horizon_h=horizon, passes_a=passes, rated_pass_a=rated, labour_h=labour, cost=cost, open_prices=missing,
     )  # fmt: skip
 
 

@@ -57,7 +57,14 @@ def trackers(job: Job, unit: Unit) -> tuple[TrackerInput, ...]:
                 u0, u1 = FAIMAN[face.mounting]
                 planes.append(
                     (
-                        Plane(face.tilt_deg, face.azimuth_deg, module.pmp_w / 1000, module.gamma_pmp_pct_per_k, u0, u1),
+                        Plane(
+                            face.tilt_deg,
+                            face.azimuth_deg,
+                            stc_kw=module.pmp_w / 1000,
+                            gamma_pct_per_k=module.gamma_pmp_pct_per_k,
+                            u0_w_m2_k=u0,
+                            u1_w_s_m3_k=u1,
+                        ),
                         count,
                     )
                 )
@@ -79,15 +86,17 @@ def timetable(job: Job, circuit: Circuit) -> Timetable:
     return Timetable(
         circuit.id,
         circuit.running_w / 1000,
-        circuit.kwh_year,
-        circuit.event_minutes,
-        circuit.weekday,
-        circuit.weekend,
-        circuit.months,
-        job.pack.daylight_saving,
-        job.site.utc_offset_h,
-        getattr(job.site.weather, "seed", 1),
-        None if circuit.climate is None else (circuit.climate.kind, circuit.climate.balance_c, circuit.climate.share),
+        kwh_year=circuit.kwh_year,
+        event_minutes=circuit.event_minutes,
+        weekday=circuit.weekday,
+        weekend=circuit.weekend,
+        months=circuit.months,
+        daylight_saving=job.pack.daylight_saving,
+        utc_offset_h=job.site.utc_offset_h,
+        seed=getattr(job.site.weather, "seed", 1),
+        climate=None
+        if circuit.climate is None
+        else (circuit.climate.kind, circuit.climate.balance_c, circuit.climate.share),
     )
 
 

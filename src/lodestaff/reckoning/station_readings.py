@@ -48,7 +48,14 @@ def array_readings(results: Results) -> list[Reading]:
     ]
     f = results.figures
     inputs = (Input("curtailed", f.curtailed_kwh, "kWh"), Input("clipped", f.clipped_kwh, "kWh"))
-    figure = Figure("Sun used in a year", f.pv_kwh, "kWh", "sun to AC + sun into batteries", inputs, SIMULATED)
+    figure = Figure(
+        "Sun used in a year",
+        f.pv_kwh,
+        unit="kWh",
+        formula="sun to AC + sun into batteries",
+        inputs=inputs,
+        source=SIMULATED,
+    )
     return [
         *readings,
         Reading(
@@ -76,7 +83,12 @@ def _ways(results: Results) -> list[Reading]:
         capacity = bank.modules * sheet.module_kwh * bank.state_of_health
         cells = power * hybrid.eta_dcdc * sheet.eta_round_trip**0.5
         hours = charge_hours(
-            capacity, job.limits.reserve_soc, sheet.top_soc, sheet.taper_start_soc, cells, sheet.taper_end_share
+            capacity,
+            job.limits.reserve_soc,
+            stop_soc=sheet.top_soc,
+            taper_soc=sheet.taper_start_soc,
+            power_kw=cells,
+            end_share=sheet.taper_end_share,
         )
         inputs = (
             Input("capacity", capacity, "kWh"),
@@ -88,10 +100,10 @@ def _ways(results: Results) -> list[Reading]:
         figure = Figure(
             "From the reserve to full",
             hours,
-            "h",
-            "constant power to the taper, then falling in a straight line",
-            inputs,
-            source,
+            unit="h",
+            formula="constant power to the taper, then falling in a straight line",
+            inputs=inputs,
+            source=source,
         )
         readings.append(
             Reading(
@@ -116,8 +128,8 @@ def _stored_sun(job: Job, hybrid: HybridSheet, cells: BatterySheet) -> Reading:
         ways = [Input("solar inverter, the worst", maker)]
     inputs = (*ways, Input("battery, round trip", cells.eta_round_trip), Input("inverter at its best", best),
               Input("straight to the circuits", chain.direct * 100, "%"))  # fmt: skip
-    figure = Figure("Sun through the battery to the circuits", chain.through_battery * 100, "%", formula, inputs,
-                    Source("product of the sheets' efficiencies", Provenance.SHEET))  # fmt: skip
+    figure = Figure("Sun through the battery to the circuits", chain.through_battery * 100, unit="%", formula=formula, inputs=inputs,
+                    source=Source("product of the sheets' efficiencies", Provenance.SHEET))  # fmt: skip
     return Reading("Left of stored sun", figure, words, "passed", chain.through_battery, quantity="stored sun")
 
 

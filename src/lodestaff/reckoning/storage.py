@@ -105,7 +105,7 @@ def storage_map(
     for done, hybrid in enumerate(hybrids):
         if not progress(done / len(hybrids)):
             return None
-        for cell in _column(reckoner, job, unit, hybrid, counts, with_endurance):
+        for cell in _column(reckoner, job, unit=unit, hybrid=hybrid, counts=counts, with_endurance=with_endurance):
             cells[hybrid, cell.modules] = cell
     progress(1.0)
     permission = job.site.permission
@@ -113,10 +113,10 @@ def storage_map(
     notify = job.pack.value("notify_a_per_phase").value * job.pack.value("nominal_v").value / 1000
     granted = permission.parallel_kva.value if permission.parallel_state == "granted" else None
     return StorageMap(
-        unit.id, tuple(hybrids), {name: job.sheets.hybrids[name].name for name in hybrids},
-        {name: job.sheets.hybrids[name].rated_kva for name in hybrids}, {name: job.sheets.hybrids[name].rated_kw for name in hybrids},
-        counts, cells, (unit.sheet, bank.modules), max(notify, granted or 0.0), held,
-        sheet.module_kwh * sheet.discharge_c_per_h,
+        unit.id, tuple(hybrids), names={name: job.sheets.hybrids[name].name for name in hybrids},
+        rated_kva={name: job.sheets.hybrids[name].rated_kva for name in hybrids}, rated_kw={name: job.sheets.hybrids[name].rated_kw for name in hybrids},
+        modules=counts, cells=cells, now=(unit.sheet, bank.modules), permitted_kva=max(notify, granted or 0.0), held_kva=held,
+        module_kw=sheet.module_kwh * sheet.discharge_c_per_h,
     )  # fmt: skip
 
 
@@ -131,7 +131,17 @@ def _column(
             barred.append(_barred(reckoner, variants[-1], unit, hybrid, modules))
         except JobError as trouble:
             return [
-                Cell(hybrid, n, float("nan"), float("nan"), float("nan"), None, 0.0, (str(trouble),)) for n in counts
+                Cell(
+                    hybrid,
+                    n,
+                    self_sufficiency_pct=float("nan"),
+                    bill=float("nan"),
+                    curtailed_kwh=float("nan"),
+                    endurance_h=None,
+                    discharge_kw=0.0,
+                    barred=(str(trouble),),
+                )
+                for n in counts
             ]
     index = job.units.index(unit)
     converters = [reckoner.converters(variant)[index] for variant in variants]
@@ -154,7 +164,18 @@ def _column(
             converter.rated_kw, converter.battery.discharge_kw / (1 + converter.k1 + converter.k2 * converter.rated_kw)
         )
         share = 100 * (1 - (high + low) / load_kwh) if load_kwh else 100.0
-        cells.append(Cell(hybrid, modules, share, bill, curtailed, hours, given, barred[row]))
+        cells.append(
+            Cell(
+                hybrid,
+                modules,
+                self_sufficiency_pct=share,
+                bill=bill,
+                curtailed_kwh=curtailed,
+                endurance_h=hours,
+                discharge_kw=given,
+                barred=barred[row],
+            )
+        )
     return cells
 
 

@@ -13,7 +13,13 @@ def volts_of(job: Job, face: Face) -> ModuleVolts:
     low = site.record_low_c.value if site.record_low_c.value is not None else WITHOUT_LOW_C
     high = site.record_high_c.value if site.record_high_c.value is not None else WITHOUT_HIGH_C
     return module_volts(
-        module.voc_v, module.beta_voc_pct_per_k, module.vmp_v, module.gamma_pmp_pct_per_k, low, high, rise
+        module.voc_v,
+        module.beta_voc_pct_per_k,
+        vmp_v=module.vmp_v,
+        beta_vmp_pct_per_k=module.gamma_pmp_pct_per_k,
+        record_low_c=low,
+        ambient_max_c=high,
+        mounting_rise_k=rise,
     )
 
 

@@ -72,7 +72,17 @@ class Wiring:
             if not circuits:  # an empty board is fed by the unit that its feed leads to
                 forming = next((one.forming for one in self.islands if set(one.forming) & set(way[1:])), ())
             legs = tuple(core for core in feed if core not in QUIET and core != "N")
-            found.append(BoardPlace(board, part.name, part.building, legs, forming, held_by, tuple(circuits)))
+            found.append(
+                BoardPlace(
+                    board,
+                    part.name,
+                    building=part.building,
+                    legs=legs,
+                    forming=forming,
+                    contactor=held_by,
+                    circuits=tuple(circuits),
+                )
+            )
         return tuple(found)
 
     def board_of(self, circuit: str) -> BoardPlace | None:

@@ -88,7 +88,16 @@ def cost(job: Job, book: PriceBook) -> Cost:
 
     def line(item: str, words: str, count: float, unit: str, kind: str) -> None:
         found = book.price(item)
-        lines.append(CostLine(item, words, count, unit, found[0] if found else None, found[1] if found else ""))
+        lines.append(
+            CostLine(
+                item,
+                words,
+                count=count,
+                unit=unit,
+                each=found[0] if found else None,
+                supplier=found[1] if found else "",
+            )
+        )
         hours.append((kind, count))
 
     for sheet in dict.fromkeys(unit.sheet for unit in job.units):
@@ -128,9 +137,22 @@ def _labour(book: PriceBook, hours: list[tuple[str, float]]) -> list[CostLine]:
         count = sum(one for name, one in hours if name == kind)
         each = book.labour_hours.get(kind)
         if each is None:
-            lines.append(CostLine(f"labour-{kind}", f"Labour, {kind} (hours not given)", count, "", None, ""))
+            lines.append(
+                CostLine(
+                    f"labour-{kind}", f"Labour, {kind} (hours not given)", count=count, unit="", each=None, supplier=""
+                )
+            )
         else:
-            lines.append(CostLine(f"labour-{kind}", f"Labour, {kind}", count * each, "h", book.labour_per_hour, ""))
+            lines.append(
+                CostLine(
+                    f"labour-{kind}",
+                    f"Labour, {kind}",
+                    count=count * each,
+                    unit="h",
+                    each=book.labour_per_hour,
+                    supplier="",
+                )
+            )
     return lines
 
 

@@ -87,7 +87,9 @@ def flows(
     roots = _roots(topology, answer)
     for phase in phases:
         near = _near(graph, topology, answer, phase)
-        elements = _elements(topology, answer, graph, (circuits_kva, charging_kva), nominal_v, phase)
+        elements = _elements(
+            topology, answer, graph=graph, drawn=(circuits_kva, charging_kva), volts=nominal_v, phase=phase
+        )
         done: set[int] = set()
         for root_name, at in roots:
             root = graph.cores_at(at).get(phase)
@@ -95,7 +97,17 @@ def flows(
                 continue
             order, steps = _tree(root, near)
             done.update(order)
-            _sum_up(order, steps, elements, root_name, phase, conductors, parts, watched, seen)
+            _sum_up(
+                order,
+                steps,
+                elements=elements,
+                root_name=root_name,
+                phase=phase,
+                conductors=conductors,
+                parts=parts,
+                watched=watched,
+                seen=seen,
+            )
     _share(topology, answer, parts)
     return Flows(conductors.all(), parts.all(), seen)
 

@@ -42,7 +42,7 @@ def ways_in(topology: Topology) -> tuple[WayIn, ...]:
                 at_unit, at_board = (devices[0] if devices else ""), ""
             if not ac and not devices and (unit.module_level or (unit.sealed and (unit.unit, port) == unit.battery)):
                 continue  # plugs behind each module, or inside the case
-            found.append(WayIn(unit.unit, port, words, ac, at_unit, at_board))
+            found.append(WayIn(unit.unit, port, words=words, two_ends=ac, at_unit=at_unit, at_board=at_board))
     return tuple(found)
 
 

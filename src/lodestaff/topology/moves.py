@@ -42,10 +42,10 @@ def _move(here: Answer, there: Answer, part: str, position: str) -> Move:
     live, then = set(here.still_live()), set(there.still_live())
     return Move(
         part, position,
-        tuple(name for name, sources in here.fed.items() if sources and not there.fed[name]),
-        tuple(name for name, sources in there.fed.items() if sources and not here.fed[name]),
-        len(then - live), len(live - then),
-        tuple(one for one in there.hazards if one not in here.hazards),
+        darkened=tuple(name for name, sources in here.fed.items() if sources and not there.fed[name]),
+        fed=tuple(name for name, sources in there.fed.items() if sources and not here.fed[name]),
+        made_live=len(then - live), made_dead=len(live - then),
+        hazards=tuple(one for one in there.hazards if one not in here.hazards),
     )  # fmt: skip
 
 

@@ -30,8 +30,8 @@ class State:
 
     def with_hand(self, part: str, position: str) -> State:
         hands = {**dict(self.hands), part: position}
-        return State("own positions", tuple(sorted(hands.items())), self.grid_present, self.daylight, self.surplus,
-                     self.loose)  # fmt: skip
+        return State("own positions", tuple(sorted(hands.items())), grid_present=self.grid_present, daylight=self.daylight, surplus=self.surplus,
+                     loose=self.loose)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -79,8 +79,8 @@ class _Settling:
             if self.settings == before or seen >= ROUNDS:
                 return Settled(
                     {key: value for key, value in self.settings.items() if key in self.topology.parts},
-                    dict(self.settings), dict(self.modes), self.forming, self.labels,
-                    {label: frozenset(found) for label, found in self.leads.items()}, self.settings == before,
+                    dict(self.settings), modes=dict(self.modes), forming=self.forming, labels=self.labels,
+                    leads={label: frozenset(found) for label, found in self.leads.items()}, at_rest=self.settings == before,
                 )  # fmt: skip
 
     # --- leads -----------------------------------------------------------------------------------------

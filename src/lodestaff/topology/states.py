@@ -123,8 +123,8 @@ def answer(topology: Topology, state: State) -> Answer:
         fed[circuit] = none.union(*(live[name] for name in into.get(terminal[0], ())))
     networks = _networks(topology, graph, settled, kinds, state)
     return Answer(
-        state, settled.positions, settled.modes, live, fed, networks, sources, hazards_in(topology, state, settled),
-        settled.forming, settled,
+        state, settled.positions, unit_modes=settled.modes, live=live, fed=fed, networks=networks, sources=sources, hazards=hazards_in(topology, state, settled),
+        forming=settled.forming, settled=settled,
     )  # fmt: skip
 
 

@@ -27,7 +27,16 @@ def take_over_link(
     at = datetime.now().astimezone().isoformat(timespec="seconds")
     numbers, state, wrong = _measure(link, job, step.measure, now)
     confirmed = False if wrong else None
-    return Reading(step.id, () if wrong else numbers, confirmed, conditions, "link", by, at=at, state=state)
+    return Reading(
+        step.id,
+        () if wrong else numbers,
+        confirmed=confirmed,
+        conditions=conditions,
+        way="link",
+        by=by,
+        at=at,
+        state=state,
+    )
 
 
 def _measure(link: Link, job: Job, measure: Measure, now: datetime) -> tuple[tuple[float, ...], str, bool]:

@@ -66,7 +66,7 @@ def rehearse(job: Job, start: PlantStart, told: Callable[[str, Status], None] | 
         for result in proof.results:
             reading = visit.take(result.step)
             text = words_of(result.step, reading)
-            entries.append(Entry("reading", text, reading.at, reading.by, None, as_data(reading)))
+            entries.append(Entry("reading", text, at=reading.at, by=reading.by, corrects=None, data=as_data(reading)))
             proof = proof_of(job, topology, entries)
             status = proof.result(result.step.id).status
             if told is not None:

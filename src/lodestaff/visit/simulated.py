@@ -76,7 +76,7 @@ class SimulatedVisit:
                  conditions: Conditions = NOT_MEASURED) -> Reading:  # fmt: skip
         numbers = () if number is None else (number,)
         at = datetime.now().astimezone().isoformat(timespec="seconds")
-        return Reading(step.id, numbers, confirmed, conditions, "typed", self.by, INSTRUMENT, CALIBRATED_UNTIL, at,
+        return Reading(step.id, numbers, confirmed=confirmed, conditions=conditions, way="typed", by=self.by, instrument=INSTRUMENT, calibrated_until=CALIBRATED_UNTIL, at=at,
                        simulated=True)  # fmt: skip
 
     def _put_off(self, step: Step, needs: str) -> Reading:
@@ -84,7 +84,9 @@ class SimulatedVisit:
 
     def _over_link(self, step: Step, conditions: Conditions = NOT_MEASURED) -> Reading:
         link = self.links[step.measure.unit]
-        reading = take_over_link(link, self.job, step, self.plant.right_clock(), self.by, conditions)
+        reading = take_over_link(
+            link, self.job, step=step, now=self.plant.right_clock(), by=self.by, conditions=conditions
+        )
         return replace(reading, simulated=True)
 
     def conditions(self, string: str) -> Conditions:

@@ -41,7 +41,14 @@ def draw(topology: Topology, positions: dict[str, str], text_mm: MM = TEXT_MM, t
         for conductor in topology.conductors:
             x, y = layout.routes[conductor.id][-1]
             shapes.append(
-                Shape("text", ((x - 0.8, y - 0.9),), "small", conductor.id, terminal_words(conductor), "right")
+                Shape(
+                    "text",
+                    ((x - 0.8, y - 0.9),),
+                    style="small",
+                    owner=conductor.id,
+                    text=terminal_words(conductor),
+                    align="right",
+                )
             )
     boxes = {name: (box.x, box.y, box.w, box.h) for name, box in layout.boxes.items()}
     written = max((y for shape in shapes if shape.kind == "text" for _, y in shape.points), default=0.0)
@@ -62,8 +69,10 @@ def _labels(box: Box, position: str, line: MM) -> list[Shape]:
         return []
     middle = box.x + box.w / 2
     if part.kind == "board":
-        name = Shape("text", ((middle, box.y - 1.6),), "small", part.id, part.name, "middle")
-        below = Shape("text", ((middle, box.y + box.h + line),), "small", part.id, part.rating, "middle")
+        name = Shape("text", ((middle, box.y - 1.6),), style="small", owner=part.id, text=part.name, align="middle")
+        below = Shape(
+            "text", ((middle, box.y + box.h + line),), style="small", owner=part.id, text=part.rating, align="middle"
+        )
         return [name, below] if part.rating else [name]
     lines = label_lines(part)
     if position and position != part.positions[0]:
@@ -72,7 +81,7 @@ def _labels(box: Box, position: str, line: MM) -> list[Shape]:
     if part.kind in ("fuse", "isolator") and part.decided_by.startswith("site/"):
         top = box.y - line * (len(lines) - 1) - 1.2  # every other label of the supply stands above its symbol
     return [
-        Shape("text", ((middle, top + line * index),), "small", part.id, words, "middle")
+        Shape("text", ((middle, top + line * index),), style="small", owner=part.id, text=words, align="middle")
         for index, words in enumerate(lines)
     ]
 

@@ -49,7 +49,7 @@ def isolation(job: Job, topology: Topology) -> Isolation:
         position = off_position(part.positions)
         state = state.with_hand(name, position)
         found = answer(topology, state)
-        down.append(_step(job, topology, part, position, found, LOCKED_OUT))
+        down.append(_step(job, topology, part=part, position=position, found=found, start=LOCKED_OUT))
     off = next(one for one in standard_states(topology) if one.name == "all off")
     last = answer(topology, off)
     inside = inside_cases(topology)
@@ -59,7 +59,9 @@ def isolation(job: Job, topology: Topology) -> Isolation:
     for name in sorted(switches, key=lambda one: (_start_rank(job, switches[one]), -order.index(one))):
         part = switches[name]
         state = state.with_hand(name, part.positions[0])
-        up.append(_step(job, topology, part, part.positions[0], answer(topology, state), RELEASED))
+        up.append(
+            _step(job, topology, part=part, position=part.positions[0], found=answer(topology, state), start=RELEASED)
+        )
     return Isolation(tuple(down), tuple(up), stays)
 
 
@@ -102,7 +104,13 @@ def _step(job: Job, topology: Topology, part: Part, position: str, found: Answer
     sources = sorted(set().union(*(found.live[name] for name in live)) if live else set())
     caution = "bypass_no_grid" if part.caution == "bypass" and not job.mains.grid else part.caution
     return HandStep(
-        part.id, part.name, position, caution, len(live), tuple(sources), start if part.kind == "generator" else ""
+        part.id,
+        part.name,
+        position=position,
+        caution=caution,
+        live=len(live),
+        live_from=tuple(sources),
+        beside=start if part.kind == "generator" else "",
     )
 
 

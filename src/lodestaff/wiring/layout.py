@@ -110,7 +110,9 @@ def lay_out(topology: Topology, text_mm: MM = TEXT_MM, channel_mm: MM = 0.0) -> 
         x += widest + channel_mm + 2 * GAP_CHANNEL + TRACK * max(0, tracks.count.get(layer, 0) - 1)
     ports = _port_heights(topology, boxes, chains, nodes)
     routes = {
-        conductor.id: _route(conductor, chains[conductor.id], nodes, boxes, rights, tracks, ports)
+        conductor.id: _route(
+            conductor, chains[conductor.id], nodes=nodes, boxes=boxes, rights=rights, tracks=tracks, ports=ports
+        )
         for conductor in topology.conductors
     }
     height = max((box.y + box.h for box in boxes.values()), default=0.0) + 9
@@ -166,7 +168,7 @@ def _nodes(
         if written and coming > 1:  # each has its words at its end
             h = max(h, 1.3 * text_mm * (coming + 1))
         head = 1.0 + 1.2 * text_mm if part.kind == "board" else 0.0
-        nodes[name] = _Node(name, layer, Box(part, layer, w=w, h=h), h, _gap(part, text_mm), head)
+        nodes[name] = _Node(name, layer, box=Box(part, layer, w=w, h=h), h=h, gap=_gap(part, text_mm), head=head)
     chains: dict[str, list[str]] = {}
     for conductor in topology.conductors:
         a, b = conductor.a[0], conductor.b[0]

@@ -47,13 +47,13 @@ def _switch(box: Box, position: str) -> list[Shape]:
 def _supply(box: Box, _position: str) -> list[Shape]:
     x, w, m = box.x, box.w, box.middle
     ring = Shape("circle", ((x + w / 2, m), (x + w, m)), "symbol", box.part.id)
-    return [ring, Shape("text", ((x + w / 2, m + 1.5),), "label", box.part.id, "∼", "middle")]
+    return [ring, Shape("text", ((x + w / 2, m + 1.5),), style="label", owner=box.part.id, text="∼", align="middle")]
 
 
 def _generator(box: Box, _position: str) -> list[Shape]:
     x, w, m = box.x, box.w, box.middle
     ring = Shape("circle", ((x + w / 2, m), (x + w, m)), "board", box.part.id)
-    return [ring, Shape("text", ((x + w / 2, m + 1.5),), "label", box.part.id, "G", "middle")]
+    return [ring, Shape("text", ((x + w / 2, m + 1.5),), style="label", owner=box.part.id, text="G", align="middle")]
 
 
 def _fuse(box: Box, _position: str) -> list[Shape]:
@@ -63,7 +63,9 @@ def _fuse(box: Box, _position: str) -> list[Shape]:
 
 
 def _meter(box: Box, _position: str) -> list[Shape]:
-    words = Shape("text", ((box.x + box.w / 2, box.middle + 1.3),), "small", box.part.id, "kWh", "middle")
+    words = Shape(
+        "text", ((box.x + box.w / 2, box.middle + 1.3),), style="small", owner=box.part.id, text="kWh", align="middle"
+    )
     return [*_frame(box), words]
 
 

@@ -114,7 +114,12 @@ class BackupsPage(SidePage):
             return False
         name = NAMES[self.chosen.currentIndex()]
         choice = as_choice(
-            job, self.found, name, self.why.text().strip(), self.by.text().strip(), f"{date.today():%Y-%m-%d}"
+            job,
+            self.found,
+            chosen=name,
+            why=self.why.text().strip(),
+            by=self.by.text().strip(),
+            date=f"{date.today():%Y-%m-%d}",
         )
         rows = [*(one.model_dump(mode="json") for one in job.choices), choice.model_dump(mode="json")]
         done = self.store.edit(f"Record the choice: {name}", Change("choices", rows))

@@ -50,7 +50,7 @@ class LoggedDays(QWidget):
             wide, high = self.width() / 6, self.height() / 2
             for month in range(12):
                 box = QRectF(month % 6 * wide + 5, month // 6 * high + 2, wide - 10, high - 6)
-                self._month(painter, box, month, logged[month], circuits[month], most)
+                self._month(painter, box, month=month, logged=logged[month], circuits=circuits[month], most=most)
         painter.end()
 
     def _month(self, painter: QPainter, box: QRectF, month: int, logged: Floats, circuits: Floats, most: float) -> None:

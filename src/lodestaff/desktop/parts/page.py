@@ -202,7 +202,7 @@ class PartsPage(QWidget):
         else:
             state, because = ("fits", "") if found.fits else ("not", "; ".join(found.because))
         words = f"{text_of(price[0], self.book.currency)} {price[1]}" if price else "no price"
-        return Case(entry.id, entry.name, figure, strength, words, state, because)
+        return Case(entry.id, entry.name, figure=figure, strength=strength, price=words, state=state, because=because)
 
     def _fitted(self, _name: str, result: object, error: object) -> None:
         if isinstance(result, list):

@@ -38,7 +38,7 @@ def read_intervals(raw: bytes, name: str, shape: FileShape, rule: str, utc_offse
     notes: list[str] = []
     twice = left_out = 0
     for row in rows:
-        at = _utc(row, shape, rule, utc_offset_h, placed, name)
+        at = _utc(row, shape, rule=rule, offset_h=utc_offset_h, placed=placed, name=name)
         if at is None:
             left_out += 1
             continue
@@ -53,7 +53,7 @@ def read_intervals(raw: bytes, name: str, shape: FileShape, rule: str, utc_offse
         notes.append(f"{twice} lines stand twice with the same value")
     if left_out:
         notes.append(f"{left_out} blank lines lie in an hour that the clock leaves out")
-    return _gridded(placed, shape, rule, utc_offset_h, notes, name)
+    return _gridded(placed, shape, rule=rule, offset_h=utc_offset_h, notes=notes, name=name)
 
 
 def _rows(lines: list[str], name: str, shape: FileShape) -> Iterator[_Row]:
@@ -150,7 +150,9 @@ def _gridded(
     if not np.isfinite(kwh).any():
         raise JobError("has no value in any interval", name, "check the value column")
     _refuse_register(kwh, name)
-    return Logged(whole, kwh, step, rule, offset_h, _gaps(whole, kwh), tuple(notes))
+    return Logged(
+        whole, kwh, interval_min=step, rule=rule, utc_offset_h=offset_h, gaps=_gaps(whole, kwh), notes=tuple(notes)
+    )
 
 
 def _refuse_register(kwh: np.ndarray, name: str) -> None:

@@ -82,13 +82,21 @@ def recognise(raw: bytes, name: str, rule: str, utc_offset_h: float, month_first
                           clock="local time")  # fmt: skip
         return Recognised(shape, _preview(rows), headings, tuple(doubts))
     time_column = _time_column(body, date_column)
-    value_column = _value_column(body, headings, {date_column, time_column}, decimal, doubts, name)
+    value_column = _value_column(
+        body, headings, taken={date_column, time_column}, decimal=decimal, doubts=doubts, name=name
+    )
     unit = _unit_of_column(headings, value_column) or unit
     found = _moments(body, common, time_column)
     interval = _interval([moment for moment, _ in found], name)
     stamp = _stamp([moment for moment, _ in found], interval, headings, doubts)
     has_offset = any(offset is not None for _, offset in found)
-    clock = "UTC" if has_offset else _clock([m for m, _ in found], stamp, interval, rule, utc_offset_h, doubts)
+    clock = (
+        "UTC"
+        if has_offset
+        else _clock(
+            [m for m, _ in found], stamp, interval=interval, rule=rule, utc_offset_h=utc_offset_h, doubts=doubts
+        )
+    )
     shape = FileShape(**common, time_column=time_column, value_column=value_column, unit=unit, interval_min=interval,
                       stamp=stamp, clock=clock)  # fmt: skip
     return Recognised(shape, _preview(rows), headings, tuple(doubts))

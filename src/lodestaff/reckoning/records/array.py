@@ -123,7 +123,14 @@ def _mismatch(reckoner: Reckoner, job: Job, unit: Unit, tracker: str) -> float |
         module = job.sheets.modules[face.module]
         points = module_points(module)
         u0, u1 = FAIMAN[face.mounting]
-        plane = Plane(face.tilt_deg, face.azimuth_deg, module.pmp_w / 1000, module.gamma_pmp_pct_per_k, u0, u1)
+        plane = Plane(
+            face.tilt_deg,
+            face.azimuth_deg,
+            stc_kw=module.pmp_w / 1000,
+            gamma_pct_per_k=module.gamma_pmp_pct_per_k,
+            u0_w_m2_k=u0,
+            u1_w_s_m3_k=u1,
+        )
         strings.append((points, count, plane))
     key = ("mismatch", place(job), job.site.weather, tuple(strings))
 

@@ -83,7 +83,21 @@ def inserted(b: Builder, job: Job) -> None:
         else:
             b.switch(one.id, one.what, one.name, old.cores, decided_by=origin)
         halves = [
-            Conductor(f"{old.a[0]}.{old.a[1]}>{one.id}.line", old.a, (one.id, "line"), old.cores, old.run, old.pen),
-            Conductor(f"{one.id}.load>{old.b[0]}.{old.b[1]}", (one.id, "load"), old.b, old.cores, old.run, old.pen),
+            Conductor(
+                f"{old.a[0]}.{old.a[1]}>{one.id}.line",
+                old.a,
+                b=(one.id, "line"),
+                cores=old.cores,
+                run=old.run,
+                pen=old.pen,
+            ),
+            Conductor(
+                f"{one.id}.load>{old.b[0]}.{old.b[1]}",
+                (one.id, "load"),
+                b=old.b,
+                cores=old.cores,
+                run=old.run,
+                pen=old.pen,
+            ),
         ]
         b.conductors[index : index + 1] = halves

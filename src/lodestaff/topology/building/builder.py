@@ -111,7 +111,7 @@ class Builder:
         contacts = [Contact("line", "load", opened, ("closed",))]
         if passed:
             contacts.append(Contact("line", "load", passed))
-        part = Part(id, kind, name, ("line", "load"), tuple(contacts), ON_OFF)
+        part = Part(id, kind, name=name, ports=("line", "load"), contacts=tuple(contacts), positions=ON_OFF)
         return self.add(replace(part, **more))  # type: ignore[arg-type]
 
     def wire(self, a: Terminal, b: Terminal, cores: tuple[str, ...], run: str = "", mark: str = "") -> None:
@@ -149,7 +149,7 @@ class Builder:
 
     def done(self) -> Topology:
         return Topology(
-            self.parts, tuple(self.conductors), tuple(self.sources), tuple(self.bonds), tuple(self.units),
-            self.circuits, tuple(self.automatics), tuple(self.cts), tuple(self.orphans), tuple(self.unwired),
-            self.job.pack.symbols,
+            self.parts, tuple(self.conductors), sources=tuple(self.sources), bonds=tuple(self.bonds), units=tuple(self.units),
+            circuits=self.circuits, automatics=tuple(self.automatics), cts=tuple(self.cts), orphans=tuple(self.orphans), unwired=tuple(self.unwired),
+            symbols=self.job.pack.symbols,
         )  # fmt: skip

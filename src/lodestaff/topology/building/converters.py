@@ -46,7 +46,7 @@ def place_unit(b: Builder, unit: Unit) -> None:
     ports += [f"array {tracker}" for tracker in trackers]
     b.add(
         Part(
-            u, "unit", unit.name, (*ports, "earth"), tuple(contacts), ("on", "off"), rating=f"{sheet.rated_kva:g} kVA",
+            u, "unit", name=unit.name, ports=(*ports, "earth"), contacts=tuple(contacts), positions=("on", "off"), rating=f"{sheet.rated_kva:g} kVA",
             decided_by=f"units/{u}", caution="prove_dead", rated_a=sheet.pass_through_a if sheet.transfer else None,
         )
     )  # fmt: skip
@@ -54,15 +54,25 @@ def place_unit(b: Builder, unit: Unit) -> None:
         b.outlets[f"{u}:backup"] = Outlet(out, False)
     title = f"Unit feed {b.words['protective_device']}" if len(job.units) == 1 else f"{unit.name} feed"
     if unit.fed_from:
-        b.feeds.append(Wanted(unit.fed_from, grid, cores, f"{u}-feed", title, f"{u}-feed", f"units/{u}"))
+        b.feeds.append(
+            Wanted(
+                unit.fed_from,
+                grid,
+                cores=cores,
+                device=f"{u}-feed",
+                device_name=title,
+                run=f"{u}-feed",
+                decided_by=f"units/{u}",
+            )
+        )
     _battery(b, unit)
     _arrays(b, unit, trackers)
     b.units.append(
         UnitPorts(
-            u, unit.legs, grid, out, sheet.transfer, sheet.forms_island, unit.group, _bond(b, unit, out),
-            (u, "battery") if bank else None, tuple((u, f"array {tracker}") for tracker in trackers),
-            (u, "generator") if generator else None, sheet.rated_kw, sheet.rated_kva,
-            not sheet.transfer or _serves(b, f"{u}:backup"), sheet.module_level, sealed(sheet),
+            u, unit.legs, grid=grid, out=out, transfer=sheet.transfer, forms=sheet.forms_island, group=unit.group, bond_relay=_bond(b, unit, out),
+            battery=(u, "battery") if bank else None, arrays=tuple((u, f"array {tracker}") for tracker in trackers),
+            generator=(u, "generator") if generator else None, rated_kw=sheet.rated_kw, rated_kva=sheet.rated_kva,
+            serves=not sheet.transfer or _serves(b, f"{u}:backup"), module_level=sheet.module_level, sealed=sealed(sheet),
         )
     )  # fmt: skip
 
@@ -85,10 +95,10 @@ def _bond(b: Builder, unit: Unit, out: Terminal) -> str | None:
             Part(
                 relay,
                 "relay",
-                _of(b, "Bond relay", unit),
-                ("n",),
-                (),
-                ON_OFF,
+                name=_of(b, "Bond relay", unit),
+                ports=("n",),
+                contacts=(),
+                positions=ON_OFF,
                 automatic=True,
                 decided_by="wiring/bond_place",
             )
@@ -143,8 +153,8 @@ def _arrays(b: Builder, unit: Unit, trackers: list[str]) -> None:
         head: Terminal = (part, "dc")
         if transmitter := _shutdown_of(job, u, b):
             stop = f"{part}-shutdown"
-            b.add(Part(stop, "shutdown", _of(b, f"Module shutdown {tracker}", unit), ("line", "load"),
-                       (Contact("line", "load", DC, ("closed",)),), ON_OFF, automatic=True,
+            b.add(Part(stop, "shutdown", name=_of(b, f"Module shutdown {tracker}", unit), ports=("line", "load"),
+                       contacts=(Contact("line", "load", DC, ("closed",)),), positions=ON_OFF, automatic=True,
                        decided_by=f"parts/{transmitter}"))  # fmt: skip
             b.automatics.append(Automatic(stop, "while transmitting", ((transmitter, "in"),)))
             b.wire(head, (stop, "line"), DC, part)

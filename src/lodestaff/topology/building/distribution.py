@@ -71,7 +71,9 @@ def place_board(b: Builder, board: Board) -> None:
         head = (name, "line")
     device = run if board.feed == "breaker" else ""
     title = f"{board.name} {b.words['protective_device']}"
-    b.feeds.append(Wanted(board.fed_from, head, cores, device, title, run, origin))
+    b.feeds.append(
+        Wanted(board.fed_from, head, cores=cores, device=device, device_name=title, run=run, decided_by=origin)
+    )
     if board.link:
         b.bonds.append(
             Bond(f"{board.id}-bond", (board.id, "in"), f"{b.words['bond']} linked in the {_low(board.name)}")

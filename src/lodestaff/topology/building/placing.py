@@ -42,16 +42,37 @@ def place_gateway(b: Builder, gateway: Gateway) -> None:
     contacts = [Contact("line", "load", poles, ("closed",))]
     if not gateway.neutral_switched:
         contacts.append(Contact("line", "load", (NEUTRAL,)))
-    b.add(Part(g, "gateway", gateway.name, ("line", "load", "earth"), tuple(contacts), ON_OFF, automatic=True,
+    b.add(Part(g, "gateway", name=gateway.name, ports=("line", "load", "earth"), contacts=tuple(contacts), positions=ON_OFF, automatic=True,
                rating=f"{gateway.rated_a:g} A", decided_by=origin, rated_a=gateway.rated_a))  # fmt: skip
     b.outlets[g] = Outlet((g, "load"), True)
     b.automatics.append(Automatic(g, "gateway", ((g, "line"),)))
     title = f"{gateway.name} {b.words['protective_device']}"
-    b.feeds.append(Wanted(gateway.fed_from, (g, "line"), cores, f"{g}-feed", title, f"{g}-feed", origin))
+    b.feeds.append(
+        Wanted(
+            gateway.fed_from,
+            (g, "line"),
+            cores=cores,
+            device=f"{g}-feed",
+            device_name=title,
+            run=f"{g}-feed",
+            decided_by=origin,
+        )
+    )
     word = b.words["bond"]
     if gateway.bond == "relay":
         relay = f"{g}-bond-relay"
-        b.add(Part(relay, "relay", "Bond relay", ("n",), (), ON_OFF, automatic=True, decided_by=origin))
+        b.add(
+            Part(
+                relay,
+                "relay",
+                name="Bond relay",
+                ports=("n",),
+                contacts=(),
+                positions=ON_OFF,
+                automatic=True,
+                decided_by=origin,
+            )
+        )
         b.bonds.append(Bond(f"{g}-bond", (g, "load"), f"{word} by the relay of {gateway.name}", relay))
         b.automatics.append(Automatic(relay, "relay", ((g, "load"),), owner=g))
     elif gateway.bond == "link":
@@ -93,7 +114,7 @@ def place_throw(b: Builder, throw: Throw) -> None:
     if throw.interlocked:
         contacts = [Contact(port, "out", poles, (port,)) for port in (one, other)]
         positions = (one, "off", other) if throw.middle_off else (one, other)
-        b.add(Part(t, kind, throw.name, (one, other, "out", "earth"), (*contacts, *kept), positions,
+        b.add(Part(t, kind, name=throw.name, ports=(one, other, "out", "earth"), contacts=(*contacts, *kept), positions=positions,
                    automatic=throw.automatic, rating=f"{throw.rated_a:g} A", decided_by=origin, caution="bypass",
                    rated_a=throw.rated_a))  # fmt: skip
     else:
@@ -101,30 +122,60 @@ def place_throw(b: Builder, throw: Throw) -> None:
         b.add(Part(t, kind, throw.name, (one, other, "out", "earth"), (*contacts, *kept), decided_by=origin,
                    rating=f"{throw.rated_a:g} A, no interlock", caution="bypass", rated_a=throw.rated_a))  # fmt: skip
         for port, positions in ((one, ("closed", "open")), (other, ("open", "closed"))):
-            b.add(Part(f"{t}-{port}", "breaker", f"{throw.name}, {port}", (), (), positions, decided_by=origin))
+            b.add(
+                Part(
+                    f"{t}-{port}",
+                    "breaker",
+                    name=f"{throw.name}, {port}",
+                    ports=(),
+                    contacts=(),
+                    positions=positions,
+                    decided_by=origin,
+                )
+            )
     if throw.automatic and throw.interlocked:
         b.automatics.append(Automatic(t, "first live", ((t, one), (t, other)), (one, other)))
     b.outlets[t] = Outlet((t, "out"), False)
     word = b.words["protective_device"]
     short = "Bypass" if throw.use == "bypass" else throw.name
-    b.feeds.append(Wanted(throw.first, (t, one), cores, f"{t}-first-feed", f"{throw.name} {word} {one}",
-                          f"{t}-first-feed", origin))  # fmt: skip
-    b.feeds.append(Wanted(throw.second, (t, other), cores, f"{t}-feed", f"{short} {word}", f"{t}-feed", origin))
+    b.feeds.append(Wanted(throw.first, (t, one), cores=cores, device=f"{t}-first-feed", device_name=f"{throw.name} {word} {one}",
+                          run=f"{t}-first-feed", decided_by=origin))  # fmt: skip
+    b.feeds.append(
+        Wanted(
+            throw.second,
+            (t, other),
+            cores=cores,
+            device=f"{t}-feed",
+            device_name=f"{short} {word}",
+            run=f"{t}-feed",
+            decided_by=origin,
+        )
+    )
 
 
 def place_contactor(b: Builder, contactor: Contactor) -> None:
     cores, c, origin = b.cores(contactor.id), contactor.id, f"parts/{contactor.id}"
-    b.add(Part(c, "contactor", contactor.name, ("line", "load"), (Contact("line", "load", cores, ("closed",)),), ON_OFF,
+    b.add(Part(c, "contactor", name=contactor.name, ports=("line", "load"), contacts=(Contact("line", "load", cores, ("closed",)),), positions=ON_OFF,
                automatic=True, rating=contactor.closes, decided_by=origin, rated_a=contactor.rated_a))  # fmt: skip
     b.automatics.append(Automatic(c, contactor.closes, ((c, "line"),)))
     b.outlets[c] = Outlet((c, "load"), False)
     title = f"{contactor.name} {b.words['protective_device']}"
-    b.feeds.append(Wanted(contactor.fed_from, (c, "line"), cores, f"{c}-feed", title, f"{c}-feed", origin))
+    b.feeds.append(
+        Wanted(
+            contactor.fed_from,
+            (c, "line"),
+            cores=cores,
+            device=f"{c}-feed",
+            device_name=title,
+            run=f"{c}-feed",
+            decided_by=origin,
+        )
+    )
 
 
 def place_generator(b: Builder, generator: Generator) -> None:
     cores, g, origin = b.cores(generator.id), generator.id, f"parts/{generator.id}"
-    b.add(Part(g, "generator", generator.name, ("ac", "earth"), (), ("stopped", "running"),
+    b.add(Part(g, "generator", name=generator.name, ports=("ac", "earth"), contacts=(), positions=("stopped", "running"),
                rating=f"{generator.rated_kva:g} kVA" + (", two-wire" if generator.started_by else ""), decided_by=origin,
                caution="generator"))  # fmt: skip
     b.sources.append(Source(GENERATOR, g, (g, "ac")))
@@ -149,8 +200,8 @@ def place_combiner(b: Builder, combiner: Combiner) -> None:
                decided_by=origin))  # fmt: skip
     b.outlets[c] = Outlet((c, "out"), True)
     for feed, port in zip(combiner.feeds, ports, strict=True):
-        b.feeds.append(Wanted(feed, (c, port), cores, f"{c}-{port[3:]}-feed", f"{combiner.name} {port}", f"{c}-feed",
-                              origin))  # fmt: skip
+        b.feeds.append(Wanted(feed, (c, port), cores=cores, device=f"{c}-{port[3:]}-feed", device_name=f"{combiner.name} {port}", run=f"{c}-feed",
+                              decided_by=origin))  # fmt: skip
 
 
 def place_electrode(b: Builder, electrode: Electrode) -> None:
@@ -172,8 +223,8 @@ def place_shutdown(b: Builder, shutdown: Shutdown) -> None:
     b.switch(switch, "isolator", f"{shutdown.name} switch", pair, decided_by=origin)
     b.add(Part(s, "transmitter", shutdown.name, ("in",), decided_by=origin))
     b.wire((switch, "load"), (s, "in"), pair, f"{s}-feed")
-    b.feeds.append(Wanted(shutdown.fed_from, (switch, "line"), pair, f"{s}-feed", f"{shutdown.name} feed", f"{s}-feed",
-                          origin))  # fmt: skip
+    b.feeds.append(Wanted(shutdown.fed_from, (switch, "line"), cores=pair, device=f"{s}-feed", device_name=f"{shutdown.name} feed", run=f"{s}-feed",
+                          decided_by=origin))  # fmt: skip
 
 
 def place_own_sun(b: Builder, own: OwnSun) -> None:
@@ -223,12 +274,12 @@ def place_transformers(b: Builder) -> None:
                 Ct(
                     part.id,
                     part.name,
-                    conductors,
-                    part.serves,
-                    part.watches,
-                    part.proves_limit,
-                    part.reversed,
-                    tuple(part.phases.split("+")) if part.phases else (),
-                    part.obeyed_by,
+                    conductors=conductors,
+                    serves=part.serves,
+                    watches=part.watches,
+                    proves_limit=part.proves_limit,
+                    reversed=part.reversed,
+                    phases=tuple(part.phases.split("+")) if part.phases else (),
+                    obeyed_by=part.obeyed_by,
                 )
             )

@@ -123,7 +123,7 @@ def _ladder(job: Job, faces: tuple[FaceBox, ...], modules: tuple[ModuleBox, ...]
     reached = [one[0].voc_cold_v * in_row(job, string, counts[string.id])
                for string in job.strings if (one := found[string.id])]  # fmt: skip
     highest = max([max_dc * 1.12, 10.0, *(volts * 1.05 for volts in reached)])
-    empty = Roof(faces, modules, ladder, highest, max_dc, (), ())
+    empty = Roof(faces, modules, ladder=ladder, most_v=highest, max_dc_v=max_dc, slots=(), loose=())
     weights = [
         max(1, sum(found[s.id] is not None for s in job.strings_on(unit.id, t.name)))
         for unit in sunny
@@ -137,16 +137,34 @@ def _ladder(job: Job, faces: tuple[FaceBox, ...], modules: tuple[ModuleBox, ...]
             window = QRectF(empty.x(tracker.v_min), y, empty.x(tracker.v_max) - empty.x(tracker.v_min), height)
             strings = [s for s in job.strings_on(unit.id, tracker.name) if found[s.id] is not None]
             bars = tuple(
-                _bar(empty, job, string, counts[string.id], y + (row + 0.5) * height / len(strings), unit_height)
+                _bar(
+                    empty,
+                    job,
+                    string=string,
+                    count=counts[string.id],
+                    middle=y + (row + 0.5) * height / len(strings),
+                    room=unit_height,
+                )
                 for row, string in enumerate(strings)
             )
             band = QRectF(0, y - 5, ladder.right() + SLOT_RIGHT, height + 10)
             name, lines = _slot_words(job, unit, tracker, strings, len(sunny) > 1)
-            slots.append(Slot(unit.id, tracker.name, name, band, window, empty.x(tracker.v_start), lines, bars))
+            slots.append(
+                Slot(
+                    unit.id,
+                    tracker.name,
+                    name=name,
+                    band=band,
+                    window=window,
+                    start_x=empty.x(tracker.v_start),
+                    lines=lines,
+                    bars=bars,
+                )
+            )
             y += height + 10.0
             index += 1
     loose = tuple(string.id for string in job.strings if found[string.id] is None)
-    return Roof(faces, modules, ladder, highest, max_dc, tuple(slots), loose)
+    return Roof(faces, modules, ladder=ladder, most_v=highest, max_dc_v=max_dc, slots=tuple(slots), loose=loose)
 
 
 def _unit_of(job: Job, string: ModuleString) -> Unit:
@@ -176,7 +194,7 @@ def _bar(roof: Roof, job: Job, string: ModuleString, count: int, middle: float, 
     height, hot, cold, voc = min(22.0, room - 6), row * volts.vmp_hot_v, row * volts.vmp_cold_v, row * volts.voc_cold_v
     rect = QRectF(roof.x(hot), middle - height / 2, roof.x(cold) - roof.x(hot), height)
     words = f"{text_of(voc, 'V')}  ({count})" if row == count else f"{text_of(voc, 'V')} of {most:g} V"
-    return Bar(string, words, rect, roof.x(voc), voc, voc > most)
+    return Bar(string, words, rect=rect, voc_x=roof.x(voc), voc_v=voc, over=voc > most)
 
 
 def _slot_words(

@@ -351,8 +351,8 @@ class StepCard(QWidget):
         instrument = self.instrument.currentText().strip() if numbers else ""
         way: Literal["typed", "link"] = "typed"
         try:
-            reading = Reading(self.result.step.id, numbers, confirmed, conditions, way, self.person.currentText().strip(),
-                              instrument, self.register.calibrated_until(instrument), _now())  # fmt: skip
+            reading = Reading(self.result.step.id, numbers, confirmed=confirmed, conditions=conditions, way=way, by=self.person.currentText().strip(),
+                              instrument=instrument, calibrated_until=self.register.calibrated_until(instrument), at=_now())  # fmt: skip
         except ValueError as trouble:
             self.complained.emit(f"Not recorded. {trouble}.")
             return

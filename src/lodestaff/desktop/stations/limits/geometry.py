@@ -111,18 +111,29 @@ def lay_day(job: Job, flows: DayFlows | None, width: float, height: float) -> Da
     windows = QRectF(plot.left(), plot.bottom() + 24, plot.width(), 24)
     tariff = QRectF(plot.left(), windows.bottom() + 4, plot.width(), 18)
     soc = QRectF(plot.left(), tariff.bottom() + 40, plot.width(), max(40.0, height - tariff.bottom() - 50))
-    day = Day(plot, zero, px, most_in, most_out, windows, tariff, soc, (), ())
+    day = Day(
+        plot,
+        zero,
+        px_per_kw=px,
+        most_in=most_in,
+        most_out=most_out,
+        windows=windows,
+        tariff=tariff,
+        soc=soc,
+        lines=(),
+        blocks=(),
+    )
     return Day(
         plot,
         zero,
-        px,
-        most_in,
-        most_out,
-        windows,
-        tariff,
-        soc,
-        _lines(job, day),
-        _blocks(job, day, clock_shift_h(flows, job.limits.device_clock)),
+        px_per_kw=px,
+        most_in=most_in,
+        most_out=most_out,
+        windows=windows,
+        tariff=tariff,
+        soc=soc,
+        lines=_lines(job, day),
+        blocks=_blocks(job, day, clock_shift_h(flows, job.limits.device_clock)),
     )
 
 

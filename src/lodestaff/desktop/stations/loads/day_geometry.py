@@ -81,7 +81,7 @@ def lay_stack(job: Job, stack: DayStack, width: float, height: float, metrics: Q
         for index, kw in enumerate(stack.sun_kw)
     )
     low = QRectF(plot.left(), plot.bottom() + 18, plot.width(), 7)
-    return DayPlan(plot, scale, most, tuple(layers), sun, low)
+    return DayPlan(plot, scale, most_kw=most, layers=tuple(layers), sun=sun, low=low)
 
 
 def _label(boxes: tuple[QRectF, ...], width: float, plot: QRectF) -> QRectF | None:

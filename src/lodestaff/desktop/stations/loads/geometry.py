@@ -111,10 +111,23 @@ def lay_rails(
         band = QRectF(0, y, width, needs[index] + spare * weights[index])
         y = band.bottom()
         starters = _starters(lanes, circuits, lane) if last_held.get((lane.source, lane.leg)) == index else []
-        rails.append(_rail(lane, ones, begins[index], band, scale, night_kwh, highest, metrics, line_height, starters))
+        rails.append(
+            _rail(
+                lane,
+                ones,
+                begin=begins[index],
+                band=band,
+                scale=scale,
+                night_kwh=night_kwh,
+                highest=highest,
+                metrics=metrics,
+                line_height=line_height,
+                starters=starters,
+            )
+        )
     whole = max(height, y + night_height + 8)
     night = QRectF(LEFT, whole - night_height, width - LEFT - RIGHT, night_height)
-    return Rails(tuple(rails), scale, most, whole, line_height / LINE, night)
+    return Rails(tuple(rails), scale, most_kva=most, height=whole, size=line_height / LINE, night=night)
 
 
 def _kva(circuit: Circuit, lane: Lane) -> float:
@@ -186,8 +199,18 @@ def _rail(
         start = QRectF(x, base - 15, (starter.start_kva - starter.running_kva) / legs * scale, 15)
         name = starter.name
     obstacles = [*rects, start] if start is not None else rects
-    blocks = _labelled(circuits, rects, cuts, len(lane.circuits), obstacles, band, head, metrics, line_height)
-    return Rail(lane, band, base, blocks, begin, start, name)
+    blocks = _labelled(
+        circuits,
+        rects,
+        cuts=cuts,
+        own=len(lane.circuits),
+        obstacles=obstacles,
+        band=band,
+        head=head,
+        metrics=metrics,
+        line_height=line_height,
+    )
+    return Rail(lane, band, base=base, blocks=blocks, begin=begin, start=start, start_name=name)
 
 
 def _outside(circuits: list[Circuit], lane: Lane, scale: float, metrics: QFontMetricsF) -> int:
@@ -219,7 +242,7 @@ def _labelled(
         width = metrics.horizontalAdvance(circuit.name) + 4
         if rect.width() >= width + 6 and rect.height() >= line_height + 4:
             label = QRectF(rect.left() + 4, rect.top() + 4, width, line_height)
-            blocks.append(Block(circuit, rect, label, True, cut, also))
+            blocks.append(Block(circuit, rect, label=label, inside=True, cut=cut, also=also))
             continue
         left = min(rect.left(), band.right() - width - 2)
         over = [(label, tier) for label, tier in placed if label.left() < left + width + 6]
@@ -228,5 +251,5 @@ def _labelled(
         low = min([near - line_height - 2, *(label.top() - line_height for label, _ in over)])
         label = QRectF(left, max(band.top() + head - 2, low), width, line_height)
         placed.append((label, tier))
-        blocks.append(Block(circuit, rect, label, False, cut, also))
+        blocks.append(Block(circuit, rect, label=label, inside=False, cut=cut, also=also))
     return tuple(reversed(blocks))

@@ -51,7 +51,15 @@ class RailsView(Surface):
         there = parent.height() if parent is not None else self.height()
         found = lanes(job, self.store.reckoner.wiring(job))
         least = max(float(there), self.least[1] * max(1.0, text_scale()))
-        self.rails = lay_rails(job, found, nights, self.width(), least, metrics, metrics.height() + 1)
+        self.rails = lay_rails(
+            job,
+            found,
+            night_kwh=nights,
+            width=self.width(),
+            height=least,
+            metrics=metrics,
+            line_height=metrics.height() + 1,
+        )
         self.setMinimumHeight(round(self.rails.height))
         if self.chosen not in {circuit.id for circuit in job.circuits}:
             self.chosen = job.circuits[0].id if job.circuits else ""

@@ -45,39 +45,62 @@ STATES = ("not asked", "applied for", "granted", "refused", "expired")
 PARALLEL_STATES = (*STATES, "granted without export")
 YES = ("no", "yes")
 ROWS: tuple[FactRow, ...] = (
-    FactRow("site/supply/earthing", "supply", "Earthing arrangement", "", "choice", EARTHINGS),
-    FactRow("mains/system", "supply", "Kind of supply", "", "plain choice", SYSTEMS),
+    FactRow("site/supply/earthing", "supply", words="Earthing arrangement", unit="", kind="choice", choices=EARTHINGS),
+    FactRow("mains/system", "supply", words="Kind of supply", unit="", kind="plain choice", choices=SYSTEMS),
     FactRow("site/supply/voltage_v", "supply", "Voltage", "V", "number"),
     FactRow("mains/fault_ka", "supply", "Fault level", "kA", "number"),
     FactRow("site/supply/ze_ohm", "supply", "Ze", "ohm", "number"),
     FactRow("site/supply/rating_a", "head", "Service rating", "A", "number"),
-    FactRow("site/supply/seal", "head", "Seal", "", "choice", ("intact", "broken", "none")),
+    FactRow("site/supply/seal", "head", words="Seal", unit="", kind="choice", choices=("intact", "broken", "none")),
     FactRow("site/supply/de_energise", "head", "May de-energise", "", "text"),
     FactRow("site/supply/de_energise_how", "head", "How", "", "text"),
     FactRow("site/supply/without_power", "head", "People without power", "", "text"),
     FactRow("site/supply/meter", "meter", "Meter", "", "text"),
     FactRow("site/supply/tails_mm2", "meter", "Tails", "mm²", "number"),
-    FactRow("site/supply/isolator", "meter", "Isolator there", "", "choice", ("yes", "no")),
+    FactRow("site/supply/isolator", "meter", words="Isolator there", unit="", kind="choice", choices=("yes", "no")),
     FactRow("site/supply/earthing_mm2", "earth", "Earthing conductor", "mm²", "number"),
     FactRow("site/supply/bonding_mm2", "earth", "Main bonding", "mm²", "number"),
     FactRow("site/supply/electrode_ohm", "earth", "Electrode", "ohm", "number"),
-    FactRow("site/supply/board_condition", "board", "Condition", "", "choice", ("good", "worn", "unfit")),
+    FactRow(
+        "site/supply/board_condition",
+        "board",
+        words="Condition",
+        unit="",
+        kind="choice",
+        choices=("good", "worn", "unfit"),
+    ),
     FactRow("site/supply/spare_ways", "board", "Spare ways", "", "whole"),
-    FactRow("site/supply/surge_protection", "board", "Surge protection", "", "choice", ("yes", "no")),
+    FactRow(
+        "site/supply/surge_protection", "board", words="Surge protection", unit="", kind="choice", choices=("yes", "no")
+    ),
     FactRow("site/permission/parallel_kva", "parallel", "Generation, each phase", "kVA", "number"),
-    FactRow("site/permission/parallel_state", "parallel", "State", "", "plain choice", PARALLEL_STATES),
+    FactRow(
+        "site/permission/parallel_state",
+        "parallel",
+        words="State",
+        unit="",
+        kind="plain choice",
+        choices=PARALLEL_STATES,
+    ),
     FactRow("site/permission/parallel_date", "parallel", "Date", "", "plain text"),
     FactRow("site/permission/asked_kva", "parallel", "Asked for, each phase", "kVA", "number"),
     FactRow("site/permission/expanded_kva", "parallel", "Expanded, each phase", "kVA", "number"),
     FactRow("site/permission/export_kw", "export", "Export", "kW", "number"),
-    FactRow("site/permission/state", "export", "State", "", "plain choice", STATES),
+    FactRow("site/permission/state", "export", words="State", unit="", kind="plain choice", choices=STATES),
     FactRow("site/permission/date", "export", "Date", "", "plain text"),
     FactRow("site/record_low_c", "place", "Record low", "°C", "number"),
     FactRow("site/record_high_c", "place", "Record high", "°C", "number"),
     FactRow("site/latitude_deg", "place", "Latitude", "deg", "plain number"),
     FactRow("site/longitude_deg", "place", "Longitude", "deg", "plain number"),
     FactRow("site/altitude_m", "place", "Altitude", "m", "plain number"),
-    FactRow("site/building", "place", "Kind of building", "", "plain choice", ("", *building_kinds())),
+    FactRow(
+        "site/building",
+        "place",
+        words="Kind of building",
+        unit="",
+        kind="plain choice",
+        choices=("", *building_kinds()),
+    ),
     FactRow("site/floor_m2", "place", "Floor area", "m²", "number"),
 )
 WEATHER_ROWS: tuple[FactRow, ...] = (
@@ -114,7 +137,7 @@ def _record_rows(job: Job) -> list[FactRow]:
         rows += [
             FactRow(f"{path}/name", plate, "What it is", "", "plain text"),
             FactRow(f"{path}/rating", plate, "Size" if one.what == "conductor" else "Rating", one.unit, "number"),
-            FactRow(f"{path}/condition", plate, "Condition", "", "choice", CONDITIONS),
+            FactRow(f"{path}/condition", plate, words="Condition", unit="", kind="choice", choices=CONDITIONS),
         ]
         if one.what == "conductor":
             rows.append(FactRow(f"{path}/device_a", plate, "Protected by", "A", "number"))
@@ -123,19 +146,21 @@ def _record_rows(job: Job) -> list[FactRow]:
             rows.append(FactRow(f"{path}/part", plate, "Stands in the job as", "", "plain text"))
         rows += [
             FactRow(f"{path}/note", plate, "Note", "", "plain text"),
-            FactRow(f"{path}/shown_to_customer", plate, "Customer has seen it", "", "plain yes", YES),
+            FactRow(
+                f"{path}/shown_to_customer", plate, words="Customer has seen it", unit="", kind="plain yes", choices=YES
+            ),
             FactRow(f"{path}/photos", plate, "Photos", "", "photos"),
         ]
     for permit in job.site.permits:
         path, words = f"site/permits/{permit.id}", f"{permit.kind[0].upper()}{permit.kind[1:]}"
         aim = f" to {permit.value:g} A" if permit.value else ""
-        rows += [FactRow(f"{path}/state", "permits", words + aim, "", "plain choice", STATES),
+        rows += [FactRow(f"{path}/state", "permits", words=words + aim, unit="", kind="plain choice", choices=STATES),
                  FactRow(f"{path}/date", "permits", "  date", "", "plain text")]  # fmt: skip
     for limit in job.site.interim:
         path = f"site/interim/{limit.id}"
         rows += [FactRow(f"{path}/value", "interim", f"{limit.what[0].upper()}{limit.what[1:]}", limit.unit, "plain number"),
                  FactRow(f"{path}/until", "interim", "  until", "", "plain text"),
-                 FactRow(f"{path}/lifted", "interim", "  lifted", "", "plain yes", YES)]  # fmt: skip
+                 FactRow(f"{path}/lifted", "interim", words="  lifted", unit="", kind="plain yes", choices=YES)]  # fmt: skip
     for choice in job.choices:
         path = f"choices/{choice.id}"
         rows += [FactRow(f"{path}/{field}", "choices", words, "", "plain text") for field, words in

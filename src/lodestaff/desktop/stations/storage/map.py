@@ -110,7 +110,7 @@ class MapView(Surface):
         best = self.found.best(self.outcome)
         painter.setOpacity(0.45 if self.stale else 1.0)
         for key, cell in self.found.cells.items():
-            self._paint_cell(painter, key, cell, low, high, best is cell)
+            self._paint_cell(painter, key, cell=cell, low=low, high=high, best=best is cell)
         self._axes(painter)
         self._limits(painter)
         painter.setOpacity(1.0)

@@ -1,0 +1,87 @@
+"""The records that faults are held to: those of all samples, of samples with a decision changed, and a few by hand."""
+
+from collections.abc import Iterator
+from typing import Any
+
+from tests.mutation.variants import variants
+
+from lodestaff.checks.commission import StepProof
+from lodestaff.checks.isolating import ShutdownSupply
+from lodestaff.checks.live import Borrowed, Places
+from lodestaff.checks.phases import Strange
+from lodestaff.checks.transfer import Joining
+from lodestaff.job import Change, Job, edit, load_job
+from lodestaff.job.attachments import read_attachment
+from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning import Reckoner
+from lodestaff.reckoning.records import RECORDS
+from lodestaff.samples import sample_names, sample_path
+
+READ = {"value": "yes", "known": "read on site"}
+FEED = {"id": "hybrid-feed", "length_m": 12, "ambient_c": 30, "known": READ}
+CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
+    "larkmoor": (
+        {"site/supply/rating_a/value": None},
+        {"site/supply/rating_a/value": 20.0},
+        {"site/permission/export_kw/value": None},
+        {"circuits/car-charger/role": "held", "circuits/car-charger/wish": ""},
+        {"cables": [{**FEED, "table": "4D5 C", "size_mm2": 7.0}]},
+        {"cables": [{**FEED, "table": "4D5 C", "size_mm2": 10.0, "device_a": 100.0, "curve": "D", "cpc_mm2": 1.5, "rcd_ma": 300.0,
+                     "rcd_type": "AC", "depth_mm": 20.0, "rcd_bidirectional": {"value": "no", "known": "read on site"}}],
+         "site/supply/earthing/value": "TT", "site/supply/electrode_ohm": {"value": 400.0, "known": "measured"}},
+        {f"sheets/hybrids/{one}/on_meter_loss": "export goes on" for one in ("hybrid-6",)},
+        {"pack/values/dc_ac_high/value": 0.5},
+        {"strings/string-2/tracker": "A"},
+        {"strings/string-2/tracker": "A", "sheets/modules/module-440/max_series_fuse_a": 1.0},
+    ),
+    "cinder-flat-house": (
+        {"cables": [{**FEED, "table": "Cu", "size_mm2": 5.26, "device_a": 20.0, "terminals_c": "75"}]},
+        {"cables": [{**FEED, "table": "Cu", "size_mm2": 107.2, "device_a": 150.0, "terminals_c": "75"}]},
+    ),
+}  # fmt: skip
+
+
+def all_records() -> dict[type, list[object]]:
+    """By kind; a few of each kind also with one of their values changed."""
+    found: dict[type, list[object]] = {}
+    for reckoner, job in _jobs():
+        for kind, make in RECORDS.items():
+            try:
+                found.setdefault(kind, []).extend(make(reckoner, job, False))
+            except JobError:
+                continue  # what the pack of the job doesn't know
+    for one in _by_hand():
+        found.setdefault(type(one), []).append(one)
+    for rows in found.values():
+        some = rows[:: max(1, len(rows) // 3)][:3] + rows[-1:]
+        rows += [changed for one in some for changed in variants(one)]
+    return found
+
+
+def _jobs() -> Iterator[tuple[Reckoner, Job]]:
+    for name in sample_names():
+        path = sample_path(name)
+        reckoner, job = Reckoner(lambda digest, path=path: read_attachment(path, digest)), load_job(path)
+        yield reckoner, job
+        for changes in CHANGED.get(name, ()):
+            yield reckoner, edit(job, *(Change(path, value) for path, value in changes.items()))
+
+
+def _by_hand() -> Iterator[object]:
+    yield Joining((("backfeed", ("hybrid", "grid"), ("bypass on",)), ("joined", ("a", "b"), ())), 4)
+    yield ShutdownSupply(id="s", name="S", fed_from="board", states=(("grid", True), ("island", False)),
+                         dead_when_off=False, switches=2)  # fmt: skip
+    for returns, devices in ((False, ()), (True, ("rcd",)), (True, ())):
+        yield Borrowed(circuit="c", name="C", line_board="a", neutral_board="b", returns=returns, devices=devices,
+                       state="grid", cures=())  # fmt: skip
+    yield Places(orphans=(("x", "insert", "gone"),), unwired=(("c", "C"),), adjustments=1, stray_cables=("run",))
+    yield Places(orphans=(), unwired=(), adjustments=0)
+    yield Strange(circuits=load_job(sample_path("old-tannery-house")).circuits[:2], gives="L1")
+    for kind in ("reading", "setting", "balance"):
+        for status in ("passed", "doubtful", "failed", "open"):
+            for doubt in (False, True):
+                yield StepProof(
+                    owner="step", text="Step.", kind=kind, status=status, because="so", value=4.0, unit="V", expected=5.0,  # type: ignore[arg-type]
+                    low=3.5, high=6.0, source="sheet", measured=(), waits=status == "open", by="A", instrument="B",
+                    calibration_doubt=doubt, subjects=("x",),
+                )  # fmt: skip
