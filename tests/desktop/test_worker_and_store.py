@@ -118,7 +118,7 @@ class TestStore:
         store.unexpected.connect(faults.append)
         store.trouble.connect(lambda *words: troubles.append(words))
 
-        def fail(*_):
+        def fail(*_, **__):
             raise error
 
         monkeypatch.setattr("lodestaff.desktop.store.compute", fail)

@@ -62,3 +62,15 @@ def test_nothing_is_found_by_the_beginning_of_a_title():
     """A title may be reworded: what it names is found by its key."""
     words = re.compile(r"(figure\.name|\.text|reading\.name|finding\.\w+)\.startswith\(")
     assert [path.name for path in SOURCES if words.search(path.read_text())] == []
+
+
+def test_no_id_is_taken_apart():
+    """What a part, a step or a run is, it says itself; the one address of job files is read in one place."""
+    apart = re.compile(
+        r"\b(part|step|run|one|unit|p|board)(\.id|\.step)?\.(startswith|endswith|removeprefix|removesuffix)\("
+        r"|\.id\.split\(|split\(\":\"\)\[0\]|partition\(\":\"\)|\"-array-\" in"
+    )
+    aside = {"address.py", "samples.py", "parser.py", "live.py"}  # names of files, hours and minutes, a host's port
+    found = [f"{path.name}: {line.strip()}" for path in SOURCES if path.name not in aside
+             for line in path.read_text().splitlines() if apart.search(line)]  # fmt: skip
+    assert found == []

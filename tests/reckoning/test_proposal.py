@@ -2,10 +2,12 @@
 
 import pytest
 
-from lodestaff.job import Change, Role, edit
+from lodestaff.job import Change, Role, edit, load_job
 from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning.findings import answers
 from lodestaff.reckoning.legs import deal_out
 from lodestaff.reckoning.proposal import propose, worth
+from lodestaff.samples import sample_names, sample_path
 from lodestaff.starts import KINDS, compose
 
 
@@ -40,6 +42,36 @@ def test_a_proposal_keeps_every_limit_and_is_what_its_changes_make(reckoner, kin
         elif circuit.id in dict(choice.left_out):
             assert circuit.role is Role.GRID
     assert propose(reckoner, changed, unit).choice.running <= found.limits.continuous + 1e-6
+
+
+ASKED = ("LOAD-CONT: held", "LOAD-SURGE: start", "LOAD-SURGE: restart", "LOAD-ENERGY", "LOAD-LOCK: held")
+
+
+def complaints(reckoner, job, lead):
+    return {one.rule for one in answers(reckoner, job, *ASKED)
+            if one.owner in ("", lead.id) and one.status in ("blocks", "warns")}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", sample_names())
+def test_what_is_proposed_raises_nothing_that_it_could_have_avoided(reckoner, name):
+    """Whatever still warns or blocks, warns or blocks with nothing held but what must be."""
+    job = load_job(sample_path(name))
+    for lead in reckoner.leads(job):
+        if not any(c.role in (Role.HELD, Role.SHED) for c in reckoner.backed(job, lead).circuits):
+            continue
+        after = edit(job, *propose(reckoner, job, lead).changes)
+        least = edit(job, *(Change(f"circuits/{c.id}/role", "grid only") for c in job.circuits
+                            if c.role in (Role.HELD, Role.SHED) and c.care == "none"))  # fmt: skip
+        assert complaints(reckoner, after, lead) <= complaints(reckoner, least, lead)
+
+
+def test_what_would_empty_the_battery_without_a_wish_comes_off(reckoner, larkmoor):
+    held = edit(larkmoor, Change("circuits/kennel-heat/role", "held"), Change("circuits/car-charger/role", "held"))
+    after = edit(held, *propose(reckoner, held, held.units[0]).changes)
+    assert (after.circuit("kennel-heat").role, after.circuit("car-charger").role) == (Role.GRID, Role.LOCKED)
+    chosen = edit(held, Change("circuits/kennel-heat/on_battery", "on the battery"),
+                  Change("circuits/kennel-heat/running_w", 500.0))  # fmt: skip
+    assert "kennel-heat" in propose(reckoner, chosen, chosen.units[0]).choice.chosen
 
 
 def test_systems_side_by_side_choose_among_their_own(reckoner, kinds):

@@ -3,13 +3,31 @@
 import pytest
 
 from lodestaff.electrical.conductors import dc_drop
-from lodestaff.energy.battery import battery_current, charge_hours, module_power_kw
+from lodestaff.energy.battery import battery_current, charge_hours
 from lodestaff.energy.coupling import ac_coupled, day_through, dc_coupled
+from lodestaff.job import Change, edit
+from lodestaff.reckoning.findings import answers
 
 
-def test_discharge_limit_of_one_two_three_modules():
-    """Source: derived."""
-    powers = [module_power_kw(n, 5.12, 0.5, 0.95, 6.0) for n in (1, 2, 3)]
+def test_discharge_limit_of_one_two_three_modules(reckoner, larkmoor):
+    """Source: derived; through a job: 5.12 kWh modules of 0.5 per hour behind 6 kW that invert with 95 % at any power."""
+    powers = []
+    for modules in (1, 2, 3):
+        flat = [[share, 0.95] for share, _ in larkmoor.sheet_of(larkmoor.units[0]).efficiency]
+        job = edit(
+            larkmoor,
+            Change("sheets/hybrids/hybrid-6/efficiency", flat),
+            Change("sheets/batteries/battery-48/module_kwh", 5.12),
+            Change("sheets/batteries/battery-48/discharge_c_per_h", 0.5),
+            Change("banks/battery/modules", modules),
+            Change("sheets/hybrids/hybrid-6/rated_kw", 6.0),
+            Change("limits/discharge_kw", 9.0),
+            Change("sheets/hybrids/hybrid-6/own_use_kw", 0.0),
+            Change("sheets/hybrids/hybrid-6/discharge_kw", 9.0),
+        )
+        (one,) = answers(reckoner, job, "STO-POWER")
+        assert one.value == pytest.approx(reckoner.converters(job)[0].bank_kw)
+        powers.append(one.value)
     assert powers == pytest.approx([2.432, 4.864, 6.000], rel=1e-3)
     assert 4.2 - powers[0] == pytest.approx(1.768, rel=1e-3)
     assert next(n for n, kw in enumerate(powers, 1) if kw >= 4.2) == 2

@@ -7,6 +7,8 @@ from lodestaff.checks.check import check
 from lodestaff.checks.finding import Findings, Remedy, Verdict, cure
 from lodestaff.checks.makers import at_most, noted
 from lodestaff.electrical.split import Running, Totals, totals
+from lodestaff.energy.calendar import MONTH_NAMES
+from lodestaff.energy.night import LATE_AFTERNOON_H, Night
 from lodestaff.job import Circuit, Role
 from lodestaff.quantities import Input, Provenance, Source, text_of
 
@@ -129,45 +131,38 @@ def _soften(circuit: Circuit) -> tuple[Remedy, ...]:
 
 @dataclass(frozen=True)
 class HeldEnergy:
-    """Energy of the held circuits over the wanted hours from late afternoon, by month, without sun."""
+    """The night of an island's held circuits against what its battery has above the reserve, without sun."""
 
-    unit: str
-    hours: float
-    start_hour: float
-    needed_kwh: float
-    month: str
-    usable_kwh: float
+    owner: str
+    night: Night
     capacity_kwh: float
     reserve_soc: float
     top_soc: float
-    discharge_share: float
     largest: Circuit | None
-    percentile: float
     soft_facts: tuple[str, ...]
     above: str = "reserve"
-    owner: str = ""
 
 
 @check("LOAD-ENERGY", station="loads", rests_on="battery's sheet and reserve")
 def load_energy(record: HeldEnergy) -> Findings:
     """Does the battery above its reserve carry the held circuits through the worst month's night?"""
-    largest = record.largest
+    largest, night = record.largest, record.night
+    needed, usable, month = night.needed_kwh, night.usable_kwh, MONTH_NAMES[night.month]
     yield at_most(
-        value=record.needed_kwh,
-        limit=record.usable_kwh,
+        value=needed,
+        limit=usable,
         unit="kWh",
         worse=Verdict.WARNS,
-        text=f"From late afternoon {text_of(record.hours, 'h')} of held load take "
-        f"{text_of(record.needed_kwh, 'kWh')} in {record.month}; {text_of(record.usable_kwh, 'kWh')} stand above "
-        f"the {record.above}.",
-        name=f"Night energy of the held circuits, {record.month}",
-        formula=f"sum of held load and own use over {record.hours:g} h from {record.start_hour:g}:00, "
-        f"{record.percentile:g} of 100 nights need less",
+        text=f"From late afternoon {text_of(night.hours, 'h')} of held load take {text_of(needed, 'kWh')} in {month}; "
+        f"{text_of(usable, 'kWh')} stand above the {record.above}.",
+        name=f"Night energy of the held circuits, {month}",
+        formula=f"sum of held load and own use over {night.hours:g} h from {LATE_AFTERNOON_H:g}:00, "
+        f"{night.percentile:g} of 100 nights need less",
         inputs=(
             Input("capacity", record.capacity_kwh, "kWh"),
             Input("top", record.top_soc * 100, "%"),
             Input("reserve", record.reserve_soc * 100, "%"),
-            Input("left after discharge and inverter losses", record.discharge_share, ""),
+            Input("left after discharge and inverter losses", night.discharge_share, ""),
         ),
         source=STORE,
         because=record.soft_facts,

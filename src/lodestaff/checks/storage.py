@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from lodestaff.checks.check import check
 from lodestaff.checks.finding import Findings, Remedy, Verdict, cure
 from lodestaff.checks.makers import at_least, at_most, noted
+from lodestaff.energy.battery import ac_kw
 from lodestaff.quantities import Input, Provenance, Source, text_of
 
 LEAST = Source("least of inverter, modules x limit, setting", Provenance.DERIVED)
@@ -20,9 +21,12 @@ class BankPower:
     modules: int
     min_modules: int
     max_modules: int
-    module_discharge_kw: float  # AC, per module
-    inverter_kw: float
-    setting_discharge_kw: float
+    module_dc_kw: float
+    unit_dc_kw: float  # that the unit takes from its DC bus
+    setting_dc_kw: float
+    rated_kw: float
+    k1: float  # of the unit's loss k1 P + k2 P²
+    k2: float
     held_kw: float
     registered_kva: float
     permitted_kva: float | None
@@ -36,7 +40,20 @@ class BankPower:
         return f"{self.unit}: " if self.several else ""
 
     def discharge_kw(self, modules: int) -> float:
-        return min(self.inverter_kw, modules * self.module_discharge_kw, self.setting_discharge_kw)
+        """AC power with so many modules."""
+        dc_kw = min(modules * self.module_dc_kw, self.unit_dc_kw, self.setting_dc_kw)
+        return min(self.rated_kw, ac_kw(dc_kw, self.k1, self.k2))
+
+    @property
+    def inverter_kw(self) -> float:
+        """What the inverter gives where cells and setting don't hold it back."""
+        return min(self.rated_kw, ac_kw(self.unit_dc_kw, self.k1, self.k2))
+
+    @property
+    def feeding(self) -> int:
+        """How many modules feed the inverter fully."""
+        enough = (n for n in range(1, 100) if ac_kw(n * self.module_dc_kw, self.k1, self.k2) >= self.inverter_kw)
+        return next(enough, 100)
 
     @property
     def brings_kw(self) -> float:
@@ -55,7 +72,7 @@ def count_words(modules: int) -> str:
 def sto_power(record: BankPower) -> Findings:
     """Can the battery feed the held circuits and the inverter?"""
     now, more, held, modules = record.discharge_kw(record.modules), record.brings_kw, record.held_kw, record.modules
-    feeding = next((n for n in range(1, 100) if n * record.module_discharge_kw >= record.inverter_kw), 100)
+    feeding = record.feeding
     alone = f"It takes {feeding} modules to feed the inverter fully"
     if feeding == 1:
         alone = "One module alone can feed the inverter"
@@ -72,8 +89,8 @@ def sto_power(record: BankPower) -> Findings:
         formula="min(inverter, n x module limit, setting)",
         inputs=(
             Input("inverter", record.inverter_kw, "kW"),
-            Input("a module, as AC", record.module_discharge_kw, "kW"),
-            Input("setting", record.setting_discharge_kw, "kW"),
+            Input("a module, as AC", ac_kw(record.module_dc_kw, record.k1, record.k2), "kW"),
+            Input("setting, at the DC bus", record.setting_dc_kw, "kW"),
             Input("with one more module", now + more, "kW"),
             Input("modules that feed the inverter fully", float(feeding)),
         ),

@@ -65,7 +65,7 @@ def _step(job: Job, topology: Topology, one: SeenLoad, name: str, before: tuple[
     volts = job.pack.value("nominal_v").value
     if one.ct.watches == "one source":
         text = f"{head}: right conductor, right way. It shows what its source gives, as import below 0."
-        return Step(name, "function", text, Confirmed(), before, proves=proves)
+        return Step(name, "function", text, Confirmed(), before, proves=proves, topic="transformer")
     shows = "the meter shows import of as much" if served else "what it serves shows import of as much"
     measure = Measure(
         "ct" if served else "ct by hand", one.ct.serves if served else "", one.circuit.id if one.circuit else ""
@@ -87,9 +87,12 @@ def _step(job: Job, topology: Topology, one: SeenLoad, name: str, before: tuple[
             needs=needs,
             measure=measure,
             proves=proves,
+            topic="transformer",
         )
     circuit = one.circuit
     heater_kw = circuit.running_w / 1000 if circuit.kind == "heating" and len(circuit.legs) == 1 else None
     load = f"{circuit.name} on ({text_of(circuit.running_w / 1000, 'kW')})"
     text = f"{head}: right conductor, right way. {still[0].upper()}{still[1:]}, {load}: {shows}."
-    return Step(name, "function", text, LoadSeen(heater_kw, volts), before, measure=measure, proves=proves)
+    return Step(
+        name, "function", text, LoadSeen(heater_kw, volts), before, measure=measure, proves=proves, topic="transformer"
+    )

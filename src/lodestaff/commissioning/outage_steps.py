@@ -18,9 +18,7 @@ def outage_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[
     if has_generator(topology):
         steps.append(_generator(job, topology, before))
     steps.append(
-        _explain(
-            job, found, tuple(one.id for one in steps if not one.needs and not one.id.startswith("bypass")) or before
-        )
+        _explain(job, found, tuple(one.id for one in steps if not one.needs and one.topic != "bypass") or before)
     )
     return steps
 
@@ -147,6 +145,7 @@ def _bypass(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]
                 waits_for=before,
                 caution=" ".join(cautions),
                 proves=proves,
+                topic="bypass",
             )
         )
     return steps

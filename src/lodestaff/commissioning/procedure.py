@@ -36,9 +36,9 @@ def procedure(job: Job, topology: Topology, absent: Iterable[str] = ()) -> tuple
     steps.append(_software(job, tuple(step.id for step in (*supply, *awake)) or ready))
     steps += setting_steps(job, topology, "software")
     steps += starts.after(steps[-1].id)
-    running = tuple(step.id for step in steps if step.id.startswith("start-"))
+    running = tuple(step.id for step in steps if step.topic == "start")
     steps += ct_steps(job, topology, running)
-    proven = (*running, *(step.id for step in steps if step.id.startswith("ct") and not step.needs))
+    proven = (*running, *(step.id for step in steps if step.topic == "transformer" and not step.needs))
     works = unit_steps(job, topology, proven, away)
     works += export_steps(job, topology, (*proven, *(step.id for step in works if not step.needs)))
     steps += works

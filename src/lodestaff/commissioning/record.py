@@ -8,6 +8,7 @@ from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.procedure import procedure
 from lodestaff.commissioning.reading import Judgement, Reading, Status, judge
 from lodestaff.commissioning.step import Step
+from lodestaff.commissioning.string_steps import voltage_step
 from lodestaff.job import Job
 from lodestaff.job.journal import Entry
 from lodestaff.quantities.errors import JobError
@@ -88,15 +89,16 @@ def last_readings(entries: Sequence[Entry]) -> dict[str, tuple[int, Reading]]:
     return found
 
 
-def absent_strings(readings: Iterable[Reading]) -> frozenset[str]:
+def absent_strings(job: Job, readings: Iterable[Reading]) -> frozenset[str]:
     """Strings whose voltage test was put off: they are not in yet."""
-    return frozenset(one.step.removeprefix("voc-") for one in readings if one.step.startswith("voc-") and one.put_off)
+    put_off = {one.step for one in readings if one.put_off}
+    return frozenset(string.id for string in job.strings if voltage_step(string.id) in put_off)
 
 
 def proof_of(job: Job, topology: Topology, entries: Sequence[Entry]) -> Proof:
     """The procedure of a job as its journal leaves it."""
     last = last_readings(entries)
-    steps = procedure(job, topology, absent_strings(reading for _, reading in last.values()))
+    steps = procedure(job, topology, absent_strings(job, (reading for _, reading in last.values())))
     passed: dict[str, bool] = {}
     results = []
     for step in steps:

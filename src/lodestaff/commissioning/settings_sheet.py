@@ -6,6 +6,7 @@ from typing import Literal
 from lodestaff.catalogue import BatterySheet
 from lodestaff.commissioning.shares import Share, shares, site_export_kw, site_import_kw
 from lodestaff.job import Job, Role, Unit
+from lodestaff.link.keys import window_key
 from lodestaff.quantities import text_of
 from lodestaff.quantities.units import clock
 from lodestaff.topology import Topology
@@ -169,7 +170,7 @@ class _Sheet:
         for window in limits.windows if job.mains.grid else ():
             target = device_soc_pct(window.target_soc, cells)
             shown = f"{clock(window.start_h)} to {clock(window.end_h)}, to {target:.0f} % at {text_of(window.power_kw, 'kW')}"
-            rows.append(self.line(f"window:{window.id}", f"Charge window {window.id}", value=shown, shown=shown,
+            rows.append(self.line(window_key(window.id), f"Charge window {window.id}", value=shown, shown=shown,
                                   because=f"by the {limits.device_clock} clock",
                                   numbers=(window.start_h, window.end_h, target, window.power_kw)))  # fmt: skip
         return rows

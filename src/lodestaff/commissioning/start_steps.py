@@ -74,12 +74,12 @@ class Starts:
             text = f"{unit.name}: switched on at its own case; it shows its state of charge.{self._suffix(unit)}"
             caution = f"{pack.caution('sealed_battery')} {lifting(pack, cells.weight_kg)}"
             return self._add(unit, Step(name, "start", text=text, rule=Confirmed(), waits_for=self._waits(unit), caution=caution,
-                                        measure=Measure("confirm", unit.id), proves=(unit.id, bank.id)))  # fmt: skip
+                                        measure=Measure("confirm", unit.id, "battery"), topic="start", proves=(unit.id, bank.id)))  # fmt: skip
         caution = f"{pack.caution('battery')} {lifting(pack, cells.weight_kg)}"
         steps = self._add(unit, self._volts(unit, bank, caution))
         text = self._said(unit, f"Close the battery {pack.word('isolator')}; the unit shows its battery.")
-        return steps + self._add(unit, Step(name, "start", text=text, rule=Confirmed(), waits_for=self._waits(unit), caution=caution,
-                                            measure=Measure("confirm", unit.id), proves=(unit.id,)))  # fmt: skip
+        return steps + self._add(unit, Step(name, "start", text=text, rule=Confirmed(), waits_for=self._waits(unit), caution=caution, topic="start",
+                                            measure=Measure("confirm", unit.id, "battery"), proves=(unit.id,)))  # fmt: skip
 
     def _volts(self, unit: Unit, bank: Bank, caution: str) -> Step:
         cells = self.job.sheets.batteries[bank.sheet]
@@ -112,19 +112,19 @@ class Starts:
         text = self._said(unit, f"Close the DC {pack.word('isolator')}s one after the other; the unit shows each tracker's "
                           f"volts.{self._suffix(unit)}")  # fmt: skip
         return self._add(unit, Step(f"start-{unit.id}-array", "start", text=text, rule=Confirmed(), waits_for=self._waits(unit),
-                                    caution=pack.caution("live_in_daylight"), measure=Measure("confirm", unit.id),
-                                    proves=(unit.id,)))  # fmt: skip
+                                    caution=pack.caution("live_in_daylight"), measure=Measure("confirm", unit.id, "array"),
+                                    topic="start", proves=(unit.id,)))  # fmt: skip
 
     # --- the grid --------------------------------------------------------------------------------------
     def _grid(self, unit: Unit) -> list[Step]:
         port, pack = self.topology.unit(unit.id), self.job.pack
-        proves = (unit.id, *((f"{unit.id}-feed",) if f"{unit.id}-feed" in self.topology.parts else ()))
+        proves = (unit.id, *(part.id for part in self.topology.on_way("grid", unit.id) if part.kind == "breaker"))
         if not self.job.mains.grid:
             text = self._said(
                 unit, f"Switched on: it makes its own supply, {pack.value('nominal_v').value:g} V to neutral."
             )
             return self._add(unit, Step(f"start-{unit.id}-output", "start", text=text, rule=Confirmed(), waits_for=self._waits(unit),
-                                        caution=pack.caution("no_grid"), measure=Measure("confirm", unit.id), proves=proves))  # fmt: skip
+                                        caution=pack.caution("no_grid"), measure=Measure("confirm", unit.id, "grid"), topic="start", proves=proves))  # fmt: skip
         if port.module_level:
             text = f"Close the {pack.word('protective_device')} of {unit.name}; the units behind the modules wait their time and start."
         else:
@@ -137,5 +137,5 @@ class Starts:
                          f"{pack.word('isolator')} open" if self.backup else "until then it stays off the grid")  # fmt: skip
             needs = f"{self.held}; {meanwhile}"
         step = Step(f"start-{unit.id}-grid", "start", text=text, rule=Confirmed(), waits_for=self._waits(unit), caution=pack.caution("prove_dead"),
-                    needs=needs, measure=Measure("confirm", unit.id), proves=proves)  # fmt: skip
+                    needs=needs, measure=Measure("confirm", unit.id, "grid"), topic="start", proves=proves)  # fmt: skip
         return self._add(unit, step, chain=not self.held)

@@ -9,6 +9,7 @@ MeasureKind = Literal[
     "confirm", "insulation", "voc", "isc", "module voc", "battery v", "supply v", "electrode", "bonding", "setting",
     "setting by hand", "ct", "ct by hand", "tracker power", "balance", "export", "transfer", "island loop",
 ]  # fmt: skip
+Topic = Literal["", "start", "transformer", "bypass"]  # what other steps wait for as a whole
 OVER_LINK = frozenset({"setting", "ct", "tracker power", "balance", "export"})
 OPEN_KIND = "open for this kind, not reckoned: follow the maker's instructions"
 
@@ -20,6 +21,7 @@ class Measure:
     kind: MeasureKind = "confirm"
     unit: str = ""
     subject: str = ""
+    face: str = ""  # of a string, where it is a module of that face
 
     @property
     def over_link(self) -> bool:
@@ -42,8 +44,9 @@ class Step:
     needs: str = ""
     measure: Measure = Measure()
     proves: tuple[str, ...] = ()
+    topic: Topic = ""
 
     @property
     def open_kind(self) -> bool:
         """Whether the program has no true rule for it yet: it stays open, whatever is read."""
-        return self.needs.startswith(OPEN_KIND)
+        return OPEN_KIND in self.needs

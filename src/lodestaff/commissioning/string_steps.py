@@ -15,6 +15,11 @@ def array_part(string: ModuleString) -> str:
     return f"{string.unit}-array-{string.tracker.lower()}"
 
 
+def voltage_step(string: str) -> str:
+    """The id of the step that reads a string's voltage."""
+    return f"voc-{string}"
+
+
 def wired_strings(job: Job) -> tuple[ModuleString, ...]:
     return tuple(string for string in job.strings if job.modules_in(string.id))
 
@@ -74,7 +79,7 @@ def _plain(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]
     weakest = min((module for module, _ in parts), key=lambda module: module.isc_a)
     return [
         Step(
-            f"voc-{string.id}",
+            voltage_step(string.id),
             "strings",
             text=f"String {string.name}: open-circuit voltage and polarity at the {job.pack.word('isolator')}.",
             rule=StringVolts(parts),
@@ -89,7 +94,7 @@ def _plain(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]
             "strings",
             text=f"String {string.name}: short-circuit current.",
             rule=StringAmps(weakest),
-            waits_for=(f"voc-{string.id}",),
+            waits_for=(voltage_step(string.id),),
             caution=caution,
             needs=needs,
             measure=Measure("isc", string.unit, string.id),
@@ -114,7 +119,7 @@ def _resting(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Ste
         rule, measure = Confirmed(), Measure("confirm", string.unit, string.id)
         needs = needs or OPEN_KIND
     proves = (array_part(string), f"{array_part(string)}-isolator")
-    return [Step(f"voc-{string.id}", "strings", text=text, rule=rule, waits_for=("prove-dead",), caution=job.pack.caution("optimisers"), needs=needs,
+    return [Step(voltage_step(string.id), "strings", text=text, rule=rule, waits_for=("prove-dead",), caution=job.pack.caution("optimisers"), needs=needs,
                  measure=measure, proves=proves)]  # fmt: skip
 
 
@@ -137,7 +142,7 @@ def _on_units(job: Job, string: ModuleString, absent: frozenset[str]) -> list[St
                 waits_for=("prove-dead",),
                 caution=caution,
                 needs=needs,
-                measure=Measure("module voc", string.unit, f"{string.id}/{face.id}"),
+                measure=Measure("module voc", string.unit, string.id, face=face.id),
                 proves=(array_part(string),),
             )
         )

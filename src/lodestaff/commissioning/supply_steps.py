@@ -4,6 +4,7 @@ from lodestaff.commissioning.rules import Between, Confirmed, SettingIs
 from lodestaff.commissioning.settings_sheet import Setting, settings_sheet
 from lodestaff.commissioning.step import Measure, MeasureKind, Step
 from lodestaff.job import Job
+from lodestaff.link.keys import unit_of
 from lodestaff.topology import Topology
 from lodestaff.topology.questions import has_generator
 
@@ -92,6 +93,6 @@ def setting_rule(setting: Setting) -> SettingIs | Confirmed:
         return Confirmed()
     if setting.key == "clock":
         return SettingIs("clock", (0.0,), CLOCK_S, "s")
-    unit = "kW" if setting.key.endswith("_kw") else "%" if setting.key.endswith("_soc") else ""
+    unit = unit_of(setting.key)
     near = 0.0005 if unit == "kW" else 0.06 if unit == "%" else 0.01
     return SettingIs(setting.key, setting.numbers, near, unit)

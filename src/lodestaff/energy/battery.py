@@ -49,9 +49,10 @@ def bank_energies(
     )
 
 
-def module_power_kw(modules: int, module_kwh: float, c_rate_per_h: float, eta: float, inverter_kw: float) -> float:
-    """AC power that a number of modules can give: min(inverter, n x kWh x C x eta). Derived."""
-    return min(inverter_kw, modules * module_kwh * c_rate_per_h * eta)
+def ac_kw(dc_kw: float, k1: float, k2: float) -> float:
+    """AC power that a DC power gives through an inverter whose loss is k1 P + k2 P², kW. Derived."""
+    b = 1.0 + k1
+    return 2.0 * dc_kw / (b + math.sqrt(b * b + 4.0 * k2 * dc_kw))
 
 
 @dataclass(frozen=True)

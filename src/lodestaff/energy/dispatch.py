@@ -6,6 +6,7 @@ from functools import lru_cache
 import numpy as np
 
 from lodestaff.energy import records
+from lodestaff.energy.battery import ac_kw
 from lodestaff.energy.calendar import STEP_H, Bools, Floats
 
 
@@ -40,6 +41,11 @@ class Converter:
     battery: Battery | None
     ac_charge: bool = False
     keeps_limit: bool = True  # obeys a meter or transformer; one that obeys none gives all it makes
+
+    @property
+    def bank_kw(self) -> float:
+        """AC power that the bank gives through this unit: the least of inverter, cells and setting; 0 without one."""
+        return 0.0 if self.battery is None else min(self.rated_kw, ac_kw(self.battery.discharge_kw, self.k1, self.k2))
 
 
 @dataclass(frozen=True)

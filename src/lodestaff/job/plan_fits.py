@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from lodestaff.job.address import address
 from lodestaff.job.circuit import Circuit
 from lodestaff.job.decisions import Bank, Unit
 from lodestaff.job.plan import (
@@ -43,7 +44,7 @@ def check_plan(
         raise ValueError(f"parts: the id {twice[0]!r} stands twice in the installation; ids must differ")
     known = {BLOCK, *(unit.id for unit in units), *(part.id for part in parts)}
     for where, feed in _named(units, parts):
-        if feed.split(":")[0] not in known:
+        if address(feed).part not in known:
             raise ValueError(f"{where}: {feed!r} is not there; choose from {', '.join(sorted(known))}")
     everything: dict[str, tuple[str, ...]] = {one.id: feeds_of(one) for one in (*units, *parts)}
     for name in everything:
@@ -74,7 +75,7 @@ def _named(units: tuple[Unit, ...], parts: tuple[Placed, ...]) -> Iterator[tuple
 
 def _no_ring(name: str, feeds: dict[str, tuple[str, ...]]) -> None:
     seen: set[str] = set()
-    waiting = [feed.split(":")[0] for feed in feeds[name]]
+    waiting = [address(feed).part for feed in feeds[name]]
     while waiting:
         one = waiting.pop()
         if one == name:
@@ -83,4 +84,4 @@ def _no_ring(name: str, feeds: dict[str, tuple[str, ...]]) -> None:
             )
         if one not in seen:
             seen.add(one)
-            waiting += [feed.split(":")[0] for feed in feeds.get(one, ())]
+            waiting += [address(feed).part for feed in feeds.get(one, ())]

@@ -4,6 +4,8 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
+from lodestaff.link.keys import unit_of, window_key, window_of
+
 EPOCH = datetime(2000, 1, 1)
 CLOCK_TOLERANCE_S = 60.0
 MODES = ("self-consumption", "time of use", "off grid")
@@ -36,8 +38,8 @@ _FIXED = {
 
 def setting_points(key: str, windows: tuple[str, ...]) -> SettingPoints | None:
     """The points of a setting of the settings sheet; a window's slot is its place among the windows."""
-    if key.startswith("window:"):
-        name = key.removeprefix("window:")
+    name = window_of(key)
+    if name is not None:
         if name not in windows:
             return None
         slot = f"Win.{windows.index(name)}."
@@ -52,7 +54,7 @@ def key_of(path: str, windows: tuple[str, ...]) -> str:
             return key
     if path.startswith("Win."):
         slot = int(path.split(".")[1])
-        return f"window:{windows[slot]}" if slot < len(windows) else ""
+        return window_key(windows[slot]) if slot < len(windows) else ""
     return ""
 
 
@@ -70,9 +72,9 @@ def to_points(key: str, value: Any) -> tuple[float, ...]:
         return (to_clock(value),)
     if key in ("mode", "serves", "export_of"):
         return (float({"mode": MODES, "serves": SERVES, "export_of": EXPORT_OF}[key].index(value)),)
-    if key.endswith("_kw"):
+    if unit_of(key) == "kW":
         return (1000 * float(value),)
-    if key.startswith("window:"):
+    if window_of(key) is not None:
         start_h, end_h, target_pct, power_kw = value
         return (round(60 * start_h) % 1440, round(60 * end_h) % 1440, target_pct, 1000 * power_kw)
     return (float(value),)

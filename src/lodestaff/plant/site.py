@@ -219,8 +219,7 @@ class Plant:
     def _tracker_points(self, unit: PlantUnit, found: Answer) -> dict[str, tuple[float, float]]:
         points = {}
         for tracker in unit.sheet.trackers:
-            isolator = f"{unit.id}-array-{tracker.name.lower()}-isolator"
-            on = found.positions.get(isolator) == "closed"
+            on = found.positions.get(self.topology.array_isolator(unit.id, tracker.name)) == "closed"
             curves = [self._curves[s.id] for s in self.strings.values() if s.tracker == f"{unit.id}/{tracker.name}"]
             points[tracker.name] = tracker_point(curves, tracker) if on else (0.0, 0.0)
         return points

@@ -58,6 +58,13 @@ def findings(
     return _sorted(result)
 
 
+def answers(reckoner: Reckoner, job: Job, *rules: str) -> list[Finding]:
+    """What some checks alone say of a job, without costly cures."""
+    asked = [check for check in CHECKS if check.rule in rules and check.applies(job.pack)]
+    return [one for check in asked for record in RECORDS[check.record](reckoner, job, False)
+            for one in check.function(record)]  # fmt: skip
+
+
 def _as_far_as_it_goes(make: Callable[[], Iterable[Any]]) -> tuple[list[Any], JobError | None]:
     """What is made until a value of the job can't be used, and that trouble."""
     made: list[Any] = []

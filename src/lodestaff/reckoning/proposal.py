@@ -1,4 +1,7 @@
-"""The best split for a unit: what to hold by people's priorities, what is left out and why, what more would let in."""
+"""The best split for a unit: what to hold by people's priorities, what is left out and why, what more would let in.
+
+It is proposed by means and sums, judged by the checks of Loads themselves, and tightened until they pass.
+"""
 
 from dataclasses import dataclass, replace
 
@@ -6,13 +9,15 @@ import numpy as np
 
 from lodestaff.electrical.choose import Candidate, Choice, HoldLimits, choose
 from lodestaff.electrical.split import derating
-from lodestaff.energy.battery import bank_energies
-from lodestaff.energy.calendar import STEPS_PER_DAY, month_of_step
-from lodestaff.job import Change, Circuit, Job, Role, Unit
+from lodestaff.energy.night import by_month, discharge_share, evening_need_kwh, usable_kwh
+from lodestaff.job import Change, Circuit, Job, Role, Unit, edit
 from lodestaff.quantities.errors import JobError
-from lodestaff.reckoning.reckoner import Reckoner, evening_need_kwh
+from lodestaff.reckoning.findings import answers
+from lodestaff.reckoning.reckoner import Reckoner
 
-EVENING_H = 17.0
+JUDGES = ("LOAD-CONT: held", "LOAD-SURGE: start", "LOAD-ENERGY")
+STAGGER = "LOAD-SURGE: restart"
+ROUNDS = 12
 BY_ROLE = {Role.HELD: 6.0, Role.SHED: 4.0, Role.GRID: 1.0}  # worth where nobody gave a priority; common practice
 WISHED = 10.0
 
@@ -52,17 +57,16 @@ def propose(reckoner: Reckoner, job: Job, unit: Unit, time_limit_s: float = 1.0)
     backed = reckoner.backed(job, unit)
     if not backed.forming:
         raise JobError("forms no island, so it holds nothing", f"units {unit.id}", "give it a battery and a board")
-    limits = _limits(reckoner, job, backed.forming)
     legs = tuple(dict.fromkeys(leg for one in backed.forming for leg in one.legs))
-    circuits = [
-        c for c in job.circuits if c.role is not Role.LOCKED and set(c.legs) <= set(legs) and c.kind != "car charger"
-    ]
+    circuits = [c for c in job.circuits if set(c.legs) <= set(legs)]
     if len(reckoner.wiring(job).islands) > 1:  # systems side by side: each chooses among its own
         own = {c.id for c in backed.circuits}
         circuits = [c for c in circuits if c.id in own]
-    ones = tuple(_candidate(reckoner, job, circuit, legs) for circuit in circuits)
+    ones = _candidates(reckoner, job, [c for c in circuits if _free(c)], legs)
     try:
-        choice = choose(ones, limits, time_limit_s)
+        choice, limits = _judged(
+            reckoner, job, forming=backed.forming, circuits=circuits, ones=ones, time_limit_s=time_limit_s
+        )
         further = tuple(
             Further(words, tuple(sorted(set(more.chosen) - set(choice.chosen))), more.points)
             for words, wider in _further(reckoner, job, backed.forming, limits)
@@ -70,7 +74,62 @@ def propose(reckoner: Reckoner, job: Job, unit: Unit, time_limit_s: float = 1.0)
         )
     except ValueError as trouble:
         raise JobError(str(trouble), f"units {unit.id}") from trouble
-    return Proposal(tuple(one.id for one in backed.forming), limits, choice, further, _changes(job, circuits, choice))
+    changes = _changes(job, circuits, choice)
+    return Proposal(tuple(one.id for one in backed.forming), limits, choice, further,
+                    (*changes, *_apart(reckoner, job, changes, backed.forming[0])))  # fmt: skip
+
+
+def _free(c: Circuit) -> bool:
+    """Whether a circuit may be proposed: not chargers, not locked ones, no heater to be held that nobody wants on it."""
+    decided = c.on_battery == "on the battery" or c.care != "none" or c.role is Role.SHED
+    if c.on_battery == "never on the battery" or c.role is Role.LOCKED or c.kind == "car charger":
+        return False
+    return c.kind != "heating" or decided
+
+
+def _judged(
+    reckoner: Reckoner, job: Job, forming: tuple[Unit, ...], circuits: list[Circuit], ones: tuple[Candidate, ...],
+    time_limit_s: float,
+) -> tuple[Choice, HoldLimits]:  # fmt: skip
+    """The best set that the checks of Loads pass, or the last before nothing more can be left out, with its limits.
+
+    Raises ValueError where what must be held doesn't fit the source at all.
+    """
+    limits = whole = _limits(reckoner, job, forming)
+    choice = choose(ones, limits, time_limit_s)
+    for _ in range(ROUNDS):
+        tried = edit(job, *_changes(job, circuits, choice))
+        bad = {one.rule: one for one in answers(reckoner, tried, *JUDGES)
+               if one.owner == forming[0].id and one.status in ("blocks", "warns")}  # fmt: skip
+        if not bad:
+            break
+        tighter = limits
+        for rule, found in bad.items():
+            over = max(1.001, found.value / found.limit) if found.limit else 2.0
+            if rule == "LOAD-ENERGY":
+                tighter = replace(tighter, energy_kwh=min(limits.energy_kwh, choice.energy_kwh) / over)
+            elif rule == "LOAD-SURGE: start":
+                room = 1 - job.pack.value("surge_margin_share").value
+                tighter = replace(tighter, surge=min(room * whole.surge, _below(choice.peak, limits.surge)))
+            else:
+                room = 1 - job.pack.value("continuous_margin_share").value
+                tighter = replace(tighter, continuous=room * whole.continuous, kw=room * whole.kw)
+        try:
+            choice, limits = choose(ones, tighter, time_limit_s), tighter
+        except ValueError:  # what must be held is too much already: the finding says so
+            break
+    return choice, limits
+
+
+def _below(taken: float, limit: float) -> float:
+    """A limit that this set just breaks: another one is looked for."""
+    return min(limit, taken * (1 - 1e-6))
+
+
+def _apart(reckoner: Reckoner, job: Job, changes: tuple[Change, ...], lead: Unit) -> tuple[Change, ...]:
+    """Motors that would restart together against the surge rating, one after the other."""
+    found = [one for one in answers(reckoner, edit(job, *changes), STAGGER) if one.owner == lead.id]
+    return tuple(change for one in found for cure in one.remedies for change in cure.changes)
 
 
 def best_set(
@@ -78,22 +137,26 @@ def best_set(
 ) -> tuple[Circuit, ...]:
     """The circuits of most worth that units can hold, chargers and locked ones aside; () where none can be."""
     legs = tuple(dict.fromkeys(leg for one in forming for leg in one.legs))
-    free = [c for c in circuits if c.role is not Role.LOCKED and c.kind != "car charger" and set(c.legs) <= set(legs)]
+    free = [c for c in circuits if _free(c) and set(c.legs) <= set(legs)]
     try:
-        choice = choose(tuple(_candidate(reckoner, job, c, legs) for c in free), _limits(reckoner, job, forming))
+        choice = choose(_candidates(reckoner, job, free, legs), _limits(reckoner, job, forming))
     except ValueError:
         return ()
     return tuple(c for c in free if c.id in choice.chosen)
 
 
-def _candidate(reckoner: Reckoner, job: Job, circuit: Circuit, legs: tuple[str, ...]) -> Candidate:
-    power = tuple(circuit.running_kva / len(circuit.legs) if leg in circuit.legs else 0.0 for leg in legs)
-    nights = evening_need_kwh(reckoner.circuit_kw(job, circuit), EVENING_H, job.wishes.outage_h)
-    months = month_of_step()[::STEPS_PER_DAY]
-    night = max(float(np.mean(nights[months == month])) for month in range(12))
-    must = circuit.care != "none"
-    return Candidate(circuit.id, worth(circuit), power=power, running=circuit.running_kva, start=circuit.start_kva, energy_kwh=night, must=must,
-                     kw=circuit.running_w / 1000)  # fmt: skip
+def _candidates(reckoner: Reckoner, job: Job, circuits: list[Circuit], legs: tuple[str, ...]) -> tuple[Candidate, ...]:
+    """The circuits as they are chosen among: their mean night in the month in which all together take most."""
+    nights = [by_month(evening_need_kwh(reckoner.circuit_kw(job, c), job.wishes.outage_h)) for c in circuits]
+    worst = int(np.argmax(np.sum(nights, axis=0))) if nights else 0
+    return tuple(
+        Candidate(
+            c.id, worth(c), power=tuple(c.running_kva / len(c.legs) if leg in c.legs else 0.0 for leg in legs),
+            running=c.running_kva, start=c.start_kva, energy_kwh=float(night[worst]), must=c.care != "none",
+            kw=c.running_w / 1000,
+        )
+        for c, night in zip(circuits, nights, strict=True)
+    )  # fmt: skip
 
 
 def _limits(reckoner: Reckoner, job: Job, forming: tuple[Unit, ...]) -> HoldLimits:
@@ -109,17 +172,9 @@ def _limits(reckoner: Reckoner, job: Job, forming: tuple[Unit, ...]) -> HoldLimi
         surge += sheet.surge_kva
         for leg in unit.legs:
             by_leg[leg] = by_leg.get(leg, 0.0) + share * sheet.rated_kva / len(unit.legs)
-        bank = converters[job.units.index(unit)].battery
-        if bank is not None:
-            found = bank_energies(
-                bank.capacity_kwh,
-                1.0,
-                floor_soc=bank.floor_soc,
-                top_soc=bank.top_soc,
-                reserve_soc=bank.reserve_soc,
-                eta_discharge=bank.eta_discharge,
-            )
-            energy += found.cycling_ac_kwh
+        converter = converters[job.units.index(unit)]
+        if converter.battery is not None:
+            energy += usable_kwh(converter, discharge_share(converter, 0.0))
     return HoldLimits(tuple(by_leg.values()), continuous, surge, energy, kw)
 
 
@@ -157,5 +212,6 @@ def _changes(job: Job, circuits: list[Circuit], choice: Choice) -> tuple[Change,
         if held and circuit.role is Role.GRID:
             changes.append(Change(f"circuits/{circuit.id}/role", str(Role.HELD)))
         elif not held and circuit.role in (Role.HELD, Role.SHED):
-            changes.append(Change(f"circuits/{circuit.id}/role", str(Role.GRID)))
+            banned = circuit.kind == "car charger" or circuit.on_battery == "never on the battery"
+            changes.append(Change(f"circuits/{circuit.id}/role", str(Role.LOCKED if banned else Role.GRID)))
     return tuple(changes)

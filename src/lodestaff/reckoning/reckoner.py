@@ -19,13 +19,13 @@ from lodestaff.energy.calendar import (
 )
 from lodestaff.energy.dispatch import ChargeWindow, Converter, Year, simulate
 from lodestaff.energy.loads import circuit_kw
+from lodestaff.energy.night import Night, night_of
 from lodestaff.energy.outage import (
     CircuitSeries,
     Outage,
     RideThrough,
     island_arrays,
     island_of,
-    reserve_needed_kwh,
     ride_horizon_h,
     ride_through,
     run_outage,
@@ -251,7 +251,7 @@ class Reckoner:
 
     def island(self, job: Job, unit: Unit) -> records.OutageArrays:
         """What the units of a unit's island meet together in each step."""
-        key, backed = self._island_key(job, unit), self.backed(job, unit)
+        key, backed = self.island_key(job, unit), self.backed(job, unit)
 
         def of_role(role: Role) -> tuple[Circuit, ...]:
             return tuple(c for c in backed.circuits if c.role is role)
@@ -279,7 +279,7 @@ class Reckoner:
         own_use = sum(job.sheet_of(one).own_use_kw for one in (*forming, *backed.following))
         return island_arrays(own, series(held), series(shed), own_use)
 
-    def _island_key(self, job: Job, unit: Unit) -> Hashable:
+    def island_key(self, job: Job, unit: Unit) -> Hashable:
         """What a unit's island rests on."""
         backed = self.backed(job, unit)
         circuits = tuple(
@@ -336,6 +336,12 @@ class Reckoner:
         together = [unit for unit in self.forming(job) if self._together(job, unit).battery is not None]
         return tuple(unit for unit in together if self.backed(job, unit).carries)
 
+    def night(self, job: Job, unit: Unit, held: tuple[Circuit, ...] | None = None) -> Night:
+        """The worst month's night of a unit's island as it stands, or if it held these circuits."""
+        arrays = self.island(job, unit) if held is None else self.island_with(job, unit, held, ())
+        percentile = 100 - job.pack.value("ride_through_percentile").value
+        return night_of(arrays.held_kw, self.joint(job, unit), job.wishes.outage_h, percentile)
+
     def ride(self, job: Job, unit: Unit, reserve_soc: float | None = None) -> RideThrough:
         """How long the energy of the reserve alone lasts, from starts all over the year."""
         converter = self.joint(job, unit)
@@ -344,25 +350,8 @@ class Reckoner:
         soc = job.limits.reserve_soc if reserve_soc is None else reserve_soc
         island = island_of(converter, energy_only=True)
         horizon_h = ride_horizon_h(job.wishes.outage_h)
-        key = ("ride", self._island_key(job, unit), island, soc, horizon_h)
+        key = ("ride", self.island_key(job, unit), island, soc, horizon_h)
         return self.memo.get(key, lambda: ride_through(self.island(job, unit), island, soc * capacity_kwh, horizon_h))
-
-    def promised_reserve(self, job: Job, unit: Unit) -> float | None:
-        """The least reserve in whole percent, as a share, that keeps the promised hours in every month.
-
-        None where not even a full battery does.
-        """
-        converter = self.joint(job, unit)
-        bank = converter.battery
-        assert bank is not None
-        percent = job.pack.value("ride_through_percentile").value
-        island = island_of(converter, energy_only=True)
-        key = ("needed", self._island_key(job, unit), island, job.wishes.outage_h, percent)
-        needed = self.memo.get(
-            key, lambda: reserve_needed_kwh(self.island(job, unit), island, job.wishes.outage_h, percent)
-        )
-        soc = float(np.ceil(round(needed / bank.capacity_kwh * 100, 6))) / 100
-        return max(soc, bank.floor_soc) if soc <= bank.top_soc else None
 
     def _together(self, job: Job, unit: Unit) -> Converter:
         converters = self.converters(job)
@@ -402,12 +391,3 @@ def shed_level(job: Job, circuit: Circuit) -> float:
     if circuit.role is not Role.SHED:
         return 0.0
     return job.limits.shed_soc if circuit.shed_soc is None else circuit.shed_soc
-
-
-def evening_need_kwh(held_kw: Floats, start_hour: float, hours: float) -> Floats:
-    """Energy that the held load takes over `hours` from `start_hour` on each day, shape (365,), in kWh."""
-    length = round(hours / STEP_H)
-    twice = np.concatenate([held_kw, held_kw[: 7 * STEPS_PER_DAY]])
-    running = np.concatenate([[0.0], np.cumsum(twice)]) * STEP_H
-    starts = np.arange(365) * STEPS_PER_DAY + round(start_hour / STEP_H)
-    return np.asarray(running[starts + length] - running[starts])

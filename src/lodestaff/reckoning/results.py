@@ -5,15 +5,16 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from lodestaff.checks import Finding
-from lodestaff.energy.calendar import STEP_H, STEPS, STEPS_PER_DAY, Floats, daylight_saving, month_of_step
+from lodestaff.energy.calendar import STEP_H, STEPS, STEPS_PER_DAY, Floats, daylight_saving
+from lodestaff.energy.night import by_month, evening_need_kwh
 from lodestaff.energy.outage import Outage
 from lodestaff.job import Circuit, Job
 from lodestaff.reckoning.figures import YearFigures
 from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.flows import DayFlows, day_flows
 from lodestaff.reckoning.moment import Moment, day_of
+from lodestaff.reckoning.promise import promise_cost
 from lodestaff.reckoning.reckoner import Reckoner
-from lodestaff.reckoning.records.backup import LATE_AFTERNOON_H, promise_cost
 from lodestaff.reckoning.selectors import timetable
 
 
@@ -118,18 +119,13 @@ def soc_at(reckoner: Reckoner, job: Job, moment: Moment) -> float:
 
 def _nights(reckoner: Reckoner, job: Job, moment: Moment) -> dict[str, float]:
     """Mean energy of each circuit from late afternoon through the wanted hours, in the moment's month."""
-    first = round(LATE_AFTERNOON_H / STEP_H)
-    length = round(min(job.wishes.outage_h, 24) / STEP_H)
-    days = np.flatnonzero(month_of_step()[::STEPS_PER_DAY] == moment.month - 1)
-    index = ((days[:, None] * STEPS_PER_DAY + first + np.arange(length)[None, :]) % STEPS).ravel()
+    hours, month = job.wishes.outage_h, moment.month - 1
     nights = {}
     for circuit in job.circuits:
 
         def mean(circuit: Circuit = circuit) -> float:
-            return float(reckoner.circuit_kw(job, circuit)[index].sum() * STEP_H / len(days))
+            return float(by_month(evening_need_kwh(reckoner.circuit_kw(job, circuit), hours))[month])
 
-        nights[circuit.id] = reckoner.memo.get(
-            ("night", moment.month, length, timetable(job, circuit), job.site.weather if circuit.climate else None),
-            mean,
-        )
+        key = ("night", month, hours, timetable(job, circuit), job.site.weather if circuit.climate else None)
+        nights[circuit.id] = reckoner.memo.get(key, mean)
     return nights

@@ -52,7 +52,13 @@ class StorageMap:
     now: tuple[str, int]
     permitted_kva: float | None
     held_kva: float
-    module_kw: float
+
+    def feeding(self, hybrid: str) -> int | None:
+        """The least count of modules that gives all the power that this inverter can be given."""
+        given = {n: cell.discharge_kw for n in self.modules if (cell := self.cells.get((hybrid, n))) is not None}
+        most = max(given.values(), default=0.0)
+        full = [n for n, kw in given.items() if kw >= most - 1e-9]
+        return min(full) if (full and len(set(given.values())) > 1) or most >= self.rated_kw[hybrid] - 1e-9 else None
 
     def best(self, outcome: str) -> Cell | None:
         """The best cell that nothing forbids."""
@@ -116,7 +122,6 @@ def storage_map(
         unit.id, tuple(hybrids), names={name: job.sheets.hybrids[name].name for name in hybrids},
         rated_kva={name: job.sheets.hybrids[name].rated_kva for name in hybrids}, rated_kw={name: job.sheets.hybrids[name].rated_kw for name in hybrids},
         modules=counts, cells=cells, now=(unit.sheet, bank.modules), permitted_kva=max(notify, granted or 0.0), held_kva=held,
-        module_kw=sheet.module_kwh * sheet.discharge_c_per_h,
     )  # fmt: skip
 
 
@@ -160,9 +165,6 @@ def _column(
         )
         assert converter.battery is not None
         hours = _endurance(reckoner, variant, index) if with_endurance else None
-        given = min(
-            converter.rated_kw, converter.battery.discharge_kw / (1 + converter.k1 + converter.k2 * converter.rated_kw)
-        )
         share = 100 * (1 - (high + low) / load_kwh) if load_kwh else 100.0
         cells.append(
             Cell(
@@ -172,7 +174,7 @@ def _column(
                 bill=bill,
                 curtailed_kwh=curtailed,
                 endurance_h=hours,
-                discharge_kw=given,
+                discharge_kw=converter.bank_kw,
                 barred=barred[row],
             )
         )
@@ -185,6 +187,7 @@ def _barred(reckoner: Reckoner, job: Job, unit: Unit, hybrid: str, modules: int)
     bank = job.bank_of(unit)
     assert bank is not None
     battery = job.sheets.batteries[bank.sheet]
+    converter = reckoner.converters(job)[job.units.index(job.unit(unit.id))]
     permission, reasons = job.site.permission, []
     notify = job.pack.value("notify_a_per_phase").value * job.pack.value("nominal_v").value / 1000
     allowed = max(notify, (permission.parallel_kva.value or 0.0) if permission.parallel_state == "granted" else 0.0)
@@ -193,7 +196,7 @@ def _barred(reckoner: Reckoner, job: Job, unit: Unit, hybrid: str, modules: int)
     held = _held_kva(reckoner, job, unit)
     if held > sheet.rated_kva:
         reasons.append(f"below the held {held:.2f} kVA")
-    if modules * battery.module_kwh * battery.discharge_c_per_h < held:
+    if converter.bank_kw < _held_kw(reckoner, job, unit) - 1e-9:
         reasons.append("modules too few for the held circuits")
     if modules < battery.min_modules:
         reasons.append(f"the stack takes {battery.min_modules} at least")
@@ -204,6 +207,12 @@ def _held_kva(reckoner: Reckoner, job: Job, unit: Unit) -> float:
     """This unit's share of what is held on its island, kVA."""
     backed = reckoner.backed(job, unit)
     return sum(c.running_kva for c in backed.circuits if c.role == "held") * backed.share
+
+
+def _held_kw(reckoner: Reckoner, job: Job, unit: Unit) -> float:
+    """The same in kW."""
+    backed = reckoner.backed(job, unit)
+    return sum(c.running_w for c in backed.circuits if c.role == "held") / 1000 * backed.share
 
 
 def _sums(reckoner: Reckoner, job: Job, index: int, converters: list[Converter]) -> np.ndarray:

@@ -27,6 +27,8 @@ Kind = Literal[
     "transmitter",
     "shutdown",
 ]
+Way = Literal["", "supply", "grid", "battery", "array", "generator"]  # into a unit, or of the site
+RunKind = Literal["service", "feed", "first feed", "output", "generator", "battery", "array"]
 Terminal = tuple[str, str]
 SourceKind = Literal["grid", "generator", "battery", "array"]
 GRID: SourceKind = "grid"
@@ -68,6 +70,21 @@ class Part:
     caution: str = ""
     rated_a: float | None = None
     building: str = ""
+    way: Way = ""
+    of: str = ""  # the unit in whose way it stands
+
+
+@dataclass(frozen=True)
+class Run:
+    """A run of cable: what it carries and whose it is: the part that it feeds, or that gives out by it."""
+
+    id: str
+    kind: RunKind
+    of: str
+
+    @property
+    def dc(self) -> bool:
+        return self.kind in ("battery", "array")
 
 
 @dataclass(frozen=True)
@@ -196,10 +213,30 @@ class Topology:
     orphans: tuple[Orphan, ...] = ()
     unwired: tuple[str, ...] = ()  # circuits that no board takes
     symbols: str = "IEC"  # the standard that its diagram's symbols follow
+    runs: dict[str, Run] = field(default_factory=dict)
 
     def switches(self) -> tuple[Part, ...]:
         """Parts that a hand can switch."""
         return tuple(part for part in self.parts.values() if part.positions and not part.automatic)
+
+    def on_way(self, way: Way, unit: str = "") -> tuple[Part, ...]:
+        """The parts in a way into a unit; without one, of the site."""
+        return tuple(part for part in self.parts.values() if part.way == way and part.of == unit)
+
+    def ahead(self, terminal: Terminal) -> tuple[Part, ...]:
+        """What stands one after the other ahead of a terminal, nearest first, up to a source or a bus."""
+        found: list[Part] = []
+        into = {one.b: one for one in self.conductors}
+        while (conductor := into.get(terminal)) is not None and len(found) < len(self.parts):
+            part = self.parts[conductor.a[0]]
+            found.append(part)
+            terminal = (part.id, "line")
+        return tuple(found)
+
+    def array_isolator(self, unit: str, tracker: str) -> str:
+        """The isolator of the array on a tracker; '' where none stands there."""
+        way = self.ahead((unit, f"array {tracker}"))
+        return next((part.id for part in reversed(way) if part.kind == "isolator" and part.way == "array"), "")
 
     def unit(self, name: str) -> UnitPorts:
         return next(unit for unit in self.units if unit.unit == name)

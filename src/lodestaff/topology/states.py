@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from lodestaff.topology.graph import Graph, graph_of
-from lodestaff.topology.model import ARRAY, BATTERY, GENERATOR, GRID, NEUTRAL, QUIET, Source, Topology
+from lodestaff.topology.model import ARRAY, GENERATOR, GRID, NEUTRAL, QUIET, Source, Topology
 from lodestaff.topology.settle import Settled, State, settle
 
 __all__ = ["Answer", "Hazard", "Network", "State", "answer", "hazards_in", "standard_states"]
@@ -78,7 +78,7 @@ def standard_states(topology: Topology) -> tuple[State, ...]:
     if arrays and grid:
         found.append(State("array not landed", loose=arrays))
     if bypass and grid:
-        away = [(part.id, "open") for part in switches if part.kind == "isolator" and _is_battery(topology, part.id)]
+        away = [(part.id, "open") for part in switches if part.kind == "isolator" and part.way == "battery"]
         found.append(State("bypass overnight", tuple(sorted(bypass + units_off + away)), loose=arrays))
     return (*found, State("all off", all_off))
 
@@ -86,10 +86,6 @@ def standard_states(topology: Topology) -> tuple[State, ...]:
 def off_position(positions: tuple[str, ...]) -> str:
     """The position of a switch that is off: off, open, stopped; of two feeds without a middle, the second."""
     return next((one for one in ("off", "open", "stopped") if one in positions), positions[-1])
-
-
-def _is_battery(topology: Topology, isolator: str) -> bool:
-    return any(source.kind == BATTERY and f"{source.part}-isolator" == isolator for source in topology.sources)
 
 
 def answer(topology: Topology, state: State) -> Answer:

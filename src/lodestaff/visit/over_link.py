@@ -9,6 +9,7 @@ from lodestaff.commissioning.step import Measure, Step
 from lodestaff.job import Job
 from lodestaff.link.client import Link, Value
 from lodestaff.link.definitions import AC, DC, METER_ONE_PHASE, METER_THREE_PHASE, SITE_SETTINGS
+from lodestaff.link.keys import unit_of, window_of
 from lodestaff.link.points import from_clock, setting_points
 
 NOT_IN_FORCE = "held by the device, but not in force"
@@ -114,8 +115,8 @@ def _setting(link: Link, key: str, now: datetime) -> tuple[tuple[float, ...], st
 def _in_sheet_units(key: str, held: list[float], now: datetime) -> tuple[float, ...]:
     if key == "clock":
         return ((from_clock(held[0]) - now).total_seconds(),)
-    if key.endswith("_kw"):
+    if unit_of(key) == "kW":
         return (held[0] / 1000,)
-    if key.startswith("window:"):
+    if window_of(key) is not None:
         return held[0] / 60, held[1] / 60, held[2], held[3] / 1000
     return tuple(held)

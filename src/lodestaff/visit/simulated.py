@@ -10,6 +10,7 @@ from lodestaff.commissioning.settings_sheet import Setting, settings_sheet
 from lodestaff.commissioning.step import OPEN_KIND, Step
 from lodestaff.job import Job, Role
 from lodestaff.link.client import Link, Written
+from lodestaff.link.keys import by_clock
 from lodestaff.plant import Plant
 from lodestaff.plant.instruments import Instruments
 from lodestaff.topology.questions import asked, led
@@ -36,12 +37,8 @@ class SimulatedVisit:
                 self.plant.switch(part.id, "off")
             elif part.kind == "bypass":
                 self.plant.switch(part.id, part.positions[-1])
-            elif part.id.endswith("-isolator") and part.id != "main-isolator":
+            elif part.way not in ("", "supply"):
                 self.plant.switch(part.id, "open")
-        there = {part.id for part in self.plant.topology.switches()}
-        for unit in self.job.units:
-            if f"{unit.id}-feed" in there:
-                self.plant.switch(f"{unit.id}-feed", "open")
         for circuit in self.job.with_role(Role.HELD):
             if circuit.event_minutes is None:
                 self.plant.run_circuit(circuit.id, True)
@@ -52,7 +49,7 @@ class SimulatedVisit:
         kind = step.measure.kind
         if step.needs:
             return self._put_off(step, step.needs)
-        if step.id.startswith("bypass") and "generator" in step.text:
+        if step.topic == "bypass" and "generator" in self.plant.topology.parts[step.proves[0]].positions:
             return self._put_off(step, f"{OPEN_KIND}: the simulated site has no generator that runs")
         if kind == "setting":
             self._write(self._settings[step.measure.unit, step.measure.subject])
@@ -115,9 +112,9 @@ class SimulatedVisit:
             case "transfer":
                 return self._reading(step, tools.transfer_s(unit))
             case "module voc":
-                string, face = subject.split("/")
+                face = step.measure.face
                 poa, back = tools.face_conditions(face)
-                return self._reading(step, tools.module_voc_v(string, face), conditions=Conditions(poa, back))
+                return self._reading(step, tools.module_voc_v(subject, face), conditions=Conditions(poa, back))
             case _:
                 return self._reading(step, tools.island_loop_ohm(unit))
 
@@ -192,9 +189,9 @@ class SimulatedVisit:
         unit = step.measure.unit
         if self.plant.units[unit].battery is not None:
             return []
-        own = f"{unit}-array-{step.measure.subject.lower()}-isolator"
-        return [part.id for part in self.plant.topology.switches()
-                if part.id.startswith(f"{unit}-array-") and part.id.endswith("-isolator") and part.id != own]  # fmt: skip
+        arrays = [part.id for part in self.plant.topology.on_way("array", unit) if part.kind == "isolator"]
+        own = self.plant.topology.array_isolator(unit, step.measure.subject)
+        return [name for name in arrays if name != own]
 
     def _balance(self, step: Step) -> Reading:
         self.plant.advance(SETTLE_S)
@@ -216,7 +213,7 @@ class SimulatedVisit:
     # --- what a person does and finds ----------------------------------------------------------------------
     def _confirm(self, step: Step) -> bool:
         plant = self.plant
-        if step.id.startswith("start-"):
+        if step.topic == "start":
             self._start(step)
             return True
         match step.id:
@@ -229,7 +226,7 @@ class SimulatedVisit:
                 self._cut(False)
                 plant.advance(SETTLE_S)
                 return all(unit.mode == "grid" for unit in plant.units.values())
-            case name if name.startswith("bypass"):
+            case _ if step.topic == "bypass":
                 return self._bypass(step.proves[0])
             case _:
                 for unit, key in self._settings:
@@ -248,27 +245,19 @@ class SimulatedVisit:
     def _set_words(self, setting: Setting) -> None:
         if setting.key in ("grid_profile", "serves", "export_of", "mode"):
             self.plant.set_by_hand(setting.unit, setting.key, str(setting.value))
-        elif setting.numbers and not setting.key.startswith(("clock", "window")):
+        elif setting.numbers and not by_clock(setting.key):
             self.plant.set_by_hand(setting.unit, setting.key, setting.numbers[0])
 
     def _start(self, step: Step) -> None:
         plant = self.plant
-        for unit in self.job.units:
-            if step.measure.unit != unit.id:
-                continue
-            source = step.id.removeprefix(f"start-{unit.id}-")
-            source = "grid" if source == "output" else source
-            for part in plant.topology.switches():
-                array = part.id.startswith(f"{unit.id}-array-") and part.id.endswith("-isolator")
-                bank = self.job.bank_of(unit)
-                battery = bank is not None and part.id == f"{bank.id}-isolator"
-                grid = part.id in (f"{unit.id}-feed", f"{unit.id}-isolator")
-                if {"array": array, "battery": battery, "grid": grid}[source]:
-                    plant.switch(part.id, "closed")
-                if source == "grid" and part.id == unit.id:
-                    plant.switch(part.id, "on")
-                if source == "grid" and part.kind == "bypass":
-                    plant.switch(part.id, part.positions[0])
+        unit, source = step.measure.unit, step.measure.subject
+        for part in plant.topology.switches():
+            if part.of == unit and part.way == source:
+                plant.switch(part.id, "closed")
+            if source == "grid" and part.id == unit:
+                plant.switch(part.id, "on")
+            if source == "grid" and part.kind == "bypass":
+                plant.switch(part.id, part.positions[0])
         plant.advance(SETTLE_S)
 
     def _bypass(self, name: str) -> bool:

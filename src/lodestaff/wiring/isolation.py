@@ -73,11 +73,7 @@ def _rank(job: Job, part: Part) -> int:
         return 0
     if part.kind in ("breaker", "bypass", "throw", "interlock"):
         return 1
-    if any(part.id == f"{bank.id}-isolator" for bank in job.banks):
-        return 2
-    if "-array-" in part.id:
-        return 3
-    return 5 if part.id == "main-isolator" else 4
+    return {"battery": 2, "array": 3, "supply": 5}.get(part.way, 4)
 
 
 def _start_rank(job: Job, part: Part) -> float:
@@ -85,17 +81,11 @@ def _start_rank(job: Job, part: Part) -> float:
     what starts by itself."""
     if part.kind == "generator":
         return 11.0
-    for unit in job.units:
-        order, bank = job.sheet_of(unit).start_order, job.bank_of(unit)
-        if part.id == unit.id:
-            return 10.0
-        if bank is not None and part.id == f"{bank.id}-isolator":
-            return 3 + order.index("battery")
-        if part.id == f"{unit.id}-feed":
-            return 3 + order.index("grid")
-        if part.id.startswith(f"{unit.id}-array-"):
-            return 3 + order.index("array")
-    return 1.0 if part.id == "main-isolator" else 2.0
+    if part.kind == "unit":
+        return 10.0
+    if part.of and (part.kind != "isolator" or part.way != "grid"):
+        return 3 + job.sheet_of(job.unit(part.of)).start_order.index(part.way)
+    return 1.0 if part.way == "supply" else 2.0
 
 
 def _step(job: Job, topology: Topology, part: Part, position: str, found: Answer, start: str) -> HandStep:

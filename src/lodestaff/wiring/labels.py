@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from lodestaff.job import Job
+from lodestaff.job.address import address
 from lodestaff.job.plan import Electrode
 from lodestaff.topology import Part, Topology
 from lodestaff.topology.model import UnitPorts
@@ -29,16 +30,14 @@ def labels(job: Job, topology: Topology) -> tuple[Label, ...]:
         found += _of_part(job, part, sources, units.get(part.id))
     earth = pack.word("earth")
     for rod in [one for one in job.parts if isinstance(one, Electrode)]:
-        at = topology.parts.get(rod.at.split(":")[0])
+        at = topology.parts.get(address(rod.at).part)
         found.append(Label(f"Safety {earth} connection, do not remove", f"{rod.name} at {at.name if at else rod.at}",
                            f"an {earth} of its own"))  # fmt: skip
     if job.has_electrode and not job.parts:
         found.append(Label(f"Safety {pack.word('earth')} connection, do not remove",
                            f"{pack.word('earth')} electrode of the unit", "the island's own earth"))  # fmt: skip
-    plugged = {f"{unit.unit}-array-" for unit in topology.units if unit.module_level}
-    strung = [
-        part for part in topology.parts.values() if part.kind == "array" and not part.id.startswith(tuple(plugged))
-    ]
+    plugged = {unit.unit for unit in topology.units if unit.module_level}
+    strung = [part for part in topology.parts.values() if part.kind == "array" and part.of not in plugged]
     for tracker in strung:
         found.append(
             Label("Solar DC cable, live in daylight", f"along the run from {tracker.name}", "the route is known")
@@ -50,14 +49,14 @@ def labels(job: Job, topology: Topology) -> tuple[Label, ...]:
 
 def _of_part(job: Job, part: Part, sources: str, unit: UnitPorts | None) -> list[Label]:
     pack, name = job.pack, part.name
-    if part.kind in ("supply", "meter", "board") or part.id == "main-isolator":
+    if part.kind in ("supply", "meter", "board") or part.way == "supply":
         text = f"{'Several sources' if ' and ' in sources else 'Source'} of supply: {sources}. Isolate all before work."
         return [Label(text, name, "live from several sources")]
     if part.kind == "array":
         return []
-    if part.kind == "isolator" and "-array-" in part.id:
+    if part.kind == "isolator" and part.way == "array":
         return [Label(f"{name}: array, live in daylight on the array's side", name, "isolation point")]
-    if part.kind == "isolator" and any(part.id == f"{bank.id}-isolator" for bank in job.banks):
+    if part.kind == "isolator" and part.way == "battery":
         return [Label(f"{name}: battery terminals stay live", name, "isolation point")]
     if part.kind == "bypass":
         caution = pack.caution("bypass" if job.mains.grid else "bypass_no_grid")

@@ -11,19 +11,17 @@ from lodestaff.checks.wire import Bonds
 from lodestaff.commissioning.shares import shares, zero_band_kw
 from lodestaff.electrical.permission import SUM_SYSTEMS
 from lodestaff.electrical.split import derating
-from lodestaff.energy.battery import bank_energies
-from lodestaff.energy.calendar import MONTH_NAMES, STEPS_PER_DAY, moment_words, month_of_step
+from lodestaff.energy.calendar import moment_words
 from lodestaff.energy.dispatch import Converter
-from lodestaff.job import Change, Job, Role, Unit, edit
+from lodestaff.job import Job, Role, Unit
 from lodestaff.job.plan import Transformer
 from lodestaff.quantities import text_of
 from lodestaff.reckoning.by_leg import leg_import_kw
-from lodestaff.reckoning.reckoner import Reckoner, evening_need_kwh
+from lodestaff.reckoning.promise import promise_cost
+from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.topology import Topology
 from lodestaff.topology.questions import led
-
-LATE_AFTERNOON_H = 17.0
 
 
 @makes
@@ -70,43 +68,18 @@ def _with_batteries(reckoner: Reckoner, job: Job) -> Iterator[tuple[Unit, Conver
 
 @makes
 def held_energies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldEnergy]:
-    percent, hours = job.pack.value("ride_through_percentile").value, job.wishes.outage_h
-    months = month_of_step()[::STEPS_PER_DAY]
     for unit, converter in _with_batteries(reckoner, job):
-        bank = converter.battery
+        bank, night = converter.battery, reckoner.night(job, unit)
         assert bank is not None
-        nights = evening_need_kwh(reckoner.island(job, unit).held_kw, LATE_AFTERNOON_H, hours)
-        needs = [float(np.percentile(nights[months == month], 100 - percent)) for month in range(12)]
-        worst = int(np.argmax(needs))
-        mean_kw = needs[worst] / hours
-        inverter = 1.0
-        if mean_kw > 0:
-            inverter = mean_kw / (mean_kw + converter.k1 * mean_kw + converter.k2 * mean_kw**2)
-        share = bank.eta_discharge * inverter
-        energies = bank_energies(
-            nominal_kwh=bank.capacity_kwh,
-            state_of_health=1.0,
-            floor_soc=bank.floor_soc,
-            top_soc=bank.top_soc,
-            reserve_soc=bank.reserve_soc,
-            eta_discharge=share,
-        )
         free = [c for c in reckoner.backed(job, unit).circuits
                 if c.role is Role.HELD and not c.wish and c.care == "none"]  # fmt: skip
         yield HeldEnergy(
             owner=unit.id,
-            unit=reckoner.island_name(job, unit),
-            hours=hours,
-            start_hour=LATE_AFTERNOON_H,
-            needed_kwh=needs[worst],
-            month=MONTH_NAMES[worst],
-            usable_kwh=energies.cycling_ac_kwh,
+            night=night,
             capacity_kwh=bank.capacity_kwh,
             reserve_soc=bank.reserve_soc,
             top_soc=bank.top_soc,
-            discharge_share=share,
             largest=max(free, key=lambda c: c.kwh_year, default=None),
-            percentile=100 - percent,
             soft_facts=soft(wanted_hours=job.wishes.known),
             above="reserve" if job.mains.grid else "floor",
         )
@@ -242,12 +215,3 @@ def reserves(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Reserve]:
             currency=job.tariff.currency,
             soft_facts=soft(promised_hours=job.wishes.known),
         )
-
-
-def promise_cost(reckoner: Reckoner, job: Job, unit: Unit) -> tuple[float | None, float | None]:
-    """The reserve that keeps the promised hours, and what it costs a year against the present one."""
-    needed = reckoner.promised_reserve(job, unit)
-    if needed is None:
-        return None, None
-    kept = edit(job, Change("limits/reserve_soc", needed), Change("limits/shed_soc", max(needed, job.limits.shed_soc)))
-    return needed, reckoner.figures(kept).bill - reckoner.figures(job).bill

@@ -18,9 +18,7 @@ def bank_powers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[BankPower]
         bank = job.bank_of(unit)
         if bank is None or converter.battery is None:
             continue
-        sheet, hybrid, rated = job.sheets.batteries[bank.sheet], job.sheet_of(unit), converter.rated_kw
-        # AC out of one module: its limit at the DC bus, less the inverter's loss at full power.
-        inverting = rated / (rated * (1 + converter.k1) + converter.k2 * rated**2)
+        sheet, hybrid = job.sheets.batteries[bank.sheet], job.sheet_of(unit)
         backed = reckoner.backed(job, unit)
         yield BankPower(
             owner=bank.id,
@@ -28,9 +26,12 @@ def bank_powers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[BankPower]
             modules=bank.modules,
             min_modules=sheet.min_modules,
             max_modules=sheet.max_modules,
-            module_discharge_kw=sheet.module_kwh * sheet.discharge_c_per_h * inverting,
-            inverter_kw=min(hybrid.rated_kw, hybrid.discharge_kw * inverting),
-            setting_discharge_kw=job.limits.discharge_kw * inverting,
+            module_dc_kw=sheet.module_kwh * sheet.discharge_c_per_h,
+            unit_dc_kw=hybrid.discharge_kw,
+            setting_dc_kw=job.limits.discharge_kw,
+            rated_kw=converter.rated_kw,
+            k1=converter.k1,
+            k2=converter.k2,
             held_kw=sum(c.running_w for c in backed.circuits if c.role is Role.HELD) / 1000 * backed.share,
             registered_kva=hybrid.rated_kva,
             permitted_kva=permission.parallel_kva.value if permission.parallel_state == "granted" else None,

@@ -106,7 +106,7 @@ def _ac(reckoner: Reckoner, job: Job) -> Iterator[Run]:
             source_a=source,
             legs=len(legs),
             two_way=backing and (drawing or unit is not None),
-            on_island=run.endswith("-backup"),
+            on_island=topology.runs[run].kind == "output",
             state=state,
             asked_rcd_type=sheet.residual_current_type if sheet else None,
             terminals_c=sheet.terminals_c if sheet else None,
@@ -130,28 +130,32 @@ def _worst(flowing: list[tuple[str, Through]], legs: tuple[str, ...]) -> tuple[L
 
 def _name(job: Job, topology: Topology, run: str) -> str:
     """A run's name as people say it."""
-    if run == "tails":
-        return job.pack.word("service_conductors").capitalize()
-    part = run.removesuffix("-feed")
-    if run.endswith("-backup"):
-        board = next((topology.parts[one.b[0]] for one in topology.conductors
-                      if one.run == run and topology.parts[one.b[0]].kind == "board"), None)  # fmt: skip
-        several = len(job.units) > 1
-        unit = next((one.name for one in job.units if f"{one.id}-backup" == run), run)
-        if board is not None and not several and board.id.endswith("-essential"):
-            return "Essential board feed"
-        return f"{board.name} feed of {unit}" if board is not None and several else (
-            f"{board.name} feed" if board is not None else f"Output of {unit}")  # fmt: skip
-    if part in topology.parts and part != run:
-        found = topology.parts[part]
-        if found.kind == "bypass" and sum(one.kind == "bypass" for one in topology.parts.values()) == 1:
-            return "Bypass feed"
-        return f"{found.name} feed"
-    owner = run.removesuffix("-run")
-    if owner in topology.parts:
-        return f"{topology.parts[owner].name} run"
-    words = run.replace("-", " ")
-    return words[0].upper() + words[1:]
+    known = topology.runs[run]
+    part = topology.parts.get(known.of)
+    name = part.name if part is not None else known.of
+    match known.kind:
+        case "service":
+            return job.pack.word("service_conductors").capitalize()
+        case "output":
+            return _output_name(job, topology, run, name)
+        case "generator":
+            return f"{name} run"
+        case "first feed":
+            return f"{name} first feed"
+    if part is not None and part.kind == "bypass" and sum(one.kind == "bypass" for one in topology.parts.values()) == 1:
+        return "Bypass feed"
+    return f"{name} feed"
+
+
+def _output_name(job: Job, topology: Topology, run: str, unit: str) -> str:
+    """The run by which a unit gives out on its island: by the board that it feeds."""
+    ends = (topology.parts[one.b[0]] for one in topology.conductors if one.run == run)
+    board = next((part for part in ends if part.kind == "board"), None)
+    if board is None:
+        return f"Output of {unit}"
+    if len(job.units) > 1:
+        return f"{board.name} feed of {unit}"
+    return f"{board.name} feed" if job.parts else "Essential board feed"
 
 
 def _battery(job: Job, unit: Unit, bank: Bank) -> Run:

@@ -1,11 +1,12 @@
 """Changes made by hand, replayed on what the decisions give; one whose place is gone becomes an orphan."""
 
 from lodestaff.job import Job
+from lodestaff.job.address import address
 from lodestaff.job.plan import AddBoard, AddBypass, Board, Combiner, Insert, Intercept, MoveTransformer, Placed, Throw
 from lodestaff.topology.building.builder import Builder
 from lodestaff.topology.building.placing import fed_conductor
 from lodestaff.topology.building.spelled import Plan
-from lodestaff.topology.model import Conductor, Orphan
+from lodestaff.topology.model import Conductor, Orphan, Way
 
 FEEDS = ("fed_from", "first", "second")
 
@@ -22,13 +23,13 @@ def adjusted(job: Job, plan: Plan) -> tuple[Plan, list[Orphan]]:
                 continue
             plan = _with(plan, one.ct, {"on": one.on})
         elif isinstance(one, AddBoard):
-            if one.fed_from.split(":")[0] not in known:
+            if address(one.fed_from).part not in known:
                 orphans.append(Orphan(one.id, one.kind, f"{one.fed_from} is not there"))
                 continue
             board = Board(id=one.id, name=one.name, fed_from=one.fed_from, holds="named only")
             plan = Plan(plan.units, (*plan.parts, board))
         elif isinstance(one, AddBypass):
-            if one.around.split(":")[0] not in known or one.grid.split(":")[0] not in known:
+            if address(one.around).part not in known or address(one.grid).part not in known:
                 orphans.append(Orphan(one.id, one.kind, f"{one.around} or {one.grid} is not there"))
                 continue
             throw = Throw(id=one.id, name=one.name, use="bypass", first=one.around, second=one.grid,
@@ -37,7 +38,7 @@ def adjusted(job: Job, plan: Plan) -> tuple[Plan, list[Orphan]]:
             plan = Plan(plan.units, (*plan.parts, throw))
         elif isinstance(one, Intercept):
             board = parts.get(one.board)  # type: ignore[assignment]
-            by = one.by.split(":")[0]
+            by = address(one.by).part
             if board is None or by not in known or not hasattr(board, "fed_from"):
                 orphans.append(Orphan(one.id, one.kind, f"{one.board if board is None else one.by} is not there"))
                 continue
@@ -65,6 +66,12 @@ def _fed_anew(plan: Plan, before: str, now: str) -> Plan:
     return plan
 
 
+def _way_into(b: Builder, conductor: Conductor) -> Way:
+    """The way into a unit that a conductor ends; '' where it ends at none."""
+    unit = next((one for one in b.units if one.unit == conductor.b[0]), None)
+    return "grid" if unit is not None and unit.grid == conductor.b else ""
+
+
 def inserted(b: Builder, job: Job) -> None:
     """Isolators, meters, breakers and residual-current devices put into the conductors that feed a terminal."""
     for one in job.adjustments:
@@ -81,7 +88,8 @@ def inserted(b: Builder, job: Job) -> None:
             rating = "two-way" if one.two_way else "one way"
             b.through(one.id, "meter", one.name, old.cores, rating=rating, decided_by=origin)
         else:
-            b.switch(one.id, one.what, one.name, old.cores, decided_by=origin)
+            way = _way_into(b, old)
+            b.switch(one.id, one.what, one.name, old.cores, decided_by=origin, way=way, of=old.b[0] if way else "")
         halves = [
             Conductor(
                 f"{old.a[0]}.{old.a[1]}>{one.id}.line",

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 
 from lodestaff.job import Job
+from lodestaff.job.address import address
 from lodestaff.job.plan import Throw
 from lodestaff.job.plan_fits import BLOCK, feeds_of
 from lodestaff.topology.building.spelled import Plan
@@ -16,12 +17,15 @@ from lodestaff.topology.model import (
     Kind,
     Orphan,
     Part,
+    Run,
+    RunKind,
     Source,
     Terminal,
     Topology,
     UnitPorts,
 )
 
+OUTPUTS = ("backup", "outlet")  # ports by which a unit gives out on its island
 ON_OFF = ("closed", "open")
 
 
@@ -47,6 +51,7 @@ class Wanted:
     device_name: str = ""
     run: str = ""
     decided_by: str = ""
+    of: str = ""  # the unit in whose way to the grid the device stands
 
 
 class Builder:
@@ -67,6 +72,7 @@ class Builder:
         self.unwired: list[str] = []
         self.outlets: dict[str, Outlet] = {}
         self.feeds: list[Wanted] = []
+        self.runs: dict[str, Run] = {}
         self.mains = (*job.site.phases, NEUTRAL)
         value = job.pack.values.get("isolators_open_neutral")
         self.opens_neutral = value is None or value.value > 0
@@ -79,7 +85,7 @@ class Builder:
     # --- cores -----------------------------------------------------------------------------------------
     def cores(self, name: str) -> tuple[str, ...]:
         """The AC cores of a placed part: its own phases, else those of what feeds it."""
-        id = name.split(":")[0]
+        id = address(name).part
         part = self._by_id.get(id)
         if part is None or id == BLOCK:
             return self.mains
@@ -117,6 +123,11 @@ class Builder:
     def wire(self, a: Terminal, b: Terminal, cores: tuple[str, ...], run: str = "", mark: str = "") -> None:
         self.conductors.append(Conductor(f"{a[0]}.{a[1]}>{b[0]}.{b[1]}{mark}", a, b, cores, run))
 
+    def run(self, id: str, kind: RunKind, of: str) -> str:
+        """A run of cable by its name: what it carries, and whose it is."""
+        self.runs.setdefault(id, Run(id, kind, of))
+        return id
+
     # --- feeds -----------------------------------------------------------------------------------------
     def wire_feeds(self) -> None:
         """Wire every feed, now that all parts stand."""
@@ -126,8 +137,9 @@ class Builder:
     def run_from(self, feed: str) -> str:
         """The run that a feed carries on: a unit's backup port's, through a bypass; '' where a run begins anew."""
         for _ in range(8):
-            if feed.endswith((":backup", ":outlet")):
-                return f"{feed.split(':')[0]}-backup"
+            unit, port = address(feed)
+            if port in OUTPUTS:
+                return self.run(f"{unit}-backup", "output", unit)
             part = self._by_id.get(feed)
             if not isinstance(part, Throw):
                 return ""
@@ -140,7 +152,8 @@ class Builder:
             known = ", ".join(sorted(self.outlets))
             self.orphans.append(Orphan(wanted.to[0], "feed", f"{wanted.feed} gives nothing out (there are {known})"))
         elif outlet.bus and wanted.device:
-            self.switch(wanted.device, "breaker", wanted.device_name, wanted.cores, decided_by=wanted.decided_by)
+            self.switch(wanted.device, "breaker", wanted.device_name, wanted.cores, decided_by=wanted.decided_by,
+                        of=wanted.of, way="grid" if wanted.of else "")  # fmt: skip
             self.wire(outlet.at, (wanted.device, "line"), wanted.cores)
             self.wire((wanted.device, "load"), wanted.to, wanted.cores, wanted.run)
         else:
@@ -151,5 +164,5 @@ class Builder:
         return Topology(
             self.parts, tuple(self.conductors), sources=tuple(self.sources), bonds=tuple(self.bonds), units=tuple(self.units),
             circuits=self.circuits, automatics=tuple(self.automatics), cts=tuple(self.cts), orphans=tuple(self.orphans), unwired=tuple(self.unwired),
-            symbols=self.job.pack.symbols,
+            symbols=self.job.pack.symbols, runs=self.runs,
         )  # fmt: skip

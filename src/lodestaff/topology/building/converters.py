@@ -61,8 +61,9 @@ def place_unit(b: Builder, unit: Unit) -> None:
                 cores=cores,
                 device=f"{u}-feed",
                 device_name=title,
-                run=f"{u}-feed",
+                run=b.run(f"{u}-feed", "feed", u),
                 decided_by=f"units/{u}",
+                of=u,
             )
         )
     _battery(b, unit)
@@ -125,14 +126,23 @@ def _battery(b: Builder, unit: Unit) -> None:
     origin, word = f"banks/{bank.id}", b.words["isolator"]
     if sealed(b.job.sheet_of(unit)):  # inside the case: nothing that a hand reaches
         b.add(Part(bank.id, "battery", _of(b, "Cells", unit, True), ("dc",), decided_by=origin,
-                   caution="sealed_battery"))  # fmt: skip
+                   caution="sealed_battery", way="battery", of=u))  # fmt: skip
         b.wire((bank.id, "dc"), (u, "battery"), DC)
     else:
         name = f"{_of(b, 'Battery', unit)}, {count}"
-        b.add(Part(bank.id, "battery", name, ("dc",), decided_by=origin, caution="battery"))
-        b.switch(f"{bank.id}-isolator", "isolator", _of(b, f"Battery {word}", unit), DC, decided_by=origin)
-        b.wire((bank.id, "dc"), (f"{bank.id}-isolator", "line"), DC, f"{bank.id}-run")
-        b.wire((f"{bank.id}-isolator", "load"), (u, "battery"), DC, f"{bank.id}-run")
+        b.add(Part(bank.id, "battery", name, ("dc",), decided_by=origin, caution="battery", way="battery", of=u))
+        b.switch(
+            f"{bank.id}-isolator",
+            "isolator",
+            _of(b, f"Battery {word}", unit),
+            DC,
+            decided_by=origin,
+            way="battery",
+            of=u,
+        )
+        run = b.run(f"{bank.id}-run", "battery", u)
+        b.wire((bank.id, "dc"), (f"{bank.id}-isolator", "line"), DC, run)
+        b.wire((f"{bank.id}-isolator", "load"), (u, "battery"), DC, run)
     b.sources.append(Source(BATTERY, bank.id, (bank.id, "dc"), u))
 
 
@@ -147,7 +157,8 @@ def _arrays(b: Builder, unit: Unit, trackers: list[str]) -> None:
         name = f"{' + '.join(places)}, {sum(count for _, count in faces)} modules"
         origin, word = f"strings/{strings[0].id}", f"DC {b.words['isolator']}"
         caution = "module_units" if sheet.module_level else "live_in_daylight"
-        b.add(Part(part, "array", name, ("dc",), decided_by=origin, caution=caution))
+        b.add(Part(part, "array", name, ("dc",), decided_by=origin, caution=caution, way="array", of=u))
+        run = b.run(part, "array", u)
         rests = sheet.module_level or all(one.optimisers == "all" for one in strings if job.modules_in(one.id))
         b.sources.append(Source(ARRAY, part, (part, "dc"), u, rests))
         head: Terminal = (part, "dc")
@@ -155,16 +166,16 @@ def _arrays(b: Builder, unit: Unit, trackers: list[str]) -> None:
             stop = f"{part}-shutdown"
             b.add(Part(stop, "shutdown", name=_of(b, f"Module shutdown {tracker}", unit), ports=("line", "load"),
                        contacts=(Contact("line", "load", DC, ("closed",)),), positions=ON_OFF, automatic=True,
-                       decided_by=f"parts/{transmitter}"))  # fmt: skip
+                       decided_by=f"parts/{transmitter}", way="array", of=u))  # fmt: skip
             b.automatics.append(Automatic(stop, "while transmitting", ((transmitter, "in"),)))
-            b.wire(head, (stop, "line"), DC, part)
+            b.wire(head, (stop, "line"), DC, run)
             head = (stop, "load")
         if not sheet.module_level:
             isolator = f"{part}-isolator"
-            b.switch(isolator, "isolator", _of(b, f"{word} {tracker}", unit), DC, decided_by=origin)
-            b.wire(head, (isolator, "line"), DC, part)
+            b.switch(isolator, "isolator", _of(b, f"{word} {tracker}", unit), DC, decided_by=origin, way="array", of=u)
+            b.wire(head, (isolator, "line"), DC, run)
             head = (isolator, "load")
-        b.wire(head, (u, f"array {tracker}"), DC, part)
+        b.wire(head, (u, f"array {tracker}"), DC, run)
 
 
 def _shutdown_of(job: Job, unit: str, b: Builder) -> str | None:

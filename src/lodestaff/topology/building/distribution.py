@@ -25,11 +25,12 @@ def place_supply(b: Builder) -> None:
         rating=f"{rating:g} A" if rating else "rating unknown", decided_by="site/supply/rating_a", caution="cutout",
     )  # fmt: skip
     b.through("meter", "meter", "Supply meter", b.mains, decided_by=origin)
-    b.switch("main-isolator", "isolator", f"Main {words['isolator']}", b.mains, decided_by=origin)
+    b.switch("main-isolator", "isolator", f"Main {words['isolator']}", b.mains, decided_by=origin, way="supply")
+    tails = b.run("tails", "service", "supply")
     b.wire(("supply", "load"), ("cutout", "line"), b.mains)
-    b.wire(("cutout", "load"), ("meter", "line"), b.mains, "tails")
-    b.wire(("meter", "load"), ("main-isolator", "line"), b.mains, "tails")
-    b.wire(("main-isolator", "load"), (BLOCK, "in"), b.mains, "tails")
+    b.wire(("cutout", "load"), ("meter", "line"), b.mains, tails)
+    b.wire(("meter", "load"), ("main-isolator", "line"), b.mains, tails)
+    b.wire(("main-isolator", "load"), (BLOCK, "in"), b.mains, tails)
     b.sources.append(Source(GRID, "supply", ("supply", "load")))
     b.bonds.append(_supply_bond(b, earthing))
     if earthing == "TN-C":
@@ -56,7 +57,7 @@ def place_board(b: Builder, board: Board) -> None:
              rated_a=busbar, rating=f"{busbar:g} A" if busbar else "", decided_by=origin, building=board.building)
     )  # fmt: skip
     b.outlets[board.id] = Outlet((board.id, "out"), True)
-    run = f"{board.id}-feed"
+    run = b.run(f"{board.id}-feed", "feed", board.id)
     head = (board.id, "in")
     outlet_run = b.run_from(board.fed_from) or run
     if board.main == "isolator":

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from typing import Any
 
 from lodestaff.job import Unit
+from lodestaff.job.address import address
 from lodestaff.job.plan import (
     Board,
     Combiner,
@@ -17,7 +18,7 @@ from lodestaff.job.plan import (
     Transformer,
 )
 from lodestaff.job.plan_fits import feeds_of
-from lodestaff.topology.building.builder import ON_OFF, Builder, Outlet, Wanted
+from lodestaff.topology.building.builder import ON_OFF, OUTPUTS, Builder, Outlet, Wanted
 from lodestaff.topology.building.distribution import place_board
 from lodestaff.topology.model import (
     ARRAY,
@@ -54,7 +55,7 @@ def place_gateway(b: Builder, gateway: Gateway) -> None:
             cores=cores,
             device=f"{g}-feed",
             device_name=title,
-            run=f"{g}-feed",
+            run=b.run(f"{g}-feed", "feed", g),
             decided_by=origin,
         )
     )
@@ -81,8 +82,8 @@ def place_gateway(b: Builder, gateway: Gateway) -> None:
 
 def _position(b: Builder, feed: str) -> str:
     """What a throw's position is called: after what it takes its feed from."""
-    id, _, port = feed.partition(":")
-    if port in ("backup", "outlet"):
+    id, port = address(feed)
+    if port in OUTPUTS:
         return "unit"
     for _ in range(20):  # up to what feeds it
         part = b.placed(id)
@@ -94,8 +95,8 @@ def _position(b: Builder, feed: str) -> str:
         feeds = feeds_of(part) if part is not None else ()  # type: ignore[arg-type]
         if not feeds:
             break
-        id, _, port = feeds[0].partition(":")
-        if port in ("backup", "outlet"):
+        id, port = address(feeds[0])
+        if port in OUTPUTS:
             return "unit"
     return "grid" if b.job.mains.grid else "unit"
 
@@ -139,7 +140,7 @@ def place_throw(b: Builder, throw: Throw) -> None:
     word = b.words["protective_device"]
     short = "Bypass" if throw.use == "bypass" else throw.name
     b.feeds.append(Wanted(throw.first, (t, one), cores=cores, device=f"{t}-first-feed", device_name=f"{throw.name} {word} {one}",
-                          run=f"{t}-first-feed", decided_by=origin))  # fmt: skip
+                          run=b.run(f"{t}-first-feed", "first feed", t), decided_by=origin))  # fmt: skip
     b.feeds.append(
         Wanted(
             throw.second,
@@ -147,7 +148,7 @@ def place_throw(b: Builder, throw: Throw) -> None:
             cores=cores,
             device=f"{t}-feed",
             device_name=f"{short} {word}",
-            run=f"{t}-feed",
+            run=b.run(f"{t}-feed", "feed", t),
             decided_by=origin,
         )
     )
@@ -167,7 +168,7 @@ def place_contactor(b: Builder, contactor: Contactor) -> None:
             cores=cores,
             device=f"{c}-feed",
             device_name=title,
-            run=f"{c}-feed",
+            run=b.run(f"{c}-feed", "feed", c),
             decided_by=origin,
         )
     )
@@ -180,12 +181,14 @@ def place_generator(b: Builder, generator: Generator) -> None:
                caution="generator"))  # fmt: skip
     b.sources.append(Source(GENERATOR, g, (g, "ac")))
     isolator = f"{g}-isolator"
-    b.switch(isolator, "isolator", f"{generator.name} {b.words['isolator']}", cores, decided_by=origin)
-    b.wire((g, "ac"), (isolator, "line"), cores, f"{g}-run")
+    b.switch(isolator, "isolator", f"{generator.name} {b.words['isolator']}", cores, decided_by=origin, way="generator")
+    b.wire((g, "ac"), (isolator, "line"), cores, b.run(f"{g}-run", "generator", g))
     b.outlets[g] = Outlet((isolator, "load"), False)
     for feed in generator.feeds:
-        unit, _, port = feed.partition(":")
-        b.feeds.append(Wanted(g, (unit, port or "in"), b.cores(unit), run=f"{g}-run", decided_by=origin))
+        unit, port = address(feed)
+        b.feeds.append(
+            Wanted(g, (unit, port or "in"), b.cores(unit), run=b.run(f"{g}-run", "generator", g), decided_by=origin)
+        )
     if generator.bonded:
         b.bonds.append(
             Bond(f"{g}-bond", (g, "ac"), f"{b.words['bond']} in the {generator.name[0].lower()}{generator.name[1:]}")
@@ -200,12 +203,12 @@ def place_combiner(b: Builder, combiner: Combiner) -> None:
                decided_by=origin))  # fmt: skip
     b.outlets[c] = Outlet((c, "out"), True)
     for feed, port in zip(combiner.feeds, ports, strict=True):
-        b.feeds.append(Wanted(feed, (c, port), cores=cores, device=f"{c}-{port[3:]}-feed", device_name=f"{combiner.name} {port}", run=f"{c}-feed",
+        b.feeds.append(Wanted(feed, (c, port), cores=cores, device=f"{c}-{port[3:]}-feed", device_name=f"{combiner.name} {port}", run=b.run(f"{c}-feed", "feed", c),
                               decided_by=origin))  # fmt: skip
 
 
 def place_electrode(b: Builder, electrode: Electrode) -> None:
-    part = electrode.at.split(":")[0]
+    part = address(electrode.at).part
     b.add(Part(electrode.id, "electrode", electrode.name, ("in",), decided_by=f"parts/{electrode.id}",
                rating=f"{electrode.ohm.value:g} Ω" if electrode.ohm.value else ""))  # fmt: skip
     if part in b.parts or b.placed(part) is not None:
@@ -222,8 +225,8 @@ def place_shutdown(b: Builder, shutdown: Shutdown) -> None:
     switch = f"{s}-switch"
     b.switch(switch, "isolator", f"{shutdown.name} switch", pair, decided_by=origin)
     b.add(Part(s, "transmitter", shutdown.name, ("in",), decided_by=origin))
-    b.wire((switch, "load"), (s, "in"), pair, f"{s}-feed")
-    b.feeds.append(Wanted(shutdown.fed_from, (switch, "line"), cores=pair, device=f"{s}-feed", device_name=f"{shutdown.name} feed", run=f"{s}-feed",
+    b.wire((switch, "load"), (s, "in"), pair, b.run(f"{s}-feed", "feed", s))
+    b.feeds.append(Wanted(shutdown.fed_from, (switch, "line"), cores=pair, device=f"{s}-feed", device_name=f"{shutdown.name} feed", run=b.run(f"{s}-feed", "feed", s),
                           decided_by=origin))  # fmt: skip
 
 
@@ -231,8 +234,10 @@ def place_own_sun(b: Builder, own: OwnSun) -> None:
     b.add(Part(own.id, "array", f"{own.name}, {own.modules} modules", ("dc",), decided_by=f"parts/{own.id}",
                caution="live_in_daylight"))  # fmt: skip
     isolator = f"{own.id}-isolator"
-    b.switch(isolator, "isolator", f"DC {b.words['isolator']} {own.name}", DC, decided_by=f"parts/{own.id}")
-    b.wire((own.id, "dc"), (isolator, "line"), DC, own.id)
+    b.switch(
+        isolator, "isolator", f"DC {b.words['isolator']} {own.name}", DC, decided_by=f"parts/{own.id}", way="array"
+    )
+    b.wire((own.id, "dc"), (isolator, "line"), DC, b.run(own.id, "array", own.id))
     b.wire((isolator, "load"), (f"circuit-{own.circuit}", "sun"), DC, own.id)
     b.sources.append(Source(ARRAY, own.id, (own.id, "dc")))
 
@@ -252,7 +257,7 @@ PLACERS: dict[type, Callable[[Builder, Any], None]] = {
 
 def fed_conductor(b: Builder, terminal: str) -> str | None:
     """The conductor that feeds a terminal named as part or part:port; by a part alone, its head's first one."""
-    part, _, port = terminal.partition(":")
+    part, port = address(terminal)
     into = [one for one in b.conductors if one.b[0] == part and (not port or one.b[1] == port)]
     ac = [one for one in into if EARTH not in one.cores and "DC+" not in one.cores]
     found = (ac or into)[:1] if not port else into[:1]

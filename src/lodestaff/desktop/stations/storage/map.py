@@ -204,7 +204,7 @@ class MapView(Surface):
         painter.setPen(QPen(colour(look.battery), 2 * look.stroke))
         for name in found.hybrids:  # from here up the modules feed this inverter fully
             box = self.cell_rect((name, found.modules[0]))
-            needed = next((n for n in found.modules if n * found.module_kw >= found.rated_kw[name]), None)
+            needed = found.feeding(name)
             if needed is not None:
                 y = self.cell_rect((name, needed)).bottom()
                 painter.drawLine(QPointF(box.left() + 2, y), QPointF(box.right() - 2, y))

@@ -49,6 +49,7 @@ class CableTable(_Typed):
     def __init__(self, store: Store) -> None:
         super().__init__(store, "Cables", ["Run", *(heading for heading, *_ in COLUMNS)])
         self.runs: list[str] = []
+        self.dc: list[bool] = []
 
     def refresh(self) -> None:
         job = self.store.job
@@ -56,6 +57,7 @@ class CableTable(_Typed):
             return
         topology = self.store.reckoner.wiring(job).topology
         self.runs = list(dict.fromkeys(one.run for one in topology.conductors if one.run))
+        self.dc = [topology.runs[run].dc for run in self.runs]
         cables = {cable.id: cable for cable in job.cables}
         self.blockSignals(True)
         self.setRowCount(len(self.runs))
@@ -91,7 +93,7 @@ class CableTable(_Typed):
         if any(cable.id == run for cable in job.cables):
             self.store.edit(words, Change(f"cables/{run}/{field}", value))
         else:
-            dc = ("array" in run or run.endswith("-run")) and "dc_cables" in job.pack.tables
+            dc = self.dc[row] and "dc_cables" in job.pack.tables
             sizes = job.pack.table("copper_r20" if dc else "cables").row_keys()
             fresh = {
                 "id": run,
