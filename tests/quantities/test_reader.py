@@ -1,12 +1,11 @@
 """Numbers as they are typed: never a thousand times too small without a word."""
 
-import re
-
 import pytest
-from hypothesis import given
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import CONVENTION, plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import awg_mm2, read_number
 
@@ -48,12 +47,25 @@ def test_the_areas_of_the_gauges():
     assert read_number("4/0 AWG", "mm²") == pytest.approx(107.2, rel=1e-3)
 
 
-@given(st.floats(-5e6, 5e6, allow_nan=False), st.sampled_from(["kW", "kWh", "V", "A", "ohm", "%"]))
-def test_what_is_printed_reads_back_or_is_asked(value, unit):
-    """Printed with its unit it reads as itself to the last digit printed; a single group separator is asked, not guessed."""
+@pytest.fixture(params=[".", ","], ids=["point", "comma"])
+def convention(request, monkeypatch):
+    monkeypatch.setattr(CONVENTION, "decimal", request.param)
+    return CONVENTION
+
+
+@settings(suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(value=st.floats(-5e6, 5e6, allow_nan=False), unit=st.sampled_from(["kW", "kWh", "V", "A", "ohm", "%"]))
+def test_what_is_printed_reads_back_as_itself(convention, value, unit):
+    """Under either convention, to the last digit printed: groups, sign and unit and all."""
     text = text_of(value, unit)
-    if re.search(r"(?<![,\d])[1-9]\d{0,2},\d{3}(?![.,\d])", text):
-        with pytest.raises(JobError, match=" or "):
-            read_number(text, unit)
-    else:
-        assert text_of(read_number(text, unit), unit) == text
+    assert text_of(read_number(text, unit), unit) == text
+    assert read_number(plain(value)) == float(f"{value:g}")
+
+
+@pytest.mark.parametrize(("decimal", "asked", "taken"), [(".", "1,150", "1.150"), (",", "1.150", "1,150")])
+def test_only_the_other_sign_before_three_digits_is_asked_back(monkeypatch, decimal, asked, taken):
+    monkeypatch.setattr(CONVENTION, "decimal", decimal)
+    assert read_number(taken) == 1.15
+    assert read_number("1,5") == read_number("1.5") == 1.5
+    with pytest.raises(JobError, match=r"1150 or 1[.,]15"):
+        read_number(asked)

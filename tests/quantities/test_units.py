@@ -13,11 +13,11 @@ from lodestaff.quantities.units import clock
     ("value", "unit", "expected"),
     [
         (3.4499, "kVA", "3.45 kVA"),
-        (12173.7, "kWh", "12,173.7 kWh"),
+        (12173.7, "kWh", "12\u00a0173.7 kWh"),
         (-0.3, "kW", "−0.30 kW"),
         (-0.001, "kW", "0.00 kW"),
         (230, "V", "230 V"),
-        (3046.51, "GBP", "3,047 GBP"),
+        (3046.51, "GBP", "3\u00a0047 GBP"),
         (2.06, "GBP", "2.06 GBP"),
         (1, "bonds", "1"),
         (36.0, "", "36"),
@@ -32,7 +32,7 @@ def test_text_of(value, unit, expected):
 
 
 def test_decimals_can_be_given():
-    assert text_of(12173.7, "kWh", 0) == "12,174 kWh"
+    assert text_of(12173.7, "kWh", 0) == "12\u00a0174 kWh"
 
 
 @pytest.mark.parametrize(("hour", "expected"), [(0, "00:00"), (18.75, "18:45"), (23.999, "00:00"), (29.5, "05:30")])

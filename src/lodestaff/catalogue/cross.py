@@ -4,6 +4,8 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from lodestaff.quantities.convention import plain
+
 POWER_PCT = 3.0  # between Pmp and Vmp x Imp
 USUAL_BETA, USUAL_GAMMA, USUAL_ALPHA = (-0.40, -0.20), (-0.50, -0.20), (0.0, 0.12)  # %/K of silicon; common practice
 FILL_FACTOR = (0.65, 0.86)  # of silicon; common practice
@@ -35,7 +37,9 @@ def _module(v: dict[str, Any]) -> Iterator[Remark]:
     if (n := _numbers(v, "pmp_w", "vmp_v", "imp_a")) and n[0] > 0:
         pmp, product = n[0], n[1] * n[2]
         if abs(product / pmp - 1) * 100 > POWER_PCT:
-            yield Remark(("pmp_w", "vmp_v", "imp_a"), f"Vmp x Imp is {product:.0f} W, not {pmp:.0f} W", "wrong")
+            yield Remark(
+                ("pmp_w", "vmp_v", "imp_a"), f"Vmp x Imp is {plain(product, 0)} W, not {plain(pmp, 0)} W", "wrong"
+            )
     if (n := _numbers(v, "voc_v", "vmp_v")) and n[1] >= n[0]:
         yield Remark(("voc_v", "vmp_v"), "Vmp must lie below Voc", "wrong")
     if (n := _numbers(v, "isc_a", "imp_a")) and n[1] >= n[0]:
@@ -44,7 +48,7 @@ def _module(v: dict[str, Any]) -> Iterator[Remark]:
         fill = n[0] / (n[1] * n[2])
         if not FILL_FACTOR[0] <= fill <= FILL_FACTOR[1]:
             yield Remark(
-                ("pmp_w", "voc_v", "isc_a"), f"the fill factor of {fill:.2f} is unusual for silicon", "unusual"
+                ("pmp_w", "voc_v", "isc_a"), f"the fill factor of {plain(fill, 2)} is unusual for silicon", "unusual"
             )
     for field, words, usual in (
         ("beta_voc_pct_per_k", "Voc", USUAL_BETA),
@@ -57,7 +61,7 @@ def _module(v: dict[str, Any]) -> Iterator[Remark]:
                     (field,), f"the coefficient of {words} is below 0: voltage and power fall with heat", "wrong"
                 )
             elif not usual[0] <= n[0] <= usual[1]:
-                yield Remark((field,), f"{n[0]:g} %/K is unusual for {words}: is it in other units?", "unusual")
+                yield Remark((field,), f"{plain(n[0])} %/K is unusual for {words}: is it in other units?", "unusual")
 
 
 def _trackers(v: dict[str, Any]) -> Iterator[Remark]:
@@ -68,7 +72,9 @@ def _trackers(v: dict[str, Any]) -> Iterator[Remark]:
         name = tracker.get("name", "?")
         if (n := _numbers(tracker, "v_min", "v_max")) and n[0] >= n[1]:
             yield Remark(
-                ("trackers",), f"tracker {name}: its window ends at {n[1]:g} V, below its start at {n[0]:g} V", "wrong"
+                ("trackers",),
+                f"tracker {name}: its window ends at {plain(n[1])} V, below its start at {plain(n[0])} V",
+                "wrong",
             )
         if limit and (n := _numbers(tracker, "v_max")) and n[0] > limit[0]:
             yield Remark(
@@ -84,7 +90,7 @@ def _hybrid(v: dict[str, Any]) -> Iterator[Remark]:
     if (n := _numbers(v, "surge_kva", "rated_kva")) and n[0] < n[1]:
         yield Remark(("surge_kva", "rated_kva"), "surge lies below the continuous rating", "wrong")
     if (n := _numbers(v, "rated_kw")) and n[0] > 200:
-        yield Remark(("rated_kw",), f"{n[0]:g} kW: is it in W?", "unusual")
+        yield Remark(("rated_kw",), f"{plain(n[0])} kW: is it in W?", "unusual")
     yield from _trackers(v)
 
 
@@ -94,9 +100,9 @@ def _battery(v: dict[str, Any]) -> Iterator[Remark]:
     if (n := _numbers(v, "v_min", "v_nominal")) and n[0] >= n[1]:
         yield Remark(("v_min", "v_nominal"), "the lowest voltage must lie below the nominal", "wrong")
     if (n := _numbers(v, "module_kwh")) and n[0] > 100:
-        yield Remark(("module_kwh",), f"{n[0]:g} kWh a module: is it in Wh?", "unusual")
+        yield Remark(("module_kwh",), f"{plain(n[0])} kWh a module: is it in Wh?", "unusual")
     if (n := _numbers(v, "discharge_c_per_h")) and n[0] > 3:
-        yield Remark(("discharge_c_per_h",), f"{n[0]:g} C is unusual for storage; is it in A?", "unusual")
+        yield Remark(("discharge_c_per_h",), f"{plain(n[0])} C is unusual for storage; is it in A?", "unusual")
 
 
 _CHECKS: dict[str, Callable[[dict[str, Any]], Iterator[Remark]]] = {

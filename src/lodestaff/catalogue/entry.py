@@ -28,8 +28,11 @@ OF = {"alpha_isc_pct_per_k": "isc_a", "beta_voc_pct_per_k": "voc_v", "gamma_pmp_
 ABSOLUTE = {"A/K": 1.0, "mA/K": 1e-3, "V/K": 1.0, "mV/K": 1e-3, "W/K": 1.0}
 
 
-def typed(row: FieldRow, text: str, values: dict[str, Any]) -> Any:
-    """The value of what was typed; None for nothing. Raises JobError with what would be right."""
+def typed(row: FieldRow, text: str, values: dict[str, Any], decimal: str = "") -> Any:
+    """The value of what was typed; None for nothing. Raises JobError with what would be right.
+
+    `decimal` is the sign of a file. Lists have a writing of their own, with points.
+    """
     text = text.strip()
     if not text:
         return None
@@ -46,7 +49,7 @@ def typed(row: FieldRow, text: str, values: dict[str, Any]) -> Any:
             return text.lower() in TRUE
         case "list":
             return _list(row, text)
-    return _number(row, text, values)
+    return _number(row, text, values, decimal)
 
 
 def _list(row: FieldRow, text: str) -> Any:
@@ -62,21 +65,21 @@ def _list(row: FieldRow, text: str) -> Any:
     for part in (one.strip() for one in text.split(";")):
         if not part:
             continue
-        numbers = [split_number(one)[0] for one in PLAIN.findall(part)]
+        numbers = [split_number(one, ".")[0] for one in PLAIN.findall(part)]
         if row.items == "pairs" and len(numbers) == 2:
             found.append(numbers)
         elif row.items == "trackers" and (made := TRACKER.match(part)):
             name, *values, inputs = made.groups()
-            numbers = [split_number(one)[0] for one in values]
+            numbers = [split_number(one, ".")[0] for one in values]
             found.append({"name": name, **dict(zip(TRACKER_KEYS, numbers, strict=True)), "inputs": int(inputs or 1)})
         else:
             raise JobError(f"{part!r} is not understood", row.words, LIST_FORMS[row.items])
     return found
 
 
-def _number(row: FieldRow, text: str, values: dict[str, Any]) -> float | int:
+def _number(row: FieldRow, text: str, values: dict[str, Any], decimal: str) -> float | int:
     try:
-        value, unit = split_number(text)
+        value, unit = split_number(text, decimal)
     except JobError as trouble:
         raise JobError(trouble.what, row.words, trouble.right or _units(row)) from None
     if unit and unit != row.unit:
@@ -111,14 +114,14 @@ def _units(row: FieldRow) -> str:
     return f"a number{' in ' + ', '.join(units) if units else ''}"
 
 
-def shown(row: FieldRow, value: Any) -> str:
+def shown(row: FieldRow, value: Any, decimal: str = ".") -> str:
     """A value as it is typed."""
     if value is None:
         return ""
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, float):
-        return f"{value:.9g}"
+        return f"{value:.9g}".replace(".", decimal)
     return _shown_list(row, value) if row.kind == "list" else str(value)
 
 

@@ -3,6 +3,7 @@
 import math
 
 from lodestaff.catalogue.pack import Pack
+from lodestaff.quantities.convention import plain
 
 PER_PERSON_KG, MOST_PEOPLE = 25.0, 4.0  # where an older edition of a pack gives none; common practice
 
@@ -15,5 +16,9 @@ def lifting(pack: Pack, weight_kg: float | None) -> str:
                   for name, usual in (("lift_per_person_kg", PER_PERSON_KG), ("lift_most_people", MOST_PEOPLE)))  # fmt: skip
     people = math.ceil(weight_kg / each - 1e-9)
     if people > most:
-        return f"{weight_kg:g} kg: a lifting aid, it is too heavy for hands alone."
-    return f"{weight_kg:g} kg: {people} people lift it." if people > 1 else f"{weight_kg:g} kg: one person lifts it."
+        return f"{plain(weight_kg)} kg: a lifting aid, it is too heavy for hands alone."
+    return (
+        f"{plain(weight_kg)} kg: {people} people lift it."
+        if people > 1
+        else f"{plain(weight_kg)} kg: one person lifts it."
+    )

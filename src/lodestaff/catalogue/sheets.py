@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.catalogue.said import Said
+from lodestaff.quantities.convention import plain
 
 Positive = Annotated[float, Field(gt=0)]
 Share = Annotated[float, Field(ge=0, le=1)]
@@ -41,7 +42,7 @@ class ModuleSheet(Frozen):
         if self.vmp_v >= self.voc_v or self.imp_a >= self.isc_a:
             raise ValueError("the operating point must lie below open-circuit voltage and short-circuit current")
         if abs(self.vmp_v * self.imp_a / self.pmp_w - 1) > 0.03:
-            raise ValueError(f"pmp_w {self.pmp_w} differs from vmp_v x imp_a = {self.vmp_v * self.imp_a:.0f} W")
+            raise ValueError(f"pmp_w {self.pmp_w} differs from vmp_v x imp_a = {plain(self.vmp_v * self.imp_a, 0)} W")
         return self
 
 

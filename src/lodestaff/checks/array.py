@@ -10,6 +10,7 @@ from lodestaff.checks.makers import at_least, at_most, noted, open_
 from lodestaff.electrical.strings import Lengths, ModuleVolts, string_fuse, tracker_currents
 from lodestaff.job import Change
 from lodestaff.quantities import Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
 
 DESIGN = Source("IEC 62548 string design", Provenance.FROM_MEMORY)
 FUSES = Source("IEC 62548 string overcurrent protection", Provenance.FROM_MEMORY)
@@ -93,9 +94,9 @@ def arr_vmp(record: StringVolts) -> Findings:
     """Does every string start and work in its tracker's window?"""
     tracker, volts, lengths = record.tracker, record.volts, record.lengths
     hot, start, cold = (record.count * one for one in (volts.vmp_hot_v, volts.voc_hot_v, volts.vmp_cold_v))
-    window = f"{tracker.v_min:g} to {tracker.v_max:g}"
+    window = f"{plain(tracker.v_min)} to {plain(tracker.v_max)}"
     text = f"String {record.name} works at {text_of(hot, 'V')} when hottest and {text_of(cold, 'V')} when coldest; "
-    text += f"window {window} V, starts at {tracker.v_start:g} V."
+    text += f"window {window} V, starts at {plain(tracker.v_start)} V."
     never = record.count * volts.voc_cold_v < tracker.v_start and not record.regulated
     if never:
         text += " It never starts, and yields nothing."
@@ -230,7 +231,7 @@ def arr_par(record: OnTracker) -> Findings:
         words += f", on {len(faces)} faces"
     inputs = record.each(lambda one: float(one.count), "", "")
     if lost is not None:
-        words += f"; together they lose {lost * 100:.2f} % a year"
+        words += f"; together they lose {plain(lost * 100, 2)} % a year"
         inputs += (Input("lost by mismatch in a year", lost * 100, "%", "I-V curves added"),)
     yield at_most(
         value=float(max(counts) - min(counts)),
@@ -264,7 +265,7 @@ def arr_fuse(record: OnTracker) -> Findings:
         )
         return
     fuse = string_fuse(count, module.isc_a, most, record.fuses.row_keys(), None if least is None else least.value)
-    sizes = ", ".join(f"{size:g}" for size in fuse.choices_a) or "none"
+    sizes = ", ".join(f"{plain(size)}" for size in fuse.choices_a) or "none"
     words = f"each string needs a fuse ({sizes} A)" if fuse.needed else (
         f"no string fuse is needed below {text_of(most, 'A')}")  # fmt: skip
     yield at_most(
@@ -317,7 +318,7 @@ def arr_ratio(record: Ratio) -> Findings:
         limit=high.value,
         margin=high.value - ratio,
         text=f"{f'{record.unit}: ' if record.several else ''}{text_of(record.array_kw, 'kW')} of modules on "
-        f"{text_of(record.rated_kw, 'kW')}: {ratio:.2f}; {takes}{text_of(record.clipped_kwh, 'kWh')} a year are clipped.",
+        f"{text_of(record.rated_kw, 'kW')}: {plain(ratio, 2)}; {takes}{text_of(record.clipped_kwh, 'kWh')} a year are clipped.",
         name=f"DC/AC of {record.unit}",
         formula="array at standard conditions / rated AC power",
         inputs=(

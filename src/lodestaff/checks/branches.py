@@ -9,6 +9,7 @@ from lodestaff.checks.finding import Findings
 from lodestaff.checks.makers import at_most
 from lodestaff.electrical.strings import ModuleVolts
 from lodestaff.quantities import Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
 
 SHEET = Source("the unit's and module's sheets", Provenance.SHEET)
 
@@ -66,7 +67,7 @@ def arr_micro(record: Branch) -> Findings:
         unit="W",
         quantity="power",
         source=SHEET,
-        text=f"{where}: a module of {module.pmp_w:g} W on a unit that takes {unit.max_module_w:g} W.",
+        text=f"{where}: a module of {plain(module.pmp_w)} W on a unit that takes {plain(unit.max_module_w)} W.",
         name=f"{where}: module's power",
         formula="sheet",
         inputs=(Input("unit takes", unit.max_module_w, "W", "sheet"),),

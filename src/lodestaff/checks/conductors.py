@@ -7,6 +7,7 @@ from lodestaff.checks.makers import Words, at_least, noted, open_
 from lodestaff.checks.runs import DC_TABLE, Run, reckoned, unreckoned
 from lodestaff.electrical.conductors import Ampacity, ampacity, nec_ampacity
 from lodestaff.quantities import Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 
 NO_DEVICE = ("the device is unknown",)
@@ -34,7 +35,7 @@ def _current(run: Run) -> tuple[float, str]:
         return run.design_a, "Ib"
     factor = run.pack.values.get("array_current_factor")
     share = factor.value if factor is not None else 1.25
-    return share * run.isc_a, f"{share:g} x Isc"
+    return share * run.isc_a, f"{plain(share)} x Isc"
 
 
 def _column(run: Run) -> tuple[PackTable, str]:
@@ -83,7 +84,7 @@ def _amp(run: Run) -> Findings:
     device = cable.device_a if cable.device_a is not None or run.kind != "array" else current
     asked = device if device is not None else current
     large = rated.iz_a >= max(asked, current) - 1e-9
-    text = f"{run.name}: {text_of(current, 'A')}{_behind(run, device)} on {cable.size_mm2:g} mm² that carries "
+    text = f"{run.name}: {text_of(current, 'A')}{_behind(run, device)} on {plain(cable.size_mm2)} mm² that carries "
     text += f"{text_of(rated.iz_a, 'A')}."
     if device is not None and device < current - 1e-9:
         text += " The device is smaller than the current."
@@ -100,11 +101,11 @@ def _amp(run: Run) -> Findings:
                 "table",
                 rated.iz_a / rated.factor,
                 "A",
-                f"{cable.size_mm2:g} mm², {column.removesuffix(' A') or cable.table}",
+                f"{plain(cable.size_mm2)} mm², {column.removesuffix(' A') or cable.table}",
             ),
-            Input("Ca", ca, "", f"{cable.ambient_c:g} °C"),
+            Input("Ca", ca, "", f"{plain(cable.ambient_c)} °C"),
             Input("Cg", cg, "", f"{cable.grouping} circuits"),
-            Input("Ci", ci, "", f"{cable.insulation_mm:g} mm in insulation"),
+            Input("Ci", ci, "", f"{plain(cable.insulation_mm)} mm in insulation"),
             Input(words, current, "A", f"state: {run.state}" if run.state else ""),
             Input("In", device if device is not None else "unknown", "A"),
         ),
@@ -125,7 +126,7 @@ def _factors(run: Run) -> tuple[float, float, str]:
     if first is None or both is None:
         what = "this edition of the pack has no factors for array conductors"
         raise JobError(what, f"pack {pack.edition}", "take a newer edition")
-    return first.value * run.isc_a, both.value / first.value, f"{first.value:g} x Isc"
+    return first.value * run.isc_a, both.value / first.value, f"{plain(first.value)} x Isc"
 
 
 def _terminals(run: Run, amps: float) -> tuple[float, tuple[str, ...]]:
@@ -161,11 +162,11 @@ def _nec_amp(run: Run) -> Findings:
         small_conductor_a=small.get(cable.size_mm2),
     )
     asked = rated.continuous_a
-    rows = [(rated.terminal_a - asked, asked, f"the terminals' column is below {factor:g} x {words}"),
+    rows = [(rated.terminal_a - asked, asked, f"the terminals' column is below {plain(factor)} x {words}"),
             (rated.adjusted_a - current, current, "the adjusted rating is below the current")]  # fmt: skip
     if device is not None:
         rows += [(rated.device_a - device, device, "the device is larger than the conductor allows"),
-                 (device - asked, asked, f"the device is smaller than {factor:g} x {words}")]  # fmt: skip
+                 (device - asked, asked, f"the device is smaller than {plain(factor)} x {words}")]  # fmt: skip
     elif run.kind != "array":
         because += NO_DEVICE
     margin, limit, why = min(rows)
@@ -175,7 +176,7 @@ def _nec_amp(run: Run) -> Findings:
         value=rated.adjusted_a,
         unit="A",
         limit=limit,
-        text=f"{run.name}: {text_of(current, 'A')}{_behind(run, device)} on {cable.size_mm2:g} mm² that carries "
+        text=f"{run.name}: {text_of(current, 'A')}{_behind(run, device)} on {plain(cable.size_mm2)} mm² that carries "
         f"{text_of(rated.adjusted_a, 'A')}.{f' {why[0].upper()}{why[1:]}.' if blocked else ''}",
         margin=margin,
         name=f"{run.name}: rating after adjustment",
@@ -183,7 +184,7 @@ def _nec_amp(run: Run) -> Findings:
         "device <= next standard size above the smaller",
         inputs=(
             Input("terminal column", rated.terminal_a, "A"),
-            Input("for terminals and device", asked, "A", f"{factor:g} x"),
+            Input("for terminals and device", asked, "A", f"{plain(factor)} x"),
             Input(words, current, "A", f"state: {run.state}" if run.state else ""),
             Input("device", device if device is not None else "unknown", "A"),
             Input("largest device", rated.device_a, "A"),
@@ -222,9 +223,9 @@ def sto_dc(run: Run) -> Findings:
     )
     if device is None:
         text = f"{run.name}: {text_of(run.design_a, 'A')} at {volts}; its fuse isn't known"
-        cures = run.change(f"a fuse of {fuse:g} A", "device_a", fuse) if fuse and run.cable is not None else ()
+        cures = run.change(f"a fuse of {plain(fuse)} A", "device_a", fuse) if fuse and run.cable is not None else ()
         yield open_(
-            text=text + (f", {fuse:g} A would do." if fuse else "."),
+            text=text + (f", {plain(fuse)} A would do." if fuse else "."),
             because=("the fuse is unknown",),
             value=wanted,
             unit="A",

@@ -9,6 +9,7 @@ from lodestaff.checks.makers import at_least, at_most, open_
 from lodestaff.electrical.demand import Demand
 from lodestaff.job import Change, Circuit, Fact, Permit
 from lodestaff.quantities import Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
 
 SMALLEST_CHARGER_KW = 1.4  # 6 A at 230 V, the least current of a charger
 BOTH = Source("means by month, kind of day and hour: what both have is explained", Provenance.DERIVED)
@@ -63,7 +64,7 @@ def _against(
     limit, amps, next_a = record.rating.value, demand.current_a, demand.service_a
     rated = "isn't known" if limit is None else f"is {text_of(limit, 'A', 0)}"
     over = limit is not None and amps > limit * (1 + 1e-9)
-    size = f"; the next standard size is {next_a:g} A" if next_a and over else ""
+    size = f"; the next standard size is {plain(next_a)} A" if next_a and over else ""
     because = record.soft_facts if quantity == "by method" else ()
     next_size = Input("next standard rating", next_a or "none so large", "A", record.method.standard_source)
     return at_most(
@@ -103,7 +104,7 @@ def larger_supply(permits: tuple[Permit, ...], amps: float) -> Remedy:
     """A note that a larger supply is to be asked for."""
     rows = [one.model_dump(mode="json") for one in permits]
     new = Permit(id="main-fuse", kind="main fuse", state="not asked", value=amps).model_dump(mode="json")
-    return Remedy(f"Note that {amps:g} A is to be asked for", (Change("site/permits", [*rows, new]),))
+    return Remedy(f"Note that {plain(amps)} A is to be asked for", (Change("site/permits", [*rows, new]),))
 
 
 @dataclass(frozen=True)
@@ -133,7 +134,7 @@ def load_explained(record: Explained) -> Findings:
         unit="%",
         worse=Verdict.NOTES,
         kept=share >= 80.0 and over <= 0.2 * logged,
-        text=f"The circuits explain {share:.0f} % of what the meter logged; {text_of(missing, 'kWh', 0)} a year are "
+        text=f"The circuits explain {plain(share, 0)} % of what the meter logged; {text_of(missing, 'kWh', 0)} a year are "
         f"in no circuit, and {text_of(over, 'kWh', 0)} of the circuits' were not logged.",
         name="Explained of what the meter logged",
         formula="1 − sum(max(0, logged − circuits)) / sum(logged)",

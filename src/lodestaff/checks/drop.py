@@ -6,6 +6,7 @@ from lodestaff.checks.makers import at_most
 from lodestaff.checks.runs import DC_TABLE, Run, reckoned, unreckoned
 from lodestaff.electrical.conductors import Drop, dc_drop, legs_drop, longest_m, table_drop
 from lodestaff.quantities import Input, text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 
 LIMITS = {"rise": "generation_drop_pct", "drop": "load_drop_pct"}
@@ -67,7 +68,7 @@ def _way(run: Run, way: str, by_leg: ByLeg) -> Finding:
         unit="%",
         worse=Verdict.WARNS,
         quantity=way,
-        text=f"{run.name}: {way} {text_of(drop.drop_v, 'V', 1)}, {drop.drop_pct:.2f} % of {limit.value:g} %.",
+        text=f"{run.name}: {way} {text_of(drop.drop_v, 'V', 1)}, {plain(drop.drop_pct, 2)} % of {plain(limit.value)} %.",
         name=f"{run.name}: voltage {way}",
         formula=formula,
         inputs=tuple(inputs),

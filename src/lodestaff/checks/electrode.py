@@ -10,6 +10,7 @@ from lodestaff.checks.site import read
 from lodestaff.electrical.earthing import rod_ohm
 from lodestaff.job import Site
 from lodestaff.quantities import Input, text_of
+from lodestaff.quantities.convention import plain
 
 
 @dataclass(frozen=True)
@@ -49,7 +50,7 @@ def wire_earth(record: Electrode) -> Findings:
         source=limit.cite(),
         inputs=(
             read("electrode", fact, "ohm"),
-            Input("one usual rod by the formula", rod, "ohm", f"{soil.value:g} ohm m, {soil.source}"),
+            Input("one usual rod by the formula", rod, "ohm", f"{plain(soil.value)} ohm m, {soil.source}"),
         ),
         note="" if record.off_grid else pack.caution("tncs"),
     )

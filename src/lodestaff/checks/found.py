@@ -8,6 +8,7 @@ from lodestaff.checks.makers import at_most, one_of
 from lodestaff.checks.site import planned
 from lodestaff.job import Found
 from lodestaff.quantities import Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
 
 OLD = Source("condition is photographed and shown before anybody touches it", Provenance.COMMON_PRACTICE)
 VERDICTS = {"unfit": Verdict.BLOCKS, "worn": Verdict.NOTES}
@@ -67,7 +68,7 @@ def _conductor(record: FoundThing, path: str) -> Findings:
     thing, device, carries, size = record.thing, record.thing.device_a, record.carries_a, record.next_mm2
     if record.table is None or carries is None or device.value is None:
         return
-    words, note = f"Plan {size:g} mm² for {thing.name}" if size is not None else "", "to be replaced"
+    words, note = f"Plan {plain(size)} mm² for {thing.name}" if size is not None else "", "to be replaced"
     yield at_most(
         value=device.value,
         limit=carries,

@@ -8,6 +8,7 @@ from lodestaff.checks.finding import Findings, Remedy, Verdict
 from lodestaff.checks.makers import at_most, noted
 from lodestaff.job import Change, Circuit, Role
 from lodestaff.quantities import Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
 
 PRACTICE = Source(
     "what no device drops, a person must; people find out in the first outage", Provenance.COMMON_PRACTICE
@@ -162,9 +163,9 @@ def load_restart(record: Restart) -> Findings:
         f"{text_of(asked(worst), 'kVA')} of {text_of(record.surge_kva, 'kVA')}.",
         name=f"Restart on {record.unit}",
         formula="sum of the starts of one delay + what runs already",
-        inputs=tuple(Input(c.name, c.start_kva, "kVA", f"after {c.restart_s:g} s") for c in motors),
+        inputs=tuple(Input(c.name, c.start_kva, "kVA", f"after {plain(c.restart_s)} s") for c in motors),
         source=RESTART,
-        cures=(Remedy(f"Restart them {APART_S:g} s apart", delays),),
+        cures=(Remedy(f"Restart them {plain(APART_S)} s apart", delays),),
         advice="Delay the restart of some motors by a timer or contactor.",
         subjects=tuple(c.id for c in motors),
     )

@@ -7,6 +7,7 @@ from lodestaff.checks.check import check
 from lodestaff.checks.finding import Findings, Remedy, Verdict
 from lodestaff.checks.makers import Words, at_least, at_most, noted, open_
 from lodestaff.quantities import Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
 
 TWO_PLACES = Source("each source can be isolated and locked at the unit and at the board", Provenance.COMMON_PRACTICE)
 SUPPLY = Source("the transmitter's supply lives in every state in which the sun is wanted", Provenance.COMMON_PRACTICE)
@@ -78,7 +79,7 @@ def array_switches(record: Disconnects) -> Findings:
         value=count,
         limit=most,
         unit="switches",
-        text=f"The array of {record.unit} is disconnected by {count} switches; {most:g} at most.",
+        text=f"The array of {record.unit} is disconnected by {count} switches; {plain(most)} at most.",
         name=f"Switches of the array of {record.unit}",
         formula="DC isolators of one system",
         source=record.most.cite(),

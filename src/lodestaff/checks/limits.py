@@ -9,6 +9,7 @@ from lodestaff.checks.makers import Words, at_least, at_most, noted, open_
 from lodestaff.electrical.export_limits import limited_exports
 from lodestaff.job import Change
 from lodestaff.quantities import Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
 
 PERMISSION = Source("the operator's permission", Provenance.JOB)
 SHEET = Source("the unit's sheet", Provenance.SHEET)
@@ -273,13 +274,13 @@ def lim_reserve(record: Reserve) -> Findings:
         limit=record.promised_h,
         unit="h",
         worse=Verdict.WARNS,
-        text=f"A reserve of {record.reserve_soc * 100:.0f} % holds {text_of(hours, 'h')} in {month}; "
+        text=f"A reserve of {plain(record.reserve_soc * 100, 0)} % holds {text_of(hours, 'h')} in {month}; "
         f"{text_of(record.promised_h, 'h')} were promised.",
         name=f"Lasts on the reserve alone, {month}",
-        formula=f"percentile {percentile.value:g} over outages that begin every 3 h of the month",
+        formula=f"percentile {plain(percentile.value)} over outages that begin every 3 h of the month",
         inputs=tuple(Input(f"month {n}", lasts, "h") for n, lasts in enumerate(record.by_month_h, start=1)),
         source=percentile.cite(),
-        note=f"Outages are followed for {record.horizon_h:g} h at most; sun counts.",
+        note=f"Outages are followed for {plain(record.horizon_h)} h at most; sun counts.",
         because=record.soft_facts,
         cures=lambda: _more(record),
         advice="Raise the reserve, hold less, or promise less.",
@@ -291,9 +292,9 @@ def _more(record: Reserve) -> tuple[Remedy, ...]:
     better = record.better_soc
     if better is None:
         return ()
-    cost = "" if record.better_cost is None else f" (costs {record.better_cost:.0f} {record.currency} a year)"
+    cost = "" if record.better_cost is None else f" (costs {plain(record.better_cost, 0)} {record.currency} a year)"
     changes, shed = [Change("limits/reserve_soc", better)], ""
     if better > record.shed_soc:  # else the shed-first circuits, on at that charge, eat it
         changes.append(Change("limits/shed_soc", better))
         shed = " and the shed level with it"
-    return (Remedy(f"Set the reserve to {better * 100:.0f} %{shed}{cost}", tuple(changes)),)
+    return (Remedy(f"Set the reserve to {plain(better * 100, 0)} %{shed}{cost}", tuple(changes)),)

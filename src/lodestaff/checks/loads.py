@@ -11,6 +11,7 @@ from lodestaff.energy.calendar import MONTH_NAMES
 from lodestaff.energy.night import LATE_AFTERNOON_H, Night
 from lodestaff.job import Circuit, Role
 from lodestaff.quantities import Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
 
 SHEET = Source("the unit's sheet", Provenance.SHEET)
 LARGEST_MOTOR = Source("largest-motor rule: others running and the largest start on top", Provenance.COMMON_PRACTICE)
@@ -48,7 +49,9 @@ class HeldLoad:
 
 
 def _listed(circuits: tuple[Circuit, ...]) -> tuple[Input, ...]:
-    return tuple(Input(c.name, c.running_w / 1000, "kW", f"pf {c.power_factor:g}, {c.known.words()}") for c in circuits)
+    return tuple(
+        Input(c.name, c.running_w / 1000, "kW", f"pf {plain(c.power_factor)}, {c.known.words()}") for c in circuits
+    )
 
 
 @check("LOAD-CONT", "held", station="loads", rests_on="unit's sheet, derated")
@@ -96,9 +99,9 @@ def load_surge(record: HeldLoad) -> Findings:
     held, limit = record.running(), record.surge_kva
     named, long = held.worst_name or "no start", held.worst_s > record.surge_s
     text = f"{named} on top of the others needs {text_of(held.worst_kva, 'kVA')} of {text_of(limit, 'kVA')}"
-    text += f" for {held.worst_s:g} s." if held.worst_s else "."
+    text += f" for {plain(held.worst_s)} s." if held.worst_s else "."
     if long:
-        text += f" The unit gives its surge for {record.surge_s:g} s only."
+        text += f" The unit gives its surge for {plain(record.surge_s)} s only."
     starter = next((c for c in record.circuits if c.name == held.worst_name), None)
     step = Input(named, held.worst_step_kva, "kVA", "start less running")
     made = at_most(
@@ -156,8 +159,8 @@ def load_energy(record: HeldEnergy) -> Findings:
         text=f"From late afternoon {text_of(night.hours, 'h')} of held load take {text_of(needed, 'kWh')} in {month}; "
         f"{text_of(usable, 'kWh')} stand above the {record.above}.",
         name=f"Night energy of the held circuits, {month}",
-        formula=f"sum of held load and own use over {night.hours:g} h from {LATE_AFTERNOON_H:g}:00, "
-        f"{night.percentile:g} of 100 nights need less",
+        formula=f"sum of held load and own use over {plain(night.hours)} h from {plain(LATE_AFTERNOON_H)}:00, "
+        f"{plain(night.percentile)} of 100 nights need less",
         inputs=(
             Input("capacity", record.capacity_kwh, "kWh"),
             Input("top", record.top_soc * 100, "%"),

@@ -10,6 +10,7 @@ from lodestaff.checks.makers import at_most, noted
 from lodestaff.electrical.legs import LegLoad
 from lodestaff.job import Circuit, Role
 from lodestaff.quantities import Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
 
 PHASOR = Source(
     "phasor sum of the leg currents; imbalance is the largest deviation from the mean over the mean", Provenance.DERIVED
@@ -69,7 +70,7 @@ def load_phase(record: Legs) -> Findings:
     )
     currents = ", ".join(f"{leg} {text_of(amps, 'A')}" for leg, amps in record.by_leg)
     stuck = record.dealt and not record.cures
-    text = f"{record.name}: {currents}, neutral {text_of(load.neutral_a, 'A')}; {load.imbalance_pct:.0f} % apart."
+    text = f"{record.name}: {currents}, neutral {text_of(load.neutral_a, 'A')}; {plain(load.imbalance_pct, 0)} % apart."
     if stuck and load.imbalance_pct > most:
         text += " No other dealing brings them nearer."
     yield at_most(

@@ -6,6 +6,7 @@ from lodestaff.checks.makers import Words, at_most, noted, one_of, open_, restin
 from lodestaff.checks.runs import Run, reckoned
 from lodestaff.electrical.earthing import adiabatic_mm2, fault_loop, tt_fault
 from lodestaff.quantities import Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
 
 TRIP_BANDS = Source("IEC 60898 trip bands", Provenance.FROM_MEMORY)
 LIMITED_FAULT = Source("an inverter's limited fault current trips no breaker", Provenance.COMMON_PRACTICE)
@@ -23,7 +24,7 @@ def _faults(run: Run) -> Findings:
     yield _loop(run)
     if run.kind == "AC load" and run.on_island:
         ma = run.chosen.rcd_ma
-        clears = "nothing clears an earth fault." if ma is None else f"the {ma:g} mA device clears an earth fault."
+        clears = "nothing clears an earth fault." if ma is None else f"the {plain(ma)} mA device clears an earth fault."
         yield noted(
             verdict=Verdict.BLOCKS if ma is None else Verdict.PASSED,
             text=f"{run.name}: on the island {clears}",
@@ -53,7 +54,7 @@ def _loop(run: Run) -> Finding:
             source=source,
             advice="Read them off, or measure.",
         )
-    r20, device = pack.table("copper_r20"), f"{cable.curve}{cable.device_a:g}"
+    r20, device = pack.table("copper_r20"), f"{cable.curve}{plain(cable.device_a)}"
     loop = fault_loop(
         ze_ohm=ze.value,
         r1_mohm_per_m=r20.at(cable.size_mm2, "class2"),
@@ -67,8 +68,8 @@ def _loop(run: Run) -> Finding:
     least = adiabatic_mm2(loop.fault_a, 0.1, pack.value("k_pe").value)
     kept, covered = loop.disconnects and cable.cpc_mm2 >= least, cable.rcd_ma is not None
     text = f"{run.name}: Zs {text_of(loop.zs_ohm, 'ohm')} of {text_of(loop.zs_max_ohm, 'ohm')} behind {device}."
-    if not kept and covered:
-        text += f" The {cable.rcd_ma:g} mA device clears it."
+    if not kept and cable.rcd_ma is not None:
+        text += f" The {plain(cable.rcd_ma)} mA device clears it."
     return at_most(
         value=loop.zs_ohm,
         limit=loop.zs_max_ohm,
@@ -83,7 +84,7 @@ def _loop(run: Run) -> Finding:
             Input("device", device),
             Input("measured cold, at most", loop.measured_limit_ohm, "ohm"),
             Input("fault current", loop.fault_a, "A"),
-            Input("protective conductor, at least", least, "mm²", f"adiabatic at 0.1 s; {cable.cpc_mm2:g} chosen"),
+            Input("protective conductor, at least", least, "mm²", f"adiabatic at 0.1 s; {plain(cable.cpc_mm2)} chosen"),
         ),
         source=source,
         because=soft(Ze=ze, cable=cable.known),
@@ -103,8 +104,10 @@ def _devices(run: Run) -> Findings:
     tt = run.site.supply.earthing.value == "TT"
     shallow = cable.depth_mm is not None and cable.depth_mm < depth.value
     why = "no shallow way in a wall"
-    if tt or shallow:
-        why = "a TT supply" if tt else f"only {cable.depth_mm:g} mm deep in the wall"
+    if tt:
+        why = "a TT supply"
+    elif shallow:
+        why = f"only {plain(cable.depth_mm or 0.0)} mm deep in the wall"
     way = cable.depth_mm if cable.depth_mm is not None else "surface or deep"
     figure = Words(
         name=f"{run.name}: residual-current device",
@@ -126,7 +129,7 @@ def _devices(run: Run) -> Findings:
         )
         return
     found = list(_fitted(run, cable.rcd_ma, figure, shallow, tt))
-    text = f"{run.name}: {cable.rcd_ma:g} mA device."
+    text = f"{run.name}: {plain(cable.rcd_ma)} mA device."
     yield from found or [
         noted(
             verdict=Verdict.PASSED, text=text, value=cable.rcd_ma, unit="mA", **figure, because=soft(cable=cable.known)
@@ -145,8 +148,8 @@ def _fitted(run: Run, ma: float, figure: Words, shallow: bool, tt: bool) -> Find
             **resting_on(figure, most.cite()),
             quantity="rated",
             because=soft(cable=cable.known),
-            text=f"{run.name}: {ma:g} mA protect a shallow way; at most {most.value:g} mA.",
-            cures=run.change(f"fit a {most.value:g} mA device", "rcd_ma", most.value),
+            text=f"{run.name}: {plain(ma)} mA protect a shallow way; at most {plain(most.value)} mA.",
+            cures=run.change(f"fit a {plain(most.value)} mA device", "rcd_ma", most.value),
             advice="Fit one of a smaller rated current.",
         )
     asked, have = run.asked_rcd_type, cable.rcd_type
@@ -173,7 +176,7 @@ def _fitted(run: Run, ma: float, figure: Words, shallow: bool, tt: bool) -> Find
             value=ma,
             unit="mA",
             quantity="both ways",
-            text=f"{run.name} can feed both ways; its {ma:g} mA device is {is_} ({fact.words()}).",
+            text=f"{run.name} can feed both ways; its {plain(ma)} mA device is {is_} ({fact.words()}).",
             **figure,
             because=soft(bidirectional_device=fact),
             advice="Fit a bidirectional device; read it off the one delivered.",

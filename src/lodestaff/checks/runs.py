@@ -9,6 +9,7 @@ from lodestaff.checks.finding import Finding, Findings, Remedy, Verdict, cure
 from lodestaff.checks.makers import open_
 from lodestaff.job import Cable, Site
 from lodestaff.quantities import Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 
 DC_TABLE = "DC class 5"
@@ -89,7 +90,7 @@ class Run:
         for size in self.sizes():
             try:
                 if size > self.chosen.size_mm2 and fits(self.with_size(size)):
-                    return self.change(f"take {size:g} mm²", "size_mm2", size)
+                    return self.change(f"take {plain(size)} mm²", "size_mm2", size)
             except JobError:
                 continue
         return ()

@@ -11,6 +11,7 @@ from lodestaff.checks.finding import Finding, Findings, Remedy, Verdict, cure, s
 from lodestaff.checks.makers import at_least, at_most, one_of, open_
 from lodestaff.job import Fact, Site
 from lodestaff.quantities import Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
 
 READ = Source("the supply as it was read", Provenance.JOB)
 ON_SITE = Source("what was found on site", Provenance.JOB)
@@ -50,7 +51,7 @@ def site_rating(record: Rating) -> Findings:
     inputs = Input("demand", record.demand_kw, "kW", record.demand_when), read("service rating", fact, "A")
     note = "Diversity is in the timetables; short peaks within 15 minutes are not."
     if fact.value is None:
-        cures = planned("site/supply/rating_a", usual, f"Reckon with {usual:g} A until it is read",
+        cures = planned("site/supply/rating_a", usual, f"Reckon with {plain(usual)} A until it is read",
                         "the smallest usual; not read yet")  # fmt: skip
         yield open_(
             verdict=Verdict.WARNS,

@@ -6,6 +6,7 @@ from lodestaff.checks.check import check
 from lodestaff.checks.finding import Findings, Remedy, Verdict
 from lodestaff.checks.makers import at_most, noted
 from lodestaff.quantities import Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
 
 PRACTICE = Source("sources are switched break before make and never joined unsynchronised", Provenance.COMMON_PRACTICE)
 RATING = Source("rating on the device's sheet against the sum of what runs beyond it", Provenance.COMMON_PRACTICE)
@@ -38,7 +39,7 @@ def wire_xfer(record: Transfer) -> Findings:
         unit="A",
         worse=Verdict.WARNS,
         source=RATING,
-        text=f"{record.name}: {text_of(through, 'A')} may pass it ({record.state}); rated {rated:g} A.",
+        text=f"{record.name}: {text_of(through, 'A')} may pass it ({record.state}); rated {plain(rated)} A.",
         name=f"{record.name}: through current",
         formula="sum of what lies beyond it, on the busiest phase",
         inputs=(Input(f"towards {record.towards}", through, "A"), Input("rating", rated, "A")),
@@ -122,7 +123,7 @@ def load_whole(record: PassThrough) -> Findings:
         limit=rated,
         margin=rated - peak,
         text=f"{record.circuits} circuits pass {record.name}: {text_of(peak, 'A')} at the year's peak, "
-        f"{text_of(together, 'A')} all at once; it passes {rated:g} A, whatever its inverter is rated.",
+        f"{text_of(together, 'A')} all at once; it passes {plain(rated)} A, whatever its inverter is rated.",
         name=f"Through {record.name} with the grid",
         formula="peak of the circuits beyond it, on the busiest leg",
         inputs=(

@@ -10,6 +10,7 @@ from lodestaff.checks.site import read
 from lodestaff.electrical.conductors import voltage_rise
 from lodestaff.job import Site
 from lodestaff.quantities import Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
 
 OVER_THE_LOOP = Source("constant power over the loop, derived", Provenance.DERIVED)
 
@@ -46,11 +47,11 @@ def site_voltage(record: Volts) -> Findings:
         unit="V",
         limit=high if value > record.nominal.value else low,
         margin=min(high - value, value - low),
-        text=f"{said}; {low:g} to {high:g} V is the range.",
+        text=f"{said}; {plain(low)} to {plain(high)} V is the range.",
         name="Measured voltage",
         formula="read at the origin",
         inputs=(
-            Input("range", f"{low:g} to {high:g}", "V", record.high.source),
+            Input("range", f"{plain(low)} to {plain(high)}", "V", record.high.source),
             Input("voltage", value, "V", fact.words()),
         ),
         source=record.high.cite(),
@@ -80,7 +81,7 @@ def _headroom(record: Volts, words: str, stage: PackValue) -> Finding:
         unit="V",
         worse=Verdict.WARNS,
         quantity=words,
-        text=f"At full export {unit} sees {text_of(rise.terminal_v, 'V')}; {words} is at {stage.value:g} V.",
+        text=f"At full export {unit} sees {text_of(rise.terminal_v, 'V')}; {words} is at {plain(stage.value)} V.",
         name=f"At {unit} at full export",
         formula="V = (Vg + sqrt(Vg² + 4 P R)) / 2",
         inputs=(

@@ -8,6 +8,7 @@ from typing import NoReturn
 
 from lodestaff import __version__
 from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.reader import NotANumberError, read_number
 
 FINE, BLOCKED, UNREADABLE = 0, 1, 2
 
@@ -24,28 +25,28 @@ class _Parser(argparse.ArgumentParser):
 
 
 def _month(text: str) -> int:
-    return int(_bounded(text, int, 1, 12, "a month from 1 to 12"))
+    return int(_bounded(text, "", 1, 12, "a month from 1 to 12"))
 
 
 def _hour(text: str) -> float:
     if ":" in text:
         hours, minutes = text.split(":", 1)
         text = str(
-            _bounded(hours, int, 0, 23, "an hour like 18:45") + _bounded(minutes, int, 0, 59, "an hour like 18:45") / 60
+            _bounded(hours, "", 0, 23, "an hour like 18:45") + _bounded(minutes, "", 0, 59, "an hour like 18:45") / 60
         )
-    return _bounded(text, float, 0, 23.999, "an hour like 18:45 or 18.75")
+    return _bounded(text, "h", 0.0, 23.999, "an hour like 18:45 or 18.75")
 
 
 def _irradiance(text: str) -> float:
-    return _bounded(text, float, 20, 1500, "an irradiance from 20 to 1500 W/m²")
+    return _bounded(text, "W/m²", 20.0, 1500.0, "an irradiance from 20 to 1500 W/m²")
 
 
 def _temperature(text: str) -> float:
-    return _bounded(text, float, -40, 100, "a module temperature from -40 to 100 °C")
+    return _bounded(text, "°C", -40.0, 100.0, "a module temperature from -40 to 100 °C")
 
 
 def _share(text: str) -> float:
-    return _bounded(text.rstrip("%"), float, 0, 100, "a state of charge from 0 to 100 (percent)") / 100
+    return _bounded(text, "%", 0.0, 100.0, "a state of charge from 0 to 100 (percent)") / 100
 
 
 def _share_pct(text: str) -> float:
@@ -53,27 +54,30 @@ def _share_pct(text: str) -> float:
 
 
 def _seed(text: str) -> int:
-    return int(_bounded(text, int, 0, 2**31 - 1, "a seed: a whole number from 0"))
+    return int(_bounded(text, "", 0, 2**31 - 1, "a seed: a whole number from 0"))
 
 
 def _clearness(text: str) -> float:
-    return _bounded(text, float, 0.02, 1.2, "a clearness from 0.02 to 1.2")
+    return _bounded(text, "", 0.02, 1.2, "a clearness from 0.02 to 1.2")
 
 
 def _port(text: str) -> int:
-    return int(_bounded(text, int, 0, 65535, "a port from 0 to 65535"))
+    return int(_bounded(text, "", 0, 65535, "a port from 0 to 65535"))
 
 
 def _speed(text: str) -> float:
-    return _bounded(text, float, 0, 86_400, "a number from 0 to 86400")
+    return _bounded(text, "s", 0.0, 86_400.0, "a number from 0 to 86400")
 
 
-def _bounded(text: str, kind: Callable[[str], float], low: float, high: float, right: str) -> float:
+def _bounded(text: str, unit: str, low: float, high: float, right: str) -> float:
+    """A number within bounds, with its unit or without; whole where the bounds are."""
     try:
-        value = kind(text)
-    except ValueError:
+        value = read_number(text, unit)
+    except NotANumberError:
         value = float("nan")
-    if not low <= value <= high:
+    except JobError as trouble:
+        raise argparse.ArgumentTypeError(str(trouble)) from None
+    if not low <= value <= high or (isinstance(low, int) and isinstance(high, int) and value != int(value)):
         raise argparse.ArgumentTypeError(f"{text!r} is not {right}")
     return value
 

@@ -6,6 +6,7 @@ from lodestaff.commissioning.rules import Confirmed, LoadSeen
 from lodestaff.commissioning.step import Measure, Step
 from lodestaff.job import Circuit, Job, Role
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.topology import Topology
 from lodestaff.topology.model import Ct
 from lodestaff.topology.questions import asked, ct_phases
@@ -73,9 +74,9 @@ def _step(job: Job, topology: Topology, one: SeenLoad, name: str, before: tuple[
     if one.circuit is None:
         text = f"{head}: right conductor, right way. {still[0].upper()}{still[1:]}, a known load on: {shows}."
         if one.ct.watches == "charger":
-            needs = f"no charger of {LEAST_W / 1000:g} kW hangs behind {one.ct.name} on {one.leg}"
+            needs = f"no charger of {plain(LEAST_W / 1000)} kW hangs behind {one.ct.name} on {one.leg}"
         else:
-            needs = (f"no circuit of {LEAST_W / 1000:g} kW hangs beyond {one.ct.name} on {one.leg}: plug {HEATER} into a "
+            needs = (f"no circuit of {plain(LEAST_W / 1000)} kW hangs beyond {one.ct.name} on {one.leg}: plug {HEATER} into a "
                      f"socket that it sees on {one.leg}")  # fmt: skip
         return Step(
             name,

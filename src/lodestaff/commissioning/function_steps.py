@@ -6,6 +6,7 @@ from lodestaff.commissioning.step import OPEN_KIND, Measure, Step
 from lodestaff.commissioning.string_steps import array_part
 from lodestaff.job import Job, Unit
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.topology import Topology
 from lodestaff.topology.questions import Led, led
 
@@ -45,7 +46,7 @@ def _power_steps(job: Job, unit: Unit, before: tuple[str, ...], absent: frozense
     used = [t for t in sheet.trackers if any(job.modules_in(s.id) for s in job.strings_on(unit.id, t.name))]
     if bank is None and array_kw(job, unit) > sheet.rated_kw:
         free += (", the other trackers' isolators open: together they are more than it gives" if len(used) > 1
-                 else f", in a sun that gives less than its {sheet.rated_kw:g} kW")  # fmt: skip
+                 else f", in a sun that gives less than its {plain(sheet.rated_kw)} kW")  # fmt: skip
     for tracker in sheet.trackers:
         strings = [s for s in job.strings_on(unit.id, tracker.name) if job.modules_in(s.id)]
         there = [s for s in strings if s.id not in absent]

@@ -6,6 +6,7 @@ from typing import Literal, Protocol
 
 from lodestaff.catalogue import ModuleSheet
 from lodestaff.commissioning.expect import Conditions, array_w, string_isc, string_voc
+from lodestaff.quantities.convention import plain
 
 Asked = Literal["poa_w_m2", "module_c", "voltage_v", "load_kw"]
 ASKED_WORDS: dict[Asked, str] = {
@@ -78,7 +79,7 @@ class Between:
 
     def weak(self, value: float, conditions: Conditions) -> str:
         if self.reach is not None and value < self.reach:
-            return f"the reading stayed under {self.reach:g} {self.unit}: the limit was not reached"
+            return f"the reading stayed under {plain(self.reach)} {self.unit}: the limit was not reached"
         return ""
 
 
@@ -97,7 +98,7 @@ class StringVolts:
         fall = sum(count * light_fall_v(module.voc_v, poa_w_m2) for module, count in self.parts)
         if fall == 0 or found.low is None:
             return found
-        source = f"{found.source}; {fall:.0f} V more below, for little light"
+        source = f"{found.source}; {plain(fall, 0)} V more below, for little light"
         return replace(found, low=found.low - fall, source=source)
 
     def weak(self, value: float, conditions: Conditions) -> str:
@@ -166,7 +167,7 @@ class LoadSeen:
         if self.heater_kw is not None and conditions.voltage_v is not None:
             draws = self.heater_kw * (conditions.voltage_v / self.nominal_v) ** 2
             if load < draws * (1 - RESISTIVE_PCT / 100):
-                return f"the clamp meter shows less than the {draws:.2f} kW that the heater draws at this voltage"
+                return f"the clamp meter shows less than the {plain(draws, 2)} kW that the heater draws at this voltage"
         return ""
 
 
@@ -205,5 +206,5 @@ def _within(value: float, unit: str, percent: float, source: str) -> Expected:
 
 def _dim(conditions: Conditions, least_w_m2: float) -> str:
     if conditions.poa_w_m2 is not None and conditions.poa_w_m2 < least_w_m2:
-        return f"only {conditions.poa_w_m2:.0f} W/m² on the plane, under {least_w_m2:.0f}"
+        return f"only {plain(conditions.poa_w_m2, 0)} W/m² on the plane, under {plain(least_w_m2, 0)}"
     return ""

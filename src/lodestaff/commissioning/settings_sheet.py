@@ -8,6 +8,7 @@ from lodestaff.commissioning.shares import Share, shares, site_export_kw, site_i
 from lodestaff.job import Job, Role, Unit
 from lodestaff.link.keys import window_key
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.units import clock
 from lodestaff.topology import Topology
 from lodestaff.topology.questions import asked
@@ -66,7 +67,7 @@ class _Sheet:
         job, grid = self.job, self.job.mains.grid
         clock_of = job.limits.device_clock
         because = "windows run by it" if self.bank and job.limits.windows and grid else "its records run by it"
-        volts = f"{job.pack.value('nominal_v').value:g} V"
+        volts = f"{plain(job.pack.value('nominal_v').value)} V"
         rows = [
             self.line(
                 "clock",
@@ -153,7 +154,7 @@ class _Sheet:
         levels = []
         if job.mains.grid:
             why = (
-                f"{job.wishes.outage_h:g} h of outage promised"
+                f"{plain(job.wishes.outage_h)} h of outage promised"
                 if self.island
                 else "kept in the battery; there is no backup"
             )
@@ -163,13 +164,13 @@ class _Sheet:
             levels.append(("shed_soc", "Shed level", limits.shed_soc, f"shed-first circuits drop here {where}"))
         for key, name, soc, because in levels:
             percent = device_soc_pct(soc, cells)
-            rows.append(self.line(key, name, percent, f"{percent:.0f} % {scale}", because))
+            rows.append(self.line(key, name, percent, f"{plain(percent, 0)} % {scale}", because))
         for key, name, kw in (("charge_kw", "Charge limit", self.share.charge_kw),
                               ("discharge_kw", "Discharge limit", self.share.discharge_kw)):  # fmt: skip
             rows.append(self.line(key, name, kw, text_of(kw, "kW"), "battery, cable and unit"))
         for window in limits.windows if job.mains.grid else ():
             target = device_soc_pct(window.target_soc, cells)
-            shown = f"{clock(window.start_h)} to {clock(window.end_h)}, to {target:.0f} % at {text_of(window.power_kw, 'kW')}"
+            shown = f"{clock(window.start_h)} to {clock(window.end_h)}, to {plain(target, 0)} % at {text_of(window.power_kw, 'kW')}"
             rows.append(self.line(window_key(window.id), f"Charge window {window.id}", value=shown, shown=shown,
                                   because=f"by the {limits.device_clock} clock",
                                   numbers=(window.start_h, window.end_h, target, window.power_kw)))  # fmt: skip

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from lodestaff.electrical.battery_power import least_powers
 from lodestaff.job import Job
+from lodestaff.quantities.convention import plain
 from lodestaff.topology import Topology
 from lodestaff.topology.questions import Led, led
 
@@ -93,5 +94,5 @@ def zero_band_kw(job: Job, units: tuple[str, ...]) -> tuple[float, str] | None:
         share = job.pack.values.get("zero_export_band_share")
         if share is None:
             return None
-        total, words = total + share.value * sheet.rated_kw, f"{share.value * 100:g} % {share.source}"
+        total, words = total + share.value * sheet.rated_kw, f"{plain(share.value * 100)} % {share.source}"
     return total, words

@@ -6,6 +6,7 @@ from lodestaff.commissioning.rules import Between, Confirmed, Rule
 from lodestaff.commissioning.step import Measure, Step
 from lodestaff.electrical.permission import held_back
 from lodestaff.job import Bank, Job, Unit
+from lodestaff.quantities.convention import plain
 from lodestaff.topology import Topology
 from lodestaff.topology.questions import asked
 
@@ -121,7 +122,7 @@ class Starts:
         proves = (unit.id, *(part.id for part in self.topology.on_way("grid", unit.id) if part.kind == "breaker"))
         if not self.job.mains.grid:
             text = self._said(
-                unit, f"Switched on: it makes its own supply, {pack.value('nominal_v').value:g} V to neutral."
+                unit, f"Switched on: it makes its own supply, {plain(pack.value('nominal_v').value)} V to neutral."
             )
             return self._add(unit, Step(f"start-{unit.id}-output", "start", text=text, rule=Confirmed(), waits_for=self._waits(unit),
                                         caution=pack.caution("no_grid"), measure=Measure("confirm", unit.id, "grid"), topic="start", proves=proves))  # fmt: skip

@@ -5,6 +5,7 @@ from lodestaff.commissioning.expect import insulation_test
 from lodestaff.commissioning.rules import Between, Confirmed, Rule, StringAmps, StringVolts
 from lodestaff.commissioning.step import OPEN_KIND, Measure, Step
 from lodestaff.job import Job, ModuleString
+from lodestaff.quantities.convention import plain
 
 NOT_IN = "this string is not in yet"
 SAFE_V, SAFE_ROOM = 1.0, 0.3  # of an optimiser that was not released, and a third more or less; common practice
@@ -44,7 +45,7 @@ def dead_string_steps(job: Job, absent: frozenset[str]) -> list[Step]:
         if string.optimisers == "none":
             test = insulation_test(1, sum(module.voc_v * count for module, count in _modules(job, string)))
             text = (
-                f"Insulation of string {string.name} at {test.test_v:g} V; electronics and surge devices disconnected, "
+                f"Insulation of string {string.name} at {plain(test.test_v)} V; electronics and surge devices disconnected, "
                 "discharge after."
             )
             rule = Between(test.least_mohm, "Mohm", test.least_mohm, None, "IEC 62446-1 table 1 (from memory)")

@@ -4,6 +4,7 @@ from lodestaff.commissioning.reading import Reading
 from lodestaff.commissioning.record import StepResult
 from lodestaff.commissioning.rules import Expected, SettingIs
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.units import clock
 
 
@@ -34,7 +35,7 @@ def setting_words(key: str, numbers: tuple[float, ...], unit: str) -> str:
         return f"{text_of(numbers[0], 's', 0)} off"
     if len(numbers) == 4:
         start, end, target, power = numbers
-        return f"{clock(start)} to {clock(end)}, to {target:.0f} % at {text_of(power, 'kW')}"
+        return f"{clock(start)} to {clock(end)}, to {plain(target, 0)} % at {text_of(power, 'kW')}"
     return ", ".join(text_of(number, unit) for number in numbers)
 
 

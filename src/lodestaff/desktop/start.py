@@ -7,10 +7,11 @@ import tempfile
 from collections.abc import Sequence
 from pathlib import Path
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QLocale, QTimer
 from PySide6.QtWidgets import QApplication
 
 from lodestaff.desktop.theme import font, load_fonts
+from lodestaff.quantities.convention import CONVENTION
 from lodestaff.samples import DEMO
 
 SWITCH_S = 0.0005  # how long the figures' thread may hold the interpreter before the window's gets its turn
@@ -31,6 +32,11 @@ def application() -> QApplication:
     load_fonts()
     app.setFont(font("text"))
     return app
+
+
+def by_locale(locale: QLocale) -> None:
+    """Numbers in the window are written and read with the decimal sign of the person's own settings."""
+    CONVENTION.decimal = "," if locale.decimalPoint() == "," else "."
 
 
 def _without_display() -> bool:
@@ -56,6 +62,7 @@ def open_window(demo: bool, paths: Sequence[str]) -> int:
         )
         os.environ["QT_QPA_PLATFORM"] = "offscreen"
     app = application()
+    by_locale(QLocale())
     from lodestaff.desktop.shell.window import Window
 
     window = Window(at_once=False)

@@ -3,6 +3,7 @@
 from lodestaff.job import Job
 from lodestaff.job.found import Found
 from lodestaff.job.site import Permission
+from lodestaff.quantities.convention import plain
 
 SUM_SYSTEMS = ("120/240 V", "120/208 V")  # legs of one service: the operator's permission is for the whole unit
 
@@ -56,7 +57,11 @@ def granted_words(permission: Permission, registered_kva: float) -> str:
         return state
     if allowed is None:
         return f"{state}, for how many kVA isn't noted"
-    return state if registered_kva <= allowed * (1 + 1e-9) else f"{state} for {allowed:g} of {registered_kva:g} kVA"
+    return (
+        state
+        if registered_kva <= allowed * (1 + 1e-9)
+        else f"{state} for {plain(allowed)} of {plain(registered_kva)} kVA"
+    )
 
 
 def held_back(job: Job) -> str:

@@ -8,7 +8,6 @@ form shows them, or as JSON.
 import csv
 import io
 import json
-import math
 import zipfile
 from collections.abc import Iterable, Sequence
 from pathlib import Path
@@ -20,6 +19,7 @@ from lodestaff.catalogue.entry import shown, typed
 from lodestaff.catalogue.kinds import KINDS, Kind, kind_named
 from lodestaff.quantities.disk import read_whole
 from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.reader import read_number
 from lodestaff.shelf.model import MOST_ENTRIES, Entry, Shelf, parse_shelf, shelf_text
 
 HEAD = ("kind", "id")
@@ -27,6 +27,7 @@ TAIL = ("note", "file", "known")
 MOST_BYTES = 30_000_000
 MOST_UNPACKED = 200_000_000
 MOST_COLUMNS = 200
+NOTHING = ("", "nan", "inf", "-inf")  # cells of a module table that say nothing
 
 
 def read_shelf_file(path: Path, rows: Sequence[int] = ()) -> tuple[Entry, ...]:
@@ -143,7 +144,7 @@ def _entry(head: list[str], row: list[str], where: str) -> Entry:
         for key in waiting:
             if key.endswith("_pct_per_k") is late:
                 try:
-                    value = typed(fields[key], cells[key], values)
+                    value = typed(fields[key], cells[key], values, ".")
                 except JobError as trouble:
                     raise JobError(trouble.what, f"{where} {key}", trouble.right) from trouble
                 if value is not None:
@@ -258,13 +259,12 @@ def module_table(rows: list[list[str]], name: str, picked: Sequence[int]) -> tup
 
 def _module_entry(head: dict[str, int], row: list[str], number: int, where: str) -> Entry:
     def value(column: str) -> float | None:
-        if column not in head or head[column] >= len(row) or not row[head[column]].strip():
+        if column not in head or head[column] >= len(row) or row[head[column]].strip().lower() in NOTHING:
             return None
         try:
-            found = float(row[head[column]])
-        except ValueError as trouble:
-            raise JobError(f"{row[head[column]]!r} is no number", f"{where} {column}") from trouble
-        return found if math.isfinite(found) else None
+            return read_number(row[head[column]], decimal=".")
+        except JobError as trouble:
+            raise JobError(trouble.what, f"{where} {column}", trouble.right) from trouble
 
     isc, voc, cells = value("I_sc_ref"), value("V_oc_ref"), value("N_s")
     alpha, beta = value("alpha_sc"), value("beta_oc")

@@ -10,6 +10,7 @@ from lodestaff.energy.calendar import STEP_H
 from lodestaff.handover.model import Block, Caution, Diagram, Page, Table, Text
 from lodestaff.job import Fact, Job, Role
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.reckoning import Moment, Reckoner
 from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.records.array import string_limits
@@ -52,7 +53,7 @@ def summary_page(reckoner: Reckoner, job: Job, proof: Proof, register: Register,
         built.append(f"battery of {text_of(kwh, 'kWh')} inside {unit.name}" if inside else
                      f"battery of {count}, {text_of(kwh, 'kWh')}")  # fmt: skip
     kwp = sum(job.sheets.modules[face.module].pmp_w * len(face.modules) for face in job.faces) / 1000
-    built.append(f"array of {sum(len(face.modules) for face in job.faces)} modules, {kwp:.2f} kWp")
+    built.append(f"array of {sum(len(face.modules) for face in job.faces)} modules, {plain(kwp, 2)} kWp")
     export = permission.export_kw.value
     allowed = "unknown" if export is None else text_of(export, "kW")
     passed, doubtful = proof.count(Status.PASSED), proof.count(Status.DOUBTFUL)
@@ -83,15 +84,15 @@ def _year(reckoner: Reckoner, job: Job) -> list[Block]:
     f, money = reckoner.figures(job), job.tariff.currency
     alone = (
         ("Produced", text_of(f.pv_kwh, "kWh", 0), "Unserved, without the generator", text_of(f.unserved_kwh, "kWh", 0)),
-        ("Asked for by the circuits", text_of(f.load_kwh, "kWh", 0), "Served by sun and battery", f"{f.self_sufficiency * 100:.0f} %"),
-        ("Curtailed", text_of(f.curtailed_kwh, "kWh", 0), "Battery cycles", f"{f.cycles:.0f}"),
+        ("Asked for by the circuits", text_of(f.load_kwh, "kWh", 0), "Served by sun and battery", f"{plain(f.self_sufficiency * 100, 0)} %"),
+        ("Curtailed", text_of(f.curtailed_kwh, "kWh", 0), "Battery cycles", f"{plain(f.cycles, 0)}"),
     )  # fmt: skip
     rows = alone if f.off_grid else (
         ("Produced", text_of(f.pv_kwh, "kWh", 0), "Bill", f"{f.bill:,.0f} {money}"),
         ("Taken by the circuits", text_of(f.load_kwh, "kWh", 0), "Without array and battery", f"{f.money.without:,.0f} {money}"),
-        ("Imported", text_of(f.import_kwh, "kWh", 0), "Own sun used on site", f"{f.self_consumption * 100:.0f} %"),
-        ("Exported", text_of(f.export_kwh, "kWh", 0), "Met without import", f"{f.self_sufficiency * 100:.0f} %"),
-        ("Curtailed", text_of(f.curtailed_kwh, "kWh", 0), "Battery cycles", f"{f.cycles:.0f}"),
+        ("Imported", text_of(f.import_kwh, "kWh", 0), "Own sun used on site", f"{plain(f.self_consumption * 100, 0)} %"),
+        ("Exported", text_of(f.export_kwh, "kWh", 0), "Met without import", f"{plain(f.self_sufficiency * 100, 0)} %"),
+        ("Curtailed", text_of(f.curtailed_kwh, "kWh", 0), "Battery cycles", f"{plain(f.cycles, 0)}"),
     )  # fmt: skip
     words = f"Weather: {reckoner.weather(job).source}, a typical year and no record; results of one year differ."
     return [
@@ -179,7 +180,7 @@ def _endurances(reckoner: Reckoner, job: Job) -> list[str]:
         )
         lasts = f"{text_of(outage.hours, 'h')}" if outage.reason != "held" else "through the week that was followed"
         end = f", ended by {OUTAGE_ENDS[outage.reason]}" if outage.reason != "held" else ""
-        drops = (f" Shed-first circuits drop at {job.limits.shed_soc * 100:.0f} % or when the "
+        drops = (f" Shed-first circuits drop at {plain(job.limits.shed_soc * 100, 0)} % or when the "
                  f"unit{'s are' if len(reckoner.backed(job, unit).forming) > 1 else ' is'} overloaded.") if shed else ""  # fmt: skip
         found.append(f"{from_when} on a middling day lasts {lasts} on {reckoner.island_name(job, unit)}{end}.{drops}")
     return found
@@ -237,16 +238,16 @@ def schedules_page(job: Job) -> Page:
             strings.append((string.name, string.tracker, ", ".join(f"{n} {face.name}" for face, n in parts),
                             f"about {count} V at rest", "set by the optimisers", job.sheets.modules[parts[0][0].module].name))  # fmt: skip
             continue
-        span = f"{count * volts.vmp_hot_v:.0f} to {count * volts.vmp_cold_v:.0f} V"
+        span = f"{plain(count * volts.vmp_hot_v, 0)} to {plain(count * volts.vmp_cold_v, 0)} V"
         sheet = job.sheets.modules[parts[0][0].module]
         strings.append((string.name, string.tracker, ", ".join(f"{n} {face.name}" for face, n in parts),
                         text_of(count * volts.voc_cold_v, "V"), span, sheet.name))  # fmt: skip
     cables = []
     for cable in job.cables:
-        device = f"{cable.curve or ''}{cable.device_a:g} A" if cable.device_a else "-"
-        pe = f"{cable.cpc_mm2:g} mm²" if cable.cpc_mm2 else "-"
-        rcd = f"{cable.rcd_ma:g} mA" if cable.rcd_ma else "-"
-        cables.append((cable.id.replace("-", " "), f"{cable.size_mm2:g} mm²", f"{cable.length_m:g} m", cable.table, device,
+        device = f"{cable.curve or ''}{plain(cable.device_a)} A" if cable.device_a else "-"
+        pe = f"{plain(cable.cpc_mm2)} mm²" if cable.cpc_mm2 else "-"
+        rcd = f"{plain(cable.rcd_ma)} mA" if cable.rcd_ma else "-"
+        cables.append((cable.id.replace("-", " "), f"{plain(cable.size_mm2)} mm²", f"{plain(cable.length_m)} m", cable.table, device,
                        pe, rcd, cable.known.words()))  # fmt: skip
     low, high = job.site.record_low_c, job.site.record_high_c
     words = (

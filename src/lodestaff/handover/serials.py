@@ -7,6 +7,7 @@ from typing import Any
 from lodestaff.catalogue.families import sealed
 from lodestaff.job import Job
 from lodestaff.job.journal import Entry
+from lodestaff.quantities.convention import plain
 
 
 @dataclass(frozen=True)
@@ -33,7 +34,7 @@ def wanted_serials(job: Job) -> tuple[Wanted, ...]:
         strings = {string.id: string.name for string in job.strings}
         owners = {string.id: string.unit for string in job.strings}
         for module in face.modules:
-            where = f"{face.name}, {module.x_m:.1f} m along, {module.y_m:.1f} m up"
+            where = f"{face.name}, {plain(module.x_m, 1)} m along, {plain(module.y_m, 1)} m up"
             branch = behind.get(owners.get(module.string, ""))
             group = branch.name if branch is not None else f"string {strings.get(module.string, 'none')}"
             found.append(Wanted(f"{face.id}/{module.id}", f"{face.name} {module.id}, {group}", where))

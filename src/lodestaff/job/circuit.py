@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.job.facts import Fact
 from lodestaff.job.types import HOURS, MONTHS, DayWeights, Identifier, MonthWeights, NotNegative, Positive, Share
+from lodestaff.quantities.convention import plain
 
 
 class Role(StrEnum):
@@ -49,7 +50,7 @@ class Surplus(Frozen):
     def _thresholds_in_order(self) -> Self:
         if self.stop_kw > self.start_kw:
             raise ValueError(
-                f"surplus stops at {self.stop_kw:g} kW above its start at {self.start_kw:g} kW; give a lower stop"
+                f"surplus stops at {plain(self.stop_kw)} kW above its start at {plain(self.start_kw)} kW; give a lower stop"
             )
         return self
 
@@ -104,8 +105,8 @@ class Circuit(Frozen):
         most_kwh = self.running_w / 1000 * 8760
         if self.kwh_year > most_kwh:
             raise ValueError(
-                f"{self.kwh_year:.0f} kWh a year is more than {self.running_w:.0f} W running all year "
-                f"({most_kwh:.0f} kWh); give less energy or more power"
+                f"{plain(self.kwh_year, 0)} kWh a year is more than {plain(self.running_w, 0)} W running all year "
+                f"({plain(most_kwh, 0)} kWh); give less energy or more power"
             )
         if self.kwh_year > 0 and not (sum(self.weekday) > 0 and sum(self.weekend) > 0 and sum(self.months) > 0):
             raise ValueError("a circuit that takes energy needs an hour and a month with a weight above 0")

@@ -15,6 +15,7 @@ from lodestaff.job.plan import Adjustment, Board, Contactor, Mains, Placed, Thro
 from lodestaff.job.plan_fits import check_plan
 from lodestaff.job.site import Site
 from lodestaff.job.types import Identifier
+from lodestaff.quantities.convention import plain
 
 __all__ = ["SCHEMA_VERSION", "Bank", "Circuit", "Job", "Limits", "Role", "Tariff", "Unit", "Window", "Wiring", "Wishes"]
 
@@ -106,7 +107,7 @@ class Job(Frozen):
         for name, x, y, *_ in boxes:
             if x + w > face.width_m + 1e-6 or y + h > face.height_m + 1e-6:
                 raise ValueError(
-                    f"faces {face.id} modules {name}: reaches beyond the face of {face.width_m:g} x {face.height_m:g} m"
+                    f"faces {face.id} modules {name}: reaches beyond the face of {plain(face.width_m)} x {plain(face.height_m)} m"
                 )
         others = boxes + [(one.name, one.x_m, one.y_m, one.w_m, one.h_m) for one in face.obstacles]
         for index, (name, x, y, *_) in enumerate(boxes):
@@ -119,8 +120,8 @@ class Job(Frozen):
             sheet = self.sheets.batteries[bank.sheet]
             if not sheet.floor_soc <= self.limits.reserve_soc <= sheet.top_soc:
                 raise ValueError(
-                    f"limits reserve_soc: {self.limits.reserve_soc:g} lies outside the battery's "
-                    f"{sheet.floor_soc:g} to {sheet.top_soc:g}"
+                    f"limits reserve_soc: {plain(self.limits.reserve_soc)} lies outside the battery's "
+                    f"{plain(sheet.floor_soc)} to {plain(sheet.top_soc)}"
                 )
 
     def circuit(self, circuit_id: str) -> Circuit:

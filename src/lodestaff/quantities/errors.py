@@ -7,7 +7,9 @@ class JobError(Exception):
     def __init__(self, what: str, where: str = "", right: str = "") -> None:
         self.what, self.where, self.right = what, where, right
         parts = [f"{where}: {what}" if where else what]
-        if right:
+        if right and what.endswith("?"):  # the question stands, and how to answer it
+            parts = [f"{parts[0]} {right[0].upper()}{right[1:]}"]
+        elif right:
             parts.append(right)
         super().__init__("; ".join(parts))
 

@@ -1,13 +1,14 @@
 """A number as a person types it, with or without its unit: one reader for every place where one is typed.
 
-The decimal sign is the point; a single comma is a decimal sign too, unless exactly three digits follow it: then it may
-as well separate groups, and both readings are said instead of one being guessed. Groups are separated as they are
-printed, by spaces or by apostrophes.
+What is printed is read back as itself. A single separator that isn't the decimal sign of the convention is taken for one
+all the same, unless exactly three digits follow it: then it may as well part groups, and both readings are said instead
+of one being guessed. Groups are parted as they are printed, by spaces, or by apostrophes.
 """
 
 import math
 import re
 
+from lodestaff.quantities.convention import CONVENTION, plain
 from lodestaff.quantities.errors import JobError
 
 # From a unit to another, by factor.
@@ -20,6 +21,7 @@ FACTORS = {
 }  # fmt: skip
 SAME = {"mm2": "mm²", "Ω": "ohm", "MΩ": "Mohm", "kΩ": "kohm", "mΩ": "mohm", "Ohm": "ohm", "°": "deg", "m2": "m²",
         "W/m2": "W/m²"}  # fmt: skip
+NAMES = {".": "point", ",": "comma"}
 SPACES = " \u00a0\u2009\u202f"
 SHAPE = re.compile(
     rf"^\s*([+\-−–]?)\s*([0-9](?:[0-9.,'’{SPACES}]*[0-9])?|[.,][0-9]+)((?:[eE][+-]?[0-9]+)?)\s*(.*?)\s*$"
@@ -40,8 +42,8 @@ def awg_mm2(gauge: float) -> float:
     return math.pi / 4 * diameter_mm**2
 
 
-def split_number(text: str) -> tuple[float, str]:
-    """The number at the beginning of what was typed, and the unit that follows it.
+def split_number(text: str, decimal: str = "") -> tuple[float, str]:
+    """The number at the beginning of what was typed, and the unit that follows it. `decimal` as for `read_number`.
 
     Raises JobError where there is none, or where one separator allows two readings.
     """
@@ -52,13 +54,13 @@ def split_number(text: str) -> tuple[float, str]:
     if shape is None:
         raise NotANumberError(f"{text!r} is not a number")
     sign, body, power, unit = shape.groups()
-    value = float(f"{_plain(body)}{power}")
+    value = float(f"{_plain(body, decimal or CONVENTION.decimal)}{power}")
     if not math.isfinite(value):
         raise NotANumberError(f"{text!r} is not a number")
     return (-value if sign in ("-", "−", "–") else value), unit
 
 
-def _plain(body: str) -> str:
+def _plain(body: str, decimal: str) -> str:
     """Digits and a point, of a body with separators."""
     body = re.sub(rf"[{SPACES}'’]", "", body) if _spaced(body) else body
     if re.search(rf"[{SPACES}'’]", body):
@@ -75,9 +77,10 @@ def _plain(body: str) -> str:
         if not GROUPED.fullmatch(body.replace(sign, "G")):
             raise NotANumberError(f"{body!r} is not a number", right="groups have three digits")
         return body.replace(sign, "")
-    if commas and re.fullmatch(r"[1-9][0-9]{0,2},[0-9]{3}", body):
-        raise JobError(f"{body}: {body.replace(',', '')} or {float(body.replace(',', '.')):g}?",
-                       right="type it without the comma, or with a point")  # fmt: skip
+    doubtful = "," if decimal == "." else "."
+    if re.fullmatch(rf"[1-9][0-9]{{0,2}}{re.escape(doubtful)}[0-9]{{3}}", body):
+        raise JobError(f"{body}: {body.replace(doubtful, '')} or {plain(float(body.replace(',', '.')))}?",
+                       right=f"type it without the {NAMES[doubtful]}, or with a {NAMES[decimal]}")  # fmt: skip
     return body.replace(",", ".")
 
 
@@ -87,13 +90,15 @@ def _spaced(body: str) -> bool:
     return bool(GROUPED.fullmatch(re.sub(rf"[{SPACES}'’]", "G", whole))) or not re.search(rf"[{SPACES}'’]", whole)
 
 
-def read_number(text: str, unit: str = "") -> float:
+def read_number(text: str, unit: str = "", decimal: str = "") -> float:
     """What was typed, in a unit: its own unit may stand behind it, or one that is related to it.
+
+    `decimal` is the sign of a file, whose convention isn't the person's; '' takes that of the convention.
 
     Raises JobError with what would be right.
     """
     try:
-        value, given = split_number(text)
+        value, given = split_number(text, decimal)
     except NotANumberError as trouble:
         raise NotANumberError(f"{trouble.what}{f' of {unit}' if unit else ''}", right=trouble.right) from None
     given, wanted = SAME.get(given, given), SAME.get(unit, unit)

@@ -6,6 +6,8 @@ this module turns them into words at the edge.
 
 import math
 
+from lodestaff.quantities.convention import written
+
 # Digits after the point that fit what a figure in this unit is worth.
 DECIMALS = {
     "kW": 2, "kVA": 2, "kWh": 1, "W": 0, "VA": 0, "V": 0, "A": 1, "ohm": 2, "m": 1, "mm²": 1,
@@ -26,8 +28,8 @@ def text_of(value: float, unit: str = "", decimals: int | None = None) -> str:
         places = 0 if abs(value) >= 100 else 2
     if decimals is None and not unit and (abs(value) >= 100 or value == int(value)):
         places = 0
-    number = f"{abs(value):,.{places}f}"
-    negative = value < 0 and float(number.replace(",", "")) != 0
+    number = written(f"{abs(value):,.{places}f}")
+    negative = value < 0 and round(abs(value), places) != 0
     shown_unit = {"money": "", "bonds": ""}.get(unit, unit)
     return f"{MINUS if negative else ''}{number} {shown_unit}".strip()
 

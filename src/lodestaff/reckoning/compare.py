@@ -6,6 +6,7 @@ from typing import Any
 
 from lodestaff.job import Job
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.moment import Moment
 from lodestaff.reckoning.readings import Reading, limits_readings, loads_readings
@@ -133,7 +134,7 @@ def _short(value: Any) -> str:
     if value is None:
         return "-"
     if isinstance(value, float):
-        return f"{value:g}"
+        return f"{plain(value)}"
     text = str(value)
     return text if len(text) <= 40 else text[:37] + "..."
 

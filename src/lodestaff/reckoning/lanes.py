@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from lodestaff.job import Change, Circuit, Job, Role
 from lodestaff.job.plan import Board, Contactor
+from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.wired import BoardPlace, Wiring
 
 ROLES = (Role.HELD, Role.SHED, Role.GRID, Role.LOCKED, Role.SURPLUS)
@@ -53,7 +54,7 @@ def fate(job: Job, lane: Lane) -> str:
     if lane.role is Role.HELD:
         return f"fed {'in an outage ' if grid else ''}until the battery is at its floor"
     if lane.role is Role.SHED:
-        return f"dropped at its charge, {job.limits.shed_soc * 100:.0f} % where none is given, or on overload"
+        return f"dropped at its charge, {plain(job.limits.shed_soc * 100, 0)} % where none is given, or on overload"
     return "on a fed board: drawn from the battery until switched off by hand"
 
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from lodestaff.checks import Finding
 from lodestaff.energy.tariff import cycle_gain
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.results import Results
 from lodestaff.topology import Answer
 
@@ -177,7 +178,7 @@ def _promise(results: Results) -> Reading:
         source=SIMULATED,
         note="Held circuits only, in every month, in 19 of 20 outages.",
     )
-    beside = "not with this battery" if soc is None else f"reserve {soc * 100:.0f} %"
+    beside = "not with this battery" if soc is None else f"reserve {plain(soc * 100, 0)} %"
     return Reading(
         "The promise costs a year",
         figure,
@@ -208,7 +209,7 @@ def limits_readings(results: Results) -> list[Reading]:
                 inputs=(Input("curtailed", f.curtailed_kwh, "kWh"), Input("clipped", f.clipped_kwh, "kWh")),
                 source=SIMULATED,
             ),
-            f"{lost / produced * 100 if produced else 0:.1f} % of the sun",
+            f"{plain(lost / produced * 100 if produced else 0, 1)} % of the sun",
             "passed",
             min(1.0, lost / produced if produced else 0),
             quantity="sun lost",
@@ -228,7 +229,7 @@ def limits_readings(results: Results) -> list[Reading]:
                 ),
                 source=SIMULATED,
             ),
-            "without the generator" if f.off_grid else f"own sun used {f.self_consumption * 100:.0f} %",
+            "without the generator" if f.off_grid else f"own sun used {plain(f.self_consumption * 100, 0)} %",
             "passed",
             max(0.0, min(1.0, f.self_sufficiency)),
             better_up=True,
@@ -295,7 +296,7 @@ def _night_charge(results: Results) -> Reading | None:
     return Reading(
         "A night charge gains",
         figure,
-        f"pays above {cycle.break_even_price:.2f}",
+        f"pays above {plain(cycle.break_even_price, 2)}",
         "passed" if cycle.gain_from_grid > 0 else "warns",
         0.0,
         quantity="night charge",

@@ -13,6 +13,7 @@ from lodestaff.energy.calendar import MONTH_NAMES, STEP_H, STEPS_PER_DAY, Floats
 from lodestaff.energy.outage import island_of, ride_horizon_h, ride_through
 from lodestaff.energy.records import Island, OutageArrays
 from lodestaff.job import Choice, Circuit, Job, Role, Unit
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.proposal import best_set, worth
 from lodestaff.reckoning.reckoner import Reckoner
@@ -264,7 +265,7 @@ def as_choice(job: Job, found: Schools, chosen: Name, why: str = "", by: str = "
     the year and ask nothing of people's hands.
     """
     offered = "; ".join(
-        f"{one.name}: {min(one.reserve_h):.0f} h on the reserve in the worst month" for one in found.schools
+        f"{one.name}: {plain(min(one.reserve_h), 0)} h on the reserve in the worst month" for one in found.schools
     )
     must = {c.id for c in job.circuits if c.role is Role.HELD and (c.wish or c.care != "none")}
     quiet = [one for one in found.schools if one.trip.hours_year == 0 and not one.by_hand and must <= set(one.held)]

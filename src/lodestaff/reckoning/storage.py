@@ -9,6 +9,7 @@ from lodestaff.energy.calendar import STEP_H, STEPS, within
 from lodestaff.energy.dispatch import Converter
 from lodestaff.energy.outage import island_of, ride_horizon_h, ride_through
 from lodestaff.job import Change, Job, Unit, edit
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.selectors import phase_index
@@ -192,10 +193,10 @@ def _barred(reckoner: Reckoner, job: Job, unit: Unit, hybrid: str, modules: int)
     notify = job.pack.value("notify_a_per_phase").value * job.pack.value("nominal_v").value / 1000
     allowed = max(notify, (permission.parallel_kva.value or 0.0) if permission.parallel_state == "granted" else 0.0)
     if sheet.rated_kva > allowed + 1e-9:
-        reasons.append(f"above the permitted {allowed:.2f} kVA")
+        reasons.append(f"above the permitted {plain(allowed, 2)} kVA")
     held = _held_kva(reckoner, job, unit)
     if held > sheet.rated_kva:
-        reasons.append(f"below the held {held:.2f} kVA")
+        reasons.append(f"below the held {plain(held, 2)} kVA")
     if converter.bank_kw < _held_kw(reckoner, job, unit) - 1e-9:
         reasons.append("modules too few for the held circuits")
     if modules < battery.min_modules:

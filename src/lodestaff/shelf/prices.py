@@ -9,6 +9,7 @@ from pydantic import Field
 from lodestaff.catalogue.documents import load_document, save_document
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.job import Change, Job, edit
+from lodestaff.quantities.convention import plain
 
 Money = Annotated[float, Field(ge=0, le=10_000_000)]
 Hours = Annotated[float, Field(ge=0, le=1000)]
@@ -115,8 +116,8 @@ def cost(job: Job, book: PriceBook) -> Cost:
         key = (cable.table, cable.size_mm2)
         runs[key] = runs.get(key, 0.0) + cable.length_m
     for (table, size), metres in runs.items():
-        item = f"cable-{table.lower().replace(' ', '-')}-{size:g}"
-        line(item, f"Cable {table}, {size:g} mm²", metres, "m", "cable")
+        item = f"cable-{table.lower().replace(' ', '-')}-{plain(size)}"
+        line(item, f"Cable {table}, {plain(size)} mm²", metres, "m", "cable")
     lines += _labour(book, hours)
     return Cost(tuple(lines), book.currency, book.tax_pct)
 

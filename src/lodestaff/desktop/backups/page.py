@@ -19,6 +19,7 @@ from lodestaff.desktop.shell.side_page import SidePage
 from lodestaff.desktop.store import Store
 from lodestaff.job import Change, Job
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.schools import NAMES, School, Schools, as_choice, compare_schools
 from lodestaff.shelf.prices import load_prices
 
@@ -95,8 +96,8 @@ class BackupsPage(SidePage):
         self.found = found
         self.record_button.setEnabled(True)
         self.words.setText(
-            f"Hours that {100 - found.percentile:g} of 100 outages last at least, by the month in which they begin; hatched: on the "
-            f"reserve of {job.limits.reserve_soc * 100:.0f} % alone, outline: from a full battery. By energy: people keep the loads "
+            f"Hours that {plain(100 - found.percentile)} of 100 outages last at least, by the month in which they begin; hatched: on the "
+            f"reserve of {plain(job.limits.reserve_soc * 100, 0)} % alone, outline: from a full battery. By energy: people keep the loads "
             "under the rating. The same unit, battery and sun in all four."
         )  # fmt: skip
         self.bars.show_found(found)

@@ -5,6 +5,8 @@ from typing import Any
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QLineEdit, QSizePolicy, QWidget
 
+from lodestaff.desktop.understood import as_number, understand
+from lodestaff.quantities.convention import plain
 from lodestaff.starts import Wanted
 from lodestaff.starts.typed import choices, options_of
 
@@ -64,6 +66,8 @@ class Choices(QWidget):
         line = QLineEdit()
         line.setAccessibleName(words)
         line.textChanged.connect(self.changed)
+        if key == "rating_a":
+            understand(line, lambda: as_number("A"))
         return line
 
     def show_wanted(self, wanted: Wanted) -> None:
@@ -76,7 +80,7 @@ class Choices(QWidget):
             elif isinstance(control, QComboBox):
                 control.setCurrentText(str(value))
             elif isinstance(control, QLineEdit):
-                control.setText("" if value is None else f"{value:g}" if isinstance(value, float) else str(value))
+                control.setText("" if value is None else f"{plain(value)}" if isinstance(value, float) else str(value))
         self.blockSignals(False)
         self.changed.emit()
 

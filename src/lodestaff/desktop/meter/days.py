@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from lodestaff.desktop.theme import current, font
 from lodestaff.desktop.theme.paint import colour, hatch
 from lodestaff.energy.calendar import MONTH_NAMES, Floats
+from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.metered import Reconciled
 
 
@@ -31,7 +32,7 @@ class LoggedDays(QWidget):
         self.found, self.weekend = found, weekend
         if found is not None:
             self.setAccessibleDescription(
-                f"{found.measured_kwh:.0f} kWh logged a year, {found.unexplained_kwh:.0f} of them in no circuit"
+                f"{plain(found.measured_kwh, 0)} kWh logged a year, {plain(found.unexplained_kwh, 0)} of them in no circuit"
             )
         self.update()
 
@@ -89,5 +90,5 @@ class LoggedDays(QWidget):
                 f"{hour}",
             )
         painter.drawText(
-            QRectF(plot.right() - 60, box.top() + 1, 60, 13), Qt.AlignmentFlag.AlignRight, f"to {most:.1f} kW"
+            QRectF(plot.right() - 60, box.top() + 1, 60, 13), Qt.AlignmentFlag.AlignRight, f"to {plain(most, 1)} kW"
         )

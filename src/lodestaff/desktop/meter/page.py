@@ -24,6 +24,7 @@ from lodestaff.energy.metering import Logged, Recognised, read_intervals, recogn
 from lodestaff.energy.metering.text import cells_of, lines_of
 from lodestaff.job import Change, FileShape, IntervalFile, Job
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.disk import read_whole
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner
@@ -198,14 +199,14 @@ class MeterPage(SidePage):
         kw, when = log.highest()
         first, last = log.span()
         parts = [f"{first} to {last}, {log.interval_min} min: {text_of(log.total_kwh, 'kWh', 0)}, highest {text_of(kw, 'kW')} on {when}; "
-                 f"{log.covered * 100:.1f} % of the days have values, {len(log.gaps)} gaps."]  # fmt: skip
+                 f"{plain(log.covered * 100, 1)} % of the days have values, {len(log.gaps)} gaps."]  # fmt: skip
         parts += [f"{note[0].upper()}{note[1:]}." for note in log.notes]
         doubts = recognised.doubts if recognised else ()
         if doubts:
             parts.append(f"In doubt: {'; '.join(doubts)}.")
         if found is not None and found.measured_kwh > 0:
             share = 1 - found.unexplained_kwh / found.measured_kwh
-            parts.append(f"The circuits explain {share * 100:.0f} %; {text_of(found.unexplained_kwh, 'kWh', 0)} a year are in no circuit, "
+            parts.append(f"The circuits explain {plain(share * 100, 0)} %; {text_of(found.unexplained_kwh, 'kWh', 0)} a year are in no circuit, "
                          f"{text_of(found.over_kwh, 'kWh', 0)} of theirs were not logged.")  # fmt: skip
         return " ".join(parts)
 

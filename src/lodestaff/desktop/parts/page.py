@@ -23,8 +23,10 @@ from lodestaff.desktop.parts.plank import STRENGTH, Case, Plank
 from lodestaff.desktop.parts.rates import RatesTable
 from lodestaff.desktop.parts.sheet_form import SheetForm
 from lodestaff.desktop.store import Store
+from lodestaff.desktop.understood import as_number, understand
 from lodestaff.desktop.worker import Worker
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.disk import write_whole
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
@@ -119,6 +121,7 @@ class PartsPage(QWidget):
         self.price.setAccessibleName("Price without tax")
         self.price.setMaximumWidth(110)
         self.price.editingFinished.connect(self._price_typed)
+        understand(self.price, lambda: as_number(""))
         self.price_words = QLabel("Price")
         self.try_button = QPushButton("Try in this job")
         self.try_button.setToolTip("Side by side with the job as it is; nothing changes before you take it (Enter)")
@@ -230,7 +233,7 @@ class PartsPage(QWidget):
         self.remarks.setMaximumHeight(round(2.4 * self.remarks.fontMetrics().height()))  # the tooltip says it whole
         price = self.book.price(entry.id) if entry else None
         if not self.price.hasFocus():
-            self.price.setText(f"{price[0]:g}" if price else "")
+            self.price.setText(f"{plain(price[0])}" if price else "")
         self.price_words.setText(f"Price, {self.book.currency}")
         if not self.supplier.hasFocus():
             self.supplier.clear()

@@ -7,6 +7,8 @@ from pydantic import ValidationError
 from PySide6.QtCore import Signal
 
 from lodestaff.desktop.stations.typed_table import TypedTable
+from lodestaff.desktop.understood import Reads, as_number
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
 from lodestaff.shelf.prices import PriceBook
@@ -33,10 +35,14 @@ class RatesTable(TypedTable):
         rows: list[tuple[str, Any, str]] = [(words, getattr(book, field), unit) for words, field, unit in PLAIN]
         rows += [(words, book.labour_hours.get(kind), "h") for words, kind in HOURS]
         for row, (words, value, unit) in enumerate(rows):
-            text = "" if value is None else f"{value:g}" if isinstance(value, float | int) else value
+            text = "" if value is None else f"{plain(value)}" if isinstance(value, float | int) else value
             for column, cell in enumerate((words, text, unit)):
                 self.put(row, column, cell, column == 1)
         self.blockSignals(False)
+
+    def reads(self, row: int, column: int) -> Reads | None:
+        field = PLAIN[row][1] if row < len(PLAIN) else ""
+        return None if field == "currency" else as_number("%" if field == "tax_pct" else "" if field else "h")
 
     def typed(self, row: int, column: int, text: str) -> None:
         data = self.book().model_dump()

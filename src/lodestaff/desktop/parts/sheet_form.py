@@ -10,7 +10,9 @@ from lodestaff.catalogue.entry import shown
 from lodestaff.desktop.stations.typed_table import TypedTable
 from lodestaff.desktop.theme import current
 from lodestaff.desktop.theme.paint import colour
+from lodestaff.desktop.understood import Reads
 from lodestaff.job import Known
+from lodestaff.quantities.convention import CONVENTION
 from lodestaff.quantities.errors import JobError
 from lodestaff.shelf import Entry
 
@@ -47,7 +49,7 @@ class SheetForm(TypedTable):
             value = entry.values.get(row.key)
             units = ", ".join(unit for unit in (row.unit, *row.also) if unit)
             known = str(entry.known_of(row.key)) if value is not None else ""
-            for column, text in enumerate((row.words, shown(row, value), units, known, row.bounds)):
+            for column, text in enumerate((row.words, shown(row, value, CONVENTION.decimal), units, known, row.bounds)):
                 editable = column == 1 or (column == 3 and value is not None)
                 wanted = column == 1 and row.required and value is None
                 self.put(index, column, text, editable, marked if wanted or row.key in doubtful else plain)
@@ -55,6 +57,15 @@ class SheetForm(TypedTable):
             for column, text in enumerate((words, str(getattr(entry, field)), "", "", "")):
                 self.put(index, column, text, column == 1, plain)
         self.blockSignals(False)
+
+    def reads(self, row: int, column: int) -> Reads | None:
+        fields = self.entry.of.rows if self.entry is not None else ()
+        if column != 1 or row >= len(fields) or fields[row].kind not in ("number", "whole number"):
+            return None
+        field, values = fields[row], dict(self.entry.values) if self.entry is not None else {}
+        return lambda text: (
+            f"{shown(field, data_sheet.typed(field, text, values), CONVENTION.decimal)} {field.unit}".strip()
+        )
 
     def typed(self, row: int, column: int, text: str) -> None:
         entry = self.entry

@@ -17,6 +17,7 @@ from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font
 from lodestaff.desktop.theme.paint import colour, focus_frame
 from lodestaff.energy.calendar import MONTH_NAMES
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning import Sky
 
@@ -113,7 +114,7 @@ class MomentBar(QWidget):
         self.soc.setAccessibleName("State of charge")
         self.soc.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         for choice in SOC_CHOICES:
-            self.soc.addItem("SoC simulated (00 %)" if choice is None else f"SoC {choice * 100:.0f} %", choice)
+            self.soc.addItem("SoC simulated (00 %)" if choice is None else f"SoC {plain(choice * 100, 0)} %", choice)
         self._lay_out()
         self.month.activated.connect(lambda index: store.set_moment(month=index + 1))
         self.hour.moved.connect(lambda hour: store.set_moment(hour=hour))
@@ -174,5 +175,5 @@ class MomentBar(QWidget):
         self.grid.blockSignals(False)
         index = next((i for i, choice in enumerate(SOC_CHOICES) if choice == moment.soc), 0)
         self.soc.setCurrentIndex(index)
-        simulated = f" ({results.soc_now * 100:.0f} %)" if results and moment.soc is None else ""
+        simulated = f" ({plain(results.soc_now * 100, 0)} %)" if results and moment.soc is None else ""
         self.soc.setItemText(0, f"SoC simulated{simulated}")

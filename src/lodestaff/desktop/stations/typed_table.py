@@ -4,6 +4,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
 
+from lodestaff.desktop.understood import Reads, UnderstoodDelegate
+
 
 class TypedTable(QTableWidget):
     """Subclasses fill it in `refresh` with `put`, and take what was typed in `typed`."""
@@ -17,6 +19,7 @@ class TypedTable(QTableWidget):
         self.verticalHeader().hide()
         self.verticalHeader().setDefaultSectionSize(32)
         self.setTabKeyNavigation(False)
+        self.setItemDelegate(UnderstoodDelegate(self, self.reads))
         self.itemChanged.connect(self._changed)
 
     def put(self, row: int, column: int, text: str, editable: bool, ground: QColor | None = None) -> None:
@@ -34,6 +37,10 @@ class TypedTable(QTableWidget):
     def _changed(self, item: QTableWidgetItem) -> None:
         self.typed(item.row(), item.column(), item.text().strip())
         self.refresh()
+
+    def reads(self, row: int, column: int) -> Reads | None:
+        """How a cell is understood while it is typed; None for words."""
+        return None
 
     def typed(self, row: int, column: int, text: str) -> None:
         raise NotImplementedError

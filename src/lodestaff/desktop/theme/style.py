@@ -63,7 +63,7 @@ def sheet(look: Look) -> str:
     QMenu::item:selected {{ background: {look.hand_ground}; }}
     QMenuBar {{ background: {look.staff}; }}
     QMenuBar::item:selected {{ background: {look.hand_ground}; }}
-    QToolTip {{ background: {look.panel}; color: {look.ink}; border: {w}px solid {look.line}; padding: 4px; }}
+    QToolTip, QLabel#hint {{ background: {look.panel}; color: {look.ink}; border: {w}px solid {look.line}; padding: 4px; }}
     QScrollBar:vertical {{ background: {look.paper}; width: 10px; }}
     QScrollBar::handle:vertical {{ background: {look.rest}; min-height: 24px; }}
     QScrollBar:horizontal {{ background: {look.paper}; height: 10px; }}

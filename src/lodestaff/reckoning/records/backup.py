@@ -16,6 +16,7 @@ from lodestaff.energy.dispatch import Converter
 from lodestaff.job import Job, Role, Unit
 from lodestaff.job.plan import Transformer
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.by_leg import leg_import_kw
 from lodestaff.reckoning.promise import promise_cost
 from lodestaff.reckoning.reckoner import Reckoner
@@ -38,7 +39,7 @@ def held_loads(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldLoad]:
         held = tuple(c for c in backed.circuits if c.role is Role.HELD)
         words = "ambient unknown"
         if ambient.value is not None:
-            words = f"place up to {text_of(ambient.value, '°C')} ({ambient.words()}), {job.site.altitude_m:g} m"
+            words = f"place up to {text_of(ambient.value, '°C')} ({ambient.words()}), {plain(job.site.altitude_m)} m"
         silent = ("the sheet gives no derating",) if sheet.derate_from_c is None else ()
         facts = {f"hottest_place_of_{unit.name}": ambient}
         powers = {f"running_power_of_{c.name}": c.known for c in held}

@@ -4,6 +4,7 @@ from lodestaff.catalogue.families import sealed
 from lodestaff.job import Job, Unit
 from lodestaff.job.plan import Generator, Shutdown
 from lodestaff.job.plan_fits import feeds_of
+from lodestaff.quantities.convention import plain
 from lodestaff.topology.building.builder import ON_OFF, Builder, Outlet, Wanted
 from lodestaff.topology.model import (
     ARRAY,
@@ -46,7 +47,7 @@ def place_unit(b: Builder, unit: Unit) -> None:
     ports += [f"array {tracker}" for tracker in trackers]
     b.add(
         Part(
-            u, "unit", name=unit.name, ports=(*ports, "earth"), contacts=tuple(contacts), positions=("on", "off"), rating=f"{sheet.rated_kva:g} kVA",
+            u, "unit", name=unit.name, ports=(*ports, "earth"), contacts=tuple(contacts), positions=("on", "off"), rating=f"{plain(sheet.rated_kva)} kVA",
             decided_by=f"units/{u}", caution="prove_dead", rated_a=sheet.pass_through_a if sheet.transfer else None,
         )
     )  # fmt: skip

@@ -5,6 +5,7 @@ from dataclasses import replace
 from lodestaff.job import Circuit, Role
 from lodestaff.job.plan import AddBoard, Board
 from lodestaff.job.plan_fits import BLOCK
+from lodestaff.quantities.convention import plain
 from lodestaff.topology.building.builder import Builder, Outlet, Wanted
 from lodestaff.topology.model import GRID, NEUTRAL, Bond, Contact, Part, Source
 
@@ -22,7 +23,7 @@ def place_supply(b: Builder) -> None:
     b.add(Part("supply", "supply", f"{words['operator']} supply", ("load",), rating=earthing, decided_by=origin))
     b.through(
         "cutout", "fuse", words["cutout"], b.mains,
-        rating=f"{rating:g} A" if rating else "rating unknown", decided_by="site/supply/rating_a", caution="cutout",
+        rating=f"{plain(rating)} A" if rating else "rating unknown", decided_by="site/supply/rating_a", caution="cutout",
     )  # fmt: skip
     b.through("meter", "meter", "Supply meter", b.mains, decided_by=origin)
     b.switch("main-isolator", "isolator", f"Main {words['isolator']}", b.mains, decided_by=origin, way="supply")
@@ -54,7 +55,7 @@ def place_board(b: Builder, board: Board) -> None:
     busbar = board.busbar_a.value
     b.add(
         Part(board.id, "board", board.name, ("in", "out", "earth"), (Contact("in", "out", cores),),
-             rated_a=busbar, rating=f"{busbar:g} A" if busbar else "", decided_by=origin, building=board.building)
+             rated_a=busbar, rating=f"{plain(busbar)} A" if busbar else "", decided_by=origin, building=board.building)
     )  # fmt: skip
     b.outlets[board.id] = Outlet((board.id, "out"), True)
     run = b.run(f"{board.id}-feed", "feed", board.id)

@@ -18,6 +18,7 @@ from lodestaff.job.plan import (
     Transformer,
 )
 from lodestaff.job.plan_fits import feeds_of
+from lodestaff.quantities.convention import plain
 from lodestaff.topology.building.builder import ON_OFF, OUTPUTS, Builder, Outlet, Wanted
 from lodestaff.topology.building.distribution import place_board
 from lodestaff.topology.model import (
@@ -44,7 +45,7 @@ def place_gateway(b: Builder, gateway: Gateway) -> None:
     if not gateway.neutral_switched:
         contacts.append(Contact("line", "load", (NEUTRAL,)))
     b.add(Part(g, "gateway", name=gateway.name, ports=("line", "load", "earth"), contacts=tuple(contacts), positions=ON_OFF, automatic=True,
-               rating=f"{gateway.rated_a:g} A", decided_by=origin, rated_a=gateway.rated_a))  # fmt: skip
+               rating=f"{plain(gateway.rated_a)} A", decided_by=origin, rated_a=gateway.rated_a))  # fmt: skip
     b.outlets[g] = Outlet((g, "load"), True)
     b.automatics.append(Automatic(g, "gateway", ((g, "line"),)))
     title = f"{gateway.name} {b.words['protective_device']}"
@@ -116,12 +117,12 @@ def place_throw(b: Builder, throw: Throw) -> None:
         contacts = [Contact(port, "out", poles, (port,)) for port in (one, other)]
         positions = (one, "off", other) if throw.middle_off else (one, other)
         b.add(Part(t, kind, name=throw.name, ports=(one, other, "out", "earth"), contacts=(*contacts, *kept), positions=positions,
-                   automatic=throw.automatic, rating=f"{throw.rated_a:g} A", decided_by=origin, caution="bypass",
+                   automatic=throw.automatic, rating=f"{plain(throw.rated_a)} A", decided_by=origin, caution="bypass",
                    rated_a=throw.rated_a))  # fmt: skip
     else:
         contacts = [Contact(port, "out", poles, ("closed",), f"{t}-{port}") for port in (one, other)]
         b.add(Part(t, kind, throw.name, (one, other, "out", "earth"), (*contacts, *kept), decided_by=origin,
-                   rating=f"{throw.rated_a:g} A, no interlock", caution="bypass", rated_a=throw.rated_a))  # fmt: skip
+                   rating=f"{plain(throw.rated_a)} A, no interlock", caution="bypass", rated_a=throw.rated_a))  # fmt: skip
         for port, positions in ((one, ("closed", "open")), (other, ("open", "closed"))):
             b.add(
                 Part(
@@ -177,7 +178,7 @@ def place_contactor(b: Builder, contactor: Contactor) -> None:
 def place_generator(b: Builder, generator: Generator) -> None:
     cores, g, origin = b.cores(generator.id), generator.id, f"parts/{generator.id}"
     b.add(Part(g, "generator", name=generator.name, ports=("ac", "earth"), contacts=(), positions=("stopped", "running"),
-               rating=f"{generator.rated_kva:g} kVA" + (", two-wire" if generator.started_by else ""), decided_by=origin,
+               rating=f"{plain(generator.rated_kva)} kVA" + (", two-wire" if generator.started_by else ""), decided_by=origin,
                caution="generator"))  # fmt: skip
     b.sources.append(Source(GENERATOR, g, (g, "ac")))
     isolator = f"{g}-isolator"
@@ -210,7 +211,7 @@ def place_combiner(b: Builder, combiner: Combiner) -> None:
 def place_electrode(b: Builder, electrode: Electrode) -> None:
     part = address(electrode.at).part
     b.add(Part(electrode.id, "electrode", electrode.name, ("in",), decided_by=f"parts/{electrode.id}",
-               rating=f"{electrode.ohm.value:g} Ω" if electrode.ohm.value else ""))  # fmt: skip
+               rating=f"{plain(electrode.ohm.value)} Ω" if electrode.ohm.value else ""))  # fmt: skip
     if part in b.parts or b.placed(part) is not None:
         b.wire((part, "earth"), (electrode.id, "in"), (EARTH,))
     else:

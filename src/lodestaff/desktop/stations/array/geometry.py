@@ -7,6 +7,7 @@ from PySide6.QtCore import QPointF, QRectF
 from lodestaff.catalogue import Tracker
 from lodestaff.job import Face, Job, ModuleString, Unit
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.records.array import string_limits
 
 GAP, HEAD, FOOT = 22.0, 18.0, 18.0
@@ -193,7 +194,7 @@ def _bar(roof: Roof, job: Job, string: ModuleString, count: int, middle: float, 
     volts, row = limits[0], in_row(job, string, count)
     height, hot, cold, voc = min(22.0, room - 6), row * volts.vmp_hot_v, row * volts.vmp_cold_v, row * volts.voc_cold_v
     rect = QRectF(roof.x(hot), middle - height / 2, roof.x(cold) - roof.x(hot), height)
-    words = f"{text_of(voc, 'V')}  ({count})" if row == count else f"{text_of(voc, 'V')} of {most:g} V"
+    words = f"{text_of(voc, 'V')}  ({count})" if row == count else f"{text_of(voc, 'V')} of {plain(most)} V"
     return Bar(string, words, rect=rect, voc_x=roof.x(voc), voc_v=voc, over=voc > most)
 
 
@@ -208,11 +209,11 @@ def _slot_words(
         imp, isc = max((m.imp_a for m in modules), default=0.0), max((m.isc_a for m in modules), default=0.0)
         return unit.name, (
             f"{unit.count} modules, each alone",
-            f"a module {imp:.1f} of {own.max_in_a:g} A",
-            f"short circuit {factor * isc:.1f} A",
+            f"a module {plain(imp, 1)} of {plain(own.max_in_a)} A",
+            f"short circuit {plain(factor * isc, 1)} A",
         )
     name = f"{unit.name}, {tracker.name}" if several else f"Tracker {tracker.name}"
     return name, (
-        f"operating {sum(m.imp_a for m in modules):.1f} of {tracker.imp_max_a:g} A",
-        f"short circuit {factor * sum(m.isc_a for m in modules):.1f} of {tracker.isc_max_a:g} A",
+        f"operating {plain(sum(m.imp_a for m in modules), 1)} of {plain(tracker.imp_max_a)} A",
+        f"short circuit {plain(factor * sum(m.isc_a for m in modules), 1)} of {plain(tracker.isc_max_a)} A",
     )

@@ -12,6 +12,7 @@ from lodestaff.desktop.theme import current, font
 from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
 from lodestaff.job import Job
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 
 if TYPE_CHECKING:
     from lodestaff.desktop.stations.array.roof import RoofView
@@ -39,7 +40,7 @@ def paint_roof(painter: QPainter, view: RoofView) -> None:
             painter,
             job,
             box.rect,
-            f"{box.face.name}   azimuth {box.face.azimuth_deg:g}°, tilt {box.face.tilt_deg:g}°, {len(box.face.modules)} modules",
+            f"{box.face.name}   azimuth {plain(box.face.azimuth_deg)}°, tilt {plain(box.face.tilt_deg)}°, {len(box.face.modules)} modules",
         )
         for name, rect in box.obstacles:
             _obstacle(painter, name, rect)
@@ -107,7 +108,7 @@ def _ladder(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> None:
     painter.setPen(colour(look.soft))
     low = job.site.record_low_c
     taker, hot = ("a unit", "one module, ") if only_units_behind_modules(job) else ("the tracker", "")
-    record = f"{low.value:g} °C" if low.value is not None else "unknown; −10 °C taken"
+    record = f"{plain(low.value)} °C" if low.value is not None else "unknown; −10 °C taken"
     words = (
         f"slot: what {taker} takes; bar: {hot}hottest to coldest; triangle: open circuit at the record low ({record})"
     )
@@ -135,7 +136,9 @@ def _ladder(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> None:
     painter.drawLine(QPointF(x, roof.ladder.top() - 4), QPointF(x, roof.ladder.bottom()))
     painter.setFont(font("label"))
     painter.drawText(
-        QRectF(x - 60, roof.ladder.bottom() + 2, 140, 14), Qt.AlignmentFlag.AlignCenter, f"most {roof.max_dc_v:g} V"
+        QRectF(x - 60, roof.ladder.bottom() + 2, 140, 14),
+        Qt.AlignmentFlag.AlignCenter,
+        f"most {plain(roof.max_dc_v)} V",
     )
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from datetime import datetime
+from functools import partial
 from typing import Literal
 
 from PySide6.QtCore import Qt, Signal
@@ -27,6 +28,7 @@ from lodestaff.commissioning.reading import NOT_MEASURED, Reading, Status
 from lodestaff.commissioning.record import StepResult
 from lodestaff.commissioning.rules import Asked, Confirmed, SettingIs
 from lodestaff.commissioning.words import bounds_words, conditions_words, reading_words
+from lodestaff.desktop.understood import as_number, understand
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
 from lodestaff.register import Register
@@ -132,6 +134,7 @@ class StepCard(QWidget):
             edit = QLineEdit()
             edit.setAccessibleName(words)
             edit.textEdited.connect(lambda text, name=name: self._typed(name, text))
+            understand(edit, partial(as_number, ASKED_UNITS[name]))
             self.field_labels[name].setBuddy(edit)
             self.fields[name] = edit
             grid.addWidget(self.field_labels[name], row, 0)
@@ -144,6 +147,7 @@ class StepCard(QWidget):
         self.reading.setAccessibleName("Reading")
         self.reading.setPlaceholderText("reading")
         self.reading.textEdited.connect(self._typed_reading)
+        understand(self.reading, lambda: as_number(self.unit.text()))
         self.reading.returnPressed.connect(self.record)
         self.unit = QLabel()
         self.unit.setObjectName("title")

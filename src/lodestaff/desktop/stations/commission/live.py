@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSize
 from lodestaff.desktop.store import Store
 from lodestaff.link.client import Value
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 
 NAMES = (("meter", "Site"), ("unit", "Unit"), ("sun", "Sun"), ("charge", "Charge"))
 
@@ -104,7 +105,7 @@ def _words(name: str, value: Value | None) -> tuple[str, str]:
     if value is None or not value.ok or not isinstance(value.value, float):
         return "–", ""
     if name == "charge":
-        return f"{value.value:.0f}", "%"
+        return f"{plain(value.value, 0)}", "%"
     kilowatts = value.value / 1000
     ways = {"meter": ("import kW", "export kW"), "unit": ("gives kW", "takes kW")}.get(name, ("kW", "kW"))
     return text_of(abs(kilowatts), "", 2), ways[kilowatts < 0]

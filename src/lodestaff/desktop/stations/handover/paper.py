@@ -12,6 +12,7 @@ from lodestaff.exchange.looks import VERDICT_INK
 from lodestaff.exchange.svg import svg
 from lodestaff.handover import Caution, Diagram, Page, Sign, Table, Text
 from lodestaff.job import Job
+from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.wired import Wiring
 from lodestaff.wiring import draw
 
@@ -87,7 +88,7 @@ def html(page: Page) -> str:
 
 def _table(table: Table, size: int) -> str:
     whole = sum(table.shares)
-    widths = [f"{share / whole * 100:.0f}%" for share in table.shares]
+    widths = [f"{plain(share / whole * 100, 0)}%" for share in table.shares]
     head = "".join(f"<th align='left' width='{width}'>{escape(words)}</th>"
                    for words, width in zip(table.columns, widths, strict=True))  # fmt: skip
     rows = []

@@ -8,6 +8,7 @@ from lodestaff.desktop.stations.limits.painting import paint_day
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
 from lodestaff.job import Change
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.units import clock
 
 NAMES = {
@@ -146,7 +147,7 @@ class DayView(Surface):
             super().keyPressEvent(event)
 
     def set_limit(self, field: str, value: float) -> None:
-        shown = f"{value * 100:.0f} %" if field == "reserve_soc" else f"{value:.2f} kW"
+        shown = f"{plain(value * 100, 0)} %" if field == "reserve_soc" else f"{plain(value, 2)} kW"
         self.store.edit(f"Set the {NAMES[field]} to {shown}", Change(f"limits/{field}", value))
 
     def paint(self, painter: QPainter) -> None:

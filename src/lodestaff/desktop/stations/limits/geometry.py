@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, QRectF
 
 from lodestaff.desktop.theme import text_scale
 from lodestaff.job import Job
+from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.flows import DayFlows
 
 LEFT, RIGHT = 46.0, 14.0
@@ -140,20 +141,20 @@ def lay_day(job: Job, flows: DayFlows | None, width: float, height: float) -> Da
 def _lines(job: Job, day: Day) -> tuple[Line, ...]:
     limits = job.limits
     off = limits.import_kw > day.most_in
-    charge = Line("charge_kw", f"charge limit {limits.charge_kw:.2f} kW", day.y_out(limits.charge_kw), "battery")
+    charge = Line("charge_kw", f"charge limit {plain(limits.charge_kw, 2)} kW", day.y_out(limits.charge_kw), "battery")
     if not job.mains.grid:
         return (charge,) if job.banks else ()
     return (
         Line(
             "import_kw",
-            f"import limit {limits.import_kw:.2f} kW" + (", above the scale" if off else ""),
+            f"import limit {plain(limits.import_kw, 2)} kW" + (", above the scale" if off else ""),
             day.plot.top() if off else day.y_in(limits.import_kw),
             "grid",
             off,
         ),
-        Line("export_kw", f"export limit {limits.export_kw:.2f} kW", day.y_out(limits.export_kw), "hand"),
+        Line("export_kw", f"export limit {plain(limits.export_kw, 2)} kW", day.y_out(limits.export_kw), "hand"),
         charge,
-        Line("reserve_soc", f"reserve {limits.reserve_soc * 100:.0f} %", day.y_soc(limits.reserve_soc), "blocks"),
+        Line("reserve_soc", f"reserve {plain(limits.reserve_soc * 100, 0)} %", day.y_soc(limits.reserve_soc), "blocks"),
     )
 
 
@@ -173,7 +174,7 @@ def _blocks(job: Job, day: Day, ahead_h: float) -> tuple[WindowBlock, ...]:
                 QRectF(day.x(a), day.windows.top(), day.x(b) - day.x(a), day.windows.height())
                 for a, b in spans(window.start_h - ahead_h, window.end_h - ahead_h)
             ),
-            f"to {window.target_soc * 100:.0f} % at {window.power_kw:g} kW",
+            f"to {plain(window.target_soc * 100, 0)} % at {plain(window.power_kw)} kW",
         )
         for window in job.limits.windows
     )

@@ -12,6 +12,7 @@ from lodestaff.desktop.stations.limits.geometry import Day, Line, clock_shift_h,
 from lodestaff.desktop.theme import current, font
 from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
 from lodestaff.energy.calendar import Floats
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.flows import DayFlows
 
@@ -211,12 +212,12 @@ def _windows(painter: QPainter, view: DayView) -> None:
         painter.drawText(
             QRectF(day.x(a) + 4, day.tariff.top(), day.x(b) - day.x(a), day.tariff.height()),
             Qt.AlignmentFlag.AlignVCenter,
-            f"low {tariff.import_low:g}",
+            f"low {plain(tariff.import_low)}",
         )
     painter.drawText(
         day.tariff.adjusted(4, 0, 0, 0),
         Qt.AlignmentFlag.AlignVCenter,
-        f"high {tariff.import_high:g} {tariff.currency} a kWh",
+        f"high {plain(tariff.import_high)} {tariff.currency} a kWh",
     )
 
 
@@ -233,7 +234,7 @@ def _moment(painter: QPainter, view: DayView) -> None:
         return
     flows, index = results.flows, results.flows.at(hour)
     parts = [(name, float(getattr(flows, field)[index])) for field, _, name in _layers(view, (*ABOVE, *BELOW))]
-    words = [clock(hour), *(f"{name} {value:.2f} kW" for name, value in parts if value >= 0.005)]
+    words = [clock(hour), *(f"{name} {plain(value, 2)} kW" for name, value in parts if value >= 0.005)]
     painter.setFont(font("label"))
     metrics = QFontMetricsF(painter.font())
     width = max(metrics.horizontalAdvance(line) for line in words) + 10
@@ -255,10 +256,10 @@ def _limit(painter: QPainter, view: DayView, line: Line) -> None:
     if view.dragged is not None and view.dragged.field == line.field and view.value is not None:
         value = view.value
         if line.field == "reserve_soc":
-            y, words = day.y_soc(value), f"reserve {value * 100:.0f} %"
+            y, words = day.y_soc(value), f"reserve {plain(value * 100, 0)} %"
         else:
             y = day.y_in(value) if line.field == "import_kw" else day.y_out(value)
-            words = f"{words.split(' limit')[0]} limit {value:.2f} kW"
+            words = f"{words.split(' limit')[0]} limit {plain(value, 2)} kW"
     ink = colour(getattr(look, line.role))
     painter.setPen(QPen(ink, 1.6 * look.stroke, Qt.PenStyle.DashLine))
     painter.drawLine(QPointF(day.plot.left(), y), QPointF(day.plot.right(), y))

@@ -7,7 +7,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
 
 from lodestaff.desktop.store import Store
+from lodestaff.desktop.understood import Reads, UnderstoodDelegate
 from lodestaff.job import Change, Job
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
 from lodestaff.quantities.units import clock
@@ -26,7 +28,7 @@ class SettingRow:
 
     @property
     def text(self) -> str:
-        return clock(self.value) if self.is_hour else f"{self.value / self.factor:g}"
+        return clock(self.value) if self.is_hour else f"{plain(self.value / self.factor)}"
 
 
 def rows_of(job: Job) -> list[SettingRow]:
@@ -83,7 +85,12 @@ class SettingsTable(QTableWidget):
         self.verticalHeader().setDefaultSectionSize(32)
         self.setAlternatingRowColors(True)
         self.setTabKeyNavigation(False)
+        self.setItemDelegate(UnderstoodDelegate(self, self._reads))
         self.itemChanged.connect(self._typed)
+
+    def _reads(self, row: int, column: int) -> Reads | None:
+        setting = self.rows[row]
+        return lambda text: f"{replace(setting, value=typed_value(text, setting)).text} {setting.unit}"
 
     def refresh(self) -> None:
         """Show the job's settings."""

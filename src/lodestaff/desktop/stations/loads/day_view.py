@@ -12,6 +12,7 @@ from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
 from lodestaff.energy.calendar import MONTH_NAMES
 from lodestaff.job import Change, Circuit, Job
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.day_stack import HOURS, DayStack, can_move, day_stack, moved_changes
 
@@ -188,7 +189,7 @@ class DayView(Surface):
             painter.setPen(QPen(colour(look.line), 1))
             painter.drawLine(QPointF(plan.plot.left(), y), QPointF(plan.plot.right(), y))
             painter.setPen(colour(look.soft))
-            painter.drawText(QRectF(0, y - 7, plan.plot.left() - 5, 14), Qt.AlignmentFlag.AlignRight, f"{kw:g}")
+            painter.drawText(QRectF(0, y - 7, plan.plot.left() - 5, 14), Qt.AlignmentFlag.AlignRight, f"{plain(kw)}")
             kw += step
         painter.drawText(QPointF(12, plan.plot.top() - 4), "kW")
         for hour in range(0, HOURS + 1, 3):
@@ -259,7 +260,7 @@ class DayView(Surface):
         painter.setFont(font("small"))
         painter.setPen(colour(look.soft))
         tariff = job.tariff
-        words = f"cheap hours {tariff.import_low:g}, else {tariff.import_high:g}, export {tariff.export:g} {tariff.currency} a kWh"
+        words = f"cheap hours {plain(tariff.import_low)}, else {plain(tariff.import_high)}, export {plain(tariff.export)} {tariff.currency} a kWh"
         painter.drawText(QPointF(plan.low.left(), plan.low.bottom() + 12), words)
 
     def _ghost(self, painter: QPainter) -> None:

@@ -13,6 +13,7 @@ from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
 from lodestaff.energy.calendar import STEP_H
 from lodestaff.job import Role
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.lanes import fate, title
 from lodestaff.reckoning.readings import least_margin, of_rule
@@ -172,8 +173,8 @@ def _stops(painter: QPainter, rail: Rail, rails: Rails) -> None:
     metrics = QFontMetricsF(painter.font())
     reached = 0.0  # where the words of the first stop end
     for kva, words, ink, style in (
-        (continuous, f"continuous {continuous:g}", look.ink, Qt.PenStyle.SolidLine),
-        (surge, f"surge {surge:g}", look.blocks, Qt.PenStyle.DashLine),
+        (continuous, f"continuous {plain(continuous)}", look.ink, Qt.PenStyle.SolidLine),
+        (surge, f"surge {plain(surge)}", look.blocks, Qt.PenStyle.DashLine),
     ):
         x = rails.x(kva)
         painter.setPen(QPen(colour(ink), 1.6 * look.stroke, style))
@@ -287,7 +288,7 @@ def _night(painter: QPainter, box: QRectF, view: RailsView) -> None:
         y = plot.bottom() - level * plot.height()
         painter.setPen(QPen(colour(ink), look.stroke, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y))
-        painter.drawText(QPointF(plot.right() + 5, y + 4), f"{words} {level * 100:.0f} %")
+        painter.drawText(QPointF(plot.right() + 5, y + 4), f"{words} {plain(level * 100, 0)} %")
     for outage in results.outages:
         _curve(painter, plot, outage, Qt.PenStyle.SolidLine, look.battery)
     if view.store.preview is not None:

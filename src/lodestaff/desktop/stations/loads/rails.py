@@ -11,6 +11,7 @@ from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import font, text_scale
 from lodestaff.job import Change, Circuit, Job, Role
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.lanes import ROLES, Lane, drop_changes, lanes, title
 from lodestaff.reckoning.legs import load_of
 
@@ -134,7 +135,7 @@ class RailsView(Surface):
         if board is None or len(legs) < 2:
             return ""
         found = load_of(job, [job.circuit(id) for id in board.circuits], legs)
-        return f"neutral {text_of(found.neutral_a, 'A')}, {found.imbalance_pct:.0f} % apart"
+        return f"neutral {text_of(found.neutral_a, 'A')}, {plain(found.imbalance_pct, 0)} % apart"
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         dragged, target = self.dragged, self.target
@@ -150,13 +151,13 @@ class RailsView(Surface):
 
     def _tip(self, circuit: Circuit) -> str:
         wish = f", {circuit.wish}" if circuit.wish else ""
-        start = f", starts with {circuit.start_kva:.2f} kVA" if circuit.start_kva > circuit.running_kva else ""
+        start = f", starts with {plain(circuit.start_kva, 2)} kVA" if circuit.start_kva > circuit.running_kva else ""
         if circuit.role is Role.SURPLUS:
             s = circuit.surplus
-            start += f", on above {s.start_kw:g} kW of surplus, off below {s.stop_kw:g}, from {s.min_soc * 100:.0f} %"
+            start += f", on above {plain(s.start_kw)} kW of surplus, off below {plain(s.stop_kw)}, from {plain(s.min_soc * 100, 0)} %"
         if circuit.measured_w.value is not None:
-            start += f", measured {circuit.measured_w.value:g} W {circuit.measured_w.date}".rstrip()
-        return f"{circuit.name}: {circuit.running_w / 1000:.2f} kW, {circuit.running_kva:.2f} kVA{start}, {circuit.kwh_year:.0f} kWh a year{wish}"
+            start += f", measured {plain(circuit.measured_w.value)} W {circuit.measured_w.date}".rstrip()
+        return f"{circuit.name}: {plain(circuit.running_w / 1000, 2)} kW, {plain(circuit.running_kva, 2)} kVA{start}, {plain(circuit.kwh_year, 0)} kWh a year{wish}"
 
     # --- the keyboard --------------------------------------------------------------------------------
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -12,6 +12,7 @@ from lodestaff.desktop.stations.loads.rails import RailsView
 from lodestaff.desktop.stations.loads.table import CircuitModel, circuit_table
 from lodestaff.desktop.store import Store
 from lodestaff.job import Change, Job, edit
+from lodestaff.quantities.convention import plain
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.compare import compare
 from lodestaff.reckoning.legs import deal_out
@@ -154,7 +155,7 @@ def _dealt(reckoner: Reckoner, job: Job) -> Answer:
     panels = deal_panels(reckoner, job)
     if panels is not None:
         legs = "; ".join(
-            f"{' '.join(filter(None, name))}: {before:.2f} to {after:.2f} of {rated:.2f} kVA"
+            f"{' '.join(filter(None, name))}: {plain(before, 2)} to {plain(after, 2)} of {plain(rated, 2)} kVA"
             for name, rated, before, after in zip(
                 panels.bins, panels.rated_kva, panels.before_kva, panels.after_kva, strict=True
             )
@@ -166,8 +167,8 @@ def _dealt(reckoner: Reckoner, job: Job) -> Answer:
     if not found:
         return "No board stands on several legs.", "", (), None
     words = "; ".join(
-        f"{one.board}: {one.before.imbalance_pct:.0f} to {one.after.imbalance_pct:.0f} % apart, neutral "
-        f"{one.before.neutral_a:.1f} to {one.after.neutral_a:.1f} A, {len(one.moved)} moved"
+        f"{one.board}: {plain(one.before.imbalance_pct, 0)} to {plain(one.after.imbalance_pct, 0)} % apart, neutral "
+        f"{plain(one.before.neutral_a, 1)} to {plain(one.after.neutral_a, 1)} A, {len(one.moved)} moved"
         for one in found
     )
     return f"{words}.", "Deal the circuits out", changes, _made(job, changes)

@@ -18,8 +18,10 @@ from lodestaff.desktop.stations.loads.timetable_text import (
 )
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import font
+from lodestaff.desktop.understood import Reads, UnderstoodDelegate, as_number
 from lodestaff.job import Change, Circuit, Fact
 from lodestaff.job.circuit import Climate, Use
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
 from lodestaff.reckoning.lanes import ROLES
@@ -107,8 +109,8 @@ def cell_text(circuit: Circuit, column: Column) -> str:
     if column.kind == "yes":
         return "yes" if value else "no"
     if column.kind == "share":
-        return f"{value * 100:g}"
-    return f"{value:g}" if isinstance(value, float | int) else str(value)
+        return f"{plain(value * 100)}"
+    return f"{plain(value)}" if isinstance(value, float | int) else str(value)
 
 
 def cell_changes(circuit: Circuit, column: Column, text: str) -> tuple[Change, ...]:
@@ -155,7 +157,7 @@ def _stored(change: Change, column: Column) -> str:
             if value
             else "no"
         )
-    return f"{value * (100 if column.kind == 'share' else 1):g}" if isinstance(value, float | int) else str(value)
+    return f"{plain(value * (100 if column.kind == 'share' else 1))}" if isinstance(value, float | int) else str(value)
 
 
 class CircuitModel(QAbstractTableModel):
@@ -185,7 +187,7 @@ class CircuitModel(QAbstractTableModel):
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
             if column.field == "":
                 results = self.store.results
-                return f"{results.night_kwh.get(circuit.id, 0):.2f}" if results else "…"
+                return f"{plain(results.night_kwh.get(circuit.id, 0), 2)}" if results else "…"
             return cell_text(circuit, column)
         number = column.kind in ("number", "share", "fact") or column.field == ""
         if role == Qt.ItemDataRole.TextAlignmentRole and number:
@@ -238,6 +240,11 @@ class Chooser(QStyledItemDelegate):
         model.setData(index, editor.currentText(), Qt.ItemDataRole.EditRole)
 
 
+def _reads(row: int, column: int) -> Reads | None:
+    """How a cell is understood while it is typed; None for words and what has a writing of its own."""
+    return as_number(COLUMNS[column].unit) if COLUMNS[column].kind in ("number", "share", "fact") else None
+
+
 def circuit_table(store: Store) -> QTableView:
     """The view with its model."""
     view = QTableView()
@@ -248,6 +255,7 @@ def circuit_table(store: Store) -> QTableView:
     for number, column in enumerate(COLUMNS):
         if column.choices:
             view.setItemDelegateForColumn(number, Chooser(view))
+    view.setItemDelegate(UnderstoodDelegate(view, _reads))
     view.setAlternatingRowColors(True)
     view.verticalHeader().hide()
     view.verticalHeader().setDefaultSectionSize(32)

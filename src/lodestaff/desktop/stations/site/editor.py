@@ -3,10 +3,12 @@
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
-from lodestaff.desktop.stations.site.facts import KNOWN, ROWS, YES, FactRow, typed, value_of
+from lodestaff.desktop.stations.site.facts import KNOWN, ROWS, YES, FactRow, reads_of, typed, value_of
 from lodestaff.desktop.store import Store
+from lodestaff.desktop.understood import understand
 from lodestaff.job import Change, Fact, Known
 from lodestaff.job.plan import leg_names
+from lodestaff.quantities.convention import plain
 
 
 class FactEditor(QWidget):
@@ -41,6 +43,7 @@ class FactEditor(QWidget):
             (self.set_button, 0),
         ):
             row.addWidget(widget, stretch)
+        understand(self.value, lambda: reads_of(self.row))
         self.value.returnPressed.connect(self.write)
         self.note.returnPressed.connect(self.write)
         self.set_button.clicked.connect(self.write)
@@ -62,7 +65,7 @@ class FactEditor(QWidget):
         self.choice.addItems(list(row.choices))
         self.choice.setCurrentText(YES[value] if isinstance(value, bool) else str(value) if value is not None else "")
         self.value.setText(
-            "" if value is None or photos else f"{value:g}" if isinstance(value, int | float) else str(value)
+            "" if value is None or photos else f"{plain(value)}" if isinstance(value, int | float) else str(value)
         )
         self.known.setVisible(isinstance(found, Fact))
         self.note.setVisible(isinstance(found, Fact))
@@ -102,5 +105,7 @@ class FactEditor(QWidget):
         else:
             change = Change(row.path, value)
         more = (Change("site/phases", list(leg_names(job.pack.name, value))),) if row.path == "mains/system" else ()
-        shown = "unknown" if value is None else f"{text.strip()} {row.unit}".strip() or "nothing"
+        kept = plain(value) if isinstance(value, float | int) and not isinstance(value, bool) else text.strip()
+        kept = str(value) if row.kind == "plain date" else kept
+        shown = "unknown" if value is None else f"{kept} {row.unit}".strip() or "nothing"
         return self.store.edit(f"Set {row.words[0].lower() + row.words[1:]} to {shown}", change, *more)

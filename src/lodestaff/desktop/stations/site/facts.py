@@ -4,9 +4,12 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from lodestaff.catalogue.library import building_kinds
+from lodestaff.desktop.understood import Reads, as_date, as_number
 from lodestaff.job import Fact, Job, Known
 from lodestaff.job.plan import SYSTEMS
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
+from lodestaff.quantities.dates import read_date
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
 
@@ -20,6 +23,7 @@ Kind = Literal[
     "plain text",
     "plain months",
     "plain yes",
+    "plain date",
     "photos",
 ]
 
@@ -82,12 +86,12 @@ ROWS: tuple[FactRow, ...] = (
         kind="plain choice",
         choices=PARALLEL_STATES,
     ),
-    FactRow("site/permission/parallel_date", "parallel", "Date", "", "plain text"),
+    FactRow("site/permission/parallel_date", "parallel", "Date", "", "plain date"),
     FactRow("site/permission/asked_kva", "parallel", "Asked for, each phase", "kVA", "number"),
     FactRow("site/permission/expanded_kva", "parallel", "Expanded, each phase", "kVA", "number"),
     FactRow("site/permission/export_kw", "export", "Export", "kW", "number"),
     FactRow("site/permission/state", "export", words="State", unit="", kind="plain choice", choices=STATES),
-    FactRow("site/permission/date", "export", "Date", "", "plain text"),
+    FactRow("site/permission/date", "export", "Date", "", "plain date"),
     FactRow("site/record_low_c", "place", "Record low", "°C", "number"),
     FactRow("site/record_high_c", "place", "Record high", "°C", "number"),
     FactRow("site/latitude_deg", "place", "Latitude", "deg", "plain number"),
@@ -153,9 +157,9 @@ def _record_rows(job: Job) -> list[FactRow]:
         ]
     for permit in job.site.permits:
         path, words = f"site/permits/{permit.id}", f"{permit.kind[0].upper()}{permit.kind[1:]}"
-        aim = f" to {permit.value:g} A" if permit.value else ""
+        aim = f" to {plain(permit.value)} A" if permit.value else ""
         rows += [FactRow(f"{path}/state", "permits", words=words + aim, unit="", kind="plain choice", choices=STATES),
-                 FactRow(f"{path}/date", "permits", "  date", "", "plain text")]  # fmt: skip
+                 FactRow(f"{path}/date", "permits", "  date", "", "plain date")]  # fmt: skip
     for limit in job.site.interim:
         path = f"site/interim/{limit.id}"
         rows += [FactRow(f"{path}/value", "interim", f"{limit.what[0].upper()}{limit.what[1:]}", limit.unit, "plain number"),
@@ -186,7 +190,7 @@ def shown(job: Job, row: FactRow) -> tuple[str, str, bool]:
         if row.kind == "plain yes":
             return YES[bool(found)], "", True
         if row.kind == "plain months":
-            return " ".join(f"{one:g}" for one in found), "", True
+            return " ".join(f"{plain(one)}" for one in found), "", True
         number = text_of(found, row.unit, _decimals(found)) if isinstance(found, int | float) else ""
         return number or str(found) or "-", "", True
     value = found.value
@@ -205,34 +209,44 @@ def _decimals(value: float) -> int:
     return next((places for places in (0, 1) if abs(value - round(value, places)) < 1e-9), 2)
 
 
+def reads_of(row: FactRow) -> Reads | None:
+    """How a row is understood while it is typed; None for words."""
+    if row.kind == "plain date":
+        return as_date
+    return as_number(row.unit) if row.kind in ("number", "plain number", "whole") else None
+
+
 def typed(row: FactRow, text: str) -> Any:
     """What was typed as a value; raises ValueError with what would be right."""
     text = text.strip()
     if not text and not row.plain:
         return None
-    if row.kind in ("number", "plain number"):
-        try:
-            return read_number(text, row.unit)
-        except JobError as trouble:
-            raise ValueError(str(trouble)) from None
-    if row.kind == "plain months":
-        try:
-            months = [float(one) for one in text.replace(",", " ").split()]
-        except ValueError:
-            raise ValueError(f"{text!r} is not a list of numbers") from None
-        if len(months) != 12:
-            raise ValueError(f"{len(months)} values were given; a year has 12 months")
-        return months
     if row.kind == "plain yes":
         if text not in YES:
             raise ValueError(f"{text!r} is neither yes nor no")
         return text == "yes"
     if row.kind == "photos":
         raise ValueError("photos are attached with the button beside it")
-    if row.kind == "whole":
-        if not text.isdigit():
-            raise ValueError(f"{text!r} is not a whole number")
-        return int(text)
     if row.choices and text not in row.choices:
         raise ValueError(f"{text!r} is none of {', '.join(row.choices)}")
-    return text
+    try:
+        return _read(row, text)
+    except JobError as trouble:
+        raise ValueError(str(trouble)) from None
+
+
+def _read(row: FactRow, text: str) -> Any:
+    """Numbers, dates and words; raises JobError with what would be right."""
+    if row.kind in ("number", "plain number"):
+        return read_number(text, row.unit)
+    if row.kind == "whole":
+        number = read_number(text, row.unit)
+        if number != int(number) or number < 0:
+            raise JobError(f"{text!r} is not a whole number")
+        return int(number)
+    if row.kind == "plain months":
+        months = [read_number(one) for one in text.split()]
+        if len(months) != 12:
+            raise JobError(f"{len(months)} values were given; a year has 12 months, with spaces between them")
+        return months
+    return read_date(text) if row.kind == "plain date" else text

@@ -8,6 +8,7 @@ from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.storage import BETTER_UP, UNITS, Cell, StorageMap, adopt
 
 LEFT, TOP, BOTTOM = 96.0, 26.0, 58.0
@@ -53,7 +54,7 @@ class MapView(Surface):
         unit = job.unit(self.found.unit)
         name = job.sheets.hybrids[key[0]].rated_kva
         self.chosen = key
-        self.store.edit(f"Take {name:g} kVA with {key[1]} battery modules", *adopt(job, unit, *key))
+        self.store.edit(f"Take {plain(name)} kVA with {key[1]} battery modules", *adopt(job, unit, *key))
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         cell = self._cell_at(event.position())
@@ -95,7 +96,7 @@ class MapView(Surface):
         """A cell in a line."""
         assert self.found is not None
         why = f"; forbidden: {', '.join(cell.barred)}" if cell.barred else ""
-        return f"{self.found.rated_kva[cell.hybrid]:g} kVA, {cell.modules} modules: {self.outcome} {self.value_text(cell)}, gives {text_of(cell.discharge_kw, 'kW')}{why}"
+        return f"{plain(self.found.rated_kva[cell.hybrid])} kVA, {cell.modules} modules: {self.outcome} {self.value_text(cell)}, gives {text_of(cell.discharge_kw, 'kW')}{why}"
 
     # --- painting --------------------------------------------------------------------------------------
     def paint(self, painter: QPainter) -> None:
@@ -164,7 +165,7 @@ class MapView(Surface):
             painter.drawText(
                 QRectF(box.left(), box.bottom() + 4, box.width(), 16),
                 Qt.AlignmentFlag.AlignCenter,
-                f"{self.found.rated_kva[name]:g} kVA",
+                f"{plain(self.found.rated_kva[name])} kVA",
             )
         for modules in self.found.modules:
             box = self.cell_rect((self.found.hybrids[0], modules))
@@ -188,14 +189,14 @@ class MapView(Surface):
                 rows.append(
                     (
                         self.cell_rect((beyond, found.modules[0])).left(),
-                        f"permitted {found.permitted_kva:g} kVA",
+                        f"permitted {plain(found.permitted_kva)} kVA",
                         look.blocks,
                     )
                 )
         enough = next((name for name in found.hybrids if found.rated_kva[name] >= found.held_kva), None)
         if enough is not None:
             rows.append(
-                (self.cell_rect((enough, found.modules[0])).left(), f"held {found.held_kva:.2f} kVA", look.hand)
+                (self.cell_rect((enough, found.modules[0])).left(), f"held {plain(found.held_kva, 2)} kVA", look.hand)
             )
         for x, words, ink in rows:
             painter.setPen(QPen(colour(ink), 2 * look.stroke, Qt.PenStyle.DashLine))

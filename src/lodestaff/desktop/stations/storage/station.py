@@ -9,6 +9,7 @@ from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.storage.map import MapView
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.worker import Worker
+from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.readings import Reading
 from lodestaff.reckoning.station_readings import storage_readings
 from lodestaff.reckoning.storage import OUTCOMES, StorageMap, storage_map
@@ -101,7 +102,7 @@ class StorageStation(StationView):
 
     def _show_progress(self, share: float) -> None:
         if not self._stopped.is_set():
-            self.progress.setText(f"{share * 100:.0f} %" if share < 1 else "")
+            self.progress.setText(f"{plain(share * 100, 0)} %" if share < 1 else "")
             self.stop_button.setVisible(share < 1)
 
     def _mapped(self, _name: str, found: StorageMap | None, error: object) -> None:
@@ -125,7 +126,7 @@ class StorageStation(StationView):
                 found.names[cell.hybrid],
                 str(cell.modules),
                 self.map.value_text(cell),
-                f"{cell.discharge_kw:.2f} kW",
+                f"{plain(cell.discharge_kw, 2)} kW",
                 ", ".join(cell.barred),
             )
             for column, text in enumerate(texts):
@@ -138,7 +139,7 @@ class StorageStation(StationView):
             button = self.cells.cellWidget(row, 5)
             if not isinstance(button, QPushButton):
                 button = QPushButton("Adopt")
-                button.setAccessibleName(f"Adopt {found.rated_kva[cell.hybrid]:g} kVA with {cell.modules} modules")
+                button.setAccessibleName(f"Adopt {plain(found.rated_kva[cell.hybrid])} kVA with {cell.modules} modules")
                 button.clicked.connect(lambda _=False, key=key: self.map.adopt(key))
                 self.cells.setCellWidget(row, 5, button)
 

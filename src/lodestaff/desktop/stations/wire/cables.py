@@ -4,7 +4,9 @@ from typing import Any
 
 from lodestaff.desktop.stations.typed_table import TypedTable
 from lodestaff.desktop.store import Store
+from lodestaff.desktop.understood import Reads, as_number
 from lodestaff.job import Change, Job
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
 
@@ -25,6 +27,11 @@ COLUMNS: tuple[tuple[str, str, bool], ...] = (
     ("Terminals, °C", "terminals_c", True),
 )
 WORDS = ("table", "curve", "rcd_type", "terminals_c")
+
+
+def _unit_of(heading: str) -> str:
+    """The unit that a heading names."""
+    return heading.rpartition(", ")[2] if ", " in heading or heading == "mm²" else ""
 
 
 class _Typed(TypedTable):
@@ -68,10 +75,14 @@ class CableTable(_Typed):
                 self.put(
                     row,
                     column,
-                    "" if value is None else f"{value:g}" if isinstance(value, float | int) else str(value),
+                    "" if value is None else f"{plain(value)}" if isinstance(value, float | int) else str(value),
                     True,
                 )
         self.blockSignals(False)
+
+    def reads(self, row: int, column: int) -> Reads | None:
+        heading, field, _ = COLUMNS[column - 1]
+        return None if column == 0 or field in WORDS else as_number(_unit_of(heading))
 
     def typed(self, row: int, column: int, text: str) -> None:
         job = self.store.job
@@ -82,13 +93,11 @@ class CableTable(_Typed):
         if not text and may_be_none:
             value = None
         elif field not in WORDS:
-            number = self.number(
-                f"{run}, {heading}", text, heading.rpartition(", ")[2] if ", " in heading or heading == "mm²" else ""
-            )
+            number = self.number(f"{run}, {heading}", text, _unit_of(heading))
             if number is None:
                 return
             value = int(number) if field == "grouping" and number == int(number) else number
-        shown = f"{value:g}" if isinstance(value, float | int) else text
+        shown = f"{plain(value)}" if isinstance(value, float | int) else text
         words = f"Set {heading} of {run.replace('-', ' ')} to {shown or 'none'}"
         if any(cable.id == run for cable in job.cables):
             self.store.edit(words, Change(f"cables/{run}/{field}", value))
@@ -148,11 +157,11 @@ def _rows(job: Job) -> Any:
     """Cell (name, row, column), words, value, unit, source and provenance of every value and table cell."""
     for name, value in job.pack.values.items():
         source = str(value.cite()).rsplit(" (", 1)[0]
-        yield (name, -1, 0), name.replace("_", " "), f"{value.value:g}", value.unit, source, str(value.provenance)
+        yield (name, -1, 0), name.replace("_", " "), plain(value.value), value.unit, source, str(value.provenance)
     for name, table in job.pack.tables.items():
         source = str(table.cite()).rsplit(" (", 1)[0]
         for line, row in enumerate(table.rows):
             for place, cell in enumerate(row[1:], start=1):
                 if cell is not None:
-                    words = f"{name.replace('_', ' ')}: {row[0]:g} {table.unit}, {table.columns[place]}"
-                    yield (name, line, place), words, f"{cell:g}", "", source, str(table.provenance)
+                    words = f"{name.replace('_', ' ')}: {plain(row[0] or 0.0)} {table.unit}, {table.columns[place]}"
+                    yield (name, line, place), words, plain(cell), "", source, str(table.provenance)

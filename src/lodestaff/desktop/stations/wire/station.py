@@ -18,6 +18,7 @@ from lodestaff.desktop.stations.wire.diagram import DiagramView
 from lodestaff.desktop.stations.wire.moves import AdjustmentsTable, FailuresTable, MovesTable
 from lodestaff.desktop.stations.wire.table import WireTable
 from lodestaff.desktop.store import Store
+from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.readings import Reading, wire_readings
 from lodestaff.reckoning.wired import Wiring
 from lodestaff.topology import State
@@ -157,7 +158,7 @@ class WireStation(StationView):
         sources = ", ".join(topology.parts[one].name for one in sorted(answer.sources[name]))
         kva = {circuit.id: circuit.running_kva for circuit in job.circuits}
         passing = flows(topology, answer, kva, job.pack.value("nominal_v").value).conductors.get(name)
-        amps = f" Up to {passing.load_a:.0f} A to loads, {passing.source_a:.0f} A back." if passing else ""
+        amps = f" Up to {plain(passing.load_a, 0)} A to loads, {plain(passing.source_a, 0)} A back." if passing else ""
         return f"Sources: {sources}.{amps}"
 
     def _show_level(self) -> None:
@@ -179,8 +180,8 @@ class WireStation(StationView):
             return ""
         cable = next((one for one in job.cables if one.id == self.run), None)
         if cable is not None:
-            device = f", {cable.curve or ''}{cable.device_a:g} A" if cable.device_a else ""
-            return f"{self.run}: {cable.size_mm2:g} mm², {cable.length_m:g} m, {cable.table}{device}. Click beside it for all runs."
+            device = f", {cable.curve or ''}{plain(cable.device_a)} A" if cable.device_a else ""
+            return f"{self.run}: {plain(cable.size_mm2)} mm², {plain(cable.length_m)} m, {cable.table}{device}. Click beside it for all runs."
         part = self.store.reckoner.wiring(job).topology.parts.get(self.part)
         if part is not None and part.caution:
             return f"{part.name}: {job.pack.caution(part.caution)}"
