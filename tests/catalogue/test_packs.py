@@ -86,7 +86,7 @@ def test_a_method_of_another_pack_is_refused(larkmoor):
 
 def test_southern_clocks_change_the_other_way_round():
     """First Sunday of October 2025 is the 5th, of April the 6th (calendar)."""
-    saving = daylight_saving(load_pack("anz").daylight_saving, 10)
+    saving = daylight_saving(load_pack("anz").beginning.time_zone, 10)
     assert saving[step_of(1, 1, 12)]
     assert saving[step_of(4, 6, 1.75)]
     assert not saving[step_of(4, 6, 2)]

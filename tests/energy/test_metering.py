@@ -15,9 +15,9 @@ from lodestaff.energy.metering.clocks import changes_utc, minutes_of, summer_at,
 from lodestaff.energy.metering.text import number
 from lodestaff.quantities.errors import JobError
 
-EUROPE = "last Sunday of March to last Sunday of October, at 01:00 UTC"
-AMERICA = "second Sunday of March to first Sunday of November, at 02:00 local time"
-SOUTH = "first Sunday of October to first Sunday of April"
+EUROPE = "Europe/London"
+AMERICA = "America/Denver"
+SOUTH = "Australia/Melbourne"
 EPOCH = datetime(1970, 1, 1)
 
 

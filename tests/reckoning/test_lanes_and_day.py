@@ -122,7 +122,7 @@ class TestDay:
 
     def test_hours_are_the_households(self, larkmoor):
         """Summer time: 12:00 of the household is 11:00 standard (fact of the calendar)."""
-        hour = household_hour(larkmoor.pack.daylight_saving, 0.0)
+        hour = household_hour(larkmoor.time_zone, 0.0)
         assert hour[200 * 96 + 44] == 12.0
 
 

@@ -16,7 +16,7 @@ def log_of(kw_by_step, job):
     """The nominal year's quarter hours as a meter would have logged them in 2025, by the hour."""
     kwh = kw_by_step.reshape(-1, 4).mean(axis=1)
     starts = minutes_of(datetime(2025, 1, 1)) + np.arange(8760) * 60
-    return Logged(starts, kwh, 60, job.pack.daylight_saving, 0.0, (), ())
+    return Logged(starts, kwh, 60, job.time_zone, 0.0, (), ())
 
 
 def total(reckoner, job):

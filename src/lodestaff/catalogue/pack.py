@@ -3,10 +3,13 @@
 import json
 from functools import cache
 from importlib import resources
-from typing import Literal
+from pathlib import Path
+from typing import Any, Literal
 
+from platformdirs import user_data_path
 from pydantic import ValidationError
 
+from lodestaff.catalogue.begins import Begins
 from lodestaff.catalogue.demand import DemandMethod
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.quantities import Provenance, Source
@@ -64,7 +67,11 @@ class Pack(Frozen):
     name: str
     title: str
     edition: str
-    daylight_saving: str
+    daylight_saving: str = ""  # of older editions: the rule in words; clocks go by the site's time zone
+    time_zones: dict[str, str] = {}  # the usual one by the hours that standard time is ahead of UTC
+    phase_names: tuple[str, str, str] | None = None
+    dates: Literal["day first", "month first"] | None = None
+    begins: Begins | None = None
     paper: Literal["A4", "Letter"] = "A4"
     symbols: Literal["IEC", "ANSI"] = "IEC"  # the public standard that the diagram's symbols follow
     conductor_rule: Literal["IEC", "NEC"] = "IEC"  # the inequality between current, device and conductor
@@ -75,6 +82,33 @@ class Pack(Frozen):
     demand: DemandMethod
     cautions: dict[str, str]
     tables: dict[str, PackTable] = {}
+
+    @property
+    def shipped(self) -> "Pack":
+        """The edition that ships under this name; the pack itself where none does."""
+        return load_pack(self.name) if self.name in pack_names() else self
+
+    @property
+    def beginning(self) -> Begins:
+        """What a new job begins with. Raises JobError where neither this nor the shipped edition says so."""
+        found = self.begins or self.shipped.begins
+        if found is None:
+            raise JobError("doesn't say what a job begins with", f"pack {self.name}", "add its begins")
+        return found
+
+    @property
+    def legs(self) -> tuple[str, ...]:
+        """Names of the phases or legs, in the pack's way; an older edition goes by the shipped one's."""
+        return self.phase_names or self.shipped.phase_names or ("L1", "L2", "L3")
+
+    @property
+    def month_first(self) -> bool:
+        """Whether dates in figures begin with the month."""
+        return (self.dates or self.shipped.dates) == "month first"
+
+    def zone_at(self, utc_offset_h: float) -> str | None:
+        """The time zone that is usual at an offset; None where the pack knows none."""
+        return (self.time_zones or self.shipped.time_zones).get(f"{utc_offset_h:g}")
 
     def table(self, name: str) -> PackTable:
         if name not in self.tables:
@@ -105,21 +139,31 @@ class Pack(Frozen):
         return self.values[name]
 
 
-def _folder() -> resources.abc.Traversable:
-    return resources.files("lodestaff.catalogue") / "packs"
+def own_packs() -> Path:
+    """Where a person's own packs lie, beside those that ship."""
+    return user_data_path("lodestaff") / "packs"
+
+
+def _files() -> dict[str, Any]:
+    """Packs by name: those that ship, and the person's own, which go by names of their own."""
+    own = own_packs()
+    found = {path.stem: path for path in own.glob("*.json")} if own.is_dir() else {}
+    shipped = resources.files("lodestaff.catalogue") / "packs"
+    return {**found, **{one.name[:-5]: one for one in shipped.iterdir() if one.name.endswith(".json")}}
 
 
 def pack_names() -> list[str]:
-    """Names of the shipped packs."""
-    return sorted(entry.name[:-5] for entry in _folder().iterdir() if entry.name.endswith(".json"))
+    """Names of the packs that there are."""
+    return sorted(_files())
 
 
 @cache
 def load_pack(name: str) -> Pack:
     """Read a shipped pack. Raises JobError where there is none of that name."""
-    if name not in pack_names():
-        raise JobError(f"no rule pack {name!r}", right=f"packs: {', '.join(pack_names())}")
+    files = _files()
+    if name not in files:
+        raise JobError(f"no rule pack {name!r}", right=f"packs: {', '.join(sorted(files))}")
     try:
-        return Pack.model_validate(json.loads((_folder() / f"{name}.json").read_text(encoding="utf-8")))
+        return Pack.model_validate(json.loads(files[name].read_text(encoding="utf-8")))
     except (ValidationError, ValueError) as trouble:
         raise JobError(f"the pack cannot be read: {trouble}", f"pack {name}") from trouble

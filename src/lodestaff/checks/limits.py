@@ -174,6 +174,7 @@ class Import:
     peak_when: str
     charge_then_kw: float
     soft_facts: tuple[str, ...]
+    peak_facts: tuple[str, ...] = ()  # of the year that the peak is of
     leg_word: str = "phase"
     leg: str = ""  # the busiest phase or leg, whose peak it is; '' on a single phase
     free_kw: float = 0.0  # charging by units that keep no import limit
@@ -194,6 +195,7 @@ def lim_import(record: Import) -> Findings:
         unit="kW",
         worse=Verdict.WARNS,
         quantity="peak",
+        because=record.peak_facts,
         text=f"The year's highest import is {text_of(peak, 'kW')}{where} ({record.peak_when}), {within} the limit of "
         f"{text_of(limit, 'kW')}{each}.",
         name="Highest import of the year, mean of 15 minutes",

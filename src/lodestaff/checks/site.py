@@ -8,7 +8,7 @@ from lodestaff.catalogue.demand import DemandMethod
 from lodestaff.checks.check import check
 from lodestaff.checks.demand import larger_supply
 from lodestaff.checks.finding import Finding, Findings, Remedy, Verdict, cure, soft
-from lodestaff.checks.makers import at_least, at_most, one_of, open_
+from lodestaff.checks.makers import at_least, at_most, noted, one_of, open_
 from lodestaff.job import Fact, Site
 from lodestaff.quantities import Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import plain
@@ -16,6 +16,7 @@ from lodestaff.quantities.convention import plain
 READ = Source("the supply as it was read", Provenance.JOB)
 ON_SITE = Source("what was found on site", Provenance.JOB)
 OLD_BOARDS = Source("old boards show old faults once they are opened", Provenance.COMMON_PRACTICE)
+ZONES = Source("the IANA's time zone database", Provenance.PUBLISHED)
 THE_YEAR = Source("simulated year", Provenance.DERIVED)
 
 
@@ -27,6 +28,70 @@ def planned(path: str, value: Any, words: str, note: str = "planned") -> tuple[R
 def read(name: str, fact: Fact[Any], unit: str = "") -> Input:
     """A fact as an input: its value, and how it is known."""
     return Input(name, fact.value if fact.value is not None else "unknown", unit, fact.words())
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where the site is, its clocks, and what lies near it."""
+
+    site: Site
+    time_zone: str  # by which is reckoned
+    near: tuple[str, ...]  # zones whose places are nearest
+    offset_h: float | None  # of the zone's standard time
+
+
+@check("SITE-PLACE", station="site", rests_on="what was told")
+def site_place(record: Place) -> Findings:
+    """Is the place of the site known, and by which clocks do people live there?"""
+    site, zone = record.site, record.time_zone
+    where = f"{plain(site.latitude_deg)}°, {plain(site.longitude_deg)}°, {text_of(site.altitude_m, 'm', 0)}"
+    known = {"value": "yes", "known": "told", "note": "", "date": ""}
+    yield one_of(
+        found=site.place_known.value,
+        bad={},
+        value=site.latitude_deg,
+        unit="deg",
+        quantity="place",
+        text=f"{site.place}: {where}, {site.place_known.words()}; sun, temperatures and shade of every figure rest on it.",
+        name="Latitude",
+        formula="told, or what the pack begins with",
+        inputs=(
+            Input("longitude", site.longitude_deg, "deg"),
+            Input("altitude", site.altitude_m, "m"),
+            read("place", site.place_known),
+        ),
+        source=READ,
+        because=soft(place=site.place_known),
+        cures=cure("Note that this is the place", "site/place_known", known),
+        advice="Type latitude, longitude and altitude of the roof.",
+    )
+    told, apart = {**known, "value": zone}, record.offset_h is not None and record.offset_h != site.utc_offset_h
+    text = f"Clocks by {zone or 'no time zone'}"
+    text += (
+        f"; near the place lie {', '.join(record.near)}."
+        if not site.time_zone.firm
+        else f" ({site.time_zone.words()})."
+    )
+    if apart:
+        text += f" Its standard time isn't the {plain(site.utc_offset_h)} h ahead of UTC that are reckoned with."
+    yield noted(
+        verdict=Verdict.WARNS if apart else Verdict.NOTES if not zone else Verdict.PASSED,
+        text=text,
+        value=site.utc_offset_h,
+        unit="h",
+        name="Standard time ahead of UTC",
+        formula="by the time zone",
+        inputs=(read("time zone", site.time_zone),),
+        source=ZONES,
+        because=soft(time_zone=site.time_zone),
+        cures=cure(f"Reckon with {plain(record.offset_h or 0.0)} h", "site/utc_offset_h", record.offset_h)
+        if apart
+        else cure(f"Note that clocks go by {zone}", "site/time_zone", told)
+        if zone
+        else (),
+        advice="Choose the zone whose clocks the household keeps.",
+        quantity="time zone",
+    )
 
 
 @dataclass(frozen=True)

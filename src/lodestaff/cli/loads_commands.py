@@ -5,6 +5,7 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
+from lodestaff.catalogue import load_pack
 from lodestaff.catalogue.library import building_kinds, library
 from lodestaff.cli.commands import open_job, print_json
 from lodestaff.cli.parser import FINE
@@ -53,10 +54,10 @@ def intervals(options: argparse.Namespace) -> int:
         return _own(options, job, reckoner)
     path = Path(options.file)
     raw = read_whole(path)
-    rule, offset = job.pack.daylight_saving, job.site.utc_offset_h
-    found = recognise(raw, path.name, rule, offset, job.pack.name == "na")
+    zone, offset = job.time_zone, job.site.utc_offset_h
+    found = recognise(raw, path.name, zone, offset, job.pack.month_first)
     shape = _changed(found.shape, options.set)
-    log = read_intervals(raw, path.name, shape, rule, offset)
+    log = read_intervals(raw, path.name, shape, zone, offset)
     if options.output:
         made = edit(job, Change("site/metered", None))
         save_job(made, Path(options.output))
@@ -126,10 +127,10 @@ def _print_log(log: Logged) -> None:
 
 def circuits(options: argparse.Namespace) -> int:
     """The library of ordinary circuits; with `--add` circuits of it are put into a job."""
-    pack = options.pack
+    pack = load_pack(options.pack).beginning.circuits
     if options.job:
         job, _ = open_job(options)
-        pack = job.pack.name
+        pack = job.pack.beginning.circuits
         building = options.building or job.site.building or "house"
     else:
         job, building = None, options.building or ""

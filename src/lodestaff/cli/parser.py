@@ -127,6 +127,8 @@ def _parser() -> _Parser:
     report.add_argument("-o", "--output", metavar="FILE", help="the file to write (a PDF beside the job)")
     report.add_argument("--register", metavar="FILE", help="firm, people and instruments (the person's own)")
     commands.add_parser("schema", help="the published schema of the design document (JSON Schema)")
+    edition = command("edition", "whether a newer edition of the job's rule pack is there, and what it has otherwise")
+    edition.add_argument("-o", "--output", metavar="FILE", help="write the job with it")
     diff = command("diff", "two versions of a job side by side, figure by figure", job=False)
     diff.add_argument("a", help="one job file")
     diff.add_argument("b", help="the other job file")
@@ -162,7 +164,7 @@ def _loads_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
     intervals.add_argument("-o", "--output", metavar="FILE", help="write the job with the file attached")
     circuits = command("circuits", "the library of ordinary circuits by kind of building", job=False)
     circuits.add_argument("building", nargs="?", help="a kind of building (all kinds)")
-    circuits.add_argument("--pack", choices=("uk", "na", "anz"), default="uk", help="whose words (the job's)")
+    circuits.add_argument("--pack", default="uk", help="whose words (the job's)")
     circuits.add_argument("--job", help="a job to add circuits to")
     circuits.add_argument("--add", action="append", default=[], metavar="ID", help="a circuit of the library")
     circuits.add_argument("-o", "--output", metavar="FILE", help="the job to write")
@@ -244,6 +246,7 @@ def run(arguments: Sequence[str]) -> int:
         "adjust": wiring_commands.adjust,
         "new": wiring_commands.new,
         "samples": wiring_commands.samples,
+        "edition": wiring_commands.edition,
         "split": split_commands.split,
         "schools": loads_commands.schools,
         "intervals": loads_commands.intervals,

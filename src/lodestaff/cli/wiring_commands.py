@@ -7,7 +7,7 @@ from typing import Any
 
 from lodestaff.cli.commands import open_job, print_json
 from lodestaff.cli.parser import FINE
-from lodestaff.job import Change, Job, edit, save_job
+from lodestaff.job import Change, Job, edit, load_job, save_job
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner
 from lodestaff.samples import sample_names, sample_path
@@ -207,8 +207,6 @@ def new(options: argparse.Namespace) -> int:
 
 def samples(options: argparse.Namespace) -> int:
     """The jobs that ship with the program."""
-    from lodestaff.job import load_job
-
     rows = []
     for name in sample_names():
         job = load_job(sample_path(name))
@@ -218,4 +216,26 @@ def samples(options: argparse.Namespace) -> int:
         return FINE
     for row in rows:
         print(f"{row['name']:28} {row['pack']:4} {row['title']}")
+    return FINE
+
+
+def edition(options: argparse.Namespace) -> int:
+    """Whether a newer edition of the job's rule pack is there, and what becomes otherwise by it; `-o` takes it."""
+    from lodestaff.catalogue.editions import newer_edition
+
+    job = load_job(Path(options.job))
+    newer = newer_edition(job.pack)
+    if options.output and newer is not None:
+        save_job(edit(job, Change("pack", newer.pack.model_dump(mode="json"))), Path(options.output))
+    rows = newer.unlike if newer is not None else ()
+    if options.json:
+        print_json({"pack": job.pack.name, "edition": job.pack.edition, "newer": newer and newer.pack.edition,
+                    "differences": [asdict(one) for one in rows], "written": options.output if newer else None})  # fmt: skip
+        return FINE
+    if newer is None:
+        print(f"{job.pack.edition} is the edition that there is")
+        return FINE
+    print(f"{newer.pack.edition} in place of {job.pack.edition}: {len(rows)} differences")
+    for one in rows:
+        print(f"{one.kind:8} {one.name:32} {one.before or 'none'} -> {one.after or 'none'}")
     return FINE

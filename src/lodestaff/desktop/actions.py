@@ -27,6 +27,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("backups", "Ways of backup side by side…", "Ctrl+B", "Job"),
     ActionRow("meter", "Interval data of the meter…", "Ctrl+M", "Job"),
     ActionRow("own-pack", "Lay a rule pack of your own over…", "", "Job"),
+    ActionRow("newer-pack", "Newer edition of the rule pack…", "", "Job"),
     ActionRow("quit", "Quit", "Ctrl+Q", "Job", False),
     ActionRow("undo", "Undo", "Ctrl+Z", "Edit"),
     ActionRow("redo", "Redo", "Ctrl+Shift+Z", "Edit"),

@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lodestaff.quantities.units import clock
+from lodestaff.quantities.zones import clock_changes
 
 YEAR = 2025
 STEPS_PER_HOUR = 4
@@ -57,40 +58,10 @@ def moment_words(step: int) -> str:
     return f"{day.day} {MONTH_NAMES[day.month - 1]} {clock(hour)}"
 
 
-def _last_sunday(year: int, month: int) -> datetime:
-    last = datetime(year, month + 1, 1) - timedelta(days=1)
-    return last - timedelta(days=(last.weekday() + 1) % 7)
-
-
-def _nth_sunday(year: int, month: int, nth: int) -> datetime:
-    first = datetime(year, month, 1)
-    return first + timedelta(days=(6 - first.weekday()) % 7 + 7 * (nth - 1))
-
-
-def clock_changes(rule: str, utc_offset_h: float, year: int) -> tuple[datetime, datetime] | None:
-    """When household clocks go forward and back in a year, as moments of UTC; None without daylight saving.
-
-    Rules are told by the words of the pack: an empty rule means none. European clocks change at
-    01:00 UTC on the last Sundays of March and October; North American ones at 02:00 local time on
-    the second Sunday of March and the first of November; southern ones at 02:00 standard time on the
-    first Sundays of October and April (common practice, no source).
-    """
-    if not rule:
-        return None
-    offset, hour = timedelta(hours=utc_offset_h), timedelta(hours=1)
-    if rule.startswith("last Sunday of March"):
-        return _last_sunday(year, 3) + hour, _last_sunday(year, 10) + hour
-    if rule.startswith("second Sunday of March"):
-        return _nth_sunday(year, 3, 2) + 2 * hour - offset, _nth_sunday(year, 11, 1) + hour - offset
-    if rule.startswith("first Sunday of October"):
-        return _nth_sunday(year, 10, 1) + 2 * hour - offset, _nth_sunday(year, 4, 1) + 2 * hour - offset
-    raise ValueError(f"unknown daylight-saving rule {rule!r}")
-
-
 @cache
-def daylight_saving(rule: str, utc_offset_h: float) -> Bools:
-    """Whether household clocks are an hour ahead in each step, shape (35040,)."""
-    found = clock_changes(rule, utc_offset_h, YEAR)
+def daylight_saving(zone: str, utc_offset_h: float) -> Bools:
+    """Whether household clocks of a time zone are an hour ahead in each step, shape (35040,)."""
+    found = clock_changes(zone, YEAR)
     if found is None:
         return np.zeros(STEPS, dtype=bool)
     begin = datetime(YEAR, 1, 1) - timedelta(hours=utc_offset_h)
@@ -102,9 +73,9 @@ def daylight_saving(rule: str, utc_offset_h: float) -> Bools:
 
 
 @cache
-def household_hour(rule: str, utc_offset_h: float) -> Floats:
+def household_hour(zone: str, utc_offset_h: float) -> Floats:
     """Hour of the day that household clocks show at each step, shape (35040,)."""
-    return (standard_hour() + daylight_saving(rule, utc_offset_h)) % 24
+    return (standard_hour() + daylight_saving(zone, utc_offset_h)) % 24
 
 
 @cache

@@ -127,6 +127,11 @@ class Job(Frozen):
     def circuit(self, circuit_id: str) -> Circuit:
         return next(circuit for circuit in self.circuits if circuit.id == circuit_id)
 
+    @property
+    def time_zone(self) -> str:
+        """The zone by which household clocks go: the site's, else the pack's usual one; '' where clocks don't change."""
+        return self.site.time_zone.value or self.pack.zone_at(self.site.utc_offset_h) or ""
+
     def unit(self, unit_id: str) -> Unit:
         return next(unit for unit in self.units if unit.id == unit_id)
 

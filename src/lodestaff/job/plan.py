@@ -222,9 +222,8 @@ SYSTEMS = ("single phase", "two of three phases", "three phases", "120/240 V", "
 LEGS = {"single phase": 1, "two of three phases": 2, "three phases": 3, "120/240 V": 2, "120/208 V": 2}
 
 
-def leg_names(pack: str, system: str) -> tuple[str, ...]:
-    """Names of the phases or legs at the origin, in a pack's way."""
-    names = ("L1", "L2", "L3") if pack == "uk" else ("A", "B", "C")
+def leg_names(names: tuple[str, ...], system: str) -> tuple[str, ...]:
+    """Names of the phases or legs at the origin, of those that a pack has."""
     return names[: LEGS[system]]
 
 

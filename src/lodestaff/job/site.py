@@ -2,13 +2,23 @@
 
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.job.facts import Fact
 from lodestaff.job.found import Found, Interim, Permit, State
 from lodestaff.job.metered import IntervalFile
 from lodestaff.job.types import MonthShares, MonthTemperatures, NotNegative, Positive
+from lodestaff.quantities.zones import zone_names
+
+
+def _a_zone(name: str) -> str:
+    if name not in zone_names():
+        raise ValueError(f"no time zone {name!r}; write one like Europe/London")
+    return name
+
+
+ZoneName = Annotated[str, AfterValidator(_a_zone)]
 
 
 class SyntheticWeather(Frozen):
@@ -86,7 +96,9 @@ class Site(Frozen):
     latitude_deg: Annotated[float, Field(ge=-66, le=66)]
     longitude_deg: Annotated[float, Field(ge=-180, le=180)]
     altitude_m: Annotated[float, Field(ge=-400, le=5000)] = 0
-    utc_offset_h: Annotated[float, Field(ge=-12, le=14)]
+    utc_offset_h: Annotated[float, Field(ge=-12, le=14)]  # of standard time
+    place_known: Fact[Literal["yes"]] = Fact[Literal["yes"]]()  # how latitude, longitude and altitude are known
+    time_zone: Fact[ZoneName] = Fact[ZoneName]()  # by the IANA's names; clocks change by it
     phases: Annotated[tuple[str, ...], Field(min_length=1, max_length=3)]
     supply: Supply
     permission: Permission

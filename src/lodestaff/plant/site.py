@@ -248,7 +248,7 @@ class Plant:
         if job.limits.device_clock == "standard":
             return self.now
         day = min(self.now.day, 28) if self.now.month == 2 else self.now.day
-        saving = daylight_saving(job.pack.daylight_saving, job.site.utc_offset_h)
+        saving = daylight_saving(job.time_zone, job.site.utc_offset_h)
         ahead = int(saving[step_of(self.now.month, day, self.now.hour)])
         return self.now + timedelta(hours=ahead)
 

@@ -39,9 +39,9 @@ ORDER = (Role.HELD, Role.SHED, Role.GRID, Role.LOCKED)
 
 def day_stack(reckoner: Reckoner, job: Job, month: int, weekend: bool = False) -> DayStack:
     """The mean day of a month (1 to 12). Surplus loads are left out: they follow the sun, not the clock."""
-    rule, offset = job.pack.daylight_saving, job.site.utc_offset_h
+    zone, offset = job.time_zone, job.site.utc_offset_h
     steps = (month_of_step() == month - 1) & (is_weekend() == weekend)
-    hour = household_hour(rule, offset)[steps].astype(int)
+    hour = household_hour(zone, offset)[steps].astype(int)
     count = np.bincount(hour, minlength=HOURS)
 
     def by_hour(kw: Floats) -> Floats:

@@ -22,13 +22,13 @@ def logged_of(reckoner: Reckoner, job: Job) -> Logged | None:
     metered = job.site.metered
     if metered is None:
         return None
-    rule, offset = job.pack.daylight_saving, job.site.utc_offset_h
+    zone, offset = job.time_zone, job.site.utc_offset_h
 
     def read() -> Logged:
         raw = reckoner.attachment(metered.sha256)
-        return read_intervals(raw, metered.name or metered.sha256[:12], metered.shape, rule, offset)
+        return read_intervals(raw, metered.name or metered.sha256[:12], metered.shape, zone, offset)
 
-    return reckoner.memo.get(("logged", metered.sha256, metered.shape, rule, offset), read)
+    return reckoner.memo.get(("logged", metered.sha256, metered.shape, zone, offset), read)
 
 
 def usable_log(reckoner: Reckoner, job: Job) -> tuple[Logged | None, str]:

@@ -1,6 +1,8 @@
 """The handful of figures that each station's decision turns on."""
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from functools import wraps
 
 from lodestaff.checks import Finding
 from lodestaff.energy.tariff import cycle_gain
@@ -35,6 +37,29 @@ class Reading:
     @property
     def text(self) -> str:
         return text_of(self.figure.value, self.figure.unit)
+
+
+Readings = Callable[["Results"], list[Reading]]
+
+
+def on_the_place(function: Readings) -> Readings:
+    """Figures of the simulated year say so where the place that they rest on is only assumed."""
+
+    @wraps(function)
+    def read(results: Results) -> list[Reading]:
+        known = results.job.site.place_known
+        found = function(results)
+        return found if known.firm else [_assumed(one, known.words()) for one in found]
+
+    return read
+
+
+def _assumed(reading: Reading, known: str) -> Reading:
+    if reading.figure.source is not SIMULATED:
+        return reading
+    note = f"{reading.figure.note} The place that it rests on is {known}.".strip()
+    figure = replace(reading.figure, note=note)
+    return replace(reading, figure=figure, status="open" if reading.status == "passed" else reading.status)
 
 
 def of_rule(results: Results, rule: str) -> list[Finding]:
@@ -147,6 +172,7 @@ def _lasts(results: Results) -> Reading | None:
     )
 
 
+@on_the_place
 def loads_readings(results: Results) -> list[Reading]:
     """Continuous, worst start, night energy, endurance, money."""
     readings = [from_finding("Held together", finding) for finding in of_rule(results, "LOAD-CONT: held")]
@@ -189,6 +215,7 @@ def _promise(results: Results) -> Reading:
     )
 
 
+@on_the_place
 def limits_readings(results: Results) -> list[Reading]:
     """Money, endurance of the reserve, what is lost, cycles, self-sufficiency, the worth of a night charge."""
     f = results.figures

@@ -150,7 +150,7 @@ class Reckoner:
         """Hour of day at each step by the standard or the household clock."""
         if clock == "standard":
             return standard_hour()
-        return household_hour(job.pack.daylight_saving, job.site.utc_offset_h)
+        return household_hour(job.time_zone, job.site.utc_offset_h)
 
     def low_band(self, job: Job) -> Bools:
         """Whether the tariff's low band runs in each step."""

@@ -67,7 +67,7 @@ def compute(
     converters = reckoner.converters(job)
     day = day_of(moment, reckoner.weather(job).ghi_w_m2)
     midnight = (day + 1) * STEPS_PER_DAY % STEPS
-    summer = bool(daylight_saving(job.pack.daylight_saving, job.site.utc_offset_h)[midnight])
+    summer = bool(daylight_saving(job.time_zone, job.site.utc_offset_h)[midnight])
     flows = day_flows(year, converters, day, summer)
     outages = tuple(_outages(reckoner, job, moment))
     backed = next(iter(reckoner.leads(job)), None) if job.mains.grid else None

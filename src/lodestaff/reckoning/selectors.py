@@ -91,7 +91,7 @@ def timetable(job: Job, circuit: Circuit) -> Timetable:
         weekday=circuit.weekday,
         weekend=circuit.weekend,
         months=circuit.months,
-        daylight_saving=job.pack.daylight_saving,
+        daylight_saving=job.time_zone,
         utc_offset_h=job.site.utc_offset_h,
         seed=getattr(job.site.weather, "seed", 1),
         climate=None

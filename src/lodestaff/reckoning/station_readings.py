@@ -5,7 +5,15 @@ from lodestaff.energy.battery import charge_hours
 from lodestaff.energy.coupling import ac_coupled, dc_coupled
 from lodestaff.job import Job
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
-from lodestaff.reckoning.readings import SIMULATED, Reading, from_finding, least_margin, loads_readings, of_rule
+from lodestaff.reckoning.readings import (
+    SIMULATED,
+    Reading,
+    from_finding,
+    least_margin,
+    loads_readings,
+    of_rule,
+    on_the_place,
+)
 from lodestaff.reckoning.results import Results
 
 
@@ -14,6 +22,7 @@ def _reading(results: Results, code: str, name: str, better_up: bool = False) ->
     return [from_finding(name, found, better_up)] if found is not None else []
 
 
+@on_the_place
 def site_readings(results: Results) -> list[Reading]:
     """Demand against the rating, generation against permission, earth."""
     return [
@@ -38,6 +47,7 @@ def _demand(results: Results) -> list[Reading]:
     return [from_finding("Service demand", ones[-1])] if ones else []
 
 
+@on_the_place
 def array_readings(results: Results) -> list[Reading]:
     """Coldest string, hottest string, busiest tracker, ratio, sun lost."""
     readings = [
@@ -133,6 +143,7 @@ def _stored_sun(job: Job, hybrid: HybridSheet, cells: BatterySheet) -> Reading:
     return Reading("Left of stored sun", figure, words, "passed", chain.through_battery, quantity="stored sun")
 
 
+@on_the_place
 def storage_readings(results: Results) -> list[Reading]:
     """Power against the held circuits, night energy, endurance, money."""
     wanted = ("LOAD-ENERGY", "promise", "bill")

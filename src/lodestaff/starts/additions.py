@@ -141,7 +141,7 @@ def electrodes(plan: Layout) -> None:
     """An electrode where the changeover opens the neutral, and at each further building."""
     w = plan.wanted
     name = f"{plan.word('earth').capitalize()} electrode"
-    if (w.pack == "uk" and w.backup != "none") or not w.grid:
+    if (w.begins.opens_neutral and w.backup != "none") or not w.grid:
         gateway = any(isinstance(part, Gateway) for part in plan.parts)
         places = ["gateway"] if gateway else [unit.id for unit in plan.chosen.doing("backs")]
         if w.arrangement != "one on each phase":

@@ -6,8 +6,6 @@ from lodestaff.catalogue.library import LibraryCircuit, library, library_circuit
 from lodestaff.job import Circuit, Role
 from lodestaff.starts.wanted import Wanted
 
-SOUTHERN = ("anz",)
-
 
 def circuit(
     row: LibraryCircuit, phase: str, role: Role | None = None, board: str = "", also_on: str = "", id: str = ""
@@ -21,7 +19,7 @@ def circuit(
 
 def addition(wanted: Wanted, id: str) -> LibraryCircuit:
     """A row of what stands beside the usual circuits: charger, surplus elements, a tank."""
-    return library_circuit("additions", id, wanted.pack, wanted.pack in SOUTHERN)
+    return library_circuit("additions", id, wanted.begins.circuits, wanted.begins.latitude_deg < 0)
 
 
 def base_circuits(wanted: Wanted) -> tuple[Circuit, ...]:
@@ -29,7 +27,7 @@ def base_circuits(wanted: Wanted) -> tuple[Circuit, ...]:
     phases = wanted.phases
     across = "+".join(phases) if wanted.split or wanted.system == "three phases" else ""
     found, turn = [], 0
-    for row in library(wanted.circuits, wanted.pack, wanted.pack in SOUTHERN):
+    for row in library(wanted.circuits, wanted.begins.circuits, wanted.begins.latitude_deg < 0):
         if not row.usual:
             continue
         if row.wide and across:

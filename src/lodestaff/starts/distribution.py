@@ -45,7 +45,7 @@ def _generator(plan: Layout) -> None:
     inputs = tuple(f"{unit.id}:generator" for unit in own)
     first = plan.chosen.doing("backs")[0].id
     # Where the unit opens the neutral the generator stands alone while it feeds, and makes its own bond.
-    alone = w.pack == "uk" and (w.grid or w.units == 1 or w.arrangement != "together")
+    alone = w.begins.opens_neutral and (w.grid or w.units == 1 or w.arrangement != "together")
     plan.parts.append(
         Generator(id="generator", name="Generator", rated_kva=8, feeds=inputs, started_by=first, bonded=alone,
                   phases="+".join(_covered(plan)))
@@ -86,7 +86,7 @@ def _hybrids(plan: Layout) -> None:
         return
     feed = _bypass(plan, output)
     if w.backup == "whole building":
-        link = not w.grid and (w.pack != "uk" or len(units) > 1)
+        link = not w.grid and (not w.begins.opens_neutral or len(units) > 1)
         plan.parts.append(_board(plan, "board", feed, "all").model_copy(update={"link": link}))
         plan.backed = "board"
         return
@@ -97,7 +97,7 @@ def _hybrids(plan: Layout) -> None:
         main_feed = "interlock"
     plan.parts.append(_board(plan, "board", main_feed, "rest"))
     plan.parts.append(Board(id="essential", name=plan.name("essential_board"), fed_from=feed, holds="essential",
-                            main="rcd" if w.pack == "uk" else "none", feed="none"))  # fmt: skip
+                            main="rcd" if w.begins.essential_rcd else "none", feed="none"))  # fmt: skip
     plan.backed = "essential"
 
 
@@ -173,7 +173,7 @@ def _behind_gateway(plan: Layout) -> None:
         for unit in plan.chosen.units:
             plan.feeds[unit.id] = BLOCK
         return
-    opens = w.pack == "uk"
+    opens = w.begins.opens_neutral
     plan.parts.append(
         Gateway(id="gateway", name="Gateway", fed_from=_grid_or_generator(plan), phases="+".join(_covered(plan)), rated_a=min(200, plan.rating_a), neutral_switched=opens,
                 bond="relay" if opens else "none")

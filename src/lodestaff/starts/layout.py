@@ -33,7 +33,7 @@ class Layout:
     @property
     def poles(self) -> Poles:
         """Whether a changeover breaks the neutral, as the pack has it."""
-        return "with neutral" if self.wanted.pack == "uk" else "phases only"
+        return "with neutral" if self.wanted.begins.opens_neutral else "phases only"
 
     def word(self, idea: str) -> str:
         return self.pack.word(idea)

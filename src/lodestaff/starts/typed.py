@@ -5,6 +5,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from lodestaff.catalogue import pack_names
 from lodestaff.catalogue.said import rows_of
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
@@ -16,6 +17,8 @@ FREE = ("unit_sheet", "battery_sheet", "module_sheet")
 
 def options_of(key: str) -> tuple[str, ...]:
     """The words that a choice takes; () for free text and numbers."""
+    if key == "pack":
+        return tuple(pack_names())
     kind = Wanted.model_fields[key].annotation
     if kind is bool:
         return ("no", "yes")

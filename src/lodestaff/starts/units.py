@@ -48,9 +48,9 @@ def chosen_units(wanted: Wanted) -> Chosen:
     across = "+".join(wanted.phases) if wanted.split else wanted.phases[0]
     units: list[Part] = []
     if wanted.family == "hybrid":
-        one_leg = "hybrid-6" if wanted.pack == "uk" else "hybrid-6-through"  # who opens the neutral goes by the pack
-        if wanted.pack == "uk" and wanted.units > 1 and wanted.arrangement == "together" and wanted.grid:
-            one_leg = "hybrid-5-open"  # paralleled units leave changeover and bond to one gateway
+        one_leg = wanted.begins.hybrid  # who opens the neutral goes by the pack
+        if wanted.units > 1 and wanted.arrangement == "together" and wanted.grid:
+            one_leg = wanted.begins.hybrids_together
         sheet = wanted.unit_sheet or ("hybrid-9-split" if wanted.split else one_leg)
         units += _several(wanted, "hybrid", "Hybrid", sheet, across)
         if wanted.existing == "string inverter":

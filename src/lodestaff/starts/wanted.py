@@ -2,8 +2,10 @@
 
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
+from lodestaff.catalogue import load_pack, pack_names
+from lodestaff.catalogue.begins import Begins
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.catalogue.said import Said
 from lodestaff.job.plan import leg_names
@@ -28,7 +30,7 @@ class Wanted(Frozen):
 
     title: Annotated[str, Field(min_length=1, max_length=80), Said("Name of the job")] = "New job"
     place: Annotated[str, Field(min_length=1, max_length=60), Said("Place")] = "Place not named yet"
-    pack: Annotated[Literal["uk", "anz", "na"], Said("Rule pack")] = "uk"
+    pack: Annotated[str, Said("Rule pack")] = "uk"
     grid: Annotated[bool, Said("There is a grid supply")] = True
     system: Annotated[
         Literal["single phase", "two of three phases", "three phases", "120/240 V", "120/208 V"], Said("Supply")
@@ -59,6 +61,17 @@ class Wanted(Frozen):
     battery_modules: tuple[int, ...] = (2,)
     roofs: tuple[Roof, ...] = ()
 
+    @field_validator("pack")
+    @classmethod
+    def _is_there(cls, name: str) -> str:
+        if name not in pack_names():
+            raise ValueError(f"no rule pack {name!r}; choose from {', '.join(pack_names())}")
+        return name
+
+    @property
+    def begins(self) -> Begins:
+        return load_pack(self.pack).beginning
+
     @model_validator(mode="after")
     def _may_stand_together(self) -> Self:
         if self.arrangement != "together" and self.units < 2:
@@ -88,7 +101,7 @@ class Wanted(Frozen):
     @property
     def phases(self) -> tuple[str, ...]:
         """Names of the phases or legs at the origin, in the pack's way."""
-        return leg_names(self.pack, self.system)
+        return leg_names(load_pack(self.pack).legs, self.system)
 
     @property
     def split(self) -> bool:

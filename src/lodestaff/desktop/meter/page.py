@@ -281,12 +281,12 @@ Answer = tuple[Path | None, bytes, Recognised | None, FileShape, Logged | None, 
 def _of_file(reckoner: Reckoner, job: Job, path: Path, shape: FileShape | None) -> Answer:
     """A file recognised and read. Raises JobError where it has no shape at all."""
     raw = read_whole(path)
-    rule, offset = job.pack.daylight_saving, job.site.utc_offset_h
-    recognised = recognise(raw, path.name, rule, offset, job.pack.name == "na") if shape is None else None
+    zone, offset = job.time_zone, job.site.utc_offset_h
+    recognised = recognise(raw, path.name, zone, offset, job.pack.month_first) if shape is None else None
     taken = recognised.shape if recognised else shape
     assert taken is not None
     try:
-        log = read_intervals(raw, path.name, taken, rule, offset)
+        log = read_intervals(raw, path.name, taken, zone, offset)
     except JobError as trouble:
         return path, raw, recognised, taken, None, None, str(trouble)
     return path, raw, recognised, taken, log, reconcile(reckoner, job, log), ""

@@ -116,6 +116,30 @@ class SidePages(QObject):
         offered = (f"Replace {old} by {entry.id}", changes)
         self.store.worker.ask("compare", lambda: (offered, compare(reckoner, job, reckoner, made)))
 
+    def offer_edition(self) -> None:
+        """The job with the newer edition of its rule pack, side by side with the job as it is."""
+        from lodestaff.catalogue.editions import newer_edition
+        from lodestaff.job import Change, edit
+        from lodestaff.quantities.errors import JobError
+        from lodestaff.reckoning.compare import compare
+
+        job, reckoner = self.store.job, self.store.reckoner
+        if job is None:
+            return
+        newer = newer_edition(job.pack)
+        if newer is None:
+            self.notices.show_notice("edition", f"{job.pack.edition} is the edition that there is.")
+            return
+        change = Change("pack", newer.pack.model_dump(mode="json"))
+        try:
+            made = edit(job, change)
+        except JobError as trouble:
+            self.notices.show_notice("edition", f"{newer.pack.edition} can't be taken. {trouble}")
+            return
+        self.notices.settle("edition")
+        offered = (f"Take {newer.pack.edition} in place of {job.pack.edition}", (change,))
+        self.store.worker.ask("compare", lambda: (offered, compare(reckoner, job, reckoner, made)))
+
     def _compared(self, name: str, result: Any, error: object) -> None:
         """A comparison is there: show it in the station's place."""
         if name != "compare":

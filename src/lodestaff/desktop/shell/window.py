@@ -130,6 +130,7 @@ class Window(QMainWindow):
             "backups": self.side.open_backups,
             "meter": self.side.open_meter,
             "own-pack": self.files.browse_pack,
+            "newer-pack": self.side.offer_edition,
             "quit": self.close,
             "undo": self.store.undo,
             "redo": self.store.redo,

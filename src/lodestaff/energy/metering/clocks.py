@@ -3,7 +3,7 @@
 from datetime import UTC, datetime, timedelta
 from functools import lru_cache
 
-from lodestaff.energy.calendar import clock_changes
+from lodestaff.quantities.zones import clock_changes
 
 EPOCH = datetime(1970, 1, 1)
 
@@ -19,41 +19,41 @@ def moment_at(minutes: int) -> datetime:
 
 
 @lru_cache(maxsize=64)
-def changes_utc(rule: str, utc_offset_h: float, year: int) -> tuple[int, int] | None:
+def changes_utc(zone: str, utc_offset_h: float, year: int) -> tuple[int, int] | None:
     """Minutes of UTC at which clocks go forward and back in a year; None without daylight saving."""
-    found = clock_changes(rule, utc_offset_h, year)
+    found = clock_changes(zone, year)
     return None if found is None else (minutes_of(found[0]), minutes_of(found[1]))
 
 
-def summer_at(utc_min: int, rule: str, utc_offset_h: float) -> bool:
+def summer_at(utc_min: int, zone: str, utc_offset_h: float) -> bool:
     """Whether household clocks are an hour ahead at a moment of UTC."""
-    if not rule:
+    if not zone:
         return False
-    forward, back = _changes_of((utc_min + round(utc_offset_h * 60)) // 1440, rule, utc_offset_h)
+    forward, back = _changes_of((utc_min + round(utc_offset_h * 60)) // 1440, zone, utc_offset_h)
     return forward <= utc_min < back if forward < back else not back <= utc_min < forward
 
 
 @lru_cache(maxsize=16_384)
-def _changes_of(day: int, rule: str, utc_offset_h: float) -> tuple[int, int]:
+def _changes_of(day: int, zone: str, utc_offset_h: float) -> tuple[int, int]:
     """The two changes of the year that a day since 1970 lies in, in minutes of UTC."""
-    found = changes_utc(rule, utc_offset_h, moment_at(day * 1440).year)
+    found = changes_utc(zone, utc_offset_h, moment_at(day * 1440).year)
     assert found is not None
     return found
 
 
-def utc_candidates(local_min: int, rule: str, utc_offset_h: float) -> tuple[int, ...]:
+def utc_candidates(local_min: int, zone: str, utc_offset_h: float) -> tuple[int, ...]:
     """The moments of UTC that a household clock's time may stand for: none in the hour that is left out in spring,
     two in the hour that comes twice in autumn, in their order."""
     standard = local_min - round(utc_offset_h * 60)
     found = []
-    if summer_at(standard - 60, rule, utc_offset_h):
+    if summer_at(standard - 60, zone, utc_offset_h):
         found.append(standard - 60)
-    if not summer_at(standard, rule, utc_offset_h):
+    if not summer_at(standard, zone, utc_offset_h):
         found.append(standard)
     return tuple(found)
 
 
-def spoken(utc_min: int, rule: str, utc_offset_h: float) -> str:
+def spoken(utc_min: int, zone: str, utc_offset_h: float) -> str:
     """A moment of UTC as a household clock shows it."""
-    ahead = 60 if summer_at(utc_min, rule, utc_offset_h) else 0
+    ahead = 60 if summer_at(utc_min, zone, utc_offset_h) else 0
     return moment_at(utc_min + round(utc_offset_h * 60) + ahead).replace(tzinfo=UTC).strftime("%Y-%m-%d %H:%M")

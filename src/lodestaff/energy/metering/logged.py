@@ -18,7 +18,7 @@ class Logged:
     start_utc_min: Ints
     kwh: Floats
     interval_min: int
-    rule: str
+    zone: str
     utc_offset_h: float
     gaps: tuple[tuple[int, int], ...]
     notes: tuple[str, ...]
@@ -45,12 +45,12 @@ class Logged:
     def highest(self) -> tuple[float, str]:
         """The highest mean power of an interval in kW, and when by the household clock."""
         index = int(np.nanargmax(self.kwh))
-        return float(self.kw[index]), spoken(int(self.start_utc_min[index]), self.rule, self.utc_offset_h)
+        return float(self.kw[index]), spoken(int(self.start_utc_min[index]), self.zone, self.utc_offset_h)
 
     def span(self) -> tuple[str, str]:
         """First and last interval by the household clock."""
         first, last = int(self.start_utc_min[0]), int(self.start_utc_min[-1])
-        return spoken(first, self.rule, self.utc_offset_h), spoken(last, self.rule, self.utc_offset_h)
+        return spoken(first, self.zone, self.utc_offset_h), spoken(last, self.zone, self.utc_offset_h)
 
     def by_month_and_hour(self) -> tuple[Floats, Ints]:
         """Mean power by month, kind of day (weekday, weekend) and hour of standard time, shape (12, 2, 24), in kW, NaN

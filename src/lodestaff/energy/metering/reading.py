@@ -25,7 +25,7 @@ class _Row:
     value: float | None
 
 
-def read_intervals(raw: bytes, name: str, shape: FileShape, rule: str, utc_offset_h: float) -> Logged:
+def read_intervals(raw: bytes, name: str, shape: FileShape, zone: str, utc_offset_h: float) -> Logged:
     """Read a file. Raises JobError with the line for what can't be read, and for what no meter gives.
 
     Blank values and missing lines are gaps. In autumn the hour that comes twice is told by its order in the file; in
@@ -38,13 +38,13 @@ def read_intervals(raw: bytes, name: str, shape: FileShape, rule: str, utc_offse
     notes: list[str] = []
     twice = left_out = 0
     for row in rows:
-        at = _utc(row, shape, rule=rule, offset_h=utc_offset_h, placed=placed, name=name)
+        at = _utc(row, shape, zone=zone, offset_h=utc_offset_h, placed=placed, name=name)
         if at is None:
             left_out += 1
             continue
         if at in placed and placed[at][0] is not None and row.value is not None:
             if abs(placed[at][0] - row.value) > 1e-9:  # type: ignore[operator]
-                raise JobError(f"gives {clocks.spoken(at, rule, utc_offset_h)} twice, with unlike values",
+                raise JobError(f"gives {clocks.spoken(at, zone, utc_offset_h)} twice, with unlike values",
                                f"{name} lines {placed[at][1]} and {row.line}", "one of them, or another clock")  # fmt: skip
             twice += 1
         if at not in placed or placed[at][0] is None:
@@ -53,7 +53,7 @@ def read_intervals(raw: bytes, name: str, shape: FileShape, rule: str, utc_offse
         notes.append(f"{twice} lines stand twice with the same value")
     if left_out:
         notes.append(f"{left_out} blank lines lie in an hour that the clock leaves out")
-    return _gridded(placed, shape, rule=rule, offset_h=utc_offset_h, notes=notes, name=name)
+    return _gridded(placed, shape, zone=zone, offset_h=utc_offset_h, notes=notes, name=name)
 
 
 def _rows(lines: list[str], name: str, shape: FileShape) -> Iterator[_Row]:
@@ -107,7 +107,7 @@ def _value(text: str, shape: FileShape, where: str) -> float | None:
 
 
 def _utc(
-    row: _Row, shape: FileShape, rule: str, offset_h: float, placed: dict[int, tuple[float | None, int]], name: str
+    row: _Row, shape: FileShape, zone: str, offset_h: float, placed: dict[int, tuple[float | None, int]], name: str
 ) -> int | None:
     """The minute of UTC at which a line's interval begins; None for a blank line that no clock shows."""
     local = clocks.minutes_of(row.local)
@@ -117,7 +117,7 @@ def _utc(
         return local
     if shape.clock == "standard time":
         return local - round(offset_h * 60)
-    candidates = clocks.utc_candidates(local, rule, offset_h)
+    candidates = clocks.utc_candidates(local, zone, offset_h)
     if not candidates:
         if row.value:
             raise JobError(f"{row.local:%Y-%m-%d %H:%M} does not exist by a clock that changes", f"{name} line {row.line}",
@@ -129,7 +129,7 @@ def _utc(
 
 
 def _gridded(
-    placed: dict[int, tuple[float | None, int]], shape: FileShape, rule: str, offset_h: float, notes: list[str],
+    placed: dict[int, tuple[float | None, int]], shape: FileShape, zone: str, offset_h: float, notes: list[str],
     name: str,
 ) -> Logged:  # fmt: skip
     starts = np.array(sorted(placed))
@@ -137,11 +137,11 @@ def _gridded(
     phase = int(starts[0]) % step
     off = starts[starts % step != phase]
     if off.size:
-        when = clocks.spoken(int(off[0]), rule, offset_h)
+        when = clocks.spoken(int(off[0]), zone, offset_h)
         raise JobError(f"{when} stands between intervals of {step} minutes", f"{name} line {placed[int(off[0])][1]}",
                        "choose the file's real interval")  # fmt: skip
     if (starts[-1] - starts[0]) / 1440 > LONGEST_DAYS:
-        first, last = (clocks.spoken(int(one), rule, offset_h) for one in (starts[0], starts[-1]))
+        first, last = (clocks.spoken(int(one), zone, offset_h) for one in (starts[0], starts[-1]))
         raise JobError(f"runs from {first} to {last}", name, "ten years at most; check the order of day and month")
     whole = np.arange(starts[0], starts[-1] + step, step)
     kwh = np.full(whole.size, np.nan)
@@ -151,7 +151,7 @@ def _gridded(
         raise JobError("has no value in any interval", name, "check the value column")
     _refuse_register(kwh, name)
     return Logged(
-        whole, kwh, interval_min=step, rule=rule, utc_offset_h=offset_h, gaps=_gaps(whole, kwh), notes=tuple(notes)
+        whole, kwh, interval_min=step, zone=zone, utc_offset_h=offset_h, gaps=_gaps(whole, kwh), notes=tuple(notes)
     )
 
 

@@ -52,7 +52,7 @@ class Recognised:
     doubts: tuple[str, ...]
 
 
-def recognise(raw: bytes, name: str, rule: str, utc_offset_h: float, month_first: bool = False) -> Recognised:
+def recognise(raw: bytes, name: str, zone: str, utc_offset_h: float, month_first: bool = False) -> Recognised:
     """Find the shape of a file. `month_first` is the usual order of dates where the file leaves it open.
 
     Raises JobError that says what is missing: no dates, no values, no even interval.
@@ -94,7 +94,7 @@ def recognise(raw: bytes, name: str, rule: str, utc_offset_h: float, month_first
         "UTC"
         if has_offset
         else _clock(
-            [m for m, _ in found], stamp, interval=interval, rule=rule, utc_offset_h=utc_offset_h, doubts=doubts
+            [m for m, _ in found], stamp, interval=interval, zone=zone, utc_offset_h=utc_offset_h, doubts=doubts
         )
     )
     shape = FileShape(**common, time_column=time_column, value_column=value_column, unit=unit, interval_min=interval,
@@ -285,7 +285,7 @@ def _stamp(moments: list[datetime], interval: int, headings: tuple[str, ...], do
 
 
 def _clock(
-    moments: list[datetime], stamp: str, interval: int, rule: str, utc_offset_h: float, doubts: list[str]
+    moments: list[datetime], stamp: str, interval: int, zone: str, utc_offset_h: float, doubts: list[str]
 ) -> Any:
     """By what the file has in the hour that spring leaves out, and in the one that comes twice in autumn."""
     shift = timedelta(minutes=interval if stamp == "end" else 0)
@@ -294,7 +294,7 @@ def _clock(
     first, last = min(minutes), max(minutes)
     votes: list[str] = []
     for year in range(moments[0].year - 1, moments[-1].year + 2):
-        found = clocks.changes_utc(rule, utc_offset_h, year)
+        found = clocks.changes_utc(zone, utc_offset_h, year)
         if found is None:
             doubts.append("the pack has no clock changes; standard time is taken")
             return "standard time"

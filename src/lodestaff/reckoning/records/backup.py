@@ -185,6 +185,7 @@ def imports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Import]:
         peak_when=moment_words(int(step)),
         charge_then_kw=float(np.clip(year.series.battery_ac_kw[:, step], 0, None).sum()),
         soft_facts=soft(service_rating=job.site.supply.rating_a),
+        peak_facts=soft(place=job.site.place_known),
         leg_word="leg" if job.mains.system in SUM_SYSTEMS else "phase",
         leg=job.site.phases[leg] if len(job.site.phases) > 1 else "",
         free_kw=sum(share[name].charge_kw for name in free),
@@ -214,5 +215,5 @@ def reserves(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Reserve]:
             shed_soc=job.limits.shed_soc,
             better_cost=cost,
             currency=job.tariff.currency,
-            soft_facts=soft(promised_hours=job.wishes.known),
+            soft_facts=soft(promised_hours=job.wishes.known, place=job.site.place_known),
         )

@@ -7,13 +7,14 @@ import numpy as np
 from lodestaff.checks.drop import loop_ohm
 from lodestaff.checks.found import FoundThing
 from lodestaff.checks.permits import Papers, PermitOnPhase
-from lodestaff.checks.site import Earth, Rating, Space
+from lodestaff.checks.site import Earth, Place, Rating, Space
 from lodestaff.checks.voltage import Volts
 from lodestaff.electrical.permission import notify_kva, registered, supply_phases
-from lodestaff.energy.calendar import moment_words
+from lodestaff.energy.calendar import YEAR, moment_words
 from lodestaff.job import Found, Job, Unit
 from lodestaff.quantities import Source
 from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.zones import standard_offset_h, zones_near
 from lodestaff.reckoning.by_leg import leg_load_kw
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
@@ -21,6 +22,13 @@ from lodestaff.reckoning.records.runs import runs
 
 ZE_LIMIT = {"TN-C-S": "tncs_ze_max_ohm", "TN-S": "tns_ze_max_ohm", "TT": "tt_ra_max_ohm", "TN-C": "tncs_ze_max_ohm",
             "MEN": "tncs_ze_max_ohm"}  # fmt: skip
+
+
+@makes
+def where(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Place]:
+    site, zone = job.site, job.time_zone
+    offset_h = standard_offset_h(zone, YEAR) if zone else None
+    yield Place(site=site, time_zone=zone, near=zones_near(site.latitude_deg, site.longitude_deg), offset_h=offset_h)
 
 
 @makes

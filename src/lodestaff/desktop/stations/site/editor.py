@@ -10,6 +10,8 @@ from lodestaff.job import Change, Fact, Known
 from lodestaff.job.plan import leg_names
 from lodestaff.quantities.convention import plain
 
+PLACE = ("site/latitude_deg", "site/longitude_deg", "site/altitude_m")
+
 
 class FactEditor(QWidget):
     """Follows the chosen plate row; Enter or Set writes it."""
@@ -104,7 +106,11 @@ class FactEditor(QWidget):
             change = Change(row.path, made)
         else:
             change = Change(row.path, value)
-        more = (Change("site/phases", list(leg_names(job.pack.name, value))),) if row.path == "mains/system" else ()
+        more: tuple[Change, ...] = ()
+        if row.path in PLACE and found != value:  # who types where the site is has been told so
+            confirmed = {"value": "yes", "known": str(Known.TOLD), "note": "", "date": ""}
+            more = (Change("site/place_known", confirmed),)
+        more += (Change("site/phases", list(leg_names(job.pack.legs, value))),) if row.path == "mains/system" else ()
         kept = plain(value) if isinstance(value, float | int) and not isinstance(value, bool) else text.strip()
         kept = str(value) if row.kind == "plain date" else kept
         shown = "unknown" if value is None else f"{kept} {row.unit}".strip() or "nothing"

@@ -12,6 +12,7 @@ from lodestaff.quantities.convention import plain
 from lodestaff.quantities.dates import read_date
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
+from lodestaff.quantities.zones import zone_names
 
 Kind = Literal[
     "number",
@@ -24,6 +25,7 @@ Kind = Literal[
     "plain months",
     "plain yes",
     "plain date",
+    "zone",
     "photos",
 ]
 
@@ -97,6 +99,8 @@ ROWS: tuple[FactRow, ...] = (
     FactRow("site/latitude_deg", "place", "Latitude", "deg", "plain number"),
     FactRow("site/longitude_deg", "place", "Longitude", "deg", "plain number"),
     FactRow("site/altitude_m", "place", "Altitude", "m", "plain number"),
+    FactRow("site/place_known", "place", words="Place confirmed", unit="", kind="choice", choices=("yes",)),
+    FactRow("site/time_zone", "place", "Time zone", "", "zone"),
     FactRow(
         "site/building",
         "place",
@@ -249,4 +253,6 @@ def _read(row: FactRow, text: str) -> Any:
         if len(months) != 12:
             raise JobError(f"{len(months)} values were given; a year has 12 months, with spaces between them")
         return months
+    if row.kind == "zone" and text not in zone_names():
+        raise JobError(f"no time zone {text!r}", right="write one like Europe/London")
     return read_date(text) if row.kind == "plain date" else text
