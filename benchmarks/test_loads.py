@@ -13,7 +13,7 @@ from PySide6.QtTest import QTest
 from lodestaff.electrical.choose import Candidate, HoldLimits, broken, choose
 from lodestaff.energy.metering import read_intervals, recognise
 from lodestaff.energy.surplus import _take, take
-from lodestaff.reckoning.schools import compare_schools
+from lodestaff.reckoning.strategies import compare_strategies
 
 
 @pytest.fixture(scope="module")
@@ -148,5 +148,5 @@ def test_ways_of_backup_side_by_side(benchmark, job, reckoner, noted, seconds):
     """Four ways, each with 5,840 outages; baseline: the same with a cold reckoner."""
     from lodestaff.reckoning import Reckoner
 
-    benchmark(compare_schools, reckoner, job)
-    noted(benchmark, "computing all anew", seconds(lambda: compare_schools(Reckoner(), job), 2))
+    benchmark(compare_strategies, reckoner, job)
+    noted(benchmark, "computing all anew", seconds(lambda: compare_strategies(Reckoner(), job), 2))

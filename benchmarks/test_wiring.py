@@ -2,7 +2,7 @@
 
 import networkx as nx
 
-from lodestaff.starts import KINDS, compose
+from lodestaff.templates import KINDS, compose
 from lodestaff.topology import answer, build, standard_states
 from lodestaff.topology.graph import graph_of
 from lodestaff.topology.moves import joining_states, next_moves, reachable_hazards

@@ -9,7 +9,7 @@ from lodestaff.catalogue.editions import newer_edition
 from lodestaff.catalogue.pack import own_packs
 from lodestaff.job import Change, edit
 from lodestaff.reckoning.findings import findings
-from lodestaff.starts import KINDS, compose
+from lodestaff.templates import KINDS, compose
 from lodestaff.topology import build
 
 

@@ -63,8 +63,8 @@ def test_a_job_runs_from_checks_to_the_pack(reckoner, larkmoor, name):
 @pytest.mark.parametrize("name", NAMES)
 def test_a_job_rehearses_under_each_pack(larkmoor, name):
     """The na supply is a leg of 120 V; the sample's measured 238 V would rightly fail there, so it is set to 121 V."""
+    from lodestaff.measuring.rehearsal import rehearse
     from lodestaff.plant import PlantStart
-    from lodestaff.visit.rehearsal import rehearse
 
     job = under(larkmoor, name)
     if name == "na":

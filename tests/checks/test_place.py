@@ -12,7 +12,7 @@ from lodestaff.reckoning.findings import answers
 from lodestaff.reckoning.readings import SIMULATED, limits_readings, loads_readings
 from lodestaff.reckoning.results import compute
 from lodestaff.samples import sample_names, sample_path
-from lodestaff.starts import KINDS, compose
+from lodestaff.templates import KINDS, compose
 
 
 def places(reckoner, job):

@@ -9,8 +9,8 @@ from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.records import RECORDS
 from lodestaff.reckoning.records.runs import run_ids, runs
 from lodestaff.samples import sample_names, sample_path
-from lodestaff.starts import KINDS, compose
-from lodestaff.starts.wanted import Roof, Wanted
+from lodestaff.templates import KINDS, compose
+from lodestaff.templates.wanted import Roof, Wanted
 
 
 def found(reckoner, job, code, subject):

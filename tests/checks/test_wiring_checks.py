@@ -8,7 +8,7 @@ import pytest
 from lodestaff.job import Change, edit
 from lodestaff.job.edit import validated
 from lodestaff.reckoning.findings import findings
-from lodestaff.starts import KINDS, compose
+from lodestaff.templates import KINDS, compose
 
 
 @pytest.fixture(scope="module")

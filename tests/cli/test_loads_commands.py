@@ -27,7 +27,9 @@ LARKMOOR = sample_path("larkmoor")
 
 def test_schools(capsys):
     prices = samples_folder() / "register" / "prices.json"
-    code, found = run_json(capsys, "schools", LARKMOOR, "--prices", prices)
+    code, found = run_json(capsys, "strategies", LARKMOOR, "--prices", prices)
+    assert run_json(capsys, "schools", LARKMOOR, "--prices", prices) == (code, found)
+    assert found["strategies"] == found["schools"]
     assert code == 0
     assert [one["name"] for one in found["schools"]] == [
         "whole building",

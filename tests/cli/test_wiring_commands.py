@@ -6,7 +6,7 @@ import pytest
 
 from lodestaff.job import load_job, save_job
 from lodestaff.samples import sample_names, sample_path
-from lodestaff.starts import KINDS, compose
+from lodestaff.templates import KINDS, compose
 from tests.cli.running import run, run_json
 
 

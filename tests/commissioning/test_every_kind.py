@@ -9,7 +9,7 @@ from lodestaff.commissioning.settings_sheet import settings_sheet
 from lodestaff.electrical.permission import held_back
 from lodestaff.job import Change, edit, load_job
 from lodestaff.samples import sample_names, sample_path
-from lodestaff.starts import KINDS, compose
+from lodestaff.templates import KINDS, compose
 from lodestaff.topology import build
 from lodestaff.topology.questions import asked, ct_phases, led
 

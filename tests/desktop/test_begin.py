@@ -5,7 +5,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 
 from lodestaff.job import Change
-from lodestaff.starts import CHOICES, KINDS
+from lodestaff.templates import CHOICES, KINDS
 
 
 @pytest.fixture

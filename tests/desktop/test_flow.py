@@ -11,7 +11,7 @@ from lodestaff.desktop.flow import GAP, FlowLayout
 from lodestaff.desktop.stations.loads.geometry import lay_rails
 from lodestaff.desktop.theme import font
 from lodestaff.reckoning import Reckoner
-from lodestaff.reckoning.lanes import lanes
+from lodestaff.reckoning.load_groups import load_groups
 
 
 @pytest.fixture
@@ -57,11 +57,11 @@ def test_items_are_taken_out_and_missing_ones_are_none(row):
 @pytest.mark.parametrize("scale", [1.0, 1.5, 2.0])
 def test_rails_have_room_for_larger_text(larkmoor, qapp, scale):
     metrics = QFontMetricsF(font("label"))
-    found = lanes(larkmoor, Reckoner().wiring(larkmoor))
+    found = load_groups(larkmoor, Reckoner().wiring(larkmoor))
     rails = lay_rails(larkmoor, found, {}, 820, 620, metrics, (metrics.height() + 1) * scale)
     assert rails.size == pytest.approx((metrics.height() + 1) * scale / 16)
     for rail in rails.rails:
-        if rail.lane.first:
+        if rail.group.first:
             assert rail.base - rail.band.top() >= 20 * rails.size
         for block in rail.blocks:
             assert block.rect.bottom() <= rail.base + 0.5

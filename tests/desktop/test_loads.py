@@ -8,7 +8,7 @@ from lodestaff.desktop.stations.loads.geometry import lay_rails
 from lodestaff.desktop.theme import font
 from lodestaff.job import Role
 from lodestaff.reckoning import Reckoner
-from lodestaff.reckoning.lanes import ROLES, lanes
+from lodestaff.reckoning.load_groups import ROLES, load_groups
 
 
 @pytest.fixture
@@ -117,7 +117,7 @@ def test_a_split_that_does_not_fit_looks_too_long(qtbot, window, rails, settled)
     rails.chosen = "autoclave"
     qtbot.keyClick(rails, Qt.Key.Key_H)
     held = next(rail for rail in rails.rails.rails if rail.role is Role.HELD)
-    continuous, surge = held.lane.stop
+    continuous, surge = held.group.stop
     assert held.blocks[-1].rect.right() > rails.rails.x(continuous)
     assert held.start.right() > rails.rails.x(surge)
     settled(window)
@@ -129,7 +129,7 @@ def test_labels_never_overlap(larkmoor, window, size):
     metrics = QFontMetricsF(font("label"))
     rails = lay_rails(
         larkmoor,
-        lanes(larkmoor, Reckoner().wiring(larkmoor)),
+        load_groups(larkmoor, Reckoner().wiring(larkmoor)),
         window.store.results.night_kwh,
         *size,
         metrics,

@@ -45,12 +45,12 @@ def test_circuits_between_legs_stand_on_the_rail_of_both(empty, settled):
     settled(empty)
     rails = empty.stations["loads"].rails.rails
     on = [rail for rail in rails.rails if any(block.circuit.id == "dryer" for block in rail.blocks)]
-    assert [rail.lane.leg for rail in on] == ["A", "B"]
+    assert [rail.group.leg for rail in on] == ["A", "B"]
     for rail in on:  # half of it on each leg
         block = next(one for one in rail.blocks if one.circuit.id == "dryer")
         assert block.rect.width() + 1.5 == pytest.approx(block.circuit.running_kva / 2 * rails.px_per_kva)
-    held = [rail for rail in rails.rails if rail.lane.stop]
-    assert all(rail.lane.stop == (4.5, pytest.approx(6.3)) for rail in held)
+    held = [rail for rail in rails.rails if rail.group.stop]
+    assert all(rail.group.stop == (4.5, pytest.approx(6.3)) for rail in held)
 
 
 def test_a_second_board_of_a_source_carries_on_where_the_first_ends(empty, settled):
@@ -58,11 +58,11 @@ def test_a_second_board_of_a_source_carries_on_where_the_first_ends(empty, settl
     settled(empty)
     rails = empty.stations["loads"].rails.rails
     first, second = (
-        next(r for r in rails.rails if r.lane.key == ("held", board, "B")) for board in ("essential", "second")
+        next(r for r in rails.rails if r.group.key == ("held", board, "B")) for board in ("essential", "second")
     )
     assert first.begin == 0
     assert second.begin == pytest.approx(first.running_kva)
-    assert second.lane.building == "second building"
+    assert second.group.building == "second building"
 
 
 def test_a_three_phase_circuit_has_a_rail_of_its_own(empty, settled):
@@ -70,6 +70,6 @@ def test_a_three_phase_circuit_has_a_rail_of_its_own(empty, settled):
     empty.files.open_sample("tern-quay-boatshed")
     settled(empty)
     rails = empty.stations["loads"].rails.rails
-    on = [rail.lane.leg for rail in rails.rails if any(block.circuit.id == "hoist" for block in rail.blocks)]
+    on = [rail.group.leg for rail in rails.rails if any(block.circuit.id == "hoist" for block in rail.blocks)]
     assert on == ["A", "B", "C"]
-    assert {rail.lane.leg for rail in rails.rails if rail.lane.stop} == {"A"}
+    assert {rail.group.leg for rail in rails.rails if rail.group.stop} == {"A"}

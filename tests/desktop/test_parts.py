@@ -16,7 +16,7 @@ PATIENCE_MS = 30_000
 def parts(qtbot, window):
     window.actions_by_id["parts"].trigger()
     page = window.side.parts
-    qtbot.waitUntil(lambda: all(c.state != "unknown" for c in page.plank.cases), timeout=PATIENCE_MS)
+    qtbot.waitUntil(lambda: all(c.state != "unknown" for c in page.gallery.cases), timeout=PATIENCE_MS)
     return page
 
 
@@ -25,7 +25,7 @@ def choose_kind(parts, kind):
 
 
 def states(parts):
-    return {case.id: case.state for case in parts.plank.cases}
+    return {case.id: case.state for case in parts.gallery.cases}
 
 
 def row_of(parts, words):
@@ -37,20 +37,20 @@ def test_what_fits_and_why_the_rest_does_not(qtbot, parts):
     qtbot.waitUntil(lambda: "unknown" not in states(parts).values(), timeout=PATIENCE_MS)
     assert states(parts)["hybrid-6"] == "chosen"
     assert states(parts)["hybrid-3"] == "not"
-    small = next(case for case in parts.plank.cases if case.id == "hybrid-3")
+    small = next(case for case in parts.gallery.cases if case.id == "hybrid-3")
     assert "LOAD-SURGE" in small.because
 
 
 def test_a_stronger_case_stands_higher(parts):
     choose_kind(parts, "hybrid")
-    heights = {case.id: parts.plank.case_rect(i).height() for i, case in enumerate(parts.plank.cases)}
+    heights = {case.id: parts.gallery.case_rect(i).height() for i, case in enumerate(parts.gallery.cases)}
     assert heights["hybrid-3"] < heights["hybrid-6"] < heights["hybrid-10"]
 
 
 def test_a_sheet_is_typed_and_kept_at_once(window, parts):
     choose_kind(parts, "module")
     parts.begin()
-    name = parts.plank.chosen
+    name = parts.gallery.chosen
     parts.form.item(row_of(parts, "Length"), 1).setText("1800 mm")
     assert load_shelf().get(name).values["length_m"] == 1.8
     parts.form.item(row_of(parts, "Operating voltage Vmp"), 1).setText("60")
@@ -67,15 +67,15 @@ def test_a_sheet_is_typed_and_kept_at_once(window, parts):
 
 def test_a_part_is_tried_side_by_side_taken_and_undone(qtbot, window, parts):
     choose_kind(parts, "module")
-    parts.plank.choose("module-410")
-    QTest.keyClick(parts.plank, Qt.Key.Key_Return)
+    parts.gallery.choose("module-410")
+    QTest.keyClick(parts.gallery, Qt.Key.Key_Return)
     qtbot.waitUntil(lambda: window.pages.currentWidget() is window.side.comparison, timeout=PATIENCE_MS)
     before = window.store.job
     assert window.side.comparison.take_button.isVisible()
     window.side.comparison.closed.emit()
     assert window.pages.currentWidget() is parts
     assert window.store.job is before
-    QTest.keyClick(parts.plank, Qt.Key.Key_Return)
+    QTest.keyClick(parts.gallery, Qt.Key.Key_Return)
     qtbot.waitUntil(lambda: window.pages.currentWidget() is window.side.comparison, timeout=PATIENCE_MS)
     window.side.comparison.take_button.click()
     assert {face.module for face in window.store.job.faces} == {"module-410"}
@@ -86,7 +86,7 @@ def test_a_part_is_tried_side_by_side_taken_and_undone(qtbot, window, parts):
 
 def test_prices_are_kept_and_summed(window, parts):
     choose_kind(parts, "hybrid")
-    parts.plank.choose("hybrid-6")
+    parts.gallery.choose("hybrid-6")
     parts.price.setFocus()
     QTest.keyClicks(parts.price, "900,50")
     QTest.keyClick(parts.price, Qt.Key.Key_Return)
@@ -116,7 +116,7 @@ def test_files_in_and_out(window, parts, tmp_path):
 
 def test_a_sheet_that_changed_on_the_shelf_is_offered(parts):
     choose_kind(parts, "module")
-    parts.plank.choose("module-440")
+    parts.gallery.choose("module-440")
     parts.form.item(row_of(parts, "Open-circuit voltage Voc"), 1).setText("39.9")
     assert "module-440 reads otherwise on the shelf" in parts.words.text()
 
@@ -137,7 +137,7 @@ def test_escape_goes_back_to_the_station(window, parts):
 
 def test_note_and_file_are_kept_beside_the_values(parts):
     choose_kind(parts, "module")
-    name = parts.plank.chosen
+    name = parts.gallery.chosen
     parts.form.item(row_of(parts, "File of the data sheet"), 1).setText("sheets/module.pdf")
     parts.form.item(row_of(parts, "Note"), 1).setText("asked for the newer sheet")
     assert load_shelf().get(name).file == "sheets/module.pdf"
@@ -179,7 +179,7 @@ def test_rates_are_typed_and_kept(window, parts):
 
 def test_prices_of_several_suppliers(parts):
     choose_kind(parts, "hybrid")
-    parts.plank.choose("hybrid-6")
+    parts.gallery.choose("hybrid-6")
     for supplier, price in (("Fell", "900"), ("Ridge", "850")):
         parts.supplier.setCurrentText(supplier)
         parts.price.clear()

@@ -10,9 +10,9 @@ from lodestaff.handover import Diagram, HandoverInput, Sign, Table, pages
 from lodestaff.handover.serials import serial_data, serials, wanted_serials
 from lodestaff.job import Change, edit
 from lodestaff.job.journal import Entry
+from lodestaff.measuring.rehearsal import rehearse
 from lodestaff.plant import PlantStart
 from lodestaff.register import load_register
-from lodestaff.visit.rehearsal import rehearse
 
 AT = "2026-11-25T10:00:00+00:00"
 

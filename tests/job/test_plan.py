@@ -8,7 +8,7 @@ from lodestaff.job import Change, edit
 from lodestaff.job.edit import validated
 from lodestaff.job.migrate import migrated
 from lodestaff.quantities.errors import JobError
-from lodestaff.starts import KINDS, compose
+from lodestaff.templates import KINDS, compose
 
 
 @pytest.fixture(scope="module")

@@ -8,7 +8,7 @@ from lodestaff.reckoning.findings import answers
 from lodestaff.reckoning.legs import deal_out
 from lodestaff.reckoning.proposal import propose, worth
 from lodestaff.samples import sample_names, sample_path
-from lodestaff.starts import KINDS, compose
+from lodestaff.templates import KINDS, compose
 
 
 @pytest.fixture(scope="module")

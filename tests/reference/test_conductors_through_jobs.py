@@ -5,8 +5,8 @@ import pytest
 from lodestaff.checks import checks_named
 from lodestaff.job import Change, edit
 from lodestaff.reckoning.records import RECORDS
-from lodestaff.starts import compose
-from lodestaff.starts.wanted import Roof, Wanted
+from lodestaff.templates import compose
+from lodestaff.templates.wanted import Roof, Wanted
 
 FT = 0.3048
 

@@ -5,7 +5,7 @@ import random
 
 import pytest
 
-from lodestaff.starts import KINDS, compose
+from lodestaff.templates import KINDS, compose
 from lodestaff.topology import answer, build, standard_states
 from lodestaff.topology.settle import State
 from tests.topology.oracle import Reading

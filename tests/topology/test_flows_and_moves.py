@@ -4,7 +4,7 @@ import pytest
 
 from lodestaff.job import Change, edit
 from lodestaff.job.edit import validated
-from lodestaff.starts import KINDS, compose
+from lodestaff.templates import KINDS, compose
 from lodestaff.topology import answer, build, islands, standard_states
 from lodestaff.topology.flows import flows
 from lodestaff.topology.moves import failures, next_moves, reachable_hazards

@@ -4,7 +4,7 @@ import itertools
 
 import pytest
 
-from lodestaff.starts import KINDS, compose
+from lodestaff.templates import KINDS, compose
 from lodestaff.topology import answer, build, standard_states
 from lodestaff.wiring import draw, seen_at, usual_level
 

@@ -2,7 +2,7 @@
 
 import pytest
 
-from lodestaff.starts import KINDS, compose
+from lodestaff.templates import KINDS, compose
 from lodestaff.topology import answer, build, standard_states
 from lodestaff.topology.isolation import ways_in
 from lodestaff.topology.questions import inside_cases

@@ -3,7 +3,7 @@
 import pytest
 
 from lodestaff.job import edit
-from lodestaff.starts import KINDS, compose
+from lodestaff.templates import KINDS, compose
 from lodestaff.topology import answer, build, standard_states
 from lodestaff.topology.settle import State
 from lodestaff.wiring import offers

@@ -2,7 +2,7 @@
 
 import pytest
 
-from lodestaff.starts import KINDS, compose
+from lodestaff.templates import KINDS, compose
 from lodestaff.topology import answer, build, standard_states
 from lodestaff.topology.model import Kind
 from lodestaff.wiring import draw

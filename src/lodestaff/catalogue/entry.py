@@ -4,7 +4,7 @@ import json
 import re
 from typing import Any
 
-from lodestaff.catalogue.said import FieldRow
+from lodestaff.catalogue.field_meta import FieldRow
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import FACTORS, awg_mm2, split_number
 

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from pydantic import ValidationError
 
 from lodestaff.catalogue import parts
+from lodestaff.catalogue.field_meta import FieldRow, rows_of
 from lodestaff.catalogue.frozen import Frozen
-from lodestaff.catalogue.said import FieldRow, rows_of
 from lodestaff.catalogue.sheets import BatterySheet, HybridSheet, ModuleSheet
 from lodestaff.quantities.errors import JobError
 

@@ -8,8 +8,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from lodestaff.catalogue.field_meta import FieldMeta
 from lodestaff.catalogue.frozen import Frozen
-from lodestaff.catalogue.said import Said
 from lodestaff.quantities.convention import plain
 
 Positive = Annotated[float, Field(gt=0)]
@@ -22,20 +22,22 @@ Efficiency = Annotated[float, Field(gt=0.3, le=1)]
 class ModuleSheet(Frozen):
     """A solar module at standard test conditions (1000 W/m², 25 °C cell)."""
 
-    name: Annotated[str, Said("Name")]
-    pmp_w: Annotated[Positive, Said("Maximum power Pmp", "W")]
-    voc_v: Annotated[Positive, Said("Open-circuit voltage Voc", "V")]
-    isc_a: Annotated[Positive, Said("Short-circuit current Isc", "A")]
-    vmp_v: Annotated[Positive, Said("Operating voltage Vmp", "V")]
-    imp_a: Annotated[Positive, Said("Operating current Imp", "A")]
-    alpha_isc_pct_per_k: Annotated[float, Said("Temperature coefficient of Isc", "%/K", ("A/K", "mA/K"))]
-    beta_voc_pct_per_k: Annotated[float, Field(lt=0), Said("Temperature coefficient of Voc", "%/K", ("V/K", "mV/K"))]
-    gamma_pmp_pct_per_k: Annotated[float, Field(lt=0), Said("Temperature coefficient of Pmp", "%/K", ("W/K",))]
-    length_m: Annotated[Positive, Said("Length", "m", ("mm", "ft"))]
-    width_m: Annotated[Positive, Said("Width", "m", ("mm", "ft"))]
-    max_system_v: Annotated[Positive, Said("Maximum system voltage", "V")] = 1000
-    max_series_fuse_a: Annotated[Positive | None, Said("Maximum series fuse", "A")] = None
-    cells_in_series: Annotated[CellCount | None, Said("Cells in series")] = None
+    name: Annotated[str, FieldMeta("Name")]
+    pmp_w: Annotated[Positive, FieldMeta("Maximum power Pmp", "W")]
+    voc_v: Annotated[Positive, FieldMeta("Open-circuit voltage Voc", "V")]
+    isc_a: Annotated[Positive, FieldMeta("Short-circuit current Isc", "A")]
+    vmp_v: Annotated[Positive, FieldMeta("Operating voltage Vmp", "V")]
+    imp_a: Annotated[Positive, FieldMeta("Operating current Imp", "A")]
+    alpha_isc_pct_per_k: Annotated[float, FieldMeta("Temperature coefficient of Isc", "%/K", ("A/K", "mA/K"))]
+    beta_voc_pct_per_k: Annotated[
+        float, Field(lt=0), FieldMeta("Temperature coefficient of Voc", "%/K", ("V/K", "mV/K"))
+    ]
+    gamma_pmp_pct_per_k: Annotated[float, Field(lt=0), FieldMeta("Temperature coefficient of Pmp", "%/K", ("W/K",))]
+    length_m: Annotated[Positive, FieldMeta("Length", "m", ("mm", "ft"))]
+    width_m: Annotated[Positive, FieldMeta("Width", "m", ("mm", "ft"))]
+    max_system_v: Annotated[Positive, FieldMeta("Maximum system voltage", "V")] = 1000
+    max_series_fuse_a: Annotated[Positive | None, FieldMeta("Maximum series fuse", "A")] = None
+    cells_in_series: Annotated[CellCount | None, FieldMeta("Cells in series")] = None
 
     @model_validator(mode="after")
     def _points_agree(self) -> "ModuleSheet":
@@ -65,50 +67,52 @@ class HybridSheet(Frozen):
     included, as data sheets give them. `own_use_kw` is drawn at all times.
     """
 
-    name: Annotated[str, Said("Name")]
-    rated_kw: Annotated[Positive, Said("Rated power", "kW", ("W",))]
-    rated_kva: Annotated[Positive, Said("Rated apparent power", "kVA", ("VA",))]
-    surge_kva: Annotated[Positive, Said("Surge apparent power", "kVA", ("VA",))]
-    surge_s: Annotated[Positive, Said("Surge duration", "s")]
-    pass_through_a: Annotated[Positive, Said("Pass-through current", "A")]
-    max_dc_kw: Annotated[Positive, Said("Most array power used", "kW", ("W",))]
-    max_dc_v: Annotated[Positive, Said("Maximum array voltage", "V")]
-    trackers: Annotated[tuple[Tracker, ...], Said("Trackers")]
-    eta_mppt: Annotated[Efficiency, Said("Tracker efficiency", "", ("%",))]
-    charge_kw: Annotated[Positive, Said("Charging power", "kW", ("W",))]
-    discharge_kw: Annotated[Positive, Said("Discharging power", "kW", ("W",))]
-    eta_dcdc: Annotated[Efficiency, Said("Efficiency of the battery converter", "", ("%",))]
+    name: Annotated[str, FieldMeta("Name")]
+    rated_kw: Annotated[Positive, FieldMeta("Rated power", "kW", ("W",))]
+    rated_kva: Annotated[Positive, FieldMeta("Rated apparent power", "kVA", ("VA",))]
+    surge_kva: Annotated[Positive, FieldMeta("Surge apparent power", "kVA", ("VA",))]
+    surge_s: Annotated[Positive, FieldMeta("Surge duration", "s")]
+    pass_through_a: Annotated[Positive, FieldMeta("Pass-through current", "A")]
+    max_dc_kw: Annotated[Positive, FieldMeta("Most array power used", "kW", ("W",))]
+    max_dc_v: Annotated[Positive, FieldMeta("Maximum array voltage", "V")]
+    trackers: Annotated[tuple[Tracker, ...], FieldMeta("Trackers")]
+    eta_mppt: Annotated[Efficiency, FieldMeta("Tracker efficiency", "", ("%",))]
+    charge_kw: Annotated[Positive, FieldMeta("Charging power", "kW", ("W",))]
+    discharge_kw: Annotated[Positive, FieldMeta("Discharging power", "kW", ("W",))]
+    eta_dcdc: Annotated[Efficiency, FieldMeta("Efficiency of the battery converter", "", ("%",))]
     efficiency: Annotated[
-        tuple[tuple[float, float], ...], Field(min_length=1), Said("Efficiency by share of rated power")
+        tuple[tuple[float, float], ...], Field(min_length=1), FieldMeta("Efficiency by share of rated power")
     ]
-    own_use_kw: Annotated[float, Field(ge=0), Said("Own use", "kW", ("W",))]
-    phases: Annotated[Literal["1", "2", "3"], Said("Phases")] = "1"
+    own_use_kw: Annotated[float, Field(ge=0), FieldMeta("Own use", "kW", ("W",))]
+    phases: Annotated[Literal["1", "2", "3"], FieldMeta("Phases")] = "1"
     residual_current_type: Annotated[
-        Literal["A", "B", "F", "none"] | None, Said("Residual-current device asked for")
+        Literal["A", "B", "F", "none"] | None, FieldMeta("Residual-current device asked for")
     ] = None
-    neutral_switched: Annotated[bool, Said("Transfer opens the neutral")]
-    bond_relay: Annotated[bool, Said("Bond relay")]
-    transfer_s: Annotated[Positive, Said("Transfer time", "s", ("ms",))]
-    start_order: Annotated[tuple[Literal["grid", "battery", "array"], ...], Said("Order of starting")] = (
+    neutral_switched: Annotated[bool, FieldMeta("Transfer opens the neutral")]
+    bond_relay: Annotated[bool, FieldMeta("Bond relay")]
+    transfer_s: Annotated[Positive, FieldMeta("Transfer time", "s", ("ms",))]
+    start_order: Annotated[tuple[Literal["grid", "battery", "array"], ...], FieldMeta("Order of starting")] = (
         "battery",
         "grid",
         "array",
     )
     settings_over_link: Annotated[
-        tuple[str, ...], Said("Settings that the link writes")
+        tuple[str, ...], FieldMeta("Settings that the link writes")
     ] = ()  # keys of the settings that can be written over the link
-    transfer: Annotated[bool, Said("Changeover inside")] = True
-    forms_island: Annotated[bool, Said("Forms an island")] = True
-    frequency_curtailment: Annotated[bool | None, Said("Curtails AC-coupled generation by frequency")] = None
-    module_level: Annotated[bool, Said("A converter behind each module")] = False
-    derate_from_c: Annotated[float | None, Said("Derated above", "°C", ("°F",))] = None
-    derate_pct_per_k: Annotated[Derating | None, Said("Derating", "%/K")] = None
-    derate_from_m: Annotated[Positive | None, Said("Derated above altitude", "m", ("ft",))] = None
+    transfer: Annotated[bool, FieldMeta("Changeover inside")] = True
+    forms_island: Annotated[bool, FieldMeta("Forms an island")] = True
+    frequency_curtailment: Annotated[bool | None, FieldMeta("Curtails AC-coupled generation by frequency")] = None
+    module_level: Annotated[bool, FieldMeta("A converter behind each module")] = False
+    derate_from_c: Annotated[float | None, FieldMeta("Derated above", "°C", ("°F",))] = None
+    derate_pct_per_k: Annotated[Derating | None, FieldMeta("Derating", "%/K")] = None
+    derate_from_m: Annotated[Positive | None, FieldMeta("Derated above altitude", "m", ("ft",))] = None
     on_meter_loss: Annotated[
-        Literal["export stops", "export goes on", "not stated"], Said("When the meter is lost")
+        Literal["export stops", "export goes on", "not stated"], FieldMeta("When the meter is lost")
     ] = "not stated"
-    zero_export_band_kw: Annotated[Positive | None, Said("Export at a limit of zero, at most", "kW", ("W",))] = None
-    terminals_c: Annotated[Literal["60", "75"] | None, Said("AC terminals rated for conductors of", "°C")] = None
+    zero_export_band_kw: Annotated[Positive | None, FieldMeta("Export at a limit of zero, at most", "kW", ("W",))] = (
+        None
+    )
+    terminals_c: Annotated[Literal["60", "75"] | None, FieldMeta("AC terminals rated for conductors of", "°C")] = None
 
     @model_validator(mode="after")
     def _ratings_agree(self) -> "HybridSheet":
@@ -126,24 +130,24 @@ class HybridSheet(Frozen):
 class BatterySheet(Frozen):
     """A battery module. State of charge is a share of rated capacity at the present state of health."""
 
-    name: Annotated[str, Said("Name")]
-    module_kwh: Annotated[Positive, Said("Energy of a module", "kWh", ("Wh",))]
-    charge_c_per_h: Annotated[Positive, Said("Charging limit", "1/h")]
-    discharge_c_per_h: Annotated[Positive, Said("Discharging limit", "1/h")]
-    floor_soc: Annotated[Share, Said("Lowest state of charge", "", ("%",))]
-    top_soc: Annotated[Share, Said("Highest state of charge", "", ("%",))] = 1.0
-    eta_round_trip: Annotated[Efficiency, Said("Round-trip efficiency", "", ("%",))]
-    taper_start_soc: Annotated[Share, Said("Charging slows from", "", ("%",))] = 1.0
-    taper_end_share: Annotated[Share, Said("Charging power when full, share", "", ("%",))] = 1.0
-    max_modules: Annotated[int, Field(ge=1), Said("Most modules")]
-    min_modules: Annotated[int, Field(ge=1), Said("Fewest modules")] = 1
-    weight_kg: Annotated[Positive | None, Said("Weight of a module", "kg")] = None
-    device_counts_usable: Annotated[bool, Said("The device shows its usable part as 0 to 100 %")] = (
+    name: Annotated[str, FieldMeta("Name")]
+    module_kwh: Annotated[Positive, FieldMeta("Energy of a module", "kWh", ("Wh",))]
+    charge_c_per_h: Annotated[Positive, FieldMeta("Charging limit", "1/h")]
+    discharge_c_per_h: Annotated[Positive, FieldMeta("Discharging limit", "1/h")]
+    floor_soc: Annotated[Share, FieldMeta("Lowest state of charge", "", ("%",))]
+    top_soc: Annotated[Share, FieldMeta("Highest state of charge", "", ("%",))] = 1.0
+    eta_round_trip: Annotated[Efficiency, FieldMeta("Round-trip efficiency", "", ("%",))]
+    taper_start_soc: Annotated[Share, FieldMeta("Charging slows from", "", ("%",))] = 1.0
+    taper_end_share: Annotated[Share, FieldMeta("Charging power when full, share", "", ("%",))] = 1.0
+    max_modules: Annotated[int, Field(ge=1), FieldMeta("Most modules")]
+    min_modules: Annotated[int, Field(ge=1), FieldMeta("Fewest modules")] = 1
+    weight_kg: Annotated[Positive | None, FieldMeta("Weight of a module", "kg")] = None
+    device_counts_usable: Annotated[bool, FieldMeta("The device shows its usable part as 0 to 100 %")] = (
         False  # whether the device shows floor to top as 0 to 100 %
     )
-    v_min: Annotated[Positive | None, Said("Lowest voltage", "V")] = None
-    v_nominal: Annotated[Positive | None, Said("Nominal voltage", "V")] = None
-    wired: Annotated[Literal["series", "parallel"] | None, Said("Modules of a stack are wired in")] = None
+    v_min: Annotated[Positive | None, FieldMeta("Lowest voltage", "V")] = None
+    v_nominal: Annotated[Positive | None, FieldMeta("Nominal voltage", "V")] = None
+    wired: Annotated[Literal["series", "parallel"] | None, FieldMeta("Modules of a stack are wired in")] = None
 
     @model_validator(mode="after")
     def _scale_in_order(self) -> "BatterySheet":

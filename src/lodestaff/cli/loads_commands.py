@@ -17,21 +17,22 @@ from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.from_library import circuit_of
 from lodestaff.reckoning.metered import logged_of, reconcile
-from lodestaff.reckoning.schools import compare_schools
+from lodestaff.reckoning.strategies import compare_strategies
 from lodestaff.shelf.prices import load_prices
 
 
-def schools(options: argparse.Namespace) -> int:
+def strategies(options: argparse.Namespace) -> int:
     """Whole building, essential board, outlet, board and interlock: what trips, how long, what it costs."""
     job, reckoner = open_job(options)
-    found = compare_schools(reckoner, job, load_prices(Path(options.prices) if options.prices else None))
+    found = compare_strategies(reckoner, job, load_prices(Path(options.prices) if options.prices else None))
     if options.json:
-        print_json({"job": job.id, **asdict(found)})
+        rows = asdict(found)
+        print_json({"job": job.id, **rows, "schools": rows["strategies"]})  # the key of old
         return FINE
     print(
         f"hours that {found.percentile:g} of 100 outages fall short of, in the worst month; {found.wanted_h:g} h are wanted"
     )
-    for one in found.schools:
+    for one in found.strategies:
         trip = (
             f"trips in {one.trip.hours_year:g} h a year ({one.trip.reason}, most in {one.trip.month})"
             if one.trip.hours_year

@@ -151,8 +151,9 @@ def _parser() -> _Parser:
 
 def _loads_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
     """For circuits and the meter."""
-    schools = command("schools", "ways of backup side by side: what trips, how long each lasts, what it costs")
-    schools.add_argument("--prices", metavar="FILE", help="another price book than the person's own")
+    for name in ("strategies", "schools"):  # the second by its old name
+        ways = command(name, "ways of backup side by side: what trips, how long each lasts, what it costs")
+        ways.add_argument("--prices", metavar="FILE", help="another price book than the person's own")
     intervals = command(
         "intervals", "interval data of the meter: a file's shape and demand, or what the job's own explains"
     )
@@ -220,7 +221,8 @@ def _shelf_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
 
 NAMES = (
     "check checks simulate outage wire report schema pack unpack diff sizes settings procedure plant rehearse shelf "
-    "replace cost pack-check adjust new samples split schools intervals circuits"
+    "replace cost pack-check adjust new samples split strategies schools intervals circuits "
+    "edition"
 )
 
 
@@ -248,7 +250,8 @@ def run(arguments: Sequence[str]) -> int:
         "samples": wiring_commands.samples,
         "edition": wiring_commands.edition,
         "split": split_commands.split,
-        "schools": loads_commands.schools,
+        "strategies": loads_commands.strategies,
+        "schools": loads_commands.strategies,
         "intervals": loads_commands.intervals,
         "circuits": loads_commands.circuits,
         "report": commands.report,

@@ -183,7 +183,7 @@ def _hand(site: Any, words: list[str]) -> bool:
 
 def rehearse(options: argparse.Namespace) -> int:
     """The procedure gone through at a simulated site; 1 where a step doesn't pass."""
-    from lodestaff.visit.rehearsal import rehearse as go_through
+    from lodestaff.measuring.rehearsal import rehearse as go_through
 
     job, _ = open_job(options)
 

@@ -175,8 +175,8 @@ def _typed(words: list[str]) -> dict[str, Any]:
 # --- new jobs --------------------------------------------------------------------------------------------
 def new(options: argparse.Namespace) -> int:
     """A job from what stands there and what is wanted; a kind of system is a starting point."""
-    from lodestaff.starts import KINDS, compose
-    from lodestaff.starts.typed import changed, choices
+    from lodestaff.templates import KINDS, compose
+    from lodestaff.templates.typed import changed, choices
 
     if options.choices:
         rows = choices()

@@ -165,8 +165,8 @@ def _shelf(app: QApplication, window: Window, shot: Callable[[str], None]) -> No
     parts = window.side.parts
     assert parts is not None
     parts.kinds.setCurrentIndex(parts.kinds.findData("hybrid"))
-    _wait(app, lambda: all(case.state != "unknown" for case in parts.plank.cases))
-    parts.plank.choose("hybrid-3")
+    _wait(app, lambda: all(case.state != "unknown" for case in parts.gallery.cases))
+    parts.gallery.choose("hybrid-3")
     shot("equipment")
     parts.closed.emit()
 

@@ -23,8 +23,8 @@ if TYPE_CHECKING:
     from lodestaff.commissioning.record import Proof
     from lodestaff.commissioning.step import Step
     from lodestaff.link import Link, PlantServer, Value
+    from lodestaff.measuring.simulated import SimulatedVisit
     from lodestaff.topology import Topology
-    from lodestaff.visit.simulated import SimulatedVisit
 
 LIVE_MS = 1000
 
@@ -162,7 +162,7 @@ class SiteRecord(QObject):
 
     def connect_site(self, host: str, port: int) -> None:
         """Read the units of the present job at an address from now on."""
-        from lodestaff.visit.over_link import link_to
+        from lodestaff.measuring.over_link import link_to
 
         if self._job is None:
             return
@@ -182,10 +182,10 @@ class SiteRecord(QObject):
         def make() -> Any:
             from lodestaff.link import PlantServer
             from lodestaff.link.server import HOST
+            from lodestaff.measuring.over_link import link_to
+            from lodestaff.measuring.simulated import SimulatedVisit
             from lodestaff.plant import Plant, PlantStart
             from lodestaff.plant.faults import fault_named
-            from lodestaff.visit.over_link import link_to
-            from lodestaff.visit.simulated import SimulatedVisit
 
             plant = Plant(job, PlantStart(faults=tuple(fault_named(name) for name in faults)))
             server = PlantServer(plant, speed=1.0).start()
@@ -217,7 +217,7 @@ class SiteRecord(QObject):
         def read() -> Reading:
             from dataclasses import replace
 
-            from lodestaff.visit.over_link import take_over_link
+            from lodestaff.measuring.over_link import take_over_link
 
             if simulated and visit is not None:
                 return replace(visit.take(step), by=by)
@@ -241,7 +241,7 @@ class SiteRecord(QObject):
 
         def read() -> dict[str, Value]:
             from lodestaff.link.definitions import AC, DC, STORAGE
-            from lodestaff.visit.over_link import read_meter
+            from lodestaff.measuring.over_link import read_meter
 
             first = job.units[0]
             link, ports = links[first.id], len(job.sheet_of(first).trackers)

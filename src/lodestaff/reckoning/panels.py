@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 from lodestaff.electrical.legs import deal
 from lodestaff.job import Change, Circuit, Job, Role
-from lodestaff.reckoning.lanes import Lane, drop_changes, lanes, stops_of
+from lodestaff.reckoning.load_groups import LoadGroup, drop_changes, load_groups, stops_of
 from lodestaff.reckoning.reckoner import Reckoner
 
 
@@ -12,7 +12,7 @@ from lodestaff.reckoning.reckoner import Reckoner
 class Bin:
     """A leg of a panel: what its source gives on it, kVA, what stays there, and the circuits that may be moved."""
 
-    lane: Lane
+    group: LoadGroup
     rated_kva: float
     fixed_kva: float
     free: tuple[str, ...]
@@ -38,7 +38,7 @@ def deal_panels(reckoner: Reckoner, job: Job, time_limit_s: float = 1.0) -> Pane
     building, on contactors, or between legs stay where they are.
     """
     bins = _bins(reckoner, job)
-    if len({one.lane.source for one in bins}) < 2:
+    if len({one.group.source for one in bins}) < 2:
         return None
     circuits = [job.circuit(name) for one in bins for name in one.free]
     most = max(one.rated_kva for one in bins)
@@ -50,47 +50,47 @@ def deal_panels(reckoner: Reckoner, job: Job, time_limit_s: float = 1.0) -> Pane
     changes: list[Change] = []
     for c, there, here in zip(circuits, dealt.legs, now, strict=True):
         if there != here:
-            lane = replace(bins[there].lane, role=c.role)
-            changes += drop_changes(job, wiring, c, lane)
+            group = replace(bins[there].group, role=c.role)
+            changes += drop_changes(job, wiring, c, group)
             moved.append((c.id, _name(bins[here]), _name(bins[there])))
     after = [one.fixed_kva for one in bins]
     for c, there in zip(circuits, dealt.legs, strict=True):
         after[there] += c.running_kva
     before = tuple(one.fixed_kva + sum(job.circuit(name).running_kva for name in one.free) for one in bins)
-    return PanelDealing(tuple((one.lane.name, one.lane.leg) for one in bins), tuple(one.rated_kva for one in bins), before_kva=before,
+    return PanelDealing(tuple((one.group.name, one.group.leg) for one in bins), tuple(one.rated_kva for one in bins), before_kva=before,
                         after_kva=tuple(after), moved=tuple(moved), changes=tuple(changes), exact=dealt.exact)  # fmt: skip
 
 
 def _name(one: Bin) -> str:
-    return " ".join(filter(None, (one.lane.name, one.lane.leg)))
+    return " ".join(filter(None, (one.group.name, one.group.leg)))
 
 
 def _bins(reckoner: Reckoner, job: Job) -> list[Bin]:
     """The first panel of each island, by leg; further panels of it are load that stays."""
-    found = lanes(job, reckoner.wiring(job))
-    held = [lane for lane in found if lane.role is Role.HELD and lane.source and not lane.building]
-    first = {lane.source: lane.board for lane in reversed(held)}
+    found = load_groups(job, reckoner.wiring(job))
+    held = [group for group in found if group.role is Role.HELD and group.source and not group.building]
+    first = {group.source: group.board for group in reversed(held)}
     bins = []
-    for lane in held:
-        if lane.board != first[lane.source]:
+    for group in held:
+        if group.board != first[group.source]:
             continue
-        leg = lane.leg or job.site.phases[0]
-        stop = stops_of(job, lane.source).get(leg)
+        leg = group.leg or job.site.phases[0]
+        stop = stops_of(job, group.source).get(leg)
         if stop is None:
             continue
         same = [
             one
             for one in found
-            if one.role in (Role.HELD, Role.SHED) and one.source == lane.source and one.leg == lane.leg
+            if one.role in (Role.HELD, Role.SHED) and one.source == group.source and one.leg == group.leg
         ]
         free: list[str] = []
         fixed = 0.0
         for one in same:
             for name in one.circuits:
                 c: Circuit = job.circuit(name)
-                if len(c.legs) == 1 and one.board == lane.board and not one.contactor:
+                if len(c.legs) == 1 and one.board == group.board and not one.contactor:
                     free.append(name)
                 else:
                     fixed += c.running_kva / len(c.legs)
-        bins.append(Bin(lane, stop[0], fixed, tuple(free)))
+        bins.append(Bin(group, stop[0], fixed, tuple(free)))
     return bins

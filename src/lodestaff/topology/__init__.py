@@ -1,6 +1,6 @@
 """The installation as a graph, made from the decisions, and what is live from what in each state."""
 
-from lodestaff.topology.building import build, spelled_out
+from lodestaff.topology.building import build, normalised
 from lodestaff.topology.islands import Island, islands
 from lodestaff.topology.model import Conductor, Part, Topology
 from lodestaff.topology.settle import State, settle
@@ -17,7 +17,7 @@ __all__ = [
     "answer",
     "build",
     "islands",
+    "normalised",
     "settle",
-    "spelled_out",
     "standard_states",
 ]

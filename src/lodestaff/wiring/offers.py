@@ -5,7 +5,7 @@ from typing import Any
 
 from lodestaff.job import Change, Job
 from lodestaff.job.plan import Transformer
-from lodestaff.topology import Conductor, Part, Topology, spelled_out
+from lodestaff.topology import Conductor, Part, Topology, normalised
 from lodestaff.topology.model import EARTH
 
 INSERTED = (("isolator", "isolator"), ("meter", "meter"), ("breaker", "protective device"),
@@ -48,7 +48,7 @@ def _in_conductor(job: Job, topology: Topology, conductor: Conductor) -> list[Of
             insert: dict[str, Any] = {"kind": "insert", "id": _fresh(job, f"{to.id}-{what}"), "what": what, "into": into,
                                       "name": f"{words.capitalize()} of {to.name}"[:60]}  # fmt: skip
             found.append(Offer(f"Insert {_a(words)} before {to.name}", (_with(job, insert),)))
-    for part in () if dc else spelled_out(job).parts:
+    for part in () if dc else normalised(job).parts:
         if isinstance(part, Transformer):
             move: dict[str, Any] = {
                 "kind": "move ct",
@@ -68,7 +68,7 @@ def _at_part(job: Job, topology: Topology, part: Part) -> list[Offer]:
         found.append(Offer(f"Add a board fed from {part.name}", (_with(job, board),)))
     gateways = [one for one in topology.parts.values() if one.kind == "gateway"]
     if part.kind == "board":
-        fed = next((each for each in spelled_out(job).parts if each.id == name), None)
+        fed = next((each for each in normalised(job).parts if each.id == name), None)
         for gateway in gateways:
             if fed is not None and getattr(fed, "fed_from", "") == "block":
                 one = {"kind": "intercept", "id": _fresh(job, f"{name}-intercepted"), "board": name, "by": gateway.id}

@@ -8,7 +8,7 @@ from lodestaff.desktop.theme import current, font
 from lodestaff.desktop.theme.paint import colour, hatch, mark
 from lodestaff.energy.calendar import MONTH_NAMES
 from lodestaff.quantities import text_of
-from lodestaff.reckoning.schools import School, Schools
+from lodestaff.reckoning.strategies import Strategies, Strategy
 
 LETTERS = tuple(name[0] for name in MONTH_NAMES)
 
@@ -23,7 +23,7 @@ class MonthBars(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.found: Schools | None = None
+        self.found: Strategies | None = None
         self.setAccessibleName("Hours that each way of backup lasts, by month")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
@@ -33,10 +33,10 @@ class MonthBars(QWidget):
     def minimumSizeHint(self) -> QSize:
         return QSize(480, 170)
 
-    def show_found(self, found: Schools | None) -> None:
+    def show_found(self, found: Strategies | None) -> None:
         self.found = found
         self.setAccessibleDescription("; ".join(
-            f"{one.name}: {hours_text(min(one.reserve_h), one.horizon_h)} on the reserve in the worst month" for one in (found.schools if found else ())
+            f"{one.name}: {hours_text(min(one.reserve_h), one.horizon_h)} on the reserve in the worst month" for one in (found.strategies if found else ())
         ))  # fmt: skip
         self.update()
 
@@ -44,32 +44,35 @@ class MonthBars(QWidget):
         painter = QPainter(self)
         painter.fillRect(self.rect(), colour(current().paper))
         if self.found is not None:
-            width = self.width() / len(self.found.schools)
-            for index, school in enumerate(self.found.schools):
-                self._column(painter, school, QRectF(index * width + 6, 0, width - 12, self.height()))
+            width = self.width() / len(self.found.strategies)
+            for index, strategy in enumerate(self.found.strategies):
+                self._column(painter, strategy, QRectF(index * width + 6, 0, width - 12, self.height()))
         painter.end()
 
-    def _column(self, painter: QPainter, school: School, box: QRectF) -> None:
+    def _column(self, painter: QPainter, strategy: Strategy, box: QRectF) -> None:
         look, found = current(), self.found
         assert found is not None
         painter.setFont(font("strong"))
         painter.setPen(colour(look.ink))
-        trips = school.trip.hours_year > 0
+        trips = strategy.trip.hours_year > 0
         mark(painter, look, "blocks" if trips else "passed", QRectF(box.left(), 5, 12, 12))
         painter.setPen(colour(look.ink))
-        painter.drawText(QPointF(box.left() + 18, 16), school.name[0].upper() + school.name[1:])
+        painter.drawText(QPointF(box.left() + 18, 16), strategy.name[0].upper() + strategy.name[1:])
         painter.setFont(font("label"))
         painter.setPen(colour(look.soft))
-        words = f"trips in {text_of(school.trip.hours_year, 'h', 0)} a year" if trips else "never trips in the year"
+        words = f"trips in {text_of(strategy.trip.hours_year, 'h', 0)} a year" if trips else "never trips in the year"
         painter.drawText(QPointF(box.left() + 18, 32), words)
         plot = QRectF(box.left(), 44, box.width(), box.height() - 62)
-        top = max(school.horizon_h, found.wanted_h) * 1.05
+        top = max(strategy.horizon_h, found.wanted_h) * 1.05
         step = plot.width() / 12
         painter.setPen(QPen(colour(look.line), 1))
         painter.drawLine(plot.bottomLeft(), plot.bottomRight())
         for month in range(12):
             x = plot.left() + month * step + 2
-            full, reserve = school.full_h[month] / top * plot.height(), school.reserve_h[month] / top * plot.height()
+            full, reserve = (
+                strategy.full_h[month] / top * plot.height(),
+                strategy.reserve_h[month] / top * plot.height(),
+            )
             painter.setPen(QPen(colour(look.battery), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(x, plot.bottom() - full, step - 4, full))

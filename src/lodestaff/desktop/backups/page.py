@@ -20,7 +20,7 @@ from lodestaff.desktop.store import Store
 from lodestaff.job import Change, Job
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
-from lodestaff.reckoning.schools import NAMES, School, Schools, as_choice, compare_schools
+from lodestaff.reckoning.strategies import NAMES, Strategies, Strategy, as_choice, compare_strategies
 from lodestaff.shelf.prices import load_prices
 
 
@@ -30,7 +30,7 @@ class BackupsPage(SidePage):
     def __init__(self, store: Store) -> None:
         super().__init__("Ways of backup for this job")
         self.store = store
-        self.found: Schools | None = None
+        self.found: Strategies | None = None
         column = self.column
         self.words = QLabel("")
         self.words.setObjectName("soft")
@@ -80,11 +80,11 @@ class BackupsPage(SidePage):
         self.bars.show_found(None)
         self.table.setRowCount(0)
         self.record_button.setEnabled(False)
-        self.store.worker.ask("schools", lambda: (job, compare_schools(reckoner, job, load_prices())))
+        self.store.worker.ask("strategies", lambda: (job, compare_strategies(reckoner, job, load_prices())))
         self.table.setFocus()
 
     def _answered(self, name: str, result: Any, error: object) -> None:
-        if name != "schools":
+        if name != "strategies":
             return
         if error is not None or not isinstance(result, tuple):
             self.words.setText(f"Not reckoned. {error}")
@@ -92,7 +92,7 @@ class BackupsPage(SidePage):
         job, found = result
         self.show_found(job, found)
 
-    def show_found(self, job: Job, found: Schools) -> None:
+    def show_found(self, job: Job, found: Strategies) -> None:
         self.found = found
         self.record_button.setEnabled(True)
         self.words.setText(
@@ -129,7 +129,7 @@ class BackupsPage(SidePage):
         return done
 
 
-def _rows(job: Job, found: Schools) -> list[tuple[str, list[str]]]:
+def _rows(job: Job, found: Strategies) -> list[tuple[str, list[str]]]:
     """The table: words, and a cell for each way."""
     names = {c.id: c.name for c in job.circuits}
 
@@ -137,28 +137,28 @@ def _rows(job: Job, found: Schools) -> list[tuple[str, list[str]]]:
         more = f" and {len(ids) - most} more" if len(ids) > most else ""
         return ", ".join(names[id] for id in ids[:most]) + more if ids else "none"
 
-    def trips(one: School) -> str:
+    def trips(one: Strategy) -> str:
         if not one.trip.hours_year:
             return "never in the year"
         why = {"overload": "overload", "start": "a start too large"}[one.trip.reason]
         return f"{text_of(one.trip.hours_year, 'h', 0)} a year by {why}, most in {one.trip.month} about {one.trip.hour}:00; then run {listed(one.trip.circuits)}"
 
-    def passes(one: School) -> str:
+    def passes(one: Strategy) -> str:
         if one.passes_a is None or one.rated_pass_a is None:
             return "nothing"
         over = " — too much" if one.passes_a > one.rated_pass_a else ""
         return f"{text_of(one.passes_a, 'A', 0)} of {text_of(one.rated_pass_a, 'A', 0)}{over}"
 
-    def cost(one: School) -> str:
+    def cost(one: Strategy) -> str:
         work = f"{text_of(one.labour_h, 'h')} of work"
         if one.cost is None:
             return f"{work}; price open: {', '.join(one.open_prices)}"
         return f"{found.currency} {one.cost:,.0f} ({work})"
 
-    ones = found.schools
+    ones = found.strategies
     return [
         ("Trips", [trips(one) for one in ones]),
-        ("Held", [f"{len(one.held)}: {listed(one.held)}" for one in ones]),
+        ("Backed up", [f"{len(one.held)}: {listed(one.held)}" for one in ones]),
         ("Shed first", [listed(one.shed) for one in ones]),
         ("Switched by hand in an outage", [listed(one.by_hand) for one in ones]),
         ("On the reserve, worst month", [hours_text(min(one.reserve_h), one.horizon_h) for one in ones]),

@@ -7,8 +7,8 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QLineEd
 
 from lodestaff.desktop.understood import as_number, understand
 from lodestaff.quantities.convention import plain
-from lodestaff.starts import Wanted
-from lodestaff.starts.typed import choices, options_of
+from lodestaff.templates import Wanted
+from lodestaff.templates.typed import choices, options_of
 
 STANDS = ("title", "place", "pack", "grid", "system", "rating_a", "earthing", "existing", "charger", "generator",
           "second_building", "circuits")  # fmt: skip

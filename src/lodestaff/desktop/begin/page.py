@@ -8,8 +8,8 @@ from lodestaff.desktop.begin.preview import Preview
 from lodestaff.desktop.store import Store
 from lodestaff.job import Job
 from lodestaff.quantities.errors import JobError
-from lodestaff.starts import KINDS, Wanted, compose
-from lodestaff.starts.typed import changed
+from lodestaff.templates import KINDS, Wanted, compose
+from lodestaff.templates.typed import changed
 from lodestaff.topology import answer, build
 from lodestaff.topology.questions import asked, shown_states
 

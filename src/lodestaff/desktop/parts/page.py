@@ -1,4 +1,4 @@
-"""The page of equipment and prices: a kind, its plank, the data sheet of the case in hand."""
+"""The page of equipment and prices: a kind, its gallery, the data sheet of the case in hand."""
 
 from pathlib import Path
 
@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from lodestaff.catalogue.kinds import KINDS, kind_named
-from lodestaff.desktop.parts.plank import STRENGTH, Case, Plank
+from lodestaff.desktop.parts.gallery import STRENGTH, Case, Gallery
 from lodestaff.desktop.parts.rates import RatesTable
 from lodestaff.desktop.parts.sheet_form import SheetForm
 from lodestaff.desktop.store import Store
@@ -69,21 +69,21 @@ class PartsPage(QWidget):
         self.table_line.returnPressed.connect(self._rows_typed)
         self.table_line.hide()
         column.addWidget(self.table_line)
-        self.plank, self.form = Plank(store), SheetForm()
+        self.gallery, self.form = Gallery(store), SheetForm()
         self.rates = RatesTable(lambda: self.book)
         self.rates.changed.connect(self._keep_book)
         self.rates.complained.connect(self.complained)
         scroller = QScrollArea()
         scroller.setWidgetResizable(True)
-        scroller.setWidget(self.plank)
+        scroller.setWidget(self.gallery)
         split = QSplitter(Qt.Orientation.Vertical)
         split.setChildrenCollapsible(False)
         split.addWidget(scroller)
         split.addWidget(self._make_sheet())
         split.setSizes([300, 330])
         column.addWidget(split, 1)
-        self.plank.chosen_changed.connect(lambda _: self._show_entry())
-        self.plank.tried.connect(self._try)
+        self.gallery.chosen_changed.connect(lambda _: self._show_entry())
+        self.gallery.tried.connect(self._try)
         self.form.changed.connect(self.keep)
         self.form.complained.connect(self.complained)
 
@@ -125,7 +125,7 @@ class PartsPage(QWidget):
         self.price_words = QLabel("Price")
         self.try_button = QPushButton("Try in this job")
         self.try_button.setToolTip("Side by side with the job as it is; nothing changes before you take it (Enter)")
-        self.try_button.clicked.connect(lambda: self._try(self.plank.chosen))
+        self.try_button.clicked.connect(lambda: self._try(self.gallery.chosen))
         self.remarks.setAlignment(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft)
         column.addWidget(self.remarks)
         row.addStretch(1)
@@ -151,7 +151,7 @@ class PartsPage(QWidget):
             self.complained.emit(f"Not read. {trouble}")
         self.fits = {}
         self.refresh()
-        self.plank.setFocus()
+        self.gallery.setFocus()
 
     @property
     def kind(self) -> str:
@@ -165,7 +165,7 @@ class PartsPage(QWidget):
     def refresh(self) -> None:
         """Show the kind in hand; what fits is found off the window's thread."""
         entries = self.shelf.of_kind(self.kind)
-        self.plank.show_cases(tuple(self._case(entry) for entry in entries))
+        self.gallery.show_cases(tuple(self._case(entry) for entry in entries))
         self._show_entry()
         job, old, reckoner = self.store.job, self.old(), self.store.reckoner
         wanted = [entry for entry in entries if entry.id not in self.fits and not entry.missing]
@@ -210,13 +210,13 @@ class PartsPage(QWidget):
     def _fitted(self, _name: str, result: object, error: object) -> None:
         if isinstance(result, list):
             self.fits |= {one.entry: one for one in result}
-            self.plank.show_cases(tuple(self._case(entry) for entry in self.shelf.of_kind(self.kind)))
+            self.gallery.show_cases(tuple(self._case(entry) for entry in self.shelf.of_kind(self.kind)))
             self._show_entry()
         elif error is not None:
             self.complained.emit(f"What fits could not be found. {error}")
 
     def _entry(self) -> Entry | None:
-        return next((entry for entry in self.shelf.entries if entry.id == self.plank.chosen), None)
+        return next((entry for entry in self.shelf.entries if entry.id == self.gallery.chosen), None)
 
     def _show_entry(self) -> None:
         entry = self._entry()
@@ -253,7 +253,7 @@ class PartsPage(QWidget):
             return False
         self.shelf = made
         self.fits.pop(entry.id, None)
-        self.plank.chosen = entry.id
+        self.gallery.chosen = entry.id
         self.refresh()
         return True
 

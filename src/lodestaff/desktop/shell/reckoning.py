@@ -209,7 +209,7 @@ class Reckoning(QStackedWidget):
         self, readings: list[Reading], findings: list[Finding], before: list[Reading] | None = None, note: str = ""
     ) -> None:
         """Show readings and findings, keeping what is as it was; `before` marks what a try-out changes."""
-        self.heading.setText("Reckoning" if before is None else "Reckoning, if dropped here")
+        self.heading.setText("Figures" if before is None else "Figures, if dropped here")
         self.words.setText(note)
         self.words.setVisible(bool(note))
         self.findings_heading.setVisible(bool(findings))

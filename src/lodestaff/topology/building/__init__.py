@@ -6,16 +6,16 @@ from lodestaff.topology.building.builder import Builder
 from lodestaff.topology.building.converters import place_unit
 from lodestaff.topology.building.distribution import place_circuits, place_supply
 from lodestaff.topology.building.naming import tell_apart
+from lodestaff.topology.building.normalised import Plan, normalised
 from lodestaff.topology.building.placing import PLACERS, place_transformers
-from lodestaff.topology.building.spelled import Plan, spelled_out
 from lodestaff.topology.model import Topology
 
-__all__ = ["Plan", "build", "spelled_out"]
+__all__ = ["Plan", "build", "normalised"]
 
 
 def build(job: Job) -> Topology:
     """The graph of a job's decisions, adjustments replayed; what has lost its place is an orphan."""
-    plan, orphans = adjusted(job, spelled_out(job))
+    plan, orphans = adjusted(job, normalised(job))
     b = Builder(job, plan)
     b.orphans += orphans
     place_supply(b)

@@ -4,8 +4,8 @@ from lodestaff.job import Job
 from lodestaff.job.address import address
 from lodestaff.job.plan import AddBoard, AddBypass, Board, Combiner, Insert, Intercept, MoveTransformer, Placed, Throw
 from lodestaff.topology.building.builder import Builder
+from lodestaff.topology.building.normalised import Plan
 from lodestaff.topology.building.placing import fed_conductor
-from lodestaff.topology.building.spelled import Plan
 from lodestaff.topology.model import Conductor, Orphan, Way
 
 FEEDS = ("fed_from", "first", "second")

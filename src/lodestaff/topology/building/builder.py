@@ -6,7 +6,7 @@ from lodestaff.job import Job
 from lodestaff.job.address import address
 from lodestaff.job.plan import Throw
 from lodestaff.job.plan_fits import BLOCK, feeds_of
-from lodestaff.topology.building.spelled import Plan
+from lodestaff.topology.building.normalised import Plan
 from lodestaff.topology.model import (
     NEUTRAL,
     Automatic,

@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QFontMetricsF
 
 from lodestaff.job import Circuit, Job, Role
-from lodestaff.reckoning.lanes import Lane
+from lodestaff.reckoning.load_groups import LoadGroup
 
 LEFT, RIGHT = 4.0, 34.0
 HEAD, LOWER_HEAD, AXIS, LEG_AXIS = 20.0, 4.0, 16.0, 6.0
@@ -33,12 +33,12 @@ class Block:
 
 @dataclass(frozen=True)
 class Rail:
-    """One rail: its lane, its band, base line, blocks, and the start that is drawn dashed.
+    """One rail: its group, its band, base line, blocks, and the start that is drawn dashed.
 
     A board on the same source and leg as the one before it carries on where that ends: `begin` is its first kVA.
     """
 
-    lane: Lane
+    group: LoadGroup
     band: QRectF
     base: float
     blocks: tuple[Block, ...]
@@ -48,12 +48,12 @@ class Rail:
 
     @property
     def role(self) -> Role:
-        return self.lane.role
+        return self.group.role
 
     @property
     def running_kva(self) -> float:
         return sum(
-            b.circuit.running_kva / (len(b.circuit.legs) if self.lane.leg else 1) for b in self.blocks if not b.also
+            b.circuit.running_kva / (len(b.circuit.legs) if self.group.leg else 1) for b in self.blocks if not b.also
         )
 
 
@@ -86,34 +86,35 @@ class Rails:
 
 
 def lay_rails(
-    job: Job, lanes: tuple[Lane, ...], night_kwh: dict[str, float], width: float, height: float, metrics: QFontMetricsF,
+    job: Job, load_groups: tuple[LoadGroup, ...], night_kwh: dict[str, float], width: float, height: float, metrics: QFontMetricsF,
     line_height: float,
 ) -> Rails:  # fmt: skip
     """Lay the rails out in a surface of the given width, at least as high as given; labels never overlap."""
     circuits = {c.id: c for c in job.circuits}
-    rows = [(lane, [circuits[id] for id in (*lane.circuits, *lane.also)]) for lane in lanes]
-    begins = _begins(lanes, circuits)
+    rows = [(group, [circuits[id] for id in (*group.circuits, *group.also)]) for group in load_groups]
+    begins = _begins(load_groups, circuits)
     ends = [
-        begin + sum(_kva(circuits[id], lane) for id in lane.circuits) for lane, begin in zip(lanes, begins, strict=True)
+        begin + sum(_kva(circuits[id], group) for id in group.circuits)
+        for group, begin in zip(load_groups, begins, strict=True)
     ]
-    most = max(*ends, 0.1, *(lane.stop[1] for lane in lanes if lane.stop)) * 1.02
+    most = max(*ends, 0.1, *(group.stop[1] for group in load_groups if group.stop)) * 1.02
     scale = (width - LEFT - RIGHT) / most
     night_height = max(90.0, min(150.0, height * 0.17)) * max(1.0, line_height / LINE)
-    needs = [_needed(lane, ones, scale, metrics, line_height) for lane, ones in rows]
-    weights = [SPARE[lane.role] if ones else 0.15 for lane, ones in rows]
+    needs = [_needed(group, ones, scale, metrics, line_height) for group, ones in rows]
+    weights = [SPARE[group.role] if ones else 0.15 for group, ones in rows]
     spare = max(0.0, (height - night_height - 8 - sum(needs)) / max(1e-9, sum(weights)))
     fed = [night_kwh.get(c.id, 0.0) for c in job.circuits if c.role in (Role.HELD, Role.SHED)]
     highest = max(fed, default=0.0) or max(night_kwh.values(), default=0.0)
-    last_held = {(lane.source, lane.leg): index for index, lane in enumerate(lanes) if lane.role is Role.HELD}
+    last_held = {(group.source, group.leg): index for index, group in enumerate(load_groups) if group.role is Role.HELD}
     rails = []
     y = 0.0
-    for index, (lane, ones) in enumerate(rows):
+    for index, (group, ones) in enumerate(rows):
         band = QRectF(0, y, width, needs[index] + spare * weights[index])
         y = band.bottom()
-        starters = _starters(lanes, circuits, lane) if last_held.get((lane.source, lane.leg)) == index else []
+        starters = _starters(load_groups, circuits, group) if last_held.get((group.source, group.leg)) == index else []
         rails.append(
             _rail(
-                lane,
+                group,
                 ones,
                 begin=begins[index],
                 band=band,
@@ -130,46 +131,48 @@ def lay_rails(
     return Rails(tuple(rails), scale, most_kva=most, height=whole, size=line_height / LINE, night=night)
 
 
-def _kva(circuit: Circuit, lane: Lane) -> float:
-    """What a circuit draws on a lane: an equal part on each of its legs."""
-    return circuit.running_kva / len(circuit.legs) if lane.leg else circuit.running_kva
+def _kva(circuit: Circuit, group: LoadGroup) -> float:
+    """What a circuit draws on a group: an equal part on each of its legs."""
+    return circuit.running_kva / len(circuit.legs) if group.leg else circuit.running_kva
 
 
-def _begins(lanes: tuple[Lane, ...], circuits: dict[str, Circuit]) -> list[float]:
-    """The first kVA of each lane: a held board carries on where the one before it on its source and leg ends."""
+def _begins(load_groups: tuple[LoadGroup, ...], circuits: dict[str, Circuit]) -> list[float]:
+    """The first kVA of each group: a held board carries on where the one before it on its source and leg ends."""
     reached: dict[tuple[tuple[str, ...], str], float] = {}
     begins = []
-    for lane in lanes:
-        key = (lane.source, lane.leg)
-        begin = reached.get(key, 0.0) if lane.role is Role.HELD and lane.source else 0.0
+    for group in load_groups:
+        key = (group.source, group.leg)
+        begin = reached.get(key, 0.0) if group.role is Role.HELD and group.source else 0.0
         begins.append(begin)
-        if lane.role is Role.HELD:
-            reached[key] = begin + sum(_kva(circuits[id], lane) for id in lane.circuits)
+        if group.role is Role.HELD:
+            reached[key] = begin + sum(_kva(circuits[id], group) for id in group.circuits)
     return begins
 
 
-def _starters(lanes: tuple[Lane, ...], circuits: dict[str, Circuit], lane: Lane) -> list[Circuit]:
-    """The held circuits of a lane's source and leg."""
-    return [circuits[id] for one in lanes if one.role is Role.HELD and (one.source, one.leg) == (lane.source, lane.leg)
+def _starters(load_groups: tuple[LoadGroup, ...], circuits: dict[str, Circuit], group: LoadGroup) -> list[Circuit]:
+    """The held circuits of a group's source and leg."""
+    return [circuits[id] for one in load_groups if one.role is Role.HELD and (one.source, one.leg) == (group.source, group.leg)
             for id in one.circuits]  # fmt: skip
 
 
-def _heads(lane: Lane, line_height: float) -> tuple[float, float]:
+def _heads(group: LoadGroup, line_height: float) -> tuple[float, float]:
     """Room for a rail's words above its blocks, and for the numbers below its line."""
     size = line_height / LINE
-    return size * (HEAD if lane.first else LOWER_HEAD), size * (AXIS if lane.role is Role.HELD else LEG_AXIS)
+    return size * (HEAD if group.first else LOWER_HEAD), size * (AXIS if group.role is Role.HELD else LEG_AXIS)
 
 
-def _needed(lane: Lane, circuits: list[Circuit], scale: float, metrics: QFontMetricsF, line_height: float) -> float:
+def _needed(
+    group: LoadGroup, circuits: list[Circuit], scale: float, metrics: QFontMetricsF, line_height: float
+) -> float:
     """The room that a rail's labels and blocks need; an empty role is a narrow strip to drop on."""
-    head, axis = _heads(lane, line_height)
+    head, axis = _heads(group, line_height)
     if not circuits:
-        return max((EMPTY if lane.first else 24.0) * line_height / LINE, head + axis + 18)
-    return head + axis + LEAST_BLOCK + line_height * _outside(circuits, lane, scale, metrics)
+        return max((EMPTY if group.first else 24.0) * line_height / LINE, head + axis + 18)
+    return head + axis + LEAST_BLOCK + line_height * _outside(circuits, group, scale, metrics)
 
 
 def _rail(
-    lane: Lane,
+    group: LoadGroup,
     circuits: list[Circuit],
     begin: float,
     band: QRectF,
@@ -180,22 +183,22 @@ def _rail(
     line_height: float,
     starters: list[Circuit],
 ) -> Rail:
-    head, axis = _heads(lane, line_height)
+    head, axis = _heads(group, line_height)
     base = band.bottom() - axis
-    room = max(LEAST_BLOCK, base - band.top() - head - line_height * _outside(circuits, lane, scale, metrics))
+    room = max(LEAST_BLOCK, base - band.top() - head - line_height * _outside(circuits, group, scale, metrics))
     x = LEFT + begin * scale
     rects, cuts = [], []
     for index, circuit in enumerate(circuits):
         share = night_kwh.get(circuit.id, 0.0) / highest if highest > 0 else 0.0
         block_height = max(LOWEST, min(1.0, share) * room)
-        width = max(NARROWEST, _kva(circuit, lane) * scale)
+        width = max(NARROWEST, _kva(circuit, group) * scale)
         rects.append(QRectF(x, base - block_height, width - 1.5, block_height))
         cuts.append(share > 1.05)
-        x += _kva(circuit, lane) * scale if index < len(lane.circuits) else width + 6
+        x += _kva(circuit, group) * scale if index < len(group.circuits) else width + 6
     start, name = None, ""
     starter = max(starters, key=lambda c: c.start_kva - c.running_kva, default=None)
     if starter is not None and starter.start_kva > starter.running_kva:
-        legs = len(starter.legs) if lane.leg else 1
+        legs = len(starter.legs) if group.leg else 1
         start = QRectF(x, base - 15, (starter.start_kva - starter.running_kva) / legs * scale, 15)
         name = starter.name
     obstacles = [*rects, start] if start is not None else rects
@@ -203,19 +206,19 @@ def _rail(
         circuits,
         rects,
         cuts=cuts,
-        own=len(lane.circuits),
+        own=len(group.circuits),
         obstacles=obstacles,
         band=band,
         head=head,
         metrics=metrics,
         line_height=line_height,
     )
-    return Rail(lane, band, base=base, blocks=blocks, begin=begin, start=start, start_name=name)
+    return Rail(group, band, base=base, blocks=blocks, begin=begin, start=start, start_name=name)
 
 
-def _outside(circuits: list[Circuit], lane: Lane, scale: float, metrics: QFontMetricsF) -> int:
+def _outside(circuits: list[Circuit], group: LoadGroup, scale: float, metrics: QFontMetricsF) -> int:
     """How many labels are too wide for their blocks: each may need a tier of its own. One at least."""
-    return max(1, sum(metrics.horizontalAdvance(c.name) + 10 > _kva(c, lane) * scale - 1.5 for c in circuits))
+    return max(1, sum(metrics.horizontalAdvance(c.name) + 10 > _kva(c, group) * scale - 1.5 for c in circuits))
 
 
 def _labelled(

@@ -15,7 +15,7 @@ from lodestaff.job import Role
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.units import clock
-from lodestaff.reckoning.lanes import fate, title
+from lodestaff.reckoning.load_groups import fate, title
 from lodestaff.reckoning.readings import least_margin, of_rule
 from lodestaff.reckoning.results import OutageView, Results
 
@@ -43,21 +43,21 @@ def _head_words(rail: Rail, view: RailsView) -> str:
     job, rails = view.store.job, view.rails
     assert job is not None
     assert rails is not None
-    lane = rail.lane
-    legs = [one for one in rails.rails if one.role is rail.role and one.lane.board == lane.board]
-    kva = "   ".join(f"{one.lane.leg} {text_of(one.running_kva, 'kVA')}".strip() for one in legs)
-    boards = {one.lane.board for one in rails.rails if one.lane.board}
-    first = next(one for one in rails.rails if one.lane.board == lane.board)  # the neutral is the whole board's
-    parts = [lane.name if len(boards) > 1 else "", view.neutral_words(lane) if len(legs) > 1 and first is rail else "",
-             f"behind a contactor {lane.contactor}" if lane.contactor else ""]  # fmt: skip
-    return "   ".join(filter(None, [parts[0], f"{kva} running", parts[1], parts[2] or fate(job, lane)]))
+    group = rail.group
+    legs = [one for one in rails.rails if one.role is rail.role and one.group.board == group.board]
+    kva = "   ".join(f"{one.group.leg} {text_of(one.running_kva, 'kVA')}".strip() for one in legs)
+    boards = {one.group.board for one in rails.rails if one.group.board}
+    first = next(one for one in rails.rails if one.group.board == group.board)  # the neutral is the whole board's
+    parts = [group.name if len(boards) > 1 else "", view.neutral_words(group) if len(legs) > 1 and first is rail else "",
+             f"behind a contactor {group.contactor}" if group.contactor else ""]  # fmt: skip
+    return "   ".join(filter(None, [parts[0], f"{kva} running", parts[1], parts[2] or fate(job, group)]))
 
 
 def _rail(painter: QPainter, rail: Rail, rails: Rails, view: RailsView) -> None:
     look = current()
-    if view.dragged is not None and view.target is not None and rail.lane.key == view.target.key:
+    if view.dragged is not None and view.target is not None and rail.group.key == view.target.key:
         painter.fillRect(rail.band.adjusted(0, 1, 0, -2), colour(look.hand_ground))
-    if rail.lane.first:
+    if rail.group.first:
         painter.setFont(font("strong"))
         painter.setPen(colour(look.ink))
         assert view.store.job is not None
@@ -73,18 +73,18 @@ def _rail(painter: QPainter, rail: Rail, rails: Rails, view: RailsView) -> None:
     painter.setPen(QPen(colour(look.ink), 1.5 * look.stroke))
     painter.drawLine(QPointF(rails.x(0), rail.base), QPointF(rails.x(rails.most_kva), rail.base))
     _ticks(painter, rail, rails)
-    if rail.lane.leg:
+    if rail.group.leg:
         painter.setFont(font("strong"))
         painter.setPen(colour(look.soft))
         painter.drawText(
             QRectF(rails.x(rails.most_kva) + 5, rail.base - 15 * rails.size, 28, 15 * rails.size),
             Qt.AlignmentFlag.AlignLeft,
-            rail.lane.leg,
+            rail.group.leg,
         )
     for block in rail.blocks:
         faded = view.dragged is not None and block.circuit.id == view.dragged.id
         _block(painter, block, KIND[rail.role], faded)
-    if rail.lane.stop is not None:
+    if rail.group.stop is not None:
         _stops(painter, rail, rails)
     outside = [block for block in rail.blocks if not block.inside]
     for block in outside:
@@ -109,7 +109,7 @@ def _ticks(painter: QPainter, rail: Rail, rails: Rails) -> None:
         painter.drawLine(QPointF(x, rail.base), QPointF(x, rail.base + 3))
         if rail.role is Role.HELD:
             painter.drawText(QRectF(x - 16, rail.base + 3, 32, 12 * rails.size), Qt.AlignmentFlag.AlignCenter, str(kva))
-    if rail.role is Role.HELD and not rail.lane.leg:
+    if rail.role is Role.HELD and not rail.group.leg:
         painter.drawText(QPointF(rails.x(rails.most_kva) + 6, rail.base + 4), "kVA")
 
 
@@ -156,9 +156,9 @@ def _leader(painter: QPainter, block: Block) -> None:
 
 def _stops(painter: QPainter, rail: Rail, rails: Rails) -> None:
     look = current()
-    assert rail.lane.stop is not None
-    continuous, surge = rail.lane.stop
-    top = rail.band.top() + (20 * rails.size if rail.lane.first else 2)
+    assert rail.group.stop is not None
+    continuous, surge = rail.group.stop
+    top = rail.band.top() + (20 * rails.size if rail.group.first else 2)
     if rail.start is not None:
         over = rail.start.right() > rails.x(surge)
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -179,7 +179,7 @@ def _stops(painter: QPainter, rail: Rail, rails: Rails) -> None:
         x = rails.x(kva)
         painter.setPen(QPen(colour(ink), 1.6 * look.stroke, style))
         painter.drawLine(QPointF(x, top), QPointF(x, rail.base + 4))
-        if not rail.lane.first or rail.begin > 0:
+        if not rail.group.first or rail.begin > 0:
             continue  # the words stand at the source's first rail
         wide = metrics.horizontalAdvance(words)
         beside = x + 5 if x + 5 + wide < rail.band.right() else x - 5 - wide

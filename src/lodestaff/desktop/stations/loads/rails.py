@@ -12,8 +12,8 @@ from lodestaff.desktop.theme import font, text_scale
 from lodestaff.job import Change, Circuit, Job, Role
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
-from lodestaff.reckoning.lanes import ROLES, Lane, drop_changes, lanes, title
 from lodestaff.reckoning.legs import load_of
+from lodestaff.reckoning.load_groups import ROLES, LoadGroup, drop_changes, load_groups, title
 
 DRAG_AFTER_PX = 4
 ROLE_KEYS = {Qt.Key.Key_H: Role.HELD, Qt.Key.Key_S: Role.SHED, Qt.Key.Key_G: Role.GRID, Qt.Key.Key_L: Role.LOCKED,
@@ -36,7 +36,7 @@ class RailsView(Surface):
         self.dragged: Circuit | None = None
         self.grip = QPointF()
         self.at = QPointF()
-        self.target: Lane | None = None
+        self.target: LoadGroup | None = None
         self.drop_changes: tuple[Change, ...] = ()
         self._pressed: Block | None = None
 
@@ -50,7 +50,7 @@ class RailsView(Surface):
         nights = results.night_kwh if results else {}
         parent = self.parentWidget()
         there = parent.height() if parent is not None else self.height()
-        found = lanes(job, self.store.reckoner.wiring(job))
+        found = load_groups(job, self.store.reckoner.wiring(job))
         least = max(float(there), self.least[1] * max(1.0, text_scale()))
         self.rails = lay_rails(
             job,
@@ -90,23 +90,23 @@ class RailsView(Surface):
         self.at = event.position()
         self.setCursor(Qt.CursorShape.ClosedHandCursor)
         rail = self.rails.rail_at(self.at)
-        self._aim(rail.lane if rail else None)
+        self._aim(rail.group if rail else None)
         self.update()
 
-    def _aim(self, lane: Lane | None) -> None:
+    def _aim(self, group: LoadGroup | None) -> None:
         """Over another rail: ask what dropping there would bring."""
-        if self.dragged is None or (lane.key if lane else None) == (self.target.key if self.target else None):
+        if self.dragged is None or (group.key if group else None) == (self.target.key if self.target else None):
             return
-        self.target = lane
-        self.drop_changes = self._changes(self.dragged, lane) if lane else ()
+        self.target = group
+        self.drop_changes = self._changes(self.dragged, group) if group else ()
         if self.drop_changes:
             self.store.try_out(*self.drop_changes)
         else:
             self.store.end_try()
 
-    def _changes(self, circuit: Circuit, lane: Lane) -> tuple[Change, ...]:
+    def _changes(self, circuit: Circuit, group: LoadGroup) -> tuple[Change, ...]:
         job = self.store.job
-        return drop_changes(job, self.store.reckoner.wiring(job), circuit, lane) if job is not None else ()
+        return drop_changes(job, self.store.reckoner.wiring(job), circuit, group) if job is not None else ()
 
     def is_tried(self, job: Job) -> bool:
         """Whether a try-out's job is the one that the drop would make."""
@@ -116,21 +116,23 @@ class RailsView(Surface):
 
     def target_words(self) -> str:
         """Where the hand is: the role, and the board and leg where there are several."""
-        lane = self.target
+        group = self.target
         job = self.store.job
-        if lane is None or job is None:
+        if group is None or job is None:
             return ""
-        return ", ".join(filter(None, (title(job, lane.role), lane.name if self._several_boards() else "", lane.leg)))
+        return ", ".join(
+            filter(None, (title(job, group.role), group.name if self._several_boards() else "", group.leg))
+        )
 
     def _several_boards(self) -> bool:
-        return self.rails is not None and len({rail.lane.board for rail in self.rails.rails if rail.lane.board}) > 1
+        return self.rails is not None and len({rail.group.board for rail in self.rails.rails if rail.group.board}) > 1
 
-    def neutral_words(self, lane: Lane) -> str:
+    def neutral_words(self, group: LoadGroup) -> str:
         """The neutral's current of a board with all its circuits running."""
         job = self.store.job
-        if job is None or not lane.board:
+        if job is None or not group.board:
             return ""
-        board = next((one for one in self.store.reckoner.wiring(job).boards if one.id == lane.board), None)
+        board = next((one for one in self.store.reckoner.wiring(job).boards if one.id == group.board), None)
         legs = tuple(leg for leg in job.site.phases if board and leg in board.legs)
         if board is None or len(legs) < 2:
             return ""
@@ -201,22 +203,22 @@ class RailsView(Surface):
         if self.rails is None or circuit.role is role:
             return
         ways = [
-            rail.lane
+            rail.group
             for rail in self.rails.rails
-            if rail.role is role and (not rail.lane.leg or rail.lane.leg in circuit.legs)
+            if rail.role is role and (not rail.group.leg or rail.group.leg in circuit.legs)
         ]
-        same = next((lane for lane in ways if lane.board == circuit.board), None)
-        lane = same or next(iter(ways), None) or next(rail.lane for rail in self.rails.rails if rail.role is role)
-        self.move_to(circuit, lane)
+        same = next((group for group in ways if group.board == circuit.board), None)
+        group = same or next(iter(ways), None) or next(rail.group for rail in self.rails.rails if rail.role is role)
+        self.move_to(circuit, group)
 
-    def move_to(self, circuit: Circuit, lane: Lane) -> None:
-        """To a lane, as one named step."""
-        changes = self._changes(circuit, lane)
+    def move_to(self, circuit: Circuit, group: LoadGroup) -> None:
+        """To a group, as one named step."""
+        changes = self._changes(circuit, group)
         if not changes:
             return
-        where = str(lane.role) if circuit.role is not lane.role else ""
-        board = lane.name if any(one.path.endswith("/board") for one in changes) and lane.name else ""
-        leg = lane.leg if any(one.path.endswith("/phase") for one in changes) else ""
+        where = str(group.role) if circuit.role is not group.role else ""
+        board = group.name if any(one.path.endswith("/board") for one in changes) and group.name else ""
+        leg = group.leg if any(one.path.endswith("/phase") for one in changes) else ""
         self.store.edit(f"Move {circuit.name} to {', '.join(filter(None, (where, board, leg)))}", *changes)
 
     def paint(self, painter: QPainter) -> None:

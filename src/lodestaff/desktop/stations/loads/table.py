@@ -24,7 +24,7 @@ from lodestaff.job.circuit import Climate, Use
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
-from lodestaff.reckoning.lanes import ROLES
+from lodestaff.reckoning.load_groups import ROLES
 
 Index = QModelIndex | QPersistentModelIndex
 Kind = Literal["text", "number", "share", "choice", "fact", "yes", "shown", "hours", "months", "climate"]
@@ -85,7 +85,7 @@ COLUMNS: tuple[Column, ...] = (
     Column("Customer's choice", "on_battery", "choice", ("not decided", "on the battery", "never on the battery")),
     Column("Socket in its switch", "switch_socket", "yes", ("no", "yes")),
 )
-SPELLED: dict[str, tuple[Callable[[Any], str], Callable[[str], Any]]] = {
+WRITTEN: dict[str, tuple[Callable[[Any], str], Callable[[str], Any]]] = {
     "hours": (hours_text, typed_hours),
     "months": (months_text, typed_months),
     "climate": (climate_text, typed_climate),
@@ -102,8 +102,8 @@ def cell_text(circuit: Circuit, column: Column) -> str:
         if column.field == "known":
             return value.words()
         value = value.value
-    if column.kind in SPELLED:
-        return SPELLED[column.kind][0](value)
+    if column.kind in WRITTEN:
+        return WRITTEN[column.kind][0](value)
     if value is None:
         return ""
     if column.kind == "yes":
@@ -120,8 +120,8 @@ def cell_changes(circuit: Circuit, column: Column, text: str) -> tuple[Change, .
         raise ValueError(f"{text!r} is none of {', '.join(column.choices)}")
     if column.kind == "yes":
         return (Change(path, text == "yes"),)
-    if column.kind in SPELLED:
-        return (Change(path, SPELLED[column.kind][1](text)),)
+    if column.kind in WRITTEN:
+        return (Change(path, WRITTEN[column.kind][1](text)),)
     if column.kind in ("text", "choice"):
         return (Change(path, text),)
     if text == "" and column.kind != "fact":
@@ -147,12 +147,12 @@ def _stored(change: Change, column: Column) -> str:
     value = change.value.get("value") if isinstance(change.value, dict) and "value" in change.value else change.value
     if column.kind == "climate":
         return climate_text(Climate.model_validate(value) if value is not None else None)
-    if isinstance(value, bool) or value is None or column.kind in SPELLED:
+    if isinstance(value, bool) or value is None or column.kind in WRITTEN:
         return (
             ""
             if value is None
-            else SPELLED[column.kind][0](value)
-            if column.kind in SPELLED
+            else WRITTEN[column.kind][0](value)
+            if column.kind in WRITTEN
             else "yes"
             if value
             else "no"

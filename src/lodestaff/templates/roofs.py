@@ -3,8 +3,8 @@
 from typing import Any
 
 from lodestaff.catalogue import HybridSheet
-from lodestaff.starts.units import Chosen, Part, sheet_named
-from lodestaff.starts.wanted import Roof, Wanted
+from lodestaff.templates.units import Chosen, Part, sheet_named
+from lodestaff.templates.wanted import Roof, Wanted
 
 GAP_M, EDGE_M = 0.02, 0.3
 

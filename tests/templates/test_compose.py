@@ -7,8 +7,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lodestaff.quantities.errors import JobError
-from lodestaff.starts import CHOICES, KINDS, Wanted, compose
-from lodestaff.starts.typed import built, changed, choices, options_of
+from lodestaff.templates import CHOICES, KINDS, Wanted, compose
+from lodestaff.templates.typed import built, changed, choices, options_of
 from lodestaff.topology import answer, build, standard_states
 
 

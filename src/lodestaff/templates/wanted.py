@@ -6,8 +6,8 @@ from pydantic import Field, field_validator, model_validator
 
 from lodestaff.catalogue import load_pack, pack_names
 from lodestaff.catalogue.begins import Begins
+from lodestaff.catalogue.field_meta import FieldMeta
 from lodestaff.catalogue.frozen import Frozen
-from lodestaff.catalogue.said import Said
 from lodestaff.job.plan import leg_names
 
 Family = Literal["hybrid", "string inverter and battery unit", "microinverters and battery unit",
@@ -28,33 +28,35 @@ class Roof(Frozen):
 class Wanted(Frozen):
     """The choices of a new job. Every field has an ordinary value, so that a few answers make a job."""
 
-    title: Annotated[str, Field(min_length=1, max_length=80), Said("Name of the job")] = "New job"
-    place: Annotated[str, Field(min_length=1, max_length=60), Said("Place")] = "Place not named yet"
-    pack: Annotated[str, Said("Rule pack")] = "uk"
-    grid: Annotated[bool, Said("There is a grid supply")] = True
+    title: Annotated[str, Field(min_length=1, max_length=80), FieldMeta("Name of the job")] = "New job"
+    place: Annotated[str, Field(min_length=1, max_length=60), FieldMeta("Place")] = "Place not named yet"
+    pack: Annotated[str, FieldMeta("Rule pack")] = "uk"
+    grid: Annotated[bool, FieldMeta("There is a grid supply")] = True
     system: Annotated[
-        Literal["single phase", "two of three phases", "three phases", "120/240 V", "120/208 V"], Said("Supply")
+        Literal["single phase", "two of three phases", "three phases", "120/240 V", "120/208 V"], FieldMeta("Supply")
     ] = "single phase"
-    rating_a: Annotated[float | None, Field(gt=0, le=400), Said("Service rating as read", "A")] = None
-    earthing: Annotated[Literal["TN-C-S", "TN-S", "TT", "TN-C", "MEN"], Said("Earthing arrangement")] = "TN-C-S"
-    existing: Annotated[Literal["none", "string inverter"], Said("Generation that is already there")] = "none"
-    charger: Annotated[bool, Said("Car charger")] = False
-    generator: Annotated[bool, Said("Generator")] = False
-    second_building: Annotated[bool, Said("Circuits in a second building")] = False
-    family: Annotated[Family, Said("Family")] = "hybrid"
-    units: Annotated[Few, Said("Number of units")] = 1
-    arrangement: Annotated[Literal["together", "one on each phase", "side by side"], Said("Several units")] = "together"
-    backup: Annotated[Literal["none", "outlet", "panel", "whole building"], Said("Backup")] = "panel"
-    bypass: Annotated[Literal["none", "by hand", "automatic"], Said("Bypass")] = "none"
-    interlock: Annotated[bool, Said("Interlock that feeds the main board from the unit")] = False
-    shutdown: Annotated[bool, Said("Rapid shutdown with a transmitter")] = False
-    optimisers: Annotated[Literal["none", "some", "all"], Said("Power optimisers")] = "none"
-    surplus: Annotated[bool, Said("Surplus loads")] = False
-    metered: Annotated[bool, Said("Generation meter")] = False
-    outbuilding: Annotated[bool, Said("Array and battery in an outbuilding")] = False
-    chosen_loads_ct: Annotated[bool, Said("Transformer on chosen circuits")] = False
-    own_sun: Annotated[bool, Said("A load with a solar input of its own")] = False
-    circuits: Annotated[Building, Said("Circuits to begin with")] = "house"
+    rating_a: Annotated[float | None, Field(gt=0, le=400), FieldMeta("Service rating as read", "A")] = None
+    earthing: Annotated[Literal["TN-C-S", "TN-S", "TT", "TN-C", "MEN"], FieldMeta("Earthing arrangement")] = "TN-C-S"
+    existing: Annotated[Literal["none", "string inverter"], FieldMeta("Generation that is already there")] = "none"
+    charger: Annotated[bool, FieldMeta("Car charger")] = False
+    generator: Annotated[bool, FieldMeta("Generator")] = False
+    second_building: Annotated[bool, FieldMeta("Circuits in a second building")] = False
+    family: Annotated[Family, FieldMeta("Family")] = "hybrid"
+    units: Annotated[Few, FieldMeta("Number of units")] = 1
+    arrangement: Annotated[Literal["together", "one on each phase", "side by side"], FieldMeta("Several units")] = (
+        "together"
+    )
+    backup: Annotated[Literal["none", "outlet", "panel", "whole building"], FieldMeta("Backup")] = "panel"
+    bypass: Annotated[Literal["none", "by hand", "automatic"], FieldMeta("Bypass")] = "none"
+    interlock: Annotated[bool, FieldMeta("Interlock that feeds the main board from the unit")] = False
+    shutdown: Annotated[bool, FieldMeta("Rapid shutdown with a transmitter")] = False
+    optimisers: Annotated[Literal["none", "some", "all"], FieldMeta("Power optimisers")] = "none"
+    surplus: Annotated[bool, FieldMeta("Surplus loads")] = False
+    metered: Annotated[bool, FieldMeta("Generation meter")] = False
+    outbuilding: Annotated[bool, FieldMeta("Array and battery in an outbuilding")] = False
+    chosen_loads_ct: Annotated[bool, FieldMeta("Transformer on chosen circuits")] = False
+    own_sun: Annotated[bool, FieldMeta("A load with a solar input of its own")] = False
+    circuits: Annotated[Building, FieldMeta("Circuits to begin with")] = "house"
     unit_sheet: str = ""
     battery_sheet: str = ""
     module_sheet: str = ""

@@ -2,11 +2,11 @@
 
 from lodestaff.job import Role
 from lodestaff.job.plan import Board, Contactor, Electrode, Gateway, Insert, OwnSun, Shutdown, Transformer
-from lodestaff.starts.circuits import addition, circuit
-from lodestaff.starts.layout import BLOCK, Layout
-from lodestaff.starts.roofs import tracker_names
-from lodestaff.starts.units import Part
-from lodestaff.starts.wanted import Wanted
+from lodestaff.templates.circuits import addition, circuit
+from lodestaff.templates.layout import BLOCK, Layout
+from lodestaff.templates.roofs import tracker_names
+from lodestaff.templates.units import Part
+from lodestaff.templates.wanted import Wanted
 
 
 def existing(plan: Layout) -> None:

@@ -4,7 +4,7 @@ from typing import Any
 
 from lodestaff.catalogue.library import LibraryCircuit, library, library_circuit
 from lodestaff.job import Circuit, Role
-from lodestaff.starts.wanted import Wanted
+from lodestaff.templates.wanted import Wanted
 
 
 def circuit(

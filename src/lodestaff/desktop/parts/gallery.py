@@ -1,4 +1,4 @@
-"""The shelf as it is drawn: one plank, an entry a case as high as it is strong; what doesn't fit is outlined only."""
+"""The shelf as it is drawn: one gallery, an entry a case as high as it is strong; what doesn't fit is outlined only."""
 
 from dataclasses import dataclass
 
@@ -29,7 +29,7 @@ class Case:
     because: str
 
 
-class Plank(Surface):
+class Gallery(Surface):
     """Click or arrow keys choose a case; Enter or a double click tries it in the job."""
 
     chosen_changed = Signal(str)
@@ -49,7 +49,7 @@ class Plank(Surface):
         return QSize(self.sizeHint().width(), round(self.least[1] * max(1.0, text_scale())))
 
     def show_cases(self, cases: tuple[Case, ...]) -> None:
-        """Put cases on the plank; the chosen one stays where it is still there."""
+        """Put cases on the gallery; the chosen one stays where it is still there."""
         self.cases = cases
         if self.chosen not in {case.id for case in cases}:
             self.chosen = next((case.id for case in cases if case.state == "chosen"), cases[0].id if cases else "")

@@ -6,10 +6,10 @@ from typing import Any
 from pydantic import ValidationError
 
 from lodestaff.catalogue import pack_names
-from lodestaff.catalogue.said import rows_of
+from lodestaff.catalogue.field_meta import rows_of
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
-from lodestaff.starts.wanted import CHOICES, Wanted
+from lodestaff.templates.wanted import CHOICES, Wanted
 
 YES, NO = ("yes", "true", "1"), ("no", "false", "0")
 FREE = ("unit_sheet", "battery_sheet", "module_sheet")

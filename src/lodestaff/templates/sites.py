@@ -4,7 +4,7 @@ from lodestaff.catalogue import load_pack
 from lodestaff.job import Fact, Known, Limits, Site, SyntheticWeather, Tariff
 from lodestaff.job.plan import Mains
 from lodestaff.job.site import Permission, Supply
-from lodestaff.starts.wanted import Wanted
+from lodestaff.templates.wanted import Wanted
 
 
 def site(wanted: Wanted) -> Site:

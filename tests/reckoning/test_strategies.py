@@ -10,7 +10,7 @@ from lodestaff.job import Change, Role, edit, load_job
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.proposal import worth
-from lodestaff.reckoning.schools import NAMES, as_choice, compare_schools
+from lodestaff.reckoning.strategies import NAMES, as_choice, compare_strategies
 from lodestaff.samples import sample_names, sample_path, samples_folder
 from lodestaff.shelf.prices import load_prices
 
@@ -18,7 +18,7 @@ from lodestaff.shelf.prices import load_prices
 @pytest.fixture(scope="module")
 def found(larkmoor, reckoner):
     book = load_prices(samples_folder() / "register" / "prices.json")
-    return {one.name: one for one in compare_schools(reckoner, larkmoor, book).schools}
+    return {one.name: one for one in compare_strategies(reckoner, larkmoor, book).strategies}
 
 
 def test_who_is_fed(larkmoor, found):
@@ -69,7 +69,7 @@ def test_trips_by_adding_up_the_circuits(larkmoor, reckoner, found):
     )
     strong = edit(larkmoor, Change("banks/battery/modules", 8), Change("limits/discharge_kw", 30.0),
                   Change("sheets/hybrids/hybrid-6/discharge_kw", 30.0))  # fmt: skip
-    alone = {one.name: one for one in compare_schools(reckoner, strong).schools}["whole building"]
+    alone = {one.name: one for one in compare_strategies(reckoner, strong).strategies}["whole building"]
     assert alone.trip.hours_year == pytest.approx(bad.sum() / 4)
     assert found["whole building"].trip.hours_year >= alone.trip.hours_year
     assert found["essential board"].trip.hours_year == 0
@@ -111,7 +111,7 @@ def test_costs_are_labour_and_parts(larkmoor, found):
 
 
 def test_an_open_price_leaves_the_cost_open(larkmoor, reckoner):
-    for one in compare_schools(reckoner, larkmoor).schools:
+    for one in compare_strategies(reckoner, larkmoor).strategies:
         assert one.cost is None
         assert "labour" in one.open_prices
 
@@ -127,29 +127,29 @@ def test_every_sample_has_its_ways_or_says_why(name):
     forms = any(job.sheet_of(unit).forms_island for unit in job.units if job.bank_of(unit))
     if not forms or not job.mains.grid:
         with pytest.raises(JobError, match="no unit with a battery" if job.mains.grid else "no grid"):
-            compare_schools(Reckoner(), job)
+            compare_strategies(Reckoner(), job)
         return
-    found = compare_schools(Reckoner(), job)
-    assert tuple(one.name for one in found.schools) == NAMES
-    for one in found.schools:
+    found = compare_strategies(Reckoner(), job)
+    assert tuple(one.name for one in found.strategies) == NAMES
+    for one in found.strategies:
         assert not set(one.held) & set(one.shed)
         assert len(one.full_h) == len(one.reserve_h) == 12
 
 
 def test_nothing_decided_yet_takes_the_best_set():
     job = load_job(sample_path("wendle-row-14"))
-    found = {one.name: one for one in compare_schools(Reckoner(), job).schools}
+    found = {one.name: one for one in compare_strategies(Reckoner(), job).strategies}
     assert len(found["essential board"].held) >= 5
     assert "charger" not in found["essential board"].held
 
 
 def test_no_battery_no_ways(larkmoor, reckoner):
     with pytest.raises(JobError, match="no unit with a battery"):
-        compare_schools(reckoner, edit(larkmoor, Change("banks", [])))
+        compare_strategies(reckoner, edit(larkmoor, Change("banks", [])))
 
 
 def test_a_choice_is_a_record(larkmoor, reckoner):
-    found = compare_schools(reckoner, larkmoor)
+    found = compare_strategies(reckoner, larkmoor)
     choice = as_choice(larkmoor, found, "essential board", "price", "owner", "2026-11-25")
     made = edit(larkmoor, Change("choices", [*(c.model_dump() for c in larkmoor.choices), choice.model_dump()]))
     assert made.choices[-1].chosen == "essential board"

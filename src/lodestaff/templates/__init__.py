@@ -1,7 +1,7 @@
 """New jobs: what stands there and what is wanted, put together into parts; kinds A to R as starting points."""
 
-from lodestaff.starts.compose import compose
-from lodestaff.starts.kinds import KINDS, StartingPoint
-from lodestaff.starts.wanted import CHOICES, Wanted
+from lodestaff.templates.compose import compose
+from lodestaff.templates.kinds import KINDS, StartingPoint
+from lodestaff.templates.wanted import CHOICES, Wanted
 
 __all__ = ["CHOICES", "KINDS", "StartingPoint", "Wanted", "compose"]

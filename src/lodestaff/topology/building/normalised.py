@@ -15,7 +15,7 @@ class Plan:
     parts: tuple[Placed, ...]
 
 
-def spelled_out(job: Job) -> Plan:
+def normalised(job: Job) -> Plan:
     """A job's parts; where it has none of its own, those that its short decisions stand for."""
     if job.parts:
         usual = BLOCK if job.mains.grid else ""

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from lodestaff.starts.wanted import Roof, Wanted
+from lodestaff.templates.wanted import Roof, Wanted
 
 
 @dataclass(frozen=True)
@@ -26,7 +26,7 @@ def _points() -> tuple[StartingPoint, ...]:
             unit_sheet="hybrid-5", battery_sheet="battery-52", battery_modules=(2,),
             roofs=(Roof(name="South", azimuth_deg=184, strings=((0, "A", 6), (0, "B", 5))),))),
         StartingPoint("C", "Hybrid with automatic changeover, whole building", Wanted(
-            title="Old Tannery House", place="Tannery Lane, Orle", rating_a=80, backup="whole building", bypass="by hand",
+            title="Old Tannery House", place="Tannery LoadGroup, Orle", rating_a=80, backup="whole building", bypass="by hand",
             charger=True, unit_sheet="hybrid-8", battery_sheet="battery-38", battery_modules=(4,),
             roofs=(Roof(name="South-east", azimuth_deg=140, strings=((0, "A", 8), (0, "B", 7))),
                    Roof(name="South-west", azimuth_deg=230, strings=((0, "C", 7),))))),

@@ -11,8 +11,8 @@ ROLES = (Role.HELD, Role.SHED, Role.GRID, Role.LOCKED, Role.SURPLUS)
 
 
 @dataclass(frozen=True)
-class Lane:
-    """One lane: a role on a board's leg. `board` '' stands for a role that no board has yet.
+class LoadGroup:
+    """One group: a role on a board's leg. `board` '' stands for a role that no board has yet.
 
     `leg` is '' where the supply has one. `source` names the units that feed it in an outage; `stop` is what they give
     on this leg, continuous and surge, kVA. `also` are circuits whose second supply is this board.
@@ -37,30 +37,30 @@ class Lane:
 
 def title(job: Job, role: Role) -> str:
     """What a role is called; where there is no grid, what was left on it is switched by hand."""
-    names = {Role.HELD: "Held", Role.SHED: "Shed first", Role.GRID: "Grid only" if job.mains.grid else "By hand",
+    names = {Role.HELD: "Backed up", Role.SHED: "Shed first", Role.GRID: "Grid only" if job.mains.grid else "By hand",
              Role.LOCKED: "Locked out", Role.SURPLUS: "Surplus only"}  # fmt: skip
     return names[role]
 
 
-def fate(job: Job, lane: Lane) -> str:
-    """What becomes of a lane's circuits when the battery alone feeds them."""
+def fate(job: Job, group: LoadGroup) -> str:
+    """What becomes of a group's circuits when the battery alone feeds them."""
     grid = job.mains.grid
-    if lane.role is Role.SURPLUS:
+    if group.role is Role.SURPLUS:
         return "takes only what would be exported or lost" if grid else "takes only what would be lost"
-    if lane.role is Role.LOCKED:
+    if group.role is Role.LOCKED:
         return "never on the battery"
-    if grid and not lane.source:
-        return "dead in an outage" if lane.circuits or lane.role is Role.GRID else "no circuit"
-    if lane.role is Role.HELD:
+    if grid and not group.source:
+        return "dead in an outage" if group.circuits or group.role is Role.GRID else "no circuit"
+    if group.role is Role.HELD:
         return f"fed {'in an outage ' if grid else ''}until the battery is at its floor"
-    if lane.role is Role.SHED:
+    if group.role is Role.SHED:
         return f"dropped at its charge, {plain(job.limits.shed_soc * 100, 0)} % where none is given, or on overload"
     return "on a fed board: drawn from the battery until switched off by hand"
 
 
-def lanes(job: Job, wiring: Wiring) -> tuple[Lane, ...]:
-    """All lanes in their order: roles, then boards, then legs. Every role has one lane at least."""
-    found: list[Lane] = []
+def load_groups(job: Job, wiring: Wiring) -> tuple[LoadGroup, ...]:
+    """All load_groups in their order: roles, then boards, then legs. Every role has one group at least."""
+    found: list[LoadGroup] = []
     boards = wiring.boards
     placed = {name for board in boards for name in board.circuits}
     for role in ROLES:
@@ -81,22 +81,22 @@ def _legs_of(job: Job, board: BoardPlace, circuits: list[Circuit]) -> tuple[str,
     return tuple(leg for leg in job.site.phases if leg in board.legs or leg in used) or job.site.phases[:1]
 
 
-def _of_board(job: Job, role: Role, board: BoardPlace, circuits: list[Circuit]) -> list[Lane]:
+def _of_board(job: Job, role: Role, board: BoardPlace, circuits: list[Circuit]) -> list[LoadGroup]:
     legs = _legs_of(job, board, circuits)
     stops = stops_of(job, board.forming) if role is Role.HELD else {}
     return [
-        Lane(role, board.id, name=board.name, building=board.building, leg=leg if len(job.site.phases) > 1 else "", first=index == 0, contactor=board.contactor,
+        LoadGroup(role, board.id, name=board.name, building=board.building, leg=leg if len(job.site.phases) > 1 else "", first=index == 0, contactor=board.contactor,
              source=board.forming, stop=stops.get(leg), circuits=tuple(c.id for c in circuits if leg in c.legs),
              also=tuple(c.id for c in job.circuits if c.also_on == board.id and c.role is role and leg in c.legs))
         for index, leg in enumerate(legs)
     ]  # fmt: skip
 
 
-def _loose(job: Job, role: Role, circuits: list[Circuit]) -> list[Lane]:
+def _loose(job: Job, role: Role, circuits: list[Circuit]) -> list[LoadGroup]:
     """Circuits that no board takes, or a role without any."""
     if len(job.site.phases) == 1 or not circuits:
         return [
-            Lane(
+            LoadGroup(
                 role,
                 "",
                 name="",
@@ -111,7 +111,7 @@ def _loose(job: Job, role: Role, circuits: list[Circuit]) -> list[Lane]:
         ]
     used = [leg for leg in job.site.phases if any(leg in c.legs for c in circuits)]
     return [
-        Lane(
+        LoadGroup(
             role,
             "",
             name="",
@@ -139,39 +139,39 @@ def stops_of(job: Job, forming: tuple[str, ...]) -> dict[str, tuple[float, float
     return found
 
 
-def drop_changes(job: Job, wiring: Wiring, circuit: Circuit, lane: Lane) -> tuple[Change, ...]:
-    """What dropping a circuit on a lane changes: its role, its board where it would not come there by itself, its leg.
+def drop_changes(job: Job, wiring: Wiring, circuit: Circuit, group: LoadGroup) -> tuple[Change, ...]:
+    """What dropping a circuit on a group changes: its role, its board where it would not come there by itself, its leg.
 
     A circuit between legs stays between them. Empty where nothing changes.
     """
     path, changes = f"circuits/{circuit.id}", []
-    if circuit.role is not lane.role:
-        changes.append(Change(f"{path}/role", str(lane.role)))
+    if circuit.role is not group.role:
+        changes.append(Change(f"{path}/role", str(group.role)))
     phase = circuit.phase
-    if lane.leg and len(circuit.legs) == 1 and circuit.phase != lane.leg:
-        phase = lane.leg
+    if group.leg and len(circuit.legs) == 1 and circuit.phase != group.leg:
+        phase = group.leg
         changes.append(Change(f"{path}/phase", phase))
-    board = _board_to_name(job, lane, phase)
+    board = _board_to_name(job, group, phase)
     if board is None:  # the graph puts it there by itself
         board = ""
     now = wiring.board_of(circuit.id)
-    moves = lane.board and (now is None or now.id != lane.board)
-    if circuit.board != board and (moves or (changes and circuit.board and circuit.board != lane.board)):
+    moves = group.board and (now is None or now.id != group.board)
+    if circuit.board != board and (moves or (changes and circuit.board and circuit.board != group.board)):
         changes.append(Change(f"{path}/board", board))
     return tuple(changes)
 
 
-def _board_to_name(job: Job, lane: Lane, phase: str) -> str | None:
-    """The lane's board where it must be named; None where role and leg lead there, or nothing can be named."""
+def _board_to_name(job: Job, group: LoadGroup, phase: str) -> str | None:
+    """The group's board where it must be named; None where role and leg lead there, or nothing can be named."""
     nameable = {part.id for part in job.parts if isinstance(part, Board | Contactor)}
     nameable |= {one.id for one in job.adjustments if one.kind == "board"}
-    if lane.board not in nameable:
+    if group.board not in nameable:
         return None
-    wanted = "essential" if lane.role in (Role.HELD, Role.SHED) else "rest"
+    wanted = "essential" if group.role in (Role.HELD, Role.SHED) else "rest"
     for holds in (wanted, "all"):
         for part in job.parts:
             if isinstance(part, Board) and part.holds == holds:
                 legs = set(part.phases.split("+")) if part.phases else set(job.site.phases)
                 if set(phase.split("+")) <= legs:
-                    return None if part.id == lane.board else lane.board
-    return lane.board
+                    return None if part.id == group.board else group.board
+    return group.board

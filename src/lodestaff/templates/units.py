@@ -7,7 +7,7 @@ from lodestaff.catalogue import HybridSheet, unit_sheet
 from lodestaff.catalogue.kinds import checked, kind_named
 from lodestaff.quantities.errors import JobError
 from lodestaff.shelf.model import starter
-from lodestaff.starts.wanted import Wanted
+from lodestaff.templates.wanted import Wanted
 
 MICRO = "micro-400"
 

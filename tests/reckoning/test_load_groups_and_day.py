@@ -10,7 +10,7 @@ from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.day_stack import can_move, day_stack, moved_changes
 from lodestaff.reckoning.from_library import circuit_of
-from lodestaff.reckoning.lanes import ROLES, drop_changes, lanes
+from lodestaff.reckoning.load_groups import ROLES, drop_changes, load_groups
 from lodestaff.samples import sample_names, sample_path
 
 SHARED = Reckoner()
@@ -24,23 +24,23 @@ def sample(name):
 @pytest.mark.parametrize("name", sample_names())
 def test_every_circuit_stands_once_on_each_of_its_legs(name):
     job, wiring = sample(name)
-    found = lanes(job, wiring)
-    assert list(dict.fromkeys(lane.role for lane in found)) == list(ROLES)
+    found = load_groups(job, wiring)
+    assert list(dict.fromkeys(group.role for group in found)) == list(ROLES)
     for c in job.circuits:
-        on = [lane for lane in found if c.id in lane.circuits]
-        assert all(lane.role is c.role for lane in on)
-        assert [lane.leg for lane in on] == ([*c.legs] if len(job.site.phases) > 1 else [""])
-    assert len({lane.key for lane in found}) == len(found)
+        on = [group for group in found if c.id in group.circuits]
+        assert all(group.role is c.role for group in on)
+        assert [group.leg for group in on] == ([*c.legs] if len(job.site.phases) > 1 else [""])
+    assert len({group.key for group in found}) == len(found)
 
 
 @pytest.mark.parametrize("name", sample_names())
 def test_a_drop_lands_where_it_was_dropped(name):
-    """Any circuit on any lane: where the job takes it, the circuit is then on that lane, or the leg can't be left."""
+    """Any circuit on any group: where the job takes it, the circuit is then on that group, or the leg can't be left."""
     job, wiring = sample(name)
-    found = lanes(job, wiring)
+    found = load_groups(job, wiring)
     for c in job.circuits[:6]:
-        for lane in found:
-            changes = drop_changes(job, wiring, c, lane)
+        for group in found:
+            changes = drop_changes(job, wiring, c, group)
             if not changes:
                 continue
             try:
@@ -48,43 +48,43 @@ def test_a_drop_lands_where_it_was_dropped(name):
             except JobError:
                 continue
             after = made.circuit(c.id)
-            assert after.role is lane.role
-            if len(c.legs) == 1 and lane.leg:
-                assert after.phase == lane.leg
+            assert after.role is group.role
+            if len(c.legs) == 1 and group.leg:
+                assert after.phase == group.leg
             board = SHARED.wiring(made).board_of(c.id)
             if (
-                lane.board
-                and lane.board in {part.id for part in job.parts}
-                and set(after.legs) <= {lane.leg, *after.legs}
+                group.board
+                and group.board in {part.id for part in job.parts}
+                and set(after.legs) <= {group.leg, *after.legs}
             ):
-                legs = next(one.legs for one in wiring.boards if one.id == lane.board)
+                legs = next(one.legs for one in wiring.boards if one.id == group.board)
                 if set(after.legs) <= set(legs) or not legs:
                     assert board is not None
-                    assert board.id == lane.board, (c.id, lane.key, changes)
+                    assert board.id == group.board, (c.id, group.key, changes)
 
 
 def test_dropping_it_where_it_is_changes_nothing():
     for name in sample_names():
         job, wiring = sample(name)
-        for lane in lanes(job, wiring):
-            for id in lane.circuits:
-                assert drop_changes(job, wiring, job.circuit(id), lane) == ()
+        for group in load_groups(job, wiring):
+            for id in group.circuits:
+                assert drop_changes(job, wiring, job.circuit(id), group) == ()
 
 
 def test_two_boards_of_two_sources_and_a_second_supply():
     job, wiring = sample("ocotillo-wash-centre")
-    held = [lane for lane in lanes(job, wiring) if lane.role is Role.HELD]
-    assert [(lane.board, lane.leg) for lane in held] == [
+    held = [group for group in load_groups(job, wiring) if group.role is Role.HELD]
+    assert [(group.board, group.leg) for group in held] == [
         ("backup-1", "A"),
         ("backup-1", "B"),
         ("backup-2", "A"),
         ("backup-2", "B"),
     ]
-    assert {lane.source for lane in held} == {("hybrid-1",), ("hybrid-2",)}
-    assert all(lane.stop == (4.5, pytest.approx(6.3)) for lane in held)
-    surplus = [lane for lane in lanes(job, wiring) if lane.role is Role.SURPLUS]
-    assert any(lane.contactor == "with surplus" for lane in surplus)
-    assert any("tank" in lane.circuits for lane in surplus)
+    assert {group.source for group in held} == {("hybrid-1",), ("hybrid-2",)}
+    assert all(group.stop == (4.5, pytest.approx(6.3)) for group in held)
+    surplus = [group for group in load_groups(job, wiring) if group.role is Role.SURPLUS]
+    assert any(group.contactor == "with surplus" for group in surplus)
+    assert any("tank" in group.circuits for group in surplus)
 
 
 class TestDay:

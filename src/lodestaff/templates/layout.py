@@ -5,8 +5,8 @@ from dataclasses import dataclass, field
 from lodestaff.catalogue import Pack
 from lodestaff.job import Circuit, Role
 from lodestaff.job.plan import Adjustment, Placed, Poles
-from lodestaff.starts.units import Chosen
-from lodestaff.starts.wanted import Wanted
+from lodestaff.templates.units import Chosen
+from lodestaff.templates.wanted import Wanted
 
 BLOCK = "block"
 

@@ -7,10 +7,10 @@ import pytest
 from lodestaff.commissioning.reading import Status
 from lodestaff.commissioning.record import last_readings
 from lodestaff.job import Change, edit
+from lodestaff.measuring.over_link import link_to, take_over_link
+from lodestaff.measuring.rehearsal import rehearse
 from lodestaff.plant import FAULTS, Plant, PlantStart
 from lodestaff.topology import build
-from lodestaff.visit.over_link import link_to, take_over_link
-from lodestaff.visit.rehearsal import rehearse
 
 CAUGHT_BY = {
     "ct-reversed": "ct",

@@ -10,9 +10,9 @@ from lodestaff.electrical.permission import held_back
 from lodestaff.job import Change, Job, edit
 from lodestaff.job.journal import Entry
 from lodestaff.link.server import HOST, PlantServer
+from lodestaff.measuring.over_link import link_to
+from lodestaff.measuring.simulated import SimulatedVisit
 from lodestaff.plant import Plant, PlantStart
-from lodestaff.visit.over_link import link_to
-from lodestaff.visit.simulated import SimulatedVisit
 
 
 @dataclass(frozen=True)

@@ -9,13 +9,13 @@ from lodestaff.job import SCHEMA_VERSION, Change, Fact, Job
 from lodestaff.job.edit import edit, validated
 from lodestaff.job.plan import Adjustment, Placed
 from lodestaff.shelf.model import starter
-from lodestaff.starts import sites
-from lodestaff.starts.circuits import base_circuits
-from lodestaff.starts.distribution import distribution
-from lodestaff.starts.layout import Layout
-from lodestaff.starts.roofs import faces_and_strings, tracker_names
-from lodestaff.starts.units import Chosen, chosen_units
-from lodestaff.starts.wanted import Wanted
+from lodestaff.templates import sites
+from lodestaff.templates.circuits import base_circuits
+from lodestaff.templates.distribution import distribution
+from lodestaff.templates.layout import Layout
+from lodestaff.templates.roofs import faces_and_strings, tracker_names
+from lodestaff.templates.units import Chosen, chosen_units
+from lodestaff.templates.wanted import Wanted
 
 SHEET_PLACES = {"hybrid": "hybrids", "battery": "batteries", "module": "modules", "inverter": "inverters",
                 "microinverter": "microinverters", "battery-unit": "battery_units"}  # fmt: skip

@@ -20,7 +20,7 @@ def rails(empty, settled):
 
 
 def place(rails, board, leg, role=Role.HELD):
-    rail = next(one for one in rails.rails.rails if one.lane.key == (role, board, leg))
+    rail = next(one for one in rails.rails.rails if one.group.key == (role, board, leg))
     return QPoint(400, round(rail.band.center().y()))
 
 
@@ -59,7 +59,7 @@ def test_from_the_grid_to_a_backup_board(qtbot, empty, rails):
 
 def test_while_dragging_the_aim_is_said_and_tried(qtbot, empty, rails):
     drag(qtbot, rails, "laundry", place(rails, "backup-1", "A"), drop=False)
-    assert rails.target_words() == "Held, Backup board 1, A"
+    assert rails.target_words() == "Backed up, Backup board 1, A"
     qtbot.waitUntil(lambda: empty.store.preview is not None, timeout=20_000)
     assert rails.is_tried(empty.store.preview.job)
     qtbot.keyClick(rails, Qt.Key.Key_Escape)
@@ -73,7 +73,7 @@ def test_a_circuit_between_legs_stays_between_them(qtbot, empty, rails):
 
 
 def test_the_neutral_is_said_with_the_board(rails):
-    words = rails.neutral_words(next(one.lane for one in rails.rails.rails if one.lane.board == "backup-1"))
+    words = rails.neutral_words(next(one.group for one in rails.rails.rails if one.group.board == "backup-1"))
     assert words == "neutral 26.8 A, 66 % apart"
 
 

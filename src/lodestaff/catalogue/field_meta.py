@@ -13,7 +13,7 @@ FieldKind = Literal["number", "whole number", "words", "yes or no", "choice", "l
 
 
 @dataclass(frozen=True)
-class Said:
+class FieldMeta:
     """Words and unit of a field; `also` are further units in which sheets give it."""
 
     words: str
@@ -55,9 +55,9 @@ def rows_of(model: type[BaseModel]) -> tuple[FieldRow, ...]:
 
 
 def _row(name: str, info: Any) -> FieldRow:
-    said = next((one for one in info.metadata if isinstance(one, Said)), None)
+    said = next((one for one in info.metadata if isinstance(one, FieldMeta)), None)
     base, metadata = _base(info.annotation, list(info.metadata))
-    said = said or next((one for one in metadata if isinstance(one, Said)), Said(name.replace("_", " ")))
+    said = said or next((one for one in metadata if isinstance(one, FieldMeta)), FieldMeta(name.replace("_", " ")))
     low = high = None
     low_open = False
     for one in metadata:

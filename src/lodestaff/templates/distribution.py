@@ -3,11 +3,11 @@
 from lodestaff.catalogue import load_pack
 from lodestaff.job import Circuit, Role
 from lodestaff.job.plan import Board, Combiner, Gateway, Generator, Throw
-from lodestaff.starts import additions
-from lodestaff.starts.layout import BLOCK, Layout
-from lodestaff.starts.roofs import tracker_names
-from lodestaff.starts.units import Chosen, Part
-from lodestaff.starts.wanted import Wanted
+from lodestaff.templates import additions
+from lodestaff.templates.layout import BLOCK, Layout
+from lodestaff.templates.roofs import tracker_names
+from lodestaff.templates.units import Chosen, Part
+from lodestaff.templates.wanted import Wanted
 
 
 def distribution(wanted: Wanted, chosen: Chosen, circuits: tuple[Circuit, ...]) -> Layout:

@@ -11,10 +11,10 @@ from lodestaff.commissioning.step import OPEN_KIND, Step
 from lodestaff.job import Job, Role
 from lodestaff.link.client import Link, Written
 from lodestaff.link.keys import by_clock
+from lodestaff.measuring.over_link import take_over_link
 from lodestaff.plant import Plant
 from lodestaff.plant.instruments import Instruments
 from lodestaff.topology.questions import asked, led
-from lodestaff.visit.over_link import take_over_link
 
 SETTLE_S = 40.0
 CALIBRATED_UNTIL = "2099-12-31"  # of the simulated instruments

@@ -5,9 +5,9 @@ import pytest
 from lodestaff.commissioning.reading import Status
 from lodestaff.commissioning.step import OPEN_KIND
 from lodestaff.job import load_job
+from lodestaff.measuring.rehearsal import rehearse
 from lodestaff.plant import PlantStart
 from lodestaff.samples import sample_names, sample_path
-from lodestaff.visit.rehearsal import rehearse
 
 # What a person must bring, beside what the program has no rule for: nothing that a step invents.
 BRINGS = ("obeys no transformer", "proves no limit", "no circuit of", "no charger of")

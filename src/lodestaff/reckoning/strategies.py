@@ -43,7 +43,7 @@ class Trip:
 
 
 @dataclass(frozen=True)
-class School:
+class Strategy:
     """One way: who is fed, what trips, hours that it lasts in each month, what passes the unit, what it costs.
 
     `full_h` begins with a full battery, `reserve_h` with the reserve alone; both are the pack's percentile over all
@@ -68,19 +68,19 @@ class School:
 
 
 @dataclass(frozen=True)
-class Schools:
+class Strategies:
     """All ways for a job, and the percentile of their hours."""
 
-    schools: tuple[School, ...]
+    strategies: tuple[Strategy, ...]
     percentile: float
     wanted_h: float
     currency: str
 
 
-def compare_schools(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -> Schools:
+def compare_strategies(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -> Strategies:
     """Reckon all ways. Raises JobError where no unit holds an outage, or where there is no grid that could fail."""
     if not job.mains.grid:
-        raise JobError("no grid: there is no backup to choose, all hangs on the units", "schools",
+        raise JobError("no grid: there is no backup to choose, all hangs on the units", "backup",
                        "split the circuits at Loads, and size what carries them")  # fmt: skip
     leads = [
         unit for unit in job.units
@@ -88,10 +88,10 @@ def compare_schools(reckoner: Reckoner, job: Job, book: PriceBook | None = None)
         and reckoner.backed(job, unit).forming[:1] in ((), (unit,))
     ]  # fmt: skip
     if not leads:
-        raise JobError("no unit with a battery forms an island", "schools", "give one a battery and a board to feed")
+        raise JobError("no unit with a battery forms an island", "backup", "give one a battery and a board to feed")
     mine = _dealt(reckoner, job, leads)
-    return Schools(
-        tuple(_school(reckoner, job, name, mine, book or PriceBook()) for name in NAMES),
+    return Strategies(
+        tuple(_strategy(reckoner, job, name, mine, book or PriceBook()) for name in NAMES),
         job.pack.value("ride_through_percentile").value,
         job.wishes.outage_h,
         (book or PriceBook()).currency,
@@ -161,9 +161,9 @@ def _on_outlet(job: Job, unit: Unit, circuits: tuple[Circuit, ...]) -> list[Circ
     return best
 
 
-def _school(
+def _strategy(
     reckoner: Reckoner, job: Job, name: Name, mine: list[tuple[Unit, tuple[Circuit, ...]]], book: PriceBook
-) -> School:
+) -> Strategy:
     held: list[Circuit] = []
     shed: list[Circuit] = []
     hand: list[Circuit] = []
@@ -188,7 +188,7 @@ def _school(
     passes, rated = _passing(reckoner, job, name, mine)
     moved = 0 if name in ("whole building", "emergency outlet") else len(fed)
     labour, cost, missing = _cost(job, name, moved, len(mine), book)
-    return School(
+    return Strategy(
         name, tuple(c.id for c in held), shed=tuple(c.id for c in shed),
         dead=tuple(c.id for c in job.circuits if c.id not in fed), by_hand=tuple(c.id for c in hand), moved=moved,
         trip=max(trips, key=lambda one: one.hours_year), full_h=_least(full), reserve_h=_least(reserve), horizon_h=horizon, passes_a=passes, rated_pass_a=rated, labour_h=labour, cost=cost, open_prices=missing,
@@ -258,17 +258,17 @@ def _cost(job: Job, name: Name, moved: int, units: int, book: PriceBook) -> tupl
     return hours, None if missing else total, tuple(missing)
 
 
-def as_choice(job: Job, found: Schools, chosen: Name, why: str = "", by: str = "", date: str = "") -> Choice:
+def as_choice(job: Job, found: Strategies, chosen: Name, why: str = "", by: str = "", date: str = "") -> Choice:
     """A record of what was offered and chosen.
 
     Advised is the way that holds most of those that hold everything with a wish or a treatment on it, never trip in
     the year and ask nothing of people's hands.
     """
     offered = "; ".join(
-        f"{one.name}: {plain(min(one.reserve_h), 0)} h on the reserve in the worst month" for one in found.schools
+        f"{one.name}: {plain(min(one.reserve_h), 0)} h on the reserve in the worst month" for one in found.strategies
     )
     must = {c.id for c in job.circuits if c.role is Role.HELD and (c.wish or c.care != "none")}
-    quiet = [one for one in found.schools if one.trip.hours_year == 0 and not one.by_hand and must <= set(one.held)]
+    quiet = [one for one in found.strategies if one.trip.hours_year == 0 and not one.by_hand and must <= set(one.held)]
     advised = max(quiet, key=lambda one: len(one.held), default=None)
     taken = {one.id for one in job.choices}
     number = next(n for n in range(1, 1000) if f"backup-{n}" not in taken)
