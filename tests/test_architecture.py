@@ -1,5 +1,6 @@
 """The house rules that a machine can keep: layers, Qt, sizes, names."""
 
+import ast
 import re
 import shutil
 import subprocess
@@ -103,3 +104,19 @@ def test_run_refuses_what_it_does_not_know():
     done = subprocess.run([sys.executable, str(ROOT / "run"), "dance"], capture_output=True, text=True, timeout=30)
     assert done.returncode == 2
     assert "unknown command 'dance'" in done.stderr
+
+
+def test_no_module_imports_itself_by_way_of_others():
+    """No circle, also none of types alone."""
+    import networkx as nx
+
+    graph: nx.DiGraph = nx.DiGraph()
+    source = ROOT / "src"
+    modules = {".".join(path.relative_to(source).with_suffix("").parts).removesuffix(".__init__"): path
+               for path in (source / "lodestaff").rglob("*.py")}  # fmt: skip
+    for name, path in modules.items():
+        for one in ast.walk(ast.parse(path.read_text())):
+            if isinstance(one, ast.ImportFrom) and one.module and one.module.startswith("lodestaff"):
+                inner = [f"{one.module}.{part.name}" for part in one.names]
+                graph.add_edges_from((name, target if target in modules else one.module) for target in inner)
+    assert [sorted(one) for one in nx.strongly_connected_components(graph) if len(one) > 1] == []

@@ -12,7 +12,7 @@ from typing import Any
 from lodestaff.catalogue import load_pack
 from lodestaff.catalogue.pack import pack_names
 from lodestaff.checks import CHECKS, Finding
-from lodestaff.cli.parser import BLOCKED, FINE
+from lodestaff.cli.exits import BLOCKED, FINE
 from lodestaff.job import Job, load_job
 from lodestaff.job.attachments import pack as pack_job
 from lodestaff.job.attachments import read_attachment

@@ -8,7 +8,7 @@ from typing import Any
 from lodestaff.catalogue import load_pack
 from lodestaff.catalogue.library import building_kinds, library
 from lodestaff.cli.commands import open_job, print_json
-from lodestaff.cli.parser import FINE
+from lodestaff.cli.exits import FINE
 from lodestaff.energy.metering import Logged, read_intervals, recognise
 from lodestaff.job import Change, FileShape, IntervalFile, Job, edit, save_job
 from lodestaff.job.attachments import attach

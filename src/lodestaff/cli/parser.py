@@ -7,10 +7,9 @@ from collections.abc import Callable, Sequence
 from typing import NoReturn
 
 from lodestaff import __version__
+from lodestaff.cli.exits import FINE, UNREADABLE
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import NotANumberError, read_number
-
-FINE, BLOCKED, UNREADABLE = 0, 1, 2
 
 DESCRIPTION = """\
 Lodestaff carries one solar and storage job. `lodestaff JOB` opens the window;

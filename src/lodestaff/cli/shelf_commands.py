@@ -9,7 +9,7 @@ from lodestaff.catalogue.entry import shown, typed
 from lodestaff.catalogue.kinds import kind_named
 from lodestaff.catalogue.reference import reference_page
 from lodestaff.cli.commands import open_job, print_json
-from lodestaff.cli.parser import BLOCKED, FINE
+from lodestaff.cli.exits import BLOCKED, FINE
 from lodestaff.job import Known, load_job, save_job
 from lodestaff.quantities import text_of
 from lodestaff.quantities.disk import write_whole

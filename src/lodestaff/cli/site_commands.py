@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from lodestaff.cli.commands import open_job, print_json
-from lodestaff.cli.parser import BLOCKED, FINE
+from lodestaff.cli.exits import BLOCKED, FINE
 from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.reading import Judgement, Status, judge
 from lodestaff.commissioning.record import last_readings, proof_of

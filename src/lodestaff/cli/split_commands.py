@@ -5,7 +5,7 @@ from dataclasses import asdict
 from pathlib import Path
 
 from lodestaff.cli.commands import open_job, print_json
-from lodestaff.cli.parser import FINE
+from lodestaff.cli.exits import FINE
 from lodestaff.job import Change, Job, edit, save_job
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner

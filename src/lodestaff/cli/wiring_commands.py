@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from lodestaff.cli.commands import open_job, print_json
-from lodestaff.cli.parser import FINE
+from lodestaff.cli.exits import FINE
 from lodestaff.job import Change, Job, edit, load_job, save_job
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner

@@ -38,6 +38,24 @@ def charge_limit(e: float, top: float, limit: float, taper: float, end: float) -
 
 
 @njit(cache=True, nogil=True, error_model="numpy", inline="always")
+def taken_in(e: float, top: float, left: float, limit: float, eta: float, dt: float) -> float:
+    """DC power of what is left that goes into the cells in a step."""
+    return max(0.0, min(left, limit, (top - e) / eta / dt))
+
+
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
+def given_out(e: float, floor: float, limit: float, eta: float, dt: float) -> float:
+    """DC power that the cells can give in a step, down to their floor."""
+    return max(0.0, min(limit, (e - floor) * eta / dt))
+
+
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
+def lost_above(ac: float, most: float, left: float, k1: float, k2: float) -> float:
+    """DC power that the inverter, giving `ac`, can't turn into more than `most`."""
+    return max(0.0, left - (dc_for(most, k1, k2) - dc_for(ac, k1, k2)))
+
+
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
 def part_of(asked: float, able: float, together: float) -> float:
     """What one of several gives or takes of what is asked: in proportion to what each is able to; all where it is alone."""
     if together <= asked:
@@ -112,7 +130,7 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
                 left = 0.0
             net[p] -= ac
             limit[u] = charge_limit(e[u], units.e_top[u], units.charge_kw[u], units.e_taper[u], units.taper_end[u])
-            charge = max(0.0, min(left, limit[u], (units.e_top[u] - e[u]) / units.eta_charge[u] / dt))
+            charge = taken_in(e[u], units.e_top[u], left, limit[u], units.eta_charge[u], dt)
             sun_in[u] = charge
             stored[u] = charge
             taken[u] = 0.0
@@ -121,7 +139,7 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
             direct[u] = ac
             extra[u] = max(0.0, most - ac)
             pool[p] += extra[u]
-            clipped[u, t] = pv_dc[u, t] - available + max(0.0, left - (dc_for(most, k1, k2) - dc_for(ac, k1, k2)))
+            clipped[u, t] = pv_dc[u, t] - available + lost_above(ac, most, left, k1, k2)
         for p in range(n_phases):
             together[p] = 0.0
         for u in range(n_units):  # AC-coupled batteries take what is over on their phase
@@ -189,7 +207,7 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
                     )
                     charging += able[u]
             elif grid[p, t] > 0.0 and stored[u] == 0.0:
-                most = max(0.0, min(units.discharge_kw[u], (e[u] - units.e_floor[u]) * units.eta_discharge[u] / dt))
+                most = given_out(e[u], units.e_floor[u], units.discharge_kw[u], units.eta_discharge[u], dt)
                 base = dc_for(pv_ac[u, t], k1, k2)
                 if most > 0.0:
                     able[u] = max(0.0, min(units.rated_kw[u] - pv_ac[u, t], ac_from(base + most, k1, k2) - pv_ac[u, t]))

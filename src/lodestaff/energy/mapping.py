@@ -6,7 +6,7 @@ import numpy as np
 from numba import njit
 
 from lodestaff.energy.calendar import Bools, Floats
-from lodestaff.energy.kernels import NOTHING, ac_from, charge_limit, dc_for
+from lodestaff.energy.kernels import NOTHING, ac_from, charge_limit, dc_for, given_out, lost_above, taken_in
 
 
 class Candidates(NamedTuple):
@@ -56,10 +56,10 @@ def map_year(
                 left = 0.0
             net -= ac
             limit = charge_limit(e[i], c.e_top[i], c.charge_kw[i], c.e_taper[i], c.taper_end[i])
-            stored = max(0.0, min(left, limit, (c.e_top[i] - e[i]) / c.eta_charge[i] / dt))
+            stored = taken_in(e[i], c.e_top[i], left, limit, c.eta_charge[i], dt)
             left -= stored
             most = min(c.rated_kw[i], ac_from(dc_for(ac, k1, k2) + left, k1, k2))
-            sums[i, CLIPPED] += sun - available + max(0.0, left - (dc_for(most, k1, k2) - dc_for(ac, k1, k2)))
+            sums[i, CLIPPED] += sun - available + lost_above(ac, most, left, k1, k2)
             extra = max(0.0, most - ac)
             exported = min(extra, export_kw)
             sums[i, CURTAILED] += max(0.0, dc_for(ac + extra, k1, k2) - dc_for(ac + exported, k1, k2))
@@ -79,7 +79,7 @@ def map_year(
                         e[i] += ac_from(taken, k1, k2) * c.eta_charge[i] * dt
                         grid += taken
             elif grid > 0.0 and stored == 0.0:
-                give = max(0.0, min(c.discharge_kw[i], (e[i] - c.e_floor[i]) * c.eta_discharge[i] / dt))
+                give = given_out(e[i], c.e_floor[i], c.discharge_kw[i], c.eta_discharge[i], dt)
                 base = dc_for(made, k1, k2)
                 out = min(grid, c.rated_kw[i] - made, ac_from(base + give, k1, k2) - made)
                 if out > 0.0 and give > 0.0:

@@ -11,7 +11,7 @@ from lodestaff.reckoning.readings import Reading
 
 
 class StationView(QWidget):
-    """A station: subclasses give the drawing, the table and the readings."""
+    """A station: the frame of its drawing and table, which each station makes and hands over, and its readings."""
 
     id = ""
     hint = ""
@@ -48,17 +48,14 @@ class StationView(QWidget):
         self.split = QSplitter(Qt.Orientation.Vertical)
         self.split.setChildrenCollapsible(False)
         column.addWidget(self.split, 1)
-        self.drawing = self.make_drawing()
-        self.table = self.make_table()
-        self.split.addWidget(self.drawing)
-        self.split.addWidget(self.table)
-        self.table.hide()
+        self.drawing, self.table = QWidget(), QWidget()
 
-    def make_drawing(self) -> QWidget:
-        raise NotImplementedError
-
-    def make_table(self) -> QWidget:
-        raise NotImplementedError
+    def lay(self, drawing: QWidget, table: QWidget) -> None:
+        """Put in what is worked on, and its equal in rows."""
+        self.drawing, self.table = drawing, table
+        self.split.addWidget(drawing)
+        self.split.addWidget(table)
+        table.hide()
 
     def readings(self) -> list[Reading]:
         """The station's figures for the present results."""

@@ -10,6 +10,7 @@ from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.records.array import string_limits
 
+Key = tuple[str, str]  # face id, module id
 GAP, HEAD, FOOT = 22.0, 18.0, 18.0
 SLOT_LEFT, SLOT_RIGHT = 150.0, 60.0
 

@@ -2,20 +2,44 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QPainter, QPen, QPolygonF
 
-from lodestaff.desktop.stations.array.geometry import SLOT_LEFT, Bar, Roof, Slot, only_units_behind_modules, string_word
+from lodestaff.desktop.stations.array.geometry import (
+    SLOT_LEFT,
+    Bar,
+    Key,
+    Roof,
+    Slot,
+    only_units_behind_modules,
+    string_word,
+)
+from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font
 from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
 from lodestaff.job import Job
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 
-if TYPE_CHECKING:
-    from lodestaff.desktop.stations.array.roof import RoofView
+
+class RoofView(Protocol):
+    """What is painted of the roof: where its faces and strings lie, and what the hand holds."""
+
+    store: Store
+    roof: Roof | None
+    selected: tuple[Key, ...]
+    string: str
+    dragging: bool
+    bar: Bar | None
+    at: QPointF
+    target: str | None
+
+    def hasFocus(self) -> bool: ...
+    def width(self) -> int: ...
+    def height(self) -> int: ...
+
 
 KINDS = ("sun", "battery", "grid", "export", "load")  # hatches, in the order of the strings
 

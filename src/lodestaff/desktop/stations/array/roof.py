@@ -3,14 +3,13 @@
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 
-from lodestaff.desktop.stations.array.geometry import Bar, ModuleBox, Roof, lay_roof, string_word
+from lodestaff.desktop.stations.array.geometry import Bar, Key, ModuleBox, Roof, lay_roof, string_word
 from lodestaff.desktop.stations.array.painting import paint_roof
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
 from lodestaff.job import Change
 
 DRAG_AFTER_PX = 4
-Key = tuple[str, str]  # face id, module id
 
 
 class RoofView(Surface):

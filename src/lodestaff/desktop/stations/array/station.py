@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QComboBox, QHeaderView, QScrollArea, QTableWidget,
 from lodestaff.desktop.stations.array.geometry import only_units_behind_modules, string_word
 from lodestaff.desktop.stations.array.roof import RoofView
 from lodestaff.desktop.stations.base import StationView
+from lodestaff.desktop.store import Store
 from lodestaff.job import Change
 from lodestaff.reckoning.readings import Reading
 from lodestaff.reckoning.station_readings import array_readings
@@ -20,7 +21,11 @@ class ArrayStation(StationView):
     id = "array"
     hint = "Drag modules onto a string, strings onto a tracker. Double click takes a whole string. Keys: arrows, + −, Delete; T for strings."
 
-    def make_drawing(self) -> QWidget:
+    def __init__(self, store: Store) -> None:
+        super().__init__(store)
+        self.lay(self._make_drawing(), self._make_table())
+
+    def _make_drawing(self) -> QWidget:
         self.view = RoofView(self.store)
         scroller = QScrollArea()
         scroller.setWidgetResizable(True)
@@ -28,7 +33,7 @@ class ArrayStation(StationView):
         scroller.setWidget(self.view)
         return scroller
 
-    def make_table(self) -> QWidget:
+    def _make_table(self) -> QWidget:
         self.rows = QTableWidget(0, 3)
         self.rows.setAccessibleName("Strings and modules")
         self.rows.setHorizontalHeaderLabels(["Group or module", "On", "What"])

@@ -44,10 +44,11 @@ class CommissionStation(StationView):
     def __init__(self, store: Store) -> None:
         self.at = ""  # the step in view
         super().__init__(store)
+        self.lay(self._make_drawing(), self._make_table())
         store.site.live_changed.connect(self.live.refresh)
         store.site.taken.connect(self._taken)
 
-    def make_drawing(self) -> QWidget:
+    def _make_drawing(self) -> QWidget:
         self.card, self.diagram, self.live = StepCard(), ProofDiagram(self.store), LiveStrip(self.store)
         below = QWidget()
         column = QVBoxLayout(below)
@@ -76,7 +77,7 @@ class CommissionStation(StationView):
         self.diagram.asked.connect(self._go_to_part)
         return scroller
 
-    def make_table(self) -> QWidget:
+    def _make_table(self) -> QWidget:
         self.steps = QTableWidget(0, len(COLUMNS))
         self.steps.setAccessibleName("Steps of the procedure")
         self.steps.setHorizontalHeaderLabels(list(COLUMNS))

@@ -31,6 +31,7 @@ class HandoverStation(StationView):
         self.pages: tuple[Page, ...] = ()
         self._made_of: object = None
         super().__init__(store)
+        self.lay(self._make_drawing(), self._make_table())
         self.write_button = QPushButton("Write the pack…")
         self.write_button.setToolTip("PDF, workbook or diagram (Ctrl+P)")
         self.write_button.clicked.connect(lambda: self.action_wanted.emit("report"))
@@ -42,7 +43,7 @@ class HandoverStation(StationView):
         self._soon.setInterval(SOON_MS)
         self._soon.timeout.connect(self._ask)
 
-    def make_drawing(self) -> QWidget:
+    def _make_drawing(self) -> QWidget:
         self.list, self.paper = QListWidget(), Paper()
         self.list.setAccessibleName("Pages of the pack")
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -56,7 +57,7 @@ class HandoverStation(StationView):
         whole.setFocusProxy(self.list)
         return whole
 
-    def make_table(self) -> QWidget:
+    def _make_table(self) -> QWidget:
         tabs = QTabWidget()
         tabs.setAccessibleName("Serial numbers and register")
         self.serials = SerialTable(self.store)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen
 
-from lodestaff.desktop.stations.limits.geometry import Day, Line, clock_shift_h, noon_hours, spans
+from lodestaff.desktop.stations.limits.geometry import Day, Line, WindowBlock, clock_shift_h, noon_hours, spans
+from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font
 from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
 from lodestaff.energy.calendar import Floats
@@ -16,8 +17,20 @@ from lodestaff.quantities.convention import plain
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.flows import DayFlows
 
-if TYPE_CHECKING:
-    from lodestaff.desktop.stations.limits.day import DayView
+
+class DayView(Protocol):
+    """What is painted of the day: where its lines lie, and what the hand holds."""
+
+    store: Store
+    day: Day | None
+    chosen: str
+    dragged: Line | None
+    block: WindowBlock | None
+    value: float | None
+    shift: float
+
+    def hasFocus(self) -> bool: ...
+
 
 ABOVE = (("sun", "sun", "sun"), ("battery_out", "battery", "battery"), ("imported", "grid", "grid"))
 BELOW = (

@@ -5,6 +5,7 @@ from PySide6.QtWidgets import QWidget
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.limits.day import DayView
 from lodestaff.desktop.stations.limits.table import SettingsTable
+from lodestaff.desktop.store import Store
 from lodestaff.reckoning.readings import Reading, limits_readings
 
 OFF_GRID_HINT = "One day, noon to noon (standard time), without the generator. Drag the charge limit; the year follows at the right."
@@ -18,11 +19,15 @@ class LimitsStation(StationView):
         "One day, noon to noon (standard time). Drag the limits and the charge windows; the year follows at the right."
     )
 
-    def make_drawing(self) -> QWidget:
+    def __init__(self, store: Store) -> None:
+        super().__init__(store)
+        self.lay(self._make_drawing(), self._make_table())
+
+    def _make_drawing(self) -> QWidget:
         self.day = DayView(self.store)
         return self.day
 
-    def make_table(self) -> QWidget:
+    def _make_table(self) -> QWidget:
         self.settings = SettingsTable(self.store)
         return self.settings
 

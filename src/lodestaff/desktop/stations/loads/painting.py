@@ -2,25 +2,43 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen
 
 from lodestaff.desktop.stations.loads.geometry import Block, Rail, Rails
+from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font
 from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
 from lodestaff.energy.calendar import STEP_H
-from lodestaff.job import Role
+from lodestaff.job import Change, Circuit, Job, Role
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.units import clock
-from lodestaff.reckoning.load_groups import fate, title
+from lodestaff.reckoning.load_groups import LoadGroup, fate, title
 from lodestaff.reckoning.readings import least_margin, of_rule
 from lodestaff.reckoning.results import OutageView, Results
 
-if TYPE_CHECKING:
-    from lodestaff.desktop.stations.loads.rails import RailsView
+
+class RailsView(Protocol):
+    """What is painted of the rails: where they lie, and what the hand holds."""
+
+    store: Store
+    rails: Rails | None
+    chosen: str
+    dragged: Circuit | None
+    target: LoadGroup | None
+    drop_changes: tuple[Change, ...]
+
+    def is_tried(self, job: Job) -> bool: ...
+    def target_words(self) -> str: ...
+    def neutral_words(self, group: LoadGroup) -> str: ...
+    def ghost_rect(self) -> QRectF: ...
+    def hasFocus(self) -> bool: ...
+    def width(self) -> int: ...
+    def height(self) -> int: ...
+
 
 KIND = {Role.HELD: ("battery", ""), Role.SHED: ("battery", "slant"), Role.GRID: ("grid", ""), Role.LOCKED: ("load", ""),
         Role.SURPLUS: ("sun", "")}  # fmt: skip

@@ -32,6 +32,7 @@ class LoadsStation(StationView):
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
+        self.lay(self._make_drawing(), self._make_table())
         self.propose = QPushButton("Best split")
         self.propose.setToolTip("The best set of circuits to hold, by priorities and the unit's limits")
         self.propose.clicked.connect(self._propose)
@@ -83,7 +84,7 @@ class LoadsStation(StationView):
         if changes and job is not None and made is not None:
             self.store.worker.ask("compare", lambda: ((title, changes), compare(reckoner, job, reckoner, made)))
 
-    def make_drawing(self) -> QWidget:
+    def _make_drawing(self) -> QWidget:
         self.rails = RailsView(self.store)
         scroller = QScrollArea()
         scroller.setWidgetResizable(True)
@@ -106,7 +107,7 @@ class LoadsStation(StationView):
         view.refresh()
         view.setFocus()
 
-    def make_table(self) -> QWidget:
+    def _make_table(self) -> QWidget:
         self.circuits: QTableView = circuit_table(self.store)
         return self.circuits
 

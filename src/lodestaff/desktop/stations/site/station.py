@@ -38,7 +38,7 @@ class SiteStation(StationView):
     crowded = True
     hint = "Each value says how it is known: ● read, ◆ measured, ■ sheet, ▣ photo, ◐ told, ○ assumed, ? unknown. Click one to read it off."
 
-    def make_drawing(self) -> QWidget:
+    def _make_drawing(self) -> QWidget:
         self.plates = PlatesView(self.store)
         self.editor = FactEditor(self.store)
         self.plates.chosen_changed.connect(self.editor.show_row)
@@ -143,9 +143,10 @@ class SiteStation(StationView):
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
+        self.lay(self._make_drawing(), self._make_table())
         self._buttons()
 
-    def make_table(self) -> QWidget:
+    def _make_table(self) -> QWidget:
         self.facts = QTableWidget(0, 4)
         self.facts.setAccessibleName("Facts of the site")
         self.facts.setHorizontalHeaderLabels(["Fact", "Value", "Known", "Note"])

@@ -24,6 +24,7 @@ class StorageStation(StationView):
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
+        self.lay(self._make_drawing(), self._make_table())
         self.outcomes = QButtonGroup(self)
         for index, name in enumerate(OUTCOMES):
             button = QPushButton(name)
@@ -46,11 +47,11 @@ class StorageStation(StationView):
         self._stopped = threading.Event()
         self._asked: object = None
 
-    def make_drawing(self) -> QWidget:
+    def _make_drawing(self) -> QWidget:
         self.map = MapView(self.store)
         return self.map
 
-    def make_table(self) -> QWidget:
+    def _make_table(self) -> QWidget:
         self.cells = QTableWidget(0, 6)
         self.cells.setAccessibleName("Cells of the map")
         self.cells.setHorizontalHeaderLabels(["Inverter", "Modules", "Outcome", "Gives", "Forbidden by", ""])

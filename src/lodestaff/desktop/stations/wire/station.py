@@ -52,6 +52,7 @@ class WireStation(StationView):
         self.run = ""  # the run of cable last asked about
         self.part = ""  # the part last asked about
         super().__init__(store)
+        self.lay(self._make_drawing(), self._make_table())
         self._shown: tuple[Wiring, State] | None = None
         self.head.removeWidget(self.words)
         self.head.insertStretch(0, 1)
@@ -77,13 +78,13 @@ class WireStation(StationView):
         self.head.insertWidget(1, self.own)
         below.addWidget(self.level)
 
-    def make_drawing(self) -> QWidget:
+    def _make_drawing(self) -> QWidget:
         self.diagram = DiagramView(self.store)
         self.diagram.asked.connect(self._asked)
         self.diagram.level_changed.connect(self._show_level)
         return self.diagram
 
-    def make_table(self) -> QWidget:
+    def _make_table(self) -> QWidget:
         self.wires, self.cables, self.pack = WireTable(self.store), CableTable(self.store), PackTableView(self.store)
         self.moves, self.failures = MovesTable(self.store), FailuresTable(self.store)
         self.adjustments = AdjustmentsTable(self.store)
