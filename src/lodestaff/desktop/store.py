@@ -1,5 +1,7 @@
 """The one store that the window observes: the job with its history, the moment, the results."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -111,6 +113,14 @@ class Store(QObject):
         if self.history.apply(name, job):
             self._after_change()
         return True
+
+    @contextmanager
+    def together(self, name: str) -> Iterator[None]:
+        """What is edited meanwhile is one step to undo."""
+        history, before = self.history, self.history.steps if self.history is not None else 0
+        yield
+        if history is not None and history is self.history:
+            history.join(before, name)
 
     def undo(self) -> None:
         if self.history and self.history.undo():

@@ -39,6 +39,16 @@ class History:
         self.job = job
         return True
 
+    @property
+    def steps(self) -> int:
+        """How many steps there are to undo."""
+        return len(self._done)
+
+    def join(self, since: int, name: str) -> None:
+        """Make one step of all that were taken since there were so many."""
+        if len(self._done) > since + 1:
+            self._done[since:] = [(name, self._done[since][1])]
+
     def undo(self) -> str | None:
         if not self._done:
             return None

@@ -1,17 +1,21 @@
 """A table that is filled from the store and hands on what is typed into it."""
 
+from contextlib import nullcontext
+
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
 
+from lodestaff.desktop.copying import Together, gives_and_takes
 from lodestaff.desktop.understood import Reads, UnderstoodDelegate
 
 
 class TypedTable(QTableWidget):
     """Subclasses fill it in `refresh` with `put`, and take what was typed in `typed`."""
 
-    def __init__(self, name: str, headings: list[str], stretch: bool = False) -> None:
+    def __init__(self, name: str, headings: list[str], stretch: bool = False, together: Together = nullcontext) -> None:
         super().__init__(0, len(headings))
+        gives_and_takes(self, together)
         self.setAccessibleName(name)
         self.setHorizontalHeaderLabels(headings)
         mode = QHeaderView.ResizeMode.Stretch if stretch else QHeaderView.ResizeMode.ResizeToContents

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
 
+from lodestaff.desktop.copying import gives_and_takes
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.understood import Reads, UnderstoodDelegate
 from lodestaff.job import Change, Job
@@ -77,6 +78,7 @@ class SettingsTable(QTableWidget):
     def __init__(self, store: Store) -> None:
         super().__init__(0, 3)
         self.store = store
+        gives_and_takes(self, store.together)
         self.rows: list[SettingRow] = []
         self.setAccessibleName("Settings")
         self.setHorizontalHeaderLabels(["Setting", "Value", "Unit"])

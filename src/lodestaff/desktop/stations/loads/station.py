@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QSortFilterProxyModel, Qt
 from PySide6.QtWidgets import QMenu, QPushButton, QScrollArea, QStackedWidget, QTableView, QWidget
 
 from lodestaff.desktop.stations.base import StationView
@@ -125,7 +125,9 @@ class LoadsStation(StationView):
         self.day.refresh()
         job = self.store.job
         self.deal.setVisible(job is not None and len(job.site.phases) > 1)
-        model = self.circuits.model()
+        ordered = self.circuits.model()
+        assert isinstance(ordered, QSortFilterProxyModel)
+        model = ordered.sourceModel()
         assert isinstance(model, CircuitModel)
         model.refresh()
 

@@ -5,9 +5,10 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any, Literal, get_args
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QSortFilterProxyModel, Qt
 from PySide6.QtWidgets import QComboBox, QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QTableView, QWidget
 
+from lodestaff.desktop.copying import gives_and_takes
 from lodestaff.desktop.stations.loads.timetable_text import (
     climate_text,
     hours_text,
@@ -189,6 +190,8 @@ class CircuitModel(QAbstractTableModel):
                 results = self.store.results
                 return f"{plain(results.night_kwh.get(circuit.id, 0), 2)}" if results else "…"
             return cell_text(circuit, column)
+        if role == SORTED:
+            return _sorts_by(circuit, column, self.store)
         number = column.kind in ("number", "share", "fact") or column.field == ""
         if role == Qt.ItemDataRole.TextAlignmentRole and number:
             return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
@@ -240,6 +243,20 @@ class Chooser(QStyledItemDelegate):
         model.setData(index, editor.currentText(), Qt.ItemDataRole.EditRole)
 
 
+SORTED = int(Qt.ItemDataRole.UserRole)
+
+
+def _sorts_by(circuit: Circuit, column: Column, store: Store) -> Any:
+    """What a column is put in order by: numbers as numbers, words as words, what isn't known last."""
+    if column.field == "":
+        return store.results.night_kwh.get(circuit.id, 0.0) if store.results else 0.0
+    value: Any = circuit
+    for step in column.field.split("."):
+        value = getattr(value, step, None)
+    value = getattr(value, "value", value)
+    return float(value) if isinstance(value, int | float) else cell_text(circuit, column).lower() or "~"
+
+
 def _reads(row: int, column: int) -> Reads | None:
     """How a cell is understood while it is typed; None for words and what has a writing of its own."""
     return as_number(COLUMNS[column].unit) if COLUMNS[column].kind in ("number", "share", "fact") else None
@@ -251,7 +268,14 @@ def circuit_table(store: Store) -> QTableView:
     view.setAccessibleName("Circuits")
     model = CircuitModel(store)
     model.setParent(view)
-    view.setModel(model)
+    ordered = QSortFilterProxyModel(view)
+    ordered.setSourceModel(model)
+    ordered.setSortRole(SORTED)
+    view.setModel(ordered)
+    view.setSortingEnabled(True)
+    view.horizontalHeader().setSortIndicatorClearable(True)  # a third click is the job's own order again
+    view.sortByColumn(-1, Qt.SortOrder.AscendingOrder)
+    gives_and_takes(view, store.together)
     for number, column in enumerate(COLUMNS):
         if column.choices:
             view.setItemDelegateForColumn(number, Chooser(view))

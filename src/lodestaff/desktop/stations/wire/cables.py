@@ -38,7 +38,7 @@ class _Typed(TypedTable):
     """A table of numbers of the job."""
 
     def __init__(self, store: Store, name: str, headings: list[str]) -> None:
-        super().__init__(name, headings)
+        super().__init__(name, headings, together=store.together)
         self.store = store
 
     def number(self, where: str, text: str, unit: str) -> float | None:

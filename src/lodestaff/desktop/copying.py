@@ -1,0 +1,43 @@
+"""Tables give and take their cells: copied with tabs between, pasted into what can be typed, as one undoable step."""
+
+from collections.abc import Callable
+from contextlib import AbstractContextManager, nullcontext
+
+from PySide6.QtCore import QModelIndex, Qt
+from PySide6.QtGui import QGuiApplication, QKeySequence, QShortcut
+from PySide6.QtWidgets import QTableView
+
+Together = Callable[[str], AbstractContextManager[object]]
+
+
+def gives_and_takes(view: QTableView, together: Together = nullcontext) -> None:
+    """Copy and paste by the keys that every program has; `together` makes what is pasted one step."""
+    for keys, do in ((QKeySequence.StandardKey.Copy, lambda: copy(view)),
+                     (QKeySequence.StandardKey.Paste, lambda: paste(view, together))):  # fmt: skip
+        shortcut = QShortcut(QKeySequence(keys), view)
+        shortcut.setContext(Qt.ShortcutContext.WidgetShortcut)
+        shortcut.activated.connect(do)
+
+
+def copy(view: QTableView) -> None:
+    """The chosen cells, a line for each row, tabs between columns; cells in between that aren't chosen are empty."""
+    chosen = {(one.row(), one.column()): str(one.data() or "") for one in view.selectedIndexes()}
+    if not chosen:
+        return
+    rows, columns = ({place[side] for place in chosen} for side in (0, 1))
+    lines = ["\t".join(chosen.get((row, column), "") for column in sorted(columns)) for row in sorted(rows)]
+    QGuiApplication.clipboard().setText("\n".join(lines))
+
+
+def paste(view: QTableView, together: Together = nullcontext) -> None:
+    """The clipboard's cells from the current cell on; what can't be typed there is passed over."""
+    start, model = view.currentIndex(), view.model()
+    block = [line.split("\t") for line in QGuiApplication.clipboard().text().rstrip("\n").split("\n")]
+    if not start.isValid() or not any(map(any, block)):
+        return
+    with together(f"Paste {sum(map(len, block))} cells"):
+        for down, line in enumerate(block):
+            for across, text in enumerate(line):
+                index: QModelIndex = model.index(start.row() + down, start.column() + across)
+                if index.isValid() and index.flags() & Qt.ItemFlag.ItemIsEditable and str(index.data() or "") != text:
+                    model.setData(index, text, Qt.ItemDataRole.EditRole)
