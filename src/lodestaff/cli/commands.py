@@ -18,6 +18,7 @@ from lodestaff.job.attachments import pack as pack_job
 from lodestaff.job.attachments import read_attachment
 from lodestaff.job.attachments import unpack as unpack_job
 from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import grouped
 from lodestaff.quantities.disk import write_whole
 from lodestaff.reckoning import Moment, Reckoner, Sky
 
@@ -178,7 +179,7 @@ def simulate(options: argparse.Namespace) -> int:
     print(f"{words:24} {figures.self_sufficiency * 100:>12.1f} %")
     print(f"{'battery cycles':24} {figures.cycles:>14.0f}")
     if not figures.off_grid:
-        print(f"{'bill':24} {figures.bill:>10,.0f} {job.tariff.currency}  (without: {figures.money.without:,.0f})")
+        print(f"{'bill':24} {grouped(figures.bill):>10} {job.tariff.currency}  (without: {grouped(figures.money.without)})")
     print(f"balance of every step within {max(imbalance.values()):.1e} kWh")
     return FINE
 
@@ -285,7 +286,7 @@ def sizes(options: argparse.Namespace) -> int:
             print(" " * 8 + "".join(f"{found.rated_kva[name]:>10g} kVA" for name in found.hybrids))
             for modules in reversed(found.modules):
                 row = [found.cells[name, modules] for name in found.hybrids]
-                words = [f"{cell.value(options.outcome):,.1f}" for cell in row]
+                words = [f"{grouped(cell.value(options.outcome) or 0.0, 1)}" for cell in row]
                 print(
                     f"{modules:>3} mod "
                     + "".join(

@@ -10,7 +10,7 @@ from lodestaff.energy.calendar import STEP_H
 from lodestaff.handover.model import Block, Caution, Diagram, Page, Table, Text
 from lodestaff.job import Fact, Job, Role
 from lodestaff.quantities import text_of
-from lodestaff.quantities.convention import plain
+from lodestaff.quantities.convention import grouped, plain
 from lodestaff.reckoning import Moment, Reckoner
 from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.records.array import string_limits
@@ -88,8 +88,8 @@ def _year(reckoner: Reckoner, job: Job) -> list[Block]:
         ("Curtailed", text_of(f.curtailed_kwh, "kWh", 0), "Battery cycles", f"{plain(f.cycles, 0)}"),
     )  # fmt: skip
     rows = alone if f.off_grid else (
-        ("Produced", text_of(f.pv_kwh, "kWh", 0), "Bill", f"{f.bill:,.0f} {money}"),
-        ("Taken by the circuits", text_of(f.load_kwh, "kWh", 0), "Without array and battery", f"{f.money.without:,.0f} {money}"),
+        ("Produced", text_of(f.pv_kwh, "kWh", 0), "Bill", f"{grouped(f.bill)} {money}"),
+        ("Taken by the circuits", text_of(f.load_kwh, "kWh", 0), "Without array and battery", f"{grouped(f.money.without)} {money}"),
         ("Imported", text_of(f.import_kwh, "kWh", 0), "Own sun used on site", f"{plain(f.self_consumption * 100, 0)} %"),
         ("Exported", text_of(f.export_kwh, "kWh", 0), "Met without import", f"{plain(f.self_sufficiency * 100, 0)} %"),
         ("Curtailed", text_of(f.curtailed_kwh, "kWh", 0), "Battery cycles", f"{plain(f.cycles, 0)}"),

@@ -25,6 +25,11 @@ def written(number: str) -> str:
     return f"{whole.replace(',', GROUP)}{CONVENTION.decimal if point else ''}{rest}"
 
 
+def grouped(value: float, places: int = 0) -> str:
+    """A number without its unit, its thousands parted."""
+    return written(f"{value:,.{places}f}")
+
+
 def plain(value: float, places: int | None = None) -> str:
     """A number without its unit: as short as it can be said, or with so many places."""
     return written(f"{value:g}" if places is None else f"{value:.{places}f}")

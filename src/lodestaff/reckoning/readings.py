@@ -7,7 +7,7 @@ from functools import wraps
 from lodestaff.checks import Finding
 from lodestaff.energy.tariff import cycle_gain
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
-from lodestaff.quantities.convention import plain
+from lodestaff.quantities.convention import grouped, plain
 from lodestaff.reckoning.results import Results
 from lodestaff.topology import Answer
 
@@ -16,14 +16,14 @@ SIMULATED = Source("simulated year at 15 minutes", Provenance.DERIVED)
 
 @dataclass(frozen=True)
 class Reading:
-    """One large figure of the reckoning: its bar fills to `share`, its stop stands at `stop` (both 0 to 1)."""
+    """One large figure of a station: its value, what it is held against or part of, and how that stands."""
 
     name: str
     figure: Figure
     beside: str
     status: str
-    share: float
-    stop: float | None = None
+    share: float  # of its limit where it has one, else of the whole that it is part of
+    limited: bool = False
     better_up: bool = False
     finding: Finding | None = None
     quantity: str = ""  # what it is of where no finding says so
@@ -73,10 +73,9 @@ def least_margin(findings: list[Finding]) -> Finding | None:
 
 
 def from_finding(name: str, finding: Finding, better_up: bool = False) -> Reading:
-    """A reading with its limit at four fifths of the bar."""
+    """A reading of a finding, held against its limit."""
     limit = finding.limit or 0.0
     assert finding.figure is not None
-    share = min(1.0, 0.8 * finding.value / limit) if limit > 0 else 0.0
     word = "wanted" if better_up else "of"
     beside = f"{word} {text_of(limit, finding.unit)}"
     return Reading(
@@ -84,8 +83,8 @@ def from_finding(name: str, finding: Finding, better_up: bool = False) -> Readin
         finding.figure,
         beside=beside,
         status=finding.status,
-        share=max(0.0, share),
-        stop=0.8,
+        share=finding.value / limit if limit > 0 else 0.0,
+        limited=True,
         better_up=better_up,
         finding=finding,
     )
@@ -129,7 +128,7 @@ def _bill(results: Results) -> Reading:
         else "",
     )
     share = min(1.0, max(0.0, money.bill / money.without)) if money.without > 0 else 0.0
-    return Reading("Bill, a year", figure, f"without {money.without:,.0f}", "passed", share, quantity="bill")
+    return Reading("Bill, a year", figure, f"without {grouped(money.without)}", "passed", share, quantity="bill")
 
 
 def _lasts(results: Results) -> Reading | None:
@@ -165,8 +164,8 @@ def _lasts(results: Results) -> Reading | None:
         figure,
         beside=f"wanted {text_of(wanted, 'h')}",
         status=status,
-        share=min(1.0, 0.8 * outage.hours / wanted),
-        stop=0.8,
+        share=outage.hours / wanted,
+        limited=True,
         better_up=True,
         quantity="lasts",
     )
@@ -381,7 +380,7 @@ def wire_readings(answer: Answer, state: str) -> list[Reading]:
             ),
             beside="exactly 1",
             status="blocks" if wrong else "passed",
-            share=min(1.0, bonds / 2),
-            stop=0.5,
+            share=bonds,
+            limited=True,
         ),
     ]

@@ -19,7 +19,7 @@ from lodestaff.desktop.shell.side_page import SidePage
 from lodestaff.desktop.store import Store
 from lodestaff.job import Change, Job
 from lodestaff.quantities import text_of
-from lodestaff.quantities.convention import plain
+from lodestaff.quantities.convention import grouped, plain
 from lodestaff.reckoning.strategies import NAMES, Strategies, Strategy, as_choice, compare_strategies
 from lodestaff.shelf.prices import load_prices
 
@@ -153,7 +153,7 @@ def _rows(job: Job, found: Strategies) -> list[tuple[str, list[str]]]:
         work = f"{text_of(one.labour_h, 'h')} of work"
         if one.cost is None:
             return f"{work}; price open: {', '.join(one.open_prices)}"
-        return f"{found.currency} {one.cost:,.0f} ({work})"
+        return f"{found.currency} {grouped(one.cost)} ({work})"
 
     ones = found.strategies
     return [

@@ -89,9 +89,13 @@ class ReadingView(Clickable):
     def _bar(self, painter: QPainter, y: float) -> None:
         look, reading = current(), self.reading
         painter.fillRect(QRectF(0, y, self.width(), 5), colour(look.rest))
-        painter.fillRect(QRectF(0, y, self.width() * reading.share, 5), colour(getattr(look, reading.status)))
-        if reading.stop is not None:
-            painter.fillRect(QRectF(self.width() * reading.stop - 1, y - 3, 2, 11), colour(look.ink))
+        share = min(1.0, max(0.0, reading.share * (LIMIT_AT if reading.limited else 1.0)))
+        painter.fillRect(QRectF(0, y, self.width() * share, 5), colour(getattr(look, reading.status)))
+        if reading.limited:
+            painter.fillRect(QRectF(self.width() * LIMIT_AT - 1, y - 3, 2, 11), colour(look.ink))
+
+
+LIMIT_AT = 0.8  # how far along its bar a limit stands
 
 
 class FindingCard(Clickable):

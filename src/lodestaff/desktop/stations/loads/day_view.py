@@ -12,7 +12,7 @@ from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
 from lodestaff.energy.calendar import MONTH_NAMES
 from lodestaff.job import Change, Circuit, Job
 from lodestaff.quantities import text_of
-from lodestaff.quantities.convention import plain
+from lodestaff.quantities.convention import grouped, plain
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.day_stack import HOURS, DayStack, can_move, day_stack, moved_changes
 
@@ -301,7 +301,7 @@ class DayView(Surface):
             return words
         currency = job.tariff.currency
         if new.figures.off_grid:
-            words.append(f"unserved {new.figures.unserved_kwh:,.0f} kWh a year; now {old.figures.unserved_kwh:,.0f}")
+            words.append(f"unserved {grouped(new.figures.unserved_kwh)} kWh a year; now {grouped(old.figures.unserved_kwh)}")
         else:
-            words.append(f"bill {new.figures.bill:,.0f} {currency} a year; now {old.figures.bill:,.0f}")
+            words.append(f"bill {grouped(new.figures.bill)} {currency} a year; now {grouped(old.figures.bill)}")
         return words + [line for line in changes(old, new) if line.startswith(("lasts", "night", "the promise"))]

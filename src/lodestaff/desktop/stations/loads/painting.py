@@ -14,7 +14,7 @@ from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
 from lodestaff.energy.calendar import STEP_H
 from lodestaff.job import Change, Circuit, Job, Role
 from lodestaff.quantities import text_of
-from lodestaff.quantities.convention import plain
+from lodestaff.quantities.convention import grouped, plain
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.load_groups import LoadGroup, fate, title
 from lodestaff.reckoning.readings import least_margin, of_rule
@@ -255,8 +255,8 @@ def changes(old: Results, new: Results) -> list[str]:
             f"lasts {text_of(after, 'h')}, to {clock(hour + after)}; now {text_of(before, 'h')}, to {clock(hour + before)}"
         )
     if new.promise_cost is not None:
-        now = "" if old.promise_cost is None else f"; now {old.promise_cost:,.0f}"
-        lines.append(f"the promise costs {new.promise_cost:,.0f} {new.job.tariff.currency} a year{now}")
+        now = "" if old.promise_cost is None else f"; now {grouped(old.promise_cost)}"
+        lines.append(f"the promise costs {grouped(new.promise_cost)} {new.job.tariff.currency} a year{now}")
     elif old.promise_cost is not None:
         lines.append("the promise can't be kept with this battery")
     return lines
