@@ -21,20 +21,29 @@ def worker(qtbot):
     faults = []
     made = Worker(faults.append)
     made.results, made.faults = [], faults
-    made.done.connect(lambda name, result, error: made.results.append((name, result, error)))
+    typed = made.ask
+
+    def ask(name, make):
+        typed(
+            name,
+            make,
+            lambda result: made.results.append((name, result, None)),
+            lambda error: made.results.append((name, None, error)),
+        )
+
+    made.ask = ask
     yield made
     made.stop()
 
 
 class TestWorker:
     def test_a_result_arrives_in_the_windows_thread(self, qtbot, worker):
-        here = threading.get_ident()
-        seen = []
-        worker.done.connect(lambda *_: seen.append(threading.get_ident()))
-        worker.ask("a", threading.get_ident)
+        here, seen = threading.get_ident(), []
+        Worker.ask(
+            worker, "a", threading.get_ident, lambda made: seen.extend((made, threading.get_ident())), seen.append
+        )
         qtbot.waitUntil(lambda: bool(seen))
-        assert seen == [here]
-        assert worker.results[0][1] != here
+        assert seen[1] == here != seen[0]
 
     def test_of_those_waiting_only_the_newest_is_run(self, qtbot, worker):
         gate, ran = threading.Event(), []

@@ -179,7 +179,9 @@ def simulate(options: argparse.Namespace) -> int:
     print(f"{words:24} {figures.self_sufficiency * 100:>12.1f} %")
     print(f"{'battery cycles':24} {figures.cycles:>14.0f}")
     if not figures.off_grid:
-        print(f"{'bill':24} {grouped(figures.bill):>10} {job.tariff.currency}  (without: {grouped(figures.money.without)})")
+        print(
+            f"{'bill':24} {grouped(figures.bill):>10} {job.tariff.currency}  (without: {grouped(figures.money.without)})"
+        )
     print(f"balance of every step within {max(imbalance.values()):.1e} kWh")
     return FINE
 

@@ -49,7 +49,6 @@ class SiteRecord(QObject):
         self._where: Path | None = None
         self._proof: tuple[object, Proof] | None = None
         self.worker = Worker(fault, self)
-        self.worker.done.connect(self._done)
         self._timer = QTimer(self)
         self._timer.setInterval(LIVE_MS)
         self._timer.timeout.connect(self._ask_live)
@@ -194,7 +193,7 @@ class SiteRecord(QObject):
             visit.begin()
             return job, server, links, visit
 
-        self.worker.ask("simulated", make)
+        self.worker.ask("simulated", make, self._connected, self._not_done)
 
     def disconnect_site(self) -> None:
         """Let go of the site, simulated or real."""
@@ -225,14 +224,13 @@ class SiteRecord(QObject):
             now = visit.plant.right_clock() if visit is not None else wall_clock(job)
             return replace(take_over_link(links[unit], job, step, now, by), simulated=visit is not None)
 
-        self.worker.ask("take", read)
+        self.worker.ask("take", read, self.taken.emit, self._not_done)
 
     def write_setting(self, unit: str, key: str, value: Any, told: Callable[[Any], None]) -> None:
         """Write a setting over the link; `told` hears how it ended, on the window's thread."""
         link = self.links.get(unit)
         if link is not None:
-            self._told = told
-            self.worker.ask("write", lambda: link.write_setting(key, value))
+            self.worker.ask("write", lambda: link.write_setting(key, value), told, self._not_done)
 
     def _ask_live(self) -> None:
         job, links = self._job, dict(self.links)
@@ -253,26 +251,24 @@ class SiteRecord(QObject):
                 **dc,
             }
 
-        self.worker.ask("live", read)
+        self.worker.ask("live", read, self._read_live, self._not_done)
 
-    def _done(self, name: str, result: Any, error: Any) -> None:
-        if error is not None:
-            self.trouble.emit("link", f"Not done. {error}")
-        elif name == "live" and self.links:
-            self.live = result
+    def _not_done(self, error: Exception) -> None:
+        self.trouble.emit("link", f"Not done. {error}")
+
+    def _read_live(self, live: dict[str, Value]) -> None:
+        if self.links:
+            self.live = live
             self.live_changed.emit()
-        elif name == "take":
-            self.taken.emit(result)
-        elif name == "write":
-            self._told(result)
-        elif name == "simulated":
-            job, self._server, self.links, self.visit = result
-            if job is not self._job:
-                self.disconnect_site()
-                return
-            self._timer.start()
-            self._ask_live()
-            self.changed.emit()
+
+    def _connected(self, made: tuple[Job, PlantServer, dict[str, Link], SimulatedVisit]) -> None:
+        job, self._server, self.links, self.visit = made
+        if job is not self._job:
+            self.disconnect_site()
+            return
+        self._timer.start()
+        self._ask_live()
+        self.changed.emit()
 
     def close(self) -> None:
         """The window closes: end what runs."""

@@ -1,6 +1,6 @@
 """The one store that the window observes: the job with its history, the moment, the results."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
@@ -38,6 +38,7 @@ class Store(QObject):
     trouble = Signal(str, str)  # key, words; the same key replaces the older notice
     settled = Signal(str)  # the trouble under a key is over
     unexpected = Signal(object)  # a fault of the program
+    compared = Signal(object, object)  # what was offered or with what; the rows
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -57,10 +58,8 @@ class Store(QObject):
         self.site.trouble.connect(self.trouble)
         self.rescue = Rescue()
         self.worker = Worker(self.unexpected.emit, self)
-        self.worker.done.connect(self._computed)
         self.worker.busy_changed.connect(self.busy_changed)
         self.keeper = Worker(self.unexpected.emit, self)  # writes rescues; never waits behind figures
-        self.keeper.done.connect(self._kept)
         self._deep = self._timer(DEEP_AFTER_MS, lambda: self._ask("deep", True))
         self._rescue_timer = self._timer(RESCUE_AFTER_MS, self._rescue_soon)
 
@@ -221,7 +220,7 @@ class Store(QObject):
         """Keep unsaved work in the rescue file, off the window's thread: flushing to disk may take long."""
         if self.history is not None and self.history.changed:
             job, path = self.history.job, self.path
-            self.keeper.ask("rescue", lambda: self.rescue.write(job, path))
+            self.keeper.ask("rescue", lambda: self.rescue.write(job, path), lambda _: None, self._not_kept)
 
     def write_rescue(self) -> bool:
         """Keep unsaved work in the rescue file; False, with a notice, where the disk refuses."""
@@ -297,6 +296,8 @@ class Store(QObject):
         self.worker.ask(
             "preview",
             lambda: compute(reckoner, job, moment=moment, deep=False, with_promise=promise, stations=stations),
+            then=self._tried,
+            wrong=lambda _: self.end_try(),  # what was tried can't be reckoned; the job's own figures stand
         )
 
     def end_try(self) -> None:
@@ -310,26 +311,32 @@ class Store(QObject):
             return
         job, moment, reckoner = self.history.job, self.moment, self.reckoner
         promise = deep or self.with_promise
-        self.worker.ask(name, lambda: compute(reckoner, job, moment, deep, promise))
+        self.worker.ask(name, lambda: compute(reckoner, job, moment, deep, promise), self._computed, self._not_computed)
 
-    def _kept(self, _name: str, _result: Any, error: Any) -> None:
+    def ask_compared(self, what: object, compared: Callable[[], object]) -> None:
+        """Two versions side by side, off the window's thread: they arrive by `compared` with what was offered."""
+        self.worker.ask(
+            "compare",
+            compared,
+            then=lambda rows: self.compared.emit(what, rows),
+            wrong=lambda error: self.trouble.emit("compare", f"Not compared. {error}"),
+        )
+
+    def _not_kept(self, error: Exception) -> None:
         self.trouble.emit("rescue", f"Unsaved work can't be kept for a rescue: {error}")
 
-    def _computed(self, name: str, result: Any, error: Any) -> None:
-        if name not in ("quick", "deep", "preview"):
-            return
-        if error is not None and name == "preview":
-            self.end_try()  # what was tried can't be reckoned; the job's own figures stand
-            return
-        if error is not None:
-            self.results = None
-            self.trouble.emit("figures", f"The figures can't be computed. {error}")
-            self.results_changed.emit()
-            return
+    def _not_computed(self, error: Exception) -> None:
+        self.results = None
+        self.trouble.emit("figures", f"The figures can't be computed. {error}")
+        self.results_changed.emit()
+
+    def _tried(self, results: Results) -> None:
         self.settled.emit("figures")
-        if name == "preview":
-            self.preview = result
-            self.preview_changed.emit()
-        elif result.job == self.job and result.moment == self.moment:
-            self.results = result
+        self.preview = results
+        self.preview_changed.emit()
+
+    def _computed(self, results: Results) -> None:
+        self.settled.emit("figures")
+        if results.job == self.job and results.moment == self.moment:
+            self.results = results
             self.results_changed.emit()

@@ -2,25 +2,38 @@
 
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from typing import Any
+from dataclasses import dataclass
+from typing import Any, Generic, TypeVar
 
 from PySide6.QtCore import QObject, Signal
 
 from lodestaff.quantities.errors import JobError, OurError
 
 THE_PERSONS = (JobError, OSError)  # what a person can mend: told where it was asked for
+Result = TypeVar("Result")
+
+
+@dataclass(frozen=True)
+class Task(Generic[Result]):
+    """What is to be made off the window's thread, and who hears of it on that thread.
+
+    `then` takes the result; `wrong` a person's error, or an OurError where the program is at fault.
+    """
+
+    name: str
+    make: Callable[[], Result]
+    then: Callable[[Result], object]
+    wrong: Callable[[Exception], object]
 
 
 class Worker(QObject):
     """One thread. Of the tasks waiting under a name only the newest is run; an overtaken result is dropped.
 
-    A person's error arrives with `done`. Any other goes to `fault` first, which keeps the work and the trace; whoever
-    asked is told that the program is at fault.
+    An error that no person can mend goes to `fault` first, which keeps the work and the trace.
     """
 
-    done = Signal(str, object, object)  # name, result, error: a JobError, an OSError or an OurError
     busy_changed = Signal(bool)
-    _arrived = Signal(str, int, object, object)
+    _arrived = Signal(object, int, object, object)
 
     def __init__(self, fault: Callable[[BaseException], None], parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -30,14 +43,20 @@ class Worker(QObject):
         self._waiting = 0
         self._arrived.connect(self._take)
 
-    def ask(self, name: str, task: Callable[[], Any]) -> None:
+    def ask(
+        self,
+        name: str,
+        make: Callable[[], Result],
+        then: Callable[[Result], object],
+        wrong: Callable[[Exception], object],
+    ) -> None:
         """Run a task; asked again under the same name before it began, the earlier one is skipped."""
         number = self._newest.get(name, 0) + 1
         self._newest[name] = number
         self._waiting += 1
         if self._waiting == 1:
             self.busy_changed.emit(True)
-        self._pool.submit(self._run, name, number, task)
+        self._pool.submit(self._run, Task(name, make, then, wrong), number)
 
     @property
     def busy(self) -> bool:
@@ -54,21 +73,24 @@ class Worker(QObject):
             self.drop(name)
         self._pool.shutdown(wait=True, cancel_futures=True)
 
-    def _run(self, name: str, number: int, task: Callable[[], Any]) -> None:
+    def _run(self, task: Task[Any], number: int) -> None:
         result, error = None, None
-        if self._newest.get(name) == number:
+        if self._newest.get(task.name) == number:
             try:
-                result = task()
+                result = task.make()
             except Exception as trouble:  # noqa: BLE001  (handed to the window's thread, which shows it)
                 error = trouble
-        self._arrived.emit(name, number, result, error)
+        self._arrived.emit(task, number, result, error)
 
-    def _take(self, name: str, number: int, result: Any, error: Any) -> None:
+    def _take(self, task: Task[Any], number: int, result: Any, error: Exception | None) -> None:
         self._waiting -= 1
         if error is not None and not isinstance(error, THE_PERSONS):
             self._fault(error)
             error = OurError(f"{type(error).__name__}: {error}.")
-        if self._newest.get(name) == number and not (result is None and error is None):
-            self.done.emit(name, result, error)
+        if self._newest.get(task.name) == number:
+            if error is not None:
+                task.wrong(error)
+            elif result is not None:  # nothing comes of what was stopped
+                task.then(result)
         if self._waiting == 0:
             self.busy_changed.emit(False)

@@ -1,7 +1,6 @@
 """Whole building, essential board, emergency outlet, board and interlock: compared for this job, and the choice recorded."""
 
 from datetime import date
-from typing import Any
 
 from PySide6.QtWidgets import (
     QComboBox,
@@ -49,7 +48,6 @@ class BackupsPage(SidePage):
         self.table.setTabKeyNavigation(False)
         column.addWidget(self.table, 3)
         column.addLayout(self._choice_line())
-        store.worker.done.connect(self._answered)
 
     def _choice_line(self) -> QHBoxLayout:
         """What the customer chose, and why: a record of the job."""
@@ -80,17 +78,13 @@ class BackupsPage(SidePage):
         self.bars.show_found(None)
         self.table.setRowCount(0)
         self.record_button.setEnabled(False)
-        self.store.worker.ask("strategies", lambda: (job, compare_strategies(reckoner, job, load_prices())))
+        self.store.worker.ask(
+            "strategies",
+            lambda: compare_strategies(reckoner, job, load_prices()),
+            then=lambda found: self.show_found(job, found),
+            wrong=lambda error: self.words.setText(f"Not reckoned. {error}"),
+        )
         self.table.setFocus()
-
-    def _answered(self, name: str, result: Any, error: object) -> None:
-        if name != "strategies":
-            return
-        if error is not None or not isinstance(result, tuple):
-            self.words.setText(f"Not reckoned. {error}")
-            return
-        job, found = result
-        self.show_found(job, found)
 
     def show_found(self, job: Job, found: Strategies) -> None:
         self.found = found

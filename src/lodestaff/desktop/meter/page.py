@@ -82,7 +82,6 @@ class MeterPage(SidePage):
         column.addWidget(self.days, 3)
         column.addLayout(self._foot())
         self.worker = Worker(store.unexpected.emit, self)  # a long file never holds up the job's figures
-        self.worker.done.connect(self._answered)
         self.worker.busy_changed.connect(self.stop_button.setVisible)
         store.job_changed.connect(self._job_changed)
 
@@ -132,7 +131,7 @@ class MeterPage(SidePage):
             )
             return
         self.words.setText(f"{metered.name} is being read…")
-        self.worker.ask("meter", lambda: _of_job(reckoner, job, metered))
+        self.worker.ask("meter", lambda: _of_job(reckoner, job, metered), self._answered, self._not_read)
 
     def _clear(self, words: str) -> None:
         self.path, self.shape, self.log, self.found = None, None, None, None
@@ -152,7 +151,7 @@ class MeterPage(SidePage):
         if job is None:
             return
         self.words.setText(f"{path.name} is being read…")
-        self.worker.ask("meter", lambda: _of_file(reckoner, job, path, shape))
+        self.worker.ask("meter", lambda: _of_file(reckoner, job, path, shape), self._answered, self._not_read)
 
     def _typed(self) -> None:
         """A part of the shape was chosen: read anew by it."""
@@ -173,16 +172,14 @@ class MeterPage(SidePage):
         self.words.setText("Stopped; nothing was taken.")
 
     # --- what came of it -----------------------------------------------------------------------------------
-    def _answered(self, name: str, result: Any, error: object) -> None:
-        if name != "meter":
-            return
-        if error is not None or not isinstance(result, tuple):
-            self.words.setText(f"Not read. {error}")
-            self.log = self.found = None
-            self.days.show_found(None)
-            self._buttons()
-            return
-        self.path, self.raw, recognised, shape, self.log, self.found, trouble = result
+    def _not_read(self, error: Exception) -> None:
+        self.words.setText(f"Not read. {error}")
+        self.log = self.found = None
+        self.days.show_found(None)
+        self._buttons()
+
+    def _answered(self, answer: "Answer") -> None:
+        self.path, self.raw, recognised, shape, self.log, self.found, trouble = answer
         self.shape = shape
         self._show_shape(shape)
         self._show_preview(shape)

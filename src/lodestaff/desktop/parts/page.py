@@ -55,7 +55,6 @@ class PartsPage(QWidget):
         self.shelf, self.book = Shelf(), PriceBook()
         self.fits: dict[str, Fit] = {}
         self.fitter = Worker(store.unexpected.emit, self)
-        self.fitter.done.connect(self._fitted)
         column = QVBoxLayout(self)
         column.setContentsMargins(18, 8, 14, 8)
         column.addLayout(self._make_head())
@@ -170,7 +169,12 @@ class PartsPage(QWidget):
         job, old, reckoner = self.store.job, self.old(), self.store.reckoner
         wanted = [entry for entry in entries if entry.id not in self.fits and not entry.missing]
         if job is not None and old and wanted:
-            self.fitter.ask("fits", lambda: [fit(reckoner, job, old, entry) for entry in wanted])
+            self.fitter.ask(
+                "fits",
+                lambda: [fit(reckoner, job, old, entry) for entry in wanted],
+                then=self._fitted,
+                wrong=lambda error: self.complained.emit(f"What fits could not be found. {error}"),
+            )
         self.words.setText(self._summary())
 
     def _summary(self) -> str:
@@ -207,13 +211,10 @@ class PartsPage(QWidget):
         words = f"{text_of(price[0], self.book.currency)} {price[1]}" if price else "no price"
         return Case(entry.id, entry.name, figure=figure, strength=strength, price=words, state=state, because=because)
 
-    def _fitted(self, _name: str, result: object, error: object) -> None:
-        if isinstance(result, list):
-            self.fits |= {one.entry: one for one in result}
-            self.gallery.show_cases(tuple(self._case(entry) for entry in self.shelf.of_kind(self.kind)))
-            self._show_entry()
-        elif error is not None:
-            self.complained.emit(f"What fits could not be found. {error}")
+    def _fitted(self, fits: list[Fit]) -> None:
+        self.fits |= {one.entry: one for one in fits}
+        self.gallery.show_cases(tuple(self._case(entry) for entry in self.shelf.of_kind(self.kind)))
+        self._show_entry()
 
     def _entry(self) -> Entry | None:
         return next((entry for entry in self.shelf.entries if entry.id == self.gallery.chosen), None)

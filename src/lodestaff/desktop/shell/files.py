@@ -22,7 +22,6 @@ class Files:
     def __init__(self, parent: QWidget, store: Store, notices: Notices, settings: Settings) -> None:
         self.parent, self.store, self.notices, self.settings = parent, store, notices, settings
         self.leaving = False
-        store.worker.done.connect(self._written)
 
     def change_settings(self, **changes: object) -> None:
         """Set and keep settings."""
@@ -153,11 +152,10 @@ class Files:
             return f"Written to {path}."
 
         self.notices.show_notice("pack", "Writing the pack…")
-        self.store.worker.ask("pack", make)
+        self.store.worker.ask("pack", make, self._written, lambda error: self._written(f"Not written. {error}"))
 
-    def _written(self, name: str, words: object, error: object) -> None:
-        if name == "pack":
-            self.notices.show_notice("pack", str(words) if error is None else f"Not written. {error}")
+    def _written(self, words: str) -> None:
+        self.notices.show_notice("pack", words)
 
     def browse_pack(self) -> None:
         """Choose a pack of one's own to lay over the job's."""
@@ -214,7 +212,7 @@ class Files:
             return
         theirs = Reckoner(lambda digest: read_attachment(path, digest))
         theirs.memo = reckoner.memo
-        self.store.worker.ask("compare", lambda: (path.name, compare(theirs, other, reckoner, job)))
+        self.store.ask_compared(path.name, lambda: compare(theirs, other, reckoner, job))
 
     def ask_before_closing(self) -> None:
         self.notices.show_notice(

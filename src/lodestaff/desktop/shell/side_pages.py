@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QStackedWidget
@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from lodestaff.desktop.parts.page import PartsPage
     from lodestaff.desktop.shell.comparison import Comparison
     from lodestaff.job import Change
+    from lodestaff.reckoning.compare import Row
     from lodestaff.shelf import Entry
 
 
@@ -37,7 +38,7 @@ class SidePages(QObject):
         self.meter: MeterPage | None = None
         self._offered: tuple[str, tuple[Change, ...]] | None = None
         self._from_parts = False  # whether the offer in view came from the shelf
-        store.worker.done.connect(self._compared)
+        store.compared.connect(self._compared)
 
     def open_new(self) -> None:
         """A new job; needs none that is open."""
@@ -114,7 +115,7 @@ class SidePages(QObject):
         self.notices.settle("shelf")
         self._from_parts = True
         offered = (f"Replace {old} by {entry.id}", changes)
-        self.store.worker.ask("compare", lambda: (offered, compare(reckoner, job, reckoner, made)))
+        self.store.ask_compared(offered, lambda: compare(reckoner, job, reckoner, made))
 
     def offer_edition(self) -> None:
         """The job with the newer edition of its rule pack, side by side with the job as it is."""
@@ -138,18 +139,12 @@ class SidePages(QObject):
             return
         self.notices.settle("edition")
         offered = (f"Take {newer.pack.edition} in place of {job.pack.edition}", (change,))
-        self.store.worker.ask("compare", lambda: (offered, compare(reckoner, job, reckoner, made)))
+        self.store.ask_compared(offered, lambda: compare(reckoner, job, reckoner, made))
 
-    def _compared(self, name: str, result: Any, error: object) -> None:
+    def _compared(self, what: str | tuple[str, tuple[Change, ...]], rows: tuple[Row, ...]) -> None:
         """A comparison is there: show it in the station's place."""
-        if name != "compare":
-            return
-        if not isinstance(result, tuple):
-            self.notices.show_notice("compare", f"Not compared. {error}")
-            return
         from lodestaff.desktop.shell.comparison import Comparison
 
-        what, rows = result
         if self.comparison is None:
             self.comparison = Comparison()
             self.comparison.closed.connect(self._back)

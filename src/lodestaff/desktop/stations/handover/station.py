@@ -37,7 +37,6 @@ class HandoverStation(StationView):
         self.write_button.clicked.connect(lambda: self.action_wanted.emit("report"))
         self.head.insertWidget(1, self.write_button)
         self.maker = Worker(self.store.unexpected.emit, self)
-        self.maker.done.connect(self._made)
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.setInterval(SOON_MS)
@@ -83,15 +82,16 @@ class HandoverStation(StationView):
         job, site, reckoner = self.store.job, self.store.site, self.store.reckoner
         if job is not None:
             given = HandoverInput(job, site.entries, site.register, date.today())
-            self.maker.ask("pages", lambda: pages(reckoner, given))
+            self.maker.ask(
+                "pages",
+                lambda: pages(reckoner, given),
+                then=self._made,
+                wrong=lambda error: self.store.trouble.emit("pack", f"The pack can't be made. {error}"),
+            )
 
-    def _made(self, _name: str, result: object, error: object) -> None:
-        if error is not None:
-            self.store.trouble.emit("pack", f"The pack can't be made. {error}")
-            return
+    def _made(self, made: tuple[Page, ...]) -> None:
         self.store.settled.emit("pack")
-        assert isinstance(result, tuple)
-        self.pages = result
+        self.pages = made
         row = max(0, self.list.currentRow())
         self.list.blockSignals(True)
         self.list.clear()

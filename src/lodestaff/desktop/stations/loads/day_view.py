@@ -301,7 +301,9 @@ class DayView(Surface):
             return words
         currency = job.tariff.currency
         if new.figures.off_grid:
-            words.append(f"unserved {grouped(new.figures.unserved_kwh)} kWh a year; now {grouped(old.figures.unserved_kwh)}")
+            words.append(
+                f"unserved {grouped(new.figures.unserved_kwh)} kWh a year; now {grouped(old.figures.unserved_kwh)}"
+            )
         else:
             words.append(f"bill {grouped(new.figures.bill)} {currency} a year; now {grouped(old.figures.bill)}")
         return words + [line for line in changes(old, new) if line.startswith(("lasts", "night", "the promise"))]

@@ -1,7 +1,5 @@
 """The Loads station: what must stay on, decided with numbers."""
 
-from typing import Any
-
 from PySide6.QtCore import QSortFilterProxyModel, Qt
 from PySide6.QtWidgets import QMenu, QPushButton, QScrollArea, QStackedWidget, QTableView, QWidget
 
@@ -55,34 +53,31 @@ class LoadsStation(StationView):
         self.add_button.setMenu(self.add_menu)
         for button in (self.day_button, self.add_button, self.backups, self.propose, self.deal):
             self.buttons.addWidget(button)
-        store.worker.done.connect(self._answered)
 
     def _propose(self) -> None:
         """Reckon the best split off the window's thread."""
         job, reckoner = self.store.job, self.store.reckoner
         if job is not None:
             self.words.setText("The best split is being reckoned…")
-            self.store.worker.ask("split", lambda: _split(reckoner, job))
+            self.store.worker.ask("split", lambda: _split(reckoner, job), self._answered, self._not_reckoned)
 
     def _deal(self) -> None:
         """Deal the circuits out over the legs."""
         job, reckoner = self.store.job, self.store.reckoner
         if job is not None:
             self.words.setText("The legs are being dealt…")
-            self.store.worker.ask("split", lambda: _dealt(reckoner, job))
+            self.store.worker.ask("split", lambda: _dealt(reckoner, job), self._answered, self._not_reckoned)
 
-    def _answered(self, name: str, result: Any, error: object) -> None:
+    def _not_reckoned(self, error: Exception) -> None:
+        self.words.setText(f"Not reckoned. {error}")
+
+    def _answered(self, answer: "Answer") -> None:
         """Say what came of it, and offer it side by side with the job as it stands."""
-        if name != "split":
-            return
-        if not isinstance(result, tuple):
-            self.words.setText(f"Not reckoned. {error}")
-            return
-        words, title, changes, made = result
+        words, title, changes, made = answer
         self.words.setText(words)
         job, reckoner = self.store.job, self.store.reckoner
         if changes and job is not None and made is not None:
-            self.store.worker.ask("compare", lambda: ((title, changes), compare(reckoner, job, reckoner, made)))
+            self.store.ask_compared((title, changes), lambda: compare(reckoner, job, reckoner, made))
 
     def _make_drawing(self) -> QWidget:
         self.rails = RailsView(self.store)

@@ -42,7 +42,6 @@ class StorageStation(StationView):
         self.head.insertWidget(len(OUTCOMES) + 1, self.progress)
         self.head.insertWidget(len(OUTCOMES) + 2, self.stop_button)
         self.mapper = Worker(self.store.unexpected.emit, self)
-        self.mapper.done.connect(self._mapped)
         self.progressed.connect(self._show_progress)
         self._stopped = threading.Event()
         self._asked: object = None
@@ -93,7 +92,9 @@ class StorageStation(StationView):
             self.progressed.emit(share)
             return not stopped.is_set()
 
-        self.mapper.ask("map", lambda: storage_map(reckoner, job, unit, endurance, told))
+        self.mapper.ask(
+            "map", lambda: storage_map(reckoner, job, unit, endurance, told), self._mapped, self._not_mapped
+        )
 
     def stop(self) -> None:
         """Stop the reckoning of the map; what was there stays, pale."""
@@ -106,16 +107,21 @@ class StorageStation(StationView):
             self.progress.setText(f"{plain(share * 100, 0)} %" if share < 1 else "")
             self.stop_button.setVisible(share < 1)
 
-    def _mapped(self, _name: str, found: StorageMap | None, error: object) -> None:
+    def _ended(self) -> None:
         self.stop_button.hide()
         self.progress.setText("")
-        if error is not None:
-            self.map.found, self.map.instead = None, f"No map: {error}"
-            self.map.update()
-        elif found is not None:
+
+    def _mapped(self, found: StorageMap | None) -> None:
+        self._ended()
+        if found is not None:
             self.store.settled.emit("map")
             self.map.show_map(found)
             self._fill()
+
+    def _not_mapped(self, error: Exception) -> None:
+        self._ended()
+        self.map.found, self.map.instead = None, f"No map: {error}"
+        self.map.update()
 
     def _fill(self) -> None:
         found = self.map.found
