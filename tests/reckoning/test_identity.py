@@ -8,10 +8,12 @@ import pytest
 
 import lodestaff
 from lodestaff.checks import CHECKS
+from lodestaff.commissioning.procedure import procedure
 from lodestaff.job import load_job
 from lodestaff.job.attachments import read_attachment
 from lodestaff.reckoning import Moment, Reckoner
 from lodestaff.reckoning.compare import _all_readings, compare
+from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.results import compute
 from lodestaff.samples import sample_names, sample_path
 
@@ -49,6 +51,14 @@ def test_every_finding_says_which_check_made_it_and_has_a_key_of_its_own(site):
     found = compute(reckoner, job, Moment(), deep=False).findings
     assert [one.rule for one in found if rules[one.rule] != one.code] == []
     assert [key for key, count in Counter(one.key for one in found).items() if count > 1] == []
+
+
+def test_every_step_and_every_remedy_has_a_key_of_its_own(site):
+    reckoner, job = site
+    steps = Counter(step.id for step in procedure(job, reckoner.wiring(job).topology))
+    assert [id for id, count in steps.items() if count > 1] == []
+    for one in findings(reckoner, job, deep=True):
+        assert len({remedy.key for remedy in one.remedies}) == len(one.remedies), one.key
 
 
 def test_two_islands_stand_side_by_side_with_their_names():

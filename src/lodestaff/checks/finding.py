@@ -29,6 +29,11 @@ class Remedy:
     name: str
     changes: tuple[Change, ...]
 
+    @property
+    def key(self) -> tuple[str, ...]:
+        """What names it among the remedies of its finding: what it changes."""
+        return tuple(f"{change.path}={change.value}" for change in self.changes)
+
 
 def cure(words: str, path: str, value: Any) -> tuple[Remedy, ...]:
     """The remedy that changes one value."""
