@@ -39,7 +39,8 @@ def note(benchmark, name, baseline_s):
     ratio = baseline_s / benchmark.stats.stats.median
     benchmark.extra_info[name] = round(ratio, 2)
     print(
-        f"\n{benchmark.name}: median {benchmark.stats.stats.median * 1000:.2f} ms, {ratio:.1f} x faster than {name} "
+        f"\n{benchmark.name}: median {benchmark.stats.stats.median * 1000:.2f} ms, {ratio:.1f} x faster "
+        f"than {name} "
         f"({baseline_s * 1000:.1f} ms)"
     )
 

@@ -28,13 +28,18 @@ def test_a_year_of_dispatch(benchmark, job, reckoner, noted, seconds):
         nothing[:, :part],
         nothing[:, :part],
     )
-    plain = seconds(lambda: kernels.dispatch.py_func(units, *short, start, 3.6, 23.0, 0.25), 3) * pv.shape[1] / part
+    plain = (
+        seconds(lambda: kernels.dispatch.py_func(units, *short, start, 3.6, 23.0, 0.25), 3)
+        * pv.shape[1]
+        / part
+    )
     noted(benchmark, "plain Python", plain)
 
 
 @pytest.mark.parametrize("path", ["limits/reserve_soc", "limits/export_kw", "limits/charge_kw"])
 def test_an_edit_to_the_yearly_figures(benchmark, job, reckoner, path, noted, seconds):
-    """From the edit to everything the window shows, nothing of the year cached; baseline: the first computation."""
+    """From the edit to everything the window shows, nothing of the year cached; baseline: the first
+    computation."""
     numbers = itertools.count()
     low, high = {"limits/reserve_soc": (0.3, 0.6)}.get(path, (1.0, 3.6))
 
@@ -102,17 +107,31 @@ def test_a_map_of_200_cells(benchmark, job, reckoner, noted, seconds):
         return np.linspace(low, high, cells) * value
 
     candidates = Candidates(
-        spread(units.rated_kw[0]), np.full(cells, units.k1[0]), np.full(cells, units.k2[0]), spread(units.pv_max_kw[0]), np.ones(cells),
-        np.full(cells, 0.04), spread(units.e_floor[0]), spread(units.e_top[0]), spread(units.charge_kw[0]),
-        spread(units.discharge_kw[0]), np.full(cells, units.eta_charge[0]), np.full(cells, units.eta_discharge[0]),
-        spread(units.e_taper[0]), np.full(cells, units.taper_end[0]), np.zeros(cells), np.zeros(cells),
-    )  # fmt: skip
+        spread(units.rated_kw[0]),
+        np.full(cells, units.k1[0]),
+        np.full(cells, units.k2[0]),
+        spread(units.pv_max_kw[0]),
+        np.ones(cells),
+        np.full(cells, 0.04),
+        spread(units.e_floor[0]),
+        spread(units.e_top[0]),
+        spread(units.charge_kw[0]),
+        spread(units.discharge_kw[0]),
+        np.full(cells, units.eta_charge[0]),
+        np.full(cells, units.eta_discharge[0]),
+        spread(units.e_taper[0]),
+        np.full(cells, units.taper_end[0]),
+        np.zeros(cells),
+        np.zeros(cells),
+    )
     pv, load = reckoner.pv_dc_kw(job)[0], reckoner.load_kw(job)[0]
     never = np.zeros(pv.size, dtype=bool)
     benchmark(map_year, candidates, pv, load, never, never, 3.6, 23.0, 0.25)
     nothing = np.zeros((1, pv.size))
     one = seconds(
-        lambda: kernels.dispatch(units, pv[None], load[None], nothing, nothing, units.e_floor.copy(), 3.6, 23.0, 0.25),
+        lambda: kernels.dispatch(
+            units, pv[None], load[None], nothing, nothing, units.e_floor.copy(), 3.6, 23.0, 0.25
+        ),
         10,
     )
     noted(benchmark, "200 detailed years", one * cells)

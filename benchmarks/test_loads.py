@@ -1,4 +1,5 @@
-"""Loads and the meter: frames of a drag, the best split of forty circuits, a year of intervals, surplus loads."""
+"""Loads and the meter: frames of a drag, the best split of forty circuits, a year of intervals, surplus
+loads."""
 
 import csv
 import itertools
@@ -49,7 +50,8 @@ def bare(window):
 
 
 def test_a_frame_of_a_drag_on_the_rails(benchmark, window, noted, seconds):
-    """A mouse move with a circuit in hand and the repaint, on the sample with most rails; noted beside a bare repaint."""
+    """A mouse move with a circuit in hand and the repaint, on the sample with most rails; noted beside a
+    bare repaint."""
     view = window.stations["loads"].rails
     start = view.rails.block_of("lab").rect.center().toPoint()
     QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=start)
@@ -91,10 +93,16 @@ LIMITS = HoldLimits((6000.0, 6000.0), 9000.0, 14000.0, 18.0)
 def candidates(count):
     dice = random.Random(11)
     return tuple(
-        Candidate(str(n), dice.randint(1, 10), (w := dice.uniform(20, 2500), 0.0) if n % 2 else (0.0, w := dice.uniform(20, 2500)),
-                  w, w * dice.choice([1, 1, 3, 5]), dice.random() * 2)
+        Candidate(
+            str(n),
+            dice.randint(1, 10),
+            (w := dice.uniform(20, 2500), 0.0) if n % 2 else (0.0, w := dice.uniform(20, 2500)),
+            w,
+            w * dice.choice([1, 1, 3, 5]),
+            dice.random() * 2,
+        )
         for n in range(count)
-    )  # fmt: skip
+    )
 
 
 def test_the_best_split_of_forty_circuits(benchmark, noted, seconds):
@@ -114,9 +122,12 @@ def test_the_best_split_of_forty_circuits(benchmark, noted, seconds):
 
 
 def test_a_year_of_half_hours(benchmark, noted, seconds):
-    """Recognised and read; baseline: the same file split by csv and its stamps parsed by datetime, nothing checked."""
+    """Recognised and read; baseline: the same file split by csv and its stamps parsed by datetime, nothing
+    checked."""
     start = datetime(2025, 1, 1)
-    lines = [f"{start + timedelta(minutes=30 * n):%Y-%m-%d %H:%M},{0.2 + n % 48 / 100:.2f}" for n in range(17_520)]
+    lines = [
+        f"{start + timedelta(minutes=30 * n):%Y-%m-%d %H:%M},{0.2 + n % 48 / 100:.2f}" for n in range(17_520)
+    ]
     text = "\n".join(["Start,Import (kWh)", *lines])
     raw = text.encode()
 
@@ -127,7 +138,9 @@ def test_a_year_of_half_hours(benchmark, noted, seconds):
     benchmark.pedantic(read, rounds=3)
 
     def plain():
-        return [(datetime.strptime(a, "%Y-%m-%d %H:%M"), float(b)) for a, b in csv.reader(text.splitlines()[1:])]
+        return [
+            (datetime.strptime(a, "%Y-%m-%d %H:%M"), float(b)) for a, b in csv.reader(text.splitlines()[1:])
+        ]
 
     noted(benchmark, "csv and strptime unchecked", seconds(plain, 3))
 
@@ -141,7 +154,9 @@ def test_what_a_surplus_load_takes(benchmark, noted, seconds):
     load = SimpleNamespace(running_kw=1.5, start_kw=0.6, stop_kw=0.2, min_soc=0.9)
     take(spare, soc, load, room)
     benchmark(take, spare, soc, load, room)
-    noted(benchmark, "plain Python", seconds(lambda: _take(spare, soc, 1.5, 0.6, 0.2, 0.9, room, 96, 0.25), 2))
+    noted(
+        benchmark, "plain Python", seconds(lambda: _take(spare, soc, 1.5, 0.6, 0.2, 0.9, room, 96, 0.25), 2)
+    )
 
 
 def test_ways_of_backup_side_by_side(benchmark, job, reckoner, noted, seconds):

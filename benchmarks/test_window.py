@@ -45,7 +45,9 @@ app.exec()
 
 
 def painted_s(code):
-    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=60, check=True)
+    done = subprocess.run(
+        [sys.executable, "-c", code], capture_output=True, text=True, timeout=60, check=True
+    )
     return float(done.stdout.split()[0])
 
 
@@ -57,7 +59,8 @@ def test_start_to_first_paint(benchmark):
     benchmark.extra_info["first_paint_s"] = round(times[2], 3)
     benchmark.extra_info["times_a_bare_window"] = round(times[2] / bare[2], 2)
     print(
-        f"\nfirst paint {times[2] * 1000:.0f} ms, {times[2] / bare[2]:.2f} x a bare Qt window ({bare[2] * 1000:.0f} ms)"
+        f"\nfirst paint {times[2] * 1000:.0f} ms, {times[2] / bare[2]:.2f} x a bare Qt window "
+        f"({bare[2] * 1000:.0f} ms)"
     )
     benchmark.pedantic(painted_s, args=(FIRST_PAINT,), rounds=1)
 
@@ -109,7 +112,8 @@ def test_event_loop_latency_while_editing(benchmark, window, station):
     benchmark.extra_info["longest_gap_ms"] = round(worst * 1000, 1)
     benchmark.extra_info["times_the_quiet_loop"] = round(worst / quiet[-1], 2)
     print(
-        f"\n{station}: longest gap {worst * 1000:.1f} ms (median {median * 1000:.1f}), quiet loop {quiet[-1] * 1000:.1f} ms"
+        f"\n{station}: longest gap {worst * 1000:.1f} ms (median {median * 1000:.1f}), quiet loop "
+        f"{quiet[-1] * 1000:.1f} ms"
     )
     benchmark.pedantic(app.processEvents, rounds=5)
 
@@ -137,5 +141,6 @@ def test_edit_to_painted_figures(benchmark, window):
     median = benchmark.stats.stats.median
     benchmark.extra_info["times_computing_alone"] = round(median / alone, 2)
     print(
-        f"\nedit to painted figures {median * 1000:.1f} ms, {median / alone:.2f} x computing alone ({alone * 1000:.1f} ms)"
+        f"\nedit to painted figures {median * 1000:.1f} ms, {median / alone:.2f} x computing alone "
+        f"({alone * 1000:.1f} ms)"
     )

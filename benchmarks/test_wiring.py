@@ -1,4 +1,5 @@
-"""Rebuilding the largest kind with all its states, as a ratio to the same sets found by networkx in the same run."""
+"""Rebuilding the largest kind with all its states, as a ratio to the same sets found by networkx in the
+same run."""
 
 import networkx as nx
 
@@ -57,7 +58,11 @@ def test_search_for_sources_that_meet(benchmark, noted, seconds):
     benchmark(reachable_hazards, topology)
     found = answer(topology, standard_states(topology)[0])
     count = sum(1 for _ in joining_states(topology))
-    noted(benchmark, "one search of each state by networkx", seconds(lambda: by_networkx(topology, found), 5) * count)
+    noted(
+        benchmark,
+        "one search of each state by networkx",
+        seconds(lambda: by_networkx(topology, found), 5) * count,
+    )
 
 
 def test_drawing_the_overview(benchmark, noted, seconds):

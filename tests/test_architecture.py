@@ -61,7 +61,9 @@ def test_no_file_names_a_registry_or_a_machine():
     """Requirement files carry hashes, not addresses; no path of a machine anywhere."""
     folders = ("src", "tests", "benchmarks", "samples", "docs", "requirements", "packaging", ".ci")
     names = [path for path in ROOT.iterdir() if path.is_file()]
-    names += [path for folder in folders for path in (ROOT / folder).rglob("*") if "__pycache__" not in path.parts]
+    names += [
+        path for folder in folders for path in (ROOT / folder).rglob("*") if "__pycache__" not in path.parts
+    ]
     wrong = re.compile(r"https?://[\w.-]*(?:pypi|pythonhosted|npmjs|debian)\.|/(?:home|root|work)/[a-z]")
     for path in names:
         if path.suffix in (".py", ".toml", ".txt", ".in", ".md", ".json", ".yml", "") and path.is_file():
@@ -77,7 +79,8 @@ def test_requirements_are_locked_with_hashes():
 
 
 def test_the_qt_binding_is_one_that_counts_right():
-    """Every call that returns None must leave None's references alone: 6.12.0 on Python 3.11 doesn't (measured)."""
+    """Every call that returns None must leave None's references alone: 6.12.0 on Python 3.11 doesn't
+    (measured)."""
     import PySide6
     from PySide6.QtGui import QImage, QPainter
 
@@ -94,14 +97,18 @@ def test_the_qt_binding_is_one_that_counts_right():
 
 @pytest.mark.parametrize("command", [[], ["help"]])
 def test_run_explains_itself(command):
-    done = subprocess.run([sys.executable, str(ROOT / "run"), *command], capture_output=True, text=True, timeout=30)
+    done = subprocess.run(
+        [sys.executable, str(ROOT / "run"), *command], capture_output=True, text=True, timeout=30
+    )
     assert done.returncode == 0
     for word in ("demo", "test", "setup", "lint", "bench", "shots"):
         assert f"./run {word}" in done.stdout
 
 
 def test_run_refuses_what_it_does_not_know():
-    done = subprocess.run([sys.executable, str(ROOT / "run"), "dance"], capture_output=True, text=True, timeout=30)
+    done = subprocess.run(
+        [sys.executable, str(ROOT / "run"), "dance"], capture_output=True, text=True, timeout=30
+    )
     assert done.returncode == 2
     assert "unknown command 'dance'" in done.stderr
 
@@ -112,8 +119,10 @@ def test_no_module_imports_itself_by_way_of_others():
 
     graph: nx.DiGraph = nx.DiGraph()
     source = ROOT / "src"
-    modules = {".".join(path.relative_to(source).with_suffix("").parts).removesuffix(".__init__"): path
-               for path in (source / "lodestaff").rglob("*.py")}  # fmt: skip
+    modules = {
+        ".".join(path.relative_to(source).with_suffix("").parts).removesuffix(".__init__"): path
+        for path in (source / "lodestaff").rglob("*.py")
+    }
     for name, path in modules.items():
         for one in ast.walk(ast.parse(path.read_text())):
             if isinstance(one, ast.ImportFrom) and one.module and one.module.startswith("lodestaff"):

@@ -15,11 +15,14 @@ def _trees():
 
 def _compiled(definition):
     """Kernels are compiled for speed and take their arrays by position."""
-    return any("compiled" in ast.unparse(one) or "njit" in ast.unparse(one) for one in definition.decorator_list)
+    return any(
+        "compiled" in ast.unparse(one) or "njit" in ast.unparse(one) for one in definition.decorator_list
+    )
 
 
 def long_calls(trees):
-    """Calls of the project's own functions and classes with more positional arguments than a reader can tell apart."""
+    """Calls of the project's own functions and classes with more positional arguments than a reader can
+    tell apart."""
     own = {
         one.name
         for tree in trees.values()

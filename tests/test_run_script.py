@@ -119,7 +119,9 @@ def test_the_first_start_with_a_display_looks_for_the_windows_libraries(run, mon
     run.PYTHON.write_text("")
     run.STAMP.write_text(run.fingerprint())
     installed, tried, answers = [], [], iter([False, True])
-    monkeypatch.setattr(run, "qt_starts", lambda platform: (tried.append(platform) or next(answers), "trouble"))
+    monkeypatch.setattr(
+        run, "qt_starts", lambda platform: (tried.append(platform) or next(answers), "trouble")
+    )
     monkeypatch.setattr(run, "install_packages", lambda packages, why: installed.append(packages[0]))
     run.setup()
     assert tried == []

@@ -30,6 +30,9 @@ def sample_path(name: str) -> Path:
     found = [one for one in sample_names() if one.startswith(name)]
     exact = [one for one in found if one == name] or found
     if len(exact) != 1:
-        raise JobError(f"no sample {name!r}" if not found else f"{name!r} may be {', '.join(found)}", "samples",
-                       f"samples: {', '.join(sample_names())}")  # fmt: skip
+        raise JobError(
+            f"no sample {name!r}" if not found else f"{name!r} may be {', '.join(found)}",
+            "samples",
+            f"samples: {', '.join(sample_names())}",
+        )
     return samples_folder() / f"{exact[0]}.json"

@@ -8,19 +8,47 @@ from lodestaff.quantities import Provenance
 from lodestaff.quantities.errors import JobError
 
 MODULE = dict(
-    name="module", pmp_w=440, voc_v=39.6, isc_a=13.9, vmp_v=33.0, imp_a=13.34, alpha_isc_pct_per_k=0.046,
-    beta_voc_pct_per_k=-0.26, gamma_pmp_pct_per_k=-0.33, length_m=1.76, width_m=1.13,
-)  # fmt: skip
+    name="module",
+    pmp_w=440,
+    voc_v=39.6,
+    isc_a=13.9,
+    vmp_v=33.0,
+    imp_a=13.34,
+    alpha_isc_pct_per_k=0.046,
+    beta_voc_pct_per_k=-0.26,
+    gamma_pmp_pct_per_k=-0.33,
+    length_m=1.76,
+    width_m=1.13,
+)
 HYBRID = dict(
-    name="hybrid", rated_kw=5.8, rated_kva=6, surge_kva=8, surge_s=10, pass_through_a=60, max_dc_kw=9, max_dc_v=550,
-    trackers=[dict(name="A", v_min=120, v_max=480, v_start=150, imp_max_a=16, isc_max_a=20)], eta_mppt=0.99, charge_kw=5,
-    discharge_kw=5, eta_dcdc=0.98, efficiency=[[0.5, 0.96]], own_use_kw=0.04, neutral_switched=True, bond_relay=True,
+    name="hybrid",
+    rated_kw=5.8,
+    rated_kva=6,
+    surge_kva=8,
+    surge_s=10,
+    pass_through_a=60,
+    max_dc_kw=9,
+    max_dc_v=550,
+    trackers=[dict(name="A", v_min=120, v_max=480, v_start=150, imp_max_a=16, isc_max_a=20)],
+    eta_mppt=0.99,
+    charge_kw=5,
+    discharge_kw=5,
+    eta_dcdc=0.98,
+    efficiency=[[0.5, 0.96]],
+    own_use_kw=0.04,
+    neutral_switched=True,
+    bond_relay=True,
     transfer_s=0.02,
-)  # fmt: skip
+)
 BATTERY = dict(
-    name="battery", module_kwh=4.8, charge_c_per_h=0.5, discharge_c_per_h=0.5, floor_soc=0.1, eta_round_trip=0.95,
+    name="battery",
+    module_kwh=4.8,
+    charge_c_per_h=0.5,
+    discharge_c_per_h=0.5,
+    floor_soc=0.1,
+    eta_round_trip=0.95,
     max_modules=6,
-)  # fmt: skip
+)
 
 
 def test_whole_sheets_are_taken():

@@ -12,7 +12,8 @@ from lodestaff.catalogue.kinds import KINDS, checked, kind_named
 from lodestaff.quantities.errors import JobError
 
 MODULE = kind_named("module")
-GOOD = {"pmp_w": 540.3, "voc_v": 49.62, "isc_a": 13.88, "vmp_v": 41.34, "imp_a": 13.07, "alpha_isc_pct_per_k": 0.046,
+GOOD = {"pmp_w": 540.3, "voc_v": 49.62, "isc_a": 13.88, "vmp_v": 41.34, "imp_a": 13.07,
+        "alpha_isc_pct_per_k": 0.046,
         "beta_voc_pct_per_k": -0.272, "gamma_pmp_pct_per_k": -0.34}  # fmt: skip
 
 
@@ -112,9 +113,12 @@ def test_a_value_that_is_shown_can_be_typed_again(value):
     [
         ("start_order", "grid, battery, array", ["grid", "battery", "array"]),
         ("efficiency", "0.1: 0.925; 0,5: 0,965", [[0.1, 0.925], [0.5, 0.965]]),
-        ("trackers", "A 120-480 V, start 150 V, 16 A, Isc 20 A; B 90 to 560, start 100, 13,5, isc 17, 2 inputs",
-         [{"name": "A", "v_min": 120.0, "v_max": 480.0, "v_start": 150.0, "imp_max_a": 16.0, "isc_max_a": 20.0, "inputs": 1},
-          {"name": "B", "v_min": 90.0, "v_max": 560.0, "v_start": 100.0, "imp_max_a": 13.5, "isc_max_a": 17.0, "inputs": 2}]),
+        ("trackers", "A 120-480 V, start 150 V, 16 A, Isc 20 A; B 90 to 560, start 100, 13,5, isc 17, 2 "
+                     "inputs",
+         [{"name": "A", "v_min": 120.0, "v_max": 480.0, "v_start": 150.0, "imp_max_a": 16.0,
+           "isc_max_a": 20.0, "inputs": 1},
+          {"name": "B", "v_min": 90.0, "v_max": 560.0, "v_start": 100.0, "imp_max_a": 13.5,
+           "isc_max_a": 17.0, "inputs": 2}]),
         ("trackers", "[]", []),
     ],
 )  # fmt: skip
@@ -125,7 +129,7 @@ def test_lists_are_written_by_hand(key, text, value):
         assert typed(row, shown(row, value), {}) == value
 
 
-# --- cross-checks ---------------------------------------------------------------------------------------------
+# --- cross-checks ---------------------------------------------------------------------------------------
 def wrongs(kind, **values):
     return {one.fields[0] for one in remarks(kind, values) if one.weight == "wrong"}
 
@@ -166,7 +170,11 @@ def test_windows_and_limits():
 
 
 @example({"pmp_w": 0.0, "vmp_v": 0.0, "imp_a": 0.0})
-@given(st.dictionaries(st.sampled_from(sorted(GOOD)), st.one_of(st.none(), st.floats(-1e6, 1e6), st.text(max_size=3))))
+@given(
+    st.dictionaries(
+        st.sampled_from(sorted(GOOD)), st.one_of(st.none(), st.floats(-1e6, 1e6), st.text(max_size=3))
+    )
+)
 def test_any_half_typed_sheet_is_looked_at_without_guessing(values):
     """Missing values, words and nonsense are passed over; a remark speaks only of fields that were typed."""
     for one in remarks("module", values):
@@ -177,7 +185,9 @@ def test_a_sheet_names_all_that_is_missing_and_what_is_wrong():
     with pytest.raises(JobError, match=r"Open-circuit voltage Voc.*missing"):
         checked(MODULE, {"name": "x", "pmp_w": 400.0}, "m")
     with pytest.raises(JobError, match="operating point"):
-        checked(MODULE, {**GOOD, "name": "x", "vmp_v": 60.0, "pmp_w": 784.0, "length_m": 1.0, "width_m": 1.0}, "m")
+        checked(
+            MODULE, {**GOOD, "name": "x", "vmp_v": 60.0, "pmp_w": 784.0, "length_m": 1.0, "width_m": 1.0}, "m"
+        )
     with pytest.raises(JobError, match="Voc"):
         checked(MODULE, {**GOOD, "name": "x", "voc_v": -1.0, "length_m": 1.0, "width_m": 1.0}, "m")
 

@@ -13,7 +13,8 @@ OWN = {
     "values": {"meter_error_share": {"value": 0.03, "source": "operator's letter", "date": "2026-10-12"}},
     "words": {"essential_board": "backup board"},
     "tables": {"cables": {"source": "edition in force, page 1", "date": "2026-10-12",
-                          "rows": [[10.0, 65.0, None, None, None, None, None], [25.0, 112.0, 1.8, None, None, None, None]]}},
+                          "rows": [[10.0, 65.0, None, None, None, None, None], [25.0, 112.0, 1.8, None,
+                                                                                None, None, None]]}},
 }  # fmt: skip
 
 

@@ -1,4 +1,5 @@
-"""Every shipped pack carries a job from checks to the pack that is handed over; adding one touches no calculation."""
+"""Every shipped pack carries a job from checks to the pack that is handed over; adding one touches no
+calculation."""
 
 from datetime import date
 
@@ -21,7 +22,8 @@ def under(job, name):
         dc = cable.table == "DC class 5"
         size = min(sizes[dc], key=lambda one, cable=cable: abs(one - cable.size_mm2))
         cables.append(
-            cable.model_dump(mode="json") | {"table": cable.table if dc else pack.methods[0], "size_mm2": size}
+            cable.model_dump(mode="json")
+            | {"table": cable.table if dc else pack.methods[0], "size_mm2": size}
         )
     return edit(job, Change("pack", pack.model_dump(mode="json")), Change("cables", cables))
 
@@ -62,13 +64,16 @@ def test_a_job_runs_from_checks_to_the_pack(reckoner, larkmoor, name):
 
 @pytest.mark.parametrize("name", NAMES)
 def test_a_job_rehearses_under_each_pack(larkmoor, name):
-    """The na supply is a leg of 120 V; the sample's measured 238 V would rightly fail there, so it is set to 121 V."""
+    """The na supply is a leg of 120 V; the sample's measured 238 V would rightly fail there, so it is set
+    to 121 V."""
     from lodestaff.measuring.rehearsal import rehearse
     from lodestaff.plant import PlantStart
 
     job = under(larkmoor, name)
     if name == "na":
-        job = edit(job, Change("site/supply/voltage_v/value", 121.0), Change("site/supply/electrode_ohm/value", 12.0))
+        job = edit(
+            job, Change("site/supply/voltage_v/value", 121.0), Change("site/supply/electrode_ohm/value", 12.0)
+        )
     found = rehearse(job, PlantStart())
     assert found.passed, found.proof.result(found.stopped_at)
 
@@ -99,10 +104,17 @@ def test_the_na_rule_names_what_blocks(reckoner, larkmoor):
     from lodestaff.reckoning.findings import findings
 
     job = under(larkmoor, "na")
-    feed = next(one for one in findings(reckoner, job) if one.code == "WIRE-AMP" and "hybrid-feed" in one.subjects)
+    feed = next(
+        one for one in findings(reckoner, job) if one.code == "WIRE-AMP" and "hybrid-feed" in one.subjects
+    )
     assert feed.blocks
     assert "1.25 x" in feed.text
-    bigger = edit(job, Change("cables/hybrid-feed/size_mm2", load_pack("na").table("cables").row_keys()[8]),
-                  Change("cables/hybrid-feed/device_a", 125.0))  # fmt: skip
-    feed = next(one for one in findings(reckoner, bigger) if one.code == "WIRE-AMP" and "hybrid-feed" in one.subjects)
+    bigger = edit(
+        job,
+        Change("cables/hybrid-feed/size_mm2", load_pack("na").table("cables").row_keys()[8]),
+        Change("cables/hybrid-feed/device_a", 125.0),
+    )
+    feed = next(
+        one for one in findings(reckoner, bigger) if one.code == "WIRE-AMP" and "hybrid-feed" in one.subjects
+    )
     assert not feed.blocks

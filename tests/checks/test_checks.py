@@ -11,8 +11,12 @@ from lodestaff.reckoning.records import RECORDS
 
 
 def found(reckoner, job, code, deep=False):
-    return [one for check in checks_named(code) for record in RECORDS[check.record](reckoner, job, deep)
-            for one in check.function(record)]  # fmt: skip
+    return [
+        one
+        for check in checks_named(code)
+        for record in RECORDS[check.record](reckoner, job, deep)
+        for one in check.function(record)
+    ]
 
 
 def first(reckoner, job, code, deep=False):
@@ -59,7 +63,9 @@ class TestContinuous:
         assert one.margin == pytest.approx(one.limit - one.figure.value)
 
     def test_blocks_above_the_rating_and_its_remedy_cures(self, reckoner, larkmoor):
-        job = edit(larkmoor, Change("circuits/laundry/role", "held"), Change("circuits/autoclave/role", "held"))
+        job = edit(
+            larkmoor, Change("circuits/laundry/role", "held"), Change("circuits/autoclave/role", "held")
+        )
         one = first(reckoner, job, "LOAD-CONT: held")
         assert one.verdict is Verdict.BLOCKS
         assert cured(reckoner, job, one, "LOAD-CONT: held")[0].verdict is not Verdict.BLOCKS
@@ -69,7 +75,9 @@ class TestContinuous:
         assert first(reckoner, job, "LOAD-CONT: held").verdict is Verdict.WARNS
 
     def test_kva_decides_where_power_factors_are_poor(self, reckoner, larkmoor):
-        changes = [Change(f"circuits/{c}/power_factor", 0.5) for c in ("server", "consulting", "practice-lights")]
+        changes = [
+            Change(f"circuits/{c}/power_factor", 0.5) for c in ("server", "consulting", "practice-lights")
+        ]
         assert first(reckoner, edit(larkmoor, *changes), "LOAD-CONT: held").figure.unit == "kVA"
 
     def test_a_hot_place_derates(self, reckoner, larkmoor):
@@ -77,13 +85,17 @@ class TestContinuous:
         assert first(reckoner, hot, "LOAD-CONT: held").limit == pytest.approx(0.7 * 6.0)
 
     def test_an_unknown_place_leaves_it_open(self, reckoner, larkmoor):
-        one = first(reckoner, edit(larkmoor, Change("units/hybrid/ambient_max_c/value", None)), "LOAD-CONT: held")
+        one = first(
+            reckoner, edit(larkmoor, Change("units/hybrid/ambient_max_c/value", None)), "LOAD-CONT: held"
+        )
         assert one.status == "open"
         assert "hottest place of Hybrid is unknown" in one.open_because
 
     def test_a_failure_on_an_assumed_fact_keeps_its_severity(self, reckoner, larkmoor):
         job = edit(
-            larkmoor, Change("circuits/car-charger/role", "held"), Change("circuits/server/known/known", "assumed")
+            larkmoor,
+            Change("circuits/car-charger/role", "held"),
+            Change("circuits/server/known/known", "assumed"),
         )
         one = first(reckoner, job, "LOAD-CONT: held")
         assert one.open
@@ -134,22 +146,30 @@ class TestEnergy:
 
 class TestLockAndCare:
     def test_a_held_charger_blocks_and_locking_it_out_cures(self, reckoner, larkmoor):
-        job = edit(larkmoor, Change("circuits/car-charger/role", "held"), Change("circuits/car-charger/wish", ""))
+        job = edit(
+            larkmoor, Change("circuits/car-charger/role", "held"), Change("circuits/car-charger/wish", "")
+        )
         one = first(reckoner, job, "LOAD-LOCK: held")
         assert one.verdict is Verdict.BLOCKS
         assert cured(reckoner, job, one, "LOAD-LOCK: held")[0].status == "passed"
 
     def test_a_held_heater_warns(self, reckoner, larkmoor):
-        job = edit(larkmoor, Change("circuits/kennel-heat/role", "held"), Change("circuits/kennel-heat/wish", ""))
+        job = edit(
+            larkmoor, Change("circuits/kennel-heat/role", "held"), Change("circuits/kennel-heat/wish", "")
+        )
         assert first(reckoner, job, "LOAD-LOCK: held").verdict is Verdict.WARNS
 
     def test_a_choice_of_the_customer_is_a_note(self, reckoner, larkmoor):
         held = edit(
-            larkmoor, Change("circuits/kennel-heat/role", "held"), Change("circuits/kennel-heat/wish", "pups in winter")
+            larkmoor,
+            Change("circuits/kennel-heat/role", "held"),
+            Change("circuits/kennel-heat/wish", "pups in winter"),
         )
         assert first(reckoner, held, "LOAD-LOCK: held").verdict is Verdict.WARNS  # words are no choice
         one = first(
-            reckoner, edit(held, Change("circuits/kennel-heat/on_battery", "on the battery")), "LOAD-LOCK: held"
+            reckoner,
+            edit(held, Change("circuits/kennel-heat/on_battery", "on the battery")),
+            "LOAD-LOCK: held",
         )
         assert one.verdict is Verdict.NOTES
         assert "pups in winter" in one.text
@@ -157,9 +177,15 @@ class TestLockAndCare:
     @pytest.mark.parametrize("circuit", ["car-charger", "kennel-heat", "vaccine-fridges"])
     def test_what_is_held_against_the_customers_choice_blocks(self, reckoner, larkmoor, circuit):
         name = circuit if circuit in {c.id for c in larkmoor.circuits} else larkmoor.circuits[0].id
-        job = edit(larkmoor, Change(f"circuits/{name}/role", "held"),
-                   Change(f"circuits/{name}/on_battery", "never on the battery"))  # fmt: skip
-        assert any(one.blocks and "never on the battery" in one.text for one in found(reckoner, job, "LOAD-LOCK: held"))
+        job = edit(
+            larkmoor,
+            Change(f"circuits/{name}/role", "held"),
+            Change(f"circuits/{name}/on_battery", "never on the battery"),
+        )
+        assert any(
+            one.blocks and "never on the battery" in one.text
+            for one in found(reckoner, job, "LOAD-LOCK: held")
+        )
 
     def test_medical_equipment_always_carries_the_caution(self, reckoner, larkmoor):
         one = first(reckoner, larkmoor, "LOAD-CARE")
@@ -199,7 +225,9 @@ class TestBond:
 
 
 class TestExport:
-    @pytest.mark.parametrize(("kw", "verdict"), [(3.6, "passed"), (3.65, "warns"), (3.7, "blocks"), (0.0, "passed")])
+    @pytest.mark.parametrize(
+        ("kw", "verdict"), [(3.6, "passed"), (3.65, "warns"), (3.7, "blocks"), (0.0, "passed")]
+    )
     def test_setting_against_permission_with_the_meters_error(self, reckoner, larkmoor, kw, verdict):
         """3.68 kW permitted; 2 % of meter error: 3.6 x 1.02 = 3.672 fits, 3.65 x 1.02 = 3.723 does not."""
         assert first(reckoner, edit(larkmoor, Change("limits/export_kw", kw)), "LIM-EXPORT").status == verdict
@@ -256,7 +284,9 @@ class TestReserve:
     def test_the_remedy_is_the_least_that_cures(self, reckoner, larkmoor):
         one = first(reckoner, larkmoor, "LIM-RESERVE", deep=True)
         soc = one.remedies[0].changes[0].value
-        less = edit(larkmoor, Change("limits/reserve_soc", round(soc - 0.02, 2)), Change("limits/shed_soc", soc))
+        less = edit(
+            larkmoor, Change("limits/reserve_soc", round(soc - 0.02, 2)), Change("limits/shed_soc", soc)
+        )
         assert first(reckoner, less, "LIM-RESERVE").verdict is Verdict.WARNS
 
     def test_a_promise_beyond_the_battery_has_no_remedy(self, reckoner, larkmoor):

@@ -1,4 +1,5 @@
-"""Site, array, storage and runs: where each check passes, warns, blocks, stays open; and that its remedy cures it."""
+"""Site, array, storage and runs: where each check passes, warns, blocks, stays open; and that its remedy
+cures it."""
 
 import pytest
 
@@ -8,8 +9,12 @@ from lodestaff.reckoning.records import RECORDS
 
 
 def found(reckoner, job, code):
-    return [one for check in checks_named(code) for record in RECORDS[check.record](reckoner, job, False)
-            for one in check.function(record)]  # fmt: skip
+    return [
+        one
+        for check in checks_named(code)
+        for record in RECORDS[check.record](reckoner, job, False)
+        for one in check.function(record)
+    ]
 
 
 def of(reckoner, job, code, subject):
@@ -32,7 +37,9 @@ class TestSite:
 
     def test_an_assumed_rating_is_open_and_a_small_one_blocks(self, reckoner, larkmoor):
         assert (
-            found(reckoner, edit(larkmoor, fact("site/supply/rating_a", 100, "assumed")), "SITE-RATING")[0].status
+            found(reckoner, edit(larkmoor, fact("site/supply/rating_a", 100, "assumed")), "SITE-RATING")[
+                0
+            ].status
             == "open"
         )
         assert found(reckoner, edit(larkmoor, fact("site/supply/rating_a", 40)), "SITE-RATING")[0].blocks
@@ -42,7 +49,8 @@ class TestSite:
     @pytest.mark.parametrize(
         ("state", "kva", "unit", "status"),
         # 16 A x 230 V = 3.68 kVA a phase is notify-only (common practice).
-        [("granted", 6.0, "hybrid-6", "passed"), ("granted", 5.0, "hybrid-6", "blocks"), ("applied for", 6.0, "hybrid-6", "blocks"),
+        [("granted", 6.0, "hybrid-6", "passed"), ("granted", 5.0, "hybrid-6", "blocks"),
+         ("applied for", 6.0, "hybrid-6", "blocks"),
          ("not asked", None, "hybrid-3", "passed")],
     )  # fmt: skip
     def test_permission_of_each_phase(self, reckoner, larkmoor, state, kva, unit, status):
@@ -57,7 +65,9 @@ class TestSite:
         assert ("may run in parallel today" in one.text) == (status == "passed")
 
     def test_zero_export_does_not_replace_permission(self, reckoner, larkmoor):
-        job = edit(larkmoor, Change("site/permission/parallel_state", "applied for"), Change("limits/export_kw", 0.0))
+        job = edit(
+            larkmoor, Change("site/permission/parallel_state", "applied for"), Change("limits/export_kw", 0.0)
+        )
         one = found(reckoner, job, "SITE-PERMIT")[0]
         assert one.blocks
         assert "also not with zero export" in one.text
@@ -82,7 +92,8 @@ class TestSite:
 
     @pytest.mark.parametrize(
         ("path", "value", "status"),
-        [("spare_ways", 1, "warns"), ("spare_ways", None, "open"), ("board_condition", "unfit", "blocks"), ("board_condition", "worn", "notes"),
+        [("spare_ways", 1, "warns"), ("spare_ways", None, "open"), ("board_condition", "unfit", "blocks"),
+         ("board_condition", "worn", "notes"),
          ("surge_protection", "no", "warns"), ("isolator", "no", "warns"), ("de_energise", None, "open")],
     )  # fmt: skip
     def test_space(self, reckoner, larkmoor, path, value, status):
@@ -210,12 +221,18 @@ class TestRuns:
             assert of(reckoner, after, code, "Hybrid feed").status == "passed"
 
     def test_a_device_below_the_current_blocks(self, reckoner, larkmoor):
-        one = of(reckoner, edit(larkmoor, Change("cables/hybrid-feed/device_a", 20)), "WIRE-AMP", "Hybrid feed")
+        one = of(
+            reckoner, edit(larkmoor, Change("cables/hybrid-feed/device_a", 20)), "WIRE-AMP", "Hybrid feed"
+        )
         assert one.blocks
         assert "smaller than the current" in one.text
 
     def test_factors_are_in_the_working(self, reckoner, larkmoor):
-        job = edit(larkmoor, Change("cables/hybrid-feed/grouping", 3), Change("cables/hybrid-feed/insulation_mm", 100))
+        job = edit(
+            larkmoor,
+            Change("cables/hybrid-feed/grouping", 3),
+            Change("cables/hybrid-feed/insulation_mm", 100),
+        )
         one = of(reckoner, job, "WIRE-AMP", "Hybrid feed")
         values = {entry.name: entry.value for entry in one.figure.inputs}
         assert (values["Ca"], values["Cg"], values["Ci"]) == (0.94, 0.7, 0.78)
@@ -227,7 +244,9 @@ class TestRuns:
 
     def test_a_long_loop_is_not_cleared_by_a_c_curve(self, reckoner, larkmoor):
         """The residual-current device clears what the breaker doesn't."""
-        job = edit(larkmoor, Change("cables/hybrid-feed/length_m", 150), Change("cables/hybrid-feed/cpc_mm2", 2.5))
+        job = edit(
+            larkmoor, Change("cables/hybrid-feed/length_m", 150), Change("cables/hybrid-feed/cpc_mm2", 2.5)
+        )
         assert of(reckoner, job, "WIRE-FAULT", "Hybrid feed").blocks
         helped = edit(job, Change("cables/hybrid-feed/rcd_ma", 30.0))
         assert of(reckoner, helped, "WIRE-FAULT", "Hybrid feed").verdict is Verdict.NOTES
@@ -244,7 +263,9 @@ class TestRuns:
         assert one.blocks
         fitted = edit(job, *one.remedies[0].changes)
         assert of(reckoner, fitted, "WIRE-RCD", "Hybrid feed").status == "open"
-        wrong = edit(fitted, Change("cables/hybrid-feed/rcd_bidirectional", {"value": "no", "known": "data sheet"}))
+        wrong = edit(
+            fitted, Change("cables/hybrid-feed/rcd_bidirectional", {"value": "no", "known": "data sheet"})
+        )
         assert of(reckoner, wrong, "WIRE-RCD", "Hybrid feed").blocks
 
     def test_tt_needs_one_everywhere_and_shows_the_touch_voltage(self, reckoner, larkmoor):

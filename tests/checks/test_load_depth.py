@@ -1,4 +1,5 @@
-"""Legs and phases, service demand, what hands must switch, restarts, measured values; and that every remedy applies."""
+"""Legs and phases, service demand, what hands must switch, restarts, measured values; and that every remedy
+applies."""
 
 import pytest
 from tests.checks.test_design_checks import fact, found
@@ -56,8 +57,11 @@ class TestLegs:
         assert "No other dealing" in one.text
 
     def test_a_leg_over_its_rating_blocks(self, ranch):
-        many = edit(ranch, *(Change(f"circuits/{c}/running_w", 2600) for c in ("lab-lights", "lab")),
-                    *(Change(f"circuits/{c}/phase", "A") for c in ("lab-lights", "lab")))  # fmt: skip
+        many = edit(
+            ranch,
+            *(Change(f"circuits/{c}/running_w", 2600) for c in ("lab-lights", "lab")),
+            *(Change(f"circuits/{c}/phase", "A") for c in ("lab-lights", "lab")),
+        )
         one = of(Reckoner(), many, "LOAD-PHASE", "the source gives each leg")
         assert one.blocks
         assert one.limit == pytest.approx(4500 / 120)
@@ -94,7 +98,9 @@ class TestDemand:
         held = edit(job, *one.remedies[0].changes)
         charger = held.circuit("car-charger")
         assert charger.running_w < charger.planned_w == 7200
-        assert next(o for o in found(reckoner, held, "LOAD-DEMAND") if "log" in o.text).verdict is Verdict.PASSED
+        assert (
+            next(o for o in found(reckoner, held, "LOAD-DEMAND") if "log" in o.text).verdict is Verdict.PASSED
+        )
         asked = edit(job, *one.remedies[1].changes)
         assert asked.site.permits[-1].value == 80
 
@@ -128,7 +134,9 @@ class TestHands:
 
     def test_a_contactor_counts(self):
         job = load_job(sample_path("brockle-vicarage"))
-        one = next(o for o in found(Reckoner(), job, "LOAD-LOCK") if o.figure.name.startswith("Switched by hand"))
+        one = next(
+            o for o in found(Reckoner(), job, "LOAD-LOCK") if o.figure.name.startswith("Switched by hand")
+        )
         assert "Car charger" not in [i.name for i in one.figure.inputs if i.unit == "kVA"]
 
     def test_the_whole_building_says_what_trips(self):
@@ -139,7 +147,8 @@ class TestHands:
 
 class TestFullLoad:
     def test_na_asks_for_capacity_or_load_management(self):
-        """NEC 702.4 (from memory): an automatic transfer of the whole building has capacity, or manages its load."""
+        """NEC 702.4 (from memory): an automatic transfer of the whole building has capacity, or manages its
+        load."""
         job = edit(load_job(sample_path("cinder-flat-house")), Change("circuits/water/switched_by", "hand"))
         one = of(Reckoner(), job, "LOAD-WHOLE", "Behind the changeover")
         assert one.blocks
@@ -175,19 +184,22 @@ class TestMeasured:
         taken = edit(larkmoor, *one.remedies[0].changes).circuit("dental-compressor")
         assert (taken.running_w, taken.planned_w, taken.measured_w.value) == (790, 750, 790)
         assert not any(
-            "measured on" in o.text for o in found(reckoner, edit(larkmoor, *one.remedies[0].changes), "LOAD-CONT")
+            "measured on" in o.text
+            for o in found(reckoner, edit(larkmoor, *one.remedies[0].changes), "LOAD-CONT")
         )
 
     def test_less_power_than_its_energy_needs_takes_the_energy_down(self, reckoner, larkmoor):
         job = edit(
-            larkmoor, Change("circuits/server/measured_w", {"value": 100, "known": "measured", "note": "", "date": ""})
+            larkmoor,
+            Change("circuits/server/measured_w", {"value": 100, "known": "measured", "note": "", "date": ""}),
         )
         one = of(reckoner, job, "LOAD-CONT", "Server")
         assert edit(job, *one.remedies[0].changes).circuit("server").kwh_year == pytest.approx(876)
 
     def test_a_measured_start(self, ranch):
         job = edit(
-            ranch, Change("circuits/well/measured_w", {"value": None, "known": "assumed", "note": "", "date": ""})
+            ranch,
+            Change("circuits/well/measured_w", {"value": None, "known": "assumed", "note": "", "date": ""}),
         )
         one = of(Reckoner(), job, "LOAD-CONT", "at the start")
         assert edit(job, *one.remedies[0].changes).circuit("well").start_kva == pytest.approx(8.6)
@@ -199,7 +211,8 @@ BARE = ("SITE-VOLTAGE", "SITE-EARTH", "LOAD-WHOLE", "LOAD-ENERGY", "LOAD-DEMAND"
 
 @pytest.mark.parametrize("name", sample_names())
 def test_every_remedy_of_site_and_loads_applies_and_undoes(name):
-    """Applied, a remedy gives another sound job; the job before it is untouched, so undoing is going back to it."""
+    """Applied, a remedy gives another sound job; the job before it is untouched, so undoing is going back
+    to it."""
     path = sample_path(name)
     job = load_job(path)
     reckoner = Reckoner(lambda digest: read_attachment(path, digest))

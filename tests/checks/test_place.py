@@ -24,13 +24,22 @@ def test_a_new_job_stands_where_its_pack_begins_until_somebody_says_so(reckoner)
     found = places(reckoner, job)
     assert (found["place"].status, found["time zone"].status) == ("open", "open")
     results = compute(reckoner, job, Moment(), True, True)
-    yearly = [one for one in (*loads_readings(results), *limits_readings(results)) if one.figure.source is SIMULATED]
+    yearly = [
+        one for one in (*loads_readings(results), *limits_readings(results)) if one.figure.source is SIMULATED
+    ]
     assert yearly
-    assert all("place that it rests on is assumed" in one.figure.note and one.status != "passed" for one in yearly)
-    told = edit(job, *(change for one in found.values() for change in one.remedies[0].changes)) if all(
-        one.remedies for one in found.values()) else job  # fmt: skip
+    assert all(
+        "place that it rests on is assumed" in one.figure.note and one.status != "passed" for one in yearly
+    )
+    told = (
+        edit(job, *(change for one in found.values() for change in one.remedies[0].changes))
+        if all(one.remedies for one in found.values())
+        else job
+    )
     assert (
-        places(reckoner, edit(told, Change("site/place_known", {"value": "yes", "known": "told"})))["place"].status
+        places(reckoner, edit(told, Change("site/place_known", {"value": "yes", "known": "told"})))[
+            "place"
+        ].status
         == "passed"
     )
 

@@ -1,4 +1,5 @@
-"""Runs of cable: every conductor that carries power, its worst leg, what passes through, what isn't known stays open."""
+"""Runs of cable: every conductor that carries power, its worst leg, what passes through, what isn't known
+stays open."""
 
 import pytest
 
@@ -14,9 +15,14 @@ from lodestaff.templates.wanted import Roof, Wanted
 
 
 def found(reckoner, job, code, subject):
-    return [one for check in checks_named(code) if check.applies(job.pack)
-            for record in RECORDS[check.record](reckoner, job, False) for one in check.function(record)
-            if subject in one.subjects]  # fmt: skip
+    return [
+        one
+        for check in checks_named(code)
+        if check.applies(job.pack)
+        for record in RECORDS[check.record](reckoner, job, False)
+        for one in check.function(record)
+        if subject in one.subjects
+    ]
 
 
 def the(reckoner, job, code, subject):
@@ -29,13 +35,16 @@ def of(reckoner, job):
 
 @pytest.mark.parametrize("name", sample_names())
 def test_every_conductor_that_carries_power_is_a_run(reckoner, name):
-    """The tails, every feed, units, generators, batteries and arrays; those inside a case or behind a module are none."""
+    """The tails, every feed, units, generators, batteries and arrays; those inside a case or behind a
+    module are none."""
     job = load_job(sample_path(name))
     topology = reckoner.wiring(job).topology
     known = of(reckoner, job)
     plugged = tuple(f"{unit.unit}-array-" for unit in topology.units if unit.module_level)
     own_sun = {part.id for part in job.parts if part.kind == "own sun"}
-    wanted = {run for run in run_ids(topology) if not run.startswith(plugged or ("?",)) and run not in own_sun}
+    wanted = {
+        run for run in run_ids(topology) if not run.startswith(plugged or ("?",)) and run not in own_sun
+    }
     assert wanted <= set(known)
     assert len({run.name for run in known.values()}) == len(known)
     for id, run in known.items():
@@ -54,11 +63,21 @@ def test_a_units_feed_carries_its_charging_and_what_it_passes(reckoner, larkmoor
 
 def test_the_worst_leg_rules_as_the_circuits_hang(reckoner):
     """By hand: two circuits of 1.2 kVA on leg A, one of 0.6 kVA on B: 20 A and 5 A, never 12.5 A each."""
-    job = compose(Wanted(pack="na", system="120/240 V", backup="panel", unit_sheet="hybrid-9-split", battery_modules=(4,),
-                         roofs=(Roof(name="South", azimuth_deg=180, strings=((0, "A", 8),)),)))  # fmt: skip
+    job = compose(
+        Wanted(
+            pack="na",
+            system="120/240 V",
+            backup="panel",
+            unit_sheet="hybrid-9-split",
+            battery_modules=(4,),
+            roofs=(Roof(name="South", azimuth_deg=180, strings=((0, "A", 8),)),),
+        )
+    )
     keep = [c for c in job.circuits if c.role == "held"][:3]
-    rows = [c.model_copy(update={"phase": leg, "running_w": watts, "power_factor": 1.0}).model_dump(mode="json")
-            for c, leg, watts in zip(keep, "AAB", (1200, 1200, 600), strict=True)]  # fmt: skip
+    rows = [
+        c.model_copy(update={"phase": leg, "running_w": watts, "power_factor": 1.0}).model_dump(mode="json")
+        for c, leg, watts in zip(keep, "AAB", (1200, 1200, 600), strict=True)
+    ]
     job = edit(job, Change("circuits", rows))
     board = next(run for run in of(reckoner, job).values() if run.id.endswith("-backup"))
     assert dict(board.load_a) == pytest.approx({"A": 20.0, "B": 5.0})
@@ -66,7 +85,8 @@ def test_the_worst_leg_rules_as_the_circuits_hang(reckoner):
 
 
 def test_three_phases_go_by_three_core_columns_and_the_line_voltage(reckoner):
-    """By hand: 10 A on each phase alike over 20 m of 6 mm² 4D1 B: 7.3 mV/A/m x sqrt(3)/2 against 400 V, 0.317 %."""
+    """By hand: 10 A on each phase alike over 20 m of 6 mm² 4D1 B: 7.3 mV/A/m x sqrt(3)/2 against 400 V,
+    0.317 %."""
     from lodestaff.electrical.conductors import legs_drop
 
     alike = legs_drop(7.3, [10.0, 10.0, 10.0], 20, 230)
@@ -79,8 +99,10 @@ def test_three_phases_go_by_three_core_columns_and_the_line_voltage(reckoner):
     three = edit(job, Change("cables", [{**fields, "table": "V75 C"}]))
     rated = the(reckoner, three, "WIRE-AMP", "tails")
     assert rated.figure.value == pytest.approx(57.0)  # three loaded conductors; two carry 63 A
-    uk = edit(compose(Wanted(system="three phases", backup="none")), Change("cables", [
-        {**fields, "id": "tails", "table": "4D5 C", "size_mm2": 16}]))  # fmt: skip
+    uk = edit(
+        compose(Wanted(system="three phases", backup="none")),
+        Change("cables", [{**fields, "id": "tails", "table": "4D5 C", "size_mm2": 16}]),
+    )
     twin = the(reckoner, uk, "WIRE-AMP", "tails")
     assert twin.blocks  # a two-core cable has no column for three phases
     assert twin.open
@@ -105,7 +127,8 @@ def test_an_unknown_device_is_open_never_passed(reckoner, larkmoor):
 def test_a_cable_that_no_run_knows_is_a_finding(reckoner, larkmoor):
     rows = [one.model_dump(mode="json") for one in larkmoor.cables]
     job = edit(
-        larkmoor, Change("cables", [*rows, {"id": "hybrid-fead", "size_mm2": 6, "length_m": 4, "table": "4D5 C"}])
+        larkmoor,
+        Change("cables", [*rows, {"id": "hybrid-fead", "size_mm2": 6, "length_m": 4, "table": "4D5 C"}]),
     )
     (one,) = [one for one in findings(reckoner, job) if one.code == "WIRE-PLAN"]
     assert one.verdict == "warns"
@@ -114,15 +137,23 @@ def test_a_cable_that_no_run_knows_is_a_finding(reckoner, larkmoor):
 
 @pytest.mark.parametrize(("ma", "blocks"), [(30.0, False), (100.0, True)])
 def test_a_shallow_way_asks_for_its_rated_current(reckoner, larkmoor, ma, blocks):
-    job = edit(larkmoor, Change("cables/hybrid-feed/depth_mm", 30), Change("cables/hybrid-feed/rcd_ma", ma),
-               Change("cables/hybrid-feed/rcd_bidirectional", {"value": "yes", "known": "read on site"}))  # fmt: skip
+    job = edit(
+        larkmoor,
+        Change("cables/hybrid-feed/depth_mm", 30),
+        Change("cables/hybrid-feed/rcd_ma", ma),
+        Change("cables/hybrid-feed/rcd_bidirectional", {"value": "yes", "known": "read on site"}),
+    )
     assert any(one.blocks for one in found(reckoner, job, "WIRE-RCD", "hybrid-feed")) is blocks
 
 
 @pytest.mark.parametrize(("have", "status"), [("A", "blocks"), ("B", "passed"), (None, "open")])
 def test_the_type_is_at_least_what_the_units_sheet_asks(reckoner, larkmoor, have, status):
-    job = edit(larkmoor, Change("sheets/hybrids/hybrid-6/residual_current_type", "B"), Change("cables/hybrid-feed/rcd_ma", 30.0),
-               Change("cables/hybrid-feed/rcd_type", have))  # fmt: skip
+    job = edit(
+        larkmoor,
+        Change("sheets/hybrids/hybrid-6/residual_current_type", "B"),
+        Change("cables/hybrid-feed/rcd_ma", 30.0),
+        Change("cables/hybrid-feed/rcd_type", have),
+    )
     asked = next(one for one in found(reckoner, job, "WIRE-RCD", "hybrid-feed") if "type B" in one.text)
     assert asked.status == status
 
@@ -147,7 +178,9 @@ def test_no_pack_cites_another_ones_clauses(reckoner, larkmoor):
     for name, kind in (("uk", "C"), ("anz", "H"), ("na", "D")):
         job = compose(KINDS[kind].wanted)
         assert job.pack.name == name
-        words = str([(one.figure.source, one.limit_source, one.text, one.advice) for one in findings(reckoner, job)])
+        words = str(
+            [(one.figure.source, one.limit_source, one.text, one.advice) for one in findings(reckoner, job)]
+        )
         for clause in foreign[name]:
             assert clause not in words, (name, clause)
         table = job.pack.model_dump_json()
@@ -172,4 +205,6 @@ def test_a_branch_of_units_suits_its_modules(reckoner):
         for one in findings(reckoner, few)
         if one.code == "ARR-MICRO"
     )
-    assert not [one for one in findings(reckoner, job) if one.code in ("ARR-VOC", "ARR-VMP", "ARR-FUSE", "ARR-ISC")]
+    assert not [
+        one for one in findings(reckoner, job) if one.code in ("ARR-VOC", "ARR-VMP", "ARR-FUSE", "ARR-ISC")
+    ]

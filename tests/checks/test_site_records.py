@@ -26,8 +26,12 @@ FACT = {"known": "read on site", "note": "", "date": ""}
 
 class TestPermits:
     def test_an_unasked_larger_unit_is_asked_for_or_made_smaller(self, reckoner, larkmoor):
-        bare = edit(larkmoor, Change("site/permission/parallel_state", "not asked"), fact("site/permission/asked_kva", None),
-                    fact("site/permission/expanded_kva", None))  # fmt: skip
+        bare = edit(
+            larkmoor,
+            Change("site/permission/parallel_state", "not asked"),
+            fact("site/permission/asked_kva", None),
+            fact("site/permission/expanded_kva", None),
+        )
         one = of(reckoner, bare, "SITE-PERMIT", "registered")
         asked, smaller = one.remedies
         assert cured(bare, one).site.permission.asked_kva.value == 6.0
@@ -50,7 +54,13 @@ class TestPermits:
         assert cured(job, one).limits.export_kw == 0
 
     def test_found_generation_counts_unless_a_unit_stands_for_it(self, reckoner, larkmoor):
-        row = {"id": "roof", "what": "generation", "name": "Old array", "phase": "L1", "rating": {"value": 2.3, **FACT}}
+        row = {
+            "id": "roof",
+            "what": "generation",
+            "name": "Old array",
+            "phase": "L1",
+            "rating": {"value": 2.3, **FACT},
+        }
         job = edit(larkmoor, Change("site/found", [row]))
         one = of(reckoner, job, "SITE-PERMIT", "registered")
         assert one.figure.value == pytest.approx(8.3)
@@ -121,9 +131,13 @@ class TestFound:
         assert again.open  # planned, not done
 
     def test_an_old_conductor_against_today(self, reckoner, larkmoor):
-        """2.5 mm² carries 27 A clipped direct (BS 7671 table 4D5 C, from memory): a 32 A device is too large."""
+        """2.5 mm² carries 27 A clipped direct (BS 7671 table 4D5 C, from memory): a 32 A device is too
+        large."""
         job = with_found(
-            larkmoor, rating={"value": 2.5, **FACT}, device_a={"value": 32, **FACT}, condition={"value": "good", **FACT}
+            larkmoor,
+            rating={"value": 2.5, **FACT},
+            device_a={"value": 32, **FACT},
+            condition={"value": "good", **FACT},
         )
         one = of(reckoner, job, "SITE-SPACE", "by today's table")
         assert one.limit == pytest.approx(27)

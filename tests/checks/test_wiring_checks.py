@@ -42,7 +42,8 @@ class TestBonds:
         assert found(reckoner, kinds("F"), "WIRE-BOND") == []
 
     def test_the_factory_link_of_a_gateway_that_is_no_service_disconnect(self, reckoner, kinds):
-        """North American practice: the neutral isn't switched, the bond stays at the service, the link comes out."""
+        """North American practice: the neutral isn't switched, the bond stays at the service, the link
+        comes out."""
         job = edit(kinds("N"), Change("parts/gateway/bond", "link"))
         assert {"grid", "island"} <= states(found(reckoner, job, "WIRE-BOND"))
         assert found(reckoner, kinds("N"), "WIRE-BOND") == []
@@ -53,24 +54,36 @@ class TestBonds:
         assert "stands behind an RCD" in next(one.text for one in wrong if one.state == "island")
 
     def test_two_relays_of_one_island_are_two_bonds(self, reckoner, kinds):
-        """Two hybrids whose outputs are joined may not both make the bond: one relay, or one at the changeover."""
+        """Two hybrids whose outputs are joined may not both make the bond: one relay, or one at the
+        changeover."""
         data = kinds("C").model_dump(mode="json")
         data["units"] = [
             {**data["units"][0], "id": name, "name": name.title(), "group": "pair"} for name in ("one", "two")
         ]
-        data["banks"] = [{**data["banks"][0], "id": f"battery-{name}", "unit": name} for name in ("one", "two")]
+        data["banks"] = [
+            {**data["banks"][0], "id": f"battery-{name}", "unit": name} for name in ("one", "two")
+        ]
         for string in data["strings"]:
             string["unit"] = "one"
         data["parts"] = [
             {"kind": "combiner", "id": "outputs", "name": "Outputs", "feeds": ["one:backup", "two:backup"]},
-            *[{**part, "first": "outputs"} if part["id"] == "bypass" else
-              {**part, "at": "one"} if part["kind"] == "electrode" else
-              {**part, "serves": "one"} if part["kind"] == "ct" else part for part in data["parts"]],
-        ]  # fmt: skip
+            *[
+                {**part, "first": "outputs"}
+                if part["id"] == "bypass"
+                else {**part, "at": "one"}
+                if part["kind"] == "electrode"
+                else {**part, "serves": "one"}
+                if part["kind"] == "ct"
+                else part
+                for part in data["parts"]
+            ],
+        ]
         data["adjustments"] = []
         job = validated(data)
         assert states(found(reckoner, job, "WIRE-BOND")) == {"island"}
-        assert found(reckoner, edit(job, Change("units/two/bond", "none")), "WIRE-BOND") != []  # two failed: none left
+        assert (
+            found(reckoner, edit(job, Change("units/two/bond", "none")), "WIRE-BOND") != []
+        )  # two failed: none left
 
 
 class TestTransfer:
@@ -91,9 +104,17 @@ class TestTransfer:
         data = kinds("C").model_dump(mode="json")
         data["parts"].append({"kind": "generator", "id": "generator", "name": "Generator", "rated_kva": 8})
         data["parts"].append(
-            {"kind": "throw", "id": "changeover", "name": "Changeover", "use": "transfer", "first": "block",
-             "second": "generator", "rated_a": 63, "interlocked": False}
-        )  # fmt: skip
+            {
+                "kind": "throw",
+                "id": "changeover",
+                "name": "Changeover",
+                "use": "transfer",
+                "first": "block",
+                "second": "generator",
+                "rated_a": 63,
+                "interlocked": False,
+            }
+        )
         next(part for part in data["parts"] if part["id"] == "bypass")["second"] = "changeover"
         wrong = found(reckoner, validated(data), "WIRE-XFER")
         assert any("Generator and grid" in one.text for one in wrong)
@@ -131,7 +152,8 @@ class TestTransformers:
         assert [one for one in found(reckoner, edit(job, *cure.changes), "WIRE-CT") if one.blocks] == []
 
     def test_a_transformer_beyond_other_generation_hides_it(self, reckoner, kinds):
-        """Existing generation on the block, the transformer on the gateway's feed: its export is never seen."""
+        """Existing generation on the block, the transformer on the gateway's feed: its export is never
+        seen."""
         job = edit(kinds("I"), Change("units/existing/fed_from", "block"), Change("parts/ct/on", ["gateway"]))
         wrong = [one for one in found(reckoner, job, "WIRE-CT") if "doesn't see" in one.text]
         assert any("Existing inverter" in one.text and one.blocks and one.state == "grid" for one in wrong)
@@ -149,19 +171,26 @@ class TestTransformers:
     def test_systems_side_by_side_must_not_see_each_other(self, reckoner, kinds):
         job = edit(kinds("K"), Change("parts/ct-1/on", ["main-isolator"]))
         assert any(
-            "chase" in one.text and "Hybrid 2" in one.text for one in found(reckoner, job, "WIRE-CT") if one.blocks
+            "chase" in one.text and "Hybrid 2" in one.text
+            for one in found(reckoner, job, "WIRE-CT")
+            if one.blocks
         )
 
     def test_a_hybrid_that_sees_other_generation_is_warned(self, reckoner, kinds):
-        job = edit(kinds("P"), Change("parts/ct/on", ["main-isolator"]), Change("parts/ct/watches", "whole site"))
+        job = edit(
+            kinds("P"), Change("parts/ct/on", ["main-isolator"]), Change("parts/ct/watches", "whole site")
+        )
         assert any("takes that sun for" in one.text for one in found(reckoner, job, "WIRE-CT"))
 
     def test_a_moved_transformer_is_replayed_and_an_orphan_is_told(self, reckoner, kinds):
         job = edit(
-            kinds("I"), Change("adjustments", [{"kind": "move ct", "id": "m1", "ct": "ct", "on": ["essential"]}])
+            kinds("I"),
+            Change("adjustments", [{"kind": "move ct", "id": "m1", "ct": "ct", "on": ["essential"]}]),
         )
         assert any("doesn't see" in one.text for one in found(reckoner, job, "WIRE-CT"))
-        lost = edit(job, Change("adjustments", [{"kind": "move ct", "id": "m1", "ct": "gone", "on": ["essential"]}]))
+        lost = edit(
+            job, Change("adjustments", [{"kind": "move ct", "id": "m1", "ct": "gone", "on": ["essential"]}])
+        )
         (one,) = found(reckoner, lost, "WIRE-PLAN")
         assert "gone" in one.text
 
@@ -205,8 +234,12 @@ class TestLive:
         assert found(reckoner, kinds("F"), "WIRE-LIVE") == []
 
     def test_with_everything_off_what_stays_live_is_named(self, reckoner, kinds):
-        (one,) = [one for one in found(reckoner, kinds("E"), "WIRE-LIVE", bad=False) if one.state == "all off"]
-        assert "Module shutdown A (array)" in one.text  # not beyond it: the devices at the modules have opened
+        (one,) = [
+            one for one in found(reckoner, kinds("E"), "WIRE-LIVE", bad=False) if one.state == "all off"
+        ]
+        assert (
+            "Module shutdown A (array)" in one.text
+        )  # not beyond it: the devices at the modules have opened
         assert "DC disconnect A to" not in one.text
 
     @pytest.mark.parametrize("letter", ["B", "C", "F"])
@@ -216,8 +249,16 @@ class TestLive:
         boards = [part.id for part in job.parts if part.kind == "board"]
         if len(boards) < 2:
             data = job.model_dump(mode="json")
-            data["parts"].append({"kind": "board", "id": "annexe", "name": "Annexe", "fed_from": "block", "main": "rcd",
-                                  "holds": "named only"})  # fmt: skip
+            data["parts"].append(
+                {
+                    "kind": "board",
+                    "id": "annexe",
+                    "name": "Annexe",
+                    "fed_from": "block",
+                    "main": "rcd",
+                    "holds": "named only",
+                }
+            )
             job, boards = validated(data), [*boards, "annexe"]
         first = next(c for c in job.circuits if c.role == "held")
         job = edit(

@@ -37,7 +37,8 @@ def test_check_says_blocked(capsys, blocked):
 
 
 FINDING_KEYS = {
-    "code", "rule", "owner", "verdict", "open", "open_because", "status", "text", "advice", "state", "subjects", "value", "unit", "limit",
+    "code", "rule", "owner", "verdict", "open", "open_because", "status", "text", "advice", "state",
+    "subjects", "value", "unit", "limit",
     "margin", "limit_source", "quantity", "working", "remedies",
 }  # fmt: skip
 
@@ -97,7 +98,9 @@ def test_simulate_writes_the_series(capsys, job, tmp_path):
 
 
 def test_outage(capsys, job):
-    code, answer = run_json(capsys, "outage", job, "--month", "6", "--hour", "18:45", "--sky", "clear", "--soc", "80%")
+    code, answer = run_json(
+        capsys, "outage", job, "--month", "6", "--hour", "18:45", "--sky", "clear", "--soc", "80%"
+    )
     assert code == 0
     (one,) = answer["outages"]
     assert set(one) == {"unit", "units", "hours", "reason", "energy_start_kwh", "month", "hour", "sky"}
@@ -110,7 +113,15 @@ def test_wire(capsys, job):
     code, answer = run_json(capsys, "wire", job)
     assert code == 0
     names = [state["state"] for state in answer["states"]]
-    assert names == ["grid", "island", "bypass", "Hybrid off", "array not landed", "bypass overnight", "all off"]
+    assert names == [
+        "grid",
+        "island",
+        "bypass",
+        "Hybrid off",
+        "array not landed",
+        "bypass overnight",
+        "all off",
+    ]
     assert set(answer["states"][0]) == {
         "state",
         "grid_present",
@@ -218,15 +229,37 @@ def test_sizes(capsys, job):
 def test_settings(capsys, job):
     code, answer = run_json(capsys, "settings", job)
     assert code == 0
-    assert set(answer["settings"][0]) == {"unit", "key", "name", "value", "shown", "because", "way", "numbers"}
+    assert set(answer["settings"][0]) == {
+        "unit",
+        "key",
+        "name",
+        "value",
+        "shown",
+        "because",
+        "way",
+        "numbers",
+    }
     assert "Charge window night" in run(capsys, "settings", job)[1]
 
 
 def test_procedure(capsys, job):
     code, answer = run_json(capsys, "procedure", job, "--irradiance", "742", "--module-temperature", "47")
     assert code == 0
-    assert {"id", "stage", "text", "waits_for", "caution", "expected", "needs", "status", "words", "reading", "asks",
-            "over_link", "deviation_pct"} == set(answer["steps"][0])  # fmt: skip
+    assert {
+        "id",
+        "stage",
+        "text",
+        "waits_for",
+        "caution",
+        "expected",
+        "needs",
+        "status",
+        "words",
+        "reading",
+        "asks",
+        "over_link",
+        "deviation_pct",
+    } == set(answer["steps"][0])
     voc = next(step for step in answer["steps"] if step["id"] == "voc-string-1")
     assert voc["expected"]["value"] == pytest.approx(373.3, abs=0.1)
     out = run(capsys, "procedure", job)[1]
@@ -235,7 +268,12 @@ def test_procedure(capsys, job):
     answer = run_json(capsys, "procedure", job, "--without", "string-2")[1]
     away = next(step for step in answer["steps"] if step["id"] == "voc-string-2")
     assert "not in yet" in away["needs"]
-    for bad in (["--irradiance", "742"], ["--irradiance", "5"], ["--module-temperature", "500"], ["--without", "x"]):
+    for bad in (
+        ["--irradiance", "742"],
+        ["--irradiance", "5"],
+        ["--module-temperature", "500"],
+        ["--without", "x"],
+    ):
         code, _, err = run(capsys, "procedure", job, *bad)
         assert code == 2
         assert err.count("\n") == 1
@@ -305,7 +343,10 @@ def test_help_and_version(capsys):
 
 def test_the_command_line_needs_no_qt(job):
     """The core and the command line run where PySide6 is absent."""
-    code = "import sys; sys.modules['PySide6'] = None; from lodestaff.main import main; sys.exit(main(['wire', sys.argv[1]]))"
+    code = (
+        "import sys; sys.modules['PySide6'] = None; from lodestaff.main import main; "
+        "sys.exit(main(['wire', sys.argv[1]]))"
+    )
     done = subprocess.run([sys.executable, "-c", code, job], capture_output=True, text=True, timeout=60)
     assert done.returncode == 0, done.stderr
 

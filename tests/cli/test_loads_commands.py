@@ -37,8 +37,23 @@ def test_schools(capsys):
         "emergency outlet",
         "board and interlock",
     ]
-    assert set(found["schools"][0]) == {"name", "held", "shed", "dead", "by_hand", "moved", "trip", "full_h", "reserve_h", "horizon_h",
-                                        "passes_a", "rated_pass_a", "labour_h", "cost", "open_prices"}  # fmt: skip
+    assert set(found["schools"][0]) == {
+        "name",
+        "held",
+        "shed",
+        "dead",
+        "by_hand",
+        "moved",
+        "trip",
+        "full_h",
+        "reserve_h",
+        "horizon_h",
+        "passes_a",
+        "rated_pass_a",
+        "labour_h",
+        "cost",
+        "open_prices",
+    }
     words = run(capsys, "schools", LARKMOOR)[1]
     assert "whole building: 13 held" in words
     assert "open: labour" in words
@@ -51,8 +66,18 @@ def test_a_file_is_recognised_and_taken(capsys, meter, tmp_path):
     assert found["shape"]["stamp"] == "end"
     assert found["shape"]["decimal"] == ","
     assert found["logged"]["covered"] == 1
-    assert set(found["logged"]) == {"first", "last", "interval_min", "days", "covered", "total_kwh", "highest_kw", "highest_at", "gaps",
-                                    "notes"}  # fmt: skip
+    assert set(found["logged"]) == {
+        "first",
+        "last",
+        "interval_min",
+        "days",
+        "covered",
+        "total_kwh",
+        "highest_kw",
+        "highest_at",
+        "gaps",
+        "notes",
+    }
     assert found["logged"]["highest_kw"] == pytest.approx(2 * 0.435)
     assert load_job(target).site.metered.confirmed
     code, own = run_json(capsys, "intervals", target)

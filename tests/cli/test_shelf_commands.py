@@ -20,7 +20,18 @@ def test_shelf_from_typing_to_a_job(capsys, job, tmp_path):
     code, _, err = run(capsys, "replace", job, "module-440", "own-410", "--shelf", shelf)
     assert code == 2
     assert "Width missing" in err
-    run(capsys, "shelf", "set", "module", "own-410", "width_m=1134 mm", "--shelf", shelf, "--known", "measured")
+    run(
+        capsys,
+        "shelf",
+        "set",
+        "module",
+        "own-410",
+        "width_m=1134 mm",
+        "--shelf",
+        shelf,
+        "--known",
+        "measured",
+    )
     answer = run_json(capsys, "shelf", "show", "own-410", "--shelf", shelf)[1]
     assert answer["known"]["width_m"] == "measured"
     assert answer["values"]["beta_voc_pct_per_k"] == pytest.approx(-0.25)
@@ -71,7 +82,9 @@ def test_cost(capsys, job, tmp_path):
     assert answer["net"] == 0
     assert answer["open"]
     prices = tmp_path / "prices.json"
-    prices.write_text(json.dumps({"tax_pct": 20, "lists": [{"supplier": "Fell", "prices": {"hybrid-6": 900}}]}))
+    prices.write_text(
+        json.dumps({"tax_pct": 20, "lists": [{"supplier": "Fell", "prices": {"hybrid-6": 900}}]})
+    )
     answer = run_json(capsys, "cost", job, "--prices", str(prices))[1]
     assert (answer["net"], answer["gross"]) == (900, 1080)
     assert "open, not in the sums" in run(capsys, "cost", job, "--prices", str(prices))[1]

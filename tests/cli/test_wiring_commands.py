@@ -30,7 +30,9 @@ def test_wire_of_a_large_kind(capsys, job):
 
 def test_moves_and_failures(capsys, job):
     _, found = run_json(capsys, "wire", job, "--moves", "--state", "grid")
-    assert {"part", "position", "darkened", "fed", "made_live", "made_dead", "hazards"} <= set(found["moves"][0])
+    assert {"part", "position", "darkened", "fed", "made_live", "made_dead", "hazards"} <= set(
+        found["moves"][0]
+    )
     assert "Bypass 1 to grid" in run(capsys, "wire", job, "--moves")[1]
     _, found = run_json(capsys, "wire", job, "--failures")
     assert [one["battery_kwh"] for one in found["failures"]] == pytest.approx([4 * 4.8, 6 * 4.8])
@@ -98,8 +100,16 @@ def test_samples(capsys):
 def test_every_sample_goes_through_the_command_line(capsys, name, tmp_path):
     """Checked, simulated, ridden through, wired, settled and handed over: no command fails on any kind."""
     path = str(sample_path(name))
-    for words in (["check"], ["simulate"], ["outage"], ["wire"], ["settings"], ["procedure"],
-                  ["report", "-o", str(tmp_path / "x.pdf")], ["report", "-o", str(tmp_path / "x.svg")]):  # fmt: skip
+    for words in (
+        ["check"],
+        ["simulate"],
+        ["outage"],
+        ["wire"],
+        ["settings"],
+        ["procedure"],
+        ["report", "-o", str(tmp_path / "x.pdf")],
+        ["report", "-o", str(tmp_path / "x.svg")],
+    ):
         code, _, error = run(capsys, words[0], path, *words[1:])
         assert code in (0, 1), (words, error)
         assert error == ""

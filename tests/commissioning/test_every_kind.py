@@ -37,11 +37,14 @@ def test_a_step_waits_only_for_steps_before_it_and_proves_what_is_there(site):
         assert step.id not in seen
         assert set(step.proves) <= known, step.id
         seen.add(step.id)
-        assert not set(step.waits_for) & {one.id for one in steps if one.open_kind}, step.id  # nothing hangs on it
+        assert not set(step.waits_for) & {one.id for one in steps if one.open_kind}, (
+            step.id
+        )  # nothing hangs on it
 
 
 def test_units_behind_modules_have_no_string(site):
-    """One module on one unit: no string volts, no insulation test, no DC isolator; a map of what sits where."""
+    """One module on one unit: no string volts, no insulation test, no DC isolator; a map of what sits
+    where."""
     job, topology, steps = site
     for unit in job.units:
         if not job.sheet_of(unit).module_level:
@@ -55,7 +58,9 @@ def test_units_behind_modules_have_no_string(site):
         one = next(step for step in steps if step.id.startswith("module-"))
         module = next(iter(one.rule.parts))
         assert module[1] == 1
-        assert not any(name.startswith(f"{unit.id}-array") and name.endswith("isolator") for name in topology.parts)
+        assert not any(
+            name.startswith(f"{unit.id}-array") and name.endswith("isolator") for name in topology.parts
+        )
 
 
 def test_strings_behind_optimisers_are_never_tested_at_full_volts(site):
@@ -130,7 +135,8 @@ def test_without_a_grid_nothing_meets_one(site):
     keys = {one.key for one in settings_sheet(job, topology)}
     assert not keys & {"export_kw", "import_kw", "export_of", "reserve_soc"}
     assert not any(
-        "fuse" in one.because or pack.word("permission") in one.because for one in settings_sheet(job, topology)
+        "fuse" in one.because or pack.word("permission") in one.because
+        for one in settings_sheet(job, topology)
     )
     assert pack.caution("generator") in next(step.caution for step in steps if step.id == "generator")
     assert pack.caution("generator") in steps[0].caution  # its start is locked out before anything
@@ -196,7 +202,8 @@ def test_the_outage_step_names_what_lives_and_what_is_dead_in_the_graph(site):
 
 
 def test_the_bond_is_proven_by_what_proves_it(site):
-    """A few volts between neutral and earth are there with a bond elsewhere too: a loop that closes proves it."""
+    """A few volts between neutral and earth are there with a bond elsewhere too: a loop that closes proves
+    it."""
     _, topology, steps = site
     bonds = [step for step in steps if step.id.startswith("bond-")]
     assert len(bonds) == len(asked(topology).islands)
@@ -214,14 +221,20 @@ def test_no_value_is_quoted_that_no_sheet_gives(site):
             own = job.sheets.hybrids.get(unit.sheet)
             assert step.open_kind != (own is not None and own.transfer)
         if "unit's sheet" in getattr(step.rule, "source", "") and "half as much" in step.rule.source:
-            assert job.sheets.hybrids[next(one for one in job.units if one.id == step.measure.unit).sheet].transfer
+            assert job.sheets.hybrids[
+                next(one for one in job.units if one.id == step.measure.unit).sheet
+            ].transfer
 
 
 def test_steps_and_settings_of_several_units_carry_their_unit(site):
     _, topology, steps = site
     texts = [step.text for step in steps]
     assert len(set(texts)) == len(texts)
-    names = [part.name for part in topology.parts.values() if part.kind in ("isolator", "relay", "battery", "shutdown")]
+    names = [
+        part.name
+        for part in topology.parts.values()
+        if part.kind in ("isolator", "relay", "battery", "shutdown")
+    ]
     switches = [one for one in names if one not in ("Main switch", "Main breaker")]
     assert len(set(switches)) == len(switches)
 
@@ -232,8 +245,11 @@ def test_each_unit_is_told_its_own_share_and_no_more_than_any_sheet(site):
     groups = led(topology)
     for key, limit in (("export_kw", job.limits.export_kw), ("import_kw", job.limits.import_kw)):
         told = {one.unit: one.value for one in sheet if one.key == key}
-        # units that keep a limit by one transformer are told the same; groups that don't know of each other add up
-        total = sum(max((told[name] for name in group.units if name in told), default=0.0) for group in groups)
+        # units that keep a limit by one transformer are told the same; groups that don't know of each other
+        # add up
+        total = sum(
+            max((told[name] for name in group.units if name in told), default=0.0) for group in groups
+        )
         whole = all(group.whole or group.ct is None for group in groups)
         assert total <= limit * (1 if whole else 1.0001) + 1e-6, key
     for unit in job.units:
@@ -241,8 +257,13 @@ def test_each_unit_is_told_its_own_share_and_no_more_than_any_sheet(site):
         if bank is None:
             continue
         cells, own = job.sheets.batteries[bank.sheet], job.sheet_of(unit)
-        for key, most in (("charge_kw", min(own.charge_kw, bank.modules * cells.module_kwh * cells.charge_c_per_h)),
-                          ("discharge_kw", min(own.discharge_kw, bank.modules * cells.module_kwh * cells.discharge_c_per_h))):  # fmt: skip
+        for key, most in (
+            ("charge_kw", min(own.charge_kw, bank.modules * cells.module_kwh * cells.charge_c_per_h)),
+            (
+                "discharge_kw",
+                min(own.discharge_kw, bank.modules * cells.module_kwh * cells.discharge_c_per_h),
+            ),
+        ):
             assert next(one.value for one in sheet if (one.unit, one.key) == (unit.id, key)) <= most + 1e-9
 
 
@@ -264,7 +285,9 @@ def test_zero_export_has_a_band(site):
 
 
 def test_a_sheets_own_band_rules(larkmoor):
-    job = edit(larkmoor, Change("limits/export_kw", 0.0), Change("sheets/hybrids/hybrid-6/zero_export_band_kw", 0.05))
+    job = edit(
+        larkmoor, Change("limits/export_kw", 0.0), Change("sheets/hybrids/hybrid-6/zero_export_band_kw", 0.05)
+    )
     step = next(one for one in procedure(job, build(job)) if one.id == "export")
     assert step.rule.high == pytest.approx(0.05)
 

@@ -66,7 +66,8 @@ def test_without_its_conditions_a_reading_is_open(larkmoor):
 
 
 def test_the_known_load_is_held_against_the_clamp_and_the_clamp_against_the_voltage():
-    """A 3 kW heater at 230 V draws 3.21 kW at 238 V (derived); a clamp that shows 2 kW is on the wrong core."""
+    """A 3 kW heater at 230 V draws 3.21 kW at 238 V (derived); a clamp that shows 2 kW is on the wrong
+    core."""
     ct = step(LoadSeen(3.0, 230.0))
     right = Conditions(voltage_v=238.0, load_kw=3.2)
     assert judge(ct, reading("s", 3.25, conditions=right), {}).status is Status.PASSED
@@ -125,7 +126,12 @@ def entry(step_id, *numbers, **more):
 
 
 def test_the_last_reading_stands_and_a_withdrawn_one_does_not():
-    entries = [entry("a", 1.0), entry("a", 2.0), Entry("correction", "misread", AT, "tester", 2), entry("b", 3.0)]
+    entries = [
+        entry("a", 1.0),
+        entry("a", 2.0),
+        Entry("correction", "misread", AT, "tester", 2),
+        entry("b", 3.0),
+    ]
     found = last_readings(entries)
     assert found["a"] == (1, reading("a", 1.0))
     assert found["b"][0] == 4
@@ -145,8 +151,10 @@ def test_a_reading_survives_the_journal(tmp_path):
     assert from_data(one.data, "here") == taken
 
 
-@pytest.mark.parametrize("data", [{"step": "a", "numbers": ["x"]}, {"numbers": []}, {"step": "a", "colour": 1},
-                                  {"step": "a", "at": "yesterday"}, {"step": "a", "numbers": [1e999]}])  # fmt: skip
+@pytest.mark.parametrize("data", [{"step": "a", "numbers": ["x"]}, {"numbers": []}, {"step": "a",
+                                                                                     "colour": 1},
+                                  {"step": "a", "at": "yesterday"}, {"step": "a",
+                                                                     "numbers": [1e999]}])  # fmt: skip
 def test_a_damaged_reading_says_where(data):
     with pytest.raises(JobError, match="journal line 1"):
         last_readings([Entry("reading", "", AT, "", None, data)])

@@ -40,7 +40,8 @@ def test_every_setting_has_a_reason_and_a_way(larkmoor):
 
 
 def test_the_devices_own_scale(larkmoor):
-    """Floor 10 %, top 100 %: a reserve of 30 % is 22 % where the device counts its usable part as 0 to 100."""
+    """Floor 10 %, top 100 %: a reserve of 30 % is 22 % where the device counts its usable part as 0 to
+    100."""
     battery = larkmoor.sheets.batteries["battery-48"]
     assert device_soc_pct(0.3, battery) == pytest.approx(30)
     usable = battery.model_copy(update={"device_counts_usable": True})

@@ -42,7 +42,11 @@ def test_a_starting_point_fills_the_choices(page, row):
     assert page.choices.texts()["backup"] == wanted.backup
     text = page.words.text()
     lives = (
-        "no backup" if wanted.backup == "none" else "circuits fed in an outage" if wanted.grid else "fed without a grid"
+        "no backup"
+        if wanted.backup == "none"
+        else "circuits fed in an outage"
+        if wanted.grid
+        else "fed without a grid"
     )
     assert lives in text
 
@@ -111,7 +115,11 @@ def test_a_job_without_a_grid_begins_on_its_island(empty, settled):
     settled(empty)
     assert empty.store.state.name == "island"
     empty.go("wire")
-    assert [button.text() for button in empty.stations["wire"].states.buttons()] == ["island", "generator", "all off"]
+    assert [button.text() for button in empty.stations["wire"].states.buttons()] == [
+        "island",
+        "generator",
+        "all off",
+    ]
     empty.stations["wire"]._choose("generator")
     assert empty.store.answer().unit_modes == {"hybrid": "generator"}
 

@@ -230,7 +230,8 @@ def test_a_setting_is_written_and_read_back(qtbot, station):
 
 
 def test_from_a_new_job_to_the_pack_in_the_window(qtbot, saved, station, tmp_path):
-    """Every step at the simulated site, serial numbers, the register, and the pack with nothing of the visit missing."""
+    """Every step at the simulated site, serial numbers, the register, and the pack with nothing of the
+    visit missing."""
     connect_simulated(qtbot, station)
     for _ in range(len(station.proof().results)):
         take(qtbot, station)
@@ -243,11 +244,14 @@ def test_from_a_new_job_to_the_pack_in_the_window(qtbot, saved, station, tmp_pat
     for row in range(handover.serials.rowCount()):
         handover.serials.item(row, 2).setText(f"SN-{row:03d}")
     handover.registers[0].item(0, 0).setText("Fellbeck Electrical and Solar")
-    # of the visit only that it was rehearsed; of the site an inspection and one photo that the customer must see
+    # of the visit only that it was rehearsed; of the site an inspection and one photo that the customer must
+    # see
     qtbot.waitUntil(lambda: sum(len(page.missing) for page in handover.pages) == 3, timeout=PATIENCE_MS)
     assert any("rehearsal proves nothing" in one for page in handover.pages for one in page.missing)
     saved.files.write_pack(tmp_path / "pack.pdf")
-    qtbot.waitUntil(lambda: any("Written to" in words for words in saved.notices.words()), timeout=PATIENCE_MS)
+    qtbot.waitUntil(
+        lambda: any("Written to" in words for words in saved.notices.words()), timeout=PATIENCE_MS
+    )
     assert (tmp_path / "pack.pdf").stat().st_size > 40_000
 
 
@@ -317,7 +321,9 @@ app.exec()
 def test_kill_9_in_the_procedure_loses_no_acknowledged_reading(tmp_path, larkmoor, lines, after_s):
     path = tmp_path / "job.json"
     save_job(larkmoor, path)
-    with subprocess.Popen([sys.executable, "-c", PROCEDURE, str(path)], stdout=subprocess.PIPE, text=True) as child:
+    with subprocess.Popen(
+        [sys.executable, "-c", PROCEDURE, str(path)], stdout=subprocess.PIPE, text=True
+    ) as child:
         acknowledged = [child.stdout.readline().strip() for _ in range(lines)]
         time.sleep(after_s)
         child.kill()

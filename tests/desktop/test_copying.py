@@ -18,10 +18,14 @@ def test_chosen_cells_are_copied_with_tabs_between(window):
     view = circuits(window)
     for row in (0, 1):
         for column in (0, RUNS):
-            view.selectionModel().select(view.model().index(row, column), QItemSelectionModel.SelectionFlag.Select)
+            view.selectionModel().select(
+                view.model().index(row, column), QItemSelectionModel.SelectionFlag.Select
+            )
     copy(view)
     job = window.store.job
-    assert QGuiApplication.clipboard().text() == "\n".join(f"{c.name}\t{c.running_w:g}" for c in job.circuits[:2])
+    assert QGuiApplication.clipboard().text() == "\n".join(
+        f"{c.name}\t{c.running_w:g}" for c in job.circuits[:2]
+    )
 
 
 def test_what_is_pasted_is_one_step_and_what_cant_be_is_passed_over(window):

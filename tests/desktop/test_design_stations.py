@@ -115,7 +115,10 @@ class TestArray:
         bar = next(bar for slot in view.roof.slots for bar in slot.bars if bar.string.id == "string-2")
         slot = next(slot for slot in view.roof.slots if slot.tracker == "A")
         self.drag(
-            qtbot, view, bar.rect.center().toPoint(), QPoint(int(slot.window.center().x()), int(slot.window.top() + 12))
+            qtbot,
+            view,
+            bar.rect.center().toPoint(),
+            QPoint(int(slot.window.center().x()), int(slot.window.top() + 12)),
         )
         assert window.store.job.strings[1].tracker == "A"
         assert window.store.history.undo_name == "Put string 2 on tracker A"
@@ -177,7 +180,9 @@ class TestStorage:
 
     def test_a_click_adopts_a_cell(self, qtbot, window, station):
         qtbot.mouseClick(
-            station.map, Qt.MouseButton.LeftButton, pos=station.map.cell_rect(("hybrid-5", 5)).center().toPoint()
+            station.map,
+            Qt.MouseButton.LeftButton,
+            pos=station.map.cell_rect(("hybrid-5", 5)).center().toPoint(),
         )
         assert window.store.job.units[0].sheet == "hybrid-5"
         assert window.store.job.banks[0].modules == 5
@@ -265,7 +270,10 @@ def test_comparing_with_a_file(qtbot, window, tmp_path):
         lambda: window.side.comparison is not None and window.pages.currentWidget() is window.side.comparison,
         timeout=30_000,
     )
-    names = [window.side.comparison.table.item(row, 1).text() for row in range(window.side.comparison.table.rowCount())]
+    names = [
+        window.side.comparison.table.item(row, 1).text()
+        for row in range(window.side.comparison.table.rowCount())
+    ]
     assert names[0] == "limits/reserve_soc"
     assert "Bill, a year" in names
     qtbot.keyClick(window.side.comparison, Qt.Key.Key_Escape)

@@ -70,7 +70,9 @@ def test_a_string_without_modules_is_loose(larkmoor):
 
 @pytest.mark.parametrize("size", SIZES)
 class TestDay:
-    @pytest.mark.parametrize(("field", "value"), [("reserve_soc", 0.42), ("export_kw", 2.35), ("charge_kw", 4.1)])
+    @pytest.mark.parametrize(
+        ("field", "value"), [("reserve_soc", 0.42), ("export_kw", 2.35), ("charge_kw", 4.1)]
+    )
     def test_from_value_to_height_and_back(self, larkmoor, size, field, value):
         day = lay_day(larkmoor, None, *size)
         y = day.y_soc(value) if field == "reserve_soc" else day.y_out(value)
@@ -120,7 +122,8 @@ def test_cells_of_the_map_tile_it(window, qtbot):
 
 
 def test_units_behind_modules_have_no_string_volts():
-    """By hand: a module of 39.6 V, -0.26 %/K, at the -10 °C taken while the record is unknown; its unit takes 60 V."""
+    """By hand: a module of 39.6 V, -0.26 %/K, at the -10 °C taken while the record is unknown; its unit
+    takes 60 V."""
     roof = lay_roof(load_job(sample_path("gannet-point-lodge")), 560, 460)
     assert roof.max_dc_v == 60
     assert [slot.name for slot in roof.slots] == ["Branch 1", "Branch 2"]

@@ -101,7 +101,8 @@ def test_windows_from_noon_to_noon(start, end, expected):
 
 
 def test_summer_time_shows_where_clocks_part(window, day, settled):
-    """A household-clock window from 01:00 runs from 00:00 standard time in June, an hour before it does in January."""
+    """A household-clock window from 01:00 runs from 00:00 standard time in June, an hour before it does in
+    January."""
     settled(window)
     winter = day.day.blocks[0].rects[0].left()
     window.store.set_moment(month=6)

@@ -86,7 +86,12 @@ def test_a_click_is_no_drag(qtbot, window, rails):
 
 @pytest.mark.parametrize(
     ("key", "role"),
-    [(Qt.Key.Key_H, Role.HELD), (Qt.Key.Key_S, Role.SHED), (Qt.Key.Key_G, Role.GRID), (Qt.Key.Key_L, Role.LOCKED)],
+    [
+        (Qt.Key.Key_H, Role.HELD),
+        (Qt.Key.Key_S, Role.SHED),
+        (Qt.Key.Key_G, Role.GRID),
+        (Qt.Key.Key_L, Role.LOCKED),
+    ],
 )
 def test_every_drag_has_a_key(qtbot, window, rails, key, role):
     rails.chosen = "laundry" if role is not Role.GRID else "server"
@@ -108,7 +113,9 @@ def test_blocks_are_as_wide_as_they_draw_at_one_scale(window, rails):
     for rail in rails.rails.rails:
         for block in rail.blocks:
             if block.rect.width() > 6:
-                assert block.rect.width() + 1.5 == pytest.approx(block.circuit.running_kva * rails.rails.px_per_kva)
+                assert block.rect.width() + 1.5 == pytest.approx(
+                    block.circuit.running_kva * rails.rails.px_per_kva
+                )
 
 
 def test_a_split_that_does_not_fit_looks_too_long(qtbot, window, rails, settled):
@@ -182,7 +189,9 @@ def test_every_role_has_a_rail(rails):
 
 
 def test_a_remedy_is_one_named_step(qtbot, window, rails, settled):
-    card = next(one for one in window.stations["loads"].findings() if one.rule == "LOAD-SURGE: start" and one.remedies)
+    card = next(
+        one for one in window.stations["loads"].findings() if one.rule == "LOAD-SURGE: start" and one.remedies
+    )
     window.reckoning.remedy_chosen.emit(card.remedies[0])
     assert window.store.history.undo_name == "Soft starter on Dental compressor"
     settled(window)

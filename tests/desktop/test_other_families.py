@@ -1,4 +1,5 @@
-"""Stations on installations that are no DC-coupled hybrid: what they can't reckon they say, the rest stands."""
+"""Stations on installations that are no DC-coupled hybrid: what they can't reckon they say, the rest
+stands."""
 
 import pytest
 
@@ -58,7 +59,8 @@ def test_a_second_board_of_a_source_carries_on_where_the_first_ends(empty, settl
     settled(empty)
     rails = empty.stations["loads"].rails.rails
     first, second = (
-        next(r for r in rails.rails if r.group.key == ("held", board, "B")) for board in ("essential", "second")
+        next(r for r in rails.rails if r.group.key == ("held", board, "B"))
+        for board in ("essential", "second")
     )
     assert first.begin == 0
     assert second.begin == pytest.approx(first.running_kva)

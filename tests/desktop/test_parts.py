@@ -1,4 +1,5 @@
-"""Equipment and prices in the window: what fits, typing a sheet, trying it in the job, taking and undoing it."""
+"""Equipment and prices in the window: what fits, typing a sheet, trying it in the job, taking and undoing
+it."""
 
 import json
 

@@ -84,7 +84,10 @@ def test_every_rail_has_its_place(rails):
     assert rails.minimumHeight() >= bands[-1].bottom()
     for rail in rails.rails.rails:
         for block in rail.blocks:
-            assert rail.band.adjusted(-1, -1, 1, 1).contains(block.rect) or block.rect.right() > rail.band.right()
+            assert (
+                rail.band.adjusted(-1, -1, 1, 1).contains(block.rect)
+                or block.rect.right() > rail.band.right()
+            )
 
 
 def test_surplus_by_key(qtbot, empty, rails):
@@ -147,8 +150,10 @@ class TestTable:
         assert not model.setData(model.index(0, column), "2", Qt.ItemDataRole.EditRole)
         assert "above its start" in window.notices.words()[0]
 
-    @pytest.mark.parametrize(("heading", "text", "words"), [("Measured, W", "many", "not a number"), ("Came later", "perhaps", "none of"),
-                                                            ("Start, s", "", "nothing was typed"), ("Phase", "L7", "is not there")])  # fmt: skip
+    @pytest.mark.parametrize(("heading", "text", "words"), [("Measured, W", "many", "not a number"),
+                                                            ("Came later", "perhaps", "none of"),
+                                                            ("Start, s", "", "nothing was typed"),
+                                                            ("Phase", "L7", "is not there")])  # fmt: skip
     def test_what_is_wrong_is_said(self, window, heading, text, words):
         model, column = self.cell(window, heading)
         assert not model.setData(model.index(0, column), text, Qt.ItemDataRole.EditRole)

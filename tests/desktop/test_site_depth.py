@@ -114,7 +114,8 @@ class TestMeter:
         assert window.store.job.site.metered is None
         page.confirm.click()
         qtbot.waitUntil(
-            lambda: page.path is None and page.found is not None and not page.confirm.isEnabled(), timeout=20_000
+            lambda: page.path is None and page.found is not None and not page.confirm.isEnabled(),
+            timeout=20_000,
         )
         assert window.store.job.site.metered.confirmed
         assert window.store.history.undo_name == "Use the meter's data of meter.csv"
@@ -153,7 +154,8 @@ class TestMeter:
     def test_both_cures_are_steps(self, window, qtbot, page):
         page.confirm.click()
         qtbot.waitUntil(
-            lambda: page.path is None and page.found is not None and page.list_button.isEnabled(), timeout=20_000
+            lambda: page.path is None and page.found is not None and page.list_button.isEnabled(),
+            timeout=20_000,
         )
         page.list_button.click()
         assert window.store.job.circuits[-1].id == "not-listed"

@@ -1,11 +1,14 @@
-"""Proposing a split and dealing legs out in the real window: reckoned aside, shown side by side, taken as one step."""
+"""Proposing a split and dealing legs out in the real window: reckoned aside, shown side by side, taken as
+one step."""
 
 import pytest
 from PySide6.QtCore import Qt
 
 
 def compared(window, qtbot):
-    qtbot.waitUntil(lambda: window.pages.currentWidget() is window.side.comparison is not None, timeout=20_000)
+    qtbot.waitUntil(
+        lambda: window.pages.currentWidget() is window.side.comparison is not None, timeout=20_000
+    )
     return window.side.comparison
 
 
@@ -42,7 +45,9 @@ def test_legs_are_dealt_out(empty, qtbot, settled):
     assert "Deal the circuits out" in empty.store.history.undo_name
 
 
-@pytest.mark.parametrize(("sample", "words"), [("wendle-row-14", "forms no island"), ("far-byre", "No board stands")])
+@pytest.mark.parametrize(
+    ("sample", "words"), [("wendle-row-14", "forms no island"), ("far-byre", "No board stands")]
+)
 def test_where_there_is_nothing_to_propose_it_says_so(empty, qtbot, settled, sample, words):
     empty.files.open_sample(sample)
     settled(empty)

@@ -44,7 +44,9 @@ def test_spans_of_hours(text, hours):
     assert [n for n, weight in enumerate(found) if weight] == sorted(hours)
 
 
-@pytest.mark.parametrize(("text", "months"), [("11-2 1.5", (1, 2, 11, 12)), ("6 1", (6,)), ("4-9 1", range(4, 10))])
+@pytest.mark.parametrize(
+    ("text", "months"), [("11-2 1.5", (1, 2, 11, 12)), ("6 1", (6,)), ("4-9 1", range(4, 10))]
+)
 def test_spans_of_months(text, months):
     assert [n + 1 for n, weight in enumerate(typed_months(text)) if weight] == sorted(months)
 
@@ -92,7 +94,9 @@ def test_they_are_typed_in_the_table(window, heading, text, words):
     row = next(n for n, c in enumerate(window.store.job.circuits) if c.id == "laundry")
     before = window.store.job
     assert model.setData(model.index(row, column), text, Qt.ItemDataRole.EditRole)
-    assert model.index(row, column).data() == text.replace("11-2 1.5, 3-10 0.5", "1-2 1.5, 3-10 0.5, 11-12 1.5")
+    assert model.index(row, column).data() == text.replace(
+        "11-2 1.5, 3-10 0.5", "1-2 1.5, 3-10 0.5, 11-12 1.5"
+    )
     assert words.lower() in window.store.history.undo_name.lower()
     window.store.undo()
     assert window.store.job == before

@@ -1,4 +1,5 @@
-"""What is understood of a number or a date is shown at its field before it counts; the window goes by the person's locale."""
+"""What is understood of a number or a date is shown at its field before it counts; the window goes by the
+person's locale."""
 
 import pytest
 from PySide6.QtCore import QLocale

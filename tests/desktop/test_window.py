@@ -93,7 +93,9 @@ def test_closing_with_unsaved_work_asks(window):
     assert "unsaved changes" in window.notices.words()[0]
 
 
-@pytest.mark.parametrize(("name", "start"), [("pack.pdf", b"%PDF"), ("pack.xlsx", b"PK"), ("pack.svg", b"<?xml")])
+@pytest.mark.parametrize(
+    ("name", "start"), [("pack.pdf", b"%PDF"), ("pack.xlsx", b"PK"), ("pack.svg", b"<?xml")]
+)
 def test_the_pack_is_written_off_the_windows_thread(qtbot, window, tmp_path, name, start):
     target = tmp_path / name
     window.files.write_pack(target)
@@ -104,7 +106,9 @@ def test_the_pack_is_written_off_the_windows_thread(qtbot, window, tmp_path, nam
 def test_a_pack_that_cannot_be_written_is_said(qtbot, window, tmp_path):
     for target in (tmp_path / "nowhere" / "pack.pdf", tmp_path / "pack.doc"):
         window.files.write_pack(target)
-        qtbot.waitUntil(lambda: any("Not written." in words for words in window.notices.words()), timeout=30_000)
+        qtbot.waitUntil(
+            lambda: any("Not written." in words for words in window.notices.words()), timeout=30_000
+        )
         window.notices.settle("pack")
 
 
@@ -173,7 +177,9 @@ def test_a_fault_of_the_program_rescues_first(window, capsys):
 
 
 # --- settings ----------------------------------------------------------------------------------------------
-@pytest.mark.parametrize("text", ["", "{", "[]", '{"look": 3, "text_scale": "big", "recent": 7}', '{"unknown": 1}'])
+@pytest.mark.parametrize(
+    "text", ["", "{", "[]", '{"look": 3, "text_scale": "big", "recent": 7}', '{"unknown": 1}']
+)
 def test_damaged_settings_mean_the_defaults(text):
     settings_path().parent.mkdir(parents=True)
     settings_path().write_text(text)
@@ -199,9 +205,15 @@ def test_no_two_actions_share_a_shortcut():
     keys = [row.shortcut for row in ACTIONS if row.shortcut] + [row.key for row in STATIONS]
     assert len(set(keys)) == len(keys)
     assert [(row.name, row.key) for row in STATIONS] == [
-        ("Site", "1"), ("Loads", "2"), ("Array", "3"), ("Storage", "4"), ("Wire", "6"), ("Limits", "7"),
-        ("Commission", "9"), ("Handover", "0"),
-    ]  # fmt: skip
+        ("Site", "1"),
+        ("Loads", "2"),
+        ("Array", "3"),
+        ("Storage", "4"),
+        ("Wire", "6"),
+        ("Limits", "7"),
+        ("Commission", "9"),
+        ("Handover", "0"),
+    ]
 
 
 @pytest.mark.parametrize(
@@ -373,7 +385,9 @@ def test_a_change_of_job_while_figures_are_computed_shows_the_newest(window, set
 def test_weather_that_cannot_be_leaves_the_job_open_with_words(qtbot, window, settled):
     data = window.store.job.site.weather.model_dump(mode="json")
     window.store.edit("Set the clearness", Change("site/weather", {**data, "clearness": [0.84] * 12}))
-    qtbot.waitUntil(lambda: any("can't be computed" in words for words in window.notices.words()), timeout=20_000)
+    qtbot.waitUntil(
+        lambda: any("can't be computed" in words for words in window.notices.words()), timeout=20_000
+    )
     assert window.store.results is None
     window.store.undo()
     settled(window)

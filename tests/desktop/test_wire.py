@@ -70,7 +70,9 @@ def test_a_conductor_answers(qtbot, window, station):
     assert words == "Hybrid to Manual changeover (bypass), L1 N: live from array, battery"
     assert diagram.words_of("supply.load>cutout.line").endswith("dead")
     scale, corner = diagram._fit()
-    route = next(shape.points for shape in diagram.drawing.shapes if shape.owner == "hybrid.backup>hybrid-bypass.unit")
+    route = next(
+        shape.points for shape in diagram.drawing.shapes if shape.owner == "hybrid.backup>hybrid-bypass.unit"
+    )
     (ax, ay), (bx, by) = route[0], route[1]
     middle = corner + QPointF((ax + bx) / 2 * scale, (ay + by) / 2 * scale)
     assert diagram.at(middle) == "hybrid.backup>hybrid-bypass.unit"

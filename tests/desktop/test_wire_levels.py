@@ -31,7 +31,9 @@ def test_coming_closer_and_going_back(large, qtbot):
     station = station_of(large)
     diagram = station.diagram
     before = large.store.state
-    qtbot.mouseDClick(diagram, Qt.MouseButton.LeftButton, pos=diagram.part_rect("hybrid-1").center().toPoint())
+    qtbot.mouseDClick(
+        diagram, Qt.MouseButton.LeftButton, pos=diagram.part_rect("hybrid-1").center().toPoint()
+    )
     assert diagram.present_level() == "boards"
     assert station.level.currentText() == "boards"
     assert large.store.state == before
@@ -71,7 +73,10 @@ def test_the_table_of_moves_makes_a_move(large):
     station = station_of(large)
     station.table_button.click()
     station.tabs.setCurrentWidget(station.moves)
-    rows = [[station.moves.item(row, column).text() for column in range(7)] for row in range(station.moves.rowCount())]
+    rows = [
+        [station.moves.item(row, column).text() for column in range(7)]
+        for row in range(station.moves.rowCount())
+    ]
     row = next(index for index, texts in enumerate(rows) if texts[:2] == ["Bypass 1", "grid"])
     assert rows[row][6] == "nothing"
     station.moves.do(row)
@@ -111,7 +116,9 @@ def test_an_adjustment_from_the_menu_is_one_undoable_step(window, qtbot):
 def test_every_place_offers_what_fits_it(window, qtbot):
     window.go("wire")
     diagram = station_of(window).diagram
-    words = {name: [one.text() for one in diagram.offer(name).actions()] for name in ("block", "hybrid", "supply")}
+    words = {
+        name: [one.text() for one in diagram.offer(name).actions()] for name in ("block", "hybrid", "supply")
+    }
     assert any("Add a board" in one for one in words["block"])
     assert words["supply"] == ["Nothing to adjust here"]
     moved = diagram.offer("cutout.load>meter.line").actions()
@@ -128,7 +135,9 @@ def test_a_right_click_opens_the_menu(window, qtbot):
     diagram.contextMenuEvent(QContextMenuEvent(QContextMenuEvent.Reason.Mouse, at, diagram.mapToGlobal(at)))
     from PySide6.QtWidgets import QMenu
 
-    assert any("Add a board" in action.text() for menu in diagram.findChildren(QMenu) for action in menu.actions())
+    assert any(
+        "Add a board" in action.text() for menu in diagram.findChildren(QMenu) for action in menu.actions()
+    )
     diagram.contextMenuEvent(QContextMenuEvent(QContextMenuEvent.Reason.Keyboard, QPoint(), QPoint()))
 
 

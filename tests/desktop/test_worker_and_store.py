@@ -1,4 +1,5 @@
-"""Work off the window's thread: newest wins, faults arrive, stops stop; and the store under any walk of edits."""
+"""Work off the window's thread: newest wins, faults arrive, stops stop; and the store under any walk of
+edits."""
 
 import random
 import threading
@@ -40,7 +41,11 @@ class TestWorker:
     def test_a_result_arrives_in_the_windows_thread(self, qtbot, worker):
         here, seen = threading.get_ident(), []
         Worker.ask(
-            worker, "a", threading.get_ident, lambda made: seen.extend((made, threading.get_ident())), seen.append
+            worker,
+            "a",
+            threading.get_ident,
+            lambda made: seen.extend((made, threading.get_ident())),
+            seen.append,
         )
         qtbot.waitUntil(lambda: bool(seen))
         assert seen[1] == here != seen[0]
@@ -116,13 +121,19 @@ def store(qtbot, larkmoor, warm_reckoner):
 
 
 def stands(store):
-    return store.results is not None and store.results.job is store.job and store.results.moment == store.moment
+    return (
+        store.results is not None and store.results.job is store.job and store.results.moment == store.moment
+    )
 
 
 class TestStore:
-    @pytest.mark.parametrize("error", [JobError("can't be"), RuntimeError("boom")], ids=["a person's", "ours"])
+    @pytest.mark.parametrize(
+        "error", [JobError("can't be"), RuntimeError("boom")], ids=["a person's", "ours"]
+    )
     def test_a_try_out_that_fails_leaves_the_figures(self, qtbot, store, monkeypatch, error):
-        qtbot.waitUntil(lambda: stands(store) and store.results.deep and not store.worker.busy, timeout=20_000)
+        qtbot.waitUntil(
+            lambda: stands(store) and store.results.deep and not store.worker.busy, timeout=20_000
+        )
         before, faults, troubles = store.results, [], []
         store.unexpected.connect(faults.append)
         store.trouble.connect(lambda *words: troubles.append(words))
@@ -148,7 +159,9 @@ class TestStore:
                 store.edit("r", Change("limits/reserve_soc", rng.randint(20, 90) / 100))
             elif verb == "role":
                 circuit = rng.choice(store.job.circuits).id
-                store.edit("c", Change(f"circuits/{circuit}/role", rng.choice(["held", "shed first", "grid only"])))
+                store.edit(
+                    "c", Change(f"circuits/{circuit}/role", rng.choice(["held", "shed first", "grid only"]))
+                )
             elif verb == "undo":
                 store.undo()
             elif verb == "redo":

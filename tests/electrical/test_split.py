@@ -10,8 +10,11 @@ from lodestaff.electrical.split import Running, derating, totals
 
 circuit = st.builds(
     lambda kw, pf, times, s: Running("c", kw, pf, kw / pf * times, s),
-    st.floats(0.01, 8), st.floats(0.5, 1), st.floats(1, 8), st.floats(0, 5),
-)  # fmt: skip
+    st.floats(0.01, 8),
+    st.floats(0.5, 1),
+    st.floats(1, 8),
+    st.floats(0, 5),
+)
 
 
 def test_nothing_held():

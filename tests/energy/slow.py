@@ -56,12 +56,16 @@ def simulate(unit, battery, pv, load, export_kw, import_kw, windows, energy, dt)
                 energy += ac_of(taken, k1, k2) * battery["eta_charge"] * dt
                 battery_ac = -taken
         elif missing > 0 and stored == 0:
-            most = max(0.0, min(battery["discharge_kw"], (energy - battery["floor"]) * battery["eta_discharge"] / dt))
+            most = max(
+                0.0, min(battery["discharge_kw"], (energy - battery["floor"]) * battery["eta_discharge"] / dt)
+            )
             given = min(missing, rated - pv_ac, ac_of(dc_of(pv_ac, k1, k2) + most, k1, k2) - pv_ac)
             given = max(0.0, given)
             energy -= (dc_of(pv_ac + given, k1, k2) - dc_of(pv_ac, k1, k2)) / battery["eta_discharge"] * dt
             battery_ac = given
-        rows.append({"pv_ac": pv_ac, "battery_ac": battery_ac, "grid": need - pv_ac - battery_ac, "energy": energy})
+        rows.append(
+            {"pv_ac": pv_ac, "battery_ac": battery_ac, "grid": need - pv_ac - battery_ac, "energy": energy}
+        )
     return rows
 
 
@@ -73,7 +77,9 @@ def outage_hours(unit, battery, pv, held, start, energy, dt, parts):
         flow = min(pv[index], unit["pv_max_kw"]) - need
         for part in range(parts):
             if flow >= 0:
-                energy = min(battery["top"], energy + min(flow, battery["charge_kw"]) * battery["eta_charge"] * small)
+                energy = min(
+                    battery["top"], energy + min(flow, battery["charge_kw"]) * battery["eta_charge"] * small
+                )
             else:
                 energy += flow / battery["eta_discharge"] * small
             if energy < battery["floor"]:

@@ -80,20 +80,35 @@ def test_windows_over_midnight():
 
 
 def table(**changes):
-    made = dict(id="x", running_kw=2.0, kwh_year=700.0, event_minutes=4.0, weekday=FLAT, weekend=FLAT, months=(1.0,) * 12,
-                daylight_saving=EUROPE, utc_offset_h=0.0, seed=1)  # fmt: skip
+    made = dict(
+        id="x",
+        running_kw=2.0,
+        kwh_year=700.0,
+        event_minutes=4.0,
+        weekday=FLAT,
+        weekend=FLAT,
+        months=(1.0,) * 12,
+        daylight_saving=EUROPE,
+        utc_offset_h=0.0,
+        seed=1,
+    )
     return Timetable(**{**made, **changes})
 
 
 @settings(max_examples=40, deadline=None)
 @given(
-    st.floats(0.05, 8), st.floats(0.001, 1.0), st.one_of(st.none(), st.floats(1, 300)), st.integers(0, 50),
+    st.floats(0.05, 8),
+    st.floats(0.001, 1.0),
+    st.one_of(st.none(), st.floats(1, 300)),
+    st.integers(0, 50),
     st.lists(st.floats(0.01, 1), min_size=24, max_size=24),
-)  # fmt: skip
+)
 def test_energy_is_kept_and_power_is_never_exceeded(running, share, minutes, seed, weights):
     """Any timetable that can be: the year's energy to a millionth, the running power as the most."""
     kwh = running * 8760 * share
-    made = circuit_kw(table(running_kw=running, kwh_year=kwh, event_minutes=minutes, seed=seed, weekday=tuple(weights)))
+    made = circuit_kw(
+        table(running_kw=running, kwh_year=kwh, event_minutes=minutes, seed=seed, weekday=tuple(weights))
+    )
     assert made.sum() / 4 == pytest.approx(kwh, rel=1e-6)
     assert made.max() <= running * (1 + 1e-9)
     assert made.min() >= 0
@@ -140,7 +155,8 @@ AIR = 10 - 8 * np.cos(np.arange(35_040) / 35_040 * 2 * np.pi) + 3 * np.sin(np.ar
 
 @pytest.mark.parametrize("minutes", [None, 30.0])
 def test_heating_follows_degree_hours(minutes):
-    """Common practice: energy goes with the degrees below a balance; by month it matches them within its runs."""
+    """Common practice: energy goes with the degrees below a balance; by month it matches them within its
+    runs."""
     heating = circuit_kw(table(event_minutes=minutes, climate=("heating", 15.0, 1.0)), AIR)
     degrees = np.clip(15 - AIR, 0, None)
     by_month = np.bincount(month_of_step(), heating) / heating.sum()

@@ -23,13 +23,22 @@ def random_days(seed, steps=192):
 def slow(unit, pv, load, export, imported, windows, soc, dt=0.25):
     bank = unit.battery
     battery = {
-        "top": bank.capacity_kwh * bank.top_soc, "floor": bank.capacity_kwh * bank.reserve_soc, "charge_kw": bank.charge_kw,
+        "top": bank.capacity_kwh * bank.top_soc, "floor": bank.capacity_kwh * bank.reserve_soc,
+        "charge_kw": bank.charge_kw,
         "discharge_kw": bank.discharge_kw, "eta_charge": bank.eta_charge, "eta_discharge": bank.eta_discharge,
         "taper": bank.capacity_kwh * bank.taper_start_soc, "taper_end": bank.taper_end_share,
     }  # fmt: skip
     plain = {"k1": unit.k1, "k2": unit.k2, "rated_kw": unit.rated_kw, "pv_max_kw": unit.pv_max_kw}
     return slow_simulate(
-        plain, battery, pv[0], load[0] + unit.own_use_kw, export, imported, windows, bank.capacity_kwh * soc, dt
+        plain,
+        battery,
+        pv[0],
+        load[0] + unit.own_use_kw,
+        export,
+        imported,
+        windows,
+        bank.capacity_kwh * soc,
+        dt,
     )
 
 
@@ -39,9 +48,15 @@ def test_the_kernel_does_what_the_slow_simulator_does(seed, export, imported):
     pv, load = random_days(seed)
     active = (np.arange(pv.size) // 4 % 24 >= 1) & (np.arange(pv.size) // 4 % 24 < 5)
     year = simulate((UNIT,), pv, load, (ChargeWindow(active, 0.8, 3.0),), export, imported, soc_start=0.5)
-    expected = slow(UNIT, pv, load, export, imported, [(18 * 0.8, 3.0) if one else None for one in active], 0.5)
-    for name, series in (("pv_ac", year.series.pv_ac_kw), ("battery_ac", year.series.battery_ac_kw),
-                         ("grid", year.series.grid_kw), ("energy", year.series.energy_kwh)):  # fmt: skip
+    expected = slow(
+        UNIT, pv, load, export, imported, [(18 * 0.8, 3.0) if one else None for one in active], 0.5
+    )
+    for name, series in (
+        ("pv_ac", year.series.pv_ac_kw),
+        ("battery_ac", year.series.battery_ac_kw),
+        ("grid", year.series.grid_kw),
+        ("energy", year.series.energy_kwh),
+    ):
         assert series[0] == pytest.approx([row[name] for row in expected], abs=1e-7), name
 
 
@@ -50,9 +65,13 @@ numbers = st.floats(0, 12, allow_nan=False)
 
 @settings(max_examples=60, deadline=None)
 @given(
-    st.lists(st.tuples(numbers, numbers), min_size=4, max_size=60), numbers, numbers,
-    st.floats(0.3, 1), st.floats(0, 0.06), st.floats(0, 0.01),
-)  # fmt: skip
+    st.lists(st.tuples(numbers, numbers), min_size=4, max_size=60),
+    numbers,
+    numbers,
+    st.floats(0.3, 1),
+    st.floats(0, 0.06),
+    st.floats(0, 0.01),
+)
 def test_every_bus_balances_and_the_battery_keeps_its_bounds(steps, export, imported, soc, k1, k2):
     """Within 1e-9 kWh at each bus, whatever is asked."""
     pv = np.array([[sun for sun, _ in steps]])
@@ -67,7 +86,8 @@ def test_every_bus_balances_and_the_battery_keeps_its_bounds(steps, export, impo
     assert year.export_kw.sum(axis=0).max() <= export + 1e-9
     assert (series.pv_ac_kw + series.battery_ac_kw).max() <= 5 + 1e-9
     assert (
-        min(series.pv_ac_kw.min(), series.clipped_kw.min(), series.curtailed_kw.min(), series.pv_dc_kw.min()) >= -1e-12
+        min(series.pv_ac_kw.min(), series.clipped_kw.min(), series.curtailed_kw.min(), series.pv_dc_kw.min())
+        >= -1e-12
     )
 
 
@@ -80,7 +100,11 @@ def test_signs_at_the_ac_bus():
     assert (noon.series.battery_dc_kw < 0).all()
     assert (noon.series.grid_kw < 0).all()
     charge = simulate(
-        (UNIT,), np.zeros((1, 4)), np.zeros((1, 4)), (ChargeWindow(np.ones(4, bool), 1.0, 2.0),), soc_start=0.4
+        (UNIT,),
+        np.zeros((1, 4)),
+        np.zeros((1, 4)),
+        (ChargeWindow(np.ones(4, bool), 1.0, 2.0),),
+        soc_start=0.4,
     )
     assert charge.series.battery_ac_kw == pytest.approx(-2.0)
 
@@ -119,7 +143,9 @@ def test_two_hybrids_on_two_phases_keep_to_their_own():
     assert year.series.grid_kw[2] == pytest.approx(1.0)
     exported = -year.series.grid_kw[:2]
     assert exported.sum(axis=0) == pytest.approx(2.0)
-    possible = [kernels.ac_from.py_func(sun, 0.02, 0.004) - need - 0.04 for sun, need in ((5.0, 0.5), (3.0, 0.7))]
+    possible = [
+        kernels.ac_from.py_func(sun, 0.02, 0.004) - need - 0.04 for sun, need in ((5.0, 0.5), (3.0, 0.7))
+    ]
     assert exported[0, 0] / exported[1, 0] == pytest.approx(possible[0] / possible[1])
 
 
@@ -131,7 +157,9 @@ def test_more_battery_never_imports_more(seed, capacity, times):
 
     def imported(kwh):
         bank = Battery(kwh, 0, 0, 1, 5, 5, 0.95, 0.95, 1, 1)
-        return simulate((Converter(0, 6, 6, 6, 0.03, 0, 0, 9, bank),), pv, load, soc_start=0.0).import_kw.sum()
+        return simulate(
+            (Converter(0, 6, 6, 6, 0.03, 0, 0, 9, bank),), pv, load, soc_start=0.0
+        ).import_kw.sum()
 
     assert imported(capacity * times) <= imported(capacity) + 1e-6
 

@@ -29,7 +29,8 @@ def year_of(step, begin="2025-01-01", days=365, offset_h=0.0):
 
 
 def local(at, rule, offset_h):
-    """By the two moments of change of the year, independently of the reader: a European, American or southern clock."""
+    """By the two moments of change of the year, independently of the reader: a European, American or
+    southern clock."""
     moment = EPOCH + timedelta(minutes=int(at)) + timedelta(hours=offset_h)
     return moment + timedelta(hours=1 if ahead(at, rule, offset_h) else 0)
 
@@ -60,15 +61,19 @@ def quarter_hours_semicolon(starts, kwh):
         f"{local(at, EUROPE, 1):%d.%m.%Y;%H:%M};{one:.3f};W".replace(".", ",", 3)
         for at, one in zip(starts, kwh, strict=True)
     ]
-    rows = [f"{local(at, EUROPE, 1):%d.%m.%Y};{local(at, EUROPE, 1):%H:%M};{f'{one:.3f}'.replace('.', ',')};W"
-            for at, one in zip(starts, kwh, strict=True)]  # fmt: skip
+    rows = [
+        f"{local(at, EUROPE, 1):%d.%m.%Y};{local(at, EUROPE, 1):%H:%M};{f'{one:.3f}'.replace('.', ',')};W"
+        for at, one in zip(starts, kwh, strict=True)
+    ]
     return "\r\n".join(["Zählpunkt;123456", "Datum;von;Verbrauch [kWh];Status", *rows, "Ende der Datei"])
 
 
 def american_hours(starts, kwh):
     """Comma, month first, twelve-hour clock, two-digit years."""
-    rows = [f"{local(at, AMERICA, -7):%m/%d/%y},{local(at, AMERICA, -7):%I:%M %p},{one},kWh,0.00"
-            for at, one in zip(starts, kwh, strict=True)]  # fmt: skip
+    rows = [
+        f"{local(at, AMERICA, -7):%m/%d/%y},{local(at, AMERICA, -7):%I:%M %p},{one},kWh,0.00"
+        for at, one in zip(starts, kwh, strict=True)
+    ]
     return "\n".join(["Name,A customer", "Address,Juniper Draw", "DATE,START TIME,USAGE,UNITS,COST", *rows])
 
 
@@ -147,15 +152,18 @@ def test_days_in_columns():
 
 
 def test_dates_that_fit_both_orders_are_told_by_their_sequence():
-    """2 to 9 March, then day 12: by month first they jump; a pack's usual order decides only what nothing else does."""
+    """2 to 9 March, then day 12: by month first they jump; a pack's usual order decides only what nothing
+    else does."""
     starts, kwh = year_of(60, "2025-03-02", 8)
     text = "\n".join(
-        f"{EPOCH + timedelta(minutes=int(at)):%d/%m/%Y %H:%M},{one}" for at, one in zip(starts, kwh, strict=True)
+        f"{EPOCH + timedelta(minutes=int(at)):%d/%m/%Y %H:%M},{one}"
+        for at, one in zip(starts, kwh, strict=True)
     )
     found = recognise(text.encode(), "m.csv", EUROPE, 0.0, month_first=True)
     assert found.shape.order == "day month year"
     one_day = "\n".join(
-        f"{EPOCH + timedelta(minutes=int(at)):%d/%m/%Y %H:%M},{one}" for at, one in zip(starts[:24], kwh, strict=False)
+        f"{EPOCH + timedelta(minutes=int(at)):%d/%m/%Y %H:%M},{one}"
+        for at, one in zip(starts[:24], kwh, strict=False)
     )
     for month_first, order in ((True, "month day year"), (False, "day month year")):
         found = recognise(one_day.encode(), "m.csv", EUROPE, 0.0, month_first)
@@ -169,7 +177,9 @@ def shape_of(text, rule=EUROPE, offset=0.0):
 
 def rows(count=96, begin="2025-06-02", step=30, value=0.25):
     start = datetime.fromisoformat(begin)
-    return [f"{start + timedelta(minutes=step * n):%Y-%m-%d %H:%M},{value + n % 7 / 10:.2f}" for n in range(count)]
+    return [
+        f"{start + timedelta(minutes=step * n):%Y-%m-%d %H:%M},{value + n % 7 / 10:.2f}" for n in range(count)
+    ]
 
 
 def test_missing_and_blank_lines_are_gaps():
@@ -217,7 +227,10 @@ def test_a_value_in_the_hour_that_spring_leaves_out_is_refused():
         (lambda lines: [*lines[:5], "2025-06-02 02:07,3", *lines[6:]], "between intervals"),
         (lambda lines: [*lines[:5], "1925-06-02 02:00,3", *lines[6:]], "ten years"),
         (lambda lines: [lines[0], *(line.split(",")[0] + "," for line in lines[1:])], "no value"),
-        (lambda lines: [lines[0], *(f"{r.split(',')[0]},{100 + n}" for n, r in enumerate(lines[1:]))], "register"),
+        (
+            lambda lines: [lines[0], *(f"{r.split(',')[0]},{100 + n}" for n, r in enumerate(lines[1:]))],
+            "register",
+        ),
     ],
 )
 def test_broken_files_say_line_and_cure(change, words):
@@ -256,7 +269,9 @@ def test_any_bytes_are_read_or_refused(raw):
 
 
 @settings(max_examples=200, deadline=None)
-@given(st.sampled_from([(EUROPE, 0.0), (EUROPE, 1.0), (AMERICA, -7.0), (SOUTH, 10.0)]), st.integers(0, 525_599))
+@given(
+    st.sampled_from([(EUROPE, 0.0), (EUROPE, 1.0), (AMERICA, -7.0), (SOUTH, 10.0)]), st.integers(0, 525_599)
+)
 def test_a_clock_shows_every_moment_once(case, minute):
     """Whatever household time a moment of UTC has, that moment is among those the time may stand for."""
     rule, offset = case
@@ -279,7 +294,8 @@ def test_changes_of_the_clock_in_other_years():
 
 @pytest.mark.parametrize(
     ("text", "decimal", "value"),
-    [("1.5", ".", 1.5), ("1,5", ",", 1.5), ("1.234,5", ",", 1234.5), ("1,234.5", ".", 1234.5), ("", ".", None),
+    [("1.5", ".", 1.5), ("1,5", ",", 1.5), ("1.234,5", ",", 1234.5), ("1,234.5", ".", 1234.5), ("", ".",
+                                                                                                None),
      ("n/a", ".", None), ("-", ",", None), (" 3 ", ".", 3.0)],
 )  # fmt: skip
 def test_numbers_in_either_decimal(text, decimal, value):
@@ -293,7 +309,8 @@ def test_a_number_of_the_other_decimal_is_refused(text, decimal):
 
 
 def test_what_was_logged():
-    """By hand: two days of hours, the highest at 18:00 on the second; the mean day keeps weekdays and weekends apart."""
+    """By hand: two days of hours, the highest at 18:00 on the second; the mean day keeps weekdays and
+    weekends apart."""
     lines = ["when,kWh"]
     for n in range(48):
         at = datetime(2025, 6, 6) + timedelta(hours=n)  # a Friday and a Saturday

@@ -1,4 +1,5 @@
-"""Adding I-V curves: fits give back their points; equal strings lose nothing, unequal ones what they should."""
+"""Adding I-V curves: fits give back their points; equal strings lose nothing, unequal ones what they
+should."""
 
 import numpy as np
 import pvlib
@@ -19,13 +20,20 @@ ROWS = [column for column in MODULES.columns if MODULES[column]["Technology"] ==
 def points_of(row):
     m = MODULES[row]
     return ModulePoints(
-        float(m["V_mp_ref"]), float(m["I_mp_ref"]), float(m["V_oc_ref"]), float(m["I_sc_ref"]), float(m["alpha_sc"]),
-        float(m["beta_oc"]), int(m["N_s"]),
-    )  # fmt: skip
+        float(m["V_mp_ref"]),
+        float(m["I_mp_ref"]),
+        float(m["V_oc_ref"]),
+        float(m["I_sc_ref"]),
+        float(m["alpha_sc"]),
+        float(m["beta_oc"]),
+        int(m["N_s"]),
+    )
 
 
 @pytest.mark.parametrize(
-    "points", [SQUARE, *map(points_of, ROWS)], ids=lambda points: f"{points.cells_in_series} cells, {points.isc_a:g} A"
+    "points",
+    [SQUARE, *map(points_of, ROWS)],
+    ids=lambda points: f"{points.cells_in_series} cells, {points.isc_a:g} A",
 )
 def test_a_fit_gives_back_the_sheets_points(points):
     """Isc, Voc and the operating point at standard conditions, each within 1 %."""
@@ -33,7 +41,9 @@ def test_a_fit_gives_back_the_sheets_points(points):
     found = pvlib.pvsystem.singlediode(*parameters)
     assert float(found["i_sc"][0]) == pytest.approx(points.isc_a, rel=0.01)
     assert float(found["v_oc"][0]) == pytest.approx(points.voc_v, rel=0.01)
-    assert float(pvlib.pvsystem.i_from_v(points.vmp_v, *parameters)[0]) == pytest.approx(points.imp_a, rel=0.01)
+    assert float(pvlib.pvsystem.i_from_v(points.vmp_v, *parameters)[0]) == pytest.approx(
+        points.imp_a, rel=0.01
+    )
 
 
 def test_points_that_fit_no_diode_are_refused():
@@ -53,7 +63,8 @@ def faces():
     )
     sun, weather = sun_over_year(place), synthetic_year(place, climate)
     return [
-        plane_conditions(Plane(34, azimuth, 1, -0.33, *FAIMAN["close roof"]), sun, weather) for azimuth in (95, 275)
+        plane_conditions(Plane(34, azimuth, 1, -0.33, *FAIMAN["close roof"]), sun, weather)
+        for azimuth in (95, 275)
     ]
 
 

@@ -47,7 +47,10 @@ def test_endurance_against_seconds(seed, soc):
 
 def test_an_overload_ends_it():
     outage = run_outage(
-        arrays([0] * 96, series([1] * 20 + [4] * 76, 4.0), series([0] * 20 + [3] * 76, 3.0)), island_of(UNIT), 0, 18
+        arrays([0] * 96, series([1] * 20 + [4] * 76, 4.0), series([0] * 20 + [3] * 76, 3.0)),
+        island_of(UNIT),
+        0,
+        18,
     )
     assert outage.reason == "overload"
     assert outage.hours == 5.0
@@ -152,7 +155,9 @@ def test_a_battery_too_small_for_the_promise_says_so(year):
 def test_percentiles_are_numpys(year):
     ride = ride_through(year, island_of(UNIT, energy_only=True), 9.0, 24)
     for month in (0, 6):
-        assert ride.percentile_h(month, 5) == pytest.approx(np.percentile(ride.hours[ride.starts_month == month], 5))
+        assert ride.percentile_h(month, 5) == pytest.approx(
+            np.percentile(ride.hours[ride.starts_month == month], 5)
+        )
 
 
 def test_the_compiled_outage_and_the_plain_one_agree_to_the_bit(year):

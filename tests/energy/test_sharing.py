@@ -37,8 +37,12 @@ def test_the_order_of_units_changes_nothing(seed):
     for order in permutations(range(3)):
         found = simulate(tuple(units[i] for i in order), sun[list(order)], load, window, 3.0, 9.0)
         back = np.argsort(order)
-        values = (found.series.grid_kw, found.series.energy_kwh[back], found.series.pv_ac_kw[back],
-                  found.series.curtailed_kw[back])  # fmt: skip
+        values = (
+            found.series.grid_kw,
+            found.series.energy_kwh[back],
+            found.series.pv_ac_kw[back],
+            found.series.curtailed_kw[back],
+        )
         if first is None:
             first = values
         for one, other in zip(first, values, strict=True):
@@ -63,7 +67,8 @@ def test_three_batteries_behind_one_gateway_charge_and_give_together():
 
 
 def test_units_of_one_island_are_one():
-    """By hand: ratings and energies add up; two equal units have the loss of each at half of the power, twice."""
+    """By hand: ratings and energies add up; two equal units have the loss of each at half of the power,
+    twice."""
     one = unit(5.0, 9.6)
     both = together((one, one))
     assert (both.rated_kw, both.rated_kva, both.own_use_kw) == (10.0, 10.0, 0.04)
@@ -81,7 +86,9 @@ class TestExportLimit:
     """What obeys no meter gives all it makes; the others share what the limit leaves. Worked by hand."""
 
     def day(self, *keeps, limit=3.0, sun=(4.0, 4.0)):
-        units = tuple(replace(unit(5.0, 0.0), k1=0.0, k2=0.0, own_use_kw=0.0, keeps_limit=one) for one in keeps)
+        units = tuple(
+            replace(unit(5.0, 0.0), k1=0.0, k2=0.0, own_use_kw=0.0, keeps_limit=one) for one in keeps
+        )
         dc = np.repeat(np.array(sun)[:, None], 4, axis=1)
         return simulate(units, dc, np.full((1, 4), 1.0), (), limit, 99.0).series
 

@@ -70,7 +70,9 @@ def test_the_compiled_loop_and_the_plain_one_agree():
     random = np.random.default_rng(2)
     spare, soc = random.uniform(0, 2, 960), random.uniform(0.7, 1, 960)
     room = np.full(365, 3.0)
-    assert np.array_equal(take(spare, soc, load(), room), _take(spare, soc, 1.5, 0.6, 0.2, 0.9, room, 96, 0.25))
+    assert np.array_equal(
+        take(spare, soc, load(), room), _take(spare, soc, 1.5, 0.6, 0.2, 0.9, room, 96, 0.25)
+    )
 
 
 def test_a_tank_with_two_supplies_gets_its_need_every_day():

@@ -23,9 +23,12 @@ PLACES = [
 
 def climate(clearness, seed=7):
     return Climate(
-        clearness, (0.8, 0.9, 1.9, 3.4, 6.0, 9.0, 11.0, 10.8, 8.8, 6.2, 3.3, 1.2),
-        (6.0, 6.6, 8.8, 11.6, 15.0, 17.6, 19.4, 19.0, 16.6, 12.8, 8.9, 6.4), (5.0,) * 12, seed,
-    )  # fmt: skip
+        clearness,
+        (0.8, 0.9, 1.9, 3.4, 6.0, 9.0, 11.0, 10.8, 8.8, 6.2, 3.3, 1.2),
+        (6.0, 6.6, 8.8, 11.6, 15.0, 17.6, 19.4, 19.0, 16.6, 12.8, 8.9, 6.4),
+        (5.0,) * 12,
+        seed,
+    )
 
 
 @pytest.mark.parametrize(("place", "clearness"), PLACES, ids=["54 N", "37 S", "9 N"])
@@ -139,7 +142,10 @@ def test_noon_is_noon(hourly):
 @pytest.mark.parametrize(
     ("raw", "words"),
     [
-        (with_cell(100, "GHI (W/m^2)", "-9900"), ["ghi has no usable value", "-9900", "for 1 h", "hour 4 of day 5"]),
+        (
+            with_cell(100, "GHI (W/m^2)", "-9900"),
+            ["ghi has no usable value", "-9900", "for 1 h", "hour 4 of day 5"],
+        ),
         (with_cell(3000, "Dry-bulb (C)", "99.9"), ["temp_air", "99.9"]),
         ("\n".join(tmy3_lines()[:5000]).encode(), ["holds 4998 hours", "8760"]),
         (b"hello", ["cannot be read as TMY3"]),

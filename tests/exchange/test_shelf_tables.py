@@ -37,8 +37,14 @@ def test_every_kind_round_trips_as_csv(tmp_path, kind):
 
 
 def test_note_file_and_how_it_is_known_round_trip(tmp_path):
-    entry = Entry(id="m-1", kind="module", values={"name": "=x, \"y\"", "voc_v": 40.0}, known={"voc_v": Known.TOLD},
-                  note="line one; two", file="sheets/m.pdf")  # fmt: skip
+    entry = Entry(
+        id="m-1",
+        kind="module",
+        values={"name": '=x, "y"', "voc_v": 40.0},
+        known={"voc_v": Known.TOLD},
+        note="line one; two",
+        file="sheets/m.pdf",
+    )
     for name in ("a.csv", "a.xlsx", "a.json"):
         path = tmp_path / name
         path.write_bytes(shelf_bytes(Shelf(entries=(entry,)), path, "module"))
@@ -93,7 +99,9 @@ def test_an_empty_table_is_an_empty_shelf(tmp_path):
 
 
 @settings(
-    max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+    max_examples=150,
+    deadline=None,
+    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
 )
 @given(st.lists(st.lists(st.text(max_size=12), max_size=6), max_size=5), st.sampled_from([",", ";", "\t"]))
 def test_any_csv_is_read_or_refused_in_words(tmp_path, rows, delimiter):
@@ -111,7 +119,8 @@ def test_a_csv_holds_one_kind_and_other_endings_are_refused():
         shelf_bytes(starter(), Path("a.ods"))
 
 
-# --- the open module table -------------------------------------------------------------------------------------------
+# --- the open module table
+# -------------------------------------------------------------------------------------------
 @pytest.fixture(scope="module")
 def table_path():
     """The table of module parameters that pvlib ships; rows are picked by index only."""

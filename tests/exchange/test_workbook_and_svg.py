@@ -28,9 +28,17 @@ def book(reckoner, larkmoor):
 
 
 def test_a_sheet_for_every_schedule(book):
-    assert {"Job", "Circuits", "Strings", "Cables", "Settings", "Results", "Labels", "Serials", "Findings"} <= set(
-        book.sheetnames
-    )
+    assert {
+        "Job",
+        "Circuits",
+        "Strings",
+        "Cables",
+        "Settings",
+        "Results",
+        "Labels",
+        "Serials",
+        "Findings",
+    } <= set(book.sheetnames)
 
 
 def test_rows_are_those_of_the_job(book, larkmoor):

@@ -43,14 +43,32 @@ def _figures(reckoner: Reckoner, job: Job) -> Iterator[tuple[str, ...]]:
             yield "figure", one.name, _number(float(value))
     yield "promise", _number(results.promise_soc), _number(results.promise_cost)
     for view in results.outages:
-        yield "outage", view.unit, _number(view.outage.hours), str(view.outage.reason), _number(view.start_kwh)
+        yield (
+            "outage",
+            view.unit,
+            _number(view.outage.hours),
+            str(view.outage.reason),
+            _number(view.start_kwh),
+        )
     rows = [
-        ("finding", one.code, str(one.verdict), "open" if one.open else "firm", _word(one.state),
-         _word(",".join(one.subjects)), _word(one.unit), _number(one.value), _number(one.limit),
-         _number(one.margin), str(len(one.remedies)))
+        (
+            "finding",
+            one.code,
+            str(one.verdict),
+            "open" if one.open else "firm",
+            _word(one.state),
+            _word(",".join(one.subjects)),
+            _word(one.unit),
+            _number(one.value),
+            _number(one.limit),
+            _number(one.margin),
+            str(len(one.remedies)),
+        )
         for one in results.findings
-    ]  # fmt: skip
-    yield from sorted(rows, key=lambda row: (*row[:7], *(float(cell) if cell != "-" else 0.0 for cell in row[7:10])))
+    ]
+    yield from sorted(
+        rows, key=lambda row: (*row[:7], *(float(cell) if cell != "-" else 0.0 for cell in row[7:10]))
+    )
 
 
 def _steps(reckoner: Reckoner, job: Job) -> Iterator[tuple[str, ...]]:
@@ -61,10 +79,18 @@ def _steps(reckoner: Reckoner, job: Job) -> Iterator[tuple[str, ...]]:
         except ValueError:
             expected = None
         bounds = (
-            (expected.unit, expected.value, expected.low, expected.high) if expected is not None else ("", *[None] * 3)
+            (expected.unit, expected.value, expected.low, expected.high)
+            if expected is not None
+            else ("", *[None] * 3)
         )
-        yield ("step", step.id, _word(step.stage), "open_kind" if step.open_kind else "needs" if step.needs else "ready",
-               _word(bounds[0]), *(_number(value) for value in bounds[1:]))  # fmt: skip
+        yield (
+            "step",
+            step.id,
+            _word(step.stage),
+            "open_kind" if step.open_kind else "needs" if step.needs else "ready",
+            _word(bounds[0]),
+            *(_number(value) for value in bounds[1:]),
+        )
     for setting in settings_sheet(job, topology):
         value = _number(setting.value) if isinstance(setting.value, float) else _word(str(setting.value))
         yield "setting", setting.unit, setting.key, value, *(_number(one) for one in setting.numbers)

@@ -1,4 +1,5 @@
-"""No number, verdict, step or setting of a sample changes unseen: each against the file that was last agreed on."""
+"""No number, verdict, step or setting of a sample changes unseen: each against the file that was last
+agreed on."""
 
 import math
 

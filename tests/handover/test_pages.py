@@ -40,9 +40,21 @@ def tables(page):
 
 def test_every_page_is_there_in_order(reckoner, larkmoor):
     assert list(made(reckoner, larkmoor)) == [
-        "summary", "permissions", "found", "split", "diagram", "schedules", "settings", "results", "isolation", "labels", "serials", "findings",
-        "cautions", "signatures",
-    ]  # fmt: skip
+        "summary",
+        "permissions",
+        "found",
+        "split",
+        "diagram",
+        "schedules",
+        "settings",
+        "results",
+        "isolation",
+        "labels",
+        "serials",
+        "findings",
+        "cautions",
+        "signatures",
+    ]
 
 
 def test_before_the_visit_everything_that_is_missing_is_said(reckoner, larkmoor):
@@ -67,11 +79,18 @@ def test_after_it_only_what_is_left_is_missing(reckoner, larkmoor, rehearsed, re
     assert left["permissions"] == ("not granted: inspection",)
     assert left["found"] == ("not shown to the customer: Old feed to the kennels",)
     assert "41 readings were taken at the simulated site" in left["results"][0]
-    real = [replace(one, data={**one.data, "simulated": False}) if one.kind == "reading" else one for one in entries]
+    real = [
+        replace(one, data={**one.data, "simulated": False}) if one.kind == "reading" else one
+        for one in entries
+    ]
     after = made(reckoner, larkmoor, real, register)
     assert {name for name, page in after.items() if page.missing} == {"permissions", "found"}
-    rest = edit(larkmoor, Change("site/permits/inspection/state", "granted"), Change("site/permits/inspection/date", "2026-11-20"),
-                Change("site/found/kennel-feed/shown_to_customer", True))  # fmt: skip
+    rest = edit(
+        larkmoor,
+        Change("site/permits/inspection/state", "granted"),
+        Change("site/permits/inspection/date", "2026-11-20"),
+        Change("site/found/kennel-feed/shown_to_customer", True),
+    )
     assert not any(page.missing for page in made(reckoner, rest, real, register).values())
     assert "Fellbeck" in str(found["summary"].blocks)
     assert {row[3] for row in tables(found["settings"])["Settings"].rows} == {"passed"}
@@ -82,7 +101,9 @@ def test_a_failed_step_stands_on_the_results_and_the_findings(reckoner, larkmoor
 
     entries = rehearse(larkmoor, PlantStart(faults=(fault_named("module-missing"),))).entries
     found = made(reckoner, larkmoor, entries)
-    assert any("String 2: open-circuit voltage" in one and "failed" in one for one in found["results"].missing)
+    assert any(
+        "String 2: open-circuit voltage" in one and "failed" in one for one in found["results"].missing
+    )
     assert any("COM-EXPECT" in one for one in found["findings"].missing)
 
 
@@ -103,7 +124,12 @@ def test_what_was_put_off_says_what_it_needs(reckoner, larkmoor):
     from lodestaff.commissioning.reading import Reading
 
     entry = Entry(
-        "reading", "", AT, "J. Marr", None, as_data(Reading("voc-string-2", put_off="sun", at=AT, by="J. Marr"))
+        "reading",
+        "",
+        AT,
+        "J. Marr",
+        None,
+        as_data(Reading("voc-string-2", put_off="sun", at=AT, by="J. Marr")),
     )
     missing = made(reckoner, larkmoor, [entry])["results"].missing
     assert any("needs sun" in one for one in missing)
@@ -123,7 +149,9 @@ def test_the_diagram_and_the_signatures_have_their_blocks(reckoner, larkmoor):
 
 def test_assumed_cables_and_circuits_are_missing(reckoner, larkmoor):
     job = edit(
-        larkmoor, Change("cables/hybrid-feed/known/known", "assumed"), Change("circuits/server/known/known", "assumed")
+        larkmoor,
+        Change("cables/hybrid-feed/known/known", "assumed"),
+        Change("circuits/server/known/known", "assumed"),
     )
     found = made(reckoner, job)
     assert any("hybrid feed" in one for one in found["schedules"].missing)

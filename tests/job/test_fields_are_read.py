@@ -1,4 +1,5 @@
-"""Every declared field of a job, a sheet and a pack is read by something beside forms and documents, or stands here."""
+"""Every declared field of a job, a sheet and a pack is read by something beside forms and documents, or
+stands here."""
 
 import ast
 import re
@@ -12,15 +13,29 @@ from lodestaff.job.model import Job
 
 ROOT = Path(lodestaff.__file__).parent
 DECLARING = {"job", "catalogue"}
-FORMS = {"facts.py", "editor.py", "sheet_form.py", "choices.py", "cables.py", "table.py", "tables.py", "rates.py"}
+FORMS = {
+    "facts.py",
+    "editor.py",
+    "sheet_form.py",
+    "choices.py",
+    "cables.py",
+    "table.py",
+    "tables.py",
+    "rates.py",
+}
 HOLDING = {"plan_fits.py", "cross.py", "reference.py"}  # that hold values to bounds and to each other
 DOCUMENTS = {"handover", "exchange"}
 # What a later subject will read, by that subject; and what is kept to be printed or to open a document.
 WAITING = {
-    "conductors": ("Supply.tails_mm2", "Mains.fault_ka", "Generator.neutral_earthed", "Pack.conductor_colours",
-                   "MicroinverterSheet.branch_device_a"),
+    "conductors": (
+        "Supply.tails_mm2",
+        "Mains.fault_ka",
+        "Generator.neutral_earthed",
+        "Pack.conductor_colours",
+        "MicroinverterSheet.branch_device_a",
+    ),
     "records": ("Choice.offered", "Choice.advised"),
-}  # fmt: skip
+}
 
 
 def models():

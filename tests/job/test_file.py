@@ -37,7 +37,8 @@ def test_saving_leaves_nothing_beside_the_file(larkmoor, tmp_path):
 
 @pytest.mark.parametrize("version", [1, 2])
 def test_an_older_job_is_brought_up_and_keeps_its_numbers(larkmoor, reckoner, version):
-    """The sample as older versions wrote it: the same circuits, modules and limits, the same year to the bit."""
+    """The sample as older versions wrote it: the same circuits, modules and limits, the same year to the
+    bit."""
     old = load_job(DATA / f"larkmoor-version-{version}.json")
     assert old.schema_version == SCHEMA_VERSION
     later = {"use", "added", "device_a", "measured_w", "planned_w", "switched_by"}
@@ -115,7 +116,11 @@ def test_saving_where_there_is_no_folder_says_so(larkmoor, tmp_path):
 
 def run(code: str, *arguments: str, **options) -> subprocess.CompletedProcess:
     return subprocess.run(
-        [sys.executable, "-c", textwrap.dedent(code), *arguments], capture_output=True, text=True, timeout=60, **options
+        [sys.executable, "-c", textwrap.dedent(code), *arguments],
+        capture_output=True,
+        text=True,
+        timeout=60,
+        **options,
     )
 
 
@@ -146,7 +151,9 @@ def test_a_full_disk_loses_nothing(larkmoor, tmp_path):
     assert [entry.name for entry in tmp_path.iterdir()] == ["job.json"]
 
 
-@pytest.mark.skipif(os.geteuid() == 0 and not Path("/proc/version").exists(), reason="needs a read-only place")
+@pytest.mark.skipif(
+    os.geteuid() == 0 and not Path("/proc/version").exists(), reason="needs a read-only place"
+)
 def test_a_place_that_may_not_be_written(larkmoor):
     with pytest.raises(JobError, match="could not be written"):
         save_job(larkmoor, Path("/proc/job.json"))
@@ -170,7 +177,9 @@ def test_killed_while_saving_the_last_acknowledged_state_is_there(larkmoor, tmp_
     """kill -9 at any moment: the file is whole, and not older than the last save that returned."""
     path = tmp_path / "job.json"
     save_job(larkmoor, path)
-    with subprocess.Popen([sys.executable, "-c", SAVE_FOREVER, str(path)], stdout=subprocess.PIPE, text=True) as child:
+    with subprocess.Popen(
+        [sys.executable, "-c", SAVE_FOREVER, str(path)], stdout=subprocess.PIPE, text=True
+    ) as child:
         assert child.stdout is not None
         assert child.stdout.readline().strip() == "1"
         time.sleep(after_s)

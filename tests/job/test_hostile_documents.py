@@ -54,7 +54,9 @@ def opened(data):
 
 
 @settings(
-    max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+    max_examples=150,
+    deadline=None,
+    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
 )
 @given(st.data())
 def test_one_value_replaced(larkmoor, data):
@@ -68,7 +70,9 @@ def test_one_value_replaced(larkmoor, data):
 
 
 @settings(
-    max_examples=80, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+    max_examples=80,
+    deadline=None,
+    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
 )
 @given(st.data())
 def test_one_value_taken_out(larkmoor, data):
@@ -82,7 +86,9 @@ def test_one_value_taken_out(larkmoor, data):
 
 
 @settings(
-    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+    max_examples=60,
+    deadline=None,
+    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
 )
 @given(st.data())
 def test_a_field_nobody_knows(larkmoor, data):
@@ -105,9 +111,15 @@ def _at(document, path):
 def _is_map(path):
     """Maps of names hold what they like; their values don't."""
     return path in (
-        ("pack", "words"), ("pack", "conductor_colours"), ("pack", "values"), ("pack", "cautions"), ("pack", "tables"),
-        ("sheets", "modules"), ("sheets", "hybrids"), ("sheets", "batteries"),
-    )  # fmt: skip
+        ("pack", "words"),
+        ("pack", "conductor_colours"),
+        ("pack", "values"),
+        ("pack", "cautions"),
+        ("pack", "tables"),
+        ("sheets", "modules"),
+        ("sheets", "hybrids"),
+        ("sheets", "batteries"),
+    )
 
 
 @settings(max_examples=100, deadline=None)
@@ -118,7 +130,9 @@ def test_any_bytes(raw):
 
 
 @settings(
-    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+    max_examples=60,
+    deadline=None,
+    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
 )
 @given(st.data())
 def test_any_cut(larkmoor, data):
@@ -130,14 +144,18 @@ def test_any_cut(larkmoor, data):
 
 @pytest.mark.parametrize("version", [1, 2])
 @settings(
-    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+    max_examples=60,
+    deadline=None,
+    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
 )
 @given(data=st.data())
 def test_damage_to_older_versions(version, data):
     """The migrations meet damage too."""
     from pathlib import Path
 
-    document = json.loads((Path(__file__).parents[1] / "data" / f"larkmoor-version-{version}.json").read_text())
+    document = json.loads(
+        (Path(__file__).parents[1] / "data" / f"larkmoor-version-{version}.json").read_text()
+    )
     original = copy.deepcopy(document)
     path = data.draw(st.sampled_from([path for path in places(original) if path]))
     put(document, path, data.draw(scalars))

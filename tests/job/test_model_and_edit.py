@@ -90,7 +90,9 @@ def test_a_window_can_be_taken_out(larkmoor):
 def test_starting_power_follows_the_soft_starter(larkmoor):
     motor = larkmoor.circuit("dental-compressor")
     assert motor.start_kva == pytest.approx(0.75 / 0.8 * 5.2)
-    soft = edit(larkmoor, Change("circuits/dental-compressor/soft_start_multiple", 2.5)).circuit("dental-compressor")
+    soft = edit(larkmoor, Change("circuits/dental-compressor/soft_start_multiple", 2.5)).circuit(
+        "dental-compressor"
+    )
     assert soft.start_kva == pytest.approx(0.75 / 0.8 * 2.5)
 
 
@@ -109,7 +111,9 @@ def test_undo_and_redo_by_name(larkmoor):
 
 def test_an_edit_that_changes_nothing_leaves_no_step(larkmoor):
     history = History(larkmoor)
-    assert not history.apply("nothing", edit(larkmoor, Change("limits/reserve_soc", larkmoor.limits.reserve_soc)))
+    assert not history.apply(
+        "nothing", edit(larkmoor, Change("limits/reserve_soc", larkmoor.limits.reserve_soc))
+    )
     assert history.undo_name is None
 
 

@@ -1,4 +1,5 @@
-"""Parts of the plan: what hangs together is taken, what doesn't is refused with where and what would be right."""
+"""Parts of the plan: what hangs together is taken, what doesn't is refused with where and what would be
+right."""
 
 import json
 
@@ -33,7 +34,11 @@ def gateway_job():
         ("circuits/fridge/phase", "L2", "'L2' is not there"),
         ("mains/system", "steam", "single phase"),
         ("site/supply/earthing/value", "TN-X", "TN-C-S"),
-        ("adjustments", [{"kind": "insert", "id": "a", "name": "A", "what": "kettle", "into": "board"}], "isolator"),
+        (
+            "adjustments",
+            [{"kind": "insert", "id": "a", "name": "A", "what": "kettle", "into": "board"}],
+            "isolator",
+        ),
         ("adjustments", [{"kind": "wish", "id": "a"}], "insert"),
     ],
 )
@@ -48,7 +53,8 @@ def test_a_plan_survives_being_written_and_read(gateway_job):
 
 
 def test_version_3_is_taken_as_it_stands(larkmoor):
-    """What version 3 knew is unchanged: the short decisions stand for the same installation, every value kept."""
+    """What version 3 knew is unchanged: the short decisions stand for the same installation, every value
+    kept."""
     data = larkmoor.model_dump(mode="json")
     old = {key: value for key, value in data.items() if key not in ("mains", "parts", "adjustments")}
     old["schema_version"] = 3
@@ -64,11 +70,15 @@ def test_version_3_is_taken_as_it_stands(larkmoor):
 
 
 def test_families_are_seen_by_what_they_can_do():
-    """A string inverter forms no island; a battery unit has no changeover; microinverters count by the branch."""
+    """A string inverter forms no island; a battery unit has no changeover; microinverters count by the
+    branch."""
     for letter, unit, transfer, forms, kva in (
-        ("F", "inverter", False, False, 6.0), ("F", "battery-unit", False, True, 8.0), ("C", "hybrid", True, True, 8.0),
-        ("H", "branch-1", False, False, 4.4), ("N", "battery-unit-1", False, True, 7.2),
-    ):  # fmt: skip
+        ("F", "inverter", False, False, 6.0),
+        ("F", "battery-unit", False, True, 8.0),
+        ("C", "hybrid", True, True, 8.0),
+        ("H", "branch-1", False, False, 4.4),
+        ("N", "battery-unit-1", False, True, 7.2),
+    ):
         job = compose(KINDS[letter].wanted)
         sheet = job.sheet_of(next(one for one in job.units if one.id == unit))
         assert (sheet.transfer, sheet.forms_island, sheet.rated_kva) == (transfer, forms, pytest.approx(kva))

@@ -9,7 +9,8 @@ BASE = 40000
 
 
 class FakeDevice:
-    """Serves registers. `twist(request number, function, address)` may return "stall", "close", "garbage", "late",
+    """Serves registers. `twist(request number, function, address)` may return "stall", "close", "garbage",
+    "late",
     "short", "wrong id" or "refuse" to misbehave at a request."""
 
     def __init__(self, registers, twist=lambda number, function, address: "", late_s=0.6):

@@ -1,4 +1,5 @@
-"""The link: an independent client reads and writes the plant; whatever a device does is a state, never a wrong value."""
+"""The link: an independent client reads and writes the plant; whatever a device does is a state, never a
+wrong value."""
 
 from datetime import timedelta
 from pathlib import Path
@@ -49,13 +50,16 @@ def fake(plant, twist=lambda *_: "", change=None, **more):
     return FakeDevice(registers, twist, **more)
 
 
-# --- an independent client (pysunspec2's own) ---------------------------------------------------------------------
+# --- an independent client (pysunspec2's own)
+# ---------------------------------------------------------------------
 @pytest.fixture
 def independent(served):
     import sunspec2.modbus.client as client
 
     definitions()  # both clients read the same definition files
-    device = client.SunSpecModbusClientDeviceTCP(slave_id=1, ipaddr="127.0.0.1", ipport=served.port, timeout=2)
+    device = client.SunSpecModbusClientDeviceTCP(
+        slave_id=1, ipaddr="127.0.0.1", ipport=served.port, timeout=2
+    )
     device.scan()
     yield device
     device.close()
@@ -91,7 +95,8 @@ def test_an_independent_client_writes_the_plant(independent, plant):
     assert independent.DERMeasureAC[0].W.cvalue == pytest.approx(0.4 * 5800, rel=0.02)
 
 
-# --- our client on the plant ----------------------------------------------------------------------------------------
+# --- our client on the plant
+# ----------------------------------------------------------------------------------------
 def test_scan_and_read(link, plant):
     assert link.scan() is LinkState.OK
     assert all(found.known for found in link.models.values())
@@ -110,8 +115,14 @@ def test_what_the_device_does_not_give_is_absent(link):
 
 def test_settings_are_written_then_put_in_force_and_read_back(link, plant):
     now = plant.right_clock()
-    for key, value in (("export_kw", 3.6), ("reserve_soc", 30.0), ("charge_kw", 5.0), ("mode", "time of use"),
-                       ("window:night", (1.0, 5.0, 80.0, 3.0)), ("clock", now)):  # fmt: skip
+    for key, value in (
+        ("export_kw", 3.6),
+        ("reserve_soc", 30.0),
+        ("charge_kw", 5.0),
+        ("mode", "time of use"),
+        ("window:night", (1.0, 5.0, 80.0, 3.0)),
+        ("clock", now),
+    ):
         written = link.write_setting(key, value)
         assert written.equal, key
     held = plant.units["hybrid"].settings
@@ -174,8 +185,11 @@ def test_several_units_have_addresses_of_their_own(larkmoor):
 
     second = larkmoor.units[0].model_dump(mode="json") | {"id": "second", "name": "Second"}
     bank = larkmoor.banks[0].model_dump(mode="json") | {"id": "battery-2", "unit": "second"}
-    job = edit(larkmoor, Change("units", [larkmoor.units[0].model_dump(mode="json"), second]),
-               Change("banks", [larkmoor.banks[0].model_dump(mode="json"), bank]))  # fmt: skip
+    job = edit(
+        larkmoor,
+        Change("units", [larkmoor.units[0].model_dump(mode="json"), second]),
+        Change("banks", [larkmoor.banks[0].model_dump(mode="json"), bank]),
+    )
     with PlantServer(Plant(job)) as server:
         first, other = Link("127.0.0.1", server.port, 1), Link("127.0.0.1", server.port, 2)
         assert first.read(1, "SN").value == "SIM-hybrid"
@@ -185,7 +199,8 @@ def test_several_units_have_addresses_of_their_own(larkmoor):
         first.close(), other.close()
 
 
-# --- devices that misbehave -------------------------------------------------------------------------------------------
+# --- devices that misbehave
+# -------------------------------------------------------------------------------------------
 @pytest.mark.parametrize(
     ("how", "state"),
     [
@@ -299,8 +314,10 @@ def test_nobody_there():
     assert link.read(201, "W").state is LinkState.NO_CONNECTION
 
 
-@pytest.mark.parametrize(("host", "here"), [("127.0.0.1", True), ("127.3.2.1", True), ("::1", True), ("localhost", True),
-                         ("192.0.2.7", False), ("inverter.example", False), ("127.0.0.1.example", False)])  # fmt: skip
+@pytest.mark.parametrize(("host", "here"), [("127.0.0.1", True), ("127.3.2.1", True), ("::1", True),
+                                            ("localhost", True),
+                         ("192.0.2.7", False), ("inverter.example", False),
+                         ("127.0.0.1.example", False)])  # fmt: skip
 def test_a_device_elsewhere_is_read_only(host, here):
     assert on_loopback(host) is here
     if not here:
@@ -310,7 +327,8 @@ def test_a_device_elsewhere_is_read_only(host, here):
         assert link._client is None  # nothing was sent anywhere
 
 
-# --- definitions and points --------------------------------------------------------------------------------------------
+# --- definitions and points
+# --------------------------------------------------------------------------------------------
 def test_our_definition_is_valid_by_the_packages_own_rules():
     import json
     from importlib import resources

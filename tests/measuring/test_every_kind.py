@@ -18,7 +18,9 @@ def rehearsed(job):
     assert found.passed, (found.stopped_at, found.proof.result(found.stopped_at).judgement)
     for one in found.proof.results:
         if one.status is Status.OPEN:
-            assert OPEN_KIND in one.judgement.words or any(word in one.judgement.words for word in BRINGS), one.step.id
+            assert OPEN_KIND in one.judgement.words or any(word in one.judgement.words for word in BRINGS), (
+                one.step.id
+            )
     return found
 
 

@@ -1,4 +1,5 @@
-"""The procedure at the simulated site: passes where nothing is wrong, stops at the right step where something is."""
+"""The procedure at the simulated site: passes where nothing is wrong, stops at the right step where
+something is."""
 
 from datetime import datetime
 
@@ -67,9 +68,13 @@ def test_under_cloud_the_array_is_doubtful_and_goes_on(larkmoor):
 
 def test_other_jobs_rehearse_too(larkmoor):
     """No windows, no bypass, grid first, a device that shows its usable part as 0 to 100 %."""
-    job = edit(larkmoor, Change("limits/windows/night", None), Change("wiring/bypass", False),
-               Change("sheets/hybrids/hybrid-6/start_order", ["grid", "battery", "array"]),
-               Change("sheets/batteries/battery-48/device_counts_usable", True))  # fmt: skip
+    job = edit(
+        larkmoor,
+        Change("limits/windows/night", None),
+        Change("wiring/bypass", False),
+        Change("sheets/hybrids/hybrid-6/start_order", ["grid", "battery", "array"]),
+        Change("sheets/batteries/battery-48/device_counts_usable", True),
+    )
     found = rehearse(job, PlantStart())
     assert found.passed, found.proof.result(found.stopped_at)
     assert "bypass" not in {one.step.id for one in found.proof.results}

@@ -1,7 +1,10 @@
-"""Faults put into findings on purpose: value and limit swapped, the sense turned, two keywords swapped, a verdict turned.
+"""Faults put into findings on purpose: value and limit swapped, the sense turned, two keywords swapped, a
+verdict turned.
 
-Each is put into one call of a maker in `checks/`, the module is run anew with it, and its checks are asked the records of
-all samples, and those of samples with one decision changed. A fault is caught where any key or number of the answers
+Each is put into one call of a maker in `checks/`, the module is run anew with it, and its checks are asked
+the records of
+all samples, and those of samples with one decision changed. A fault is caught where any key or number of
+the answers
 changes; words are not looked at.
 """
 
@@ -26,7 +29,14 @@ from lodestaff.quantities.errors import JobError
 FOLDER = Path(checks.__file__).parent
 SENSE = {"at_most": "at_least", "at_least": "at_most"}
 PAIRS = (("value", "limit"), ("limit", "margin"), ("limit", "near"), ("value", "margin"))
-ASIDE = ("makers", "check", "finding", "table", "__init__", "runs")  # modules that register no check of their own
+ASIDE = (
+    "makers",
+    "check",
+    "finding",
+    "table",
+    "__init__",
+    "runs",
+)  # modules that register no check of their own
 MAKERS = ("at_most", "at_least", "one_of", "noted", "open_")
 
 
@@ -48,7 +58,9 @@ def mutants() -> list[Mutant]:
     for path in sorted(FOLDER.glob("*.py")):
         if path.stem not in ASIDE:
             tree = ast.parse(path.read_text())
-            found += [Mutant(path.stem, call.lineno, fault) for call in _calls(tree) for fault in _faults(call)]
+            found += [
+                Mutant(path.stem, call.lineno, fault) for call in _calls(tree) for fault in _faults(call)
+            ]
     return found
 
 
@@ -83,7 +95,9 @@ def _change(call: ast.Call, fault: str) -> None:
     elif fault == "the verdict turned":
         for keyword in call.keywords:
             if keyword.arg in ("verdict", "worse"):
-                turned = f"Verdict.BLOCKS if ({ast.unparse(keyword.value)}) is Verdict.PASSED else Verdict.PASSED"
+                turned = (
+                    f"Verdict.BLOCKS if ({ast.unparse(keyword.value)}) is Verdict.PASSED else Verdict.PASSED"
+                )
                 keyword.value = ast.parse(turned, mode="eval").body
     else:
         one, _, other = fault.removesuffix(" swapped").partition(" and ")
@@ -117,7 +131,8 @@ Tally = dict[str, float]
 
 
 def tally(check: Check, records: list[object]) -> Tally:
-    """What a check answers of its records, added up: how many of each verdict, and the sums of the numbers."""
+    """What a check answers of its records, added up: how many of each verdict, and the sums of the
+    numbers."""
     found: Tally = Counter()
     for record in records:
         try:
@@ -138,7 +153,8 @@ def tally(check: Check, records: list[object]) -> Tally:
 def same(one: Tally, other: Tally) -> bool:
     """Equal counts; sums to a part in a million, for processors round differently."""
     return all(
-        math.isclose(one.get(name, 0.0), other.get(name, 0.0), rel_tol=1e-6, abs_tol=1e-6) for name in {*one, *other}
+        math.isclose(one.get(name, 0.0), other.get(name, 0.0), rel_tol=1e-6, abs_tol=1e-6)
+        for name in {*one, *other}
     )
 
 

@@ -1,4 +1,5 @@
-"""The records that faults are held to: those of all samples, of samples with a decision changed, and a few by hand."""
+"""The records that faults are held to: those of all samples, of samples with a decision changed, and a few
+by hand."""
 
 from collections.abc import Iterator
 from typing import Any
@@ -26,9 +27,24 @@ CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
         {"site/permission/export_kw/value": None},
         {"circuits/car-charger/role": "held", "circuits/car-charger/wish": ""},
         {"cables": [{**FEED, "table": "4D5 C", "size_mm2": 7.0}]},
-        {"cables": [{**FEED, "table": "4D5 C", "size_mm2": 10.0, "device_a": 100.0, "curve": "D", "cpc_mm2": 1.5, "rcd_ma": 300.0,
-                     "rcd_type": "AC", "depth_mm": 20.0, "rcd_bidirectional": {"value": "no", "known": "read on site"}}],
-         "site/supply/earthing/value": "TT", "site/supply/electrode_ohm": {"value": 400.0, "known": "measured"}},
+        {
+            "cables": [
+                {
+                    **FEED,
+                    "table": "4D5 C",
+                    "size_mm2": 10.0,
+                    "device_a": 100.0,
+                    "curve": "D",
+                    "cpc_mm2": 1.5,
+                    "rcd_ma": 300.0,
+                    "rcd_type": "AC",
+                    "depth_mm": 20.0,
+                    "rcd_bidirectional": {"value": "no", "known": "read on site"},
+                }
+            ],
+            "site/supply/earthing/value": "TT",
+            "site/supply/electrode_ohm": {"value": 400.0, "known": "measured"},
+        },
         {f"sheets/hybrids/{one}/on_meter_loss": "export goes on" for one in ("hybrid-6",)},
         {"pack/values/dc_ac_high/value": 0.5},
         {"strings/string-2/tracker": "A"},
@@ -38,7 +54,7 @@ CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
         {"cables": [{**FEED, "table": "Cu", "size_mm2": 5.26, "device_a": 20.0, "terminals_c": "75"}]},
         {"cables": [{**FEED, "table": "Cu", "size_mm2": 107.2, "device_a": 150.0, "terminals_c": "75"}]},
     ),
-}  # fmt: skip
+}
 
 
 def all_records() -> dict[type, list[object]]:
@@ -69,19 +85,49 @@ def _jobs() -> Iterator[tuple[Reckoner, Job]]:
 
 def _by_hand() -> Iterator[object]:
     yield Joining((("backfeed", ("hybrid", "grid"), ("bypass on",)), ("joined", ("a", "b"), ())), 4)
-    yield ShutdownSupply(id="s", name="S", fed_from="board", states=(("grid", True), ("island", False)),
-                         dead_when_off=False, switches=2)  # fmt: skip
+    yield ShutdownSupply(
+        id="s",
+        name="S",
+        fed_from="board",
+        states=(("grid", True), ("island", False)),
+        dead_when_off=False,
+        switches=2,
+    )
     for returns, devices in ((False, ()), (True, ("rcd",)), (True, ())):
-        yield Borrowed(circuit="c", name="C", line_board="a", neutral_board="b", returns=returns, devices=devices,
-                       state="grid", cures=())  # fmt: skip
-    yield Places(orphans=(("x", "insert", "gone"),), unwired=(("c", "C"),), adjustments=1, stray_cables=("run",))
+        yield Borrowed(
+            circuit="c",
+            name="C",
+            line_board="a",
+            neutral_board="b",
+            returns=returns,
+            devices=devices,
+            state="grid",
+            cures=(),
+        )
+    yield Places(
+        orphans=(("x", "insert", "gone"),), unwired=(("c", "C"),), adjustments=1, stray_cables=("run",)
+    )
     yield Places(orphans=(), unwired=(), adjustments=0)
     yield Strange(circuits=load_job(sample_path("old-tannery-house")).circuits[:2], gives="L1")
     for kind in ("reading", "setting", "balance"):
         for status in ("passed", "doubtful", "failed", "open"):
             for doubt in (False, True):
                 yield StepProof(
-                    owner="step", text="Step.", kind=kind, status=status, because="so", value=4.0, unit="V", expected=5.0,  # type: ignore[arg-type]
-                    low=3.5, high=6.0, source="sheet", measured=(), waits=status == "open", by="A", instrument="B",
-                    calibration_doubt=doubt, subjects=("x",),
-                )  # fmt: skip
+                    owner="step",
+                    text="Step.",
+                    kind=kind,
+                    status=status,
+                    because="so",
+                    value=4.0,
+                    unit="V",
+                    expected=5.0,  # type: ignore[arg-type]
+                    low=3.5,
+                    high=6.0,
+                    source="sheet",
+                    measured=(),
+                    waits=status == "open",
+                    by="A",
+                    instrument="B",
+                    calibration_doubt=doubt,
+                    subjects=("x",),
+                )

@@ -1,6 +1,7 @@
 """Faults put into findings on purpose are seen by keys and numbers; the words are never looked at.
 
-`./run mutate` tries them all; here a tenth of them. `python -m tests.mutation.test_faults` writes what was agreed on anew,
+`./run mutate` tries them all; here a tenth of them. `python -m tests.mutation.test_faults` writes what was
+agreed on anew,
 after a check was changed on purpose.
 """
 
@@ -49,8 +50,12 @@ def _every_fault() -> int:
 
 def _write() -> None:
     records = all_records()
-    rows = {one.rule: {name: float(f"{value:.9g}") for name, value in sorted(tally(one, records[one.record]).items())}
-            for one in CHECKS}  # fmt: skip
+    rows = {
+        one.rule: {
+            name: float(f"{value:.9g}") for name, value in sorted(tally(one, records[one.record]).items())
+        }
+        for one in CHECKS
+    }
     AGREED.write_text(
         "{\n" + ",\n".join(f"{json.dumps(rule)}: {json.dumps(row)}" for rule, row in rows.items()) + "\n}\n"
     )

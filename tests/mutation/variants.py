@@ -26,7 +26,9 @@ def variants(value: Any, depth: int = DEEP) -> Iterator[Any]:
             yield from (value.model_copy(update={name: one}) for one in variants(known, depth - 1))
     elif depth and is_dataclass(value) and not isinstance(value, type):
         for field in fields(value):
-            yield from (replace(value, **{field.name: one}) for one in variants(getattr(value, field.name), depth - 1))
+            yield from (
+                replace(value, **{field.name: one}) for one in variants(getattr(value, field.name), depth - 1)
+            )
 
 
 def _of_tuple(value: tuple[Any, ...], depth: int) -> Iterator[Any]:

@@ -1,4 +1,5 @@
-"""The simulated site keeps to physics: energy adds up, units follow their settings, faults show as they would."""
+"""The simulated site keeps to physics: energy adds up, units follow their settings, faults show as they
+would."""
 
 from datetime import datetime
 
@@ -24,7 +25,7 @@ def hybrid(plant):
     return plant.units["hybrid"]
 
 
-# --- array ----------------------------------------------------------------------------------------------------
+# --- array ----------------------------------------------------------------------------------------------
 @pytest.fixture(scope="module")
 def points(larkmoor):
     return module_points(larkmoor.sheets.modules["module-440"])
@@ -78,7 +79,7 @@ def test_a_string_on_two_faces_bypasses_the_darker(points):
     assert curve.isc_a == pytest.approx(bright.isc_a, rel=0.02)
 
 
-# --- units ----------------------------------------------------------------------------------------------------
+# --- units ----------------------------------------------------------------------------------------------
 def test_energy_adds_up(plant):
     unit = hybrid(plant)
     plant.run_circuit("autoclave", True)
@@ -194,7 +195,8 @@ def test_the_meter_errs_within_its_class(larkmoor):
         assert abs(Plant(larkmoor, PlantStart(seed=seed)).meter_gain - 1) <= 0.02
 
 
-# --- faults and hands -------------------------------------------------------------------------------------------
+# --- faults and hands
+# -------------------------------------------------------------------------------------------
 def faulty(larkmoor, name):
     return Plant(larkmoor, PlantStart(faults=(fault_named(name),)))
 
@@ -209,7 +211,9 @@ def test_a_reversed_ct_lets_the_unit_run_away(larkmoor):
 
 def test_a_missing_module_lowers_the_last_string(larkmoor):
     whole, short = Plant(larkmoor), faulty(larkmoor, "module-missing")
-    assert short.curve_of("string-2").voc_v == pytest.approx(whole.curve_of("string-2").voc_v * 7 / 8, rel=1e-3)
+    assert short.curve_of("string-2").voc_v == pytest.approx(
+        whole.curve_of("string-2").voc_v * 7 / 8, rel=1e-3
+    )
     assert short.curve_of("string-1").voc_v == pytest.approx(whole.curve_of("string-1").voc_v, rel=1e-3)
 
 

@@ -11,7 +11,16 @@ from lodestaff.quantities.errors import JobError
 
 
 @pytest.mark.parametrize(
-    "text", ["2026-11-25", " 25 Nov 2026", "25. November 2026", "25.11.2026", "25/11/2026", "11/25/2026", "25-11-2026"]
+    "text",
+    [
+        "2026-11-25",
+        " 25 Nov 2026",
+        "25. November 2026",
+        "25.11.2026",
+        "25/11/2026",
+        "11/25/2026",
+        "25-11-2026",
+    ],
 )
 def test_one_reading_is_taken(text):
     assert read_date(text) == "2026-11-25"
@@ -23,7 +32,9 @@ def test_two_readings_are_asked_back():
     assert read_date("11.11.2026") == "2026-11-11"
 
 
-@pytest.mark.parametrize("text", ["tomorrow", "31 Feb 2026", "2026-13-01", "25.11.26", "13.13.2026", "3 Foo 2026"])
+@pytest.mark.parametrize(
+    "text", ["tomorrow", "31 Feb 2026", "2026-13-01", "25.11.26", "13.13.2026", "3 Foo 2026"]
+)
 def test_what_is_no_date_says_what_would_be_right(text):
     with pytest.raises(JobError, match="2026-11-25"):
         read_date(text)

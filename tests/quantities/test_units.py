@@ -35,7 +35,9 @@ def test_decimals_can_be_given():
     assert text_of(12173.7, "kWh", 0) == "12\u00a0174 kWh"
 
 
-@pytest.mark.parametrize(("hour", "expected"), [(0, "00:00"), (18.75, "18:45"), (23.999, "00:00"), (29.5, "05:30")])
+@pytest.mark.parametrize(
+    ("hour", "expected"), [(0, "00:00"), (18.75, "18:45"), (23.999, "00:00"), (29.5, "05:30")]
+)
 def test_clock(hour, expected):
     assert clock(hour) == expected
 

@@ -64,7 +64,9 @@ def test_every_step_and_every_remedy_has_a_key_of_its_own(site):
 def test_two_islands_stand_side_by_side_with_their_names():
     job = load_job(sample_path("harrow-mill-flats"))
     reckoner = Reckoner()
-    names = [row.name for row in compare(reckoner, job, reckoner, job) if row.name.startswith("Held together")]
+    names = [
+        row.name for row in compare(reckoner, job, reckoner, job) if row.name.startswith("Held together")
+    ]
     assert names == ["Held together, Hybrid 1", "Held together, Hybrid 2"]
 
 
@@ -80,7 +82,17 @@ def test_no_id_is_taken_apart():
         r"\b(part|step|run|one|unit|p|board)(\.id|\.step)?\.(startswith|endswith|removeprefix|removesuffix)\("
         r"|\.id\.split\(|split\(\":\"\)\[0\]|partition\(\":\"\)|\"-array-\" in"
     )
-    aside = {"address.py", "samples.py", "parser.py", "live.py"}  # names of files, hours and minutes, a host's port
-    found = [f"{path.name}: {line.strip()}" for path in SOURCES if path.name not in aside
-             for line in path.read_text().splitlines() if apart.search(line)]  # fmt: skip
+    aside = {
+        "address.py",
+        "samples.py",
+        "parser.py",
+        "live.py",
+    }  # names of files, hours and minutes, a host's port
+    found = [
+        f"{path.name}: {line.strip()}"
+        for path in SOURCES
+        if path.name not in aside
+        for line in path.read_text().splitlines()
+        if apart.search(line)
+    ]
     assert found == []

@@ -72,6 +72,8 @@ def test_a_state_that_never_rests_blocks(larkmoor):
     wiring = reckoner.wiring(larkmoor)
     restless = replace(wiring.answers[0], settled=replace(wiring.answers[0].settled, at_rest=False))
     wiring._found[restless.state.name] = restless
-    found = [one for one in findings(reckoner, larkmoor, deep=False) if one.code == "WIRE-LIVE" and one.blocks]
+    found = [
+        one for one in findings(reckoner, larkmoor, deep=False) if one.code == "WIRE-LIVE" and one.blocks
+    ]
     assert [one.state for one in found] == ["grid"]
     assert "never come to rest" in found[0].text

@@ -42,16 +42,29 @@ class TestWithoutAGrid:
 
     def test_findings_speak_of_no_grid(self, reckoner, sample, name):
         codes = {one.code for one in findings(reckoner, sample(name))}
-        assert not codes & {"LIM-EXPORT", "LIM-IMPORT", "LIM-RESERVE", "SITE-PERMIT", "SITE-RATING", "SITE-EARTH",
-                            "SITE-VOLTAGE", "WIRE-CT", "LOAD-DEMAND"}  # fmt: skip
+        assert not codes & {
+            "LIM-EXPORT",
+            "LIM-IMPORT",
+            "LIM-RESERVE",
+            "SITE-PERMIT",
+            "SITE-RATING",
+            "SITE-EARTH",
+            "SITE-VOLTAGE",
+            "WIRE-CT",
+            "LOAD-DEMAND",
+        }
 
     def test_an_electrode_is_asked_for(self, reckoner, sample, name):
         job = sample(name)
-        none = edit(job, Change("parts", [p.model_dump(mode="json") for p in job.parts if p.kind != "electrode"]))
+        none = edit(
+            job, Change("parts", [p.model_dump(mode="json") for p in job.parts if p.kind != "electrode"])
+        )
         (one,) = [one for one in findings(reckoner, none, deep=False) if one.code == "WIRE-EARTH"]
         assert one.blocks
         cured = edit(none, *one.remedies[0].changes)
-        assert not any(one.blocks for one in findings(reckoner, cured, deep=False) if one.code == "WIRE-EARTH")
+        assert not any(
+            one.blocks for one in findings(reckoner, cured, deep=False) if one.code == "WIRE-EARTH"
+        )
 
     def test_the_window_shows_what_isnt_served(self, reckoner, sample, name):
         from lodestaff.reckoning.readings import limits_readings, loads_readings
@@ -59,7 +72,12 @@ class TestWithoutAGrid:
         results = compute(reckoner, sample(name), Moment())
         names = {one.name for one in (*loads_readings(results), *limits_readings(results))}
         assert "Unserved, a year" in names
-        assert not names & {"Bill, a year", "Met without import", "The promise costs a year", "A night charge gains"}
+        assert not names & {
+            "Bill, a year",
+            "Met without import",
+            "The promise costs a year",
+            "A night charge gains",
+        }
 
 
 @pytest.mark.parametrize("name", NO_BACKUP)
@@ -85,12 +103,17 @@ def test_one_island_has_one_endurance(reckoner, sample, name):
     leads = reckoner.leads(job)
     assert len(leads) == len(found.islands)
     for unit, island in zip(leads, found.islands, strict=True):
-        hours = {reckoner.outage(job, one, Moment(1, 18.0)).hours for one in job.units if one.id in island.forming}
+        hours = {
+            reckoner.outage(job, one, Moment(1, 18.0)).hours for one in job.units if one.id in island.forming
+        }
         assert len(hours) == 1
         assert reckoner.joint(job, unit).battery.capacity_kwh == pytest.approx(
-            sum(c.battery.capacity_kwh for one, c in zip(job.units, reckoner.converters(job), strict=True)
-                if one.id in island.forming and c.battery)
-        )  # fmt: skip
+            sum(
+                c.battery.capacity_kwh
+                for one, c in zip(job.units, reckoner.converters(job), strict=True)
+                if one.id in island.forming and c.battery
+            )
+        )
 
 
 @pytest.mark.parametrize(
@@ -100,7 +123,15 @@ def test_the_order_of_a_list_changes_no_yearly_figure(reckoner, sample, name):
     job = sample(name)
     turned = edit(job, Change("units", [u.model_dump(mode="json") for u in reversed(job.units)]))
     a, b = reckoner.figures(job), reckoner.figures(turned)
-    for field in ("pv_kwh", "import_kwh", "export_kwh", "curtailed_kwh", "clipped_kwh", "battery_out_kwh", "cycles"):
+    for field in (
+        "pv_kwh",
+        "import_kwh",
+        "export_kwh",
+        "curtailed_kwh",
+        "clipped_kwh",
+        "battery_out_kwh",
+        "cycles",
+    ):
         assert getattr(a, field) == pytest.approx(getattr(b, field), rel=1e-9, abs=1e-6), field
 
 
@@ -108,8 +139,12 @@ class TestWhoKeepsWhichLimit:
     def records(self, reckoner, job, code):
         from lodestaff.checks import checks_named
 
-        return [one for check in checks_named(code) for record in RECORDS[check.record](reckoner, job, False)
-                for one in check.function(record)]  # fmt: skip
+        return [
+            one
+            for check in checks_named(code)
+            for record in RECORDS[check.record](reckoner, job, False)
+            for one in check.function(record)
+        ]
 
     def test_units_that_obey_nothing_count_against_the_export(self, reckoner, sample):
         """By hand: an older inverter of 2.3 kW and one of 5.0 kW beside a battery unit that keeps zero."""
@@ -144,12 +179,16 @@ class TestWhoKeepsWhichLimit:
         assert one.verdict == "warns"
 
     def test_zero_export_that_goes_on_when_its_meter_is_lost_blocks(self, reckoner, larkmoor):
-        zero = edit(larkmoor, Change("limits/export_kw", 0.0),
-                    Change("sheets/hybrids/hybrid-6/on_meter_loss", "export goes on"))  # fmt: skip
+        zero = edit(
+            larkmoor,
+            Change("limits/export_kw", 0.0),
+            Change("sheets/hybrids/hybrid-6/on_meter_loss", "export goes on"),
+        )
         assert any(one.blocks and "goes on" in one.text for one in self.records(reckoner, zero, "LIM-EXPORT"))
         silent = edit(zero, Change("sheets/hybrids/hybrid-6/on_meter_loss", "not stated"))
         assert any(
-            one.status == "open" and "doesn't say" in one.text for one in self.records(reckoner, silent, "LIM-EXPORT")
+            one.status == "open" and "doesn't say" in one.text
+            for one in self.records(reckoner, silent, "LIM-EXPORT")
         )
 
     def test_the_busiest_leg_is_asked_never_the_mean(self, reckoner, sample):
@@ -169,7 +208,9 @@ class TestWhoKeepsWhichLimit:
         half = {"value": 6.0, "known": "read on site", "note": "", "date": ""}
         assert any(
             one.blocks
-            for one in self.records(reckoner, edit(job, Change("site/permission/parallel_kva", half)), "SITE-PERMIT")
+            for one in self.records(
+                reckoner, edit(job, Change("site/permission/parallel_kva", half)), "SITE-PERMIT"
+            )
         )
 
 

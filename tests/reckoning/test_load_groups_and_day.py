@@ -35,7 +35,8 @@ def test_every_circuit_stands_once_on_each_of_its_legs(name):
 
 @pytest.mark.parametrize("name", sample_names())
 def test_a_drop_lands_where_it_was_dropped(name):
-    """Any circuit on any group: where the job takes it, the circuit is then on that group, or the leg can't be left."""
+    """Any circuit on any group: where the job takes it, the circuit is then on that group, or the leg can't
+    be left."""
     job, wiring = sample(name)
     found = load_groups(job, wiring)
     for c in job.circuits[:6]:
@@ -152,7 +153,9 @@ class TestLibrary:
         row = library_circuit("station", "lab", "na")
         made = circuit_of(job, row, {c.id for c in job.circuits})
         assert made.id == "lab-2"
-        load = {leg: sum(c.running_kva / len(c.legs) for c in job.circuits if leg in c.legs) for leg in ("A", "B")}
+        load = {
+            leg: sum(c.running_kva / len(c.legs) for c in job.circuits if leg in c.legs) for leg in ("A", "B")
+        }
         assert made.phase == min(load, key=load.get)
 
     def test_what_is_not_there_is_said(self):
@@ -163,7 +166,8 @@ class TestLibrary:
 
 
 def test_surplus_loads_in_the_year():
-    """The sample's elements take only what was exported or lost, and the tank gets its need from two supplies."""
+    """The sample's elements take only what was exported or lost, and the tank gets its need from two
+    supplies."""
     job = load_job(sample_path("ocotillo-wash-centre"))
     reckoner = Reckoner()
     figures = reckoner.figures(job)

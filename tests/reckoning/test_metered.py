@@ -31,7 +31,8 @@ def test_its_own_circuits_are_explained_wholly(reckoner, larkmoor):
 
 
 def test_a_load_that_nobody_listed_is_what_is_left(reckoner, larkmoor):
-    """600 W from 9 to 16 on weekdays: 261 days x 7 h x 0.6 kW = 1,096 kWh (arithmetic; 2025 has 261 weekdays)."""
+    """600 W from 9 to 16 on weekdays: 261 days x 7 h x 0.6 kW = 1,096 kWh (arithmetic; 2025 has 261
+    weekdays)."""
     hour = standard_hour()
     extra = np.where((hour >= 9) & (hour < 16) & ~is_weekend(), 0.6, 0.0)
     found = reconcile(reckoner, larkmoor, log_of(total(reckoner, larkmoor) + extra, larkmoor))

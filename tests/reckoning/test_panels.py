@@ -31,11 +31,15 @@ def test_headroom_is_more_even_and_every_circuit_is_where_it_was_dealt(name):
     again = deal_panels(SHARED, made)
     assert again.before_kva == pytest.approx(found.after_kva)
     assert again.moved == ()  # it is dealt already
-    assert {c.role for c in made.circuits if c.id in {name for name, *_ in found.moved}} <= {Role.HELD, Role.SHED}
+    assert {c.role for c in made.circuits if c.id in {name for name, *_ in found.moved}} <= {
+        Role.HELD,
+        Role.SHED,
+    }
 
 
 def test_against_every_assignment():
-    """Brute force over the flats' seven circuits on two panels, one of them empty: the least difference, fewest moves."""
+    """Brute force over the flats' seven circuits on two panels, one of them empty: the least difference,
+    fewest moves."""
     job = sample("harrow-mill-flats")
     uneven = edit(job, *(Change(f"circuits/{c.id}/phase", "L1") for c in job.with_role(Role.HELD, Role.SHED)))
     found = deal_panels(SHARED, uneven)

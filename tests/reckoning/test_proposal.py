@@ -1,4 +1,5 @@
-"""The proposed split and the dealing of legs on whole jobs: within every limit, applied by its own changes."""
+"""The proposed split and the dealing of legs on whole jobs: within every limit, applied by its own
+changes."""
 
 import pytest
 
@@ -17,7 +18,8 @@ def kinds():
 
 
 def test_the_demos_best_set(reckoner, larkmoor):
-    """What must stay on stays; the compressor's start is what a 6 kVA unit can't take on top of the others."""
+    """What must stay on stays; the compressor's start is what a 6 kVA unit can't take on top of the
+    others."""
     found = propose(reckoner, larkmoor, larkmoor.units[0])
     assert found.choice.exact
     assert {"vaccine-fridges", "monitors", "server"} <= set(found.choice.chosen)
@@ -48,8 +50,11 @@ ASKED = ("LOAD-CONT: held", "LOAD-SURGE: start", "LOAD-SURGE: restart", "LOAD-EN
 
 
 def complaints(reckoner, job, lead):
-    return {one.rule for one in answers(reckoner, job, *ASKED)
-            if one.owner in ("", lead.id) and one.status in ("blocks", "warns")}  # fmt: skip
+    return {
+        one.rule
+        for one in answers(reckoner, job, *ASKED)
+        if one.owner in ("", lead.id) and one.status in ("blocks", "warns")
+    }
 
 
 @pytest.mark.parametrize("name", sample_names())
@@ -60,17 +65,28 @@ def test_what_is_proposed_raises_nothing_that_it_could_have_avoided(reckoner, na
         if not any(c.role in (Role.HELD, Role.SHED) for c in reckoner.backed(job, lead).circuits):
             continue
         after = edit(job, *propose(reckoner, job, lead).changes)
-        least = edit(job, *(Change(f"circuits/{c.id}/role", "grid only") for c in job.circuits
-                            if c.role in (Role.HELD, Role.SHED) and c.care == "none"))  # fmt: skip
+        least = edit(
+            job,
+            *(
+                Change(f"circuits/{c.id}/role", "grid only")
+                for c in job.circuits
+                if c.role in (Role.HELD, Role.SHED) and c.care == "none"
+            ),
+        )
         assert complaints(reckoner, after, lead) <= complaints(reckoner, least, lead)
 
 
 def test_what_would_empty_the_battery_without_a_wish_comes_off(reckoner, larkmoor):
-    held = edit(larkmoor, Change("circuits/kennel-heat/role", "held"), Change("circuits/car-charger/role", "held"))
+    held = edit(
+        larkmoor, Change("circuits/kennel-heat/role", "held"), Change("circuits/car-charger/role", "held")
+    )
     after = edit(held, *propose(reckoner, held, held.units[0]).changes)
     assert (after.circuit("kennel-heat").role, after.circuit("car-charger").role) == (Role.GRID, Role.LOCKED)
-    chosen = edit(held, Change("circuits/kennel-heat/on_battery", "on the battery"),
-                  Change("circuits/kennel-heat/running_w", 500.0))  # fmt: skip
+    chosen = edit(
+        held,
+        Change("circuits/kennel-heat/on_battery", "on the battery"),
+        Change("circuits/kennel-heat/running_w", 500.0),
+    )
     assert "kennel-heat" in propose(reckoner, chosen, chosen.units[0]).choice.chosen
 
 
@@ -82,7 +98,9 @@ def test_systems_side_by_side_choose_among_their_own(reckoner, kinds):
 def test_priorities_are_the_peoples(reckoner, larkmoor):
     assert worth(larkmoor.circuit("server")) == 10  # wished for
     first = edit(
-        larkmoor, Change("circuits/dental-compressor/priority", 10), Change("circuits/reception-heat/priority", 0)
+        larkmoor,
+        Change("circuits/dental-compressor/priority", 10),
+        Change("circuits/reception-heat/priority", 0),
     )
     assert worth(first.circuit("dental-compressor")) == 10
     found = propose(reckoner, first, first.units[0])

@@ -10,8 +10,9 @@ from lodestaff.reckoning import Moment, Reckoner, Sky
 from lodestaff.reckoning.figures import imbalance_kwh
 from lodestaff.reckoning.memo import Memo, size_of
 from lodestaff.reckoning.moment import day_of, step_of_moment
-from lodestaff.reckoning.readings import limits_readings, loads_readings, wire_readings
+from lodestaff.reckoning.readings import limits_readings, loads_readings
 from lodestaff.reckoning.results import compute
+from lodestaff.reckoning.wire_readings import wire_readings
 
 
 def test_the_demo_year_balances_in_every_step(reckoner, larkmoor):
@@ -28,7 +29,9 @@ def test_the_year_as_a_whole_balances(reckoner, larkmoor):
     year = reckoner.year(larkmoor)
     units = reckoner.converters(larkmoor)[0]
     discharge = np.clip(year.series.battery_ac_kw, 0, None)
-    inverting = (units.k1 * discharge + units.k2 * (discharge**2 + 2 * discharge * year.series.pv_ac_kw)).sum() / 4
+    inverting = (
+        units.k1 * discharge + units.k2 * (discharge**2 + 2 * discharge * year.series.pv_ac_kw)
+    ).sum() / 4
     taken = np.clip(-year.series.battery_ac_kw, 0, None)
     rectifying = (taken - np.clip(-year.series.battery_dc_kw, 0, None) * (taken > 0)).sum() / 4
     assert into == pytest.approx(out + inverting + rectifying, rel=2e-3)
@@ -85,8 +88,10 @@ def test_weather_from_an_attachment(larkmoor):
     job = edit(
         larkmoor,
         Change("site/weather", {"kind": "file", "format": "tmy3", "sha256": "a" * 64, "name": "typical.csv"}),
-        Change("site/latitude_deg", 36.1), Change("site/longitude_deg", -79.95), Change("site/utc_offset_h", -5),
-    )  # fmt: skip
+        Change("site/latitude_deg", 36.1),
+        Change("site/longitude_deg", -79.95),
+        Change("site/utc_offset_h", -5),
+    )
     reckoner = Reckoner(lambda digest: raw)
     assert reckoner.weather(job).source == "typical.csv"
     assert reckoner.figures(job).pv_kwh > 9000
@@ -141,7 +146,9 @@ class TestMoment:
         ghi = reckoner.weather(larkmoor).ghi_w_m2
         sums = ghi.reshape(365, -1).sum(axis=1)
         for month in (1, 6, 12):
-            dull, mixed, clear = (day_of(Moment(month=month, sky=sky), ghi) for sky in (Sky.DULL, Sky.MIXED, Sky.CLEAR))
+            dull, mixed, clear = (
+                day_of(Moment(month=month, sky=sky), ghi) for sky in (Sky.DULL, Sky.MIXED, Sky.CLEAR)
+            )
             assert sums[dull] < sums[mixed] < sums[clear]
             assert {month_of_step()[day * 96] for day in (dull, mixed, clear)} == {month - 1}
 
@@ -174,7 +181,9 @@ class TestResults:
     def test_nights_sum_to_what_the_island_draws(self, reckoner, larkmoor):
         """The blocks' heights are the held circuits' energy in the month's nights."""
         results = compute(reckoner, larkmoor, Moment(month=1))
-        held = sum(kwh for circuit, kwh in results.night_kwh.items() if larkmoor.circuit(circuit).role == "held")
+        held = sum(
+            kwh for circuit, kwh in results.night_kwh.items() if larkmoor.circuit(circuit).role == "held"
+        )
         nights = []
         series = sum(reckoner.circuit_kw(larkmoor, c) for c in larkmoor.circuits if c.role == "held")
         for day in range(31):
@@ -200,7 +209,9 @@ class TestResults:
     def test_the_promise_is_the_bill_with_the_reserve_it_needs(self, reckoner, larkmoor):
         results = compute(reckoner, larkmoor, Moment(), with_promise=True)
         kept = edit(
-            larkmoor, Change("limits/reserve_soc", results.promise_soc), Change("limits/shed_soc", results.promise_soc)
+            larkmoor,
+            Change("limits/reserve_soc", results.promise_soc),
+            Change("limits/shed_soc", results.promise_soc),
         )
         expected = reckoner.figures(kept).bill - reckoner.figures(larkmoor).bill
         assert results.promise_cost == pytest.approx(expected)

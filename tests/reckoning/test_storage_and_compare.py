@@ -15,7 +15,9 @@ def found(reckoner, larkmoor):
     return storage_map(reckoner, larkmoor, larkmoor.units[0], with_endurance=True)
 
 
-@pytest.mark.parametrize(("hybrid", "modules"), [("hybrid-6", 4), ("hybrid-3", 1), ("hybrid-10", 6), ("hybrid-8", 2)])
+@pytest.mark.parametrize(
+    ("hybrid", "modules"), [("hybrid-6", 4), ("hybrid-3", 1), ("hybrid-10", 6), ("hybrid-8", 2)]
+)
 def test_each_cell_is_the_year_of_its_system(reckoner, larkmoor, found, hybrid, modules):
     """The loop over candidates and the detailed year give the same, to a millionth."""
     cell = found.cells[hybrid, modules]
@@ -29,7 +31,9 @@ def test_each_cell_is_the_year_of_its_system(reckoner, larkmoor, found, hybrid, 
 
 def test_the_sites_limits_bar_cells(found):
     assert all(
-        "permitted" in cell.barred[0] for key, cell in found.cells.items() if key[0] in ("hybrid-8", "hybrid-10")
+        "permitted" in cell.barred[0]
+        for key, cell in found.cells.items()
+        if key[0] in ("hybrid-8", "hybrid-10")
     )
     assert all("modules too few" in cell.barred[-1] for key, cell in found.cells.items() if key[1] == 1)
     best = found.best("bill")
@@ -42,7 +46,8 @@ def test_the_sites_limits_bar_cells(found):
 
 
 def test_more_modules_never_need_more_import(found):
-    """On the demo's plain rule, along every column, by self-sufficiency; windows buy more, so the bill decides instead."""
+    """On the demo's plain rule, along every column, by self-sufficiency; windows buy more, so the bill
+    decides instead."""
     for hybrid in found.hybrids:
         bills = [found.cells[hybrid, n].bill for n in found.modules]
         assert bills == sorted(bills, reverse=True)
@@ -114,7 +119,9 @@ def test_every_figure_stands_in_a_comparison(reckoner, larkmoor):
     other = edit(larkmoor, Change("limits/reserve_soc", 0.5))
     rows = compare(reckoner, larkmoor, reckoner, other)
     figures = {row.name: row for row in rows if row.group == "figure"}
-    assert {"Bill, a year", "Coldest string", "Battery's power", "Highest demand", "Worst start"} <= set(figures)
+    assert {"Bill, a year", "Coldest string", "Battery's power", "Highest demand", "Worst start"} <= set(
+        figures
+    )
     bill = figures["Bill, a year"]
     assert bill.difference == pytest.approx(reckoner.figures(other).bill - reckoner.figures(larkmoor).bill)
     assert difference_text(bill).startswith("+")

@@ -33,7 +33,8 @@ def test_who_is_fed(larkmoor, found):
 
 
 def test_trips_are_outages_that_end_at_once(larkmoor, reckoner, found):
-    """A full battery at every hour of a week in June: the outage ends within the step by overload or start, or it doesn't."""
+    """A full battery at every hour of a week in June: the outage ends within the step by overload or start,
+    or it doesn't."""
     unit, one = larkmoor.units[0], found["whole building"]
     arrays = reckoner.island_with(larkmoor, unit, tuple(map(larkmoor.circuit, one.held)), ())
     converter = reckoner.converters(larkmoor)[0]
@@ -46,15 +47,18 @@ def test_trips_are_outages_that_end_at_once(larkmoor, reckoner, found):
     kw = arrays.kw[0]
     missing = kw * (1 + converter.k1) + converter.k2 * kw**2 - np.minimum(arrays.pv_dc, converter.pv_max_kw)
     by_hand = (
-        (arrays.running[0] > converter.rated_kva) | (kw > converter.rated_kw) | (arrays.peak[0] > converter.surge_kva)
+        (arrays.running[0] > converter.rated_kva)
+        | (kw > converter.rated_kw)
+        | (arrays.peak[0] > converter.surge_kva)
         | (missing > converter.battery.discharge_kw)
-    )  # fmt: skip
+    )
     assert tripped == list(by_hand[first : first + 96 * 7])
     assert one.trip.hours_year == pytest.approx(by_hand.sum() / 4)
 
 
 def test_trips_by_adding_up_the_circuits(larkmoor, reckoner, found):
-    """A step trips where the kVA of what runs in it is above 6, the kW above the rating, or a start above 8; with a
+    """A step trips where the kVA of what runs in it is above 6, the kW above the rating, or a start above
+    8; with a
     battery that gives all of it."""
     unit = larkmoor.units[0]
     sheet = larkmoor.sheet_of(unit)
@@ -67,8 +71,12 @@ def test_trips_by_adding_up_the_circuits(larkmoor, reckoner, found):
         | (sum(kw.values()) + sheet.own_use_kw > sheet.rated_kw)
         | (running + steps > sheet.surge_kva)
     )
-    strong = edit(larkmoor, Change("banks/battery/modules", 8), Change("limits/discharge_kw", 30.0),
-                  Change("sheets/hybrids/hybrid-6/discharge_kw", 30.0))  # fmt: skip
+    strong = edit(
+        larkmoor,
+        Change("banks/battery/modules", 8),
+        Change("limits/discharge_kw", 30.0),
+        Change("sheets/hybrids/hybrid-6/discharge_kw", 30.0),
+    )
     alone = {one.name: one for one in compare_strategies(reckoner, strong).strategies}["whole building"]
     assert alone.trip.hours_year == pytest.approx(bad.sum() / 4)
     assert found["whole building"].trip.hours_year >= alone.trip.hours_year
@@ -92,7 +100,11 @@ def test_months_are_percentiles_of_single_outages(larkmoor, reckoner, found, nam
 def test_the_outlet_holds_the_best_pair(larkmoor, found):
     """Brute force over all pairs of what a 13 A plug carries (3 kVA)."""
     free = [c for c in larkmoor.circuits if c.kind != "car charger" and c.role is not Role.LOCKED]
-    pairs = [pair for pair in itertools.combinations(free, 2) if sum(c.running_kva for c in pair) <= 13 * 230 / 1000]
+    pairs = [
+        pair
+        for pair in itertools.combinations(free, 2)
+        if sum(c.running_kva for c in pair) <= 13 * 230 / 1000
+    ]
     best = max(sum(map(worth, pair)) for pair in pairs)
     assert sum(worth(larkmoor.circuit(id)) for id in found["emergency outlet"].held) == best
 
@@ -151,7 +163,9 @@ def test_no_battery_no_ways(larkmoor, reckoner):
 def test_a_choice_is_a_record(larkmoor, reckoner):
     found = compare_strategies(reckoner, larkmoor)
     choice = as_choice(larkmoor, found, "essential board", "price", "owner", "2026-11-25")
-    made = edit(larkmoor, Change("choices", [*(c.model_dump() for c in larkmoor.choices), choice.model_dump()]))
+    made = edit(
+        larkmoor, Change("choices", [*(c.model_dump() for c in larkmoor.choices), choice.model_dump()])
+    )
     assert made.choices[-1].chosen == "essential board"
     assert "whole building" in made.choices[-1].offered
     assert as_choice(made, found, "emergency outlet").id != choice.id

@@ -31,7 +31,8 @@ def test_solar_position(when, place, zenith, azimuth):
 
 
 def test_sun_of_the_year_is_taken_at_the_middle_of_the_step():
-    """At the equinox the sun crosses the meridian of the time zone near 12:07 (equation of time), not at 12:00."""
+    """At the equinox the sun crosses the meridian of the time zone near 12:07 (equation of time), not at
+    12:00."""
     sun = sun_over_year(Place(0.0, 0.0, 0, 0))
     day = slice(78 * 96, 79 * 96)
     assert np.argmin(sun.apparent_zenith_deg[day]) == 48
@@ -40,7 +41,8 @@ def test_sun_of_the_year_is_taken_at_the_middle_of_the_step():
 def test_plane_of_array_by_hay_davies():
     """Source: pvlib 0.16.1; tolerance 0.2 %."""
     sun = sun_at(
-        pd.DatetimeIndex([pd.Timestamp("2025-04-15 14:30+02:00")]).tz_convert("UTC"), Place(48.1, 11.6, 520, 2)
+        pd.DatetimeIndex([pd.Timestamp("2025-04-15 14:30+02:00")]).tz_convert("UTC"),
+        Place(48.1, 11.6, 520, 2),
     )
     plane = Plane(32, 205, 1, -0.35, *FAIMAN["open rack"])
     poa = plane_of_array(plane, sun, np.array([695.0]), np.array([760.0]), np.array([125.0]))
@@ -65,7 +67,9 @@ def greensboro():
 
 def test_a_year_on_a_typical_year_file(greensboro):
     """Source: pvlib 0.16.1 and its TMY3 file; hourly, no losses; tolerance 0.5 %."""
-    place = Place(greensboro.latitude_deg, greensboro.longitude_deg, greensboro.altitude_m, greensboro.utc_offset_h)
+    place = Place(
+        greensboro.latitude_deg, greensboro.longitude_deg, greensboro.altitude_m, greensboro.utc_offset_h
+    )
     hours = pd.date_range("1990-01-01 00:30", periods=8760, freq="h", tz="Etc/GMT+5").tz_convert("UTC")
     sun = sun_at(hours, place)
     plane = Plane(30, 180, 1.0, -0.35, *FAIMAN["open rack"])
@@ -84,7 +88,9 @@ def test_a_year_on_a_typical_year_file(greensboro):
 
 def test_fifteen_minutes_keep_the_year_of_the_hours(greensboro):
     """Spreading hours over steps keeps each hour's irradiance; the yield differs by under 1 %."""
-    place = Place(greensboro.latitude_deg, greensboro.longitude_deg, greensboro.altitude_m, greensboro.utc_offset_h)
+    place = Place(
+        greensboro.latitude_deg, greensboro.longitude_deg, greensboro.altitude_m, greensboro.utc_offset_h
+    )
     weather = spread(greensboro, place, "file")
     for name, column in (("ghi_w_m2", "ghi"), ("dhi_w_m2", "dhi"), ("dni_w_m2", "dni")):
         by_hour = getattr(weather, name).reshape(8760, 4).mean(axis=1)

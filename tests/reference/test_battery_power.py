@@ -10,7 +10,8 @@ from lodestaff.reckoning.findings import answers
 
 
 def test_discharge_limit_of_one_two_three_modules(reckoner, larkmoor):
-    """Source: derived; through a job: 5.12 kWh modules of 0.5 per hour behind 6 kW that invert with 95 % at any power."""
+    """Source: derived; through a job: 5.12 kWh modules of 0.5 per hour behind 6 kW that invert with 95 % at
+    any power."""
     powers = []
     for modules in (1, 2, 3):
         flat = [[share, 0.95] for share, _ in larkmoor.sheet_of(larkmoor.units[0]).efficiency]

@@ -18,15 +18,31 @@ from lodestaff.commissioning.rules import StringAmps, StringVolts
 from lodestaff.commissioning.step import Step
 
 MODULE = ModuleSheet(
-    name="module", pmp_w=540.3, voc_v=49.62, isc_a=13.88, vmp_v=41.34, imp_a=13.07, alpha_isc_pct_per_k=0.046,
-    beta_voc_pct_per_k=-0.272, gamma_pmp_pct_per_k=-0.34, length_m=2.2, width_m=1.1,
-)  # fmt: skip
+    name="module",
+    pmp_w=540.3,
+    voc_v=49.62,
+    isc_a=13.88,
+    vmp_v=41.34,
+    imp_a=13.07,
+    alpha_isc_pct_per_k=0.046,
+    beta_voc_pct_per_k=-0.272,
+    gamma_pmp_pct_per_k=-0.34,
+    length_m=2.2,
+    width_m=1.1,
+)
 
 
 def judged(rule, number, conditions):
     """A reading by an instrument in its calibration, judged by itself."""
-    reading = Reading("step", (number,), conditions=conditions, by="tester", instrument="meter",
-                      calibrated_until="2027-01-01", at="2026-11-25T10:00:00+00:00")  # fmt: skip
+    reading = Reading(
+        "step",
+        (number,),
+        conditions=conditions,
+        by="tester",
+        instrument="meter",
+        calibrated_until="2027-01-01",
+        at="2026-11-25T10:00:00+00:00",
+    )
     return judge(Step("step", "strings", "", rule), reading, {})
 
 

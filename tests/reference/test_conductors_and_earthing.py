@@ -6,14 +6,25 @@ import pytest
 
 from lodestaff.catalogue import load_pack
 from lodestaff.catalogue.entry import awg_mm2
-from lodestaff.electrical.conductors import ampacity, dc_drop, longest_m, nec_ampacity, table_drop, voltage_rise
+from lodestaff.electrical.conductors import (
+    ampacity,
+    dc_drop,
+    longest_m,
+    nec_ampacity,
+    table_drop,
+    voltage_rise,
+)
 from lodestaff.electrical.earthing import adiabatic_mm2, fault_loop, rod_ohm, tt_fault
 
 
 @pytest.mark.parametrize(
     ("temp", "r", "drop", "pct", "loss"),
     # Source: IEC 60228 class 5 tinned, R20 = 3.39 ohm/km (from memory); IEC 60028 for alpha20.
-    [(20, 0.1695, 2.034, 0.5527, 24.41), (70, 0.2028, 2.434, 0.6613, 29.20), (90, 0.2161, 2.594, 0.7048, 31.12)],
+    [
+        (20, 0.1695, 2.034, 0.5527, 24.41),
+        (70, 0.2028, 2.434, 0.6613, 29.20),
+        (90, 0.2161, 2.594, 0.7048, 31.12),
+    ],
 )
 def test_dc_drop_of_a_run(temp, r, drop, pct, loss):
     found = dc_drop(25, 3.39, temp, 12, 368)
@@ -23,7 +34,8 @@ def test_dc_drop_of_a_run(temp, r, drop, pct, loss):
 
 
 def test_smallest_dc_cable_that_keeps_one_percent():
-    """Source: IEC 60228 class 5 tinned (from memory); 1 % limit: common practice. Sizes from the shipped pack."""
+    """Source: IEC 60228 class 5 tinned (from memory); 1 % limit: common practice. Sizes from the shipped
+    pack."""
     table = load_pack("uk").table("copper_r20")
     sizes = {size: table.at(size, "class5_tinned") for size in (4, 6, 10)}
     assert sizes == {4: 5.09, 6: 3.39, 10: 1.95}
@@ -67,7 +79,9 @@ def test_inverter_circuit_clipped_direct(cable):
     assert (drop.drop_v, drop.drop_pct) == pytest.approx((4.304, 1.871), rel=1e-3)
     table = load_pack("uk").table("cables")
     fit = [
-        s for s in table.row_keys() if s >= size and table_drop(table.at(s, "4D5 C mV/A/m"), ib, 18, 230).drop_pct <= 1
+        s
+        for s in table.row_keys()
+        if s >= size and table_drop(table.at(s, "4D5 C mV/A/m"), ib, 18, 230).drop_pct <= 1
     ]
     assert fit[0] == 10
     ten = table_drop(table.at(10, "4D5 C mV/A/m"), ib, 18, 230)
@@ -140,25 +154,40 @@ def test_protective_conductor_by_the_adiabatic_equation():
 
 
 def test_the_packs_tables_hang_together():
-    """Consistency by physics: mV/A/m is 2 R20 (230 + T)/250 within 2 %; ambient factors are sqrt((T - Ta)/(T - 30))."""
+    """Consistency by physics: mV/A/m is 2 R20 (230 + T)/250 within 2 %; ambient factors are sqrt((T -
+    Ta)/(T - 30))."""
     pack = load_pack("uk")
     cables, r20 = pack.table("cables"), pack.table("copper_r20")
     for size in cables.row_keys():
         assert cables.at(size, "4D5 C mV/A/m") == pytest.approx(2 * r20.at(size, "class2") * 1.2, rel=0.03)
     for ambient in pack.table("ambient").row_keys():
-        assert pack.table("ambient").at(ambient, "70") == pytest.approx(((70 - ambient) / 40) ** 0.5, rel=0.01)
-        assert pack.table("ambient").at(ambient, "90") == pytest.approx(((90 - ambient) / 60) ** 0.5, rel=0.01)
+        assert pack.table("ambient").at(ambient, "70") == pytest.approx(
+            ((70 - ambient) / 40) ** 0.5, rel=0.01
+        )
+        assert pack.table("ambient").at(ambient, "90") == pytest.approx(
+            ((90 - ambient) / 60) ** 0.5, rel=0.01
+        )
 
 
-# --- the North American rule -----------------------------------------------------------------------------------
+# --- the North American rule
+# -----------------------------------------------------------------------------------
 def sized(pack, current_a, factor, ambient_c, conductors):
-    """The smallest conductor of the pack whose terminals and adjusted rating do, with its rating and device."""
+    """The smallest conductor of the pack whose terminals and adjusted rating do, with its rating and
+    device."""
     tables, small = pack.table("cables"), dict(pack.table("small_conductors").rows)
     ambient = pack.table("ambient").above(ambient_c, "90")
     bundling = pack.table("bundling").above(conductors, "factor")
     for size in tables.row_keys():
-        found = nec_ampacity(tables.at(size, "Cu A"), tables.at(size, "Cu 90 A"), ambient, bundling, current_a, factor,
-                             pack.table("device_sizes").row_keys(), small.get(size))  # fmt: skip
+        found = nec_ampacity(
+            tables.at(size, "Cu A"),
+            tables.at(size, "Cu 90 A"),
+            ambient,
+            bundling,
+            current_a,
+            factor,
+            pack.table("device_sizes").row_keys(),
+            small.get(size),
+        )
         if found.terminal_a >= found.continuous_a and found.adjusted_a >= current_a:
             return size, found
     raise AssertionError("no size does")

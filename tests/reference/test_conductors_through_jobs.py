@@ -1,4 +1,5 @@
-"""Worked examples of conductors, fuses and demand, reached by a job's findings and not by a function alone."""
+"""Worked examples of conductors, fuses and demand, reached by a job's findings and not by a function
+alone."""
 
 import pytest
 
@@ -12,8 +13,13 @@ FT = 0.3048
 
 
 def found(reckoner, job, code, subject):
-    rows = [one for check in checks_named(code) if check.applies(job.pack)
-            for record in RECORDS[check.record](reckoner, job, False) for one in check.function(record)]  # fmt: skip
+    rows = [
+        one
+        for check in checks_named(code)
+        if check.applies(job.pack)
+        for record in RECORDS[check.record](reckoner, job, False)
+        for one in check.function(record)
+    ]
     return next(one for one in rows if subject in one.subjects)
 
 
@@ -28,8 +34,14 @@ def inputs(finding):
 @pytest.fixture(scope="module")
 def ranch():
     """A string inverter on 120/240 V in the North American pack, beside a battery unit."""
-    wanted = Wanted(pack="na", system="120/240 V", family="string inverter and battery unit", backup="none", rating_a=200,
-                    roofs=(Roof(name="South", azimuth_deg=180, strings=((0, "A", 8),)),))  # fmt: skip
+    wanted = Wanted(
+        pack="na",
+        system="120/240 V",
+        family="string inverter and battery unit",
+        backup="none",
+        rating_a=200,
+        roofs=(Roof(name="South", azimuth_deg=180, strings=((0, "A", 8),)),),
+    )
     return compose(wanted)
 
 
@@ -45,7 +57,13 @@ def test_inverter_output_circuit_of_eleven_kilowatts(reckoner, ranch):
     sheet = "sheets/inverters/inverter-6"
     job = edit(ranch, Change(f"{sheet}/rated_kva", 11.4), Change(f"{sheet}/rated_kw", 11.4))
     six_awg = cable(
-        "inverter-feed", size_mm2=13.3, length_m=85 * FT, table="Cu", ambient_c=43, device_a=60, terminals_c="75"
+        "inverter-feed",
+        size_mm2=13.3,
+        length_m=85 * FT,
+        table="Cu",
+        ambient_c=43,
+        device_a=60,
+        terminals_c="75",
     )
     amp = found(reckoner, with_cable(job, six_awg), "WIRE-AMP", "inverter-feed")
     assert amp.status == "passed", amp.text
@@ -58,8 +76,11 @@ def test_inverter_output_circuit_of_eleven_kilowatts(reckoner, ranch):
     assert inputs(drop)["rise"] == pytest.approx(3.965 / 2, rel=1e-3)  # each leg to neutral
     eight_awg = {**six_awg, "size_mm2": 8.37}
     assert found(reckoner, with_cable(job, eight_awg), "WIRE-AMP", "inverter-feed").blocks
-    # the device: next standard size above the smaller of adjusted rating and terminal column, 70 A; 80 A is too large
-    assert not found(reckoner, with_cable(job, {**six_awg, "device_a": 70}), "WIRE-AMP", "inverter-feed").blocks
+    # the device: next standard size above the smaller of adjusted rating and terminal column, 70 A; 80 A is
+    # too large
+    assert not found(
+        reckoner, with_cable(job, {**six_awg, "device_a": 70}), "WIRE-AMP", "inverter-feed"
+    ).blocks
     assert found(reckoner, with_cable(job, {**six_awg, "device_a": 80}), "WIRE-AMP", "inverter-feed").blocks
 
 
@@ -82,13 +103,26 @@ def test_terminals_go_by_what_they_are_marked(reckoner, ranch):
 def test_four_source_circuits_in_one_raceway_on_a_hot_roof(reckoner, ranch):
     """Source: NEC 690.8, 310.15(B)(1), 310.15(C)(1), 240.4(D), chapter 9 table 8 (from memory).
 
-    Isc 13.88 A: 17.35 A against the adjusted rating, 21.69 A at terminals and fuse; 10 AWG 21.28 A, 25 A; 12 AWG fails.
+    Isc 13.88 A: 17.35 A against the adjusted rating, 21.69 A at terminals and fuse; 10 AWG 21.28 A, 25 A;
+    12 AWG fails.
     """
     module = "sheets/modules/module-440"
-    job = edit(ranch, Change(f"{module}/isc_a", 13.88), Change(f"{module}/imp_a", 13.07), Change(f"{module}/pmp_w", 540),
-               Change(f"{module}/vmp_v", 330.7 / 8), Change(f"{module}/voc_v", 49.62))  # fmt: skip
+    job = edit(
+        ranch,
+        Change(f"{module}/isc_a", 13.88),
+        Change(f"{module}/imp_a", 13.07),
+        Change(f"{module}/pmp_w", 540),
+        Change(f"{module}/vmp_v", 330.7 / 8),
+        Change(f"{module}/voc_v", 49.62),
+    )
     ten_awg = cable(
-        "inverter-array-a", size_mm2=5.26, length_m=110 * FT, table="Cu", ambient_c=52, grouping=4, device_a=25
+        "inverter-array-a",
+        size_mm2=5.26,
+        length_m=110 * FT,
+        table="Cu",
+        ambient_c=52,
+        grouping=4,
+        device_a=25,
     )
     amp = found(reckoner, with_cable(job, ten_awg), "WIRE-AMP", "inverter-array-a")
     assert amp.status == "passed", amp.text
@@ -99,7 +133,10 @@ def test_four_source_circuits_in_one_raceway_on_a_hot_roof(reckoner, ranch):
     drop = found(reckoner, with_cable(job, ten_awg), "WIRE-DROP", "inverter-array-a")
     assert drop.figure.value == pytest.approx(1.078, rel=1e-3)
     twelve = found(
-        reckoner, with_cable(job, {**ten_awg, "size_mm2": 3.31, "device_a": 20}), "WIRE-AMP", "inverter-array-a"
+        reckoner,
+        with_cable(job, {**ten_awg, "size_mm2": 3.31, "device_a": 20}),
+        "WIRE-AMP",
+        "inverter-array-a",
     )
     assert twelve.blocks
     assert twelve.figure.value == pytest.approx(15.96, rel=1e-3)
@@ -107,15 +144,23 @@ def test_four_source_circuits_in_one_raceway_on_a_hot_roof(reckoner, ranch):
 
 @pytest.mark.parametrize(("pack", "sizes"), [("na", "25"), ("uk", "25")])
 def test_a_string_fuse_by_each_packs_rule(reckoner, larkmoor, pack, sizes):
-    """Source: IEC 62548 string overcurrent protection; NEC 690.9: at least 1.5625 x 13.88 A = 21.69 A (from memory).
+    """Source: IEC 62548 string overcurrent protection; NEC 690.9: at least 1.5625 x 13.88 A = 21.69 A (from
+    memory).
 
     Three strings in parallel, 27.76 A back into one of 25 A: 25 A in both.
     """
-    wanted = Wanted(pack=pack, system="120/240 V" if pack == "na" else "single phase",
-                    roofs=(Roof(name="South", azimuth_deg=180, strings=((0, "A", 6),) * 3),))  # fmt: skip
+    wanted = Wanted(
+        pack=pack,
+        system="120/240 V" if pack == "na" else "single phase",
+        roofs=(Roof(name="South", azimuth_deg=180, strings=((0, "A", 6),) * 3),),
+    )
     job = edit(compose(wanted), Change("sheets/modules/module-440/isc_a", 13.88))
-    rows = [one for check in checks_named("ARR-FUSE") for record in RECORDS[check.record](reckoner, job, False)
-            for one in check.function(record)]  # fmt: skip
+    rows = [
+        one
+        for check in checks_named("ARR-FUSE")
+        for record in RECORDS[check.record](reckoner, job, False)
+        for one in check.function(record)
+    ]
     (fuse,) = [one for one in rows if "needs a fuse" in one.text]
     assert f"({sizes} A)" in fuse.text
     least = inputs(fuse)["fuse from"]
@@ -123,7 +168,8 @@ def test_a_string_fuse_by_each_packs_rule(reckoner, larkmoor, pack, sizes):
 
 
 def test_a_battery_run_asks_for_the_fuse_of_its_current(reckoner, larkmoor):
-    """Derived: 6.0 kW at 4 x 46 V and 98 %: 33.3 A; x 1.25 = 41.6 A; 5 kW at 46 V would be the 150 A of one module alone."""
+    """Derived: 6.0 kW at 4 x 46 V and 98 %: 33.3 A; x 1.25 = 41.6 A; 5 kW at 46 V would be the 150 A of one
+    module alone."""
     one = found(reckoner, larkmoor, "STO-DC", "battery-run")
     assert inputs(one)["current"] == pytest.approx(6000 / (4 * 46 * 0.98), rel=1e-3)
     assert one.figure.value == pytest.approx(1.25 * 6000 / (4 * 46 * 0.98), rel=1e-3)
@@ -142,9 +188,9 @@ def test_the_banks_volts_are_one_number_and_open_until_it_is_known_how_it_is_wir
         job = edit(larkmoor, Change("sheets/batteries/battery-48/wired", wired))
         step = next(one for one in procedure(job, build(job)) if one.id == "battery-battery")
         assert step.rule.value == pytest.approx(volts)
-        assert inputs(found(reckoner, job, "STO-DC", "battery-run"))["at the bank's lowest voltage"] == pytest.approx(
-            volts * 46 / 51.2
-        )
+        assert inputs(found(reckoner, job, "STO-DC", "battery-run"))[
+            "at the bank's lowest voltage"
+        ] == pytest.approx(volts * 46 / 51.2)
     job = edit(larkmoor, Change("sheets/batteries/battery-48/wired", None))
     assert found(reckoner, job, "STO-DC", "battery-run").status == "open"
     assert found(reckoner, job, "WIRE-AMP", "battery-run").status == "open"
@@ -152,20 +198,24 @@ def test_the_banks_volts_are_one_number_and_open_until_it_is_known_how_it_is_wir
 
 
 def test_a_heat_pump_is_no_space_heater(reckoner):
-    """Source: NEC 220.82(C), from memory: compressor 100 % + 65 % of the supplement; never 65 or 40 % of it."""
+    """Source: NEC 220.82(C), from memory: compressor 100 % + 65 % of the supplement; never 65 or 40 % of
+    it."""
     from lodestaff.catalogue import load_pack
     from lodestaff.electrical.demand import DemandRow, demand
 
     method = load_pack("na").demand
-    pump, heater, cooling = (DemandRow(use, use, va, va / 240) for use, va in
-                             (("heat pump", 6000.0), ("space heating", 9600.0), ("cooling", 5200.0)))  # fmt: skip
+    pump, heater, cooling = (
+        DemandRow(use, use, va, va / 240)
+        for use, va in (("heat pump", 6000.0), ("space heating", 9600.0), ("cooling", 5200.0))
+    )
     assert demand((pump, heater, cooling), method, 240).total_va == pytest.approx(6000 + 0.65 * 9600)
     assert demand((pump, cooling), method, 240).total_va == pytest.approx(6000)
     assert demand((heater, cooling), method, 240).total_va == pytest.approx(0.65 * 9600)
 
 
 def test_uk_classes_count_together(reckoner):
-    """Source: diversity table of an on-site guide (from memory), by hand: sockets of all kinds are one class, cookers one,
+    """Source: diversity table of an on-site guide (from memory), by hand: sockets of all kinds are one
+    class, cookers one,
     of instantaneous heaters the two largest in full."""
     from lodestaff.catalogue import load_pack
     from lodestaff.electrical.demand import DemandRow, demand

@@ -10,7 +10,8 @@ PV = [0, 0, 0, 0, 0, 0.1, 0.4, 1.1, 2.3, 3.6, 4.7, 5.5, 5.9, 5.7, 5, 4, 2.8, 1.6
 LOAD = [0.35, 0.3, 0.3, 0.3, 0.35, 0.5, 1.1, 1.4, 0.9, 0.7, 0.6, 0.8, 1.2, 0.7, 0.6, 0.7, 0.9, 1.8, 3.4, 2.9,
         2, 1.4, 0.8, 0.5]  # fmt: skip
 # Battery at the end of each hour, kWh.
-ENERGY = [2.632, 2.316, 2.000, 1.920, 1.920, 1.920, 1.920, 1.920, 3.250, 5.625, 8.000, 9.600, 9.600, 9.600, 9.600,
+ENERGY = [2.632, 2.316, 2.000, 1.920, 1.920, 1.920, 1.920, 1.920, 3.250, 5.625, 8.000, 9.600, 9.600, 9.600,
+          9.600,
           9.600, 9.600, 9.389, 6.758, 4.126, 2.021, 1.920, 1.920, 1.920]  # fmt: skip
 
 
@@ -19,7 +20,9 @@ def day():
     """A lossless inverter, so that all powers are at the AC side."""
     battery = Battery(9.6, 0.0, 0.2, 1, 2.5, 2.5, 0.95, 0.95, 1, 1)
     unit = Converter(0, 10, 10, 10, 0, 0, 0, 99, battery)
-    return simulate((unit,), np.array([PV], float), np.array([LOAD]), export_kw=2.5, soc_start=3 / 9.6, step_h=1.0)
+    return simulate(
+        (unit,), np.array([PV], float), np.array([LOAD]), export_kw=2.5, soc_start=3 / 9.6, step_h=1.0
+    )
 
 
 @pytest.mark.parametrize(
@@ -62,11 +65,17 @@ def test_ratios_of_the_day(day):
     ids=["charging", "full"],
 )
 def test_export_limit_in_one_interval(soc, export, curtailed, output):
-    """A string inverter of 6 kW with an AC-coupled battery that takes 2.4 kW; 7.2 kW of sun, 0.9 kW of load."""
+    """A string inverter of 6 kW with an AC-coupled battery that takes 2.4 kW; 7.2 kW of sun, 0.9 kW of
+    load."""
     string = Converter(0, 6, 6, 6, 0, 0, 0, 99, None)
     coupled = Converter(0, 5, 5, 5, 0, 0, 0, 0, Battery(100, 0, 0, 1, 2.4, 2.4, 1, 1, 1, 1), ac_charge=True)
     year = simulate(
-        (string, coupled), np.array([[7.2], [0.0]]), np.array([[0.9]]), export_kw=3.68, soc_start=soc, step_h=1.0
+        (string, coupled),
+        np.array([[7.2], [0.0]]),
+        np.array([[0.9]]),
+        export_kw=3.68,
+        soc_start=soc,
+        step_h=1.0,
     )
     assert year.series.clipped_kw[0, 0] == pytest.approx(1.200)
     assert year.export_kw[0, 0] == pytest.approx(export)

@@ -12,12 +12,14 @@ from lodestaff.job import Change, edit
 def on_phase(job, kva, **changes):
     pack = load_pack("uk")
     made = {"site": job.site, "phase": "L1", "registered_kva": kva, "units": (("Hybrid", kva),),
-            "notify_a": pack.value("notify_a_per_phase"), "nominal": pack.value("nominal_v"), "permission_word": "approval"}  # fmt: skip
+            "notify_a": pack.value("notify_a_per_phase"), "nominal": pack.value("nominal_v"),
+            "permission_word": "approval"}  # fmt: skip
     return PermitOnPhase(**{**made, **changes})
 
 
 def test_sixteen_amperes_a_phase(larkmoor):
-    """Source: common practice (16 A per phase connect-and-notify limits). 3,680 W; 5,000 W is 5.739 A over."""
+    """Source: common practice (16 A per phase connect-and-notify limits). 3,680 W; 5,000 W is 5.739 A
+    over."""
     pack = load_pack("uk")
     limit_w = pack.value("notify_a_per_phase").value * pack.value("nominal_v").value
     assert limit_w == pytest.approx(3680)
@@ -27,7 +29,9 @@ def test_sixteen_amperes_a_phase(larkmoor):
     assert found.blocks
     assert found.limit == pytest.approx(3.68)
     assert -found.margin * 1000 / 230 == pytest.approx(5.739, abs=0.001)
-    assert pytest.approx(14.55, abs=0.005) == 3680 / 253  # a power at nominal voltage: fewer amperes at a high one
+    assert (
+        pytest.approx(14.55, abs=0.005) == 3680 / 253
+    )  # a power at nominal voltage: fewer amperes at a high one
     assert site_permit(on_phase(bare, 3.68))[0].verdict == "passed"
 
 
@@ -62,11 +66,17 @@ def test_a_sum_of_nothing_takes_all_export():
     ],
 )
 def test_what_may_run_today(larkmoor, state, kva, export, runs, words):
-    """Common practice: a zero-export setting doesn't replace permission to run in parallel; between energising and
+    """Common practice: a zero-export setting doesn't replace permission to run in parallel; between
+    energising and
     final approval the operator may allow running without export."""
     fact = {"value": kva, "known": "read on site", "note": "", "date": ""}
-    job = edit(larkmoor, Change("site/permission/parallel_state", state), Change("site/permission/parallel_kva", fact),
-               Change("site/permission/state", export), Change("limits/export_kw", 0.0))  # fmt: skip
+    job = edit(
+        larkmoor,
+        Change("site/permission/parallel_state", state),
+        Change("site/permission/parallel_kva", fact),
+        Change("site/permission/state", export),
+        Change("limits/export_kw", 0.0),
+    )
     answer, text = may_run(on_phase(job, 6.0))
     assert answer is runs
     assert words in text
@@ -74,17 +84,33 @@ def test_what_may_run_today(larkmoor, state, kva, export, runs, words):
 
 
 def test_rise_on_both_legs_of_a_split_service(larkmoor):
-    """Source: derived; resistances NEC chapter 9 table 8 at 75 °C: 2 AWG Al 0.319, 6 AWG Cu 0.491 ohm/1000 ft (from memory).
+    """Source: derived; resistances NEC chapter 9 table 8 at 75 °C: 2 AWG Al 0.319, 6 AWG Cu 0.491 ohm/1000
+    ft (from memory).
 
-    11.4 kW between legs at 246 V: each leg rises over its own conductor, to 252.1 V between legs by constant power.
+    11.4 kW between legs at 246 V: each leg rises over its own conductor, to 252.1 V between legs by
+    constant power.
     """
     pack = load_pack("na")
     r_leg = (120 * 0.319 + 60 * 0.491) / 1000
     assert r_leg == pytest.approx(0.06774)
-    job = edit(larkmoor, *(Change(f"site/supply/{name}", {"value": value, "known": "measured", "note": "", "date": ""})
-                           for name, value in (("voltage_v", 123.0), ("ze_ohm", 2 * 0.03828))))  # fmt: skip
-    record = Volts(job.site, pack.value("voltage_low_v"), pack.value("voltage_high_v"), pack.value("nominal_v"),
-                   (("the top of the range", pack.value("voltage_high_v")),), 11.4, "Unit", 2 * 0.02946, 2)  # fmt: skip
+    job = edit(
+        larkmoor,
+        *(
+            Change(f"site/supply/{name}", {"value": value, "known": "measured", "note": "", "date": ""})
+            for name, value in (("voltage_v", 123.0), ("ze_ohm", 2 * 0.03828))
+        ),
+    )
+    record = Volts(
+        job.site,
+        pack.value("voltage_low_v"),
+        pack.value("voltage_high_v"),
+        pack.value("nominal_v"),
+        (("the top of the range", pack.value("voltage_high_v")),),
+        11.4,
+        "Unit",
+        2 * 0.02946,
+        2,
+    )
     one = site_voltage(record)[1]
     assert 2 * one.figure.value == pytest.approx(252.1, abs=0.05)
     assert 47.5 * r_leg == pytest.approx(3.218, abs=0.001)

@@ -14,14 +14,17 @@ from lodestaff.electrical.legs import deal, leg_load
 
 TABLE = (
     ("fridge-freezer", 10, 160, 950, 1.3), ("lights", 9, 240, 240, 0.9), ("router and alarm", 8, 45, 45, 0.5),
-    ("boiler and pumps", 9, 210, 620, 1.4), ("kettle", 3, 2800, 2800, 0.6), ("office sockets", 6, 520, 520, 1.7),
+    ("boiler and pumps", 9, 210, 620, 1.4), ("kettle", 3, 2800, 2800, 0.6), ("office sockets", 6, 520, 520,
+                                                                             1.7),
     ("well pump", 7, 1050, 5200, 1.1), ("medical chair", 7, 380, 760, 0.9), ("heat pump", 8, 1900, 3900, 4.8),
     ("television", 2, 130, 130, 0.5),
 )  # fmt: skip
 
 
 def candidates(rows):
-    return tuple(Candidate(name, points, (watts,), watts, start, kwh) for name, points, watts, start, kwh in rows)
+    return tuple(
+        Candidate(name, points, (watts,), watts, start, kwh) for name, points, watts, start, kwh in rows
+    )
 
 
 def test_the_best_set_of_ten():
@@ -49,11 +52,18 @@ def by_hand(ones, limits):
 def test_any_small_case_against_every_subset(seed):
     dice = random.Random(seed)
     ones = tuple(
-        Candidate(f"c{index}", dice.randint(0, 10), (dice.randint(0, 900), dice.randint(0, 900)), watts := dice.randint(20, 1800),
-                  watts * dice.choice([1, 1, 2, 5]), dice.randint(0, 20) / 10, dice.random() < 0.12,
-                  watts * dice.choice([0.7, 0.85, 1.0]))
+        Candidate(
+            f"c{index}",
+            dice.randint(0, 10),
+            (dice.randint(0, 900), dice.randint(0, 900)),
+            watts := dice.randint(20, 1800),
+            watts * dice.choice([1, 1, 2, 5]),
+            dice.randint(0, 20) / 10,
+            dice.random() < 0.12,
+            watts * dice.choice([0.7, 0.85, 1.0]),
+        )
         for index in range(dice.randint(1, 9))
-    )  # fmt: skip
+    )
     limits = HoldLimits(
         (dice.randint(500, 2500),) * 2,
         dice.randint(800, 5000),
@@ -77,21 +87,34 @@ def test_forty_circuits_keep_the_time_limit():
     """Within the time that was given the best is found, or the best so far is said to be that."""
     dice = random.Random(40)
     ones = tuple(
-        Candidate(f"c{index}", dice.randint(1, 10), (w := dice.randint(40, 2500), 0), w, w * dice.choice([1, 2, 5]),
-                  dice.random() * 2)
+        Candidate(
+            f"c{index}",
+            dice.randint(1, 10),
+            (w := dice.randint(40, 2500), 0),
+            w,
+            w * dice.choice([1, 2, 5]),
+            dice.random() * 2,
+        )
         for index in range(40)
-    )  # fmt: skip
+    )
     found = choose(ones, HoldLimits((6000, 6000), 9000, 14000, 18.0), time_limit_s=1.0)
     assert found.points > 0
     assert (
-        broken(tuple(one for one in ones if one.name in found.chosen), HoldLimits((6000, 6000), 9000, 14000, 18.0))
+        broken(
+            tuple(one for one in ones if one.name in found.chosen),
+            HoldLimits((6000, 6000), 9000, 14000, 18.0),
+        )
         == ()
     )
 
 
 def test_active_power_is_a_limit_of_its_own():
-    """By hand: two circuits of 3 kVA fit 6.5 kVA; at 5 kW only one of them, the one that is worth more, does."""
-    ones = (Candidate("a", 5, (3.0,), 3.0, 3.0, 1.0, kw=2.9), Candidate("b", 4, (3.0,), 3.0, 3.0, 1.0, kw=2.8))
+    """By hand: two circuits of 3 kVA fit 6.5 kVA; at 5 kW only one of them, the one that is worth more,
+    does."""
+    ones = (
+        Candidate("a", 5, (3.0,), 3.0, 3.0, 1.0, kw=2.9),
+        Candidate("b", 4, (3.0,), 3.0, 3.0, 1.0, kw=2.8),
+    )
     assert choose(ones, HoldLimits((6.5,), 6.5, 9.0, 9.0)).chosen == ("a", "b")
     found = choose(ones, HoldLimits((6.5,), 6.5, 9.0, 9.0, kw=5.0))
     assert found.chosen == ("a",)
@@ -118,12 +141,15 @@ def test_legs_of_a_split_panel():
 
 
 def test_the_neutral_goes_by_the_system():
-    """Derived by phasors: equal legs leave no neutral current from one transformer, a leg's own from two of three phases."""
+    """Derived by phasors: equal legs leave no neutral current from one transformer, a leg's own from two of
+    three phases."""
     equal = (((0,), 1200.0), ((1,), 1200.0))
     assert leg_load(equal, "120/240 V", 120).neutral_a == pytest.approx(0, abs=1e-9)
     assert leg_load(equal, "120/208 V", 120).neutral_a == pytest.approx(10)
     assert leg_load((*equal, ((2,), 1200.0)), "three phases", 120).neutral_a == pytest.approx(0, abs=1e-9)
-    assert leg_load((((0, 1), 2400.0),), "120/208 V", 120).neutral_a == 0  # between legs: nothing in the neutral
+    assert (
+        leg_load((((0, 1), 2400.0),), "120/208 V", 120).neutral_a == 0
+    )  # between legs: nothing in the neutral
 
 
 def test_nine_circuits_on_two_legs():
@@ -153,7 +179,9 @@ def test_dealing_against_every_assignment(seed):
     every = list(itertools.product(range(legs), repeat=len(loads)))
     least = min(map(apart, every))
     fewest = min(
-        sum(a != b for a, b in zip(where, now, strict=True)) for where in every if apart(where) <= least + 1e-6
+        sum(a != b for a, b in zip(where, now, strict=True))
+        for where in every
+        if apart(where) <= least + 1e-6
     )
     found = deal(loads, legs, now, fixed)
     assert found.difference == pytest.approx(least, abs=1e-5)
@@ -181,7 +209,8 @@ def test_dwelling_by_simple_diversity():
     """Source: diversity table of a UK on-site guide (from memory); common practice."""
     rows = (DemandRow("lights", "lighting", 12.4 * 230, 12.4),
             *(DemandRow(f"sockets {a}", "sockets", a * 230, a) for a in (32.0, 32.0, 20.0)),
-            DemandRow("cooker", "cooker", 11500, 50, with_socket=True), DemandRow("shower", "shower", 8500, 8500 / 230),
+            DemandRow("cooker", "cooker", 11500, 50, with_socket=True), DemandRow("shower", "shower", 8500,
+                                                                                  8500 / 230),
             DemandRow("charger", "car charger", 32 * 230, 32.0))  # fmt: skip
     found = demand(rows, load_pack("uk").demand, 230)
     parts = {words: value for words, value, _ in found.parts}
@@ -194,7 +223,8 @@ def test_dwelling_by_simple_diversity():
 
 
 def test_logged_demand_with_a_later_charger():
-    """Source: NEC 220.87, 125 % of a year's highest demand and later loads in full (from memory); worked out by hand."""
+    """Source: NEC 220.87, 125 % of a year's highest demand and later loads in full (from memory); worked
+    out by hand."""
     charger = DemandRow("charger", "car charger", 7680, 32)
     found = logged_demand(9.6, (charger,), load_pack("na").demand, 240)
     assert found.total_va == pytest.approx(1.25 * 9600 + 7680)
@@ -209,6 +239,7 @@ def test_a_use_without_a_rule_counts_in_full():
 
 
 def test_fixed_amounts_never_exceed_the_circuit():
-    """AS/NZS 3000 appendix C counts sockets by fixed amounts (from memory); a small circuit counts what it draws."""
+    """AS/NZS 3000 appendix C counts sockets by fixed amounts (from memory); a small circuit counts what it
+    draws."""
     rows = tuple(DemandRow(f"s{n}", "sockets", a * 230, a) for n, a in enumerate((20.0, 16.0, 3.0)))
     assert demand(rows, load_pack("anz").demand, 230).current_a == pytest.approx(10 + 5 + 3)

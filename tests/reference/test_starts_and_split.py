@@ -25,7 +25,9 @@ def test_largest_motor_on_a_backup_board():
     """Source: common practice."""
     run = [180, 750, 60, 1200, 420, 250]
     start = [900, 3600, 60, 1200, 2100, 250]
-    board = totals(tuple(Running(f"load {i}", r / 1000, 1, s / 1000) for i, (r, s) in enumerate(zip(run, start))))
+    board = totals(
+        tuple(Running(f"load {i}", r / 1000, 1, s / 1000) for i, (r, s) in enumerate(zip(run, start)))
+    )
     assert board.kw == pytest.approx(2.860)
     assert board.worst_kva == pytest.approx(5.710)
     assert board.worst_name == "load 1"

@@ -4,7 +4,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lodestaff.electrical.strings import at_temperature, module_volts, string_fuse, string_lengths, tracker_currents
+from lodestaff.electrical.strings import (
+    at_temperature,
+    module_volts,
+    string_fuse,
+    string_lengths,
+    tracker_currents,
+)
 
 FUSES = (10, 12, 15, 16, 20, 25, 30, 32)
 
@@ -58,9 +64,16 @@ def test_reverse_current_and_fuses(parallel, reverse, needed):
 
 
 @given(
-    st.floats(20, 60), st.floats(-0.4, -0.2), st.floats(0.75, 0.9), st.floats(-40, 10), st.floats(25, 45), st.floats(20, 35),
-    st.floats(80, 300), st.floats(350, 900), st.floats(1.05, 1.5),
-)  # fmt: skip
+    st.floats(20, 60),
+    st.floats(-0.4, -0.2),
+    st.floats(0.75, 0.9),
+    st.floats(-40, 10),
+    st.floats(25, 45),
+    st.floats(20, 35),
+    st.floats(80, 300),
+    st.floats(350, 900),
+    st.floats(1.05, 1.5),
+)
 def test_lengths_by_trying_every_one(voc, beta, ratio, low, high, rise, v_min, v_max, above):
     """Against trying every length from 1 to 80 by its own words."""
     volts = module_volts(voc, beta, voc * ratio, beta * 1.2, low, high, rise)
@@ -68,9 +81,12 @@ def test_lengths_by_trying_every_one(voc, beta, ratio, low, high, rise, v_min, v
     lengths = string_lengths(volts, v_min, v_max, start, most_v)
     tiny = 1e-6
     fit = [
-        n for n in range(1, 81)
-        if n * volts.vmp_hot_v >= v_min - tiny and n * volts.voc_hot_v >= start - tiny
-        and n * volts.vmp_cold_v <= v_max + tiny and n * volts.voc_cold_v <= most_v + tiny
-    ]  # fmt: skip
+        n
+        for n in range(1, 81)
+        if n * volts.vmp_hot_v >= v_min - tiny
+        and n * volts.voc_hot_v >= start - tiny
+        and n * volts.vmp_cold_v <= v_max + tiny
+        and n * volts.voc_cold_v <= most_v + tiny
+    ]
     assert list(range(lengths.least, lengths.most + 1)) == fit
     assert lengths.most <= lengths.most_hard

@@ -58,7 +58,9 @@ def test_without_array_and_battery_the_bill_is_the_load_times_its_price(reckoner
     load = reckoner.load_kw(larkmoor)[0] / 4
     tariff = larkmoor.tariff
     expected = (
-        load[low].sum() * tariff.import_low + load[~low].sum() * tariff.import_high + 365 * tariff.standing_per_day
+        load[low].sum() * tariff.import_low
+        + load[~low].sum() * tariff.import_high
+        + 365 * tariff.standing_per_day
     )
     assert reckoner.figures(larkmoor).money.without == pytest.approx(expected)
 
@@ -70,7 +72,9 @@ def test_the_low_band_is_five_hours_of_every_day(reckoner, larkmoor):
 
 
 def test_a_year_without_sun_or_window_buys_the_load_and_the_units_own_use(reckoner, larkmoor):
-    off = [Change(f"faces/{face.id}/modules/{m.id}/string", "") for face in larkmoor.faces for m in face.modules]
+    off = [
+        Change(f"faces/{face.id}/modules/{m.id}/string", "") for face in larkmoor.faces for m in face.modules
+    ]
     job = edit(larkmoor, *off, Change("limits/windows/night", None))
     figures = reckoner.figures(job)
     assert figures.pv_kwh == 0

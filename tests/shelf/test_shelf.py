@@ -9,13 +9,28 @@ from lodestaff.job.file import job_text
 from lodestaff.quantities.errors import JobError
 from lodestaff.shelf import Entry, Shelf, load_shelf, save_shelf, shelf_path, starter
 from lodestaff.shelf.model import parse_shelf
-from lodestaff.shelf.prices import PriceBook, SupplierList, cost, load_prices, one_more_module, prices_path, save_prices
+from lodestaff.shelf.prices import (
+    PriceBook,
+    SupplierList,
+    cost,
+    load_prices,
+    one_more_module,
+    prices_path,
+    save_prices,
+)
 from lodestaff.shelf.replace import in_use, offers, replaced, replacing
 
 
 def test_the_starter_set_is_complete_and_sound():
     found = starter()
-    assert {entry.kind for entry in found.entries} >= {"module", "hybrid", "battery", "gateway", "generator", "cable"}
+    assert {entry.kind for entry in found.entries} >= {
+        "module",
+        "hybrid",
+        "battery",
+        "gateway",
+        "generator",
+        "cable",
+    }
     for entry in found.entries:
         entry.sheet()
         assert not entry.missing
@@ -25,7 +40,9 @@ def test_the_starter_set_is_complete_and_sound():
 
 def test_without_a_shelf_the_starter_set_is_there(tmp_path):
     assert load_shelf() == starter()
-    mine = Shelf(entries=(Entry(id="m1", kind="module", values={"voc_v": 40.0}, known={"voc_v": Known.TOLD}),))
+    mine = Shelf(
+        entries=(Entry(id="m1", kind="module", values={"voc_v": 40.0}, known={"voc_v": Known.TOLD}),)
+    )
     save_shelf(mine)
     assert load_shelf() == mine
     assert shelf_path().exists()
@@ -47,7 +64,10 @@ def test_a_half_typed_sheet_is_kept_and_no_job_can_take_it(larkmoor):
         (json.dumps({"version": 3}), "version"),
         (json.dumps({"entries": [{"id": "M", "kind": "module", "values": {}}]}), "entries 0 id"),
         (json.dumps({"entries": [{"id": "m", "kind": "kite", "values": {}}]}), "no kind of equipment"),
-        (json.dumps({"entries": [{"id": "m", "kind": "module", "values": {"colour": 1}}]}), "no field 'colour'"),
+        (
+            json.dumps({"entries": [{"id": "m", "kind": "module", "values": {"colour": 1}}]}),
+            "no field 'colour'",
+        ),
         (json.dumps({"entries": [{"id": "m", "kind": "module", "values": {}}] * 2}), "stands twice"),
         ("[" * 100_000, "JSON"),
     ],
@@ -67,7 +87,7 @@ def test_entries_keep_their_place(tmp_path):
         after.without("module-999")
 
 
-# --- into a job ---------------------------------------------------------------------------------------------------
+# --- into a job -----------------------------------------------------------------------------------------
 def test_a_part_is_replaced_in_one_undoable_step(larkmoor):
     made = replaced(larkmoor, "module-440", starter().get("module-410"))
     assert {face.module for face in made.faces} == {"module-410"}
@@ -114,13 +134,15 @@ def test_a_changed_sheet_is_offered_and_never_pushed(larkmoor_path, larkmoor, re
     assert offers(again, found) == ()
 
 
-# --- money --------------------------------------------------------------------------------------------------------
+# --- money ----------------------------------------------------------------------------------------------
 BOOK = PriceBook(
     tax_pct=20.0,
     labour_per_hour=45.0,
     labour_hours={"hybrid": 6.0, "battery": 1.0, "module": 0.5, "cable": 0.1},
     lists=(
-        SupplierList(supplier="Fell Wholesale", date="2026-10-01", prices={"hybrid-6": 900.0, "module-440": 70.0}),
+        SupplierList(
+            supplier="Fell Wholesale", date="2026-10-01", prices={"hybrid-6": 900.0, "module-440": 70.0}
+        ),
         SupplierList(
             supplier="Ridge Electric", prices={"hybrid-6": 850.0, "battery-48": 1100.0, "cable-4d5-c-10": 4.0}
         ),
@@ -135,7 +157,8 @@ def test_without_prices_everything_is_open(larkmoor):
 
 
 def test_what_has_a_price_is_summed_and_the_rest_named(larkmoor):
-    """900 + 4 x 1100 + 18 x 70 + 19 m x 4, the 14 m of 16 mm² are open; labour (6 + 4 + 9 + 8.35) h x 45; tax 20 % (derived by hand)."""
+    """900 + 4 x 1100 + 18 x 70 + 19 m x 4, the 14 m of 16 mm² are open; labour (6 + 4 + 9 + 8.35) h x 45;
+    tax 20 % (derived by hand)."""
     found = cost(larkmoor, BOOK)
     parts = 900 + 4 * 1100 + 18 * 70 + 19 * 4.0
     labour = (6 + 4 * 1.0 + 18 * 0.5 + 83.5 * 0.1) * 45

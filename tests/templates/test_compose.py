@@ -1,4 +1,5 @@
-"""New jobs: every kind, every pair of choices, and any choices at all make a sound installation or a clear refusal."""
+"""New jobs: every kind, every pair of choices, and any choices at all make a sound installation or a clear
+refusal."""
 
 import itertools
 
@@ -18,7 +19,8 @@ def test_kinds_are_a_to_r():
 
 
 def sound(wanted):
-    """A job of choices: every part has its place, and each live neutral network its one bond with and without grid."""
+    """A job of choices: every part has its place, and each live neutral network its one bond with and
+    without grid."""
     job = compose(wanted)
     topology = build(job)
     assert topology.orphans == ()
@@ -71,7 +73,8 @@ def test_any_choices_make_a_sound_job_or_are_refused_with_words(data):
 
 PAIRED = {
     "backup": ("none", "outlet", "panel", "whole building"), "bypass": ("none", "by hand", "automatic"),
-    "generator": (False, True), "charger": (False, True), "second_building": (False, True), "surplus": (False, True),
+    "generator": (False, True), "charger": (False, True), "second_building": (False, True),
+    "surplus": (False, True),
     "shutdown": (False, True), "units": (1, 2), "outbuilding": (False, True), "metered": (False, True),
 }  # fmt: skip
 
@@ -89,7 +92,9 @@ def test_every_pair_of_choices_of_a_hybrid(one, other):
     assert made
 
 
-@pytest.mark.parametrize("family", ["hybrid", "string inverter and battery unit", "microinverters and battery unit"])
+@pytest.mark.parametrize(
+    "family", ["hybrid", "string inverter and battery unit", "microinverters and battery unit"]
+)
 @pytest.mark.parametrize("system", ["three phases", "two of three phases"])
 @pytest.mark.parametrize("backup", ["none", "panel", "whole building"])
 @pytest.mark.parametrize(("pack", "earthing"), [("uk", "TN-S"), ("anz", "MEN")])
@@ -130,9 +135,13 @@ def test_choices_are_typed_as_words():
         (4, 2),
     )
     for text, words in (
-        ("pack=mars", "choose from"), ("charger=perhaps", "yes or no"), ("rating_a=big", "one like 80"),
-        ("colour=red", "key=value"), ("units", "key=value"), ("battery_modules=x", "6 or 4,2"),
-    ):  # fmt: skip
+        ("pack=mars", "choose from"),
+        ("charger=perhaps", "yes or no"),
+        ("rating_a=big", "one like 80"),
+        ("colour=red", "key=value"),
+        ("units", "key=value"),
+        ("battery_modules=x", "6 or 4,2"),
+    ):
         with pytest.raises(JobError, match=words):
             changed(None, [text])
     assert {row["key"] for row in choices()} == set(CHOICES)
@@ -140,7 +149,8 @@ def test_choices_are_typed_as_words():
 
 
 def test_a_fact_that_nobody_read_stays_assumed():
-    """Nothing is guessed: without a rating typed, none is there, and export is nought until it is permitted."""
+    """Nothing is guessed: without a rating typed, none is there, and export is nought until it is
+    permitted."""
     job = compose(Wanted())
     assert job.site.supply.rating_a.value is None
     assert job.limits.export_kw == 0
@@ -150,5 +160,13 @@ def test_a_fact_that_nobody_read_stays_assumed():
 def test_without_a_grid_units_on_phases_of_their_own_are_refused():
     """Once found by chance: no service made the bond, and no relay did."""
     with pytest.raises(JobError, match="share no service and no bond; choose together"):
-        built({"grid": False, "pack": "na", "system": "120/240 V", "arrangement": "one on each phase",
-               "backup": "whole building", "units": 2})  # fmt: skip
+        built(
+            {
+                "grid": False,
+                "pack": "na",
+                "system": "120/240 V",
+                "arrangement": "one on each phase",
+                "backup": "whole building",
+                "units": 2,
+            }
+        )

@@ -1,6 +1,7 @@
 """An independent reading of an installation: paths through a plain graph, every rule of a device asked anew.
 
-Written apart from the program's own way (which numbers cores and lets devices settle): here a state is given with
+Written apart from the program's own way (which numbers cores and lets devices settle): here a state is
+given with
 what every device has done, and it is asked whether each device could rest so, and what is live, by walking.
 """
 
@@ -27,7 +28,9 @@ class Reading:
                 for core in contact.cores:
                     a, b = (part.id, contact.a, core), (part.id, contact.b, core)
                     self.graph.add_nodes_from([a, b])
-                    shut = contact.positions is None or settings.get(contact.key or part.id) in contact.positions
+                    shut = (
+                        contact.positions is None or settings.get(contact.key or part.id) in contact.positions
+                    )
                     if shut and not (without_rcds and part.kind == "rcd"):
                         self.graph.add_edge(a, b)
 
@@ -45,9 +48,10 @@ class Reading:
     def leads_at(self, terminal):
         found = set()
         for source in self.topology.sources:
-            there = {"grid": self.state.grid_present, "generator": self.settings.get(source.part) == "running"}.get(
-                source.kind, False
-            )
+            there = {
+                "grid": self.state.grid_present,
+                "generator": self.settings.get(source.part) == "running",
+            }.get(source.kind, False)
             if there and self.joined(terminal, source.at):
                 found.add("grid" if source.kind == "grid" else source.part)
         for unit in self.topology.units:
@@ -72,8 +76,14 @@ class Reading:
 
     # --- could every device rest so? ------------------------------------------------------------------------
     def complaints(self):
-        wrong = [f"{unit.unit} {self.modes[unit.unit]}" for unit in self.topology.units if not self._unit(unit)]
-        wrong += [f"{one.part} {self.settings[one.part]}" for one in self.topology.automatics if not self._device(one)]
+        wrong = [
+            f"{unit.unit} {self.modes[unit.unit]}" for unit in self.topology.units if not self._unit(unit)
+        ]
+        wrong += [
+            f"{one.part} {self.settings[one.part]}"
+            for one in self.topology.automatics
+            if not self._device(one)
+        ]
         return wrong
 
     def _generators(self):
@@ -144,7 +154,12 @@ class Reading:
         for one in self.topology.conductors:
             ends = [one.a, one.b] if one.id in self.state.loose else [one.a]
             found[one.id] = frozenset().union(
-                *(reached.get((*end, core), set()) for end in ends for core in one.cores if core not in ("N", "PE"))
+                *(
+                    reached.get((*end, core), set())
+                    for end in ends
+                    for core in one.cores
+                    if core not in ("N", "PE")
+                )
             )
         return found
 
@@ -164,7 +179,8 @@ class Reading:
         return at
 
     def bonds(self):
-        """For each live neutral network, by any of its nodes: how many bonds, and how many behind a device."""
+        """For each live neutral network, by any of its nodes: how many bonds, and how many behind a
+        device."""
         live_nodes = set()
         for source in self.topology.sources:
             for node in self._starts(source):
@@ -179,8 +195,10 @@ class Reading:
             starts += [unit.out for unit in self.topology.units]
             before = set().union(*(ahead.reach(at, "N") for at in starts if (*at, "N") in network))
             made = [
-                bond for bond in self.topology.bonds
-                if (*bond.at, "N") in network and (bond.relay is None or self.settings.get(bond.relay) == "closed")
-            ]  # fmt: skip
+                bond
+                for bond in self.topology.bonds
+                if (*bond.at, "N") in network
+                and (bond.relay is None or self.settings.get(bond.relay) == "closed")
+            ]
             counted.append((len(made), sum((*bond.at, "N") not in before for bond in made)))
         return sorted(counted)

@@ -1,4 +1,5 @@
-"""Every kind of system in every state that hands can reach, against an independent reading of the same graph."""
+"""Every kind of system in every state that hands can reach, against an independent reading of the same
+graph."""
 
 import itertools
 import random
@@ -10,7 +11,9 @@ from lodestaff.topology import answer, build, standard_states
 from lodestaff.topology.settle import State
 from tests.topology.oracle import Reading
 
-ALL_UP_TO = 1200  # so many positions of all switches are enumerated whole; of more, all pairs of moves and a sample
+ALL_UP_TO = (
+    1200  # so many positions of all switches are enumerated whole; of more, all pairs of moves and a sample
+)
 SAMPLED = 120
 
 
@@ -20,7 +23,8 @@ def kind(request):
 
 
 def states_to_try(topology):
-    """All positions where they are few; else every move and pair of moves from the usual, and random positions."""
+    """All positions where they are few; else every move and pair of moves from the usual, and random
+    positions."""
     switches = topology.switches()
     count = 1
     for part in switches:
@@ -79,7 +83,8 @@ def test_every_reachable_position_against_the_reading(kind):
 
 
 def test_where_a_network_is_live_its_bonds_are_one_unless_a_neutral_is_opened(kind):
-    """With every switch that hands may open closed, each live neutral network has its one bond, grid or no grid."""
+    """With every switch that hands may open closed, each live neutral network has its one bond, grid or no
+    grid."""
     _, topology = kind
     units = [(unit.unit, position) for unit in topology.units for position in ("on", "off")]
     for chosen in itertools.combinations(units, min(2, len(units))):

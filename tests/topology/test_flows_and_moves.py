@@ -1,4 +1,5 @@
-"""Currents, transformers' signs, moves, failures and adjustments, on installations small enough to reckon by hand."""
+"""Currents, transformers' signs, moves, failures and adjustments, on installations small enough to reckon
+by hand."""
 
 import pytest
 
@@ -40,9 +41,17 @@ class TestFlows:
                 if part.kind != "board":
                     continue
                 into = [one for one in topology.conductors if one.b == (part.id, "in")]
-                out = [one for one in topology.conductors if one.a == (part.id, "out") and "PE" not in one.cores]
-                if len(into) == 1 and found.live[into[0].id] and len({leg for one in out for leg in one.cores}) == 2:
-                    loads = sum(passing.conductors[one.id].load_a for one in out if one.id in passing.conductors)
+                out = [
+                    one for one in topology.conductors if one.a == (part.id, "out") and "PE" not in one.cores
+                ]
+                if (
+                    len(into) == 1
+                    and found.live[into[0].id]
+                    and len({leg for one in out for leg in one.cores}) == 2
+                ):
+                    loads = sum(
+                        passing.conductors[one.id].load_a for one in out if one.id in passing.conductors
+                    )
                     assert passing.conductors[into[0].id].load_a == pytest.approx(loads), (letter, part.id)
 
     def test_on_the_island_the_unit_is_the_root(self, larkmoor):
@@ -70,7 +79,9 @@ class TestFlows:
         _, _, found = flowing(kinds["K"])
         assert "hybrid-1" in found.seen["ct-1"]
         assert "hybrid-2" not in found.seen["ct-1"]
-        assert set(found.seen["ct-1"]) & set(found.seen["ct-2"]) == {"tank"}  # which has an inlet on either side
+        assert set(found.seen["ct-1"]) & set(found.seen["ct-2"]) == {
+            "tank"
+        }  # which has an inlet on either side
 
     def test_a_transformer_sees_its_phase_only(self, kinds):
         _, _, found = flowing(kinds["J"])
@@ -78,9 +89,14 @@ class TestFlows:
         assert "hybrid-2" not in found.seen["ct"]
 
     def test_paralleled_units_share_by_halves(self, kinds):
-        """With a generator of no use, on the grid: the well-known equal share of equal units (common practice)."""
-        job = edit(kinds["L"], Change("mains/grid", True), Change("units/hybrid-1/fed_from", "block"),
-                   Change("units/hybrid-2/fed_from", "block"))  # fmt: skip
+        """With a generator of no use, on the grid: the well-known equal share of equal units (common
+        practice)."""
+        job = edit(
+            kinds["L"],
+            Change("mains/grid", True),
+            Change("units/hybrid-1/fed_from", "block"),
+            Change("units/hybrid-2/fed_from", "block"),
+        )
         _, _, found = flowing(job)
         assert found.parts["hybrid-1"].load_a == pytest.approx(found.parts["hybrid-2"].load_a)
         assert found.parts["hybrid-1"].load_a * 2 == pytest.approx(found.parts["bypass"].load_a)
@@ -101,7 +117,8 @@ class TestIslands:
         assert set(found[0].circuits).isdisjoint(found[1].circuits)
 
     def test_a_battery_unit_without_a_gateway_forms_none(self, kinds):
-        """Anti-islanding: on the grid's wires nothing may form a network, whatever its sheet says (common practice)."""
+        """Anti-islanding: on the grid's wires nothing may form a network, whatever its sheet says (common
+        practice)."""
         job = edit(kinds["G"], Change("sheets/battery_units/battery-unit-3/forms_island", True))
         topology = build(job)
         found = answer(topology, State("island", grid_present=False))
@@ -113,7 +130,9 @@ class TestIslands:
         off = answer(topology, State("off", (("hybrid-1", "off"),)))
         arrays = [one for one in topology.conductors if topology.parts[one.a[0]].kind == "array"]
         live = {one.id: bool(off.live[one.id]) for one in arrays}
-        assert {name for name, on in live.items() if not on} == {one.id for one in arrays if "hybrid-1" in one.id}
+        assert {name for name, on in live.items() if not on} == {
+            one.id for one in arrays if "hybrid-1" in one.id
+        }
 
     def test_a_contactor_drops_the_charger_in_an_outage(self, kinds):
         topology = build(kinds["F"])
@@ -182,7 +201,13 @@ class TestAdjustments:
         assert build(job).orphans == ()
 
     def test_an_orphan_is_kept_and_told(self, larkmoor):
-        made = {"kind": "insert", "id": "iso", "name": "Isolator", "what": "isolator", "into": "hybrid-bypass:grid"}
+        made = {
+            "kind": "insert",
+            "id": "iso",
+            "name": "Isolator",
+            "what": "isolator",
+            "into": "hybrid-bypass:grid",
+        }
         job = edit(larkmoor, Change("adjustments", [made]))
         assert build(job).orphans == ()
         without = edit(job, Change("wiring/bypass", False))
@@ -190,8 +215,23 @@ class TestAdjustments:
         assert without.adjustments == job.adjustments
 
     def test_a_bypass_round_a_unit(self, larkmoor):
-        job = edit(larkmoor, Change("wiring/bypass", False), Change("adjustments", [
-            {"kind": "bypass", "id": "by", "name": "By", "around": "hybrid:backup", "grid": "block", "rated_a": 63}]))  # fmt: skip
+        job = edit(
+            larkmoor,
+            Change("wiring/bypass", False),
+            Change(
+                "adjustments",
+                [
+                    {
+                        "kind": "bypass",
+                        "id": "by",
+                        "name": "By",
+                        "around": "hybrid:backup",
+                        "grid": "block",
+                        "rated_a": 63,
+                    }
+                ],
+            ),
+        )
         topology = build(job)
         found = answer(topology, next(one for one in standard_states(topology) if one.name == "bypass"))
         assert found.fed["server"] == frozenset({"grid"})
@@ -199,7 +239,9 @@ class TestAdjustments:
     def test_a_feeder_is_intercepted_by_a_gateway(self, kinds):
         """The board that stood on the block is fed through the gateway; no circuit is moved."""
         data = kinds["A"].model_dump(mode="json")
-        data["parts"].append({"kind": "gateway", "id": "gw", "name": "Gateway", "fed_from": "block", "rated_a": 100})
+        data["parts"].append(
+            {"kind": "gateway", "id": "gw", "name": "Gateway", "fed_from": "block", "rated_a": 100}
+        )
         data["adjustments"].append({"kind": "intercept", "id": "i", "board": "board", "by": "gw"})
         topology = build(validated(data))
         assert any(one.a == ("gw", "load") for one in topology.conductors)

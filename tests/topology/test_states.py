@@ -1,4 +1,5 @@
-"""What is live, fed and bonded in every state, against a search of its own over every position of the switches."""
+"""What is live, fed and bonded in every state, against a search of its own over every position of the
+switches."""
 
 import itertools
 
@@ -18,7 +19,8 @@ def answers(topology):
     return {state.name: answer(topology, state) for state in standard_states(topology)}
 
 
-HELD = {"vaccine-fridges", "theatre-lights", "server", "monitors", "practice-lights", "consulting", "dental-compressor",
+HELD = {"vaccine-fridges", "theatre-lights", "server", "monitors", "practice-lights", "consulting",
+        "dental-compressor",
         "boiler", "alarm", "reception-heat", "staff-kitchen"}  # fmt: skip
 
 
@@ -58,10 +60,13 @@ def test_with_everything_off_the_head_the_battery_and_the_array_stay_live(answer
     found = answers["all off"]
     assert not fed(found)
     assert set(found.still_live()) == {
-        "supply.load>cutout.line", "cutout.load>meter.line", "meter.load>main-isolator.line",
-        "battery.dc>battery-isolator.line", "hybrid-array-a.dc>hybrid-array-a-isolator.line",
+        "supply.load>cutout.line",
+        "cutout.load>meter.line",
+        "meter.load>main-isolator.line",
+        "battery.dc>battery-isolator.line",
+        "hybrid-array-a.dc>hybrid-array-a-isolator.line",
         "hybrid-array-b.dc>hybrid-array-b-isolator.line",
-    }  # fmt: skip
+    }
 
 
 def test_at_night_the_array_is_dead(topology):
@@ -96,7 +101,9 @@ def test_seeded_errors_in_the_bond_are_counted(larkmoor, place, state, bonds, be
 
 def test_a_bond_before_the_rcd_is_not_behind_it(larkmoor):
     """Without a residual-current device in the essential board's feed nothing is behind one."""
-    job = edit(larkmoor, Change("wiring/bond_place", "essential board"), Change("wiring/essential_rcd", False))
+    job = edit(
+        larkmoor, Change("wiring/bond_place", "essential board"), Change("wiring/essential_rcd", False)
+    )
     topology = build(job)
     found = answer(topology, standard_states(topology)[1])
     assert found.networks[0].behind_rcd == ()
@@ -104,7 +111,11 @@ def test_a_bond_before_the_rcd_is_not_behind_it(larkmoor):
 
 def test_an_unswitched_neutral_keeps_the_supplys_bond_on_the_island(larkmoor):
     """Where the transfer doesn't open the neutral the unit must not make a second bond (common practice)."""
-    job = edit(larkmoor, Change("sheets/hybrids/hybrid-6/neutral_switched", False), Change("wiring/bond_place", "none"))
+    job = edit(
+        larkmoor,
+        Change("sheets/hybrids/hybrid-6/neutral_switched", False),
+        Change("wiring/bond_place", "none"),
+    )
     topology = build(job)
     (network,) = answer(topology, standard_states(topology)[1]).networks
     assert network.bonds == ("neutral-earth bond of the supply",)
@@ -138,7 +149,8 @@ def test_without_its_battery_a_unit_forms_no_island(topology):
 
 # --- every position of the switches, against a search written for this test --------------------------
 def expected_live(positions, grid_present):
-    """By the words of the single-line diagram, for the demo job: which ends are live from the grid and the unit."""
+    """By the words of the single-line diagram, for the demo job: which ends are live from the grid and the
+    unit."""
     closed = {name for name, position in positions.items() if position == "closed"}
     grid_at_block = grid_present and "main-isolator" in closed
     unit_on = positions["hybrid"] == "on"

@@ -22,7 +22,13 @@ def installations(draw, larkmoor):
     data["site"]["phases"] = phases
     roles = st.sampled_from(["held", "shed first", "grid only", "locked out"])
     data["circuits"] = [
-        {**template, "id": f"c{n}", "name": draw(names), "role": draw(roles), "phase": draw(st.sampled_from(phases))}
+        {
+            **template,
+            "id": f"c{n}",
+            "name": draw(names),
+            "role": draw(roles),
+            "phase": draw(st.sampled_from(phases)),
+        }
         for n in range(count)
     ]
     data["wiring"] = {
@@ -39,7 +45,9 @@ def installations(draw, larkmoor):
 
 
 @settings(
-    max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+    max_examples=40,
+    deadline=None,
+    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
 )
 @given(st.data(), st.sampled_from([2.8, 4.4]))
 def test_no_two_parts_overlap_and_everything_is_on_the_sheet(larkmoor, data, text_mm):
@@ -47,7 +55,12 @@ def test_no_two_parts_overlap_and_everything_is_on_the_sheet(larkmoor, data, tex
     layout = lay_out(topology, text_mm)
     boxes = list(layout.boxes.values())
     for a, b in itertools.combinations(boxes, 2):
-        apart = a.x + a.w <= b.x + 0.01 or b.x + b.w <= a.x + 0.01 or a.y + a.h <= b.y + 0.01 or b.y + b.h <= a.y + 0.01
+        apart = (
+            a.x + a.w <= b.x + 0.01
+            or b.x + b.w <= a.x + 0.01
+            or a.y + a.h <= b.y + 0.01
+            or b.y + b.h <= a.y + 0.01
+        )
         assert apart, (a.part.id, b.part.id)
     for box in boxes:
         assert 0 <= box.x <= box.x + box.w <= layout.width
@@ -55,7 +68,9 @@ def test_no_two_parts_overlap_and_everything_is_on_the_sheet(larkmoor, data, tex
 
 
 @settings(
-    max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+    max_examples=40,
+    deadline=None,
+    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
 )
 @given(st.data())
 def test_conductors_are_square_and_every_one_is_drawn(larkmoor, data):
@@ -69,7 +84,9 @@ def test_conductors_are_square_and_every_one_is_drawn(larkmoor, data):
 
 
 @settings(
-    max_examples=50, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+    max_examples=50,
+    deadline=None,
+    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
 )
 @given(st.data())
 def test_states_of_any_installation(larkmoor, data):

@@ -80,7 +80,9 @@ def test_labels_do_not_overlap(topology):
 def test_an_open_switch_is_drawn_open_and_says_so(larkmoor):
     topology = build(larkmoor)
     closed = draw(topology, answer(topology, standard_states(topology)[0]).positions)
-    opened = draw(topology, answer(topology, standard_states(topology)[0].with_hand("hybrid-feed", "open")).positions)
+    opened = draw(
+        topology, answer(topology, standard_states(topology)[0].with_hand("hybrid-feed", "open")).positions
+    )
     assert "OPEN" not in {shape.text for shape in closed.shapes if shape.owner == "hybrid-feed"}
     assert "OPEN" in {shape.text for shape in opened.shapes if shape.owner == "hybrid-feed"}
     lines = [shape for shape in opened.shapes if shape.owner == "hybrid-feed" and shape.kind == "line"]

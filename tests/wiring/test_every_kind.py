@@ -74,7 +74,8 @@ def test_lines_are_square_and_end_at_their_parts(kind):
 
 
 def test_the_overview_keeps_every_source_and_board_and_lies_about_none(kind):
-    """Each line of the overview is the last conductor of a way through devices; its ends are what that way joins."""
+    """Each line of the overview is the last conductor of a way through devices; its ends are what that way
+    joins."""
     whole, seen = kind, seen_at(kind, "overview")
     for part in whole.parts.values():
         if part.kind in ("unit", "board", "gateway", "bypass", "throw", "generator", "supply"):

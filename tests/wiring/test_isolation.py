@@ -30,7 +30,8 @@ def test_the_unit_goes_first_and_the_supply_last(found):
 
 
 def test_what_stays_live_is_derived(larkmoor, found):
-    """The service head, the battery's and the array's own ends: nothing that a hand can switch off stays live."""
+    """The service head, the battery's and the array's own ends: nothing that a hand can switch off stays
+    live."""
     words = " ".join(name for name, _ in found.stays_live)
     assert "DNO supply to service head" in words
     assert "Battery, 4 modules to Battery isolator" in words

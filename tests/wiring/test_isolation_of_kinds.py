@@ -1,4 +1,5 @@
-"""Shutting down and restarting every kind: each switch once, in an order that ends with what can't be switched off."""
+"""Shutting down and restarting every kind: each switch once, in an order that ends with what can't be
+switched off."""
 
 import pytest
 
@@ -58,7 +59,9 @@ def test_labels_stand_where_somebody_may_open_something(kind):
     places = {label.place for label in labels(job, topology)}
     for part in topology.parts.values():
         if part.kind == "unit" and topology.unit(part.id).module_level:
-            assert f"where the cable of {part.name} ends" in places  # the units themselves lie under the modules
+            assert (
+                f"where the cable of {part.name} ends" in places
+            )  # the units themselves lie under the modules
         elif part.kind in ("unit", "battery", "isolator", "breaker", "bypass", "supply", "board"):
             assert part.name in places, part.id
 

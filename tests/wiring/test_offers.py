@@ -1,4 +1,5 @@
-"""What can be adjusted at each place of each kind: every offer that is made can be taken, and does what it says."""
+"""What can be adjusted at each place of each kind: every offer that is made can be taken, and does what it
+says."""
 
 import pytest
 

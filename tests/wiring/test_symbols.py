@@ -33,7 +33,11 @@ def test_an_open_switch_is_drawn_apart_from_a_closed_one(letter):
     closed, opened = draw(topology, usual), draw(topology, off)
 
     def shapes(drawing, part):
-        return [(shape.kind, shape.points) for shape in drawing.shapes if shape.owner == part and shape.kind != "text"]
+        return [
+            (shape.kind, shape.points)
+            for shape in drawing.shapes
+            if shape.owner == part and shape.kind != "text"
+        ]
 
     for part in topology.switches():
         drawn = part.kind in ("isolator", "breaker", "rcd", "bypass", "throw", "interlock") and part.ports

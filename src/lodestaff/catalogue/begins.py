@@ -1,4 +1,5 @@
-"""What a new job of a rule pack begins with, and the habits of its trade: data of the pack, assumed until somebody says it."""
+"""What a new job of a rule pack begins with, and the habits of its trade: data of the pack, assumed until
+somebody says it."""
 
 from typing import Annotated
 
@@ -10,7 +11,8 @@ Months = Annotated[tuple[float, ...], Field(min_length=12, max_length=12)]
 
 
 class Begins(Frozen):
-    """A place with its weather, prices, the sheets that are usual, and how boards and changeovers are built."""
+    """A place with its weather, prices, the sheets that are usual, and how boards and changeovers are
+    built."""
 
     latitude_deg: float
     longitude_deg: float

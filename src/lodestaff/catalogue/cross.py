@@ -7,7 +7,11 @@ from typing import Any, Literal
 from lodestaff.quantities.convention import plain
 
 POWER_PCT = 3.0  # between Pmp and Vmp x Imp
-USUAL_BETA, USUAL_GAMMA, USUAL_ALPHA = (-0.40, -0.20), (-0.50, -0.20), (0.0, 0.12)  # %/K of silicon; common practice
+USUAL_BETA, USUAL_GAMMA, USUAL_ALPHA = (
+    (-0.40, -0.20),
+    (-0.50, -0.20),
+    (0.0, 0.12),
+)  # %/K of silicon; common practice
 FILL_FACTOR = (0.65, 0.86)  # of silicon; common practice
 
 
@@ -38,7 +42,9 @@ def _module(v: dict[str, Any]) -> Iterator[Remark]:
         pmp, product = n[0], n[1] * n[2]
         if abs(product / pmp - 1) * 100 > POWER_PCT:
             yield Remark(
-                ("pmp_w", "vmp_v", "imp_a"), f"Vmp x Imp is {plain(product, 0)} W, not {plain(pmp, 0)} W", "wrong"
+                ("pmp_w", "vmp_v", "imp_a"),
+                f"Vmp x Imp is {plain(product, 0)} W, not {plain(pmp, 0)} W",
+                "wrong",
             )
     if (n := _numbers(v, "voc_v", "vmp_v")) and n[1] >= n[0]:
         yield Remark(("voc_v", "vmp_v"), "Vmp must lie below Voc", "wrong")
@@ -48,7 +54,9 @@ def _module(v: dict[str, Any]) -> Iterator[Remark]:
         fill = n[0] / (n[1] * n[2])
         if not FILL_FACTOR[0] <= fill <= FILL_FACTOR[1]:
             yield Remark(
-                ("pmp_w", "voc_v", "isc_a"), f"the fill factor of {plain(fill, 2)} is unusual for silicon", "unusual"
+                ("pmp_w", "voc_v", "isc_a"),
+                f"the fill factor of {plain(fill, 2)} is unusual for silicon",
+                "unusual",
             )
     for field, words, usual in (
         ("beta_voc_pct_per_k", "Voc", USUAL_BETA),
@@ -58,10 +66,14 @@ def _module(v: dict[str, Any]) -> Iterator[Remark]:
         if n := _numbers(v, field):
             if n[0] > 0 and usual[1] < 0:
                 yield Remark(
-                    (field,), f"the coefficient of {words} is below 0: voltage and power fall with heat", "wrong"
+                    (field,),
+                    f"the coefficient of {words} is below 0: voltage and power fall with heat",
+                    "wrong",
                 )
             elif not usual[0] <= n[0] <= usual[1]:
-                yield Remark((field,), f"{plain(n[0])} %/K is unusual for {words}: is it in other units?", "unusual")
+                yield Remark(
+                    (field,), f"{plain(n[0])} %/K is unusual for {words}: is it in other units?", "unusual"
+                )
 
 
 def _trackers(v: dict[str, Any]) -> Iterator[Remark]:
@@ -78,10 +90,14 @@ def _trackers(v: dict[str, Any]) -> Iterator[Remark]:
             )
         if limit and (n := _numbers(tracker, "v_max")) and n[0] > limit[0]:
             yield Remark(
-                ("trackers", "max_dc_v"), f"tracker {name}: its window reaches above the maximum voltage", "wrong"
+                ("trackers", "max_dc_v"),
+                f"tracker {name}: its window reaches above the maximum voltage",
+                "wrong",
             )
         if (n := _numbers(tracker, "imp_max_a", "isc_max_a")) and n[0] > n[1]:
-            yield Remark(("trackers",), f"tracker {name}: operating current above its short-circuit current", "wrong")
+            yield Remark(
+                ("trackers",), f"tracker {name}: operating current above its short-circuit current", "wrong"
+            )
 
 
 def _hybrid(v: dict[str, Any]) -> Iterator[Remark]:
@@ -96,13 +112,17 @@ def _hybrid(v: dict[str, Any]) -> Iterator[Remark]:
 
 def _battery(v: dict[str, Any]) -> Iterator[Remark]:
     if (n := _numbers(v, "floor_soc", "top_soc")) and n[0] >= n[1]:
-        yield Remark(("floor_soc", "top_soc"), "the lowest state of charge must lie below the highest", "wrong")
+        yield Remark(
+            ("floor_soc", "top_soc"), "the lowest state of charge must lie below the highest", "wrong"
+        )
     if (n := _numbers(v, "v_min", "v_nominal")) and n[0] >= n[1]:
         yield Remark(("v_min", "v_nominal"), "the lowest voltage must lie below the nominal", "wrong")
     if (n := _numbers(v, "module_kwh")) and n[0] > 100:
         yield Remark(("module_kwh",), f"{plain(n[0])} kWh a module: is it in Wh?", "unusual")
     if (n := _numbers(v, "discharge_c_per_h")) and n[0] > 3:
-        yield Remark(("discharge_c_per_h",), f"{plain(n[0])} C is unusual for storage; is it in A?", "unusual")
+        yield Remark(
+            ("discharge_c_per_h",), f"{plain(n[0])} C is unusual for storage; is it in A?", "unusual"
+        )
 
 
 _CHECKS: dict[str, Callable[[dict[str, Any]], Iterator[Remark]]] = {

@@ -1,4 +1,5 @@
-"""A pack's method of service demand, as data: shares by what a circuit is for, or the optional method of dwellings."""
+"""A pack's method of service demand, as data: shares by what a circuit is for, or the optional method of
+dwellings."""
 
 from typing import Annotated, Literal
 
@@ -12,9 +13,11 @@ Amount = Annotated[float, Field(ge=0, le=1_000_000)]
 
 
 class ShareRule(Frozen):
-    """How circuits of one use count. The `firsts` largest count `first`, all others `others`, of their current.
+    """How circuits of one use count. The `firsts` largest count `first`, all others `others`, of their
+    current.
 
-    Uses of one `group` are counted as one; `together` takes the sum of their currents for one. With `whole_a` a current counts in full up to it and by `beyond` above; `first_a` and `others_a` are fixed
+    Uses of one `group` are counted as one; `together` takes the sum of their currents for one. With
+    `whole_a` a current counts in full up to it and by `beyond` above; `first_a` and `others_a` are fixed
     amounts in place of the current; `plus_a` is added for each circuit (a socket in a cooker's switch).
     """
 
@@ -31,7 +34,8 @@ class ShareRule(Frozen):
 
 
 class DemandMethod(Frozen):
-    """`shares`: a rule for each use. `optional`: area, small-appliance circuits and nameplates, climate on top."""
+    """`shares`: a rule for each use. `optional`: area, small-appliance circuits and nameplates, climate on
+    top."""
 
     name: str
     source: str

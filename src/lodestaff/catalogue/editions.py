@@ -1,4 +1,5 @@
-"""Editions of a pack: an old job keeps its own; a newer one is offered with all that it changes, as one step."""
+"""Editions of a pack: an old job keeps its own; a newer one is offered with all that it changes, as one
+step."""
 
 from dataclasses import dataclass
 
@@ -17,7 +18,8 @@ class Unlike:
 
 @dataclass(frozen=True)
 class Newer:
-    """The newer edition of a job's pack, what was corrected in the job kept, and what becomes otherwise by it."""
+    """The newer edition of a job's pack, what was corrected in the job kept, and what becomes otherwise by
+    it."""
 
     pack: Pack
     unlike: tuple[Unlike, ...]
@@ -28,8 +30,14 @@ def newer_edition(pack: Pack) -> Newer | None:
     now = pack.shipped
     if now.edition == pack.edition:
         return None
-    values = {**now.values, **{name: one for name, one in pack.values.items() if one.corrected and name in now.values}}
-    tables = {**now.tables, **{name: one for name, one in pack.tables.items() if one.corrected and name in now.tables}}
+    values = {
+        **now.values,
+        **{name: one for name, one in pack.values.items() if one.corrected and name in now.values},
+    }
+    tables = {
+        **now.tables,
+        **{name: one for name, one in pack.tables.items() if one.corrected and name in now.tables},
+    }
     made = now.model_copy(update={"values": values, "tables": tables})
     return Newer(made, unlike(pack, made))
 

@@ -71,7 +71,9 @@ def _list(row: FieldRow, text: str) -> Any:
         elif row.items == "trackers" and (made := TRACKER.match(part)):
             name, *values, inputs = made.groups()
             numbers = [split_number(one, ".")[0] for one in values]
-            found.append({"name": name, **dict(zip(TRACKER_KEYS, numbers, strict=True)), "inputs": int(inputs or 1)})
+            found.append(
+                {"name": name, **dict(zip(TRACKER_KEYS, numbers, strict=True)), "inputs": int(inputs or 1)}
+            )
         else:
             raise JobError(f"{part!r} is not understood", row.words, LIST_FORMS[row.items])
     return found
@@ -100,7 +102,9 @@ def _converted(row: FieldRow, value: float, unit: str, values: dict[str, Any]) -
     if unit in ABSOLUTE:
         base = values.get(OF.get(row.key, ""))
         if not isinstance(base, int | float) or base <= 0:
-            raise JobError(f"{unit} needs the value it belongs to", row.words, f"type {OF.get(row.key)} first")
+            raise JobError(
+                f"{unit} needs the value it belongs to", row.words, f"type {OF.get(row.key)} first"
+            )
         return 100 * value * ABSOLUTE[unit] / base
     if unit == "AWG":
         return round(awg_mm2(value), 3)

@@ -1,4 +1,5 @@
-"""The sheets that a job carries, and every family of converter seen as one: what it can do, not what it is called."""
+"""The sheets that a job carries, and every family of converter seen as one: what it can do, not what it is
+called."""
 
 from functools import lru_cache
 
@@ -8,7 +9,8 @@ from lodestaff.catalogue.sheets import BatterySheet, HybridSheet, ModuleSheet, T
 
 WITHOUT_EFFICIENCY = 0.96  # where a sheet gives none: common practice, no source
 # what only a hybrid's sheet gives
-HYBRID_ONLY = ("pass_through_a", "transfer_s", "start_order", "on_meter_loss", "residual_current_type", "eta_mppt",
+HYBRID_ONLY = ("pass_through_a", "transfer_s", "start_order", "on_meter_loss", "residual_current_type",
+               "eta_mppt",
                "eta_dcdc")  # fmt: skip
 BRANCH = "branch"  # the one input of a branch of microinverters
 UnitSheet = HybridSheet | InverterSheet | MicroinverterSheet | BatteryUnitSheet
@@ -17,8 +19,10 @@ UnitSheet = HybridSheet | InverterSheet | MicroinverterSheet | BatteryUnitSheet
 class SeenAsHybrid(HybridSheet):
     """A converter of another family in a hybrid's terms.
 
-    `unstated` names the fields that its own sheet doesn't give: what stands there only fills the place, and no check,
-    step or page may quote it. `sealed` says that its battery, with the battery's isolation, is inside its case.
+    `unstated` names the fields that its own sheet doesn't give: what stands there only fills the place, and
+    no check,
+    step or page may quote it. `sealed` says that its battery, with the battery's isolation, is inside its
+    case.
     """
 
     unstated: frozenset[str] = frozenset()
@@ -31,7 +35,8 @@ def states(sheet: HybridSheet, field: str) -> bool:
 
 
 def sealed(sheet: HybridSheet) -> bool:
-    """Whether the battery is inside the unit's case: no terminals, isolator or run that an installer touches."""
+    """Whether the battery is inside the unit's case: no terminals, isolator or run that an installer
+    touches."""
     return isinstance(sheet, SeenAsHybrid) and sheet.sealed
 
 
@@ -54,45 +59,109 @@ class Sheets(Frozen):
 def unit_sheet(sheet: UnitSheet, count: int = 1) -> HybridSheet:
     """A converter of any family as the program reckons with it.
 
-    What a family has not is off: a string inverter has no changeover and forms no island, a battery unit has no
+    What a family has not is off: a string inverter has no changeover and forms no island, a battery unit
+    has no
     changeover inside, a branch of `count` microinverters has one input for each module.
     """
     if isinstance(sheet, InverterSheet):
         return _follower(
-            sheet.name, sheet.rated_kw, kva=sheet.rated_kva, trackers=sheet.trackers, most_v=sheet.max_dc_v, most_kw=sheet.max_dc_kw, eta=sheet.eta_euro,
-            curtails=sheet.frequency_curtailment, module_level=False,
-        )  # fmt: skip
+            sheet.name,
+            sheet.rated_kw,
+            kva=sheet.rated_kva,
+            trackers=sheet.trackers,
+            most_v=sheet.max_dc_v,
+            most_kw=sheet.max_dc_kw,
+            eta=sheet.eta_euro,
+            curtails=sheet.frequency_curtailment,
+            module_level=False,
+        )
     if isinstance(sheet, MicroinverterSheet):
         kva = sheet.rated_va / 1000 * count
-        many = Tracker(name=BRANCH, v_min=1, v_max=sheet.max_in_v, v_start=1, imp_max_a=sheet.max_in_a * count,
-                       isc_max_a=sheet.max_in_a * count, inputs=min(12, count))  # fmt: skip
-        return _follower(f"{count} x {sheet.name}" if count > 1 else sheet.name, kva, kva=kva, trackers=(many,), most_v=sheet.max_in_v, most_kw=None,
-                         eta=sheet.eta_euro, curtails=sheet.frequency_curtailment, module_level=True)  # fmt: skip
+        many = Tracker(
+            name=BRANCH,
+            v_min=1,
+            v_max=sheet.max_in_v,
+            v_start=1,
+            imp_max_a=sheet.max_in_a * count,
+            isc_max_a=sheet.max_in_a * count,
+            inputs=min(12, count),
+        )
+        return _follower(
+            f"{count} x {sheet.name}" if count > 1 else sheet.name,
+            kva,
+            kva=kva,
+            trackers=(many,),
+            most_v=sheet.max_in_v,
+            most_kw=None,
+            eta=sheet.eta_euro,
+            curtails=sheet.frequency_curtailment,
+            module_level=True,
+        )
     if isinstance(sheet, BatteryUnitSheet):
         absent = [name for name in ("max_dc_kw", "max_dc_v") if getattr(sheet, name) is None]
         return SeenAsHybrid(
-            unstated=frozenset((*HYBRID_ONLY, *absent)), sealed=sheet.sealed,
-            name=sheet.name, rated_kw=sheet.rated_kw, rated_kva=sheet.rated_kva, surge_kva=sheet.surge_kva,
-            surge_s=sheet.surge_s, pass_through_a=sheet.rated_kva * 10, max_dc_kw=sheet.max_dc_kw or 2 * sheet.rated_kw,
-            max_dc_v=sheet.max_dc_v or 1000, trackers=sheet.trackers, eta_mppt=1, charge_kw=sheet.charge_kw,
-            discharge_kw=sheet.discharge_kw, eta_dcdc=1, efficiency=((1.0, sheet.eta_inverter),),
-            own_use_kw=sheet.own_use_kw, neutral_switched=False, bond_relay=False, transfer_s=1,
-            transfer=False, forms_island=sheet.forms_island, frequency_curtailment=sheet.frequency_curtailment,
-        )  # fmt: skip
+            unstated=frozenset((*HYBRID_ONLY, *absent)),
+            sealed=sheet.sealed,
+            name=sheet.name,
+            rated_kw=sheet.rated_kw,
+            rated_kva=sheet.rated_kva,
+            surge_kva=sheet.surge_kva,
+            surge_s=sheet.surge_s,
+            pass_through_a=sheet.rated_kva * 10,
+            max_dc_kw=sheet.max_dc_kw or 2 * sheet.rated_kw,
+            max_dc_v=sheet.max_dc_v or 1000,
+            trackers=sheet.trackers,
+            eta_mppt=1,
+            charge_kw=sheet.charge_kw,
+            discharge_kw=sheet.discharge_kw,
+            eta_dcdc=1,
+            efficiency=((1.0, sheet.eta_inverter),),
+            own_use_kw=sheet.own_use_kw,
+            neutral_switched=False,
+            bond_relay=False,
+            transfer_s=1,
+            transfer=False,
+            forms_island=sheet.forms_island,
+            frequency_curtailment=sheet.frequency_curtailment,
+        )
     return sheet
 
 
 def _follower(
-    name: str, kw: float, kva: float, trackers: tuple[Tracker, ...], most_v: float, most_kw: float | None,
-    eta: float | None, curtails: bool | None, module_level: bool,
-) -> HybridSheet:  # fmt: skip
+    name: str,
+    kw: float,
+    kva: float,
+    trackers: tuple[Tracker, ...],
+    most_v: float,
+    most_kw: float | None,
+    eta: float | None,
+    curtails: bool | None,
+    module_level: bool,
+) -> HybridSheet:
     """A converter that follows a network and has no battery; what it lacks is never reached."""
     absent = (*HYBRID_ONLY, *(() if eta else ("efficiency",)), *(() if most_kw else ("max_dc_kw",)))
     return SeenAsHybrid(
         unstated=frozenset(absent),
-        name=name, rated_kw=kw, rated_kva=kva, surge_kva=kva, surge_s=1, pass_through_a=kva * 10,
-        max_dc_kw=most_kw or 2 * kw, max_dc_v=most_v, trackers=trackers, eta_mppt=1, charge_kw=kw, discharge_kw=kw,
-        eta_dcdc=1, efficiency=((1.0, eta or WITHOUT_EFFICIENCY),), own_use_kw=0, neutral_switched=False,
-        bond_relay=False, transfer_s=1, transfer=False, forms_island=False, frequency_curtailment=curtails,
+        name=name,
+        rated_kw=kw,
+        rated_kva=kva,
+        surge_kva=kva,
+        surge_s=1,
+        pass_through_a=kva * 10,
+        max_dc_kw=most_kw or 2 * kw,
+        max_dc_v=most_v,
+        trackers=trackers,
+        eta_mppt=1,
+        charge_kw=kw,
+        discharge_kw=kw,
+        eta_dcdc=1,
+        efficiency=((1.0, eta or WITHOUT_EFFICIENCY),),
+        own_use_kw=0,
+        neutral_switched=False,
+        bond_relay=False,
+        transfer_s=1,
+        transfer=False,
+        forms_island=False,
+        frequency_curtailment=curtails,
         module_level=module_level,
-    )  # fmt: skip
+    )

@@ -57,7 +57,9 @@ def rows_of(model: type[BaseModel]) -> tuple[FieldRow, ...]:
 def _row(name: str, info: Any) -> FieldRow:
     said = next((one for one in info.metadata if isinstance(one, FieldMeta)), None)
     base, metadata = _base(info.annotation, list(info.metadata))
-    said = said or next((one for one in metadata if isinstance(one, FieldMeta)), FieldMeta(name.replace("_", " ")))
+    said = said or next(
+        (one for one in metadata if isinstance(one, FieldMeta)), FieldMeta(name.replace("_", " "))
+    )
     low = high = None
     low_open = False
     for one in metadata:

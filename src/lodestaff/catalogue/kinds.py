@@ -1,4 +1,5 @@
-"""Every kind of equipment, each with the one declaration that feeds form, validation, command line and import."""
+"""Every kind of equipment, each with the one declaration that feeds form, validation, command line and
+import."""
 
 from dataclasses import dataclass
 
@@ -58,14 +59,18 @@ def kind_named(name: str) -> Kind:
     for kind in KINDS:
         if kind.id == name:
             return kind
-    raise JobError(f"no kind of equipment {name!r}", "shelf", f"kinds: {', '.join(kind.id for kind in KINDS)}")
+    raise JobError(
+        f"no kind of equipment {name!r}", "shelf", f"kinds: {', '.join(kind.id for kind in KINDS)}"
+    )
 
 
 def checked(kind: Kind, values: dict[str, object], where: str) -> Frozen:
     """A sheet from values. Raises JobError that names every field that is missing or wrong."""
     missing = [row.words for row in kind.rows if row.required and values.get(row.key) is None]
     if missing:
-        raise JobError(f"{', '.join(missing)} missing", where, "type them from the data sheet; nothing is guessed")
+        raise JobError(
+            f"{', '.join(missing)} missing", where, "type them from the data sheet; nothing is guessed"
+        )
     try:
         return kind.sheet.model_validate(values)
     except ValidationError as trouble:

@@ -1,4 +1,5 @@
-"""The library of ordinary circuits by kind of building, in the words of each rule pack; every value can be changed."""
+"""The library of ordinary circuits by kind of building, in the words of each rule pack; every value can be
+changed."""
 
 import json
 from functools import cache
@@ -27,7 +28,8 @@ SEASONS = {"even": (1.0,) * 12, "winter": WINTER, "summer": SUMMER}
 
 
 class LibraryCircuit(Frozen):
-    """A circuit of the library: `values` are those of a circuit of a job; `wide` takes all legs where there are several."""
+    """A circuit of the library: `values` are those of a circuit of a job; `wide` takes all legs where there
+    are several."""
 
     id: str
     building: str
@@ -68,7 +70,9 @@ def library_circuit(building: str, id: str, pack: str, south: bool = False) -> L
     for one in found:
         if one.id == id:
             return one
-    raise JobError(f"no circuit {id!r} for {building}", right=f"circuits: {', '.join(one.id for one in found)}")
+    raise JobError(
+        f"no circuit {id!r} for {building}", right=f"circuits: {', '.join(one.id for one in found)}"
+    )
 
 
 def _circuit(building: str, row: dict[str, Any], usual: bool, pack: str, south: bool) -> LibraryCircuit:
@@ -80,8 +84,12 @@ def _circuit(building: str, row: dict[str, Any], usual: bool, pack: str, south: 
     device, wide = values.pop("device_a", None), bool(values.get("wide"))
     for key in ("hours", "season", "by_pack", "names", "wide"):
         values.pop(key, None)
-    values |= {"name": name, "weekday": hours, "weekend": weekend if sum(weekend) else [0.02] * 24,
-               "months": months[6:] + months[:6] if south else months}  # fmt: skip
+    values |= {
+        "name": name,
+        "weekday": hours,
+        "weekend": weekend if sum(weekend) else [0.02] * 24,
+        "months": months[6:] + months[:6] if south else months,
+    }
     if device is not None:
         values["device_a"] = {"value": device, "known": "assumed"}
     return LibraryCircuit(id=row["id"], building=building, name=name, usual=usual, wide=wide, values=values)

@@ -9,11 +9,14 @@ PER_PERSON_KG, MOST_PEOPLE = 25.0, 4.0  # where an older edition of a pack gives
 
 
 def lifting(pack: Pack, weight_kg: float | None) -> str:
-    """Who lifts a part of this weight, in words. Common practice: 25 kg a person, an aid above four people."""
+    """Who lifts a part of this weight, in words. Common practice: 25 kg a person, an aid above four
+    people."""
     if weight_kg is None:
         return "Its weight isn't on the sheet: read it before anybody lifts."
-    each, most = (pack.values[name].value if name in pack.values else usual
-                  for name, usual in (("lift_per_person_kg", PER_PERSON_KG), ("lift_most_people", MOST_PEOPLE)))  # fmt: skip
+    each, most = (
+        pack.values[name].value if name in pack.values else usual
+        for name, usual in (("lift_per_person_kg", PER_PERSON_KG), ("lift_most_people", MOST_PEOPLE))
+    )
     people = math.ceil(weight_kg / each - 1e-9)
     if people > most:
         return f"{plain(weight_kg)} kg: a lifting aid, it is too heavy for hands alone."

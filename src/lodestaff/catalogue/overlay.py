@@ -41,7 +41,8 @@ class Overlay(Frozen):
 
 
 def parse_overlay(raw: bytes, name: str) -> Overlay:
-    """An overlay from its document, held against the pack it is laid over. Raises JobError with place and cure."""
+    """An overlay from its document, held against the pack it is laid over. Raises JobError with place and
+    cure."""
     overlay = parse_document(Overlay, raw, name, "pack; each value needs a value, a source and a date")
     laid_over(load_pack(overlay.over), overlay, name)
     return overlay
@@ -50,15 +51,22 @@ def parse_overlay(raw: bytes, name: str) -> Overlay:
 def laid_over(pack: Pack, overlay: Overlay, where: str = "") -> Pack:
     """The pack with an overlay on it; what is laid on it says so in each working. Raises JobError."""
     where = where or overlay.name
-    for what, mine, theirs in (("value", overlay.values, pack.values), ("word", overlay.words, pack.words),
-                               ("table", overlay.tables, pack.tables)):  # fmt: skip
+    for what, mine, theirs in (
+        ("value", overlay.values, pack.values),
+        ("word", overlay.words, pack.words),
+        ("table", overlay.tables, pack.tables),
+    ):
         unknown = sorted(set(mine) - set(theirs))
         if unknown:
             raise JobError(
-                f"the pack {pack.name} has no {what} {unknown[0]!r}", where, f"it has {', '.join(sorted(theirs))}"
+                f"the pack {pack.name} has no {what} {unknown[0]!r}",
+                where,
+                f"it has {', '.join(sorted(theirs))}",
             )
     values = {name: _value(pack.values[name], own) for name, own in overlay.values.items()}
-    tables = {name: _table(pack.tables[name], own, f"{where} tables {name}") for name, own in overlay.tables.items()}
+    tables = {
+        name: _table(pack.tables[name], own, f"{where} tables {name}") for name, own in overlay.tables.items()
+    }
     return pack.model_copy(
         update={
             "edition": f"{pack.edition} with {overlay.name}",
@@ -70,8 +78,9 @@ def laid_over(pack: Pack, overlay: Overlay, where: str = "") -> Pack:
 
 
 def _value(old: PackValue, own: OwnValue) -> PackValue:
-    return old.model_copy(update={"value": own.value, "source": f"{own.source}, {own.date}",
-                                  "provenance": Provenance.PUBLISHED})  # fmt: skip
+    return old.model_copy(
+        update={"value": own.value, "source": f"{own.source}, {own.date}", "provenance": Provenance.PUBLISHED}
+    )
 
 
 def _table(old: PackTable, own: OwnTable, where: str) -> PackTable:
@@ -80,7 +89,10 @@ def _table(old: PackTable, own: OwnTable, where: str) -> PackTable:
     for row in own.rows:
         if len(row) > len(old.columns) or len(row) < 2 or row[0] is None:
             raise JobError(f"a row has {len(row)} cells", where, f"columns: {', '.join(old.columns)}")
-        row = (*row, *(None for _ in old.columns[len(row) :]))  # written before the table had its last columns
+        row = (
+            *row,
+            *(None for _ in old.columns[len(row) :]),
+        )  # written before the table had its last columns
         before: tuple[Any, ...] = rows.get(row[0], (None,) * len(row))
         rows[row[0]] = tuple(b if a is None else a for a, b in zip(row, before, strict=True))
     ordered = tuple(rows[key] for key in sorted(rows, key=lambda key: key if key is not None else 0.0))

@@ -50,7 +50,9 @@ class PackTable(Frozen):
                 return float(row[place])  # type: ignore[arg-type]
         keys = ", ".join(f"{one:g}" for one in self.row_keys())
         raise JobError(
-            f"no value for {key:g} {self.unit} in {column!r}", self.source, f"rows: {keys}; or correct the pack"
+            f"no value for {key:g} {self.unit} in {column!r}",
+            self.source,
+            f"rows: {keys}; or correct the pack",
         )
 
     def above(self, key: float, column: str) -> float:
@@ -75,7 +77,11 @@ class Pack(Frozen):
     paper: Literal["A4", "Letter"] = "A4"
     symbols: Literal["IEC", "ANSI"] = "IEC"  # the public standard that the diagram's symbols follow
     conductor_rule: Literal["IEC", "NEC"] = "IEC"  # the inequality between current, device and conductor
-    insulation_of: dict[str, str] = {"4D5 C": "70", "4D1 B": "70", "4E4 C": "90"}  # method -> column of `ambient`
+    insulation_of: dict[str, str] = {
+        "4D5 C": "70",
+        "4D1 B": "70",
+        "4E4 C": "90",
+    }  # method -> column of `ambient`
     words: dict[str, str]
     conductor_colours: dict[str, str]
     values: dict[str, PackValue]
@@ -112,7 +118,9 @@ class Pack(Frozen):
 
     def table(self, name: str) -> PackTable:
         if name not in self.tables:
-            raise JobError(f"no table {name!r}", f"pack {self.name}", "add it to the pack's tables with its source")
+            raise JobError(
+                f"no table {name!r}", f"pack {self.name}", "add it to the pack's tables with its source"
+            )
         return self.tables[name]
 
     @property
@@ -127,7 +135,8 @@ class Pack(Frozen):
         return self.words[idea]
 
     def caution(self, name: str) -> str:
-        """A caution; one that an older edition lacks is the shipped edition's, for a warning is never left out."""
+        """A caution; one that an older edition lacks is the shipped edition's, for a warning is never left
+        out."""
         if name in self.cautions:
             return self.cautions[name]
         shipped = load_pack(self.name if self.name in pack_names() else "uk")
@@ -135,7 +144,9 @@ class Pack(Frozen):
 
     def value(self, name: str) -> PackValue:
         if name not in self.values:
-            raise JobError(f"no value {name!r}", f"pack {self.name}", "add it to the pack's values with its source")
+            raise JobError(
+                f"no value {name!r}", f"pack {self.name}", "add it to the pack's values with its source"
+            )
         return self.values[name]
 
 

@@ -58,7 +58,8 @@ class MicroinverterSheet(Frozen):
 
 
 class BatteryUnitSheet(Frozen):
-    """A battery's own converter on AC, with or without solar inputs; its cells are battery modules of their own."""
+    """A battery's own converter on AC, with or without solar inputs; its cells are battery modules of their
+    own."""
 
     name: Name
     rated_kw: Annotated[Positive, FieldMeta("Rated power", "kW", ("W",))]
@@ -70,7 +71,9 @@ class BatteryUnitSheet(Frozen):
     eta_inverter: Annotated[Efficiency, FieldMeta("Efficiency of the inverter", "", ("%",))]
     own_use_kw: Annotated[float, Field(ge=0), FieldMeta("Own use", "kW", ("W",))] = 0
     forms_island: Annotated[bool, FieldMeta("Forms an island")] = True
-    frequency_curtailment: Annotated[bool | None, FieldMeta("Curtails AC-coupled generation by frequency")] = None
+    frequency_curtailment: Annotated[
+        bool | None, FieldMeta("Curtails AC-coupled generation by frequency")
+    ] = None
     trackers: Annotated[tuple[Tracker, ...], FieldMeta("Trackers")] = ()
     max_dc_kw: Annotated[Positive | None, FieldMeta("Most array power used", "kW", ("W",))] = None
     max_dc_v: Annotated[Positive | None, FieldMeta("Maximum array voltage", "V")] = None
@@ -154,8 +157,12 @@ class MountingSheet(Frozen):
     """A mounting system."""
 
     name: Name
-    most_overhang_m: Annotated[Positive | None, FieldMeta("Greatest overhang of a rail", "m", ("mm", "ft"))] = None
-    support_spacing_m: Annotated[Positive | None, FieldMeta("Greatest spacing of supports", "m", ("mm", "ft"))] = None
+    most_overhang_m: Annotated[
+        Positive | None, FieldMeta("Greatest overhang of a rail", "m", ("mm", "ft"))
+    ] = None
+    support_spacing_m: Annotated[
+        Positive | None, FieldMeta("Greatest spacing of supports", "m", ("mm", "ft"))
+    ] = None
     listed_bonding: Annotated[bool | None, FieldMeta("Clamps listed for bonding")] = None
 
     @model_validator(mode="after")

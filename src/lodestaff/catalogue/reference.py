@@ -1,13 +1,14 @@
-"""The reference page of equipment, made from the declarations that also feed form, import and command line."""
+"""The reference page of equipment, made from the declarations that also feed form, import and command
+line."""
 
 from lodestaff.catalogue.kinds import KINDS, Kind
 
 HEAD = """# Equipment: the fields of every kind
 
-Made from the declarations in `src/lodestaff/catalogue`; a test keeps it current (`lodestaff shelf fields --page`
-writes it). A value may be typed in any of its units. A file in CSV or a workbook names the fields by the keys of
-the first column, beside `kind` and `id`; lists are written as the form shows them,
-or as JSON.
+Made from the declarations in `src/lodestaff/catalogue`; a test keeps it current
+(`lodestaff shelf fields --page` writes it). A value may be typed in any of its units. A file in CSV
+or a workbook names the fields by the keys of the first column, beside `kind` and `id`; lists are
+written as the form shows them, or as JSON.
 """
 
 

@@ -32,7 +32,9 @@ class ModuleSheet(Frozen):
     beta_voc_pct_per_k: Annotated[
         float, Field(lt=0), FieldMeta("Temperature coefficient of Voc", "%/K", ("V/K", "mV/K"))
     ]
-    gamma_pmp_pct_per_k: Annotated[float, Field(lt=0), FieldMeta("Temperature coefficient of Pmp", "%/K", ("W/K",))]
+    gamma_pmp_pct_per_k: Annotated[
+        float, Field(lt=0), FieldMeta("Temperature coefficient of Pmp", "%/K", ("W/K",))
+    ]
     length_m: Annotated[Positive, FieldMeta("Length", "m", ("mm", "ft"))]
     width_m: Annotated[Positive, FieldMeta("Width", "m", ("mm", "ft"))]
     max_system_v: Annotated[Positive, FieldMeta("Maximum system voltage", "V")] = 1000
@@ -42,9 +44,13 @@ class ModuleSheet(Frozen):
     @model_validator(mode="after")
     def _points_agree(self) -> "ModuleSheet":
         if self.vmp_v >= self.voc_v or self.imp_a >= self.isc_a:
-            raise ValueError("the operating point must lie below open-circuit voltage and short-circuit current")
+            raise ValueError(
+                "the operating point must lie below open-circuit voltage and short-circuit current"
+            )
         if abs(self.vmp_v * self.imp_a / self.pmp_w - 1) > 0.03:
-            raise ValueError(f"pmp_w {self.pmp_w} differs from vmp_v x imp_a = {plain(self.vmp_v * self.imp_a, 0)} W")
+            raise ValueError(
+                f"pmp_w {self.pmp_w} differs from vmp_v x imp_a = {plain(self.vmp_v * self.imp_a, 0)} W"
+            )
         return self
 
 
@@ -91,17 +97,17 @@ class HybridSheet(Frozen):
     neutral_switched: Annotated[bool, FieldMeta("Transfer opens the neutral")]
     bond_relay: Annotated[bool, FieldMeta("Bond relay")]
     transfer_s: Annotated[Positive, FieldMeta("Transfer time", "s", ("ms",))]
-    start_order: Annotated[tuple[Literal["grid", "battery", "array"], ...], FieldMeta("Order of starting")] = (
-        "battery",
-        "grid",
-        "array",
-    )
+    start_order: Annotated[
+        tuple[Literal["grid", "battery", "array"], ...], FieldMeta("Order of starting")
+    ] = ("battery", "grid", "array")
     settings_over_link: Annotated[
         tuple[str, ...], FieldMeta("Settings that the link writes")
     ] = ()  # keys of the settings that can be written over the link
     transfer: Annotated[bool, FieldMeta("Changeover inside")] = True
     forms_island: Annotated[bool, FieldMeta("Forms an island")] = True
-    frequency_curtailment: Annotated[bool | None, FieldMeta("Curtails AC-coupled generation by frequency")] = None
+    frequency_curtailment: Annotated[
+        bool | None, FieldMeta("Curtails AC-coupled generation by frequency")
+    ] = None
     module_level: Annotated[bool, FieldMeta("A converter behind each module")] = False
     derate_from_c: Annotated[float | None, FieldMeta("Derated above", "°C", ("°F",))] = None
     derate_pct_per_k: Annotated[Derating | None, FieldMeta("Derating", "%/K")] = None
@@ -109,10 +115,12 @@ class HybridSheet(Frozen):
     on_meter_loss: Annotated[
         Literal["export stops", "export goes on", "not stated"], FieldMeta("When the meter is lost")
     ] = "not stated"
-    zero_export_band_kw: Annotated[Positive | None, FieldMeta("Export at a limit of zero, at most", "kW", ("W",))] = (
-        None
-    )
-    terminals_c: Annotated[Literal["60", "75"] | None, FieldMeta("AC terminals rated for conductors of", "°C")] = None
+    zero_export_band_kw: Annotated[
+        Positive | None, FieldMeta("Export at a limit of zero, at most", "kW", ("W",))
+    ] = None
+    terminals_c: Annotated[
+        Literal["60", "75"] | None, FieldMeta("AC terminals rated for conductors of", "°C")
+    ] = None
 
     @model_validator(mode="after")
     def _ratings_agree(self) -> "HybridSheet":
@@ -147,7 +155,9 @@ class BatterySheet(Frozen):
     )
     v_min: Annotated[Positive | None, FieldMeta("Lowest voltage", "V")] = None
     v_nominal: Annotated[Positive | None, FieldMeta("Nominal voltage", "V")] = None
-    wired: Annotated[Literal["series", "parallel"] | None, FieldMeta("Modules of a stack are wired in")] = None
+    wired: Annotated[Literal["series", "parallel"] | None, FieldMeta("Modules of a stack are wired in")] = (
+        None
+    )
 
     @model_validator(mode="after")
     def _scale_in_order(self) -> "BatterySheet":

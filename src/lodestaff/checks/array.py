@@ -71,7 +71,8 @@ def arr_voc(record: StringVolts) -> Findings:
         value=value,
         limit=limit,
         unit="V",
-        text=f"String {record.name} reaches {text_of(value, 'V')} at {text_of(record.volts.cold_c, '°C')}; at most "
+        text=f"String {record.name} reaches {text_of(value, 'V')} at "
+        f"{text_of(record.volts.cold_c, '°C')}; at most "
         f"{text_of(limit, 'V')}: up to {most} modules.",
         name=f"String {record.name}, open circuit at the record low",
         formula="n x Voc x (1 + beta/100 x (T − 25))",
@@ -95,7 +96,10 @@ def arr_vmp(record: StringVolts) -> Findings:
     tracker, volts, lengths = record.tracker, record.volts, record.lengths
     hot, start, cold = (record.count * one for one in (volts.vmp_hot_v, volts.voc_hot_v, volts.vmp_cold_v))
     window = f"{plain(tracker.v_min)} to {plain(tracker.v_max)}"
-    text = f"String {record.name} works at {text_of(hot, 'V')} when hottest and {text_of(cold, 'V')} when coldest; "
+    text = (
+        f"String {record.name} works at {text_of(hot, 'V')} when hottest and {text_of(cold, 'V')} when "
+        "coldest; "
+    )
     text += f"window {window} V, starts at {plain(tracker.v_start)} V."
     never = record.count * volts.voc_cold_v < tracker.v_start and not record.regulated
     if never:
@@ -183,7 +187,8 @@ def arr_isc(record: OnTracker) -> Findings:
         value=value,
         limit=limit,
         unit="A",
-        text=f"{record} may see {text_of(value, 'A')} (strings {record.names}); it takes {text_of(limit, 'A')}.",
+        text=f"{record} may see {text_of(value, 'A')} (strings {record.names}); it takes "
+        f"{text_of(limit, 'A')}.",
         name=f"{record}, strings {record.names}",
         formula="factor x sum of Isc",
         inputs=(*inputs, Input("factor", factor.value, "", factor.source)),
@@ -264,10 +269,15 @@ def arr_fuse(record: OnTracker) -> Findings:
             source=source,
         )
         return
-    fuse = string_fuse(count, module.isc_a, most, record.fuses.row_keys(), None if least is None else least.value)
+    fuse = string_fuse(
+        count, module.isc_a, most, record.fuses.row_keys(), None if least is None else least.value
+    )
     sizes = ", ".join(f"{plain(size)}" for size in fuse.choices_a) or "none"
-    words = f"each string needs a fuse ({sizes} A)" if fuse.needed else (
-        f"no string fuse is needed below {text_of(most, 'A')}")  # fmt: skip
+    words = (
+        f"each string needs a fuse ({sizes} A)"
+        if fuse.needed
+        else (f"no string fuse is needed below {text_of(most, 'A')}")
+    )
     yield at_most(
         value=fuse.reverse_a,
         limit=most,
@@ -318,7 +328,8 @@ def arr_ratio(record: Ratio) -> Findings:
         limit=high.value,
         margin=high.value - ratio,
         text=f"{f'{record.unit}: ' if record.several else ''}{text_of(record.array_kw, 'kW')} of modules on "
-        f"{text_of(record.rated_kw, 'kW')}: {plain(ratio, 2)}; {takes}{text_of(record.clipped_kwh, 'kWh')} a year are clipped.",
+        f"{text_of(record.rated_kw, 'kW')}: {plain(ratio, 2)}; "
+        f"{takes}{text_of(record.clipped_kwh, 'kWh')} a year are clipped.",
         name=f"DC/AC of {record.unit}",
         formula="array at standard conditions / rated AC power",
         inputs=(

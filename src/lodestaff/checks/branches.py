@@ -67,7 +67,8 @@ def arr_micro(record: Branch) -> Findings:
         unit="W",
         quantity="power",
         source=SHEET,
-        text=f"{where}: a module of {plain(module.pmp_w)} W on a unit that takes {plain(unit.max_module_w)} W.",
+        text=f"{where}: a module of {plain(module.pmp_w)} W on a unit that takes "
+        f"{plain(unit.max_module_w)} W.",
         name=f"{where}: module's power",
         formula="sheet",
         inputs=(Input("unit takes", unit.max_module_w, "W", "sheet"),),

@@ -1,4 +1,5 @@
-"""A check: its code, what it asks, where it stands, which record it takes and which packs it is for, beside its function."""
+"""A check: its code, what it asks, where it stands, which record it takes and which packs it is for, beside
+its function."""
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
@@ -40,7 +41,8 @@ REGISTERED: list[Check] = []
 def check(
     code: str, part: str = "", *, station: str, rests_on: str, rules: tuple[str, ...] = ("IEC", "NEC")
 ) -> Callable[[Callable[[Record], Iterator[Finding]]], Function[Record]]:
-    """Register a function as a check of the record that it takes; its docstring is the question that it answers.
+    """Register a function as a check of the record that it takes; its docstring is the question that it
+    answers.
 
     Its findings bear its code and rule, and the owner and, where they name none, the subjects of the record.
     """
@@ -59,9 +61,17 @@ def check(
         takes = next(iter(get_type_hints(function).values()))
         question = (function.__doc__ or "").strip()
         REGISTERED.append(
-            Check(code=code, question=question, station=station, record=takes, function=run, limit_from=rests_on,
-                  rules=rules, part=part)
-        )  # fmt: skip
+            Check(
+                code=code,
+                question=question,
+                station=station,
+                record=takes,
+                function=run,
+                limit_from=rests_on,
+                rules=rules,
+                part=part,
+            )
+        )
         return run
 
     return register

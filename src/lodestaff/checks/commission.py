@@ -1,4 +1,5 @@
-"""Checks of the day on site: readings against what was expected, settings read back, balance, order, instruments."""
+"""Checks of the day on site: readings against what was expected, settings read back, balance, order,
+instruments."""
 
 from dataclasses import dataclass
 from typing import Literal
@@ -14,7 +15,8 @@ GIVEN = {"passed": Verdict.PASSED, "doubtful": Verdict.WARNS, "failed": Verdict.
 
 @dataclass(frozen=True)
 class StepProof:
-    """A step with its reading as judged. `value` is None while nothing was read; bounds are None where there are none."""
+    """A step with its reading as judged. `value` is None while nothing was read; bounds are None where
+    there are none."""
 
     owner: str
     text: str

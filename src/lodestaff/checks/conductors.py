@@ -84,7 +84,10 @@ def _amp(run: Run) -> Findings:
     device = cable.device_a if cable.device_a is not None or run.kind != "array" else current
     asked = device if device is not None else current
     large = rated.iz_a >= max(asked, current) - 1e-9
-    text = f"{run.name}: {text_of(current, 'A')}{_behind(run, device)} on {plain(cable.size_mm2)} mm² that carries "
+    text = (
+        f"{run.name}: {text_of(current, 'A')}{_behind(run, device)} on {plain(cable.size_mm2)} mm² "
+        "that carries "
+    )
     text += f"{text_of(rated.iz_a, 'A')}."
     if device is not None and device < current - 1e-9:
         text += " The device is smaller than the current."
@@ -130,7 +133,8 @@ def _factors(run: Run) -> tuple[float, float, str]:
 
 
 def _terminals(run: Run, amps: float) -> tuple[float, tuple[str, ...]]:
-    """The terminal column's current at the cable's size, A, and why it is open. Source: NEC 110.14(C), from memory."""
+    """The terminal column's current at the cable's size, A, and why it is open. Source: NEC 110.14(C), from
+    memory."""
     cable, tables = run.chosen, run.pack.table("cables")
     limit = run.pack.values.get("terminals_60_up_to_a")
     if limit is None or amps > limit.value or run.dc:
@@ -162,11 +166,15 @@ def _nec_amp(run: Run) -> Findings:
         small_conductor_a=small.get(cable.size_mm2),
     )
     asked = rated.continuous_a
-    rows = [(rated.terminal_a - asked, asked, f"the terminals' column is below {plain(factor)} x {words}"),
-            (rated.adjusted_a - current, current, "the adjusted rating is below the current")]  # fmt: skip
+    rows = [
+        (rated.terminal_a - asked, asked, f"the terminals' column is below {plain(factor)} x {words}"),
+        (rated.adjusted_a - current, current, "the adjusted rating is below the current"),
+    ]
     if device is not None:
-        rows += [(rated.device_a - device, device, "the device is larger than the conductor allows"),
-                 (device - asked, asked, f"the device is smaller than {plain(factor)} x {words}")]  # fmt: skip
+        rows += [
+            (rated.device_a - device, device, "the device is larger than the conductor allows"),
+            (device - asked, asked, f"the device is smaller than {plain(factor)} x {words}"),
+        ]
     elif run.kind != "array":
         because += NO_DEVICE
     margin, limit, why = min(rows)
@@ -176,7 +184,8 @@ def _nec_amp(run: Run) -> Findings:
         value=rated.adjusted_a,
         unit="A",
         limit=limit,
-        text=f"{run.name}: {text_of(current, 'A')}{_behind(run, device)} on {plain(cable.size_mm2)} mm² that carries "
+        text=f"{run.name}: {text_of(current, 'A')}{_behind(run, device)} on {plain(cable.size_mm2)} mm² "
+        "that carries "
         f"{text_of(rated.adjusted_a, 'A')}.{f' {why[0].upper()}{why[1:]}.' if blocked else ''}",
         margin=margin,
         name=f"{run.name}: rating after adjustment",
@@ -223,7 +232,11 @@ def sto_dc(run: Run) -> Findings:
     )
     if device is None:
         text = f"{run.name}: {text_of(run.design_a, 'A')} at {volts}; its fuse isn't known"
-        cures = run.change(f"a fuse of {plain(fuse)} A", "device_a", fuse) if fuse and run.cable is not None else ()
+        cures = (
+            run.change(f"a fuse of {plain(fuse)} A", "device_a", fuse)
+            if fuse and run.cable is not None
+            else ()
+        )
         yield open_(
             text=text + (f", {plain(fuse)} A would do." if fuse else "."),
             because=("the fuse is unknown",),
@@ -241,6 +254,7 @@ def sto_dc(run: Run) -> Findings:
         limit=wanted,
         margin=device - wanted,
         **figure,
-        text=f"{run.name}: {text_of(wanted, 'A')} are asked of the fuse at {volts}; it is {text_of(device, 'A')}.",
+        text=f"{run.name}: {text_of(wanted, 'A')} are asked of the fuse at {volts}; it is "
+        f"{text_of(device, 'A')}.",
         advice="A larger fuse on a larger conductor, or a smaller discharge limit.",
     )

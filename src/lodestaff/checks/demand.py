@@ -17,7 +17,8 @@ BOTH = Source("means by month, kind of day and hour: what both have is explained
 
 @dataclass(frozen=True)
 class ServiceDemand:
-    """Demand against the service rating. `logged` is None where no confirmed interval data is there (`why_not`)."""
+    """Demand against the service rating. `logged` is None where no confirmed interval data is there
+    (`why_not`)."""
 
     method: DemandMethod
     demand: Demand
@@ -38,7 +39,9 @@ def load_demand(record: ServiceDemand) -> Findings:
     method, logged = record.method, record.logged
     words = f"by {method.name}{f' on {record.phase}' if record.phase else ''}"
     by_method = Verdict.WARNS if logged is None else Verdict.NOTES
-    yield _against(record, record.demand, words=words, source=method.cite(), worse=by_method, quantity="by method")
+    yield _against(
+        record, record.demand, words=words, source=method.cite(), worse=by_method, quantity="by method"
+    )
     if logged is not None:
         source = Source(method.logged_source, Provenance.COMMON_PRACTICE)
         words = f"by the meter's log, {record.logged_when}"
@@ -93,7 +96,10 @@ def _cures(record: ServiceDemand, demand: Demand) -> tuple[Remedy, ...]:
         kw = int(left_kw * 10) / 10
         if kw >= SMALLEST_CHARGER_KW and c.kwh_year <= kw * 8760:
             path = f"circuits/{c.id}"
-            changes = Change(f"{path}/running_w", kw * 1000), Change(f"{path}/planned_w", c.planned_w or c.running_w)
+            changes = (
+                Change(f"{path}/running_w", kw * 1000),
+                Change(f"{path}/planned_w", c.planned_w or c.running_w),
+            )
             cures.append(Remedy(f"Hold {c.name} to {text_of(kw, 'kW')}", changes))
     if demand.service_a and not any(one.kind == "main fuse" for one in record.permits):
         cures.append(larger_supply(record.permits, demand.service_a))
@@ -134,7 +140,8 @@ def load_explained(record: Explained) -> Findings:
         unit="%",
         worse=Verdict.NOTES,
         kept=share >= 80.0 and over <= 0.2 * logged,
-        text=f"The circuits explain {plain(share, 0)} % of what the meter logged; {text_of(missing, 'kWh', 0)} a year are "
+        text=f"The circuits explain {plain(share, 0)} % of what the meter logged; "
+        f"{text_of(missing, 'kWh', 0)} a year are "
         f"in no circuit, and {text_of(over, 'kWh', 0)} of the circuits' were not logged.",
         name="Explained of what the meter logged",
         formula="1 − sum(max(0, logged − circuits)) / sum(logged)",

@@ -68,7 +68,8 @@ def _way(run: Run, way: str, by_leg: ByLeg) -> Finding:
         unit="%",
         worse=Verdict.WARNS,
         quantity=way,
-        text=f"{run.name}: {way} {text_of(drop.drop_v, 'V', 1)}, {plain(drop.drop_pct, 2)} % of {plain(limit.value)} %.",
+        text=f"{run.name}: {way} {text_of(drop.drop_v, 'V', 1)}, {plain(drop.drop_pct, 2)} % of "
+        f"{plain(limit.value)} %.",
         name=f"{run.name}: voltage {way}",
         formula=formula,
         inputs=tuple(inputs),

@@ -55,7 +55,9 @@ def wire_earth(record: Electrode) -> Findings:
         note="" if record.off_grid else pack.caution("tncs"),
     )
     if not record.planned:
-        why = "The transfer opens the neutral and no electrode is planned: the island has no earth of its own."
+        why = (
+            "The transfer opens the neutral and no electrode is planned: the island has no earth of its own."
+        )
         if record.off_grid:
             why = "There is no grid and no electrode is planned: the site has no earth."
         yield noted(
@@ -72,8 +74,24 @@ def wire_earth(record: Electrode) -> Findings:
     text = f"The electrode has {text_of(value, 'ohm')} of at most {text_of(limit.value, 'ohm')}."
     advice = "Drive a further rod; locate gas, cable and water first."
     if fact.value is None:
-        yield open_(verdict=Verdict.PASSED, text=text, because=soft(electrode=fact), value=value, unit="ohm",
-                    limit=limit.value, **figure, advice=advice)  # fmt: skip
+        yield open_(
+            verdict=Verdict.PASSED,
+            text=text,
+            because=soft(electrode=fact),
+            value=value,
+            unit="ohm",
+            limit=limit.value,
+            **figure,
+            advice=advice,
+        )
         return
-    yield at_most(value=value, limit=limit.value, unit="ohm", worse=Verdict.WARNS, text=text, **figure,
-                  because=soft(electrode=fact), advice=advice)  # fmt: skip
+    yield at_most(
+        value=value,
+        limit=limit.value,
+        unit="ohm",
+        worse=Verdict.WARNS,
+        text=text,
+        **figure,
+        because=soft(electrode=fact),
+        advice=advice,
+    )

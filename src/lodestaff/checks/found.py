@@ -16,7 +16,8 @@ VERDICTS = {"unfit": Verdict.BLOCKS, "worn": Verdict.NOTES}
 
 @dataclass(frozen=True)
 class FoundThing:
-    """A found device. For a conductor `carries_a` is what today's table gives its size (None: not in the table)."""
+    """A found device. For a conductor `carries_a` is what today's table gives its size (None: not in the
+    table)."""
 
     thing: Found
     carries_a: float | None
@@ -75,9 +76,13 @@ def _conductor(record: FoundThing, path: str) -> Findings:
         unit="A",
         quantity="device",
         name=f"{thing.name}: device",
-        text=f"{thing.name}: {text_of(device.value, 'A')} protect what carries {text_of(carries, 'A')} by today's table.",
+        text=f"{thing.name}: {text_of(device.value, 'A')} protect what carries {text_of(carries, 'A')} by "
+        "today's table.",
         formula="device <= rating of the old conductor by today's table",
-        inputs=(Input("size", thing.rating.value or 0.0, "mm²", thing.rating.words()), Input("carries", carries, "A")),
+        inputs=(
+            Input("size", thing.rating.value or 0.0, "mm²", thing.rating.words()),
+            Input("carries", carries, "A"),
+        ),
         source=record.table,
         because=soft(size=thing.rating, device=device),
         subjects=(thing.id,),

@@ -1,4 +1,5 @@
-"""What no device drops in an outage, what people must switch, what starts again together: LOAD-LOCK, LOAD-WHOLE, LOAD-SURGE."""
+"""What no device drops in an outage, what people must switch, what starts again together: LOAD-LOCK,
+LOAD-WHOLE, LOAD-SURGE."""
 
 from dataclasses import dataclass
 
@@ -26,9 +27,11 @@ def _each(words: str, circuits: tuple[Circuit, ...], field: str, value: object) 
 
 @dataclass(frozen=True)
 class FullLoad:
-    """A building behind an automatic changeover: what stays on it with nobody's hand, against what the source gives.
+    """A building behind an automatic changeover: what stays on it with nobody's hand, against what the
+    source gives.
 
-    `loads` are the circuits that no device drops, with what each asks; `needed` is whether the pack asks for capacity.
+    `loads` are the circuits that no device drops, with what each asks; `needed` is whether the pack asks
+    for capacity.
     """
 
     loads: tuple[Circuit, ...]
@@ -46,7 +49,8 @@ def load_full(record: FullLoad) -> Findings:
         limit=record.rated_kva,
         unit="kVA",
         worse=Verdict.BLOCKS if record.needed.value else Verdict.NOTES,
-        text=f"Behind the changeover {text_of(full, 'kVA')} may run with nothing that drops it; the source gives "
+        text=f"Behind the changeover {text_of(full, 'kVA')} may run with nothing that drops it; the "
+        "source gives "
         f"{text_of(record.rated_kva, 'kVA')}.",
         name="Full load behind the changeover",
         formula="sum of the running kVA of what no device drops",
@@ -76,7 +80,8 @@ def _managed(record: FullLoad, full: float) -> tuple[Remedy, ...]:
 
 @dataclass(frozen=True)
 class ByHand:
-    """Circuits that are to be off in an outage, or shed, and hang on the island with nothing that drops them."""
+    """Circuits that are to be off in an outage, or shed, and hang on the island with nothing that drops
+    them."""
 
     circuits: tuple[Circuit, ...]
     dropped: tuple[tuple[Circuit, str], ...]  # those that a device drops, and which
@@ -93,7 +98,10 @@ def load_hand(record: ByHand) -> Findings:
         text = f"By hand {'in an outage' if record.grid else 'when energy is short'}: "
         text += f"{', '.join(c.name for c in circuits)}."
         if trips:
-            text += f" All on together they exceed the source by {text_of(record.over_kva, 'kVA')}, and it trips first."
+            text += (
+                f" All on together they exceed the source by {text_of(record.over_kva, 'kVA')}, and "
+                "it trips first."
+            )
         verdict = Verdict.NOTES if stated and not trips else Verdict.WARNS
     else:
         names = ", ".join(f"{c.name} by {what}" for c, what in dropped)
@@ -145,7 +153,8 @@ def load_restart(record: Restart) -> Findings:
         groups.setdefault(c.restart_s, []).append(c)
 
     def asked(delay: float) -> float:
-        """kVA at this delay: those that start now, what started earlier and everything without a start running."""
+        """kVA at this delay: those that start now, what started earlier and everything without a start
+        running."""
         now = groups[delay]
         before = [c for c in motors if c.restart_s < delay]
         still = record.running_kva - sum(c.running_kva for c in motors)
@@ -159,7 +168,8 @@ def load_restart(record: Restart) -> Findings:
         limit=record.surge_kva,
         unit="kVA",
         worse=Verdict.WARNS,
-        text=f"Motors that restart at once after {'the transfer' if record.grid else 'a trip'}, {len(groups[worst])}: "
+        text=f"Motors that restart at once after {'the transfer' if record.grid else 'a trip'}, "
+        f"{len(groups[worst])}: "
         f"{text_of(asked(worst), 'kVA')} of {text_of(record.surge_kva, 'kVA')}.",
         name=f"Restart on {record.unit}",
         formula="sum of the starts of one delay + what runs already",
@@ -211,16 +221,25 @@ def _running(c: Circuit, watts: float | None) -> Said:
         return []
     path, year = f"circuits/{c.id}", watts * 8.76
     less = (Change(f"{path}/kwh_year", year),) if c.kwh_year > year else ()  # no more than running all year
-    changes = (*less, Change(f"{path}/running_w", watts), Change(f"{path}/planned_w", c.planned_w or c.running_w))
+    changes = (
+        *less,
+        Change(f"{path}/running_w", watts),
+        Change(f"{path}/planned_w", c.planned_w or c.running_w),
+    )
     return [(f"{text_of(watts, 'W', 0)} running, {text_of(c.running_w, 'W', 0)} reckoned with", changes)]
 
 
 def _start(c: Circuit, watts: float | None, start: float | None) -> Said:
-    """A measured start that differs, in words, with the changes that take it where the model can express it."""
+    """A measured start that differs, in words, with the changes that take it where the model can express
+    it."""
     if start is None or abs(start - c.start_kva) <= 1e-3 * start:
         return []
     kva = (watts or c.running_w) / 1000 / c.power_factor
     multiple = max(1.0, min(12.0, start / kva))
     path, fits = f"circuits/{c.id}", abs(multiple * kva - start) < 1e-6 * start
-    changes = (Change(f"{path}/start_multiple", multiple), Change(f"{path}/soft_start_multiple", None)) if fits else ()
+    changes = (
+        (Change(f"{path}/start_multiple", multiple), Change(f"{path}/soft_start_multiple", None))
+        if fits
+        else ()
+    )
     return [(f"{text_of(start, 'kVA')} at the start, {text_of(c.start_kva, 'kVA')} reckoned with", changes)]

@@ -1,4 +1,5 @@
-"""Points of isolation: WIRE-ISO; rapid shutdown's supply: ARR-RSD; AC-coupled arrays on the island: ARR-ISLAND."""
+"""Points of isolation: WIRE-ISO; rapid shutdown's supply: ARR-RSD; AC-coupled arrays on the island:
+ARR-ISLAND."""
 
 from dataclasses import dataclass
 
@@ -9,8 +10,12 @@ from lodestaff.checks.makers import Words, at_least, at_most, noted, open_
 from lodestaff.quantities import Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import plain
 
-TWO_PLACES = Source("each source can be isolated and locked at the unit and at the board", Provenance.COMMON_PRACTICE)
-SUPPLY = Source("the transmitter's supply lives in every state in which the sun is wanted", Provenance.COMMON_PRACTICE)
+TWO_PLACES = Source(
+    "each source can be isolated and locked at the unit and at the board", Provenance.COMMON_PRACTICE
+)
+SUPPLY = Source(
+    "the transmitter's supply lives in every state in which the sun is wanted", Provenance.COMMON_PRACTICE
+)
 FOLLOWERS = Source(
     "AC-coupled power no larger than what forms the island, curtailed by frequency on both sides",
     Provenance.COMMON_PRACTICE,
@@ -90,7 +95,8 @@ def array_switches(record: Disconnects) -> Findings:
 
 @dataclass(frozen=True)
 class NoShutdown:
-    """Units whose arrays nothing shuts down, where the pack asks for it; `rack` where no array is close to a roof."""
+    """Units whose arrays nothing shuts down, where the pack asks for it; `rack` where no array is close to
+    a roof."""
 
     units: tuple[str, ...]
     rack: bool
@@ -194,7 +200,11 @@ class IslandArray:
 
     @property
     def unknown(self) -> tuple[str, ...]:
-        raises = (f"{self.forming[0]} doesn't say whether it raises its frequency",) if self.signals is None else ()
+        raises = (
+            (f"{self.forming[0]} doesn't say whether it raises its frequency",)
+            if self.signals is None
+            else ()
+        )
         silent = [name for name, word in self.listens if word is None]
         return (*raises, *(f"{name} doesn't say whether it curtails by frequency" for name in silent))
 
@@ -213,7 +223,8 @@ def arr_island(record: IslandArray) -> Findings:
         advice = "Leave a part of the array on the grid's side, or form the island with more."
     elif deaf or record.signals is False:
         text = (
-            f"{', '.join(deaf or record.forming)}: no curtailment by frequency; with the battery full the island trips "
+            f"{', '.join(deaf or record.forming)}: no curtailment by frequency; with the battery full "
+            "the island trips "
         )
         text += "on over-voltage or frequency."
         verdict = Verdict.BLOCKS if record.signals is False else Verdict.WARNS

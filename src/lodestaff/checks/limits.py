@@ -15,7 +15,9 @@ PERMISSION = Source("the operator's permission", Provenance.JOB)
 SHEET = Source("the unit's sheet", Provenance.SHEET)
 FUSE = Source("service rating x nominal voltage", Provenance.JOB)
 THE_YEAR = Source("simulated year", Provenance.DERIVED)
-IN_PROPORTION = Source("the excess over the sum is taken off the exporting phases in proportion", Provenance.DERIVED)
+IN_PROPORTION = Source(
+    "the excess over the sum is taken off the exporting phases in proportion", Provenance.DERIVED
+)
 
 
 @dataclass(frozen=True)
@@ -65,7 +67,8 @@ def lim_export(record: Export) -> Findings:
             unit="kW",
             **figure,
             quantity="setting",
-            text=f"{record.permission_word}: the permitted export isn't known; the setting is {text_of(setting, 'kW')}.",
+            text=f"{record.permission_word}: the permitted export isn't known; the setting is "
+            f"{text_of(setting, 'kW')}.",
             because=record.soft_facts or ("the permission is unknown",),
             cures=_export_to(0.0),
             advice="Read the permission.",
@@ -95,7 +98,7 @@ def lim_export(record: Export) -> Findings:
 
 
 ASK = "Ask the maker; test it at commissioning by pulling the meter's plug."
-LOST = Words(name="Export limit while the meter is lost", formula="sheet", source=SHEET)  # fmt: skip
+LOST = Words(name="Export limit while the meter is lost", formula="sheet", source=SHEET)
 
 
 def _permitted(record: Export, allowed: float, figure: Words) -> Finding:
@@ -108,7 +111,9 @@ def _permitted(record: Export, allowed: float, figure: Words) -> Finding:
     beside, advice = "", f"Set at most {text_of(right, 'kW')}."
     if free:
         names = ", ".join(name for name, _ in free)
-        beside = f" and {text_of(unkept, 'kW')} of {names}, which keep{'s' if len(free) == 1 else ''} no limit"
+        beside = (
+            f" and {text_of(unkept, 'kW')} of {names}, which keep{'s' if len(free) == 1 else ''} no limit"
+        )
         advice = "Ask the maker what these units follow, limit their output, or ask for the export."
     over = setting + unkept > allowed * (1 + 1e-9)
     return at_most(
@@ -116,7 +121,8 @@ def _permitted(record: Export, allowed: float, figure: Words) -> Finding:
         limit=allowed,
         unit="kW",
         worse=Verdict.BLOCKS if over else Verdict.WARNS,
-        text=f"Set to {text_of(setting, 'kW')}, at most {text_of(worst, 'kW')} with the meter's error{beside}; {words}.",
+        text=f"Set to {text_of(setting, 'kW')}, at most {text_of(worst, 'kW')} with the meter's "
+        f"error{beside}; {words}.",
         **figure,
         because=record.soft_facts,
         advice=advice,
@@ -131,7 +137,8 @@ def _export_to(kw: float) -> tuple[Remedy, ...]:
 
 @dataclass(frozen=True)
 class ExportByPhase:
-    """Units on several phases at full power: what each phase exports with the least load, under both limits."""
+    """Units on several phases at full power: what each phase exports with the least load, under both
+    limits."""
 
     phases: tuple[str, ...]
     available_kw: tuple[float, ...]
@@ -145,7 +152,9 @@ def lim_export_phases(record: ExportByPhase) -> Findings:
     """What does each phase export at full power, and what is curtailed for it?"""
     exports = limited_exports(record.available_kw, record.load_kw, record.per_phase_kw, record.total_kw)
     nets, lost = tuple(zip(record.phases, exports.net_kw, strict=True)), sum(exports.curtailed_kw)
-    said = ", ".join(f"{leg} {'exports' if net >= 0 else 'imports'} {text_of(abs(net), 'kW')}" for leg, net in nets)
+    said = ", ".join(
+        f"{leg} {'exports' if net >= 0 else 'imports'} {text_of(abs(net), 'kW')}" for leg, net in nets
+    )
     yield noted(
         verdict=Verdict.NOTES if lost > 0.05 else Verdict.PASSED,
         value=lost,
@@ -196,14 +205,19 @@ def lim_import(record: Import) -> Findings:
         worse=Verdict.WARNS,
         quantity="peak",
         because=record.peak_facts,
-        text=f"The year's highest import is {text_of(peak, 'kW')}{where} ({record.peak_when}), {within} the limit of "
+        text=f"The year's highest import is {text_of(peak, 'kW')}{where} ({record.peak_when}), {within} "
+        "the limit of "
         f"{text_of(limit, 'kW')}{each}.",
         name="Highest import of the year, mean of 15 minutes",
         formula="max over the simulated year",
-        inputs=(Input("when", record.peak_when), Input("of that, charging from the grid", record.charge_then_kw, "kW")),
+        inputs=(
+            Input("when", record.peak_when),
+            Input("of that, charging from the grid", record.charge_then_kw, "kW"),
+        ),
         source=THE_YEAR,
         rests_on=FUSE,
-        note="Charging yields first: it takes only what the limit leaves. The circuits themselves don't yield.",
+        note="Charging yields first: it takes only what the limit leaves. The circuits themselves don't "
+        "yield.",
         advice="Move a heavy load to another hour, or ask for a larger main fuse.",
     )
 
@@ -294,7 +308,11 @@ def _more(record: Reserve) -> tuple[Remedy, ...]:
     better = record.better_soc
     if better is None:
         return ()
-    cost = "" if record.better_cost is None else f" (costs {plain(record.better_cost, 0)} {record.currency} a year)"
+    cost = (
+        ""
+        if record.better_cost is None
+        else f" (costs {plain(record.better_cost, 0)} {record.currency} a year)"
+    )
     changes, shed = [Change("limits/reserve_soc", better)], ""
     if better > record.shed_soc:  # else the shed-first circuits, on at that charge, eat it
         changes.append(Change("limits/shed_soc", better))

@@ -10,7 +10,8 @@ from lodestaff.quantities import Input, Provenance, Source
 
 DERIVED = Source("from the graph of the installation, in this state", Provenance.DERIVED)
 RETURN = Source(
-    "line and neutral of a circuit go together, through the same residual-current device", Provenance.COMMON_PRACTICE
+    "line and neutral of a circuit go together, through the same residual-current device",
+    Provenance.COMMON_PRACTICE,
 )
 Named = tuple[tuple[str, str], ...]  # ids and names
 
@@ -39,7 +40,9 @@ def wire_live(record: LiveState) -> Findings:
     sources = ", ".join(record.sources) or "nothing"
     said = list(_wrong(record))
     if not said:
-        words = f"{record.live} of {record.of} conductors live from {sources}; {record.fed} of {record.circuits}"
+        words = (
+            f"{record.live} of {record.of} conductors live from {sources}; {record.fed} of {record.circuits}"
+        )
         said = [("", Verdict.PASSED, f"{words} circuits fed.", "", ())]
     for quantity, verdict, text, advice, subjects in said:
         yield noted(
@@ -49,7 +52,10 @@ def wire_live(record: LiveState) -> Findings:
             unit="conductors",
             name=f"Live conductors, {record.state}",
             formula="joined to a source that is there",
-            inputs=(Input("of", record.of, "conductors"), Input("circuits fed", record.fed, f"of {record.circuits}")),
+            inputs=(
+                Input("of", record.of, "conductors"),
+                Input("circuits fed", record.fed, f"of {record.circuits}"),
+            ),
             source=DERIVED,
             note=f"From {sources}.",
             advice=advice,
@@ -65,23 +71,47 @@ Said = tuple[str, Verdict, str, str, tuple[str, ...]]  # quantity, verdict, word
 def _wrong(record: LiveState) -> Iterator[Said]:
     """What is not as it was meant to be in a state."""
     if not record.at_rest:
-        yield ("rest", Verdict.BLOCKS,
-               "the devices never come to rest, each sets another off; nothing here is a fact.",
-               "Look for a contactor or changeover that takes away what holds it.", ())  # fmt: skip
+        yield (
+            "rest",
+            Verdict.BLOCKS,
+            "the devices never come to rest, each sets another off; nothing here is a fact.",
+            "Look for a contactor or changeover that takes away what holds it.",
+            (),
+        )
     for circuit, name in record.dead_but_held:
-        yield ("dead", Verdict.BLOCKS, f"{name} is to be held, and nothing feeds it.",
-               "Move it to a board that is fed in an outage, or leave it on the grid.", (circuit,))  # fmt: skip
+        yield (
+            "dead",
+            Verdict.BLOCKS,
+            f"{name} is to be held, and nothing feeds it.",
+            "Move it to a board that is fed in an outage, or leave it on the grid.",
+            (circuit,),
+        )
     for circuit, name in record.live_but_locked:
-        yield ("locked", Verdict.BLOCKS, f"{name} is to be locked out, and it is fed.",
-               "Put a contactor that the grid holds before it, or move it to the grid's side.", (circuit,))  # fmt: skip
+        yield (
+            "locked",
+            Verdict.BLOCKS,
+            f"{name} is to be locked out, and it is fed.",
+            "Put a contactor that the grid holds before it, or move it to the grid's side.",
+            (circuit,),
+        )
     if record.by_hand:
         left = "left to the grid" if record.grid else "not among what is held"
-        yield ("by hand", Verdict.NOTES,
-               f"{', '.join(record.by_hand)}: fed, though {left}; a person switches them off.",
-               "A contactor or automatic load management would do it without a person.", ())  # fmt: skip
+        yield (
+            "by hand",
+            Verdict.NOTES,
+            f"{', '.join(record.by_hand)}: fed, though {left}; a person switches them off.",
+            "A contactor or automatic load management would do it without a person.",
+            (),
+        )
     if record.stays:
         names = "; ".join(record.stays[:6]) + ("; more" if len(record.stays) > 6 else "")
-        yield "stays", Verdict.NOTES, f"still live: {names}.", "Make open ends safe; prove dead before touching.", ()
+        yield (
+            "stays",
+            Verdict.NOTES,
+            f"still live: {names}.",
+            "Make open ends safe; prove dead before touching.",
+            (),
+        )
 
 
 @dataclass(frozen=True)
@@ -151,12 +181,18 @@ def wire_plan(record: Places) -> Findings:
         return at_most(value=lost, limit=0, worse=worse, text=text, **figure, advice=advice, subjects=(id,))
 
     for id, kind, missing in record.orphans:
-        yield without(id, f"{kind} {id}: {missing}; it is kept and does nothing.",
-                      "Give it another place, or take it out.")  # fmt: skip
+        yield without(
+            id,
+            f"{kind} {id}: {missing}; it is kept and does nothing.",
+            "Give it another place, or take it out.",
+        )
     for id, name in record.unwired:
         yield without(id, f"{name}: no board takes it.", "Give it a board of its phase.", Verdict.BLOCKS)
     for id in record.stray_cables:
-        yield without(id, f"Cable {id}: there is no run of that name; it is kept, and nothing checks it.",
-                      "Type it into the row of a run that is there, or take it out.")  # fmt: skip
+        yield without(
+            id,
+            f"Cable {id}: there is no run of that name; it is kept, and nothing checks it.",
+            "Type it into the row of a run that is there, or take it out.",
+        )
     if not lost:
         yield at_most(value=0, limit=0, text="Every part, adjustment and circuit has its place.", **figure)

@@ -14,9 +14,13 @@ from lodestaff.quantities import Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import plain
 
 SHEET = Source("the unit's sheet", Provenance.SHEET)
-LARGEST_MOTOR = Source("largest-motor rule: others running and the largest start on top", Provenance.COMMON_PRACTICE)
+LARGEST_MOTOR = Source(
+    "largest-motor rule: others running and the largest start on top", Provenance.COMMON_PRACTICE
+)
 STORE = Source("capacity x (top − reserve) x efficiency", Provenance.DERIVED)
-COMPLAINT = Source("a battery that empties itself into the car is a standing complaint", Provenance.COMMON_PRACTICE)
+COMPLAINT = Source(
+    "a battery that empties itself into the car is a standing complaint", Provenance.COMMON_PRACTICE
+)
 LIFE = Source("life-safety and medical supplies have standards of their own", Provenance.COMMON_PRACTICE)
 
 
@@ -44,13 +48,17 @@ class HeldLoad:
 
     def running(self) -> Totals:
         return totals(
-            tuple(Running(c.name, c.running_w / 1000, c.power_factor, c.start_kva, c.start_s) for c in self.circuits)
+            tuple(
+                Running(c.name, c.running_w / 1000, c.power_factor, c.start_kva, c.start_s)
+                for c in self.circuits
+            )
         )
 
 
 def _listed(circuits: tuple[Circuit, ...]) -> tuple[Input, ...]:
     return tuple(
-        Input(c.name, c.running_w / 1000, "kW", f"pf {plain(c.power_factor)}, {c.known.words()}") for c in circuits
+        Input(c.name, c.running_w / 1000, "kW", f"pf {plain(c.power_factor)}, {c.known.words()}")
+        for c in circuits
     )
 
 
@@ -69,7 +77,8 @@ def load_cont(record: HeldLoad) -> Findings:
         limit=limit,
         unit=unit,
         near=limit * (1 - record.continuous_margin.value),
-        text=f"The held circuits draw {text_of(value, unit)} together; the unit gives {text_of(limit, unit)} on "
+        text=f"The held circuits draw {text_of(value, unit)} together; the unit gives "
+        f"{text_of(limit, unit)} on "
         f"{record.phase}.",
         name=f"Held load on {record.unit}, {record.phase}",
         formula="sum of running power" if unit == "kW" else "sqrt(sum P² + sum Q²)",
@@ -156,10 +165,12 @@ def load_energy(record: HeldEnergy) -> Findings:
         limit=usable,
         unit="kWh",
         worse=Verdict.WARNS,
-        text=f"From late afternoon {text_of(night.hours, 'h')} of held load take {text_of(needed, 'kWh')} in {month}; "
+        text=f"From late afternoon {text_of(night.hours, 'h')} of held load take {text_of(needed, 'kWh')} "
+        f"in {month}; "
         f"{text_of(usable, 'kWh')} stand above the {record.above}.",
         name=f"Night energy of the held circuits, {month}",
-        formula=f"sum of held load and own use over {plain(night.hours)} h from {plain(LATE_AFTERNOON_H)}:00, "
+        formula=f"sum of held load and own use over {plain(night.hours)} h from "
+        f"{plain(LATE_AFTERNOON_H)}:00, "
         f"{plain(night.percentile)} of 100 nights need less",
         inputs=(
             Input("capacity", record.capacity_kwh, "kWh"),
@@ -194,7 +205,8 @@ def load_lock(record: LockOut) -> Findings:
             verdict=Verdict.NOTES if c.on_battery == "on the battery" else verdict,
             value=c.running_w / 1000,
             unit="kW",
-            text=f"{c.name} ({text_of(c.running_w / 1000, 'kW')}) would run from the battery in an outage{said}"
+            text=f"{c.name} ({text_of(c.running_w / 1000, 'kW')}) would run from the battery in an "
+            f"outage{said}"
             f"{f'; noted: {c.wish}.' if c.wish else '.'}",
             name=c.name,
             formula="running power",

@@ -1,4 +1,5 @@
-"""What may run, and on which paper: SITE-PERMIT, by phase, now and for the expanded system, and the other permits."""
+"""What may run, and on which paper: SITE-PERMIT, by phase, now and for the expanded system, and the other
+permits."""
 
 from dataclasses import dataclass
 
@@ -20,7 +21,8 @@ WORDS = {"main fuse": "Raising the main fuse", "seal": "Breaking the seal",
 class PermitOnPhase:
     """Registered generation of one phase against the notify limit and the permission.
 
-    `units` are converters with their kVA on the phase, those of existing devices among them. `smaller` is a sheet of
+    `units` are converters with their kVA on the phase, those of existing devices among them. `smaller` is a
+    sheet of
     the job that would fit: its id, words, and the unit that would take it.
     """
 
@@ -63,8 +65,16 @@ def may_run(record: PermitOnPhase) -> tuple[bool, str]:
 @check("SITE-PERMIT", "phase", station="site", rests_on="pack, operator's permission")
 def site_permit(record: PermitOnPhase) -> Findings:
     """Is the generation of each phase permitted, and what may run today?"""
-    permission, kva, notify_kva, phase = record.permission, record.registered_kva, record.notify_kva, record.phase
-    held, needs = permission.parallel_state in ("granted", "granted without export"), record.more_than(notify_kva)
+    permission, kva, notify_kva, phase = (
+        record.permission,
+        record.registered_kva,
+        record.notify_kva,
+        record.phase,
+    )
+    held, needs = (
+        permission.parallel_state in ("granted", "granted without export"),
+        record.more_than(notify_kva),
+    )
     allowed = max(notify_kva, permission.parallel_kva.value or 0.0) if held else notify_kva
     date = f" ({permission.parallel_date})" if permission.parallel_date else ""
     granted = rights.granted_words(permission, kva) if needs else permission.parallel_state
@@ -76,7 +86,10 @@ def site_permit(record: PermitOnPhase) -> Findings:
             *(Input(name, part, "kVA") for name, part in record.units),
             Input("notify only", notify_kva, "kVA", record.notify_a.source),
             Input(
-                "asked of the operator", asked.value if asked.value is not None else "nothing yet", "kVA", asked.words()
+                "asked of the operator",
+                asked.value if asked.value is not None else "nothing yet",
+                "kVA",
+                asked.words(),
             ),
         ),
         source=record.notify_a.cite(),
@@ -102,7 +115,8 @@ def site_permit(record: PermitOnPhase) -> Findings:
             value=kva,
             unit="kVA",
             quantity="export",
-            text=f"{phase}: permission to export is {permission.state}; nothing may be exported until it is granted.",
+            text=f"{phase}: permission to export is {permission.state}; nothing may be exported until it "
+            "is granted.",
             **resting_on(figure, PAPERS),
             advice="Ask for it with the parallel running.",
             cures=cure("Export nothing until it is granted", "limits/export_kw", 0.0) if bad else (),
@@ -156,7 +170,8 @@ def _asked(record: PermitOnPhase, figure: Words, needs: bool) -> Findings:
             unit="kVA",
             quantity="asked",
             **figure,
-            text=f"{record.phase}: what the expanded system will need isn't noted; a second request costs a second wait.",
+            text=f"{record.phase}: what the expanded system will need isn't noted; a second request costs "
+            "a second wait.",
             cures=_told("Note that it stays as it is", "expanded_kva", kva, "no expansion planned"),
         )
 
@@ -194,7 +209,11 @@ def _permit(permit: Permit) -> Finding:
         formula="state of the permit",
         source=PAPERS,
         subjects=(permit.id,),
-        inputs=(Input("state", state), Input("date", permit.date or "none"), Input("note", permit.note or "none")),
+        inputs=(
+            Input("state", state),
+            Input("date", permit.date or "none"),
+            Input("note", permit.note or "none"),
+        ),
         because=("its date is unknown",) if not permit.date and state != "not asked" else (),
         advice="" if state == "granted" else "Ask for it, note the date, and plan the visit after it.",
     )

@@ -1,4 +1,5 @@
-"""Legs and phases: LOAD-PHASE. Circuits that their source can't carry, a leg over its rating, legs far apart."""
+"""Legs and phases: LOAD-PHASE. Circuits that their source can't carry, a leg over its rating, legs far
+apart."""
 
 from dataclasses import dataclass
 
@@ -13,7 +14,8 @@ from lodestaff.quantities import Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import plain
 
 PHASOR = Source(
-    "phasor sum of the leg currents; imbalance is the largest deviation from the mean over the mean", Provenance.DERIVED
+    "phasor sum of the leg currents; imbalance is the largest deviation from the mean over the mean",
+    Provenance.DERIVED,
 )
 PER_LEG = Source("rating of the units divided by their legs", Provenance.SHEET)
 OF_SHEET = Source("a source gives the legs and phases of its sheet, no others", Provenance.COMMON_PRACTICE)
@@ -21,7 +23,8 @@ OF_SHEET = Source("a source gives the legs and phases of its sheet, no others", 
 
 @dataclass(frozen=True)
 class Legs:
-    """A board on several legs: what its circuits put on each, what its source gives each in an outage (None: the grid).
+    """A board on several legs: what its circuits put on each, what its source gives each in an outage
+    (None: the grid).
 
     `cures` are changes that deal the circuits anew, with the imbalance in percent that they leave.
     """
@@ -53,7 +56,8 @@ class Legs:
 
 @dataclass(frozen=True)
 class Strange:
-    """Circuits to be held that their source can't carry: between legs or phases that no unit of the island gives."""
+    """Circuits to be held that their source can't carry: between legs or phases that no unit of the island
+    gives."""
 
     circuits: tuple[Circuit, ...]
     gives: str
@@ -70,7 +74,10 @@ def load_phase(record: Legs) -> Findings:
     )
     currents = ", ".join(f"{leg} {text_of(amps, 'A')}" for leg, amps in record.by_leg)
     stuck = record.dealt and not record.cures
-    text = f"{record.name}: {currents}, neutral {text_of(load.neutral_a, 'A')}; {plain(load.imbalance_pct, 0)} % apart."
+    text = (
+        f"{record.name}: {currents}, neutral {text_of(load.neutral_a, 'A')}; "
+        f"{plain(load.imbalance_pct, 0)} % apart."
+    )
     if stuck and load.imbalance_pct > most:
         text += " No other dealing brings them nearer."
     yield at_most(
@@ -96,7 +103,8 @@ def load_phase(record: Legs) -> Findings:
                 unit="A",
                 quantity=leg,
                 source=PER_LEG,
-                text=f"{record.name}: {leg} draws {text_of(amps, 'A')} with all running; the source gives each leg "
+                text=f"{record.name}: {leg} draws {text_of(amps, 'A')} with all running; the source gives "
+                "each leg "
                 f"{text_of(rated, 'A')}.",
                 name=f"{record.name}, {leg}",
                 formula="sum of the circuits on the leg / leg voltage",

@@ -24,7 +24,11 @@ def _faults(run: Run) -> Findings:
     yield _loop(run)
     if run.kind == "AC load" and run.on_island:
         ma = run.chosen.rcd_ma
-        clears = "nothing clears an earth fault." if ma is None else f"the {plain(ma)} mA device clears an earth fault."
+        clears = (
+            "nothing clears an earth fault."
+            if ma is None
+            else f"the {plain(ma)} mA device clears an earth fault."
+        )
         yield noted(
             verdict=Verdict.BLOCKS if ma is None else Verdict.PASSED,
             text=f"{run.name}: on the island {clears}",
@@ -67,7 +71,9 @@ def _loop(run: Run) -> Finding:
     )
     least = adiabatic_mm2(loop.fault_a, 0.1, pack.value("k_pe").value)
     kept, covered = loop.disconnects and cable.cpc_mm2 >= least, cable.rcd_ma is not None
-    text = f"{run.name}: Zs {text_of(loop.zs_ohm, 'ohm')} of {text_of(loop.zs_max_ohm, 'ohm')} behind {device}."
+    text = (
+        f"{run.name}: Zs {text_of(loop.zs_ohm, 'ohm')} of {text_of(loop.zs_max_ohm, 'ohm')} behind {device}."
+    )
     if not kept and cable.rcd_ma is not None:
         text += f" The {plain(cable.rcd_ma)} mA device clears it."
     return at_most(
@@ -84,7 +90,12 @@ def _loop(run: Run) -> Finding:
             Input("device", device),
             Input("measured cold, at most", loop.measured_limit_ohm, "ohm"),
             Input("fault current", loop.fault_a, "A"),
-            Input("protective conductor, at least", least, "mm²", f"adiabatic at 0.1 s; {plain(cable.cpc_mm2)} chosen"),
+            Input(
+                "protective conductor, at least",
+                least,
+                "mm²",
+                f"adiabatic at 0.1 s; {plain(cable.cpc_mm2)} chosen",
+            ),
         ),
         source=source,
         because=soft(Ze=ze, cable=cable.known),
@@ -122,7 +133,8 @@ def _devices(run: Run) -> Findings:
             unit="mA",
             **figure,
             because=soft(cable=cable.known),
-            text=f"{run.name}: no residual-current device; {'needed' if tt or shallow else 'not needed'}: {why}.",
+            text=f"{run.name}: no residual-current device; {'needed' if tt or shallow else 'not needed'}: "
+            f"{why}.",
             cures=run.change("fit a 30 mA device", "rcd_ma", 30.0),
             quantity="needed",
             advice="Fit one, or route the cable so that none is needed.",
@@ -132,13 +144,19 @@ def _devices(run: Run) -> Findings:
     text = f"{run.name}: {plain(cable.rcd_ma)} mA device."
     yield from found or [
         noted(
-            verdict=Verdict.PASSED, text=text, value=cable.rcd_ma, unit="mA", **figure, because=soft(cable=cable.known)
+            verdict=Verdict.PASSED,
+            text=text,
+            value=cable.rcd_ma,
+            unit="mA",
+            **figure,
+            because=soft(cable=cable.known),
         )
     ]
 
 
 def _fitted(run: Run, ma: float, figure: Words, shallow: bool, tt: bool) -> Findings:
-    """A device that is fitted: its rated current, its type, whether it bears both ways, and the touch voltage."""
+    """A device that is fitted: its rated current, its type, whether it bears both ways, and the touch
+    voltage."""
     cable, pack, most = run.chosen, run.pack, run.pack.values.get("rcd_ma")
     if shallow and most is not None and ma > most.value:
         yield at_most(
@@ -190,7 +208,8 @@ def _fitted(run: Run, ma: float, figure: Words, shallow: bool, tt: bool) -> Find
             limit=limit.value,
             unit="V",
             quantity="touch",
-            text=f"{run.name}: touch voltage {text_of(fault.touch_v, 'V', 1)} of {text_of(limit.value, 'V')}.",
+            text=f"{run.name}: touch voltage {text_of(fault.touch_v, 'V', 1)} of "
+            f"{text_of(limit.value, 'V')}.",
             name=f"{run.name}: touch voltage",
             formula="Ra x Idn",
             source=limit.cite(),

@@ -20,10 +20,13 @@ RunKind = Literal["AC source", "AC load", "battery", "array"]
 
 @dataclass(frozen=True)
 class Run:
-    """One run. `load_a` flows towards circuits, `source_a` back from sources, A by leg, each in its worst state.
+    """One run. `load_a` flows towards circuits, `source_a` back from sources, A by leg, each in its worst
+    state.
 
-    `voltage_v` is line to neutral on AC, the string's Vmp on an array's run, the bank's lowest on a battery's; None
-    where it isn't known. `legs` counts line conductors. `isc_a` is the plain sum of the strings' short-circuit
+    `voltage_v` is line to neutral on AC, the string's Vmp on an array's run, the bank's lowest on a
+    battery's; None
+    where it isn't known. `legs` counts line conductors. `isc_a` is the plain sum of the strings'
+    short-circuit
     currents. `unknown` says why the design current itself is not known.
     """
 
@@ -86,7 +89,8 @@ class Run:
         return tuple(size for size, *_ in self.pack.table("cables").rows if size is not None)
 
     def smallest(self, fits: "Callable[[Run], bool]") -> tuple[Remedy, ...]:
-        """The cure by the next larger size of the table that fits; sizes that a table lacks are passed over."""
+        """The cure by the next larger size of the table that fits; sizes that a table lacks are passed
+        over."""
         for size in self.sizes():
             try:
                 if size > self.chosen.size_mm2 and fits(self.with_size(size)):
@@ -105,10 +109,15 @@ def carries(run: Run) -> str:
 
 
 def reckoned(run: Run, made: Callable[[Run], Findings]) -> Findings:
-    """What a check makes of a run with a cable; open without one, and where the pack's tables don't have it."""
+    """What a check makes of a run with a cable; open without one, and where the pack's tables don't have
+    it."""
     if run.cable is None:
-        yield _open(run, "no cable chosen yet; " + carries(run), ("the cable is unknown", *run.unknown),
-                    "Choose size, length and method.")  # fmt: skip
+        yield _open(
+            run,
+            "no cable chosen yet; " + carries(run),
+            ("the cable is unknown", *run.unknown),
+            "Choose size, length and method.",
+        )
         return
     try:
         yield from list(made(run))

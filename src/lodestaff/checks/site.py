@@ -52,7 +52,8 @@ def site_place(record: Place) -> Findings:
         value=site.latitude_deg,
         unit="deg",
         quantity="place",
-        text=f"{site.place}: {where}, {site.place_known.words()}; sun, temperatures and shade of every figure rest on it.",
+        text=f"{site.place}: {where}, {site.place_known.words()}; sun, temperatures and shade of every "
+        "figure rest on it.",
         name="Latitude",
         formula="told, or what the pack begins with",
         inputs=(
@@ -65,7 +66,10 @@ def site_place(record: Place) -> Findings:
         cures=cure("Note that this is the place", "site/place_known", known),
         advice="Type latitude, longitude and altitude of the roof.",
     )
-    told, apart = {**known, "value": zone}, record.offset_h is not None and record.offset_h != site.utc_offset_h
+    told, apart = (
+        {**known, "value": zone},
+        record.offset_h is not None and record.offset_h != site.utc_offset_h,
+    )
     text = f"Clocks by {zone or 'no time zone'}"
     text += (
         f"; near the place lie {', '.join(record.near)}."
@@ -73,7 +77,9 @@ def site_place(record: Place) -> Findings:
         else f" ({site.time_zone.words()})."
     )
     if apart:
-        text += f" Its standard time isn't the {plain(site.utc_offset_h)} h ahead of UTC that are reckoned with."
+        text += (
+            f" Its standard time isn't the {plain(site.utc_offset_h)} h ahead of UTC that are reckoned with."
+        )
     yield noted(
         verdict=Verdict.WARNS if apart else Verdict.NOTES if not zone else Verdict.PASSED,
         text=text,
@@ -116,8 +122,12 @@ def site_rating(record: Rating) -> Findings:
     inputs = Input("demand", record.demand_kw, "kW", record.demand_when), read("service rating", fact, "A")
     note = "Diversity is in the timetables; short peaks within 15 minutes are not."
     if fact.value is None:
-        cures = planned("site/supply/rating_a", usual, f"Reckon with {plain(usual)} A until it is read",
-                        "the smallest usual; not read yet")  # fmt: skip
+        cures = planned(
+            "site/supply/rating_a",
+            usual,
+            f"Reckon with {plain(usual)} A until it is read",
+            "the smallest usual; not read yet",
+        )
         yield open_(
             verdict=Verdict.WARNS,
             text="The service rating isn't known; everything behind it rests on it.",
@@ -288,7 +298,8 @@ def site_space(record: Space) -> Findings:
         bad={},
         value=float(bool(who.value)),
         quantity="de-energise",
-        text=f"De-energising: {who.value or 'nobody was asked who may'}{f', {how.value}' if how.value else ''}.",
+        text="De-energising: "
+        f"{who.value or 'nobody was asked who may'}{f', {how.value}' if how.value else ''}.",
         name="Who may de-energise",
         formula="asked",
         inputs=(
@@ -304,7 +315,13 @@ def site_space(record: Space) -> Findings:
 
 
 def _state(
-    what: str, quantity: str, fact: Fact[Any], *, bad: dict[str, Verdict], advice: str, cures: tuple[Remedy, ...]
+    what: str,
+    quantity: str,
+    fact: Fact[Any],
+    *,
+    bad: dict[str, Verdict],
+    advice: str,
+    cures: tuple[Remedy, ...],
 ) -> Finding:
     """A thing as it was found; what is only noted has no cure."""
     value = None if fact.value is None else str(fact.value)

@@ -52,7 +52,9 @@ class BankPower:
     @property
     def feeding(self) -> int:
         """How many modules feed the inverter fully."""
-        enough = (n for n in range(1, 100) if ac_kw(n * self.module_dc_kw, self.k1, self.k2) >= self.inverter_kw)
+        enough = (
+            n for n in range(1, 100) if ac_kw(n * self.module_dc_kw, self.k1, self.k2) >= self.inverter_kw
+        )
         return next(enough, 100)
 
     @property
@@ -71,7 +73,12 @@ def count_words(modules: int) -> str:
 @check("STO-POWER", station="storage", rests_on="sheets")
 def sto_power(record: BankPower) -> Findings:
     """Can the battery feed the held circuits and the inverter?"""
-    now, more, held, modules = record.discharge_kw(record.modules), record.brings_kw, record.held_kw, record.modules
+    now, more, held, modules = (
+        record.discharge_kw(record.modules),
+        record.brings_kw,
+        record.held_kw,
+        record.modules,
+    )
     feeding = record.feeding
     alone = f"It takes {feeding} modules to feed the inverter fully"
     if feeding == 1:
@@ -82,7 +89,8 @@ def sto_power(record: BankPower) -> Findings:
         value=now,
         limit=held,
         unit="kW",
-        text=f"{record.whose}{count_words(modules)} give{'s' if modules == 1 else ''} {text_of(now, 'kW')}; the held "
+        text=f"{record.whose}{count_words(modules)} give{'s' if modules == 1 else ''} "
+        f"{text_of(now, 'kW')}; the held "
         f"circuits run at {text_of(held, 'kW')}; one more module brings "
         f"{text_of(more, 'kW') if more > 1e-9 else 'no more power'}. {alone}.",
         name=f"Discharge power of {record.unit}",
@@ -126,7 +134,9 @@ def sto_grow(record: BankPower) -> Findings:
     text = f"{record.whose}The stack is full: growing needs a further unit, its place and its permission."
     if left > 0:
         paper = "and needs no further permission " if record.grid else ""
-        text = f"{record.whose}{left} more module{'s fit' if left > 1 else ' fits'} the stack; the next brings "
+        text = (
+            f"{record.whose}{left} more module{'s fit' if left > 1 else ' fits'} the stack; the next brings "
+        )
         text += f"{text_of(record.brings_kw, 'kW')} {paper}as long as the inverter stays."
         text += f" Each weighs {text_of(kg, 'kg', 0)}." if kg else ""
     yield noted(

@@ -8,8 +8,12 @@ from lodestaff.checks.makers import at_most, noted
 from lodestaff.quantities import Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import plain
 
-PRACTICE = Source("sources are switched break before make and never joined unsynchronised", Provenance.COMMON_PRACTICE)
-RATING = Source("rating on the device's sheet against the sum of what runs beyond it", Provenance.COMMON_PRACTICE)
+PRACTICE = Source(
+    "sources are switched break before make and never joined unsynchronised", Provenance.COMMON_PRACTICE
+)
+RATING = Source(
+    "rating on the device's sheet against the sum of what runs beyond it", Provenance.COMMON_PRACTICE
+)
 PASSES = Source("pass-through current on the unit's sheet", Provenance.COMMON_PRACTICE)
 
 
@@ -53,7 +57,8 @@ def wire_xfer(record: Transfer) -> Findings:
 
 @dataclass(frozen=True)
 class Joining:
-    """Sources that hands could make to meet: the state, what meets, the switches worked. Empty where none can."""
+    """Sources that hands could make to meet: the state, what meets, the switches worked. Empty where none
+    can."""
 
     cases: tuple[tuple[str, tuple[str, ...], tuple[str, ...]], ...]  # kind of meeting, leads, moves in words
     searched: int
@@ -66,11 +71,21 @@ def wire_joining(record: Joining) -> Findings:
     name, formula = "Ways to join sources by hand", "search over hands' moves"
     inputs = (Input("states searched", record.searched, ""),)
     if not record.cases:
-        yield at_most(value=0, limit=0, unit="ways", name=name, formula=formula, inputs=inputs, source=PRACTICE,
-                      text=f"No two sources can be closed together in {record.searched} states.")  # fmt: skip
+        yield at_most(
+            value=0,
+            limit=0,
+            unit="ways",
+            name=name,
+            formula=formula,
+            inputs=inputs,
+            source=PRACTICE,
+            text=f"No two sources can be closed together in {record.searched} states.",
+        )
     for kind, leads, moves in record.cases:
         both, hands = " and ".join(leads), "; ".join(moves)
-        can = "feed the operator's wires while the grid is away" if kind == "backfeed" else "be closed together"
+        can = (
+            "feed the operator's wires while the grid is away" if kind == "backfeed" else "be closed together"
+        )
         yield at_most(
             value=len(record.cases),
             limit=0,
@@ -90,7 +105,8 @@ def wire_joining(record: Joining) -> Findings:
 
 @dataclass(frozen=True)
 class PassThrough:
-    """What flows through a unit's changeover with the grid: circuits beyond it, all at once and at the year's peak."""
+    """What flows through a unit's changeover with the grid: circuits beyond it, all at once and at the
+    year's peak."""
 
     unit: str
     name: str
@@ -112,7 +128,10 @@ def load_whole(record: PassThrough) -> Findings:
     rated, peak, together = record.rated_a, record.peak_a, record.together_a
     verdict, advice = Verdict.PASSED, ""
     if peak > rated:
-        verdict, advice = Verdict.BLOCKS, "Move circuits to the grid side, or take a unit with a larger pass-through."
+        verdict, advice = (
+            Verdict.BLOCKS,
+            "Move circuits to the grid side, or take a unit with a larger pass-through.",
+        )
     elif together > rated:
         verdict = Verdict.WARNS
         advice = "All at once would be too much; lock heavy circuits against each other, or move them."

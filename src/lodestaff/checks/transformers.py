@@ -8,7 +8,9 @@ from lodestaff.checks.finding import Findings, Remedy, Verdict
 from lodestaff.checks.makers import Words, at_least, noted
 from lodestaff.quantities import Input, Provenance, Source
 
-SIGHT = Source("a transformer counts what passes its conductors, and nothing else", Provenance.COMMON_PRACTICE)
+SIGHT = Source(
+    "a transformer counts what passes its conductors, and nothing else", Provenance.COMMON_PRACTICE
+)
 GRID = "grid"
 
 
@@ -48,7 +50,8 @@ def wire_ct(record: Sight) -> Findings:
             name=f"What {record.name} sees",
             formula="flows that pass its conductors",
             inputs=tuple(
-                Input(name, sign, "", f"drawing is {'import' if sign > 0 else 'export'}") for name, sign in record.seen
+                Input(name, sign, "", f"drawing is {'import' if sign > 0 else 'export'}")
+                for name, sign in record.seen
             ),
             source=SIGHT,
             note=f"State: {GRID}. For {record.serves}; watches {record.watches}.",
@@ -76,22 +79,42 @@ def _wrong(record: Sight) -> Iterator[Said]:
         yield Said("nothing", "sees nothing: no load and no source passes its conductors.", "Move it.")
         return
     if any(sign < 0 for _, sign in record.seen):
-        yield Said("turned", "is turned: it counts import as export.",
-                   "Turn it, or swap its two wires where the maker allows that.", record.turn)  # fmt: skip
+        yield Said(
+            "turned",
+            "is turned: it counts import as export.",
+            "Turn it, or swap its two wires where the maker allows that.",
+            record.turn,
+        )
     if record.proves_limit and record.hidden_units:
-        yield Said("units", f"doesn't see {_list(record.hidden_units)}: an export limit isn't proven by it.",
-                   "Put it where everything passes, at the supply.", record.to_supply)  # fmt: skip
+        yield Said(
+            "units",
+            f"doesn't see {_list(record.hidden_units)}: an export limit isn't proven by it.",
+            "Put it where everything passes, at the supply.",
+            record.to_supply,
+        )
     if record.proves_limit and record.hidden_circuits:
-        yield Said("circuits", f"doesn't see {_list(record.hidden_circuits)}: chosen circuits prove no limit of "
-                   "import or export.", "Put it at the supply, or give the limit a transformer of its own.",
-                   record.to_supply)  # fmt: skip
+        yield Said(
+            "circuits",
+            f"doesn't see {_list(record.hidden_circuits)}: chosen circuits prove no limit of "
+            "import or export.",
+            "Put it at the supply, or give the limit a transformer of its own.",
+            record.to_supply,
+        )
     if record.rivals:
-        yield Said("rivals", f"of {record.serves} sees {_list(record.rivals)}: each battery would chase the other's "
-                   "power.", "Put it on the conductors of its own side, or let one master lead both.")  # fmt: skip
+        yield Said(
+            "rivals",
+            f"of {record.serves} sees {_list(record.rivals)}: each battery would chase the other's power.",
+            "Put it on the conductors of its own side, or let one master lead both.",
+        )
     if record.chased:
-        yield Said("chased", f"sees {_list(record.chased)}: the battery of {record.serves} takes that sun for surplus "
-                   "and charges from it, with two conversions.", "If that isn't wanted: a transformer for each "
-                   "source, or one on chosen circuits, which proves no limit.", verdict=Verdict.WARNS)  # fmt: skip
+        yield Said(
+            "chased",
+            f"sees {_list(record.chased)}: the battery of {record.serves} takes that sun for surplus "
+            "and charges from it, with two conversions.",
+            "If that isn't wanted: a transformer for each "
+            "source, or one on chosen circuits, which proves no limit.",
+            verdict=Verdict.WARNS,
+        )
 
 
 @dataclass(frozen=True)
@@ -123,8 +146,10 @@ def wire_ct_limits(record: Limited) -> Findings:
             value=len(provers),
             **figure,
             state=GRID,
-            text=f"The limits are proven by {_list(provers)} for the units that obey it only: {'; '.join(why)}.",
-            advice="Note which units follow it by their maker's statement, or give them a transformer of their own.",
+            text=f"The limits are proven by {_list(provers)} for the units that obey it only: "
+            f"{'; '.join(why)}.",
+            advice="Note which units follow it by their maker's statement, or give them a transformer of "
+            "their own.",
         )
         return
     text = "No transformer sees the whole supply: neither the export nor the import limit can be proven."

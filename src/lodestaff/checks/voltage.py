@@ -19,7 +19,8 @@ OVER_THE_LOOP = Source("constant power over the loop, derived", Provenance.DERIV
 class Volts:
     """The measured voltage with what stands between the transformer and the busiest unit.
 
-    `stages` are the grid profile's over-voltage stages (words, V, whether averaged); `wiring_ohm` is the loop of the
+    `stages` are the grid profile's over-voltage stages (words, V, whether averaged); `wiring_ohm` is the
+    loop of the
     unit's own feed, None where its cable isn't chosen.
     """
 
@@ -81,7 +82,8 @@ def _headroom(record: Volts, words: str, stage: PackValue) -> Finding:
         unit="V",
         worse=Verdict.WARNS,
         quantity=words,
-        text=f"At full export {unit} sees {text_of(rise.terminal_v, 'V')}; {words} is at {plain(stage.value)} V.",
+        text=f"At full export {unit} sees {text_of(rise.terminal_v, 'V')}; {words} is at "
+        f"{plain(stage.value)} V.",
         name=f"At {unit} at full export",
         formula="V = (Vg + sqrt(Vg² + 4 P R)) / 2",
         inputs=(

@@ -54,8 +54,11 @@ def _words(record: Bonds, network: Network, wanted: int) -> tuple[str, str]:
     """What a network's bonds are, and what to do."""
     word, device, bonds = record.bond_word, record.rcd_word, network.bonds
     if network.behind_rcd:
-        return (f"the {network.behind_rcd[0]} stands behind an {device}: it trips it, or leaves faults uncleared.",
-                f"Make the {word} on the source side of every {device}.")  # fmt: skip
+        return (
+            f"the {network.behind_rcd[0]} stands behind an {device}: it trips it, or leaves faults "
+            "uncleared.",
+            f"Make the {word} on the source side of every {device}.",
+        )
     if len(bonds) > wanted:
         return f"{len(bonds)} bonds ({'; '.join(bonds)}); {device}s trip.", "Take one out."
     if len(bonds) < wanted:

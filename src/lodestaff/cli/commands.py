@@ -75,7 +75,8 @@ def finding_dict(found: Finding) -> dict[str, Any]:
             "note": figure.note,
         },
         "remedies": [
-            {"name": remedy.name, "changes": [asdict(change) for change in remedy.changes]} for remedy in found.remedies
+            {"name": remedy.name, "changes": [asdict(change) for change in remedy.changes]}
+            for remedy in found.remedies
         ],
     }
 
@@ -92,7 +93,12 @@ def check(options: argparse.Namespace) -> int:
     blocking = sum(one.blocks for one in found)
     if options.json:
         print_json(
-            {"job": job.id, "title": job.title, "blocks": blocking, "findings": [finding_dict(one) for one in found]}
+            {
+                "job": job.id,
+                "title": job.title,
+                "blocks": blocking,
+                "findings": [finding_dict(one) for one in found],
+            }
         )
     else:
         for one in found:
@@ -149,7 +155,9 @@ def simulate(options: argparse.Namespace) -> int:
             "currency": job.tariff.currency,
         }
         if figures.off_grid:  # nothing is bought or sold
-            values |= dict.fromkeys(("bill", "bill_without", "saving", "import_cost", "export_income", "standing"))
+            values |= dict.fromkeys(
+                ("bill", "bill_without", "saving", "import_cost", "export_income", "standing")
+            )
         print_json(
             {
                 "job": job.id,
@@ -180,7 +188,8 @@ def simulate(options: argparse.Namespace) -> int:
     print(f"{'battery cycles':24} {figures.cycles:>14.0f}")
     if not figures.off_grid:
         print(
-            f"{'bill':24} {grouped(figures.bill):>10} {job.tariff.currency}  (without: {grouped(figures.money.without)})"
+            f"{'bill':24} {grouped(figures.bill):>10} {job.tariff.currency}  (without: "
+            f"{grouped(figures.money.without)})"
         )
     print(f"balance of every step within {max(imbalance.values()):.1e} kWh")
     return FINE
@@ -242,7 +251,8 @@ def outage(options: argparse.Namespace) -> int:
             ends = "still held after a week" if found.reason == "held" else f"ended by {found.reason}"
             alone = "" if job.mains.grid else ", no grid and no generator"
             print(
-                f"{reckoner.island_name(job, unit)}: from {moment.words}, {moment.sky} sky, {text_of(start, 'kWh')}: {text_of(found.hours, 'h')}, {ends}{alone}"
+                f"{reckoner.island_name(job, unit)}: from {moment.words}, {moment.sky} sky, "
+                f"{text_of(start, 'kWh')}: {text_of(found.hours, 'h')}, {ends}{alone}"
             )
     if options.json:
         print_json({"job": job.id, "outages": results})
@@ -261,7 +271,9 @@ def diff(options: argparse.Namespace) -> int:
     (a, reckoner_a), (b, reckoner_b) = opened(Path(options.a)), opened(Path(options.b))
     rows = compare(reckoner_a, a, reckoner_b, b)
     if options.json:
-        print_json({"a": options.a, "b": options.b, "rows": [{**asdict(row), "same": row.same} for row in rows]})
+        print_json(
+            {"a": options.a, "b": options.b, "rows": [{**asdict(row), "same": row.same} for row in rows]}
+        )
         return FINE
     for row in rows:
         print(f"{row.group:9} {row.name:44} {row.a:>22} {row.b:>22} {difference_text(row):>14}")
@@ -279,11 +291,19 @@ def sizes(options: argparse.Namespace) -> int:
             continue
         found = storage_map(reckoner, job, unit, options.outcome == "endurance")
         assert found is not None
-        answers.append({"unit": unit.id, "now": {"hybrid": found.now[0], "modules": found.now[1]}, "permitted_kva": found.permitted_kva,
-                        "held_kva": found.held_kva, "cells": [asdict(cell) for cell in found.cells.values()]})  # fmt: skip
+        answers.append(
+            {
+                "unit": unit.id,
+                "now": {"hybrid": found.now[0], "modules": found.now[1]},
+                "permitted_kva": found.permitted_kva,
+                "held_kva": found.held_kva,
+                "cells": [asdict(cell) for cell in found.cells.values()],
+            }
+        )
         if not options.json:
             print(
-                f"{unit.name}: {options.outcome} {UNITS[options.outcome]}; a cell in brackets is forbidden by the site"
+                f"{unit.name}: {options.outcome} {UNITS[options.outcome]}; a cell in brackets is "
+                "forbidden by the site"
             )
             print(" " * 8 + "".join(f"{found.rated_kva[name]:>10g} kVA" for name in found.hybrids))
             for modules in reversed(found.modules):
@@ -292,7 +312,8 @@ def sizes(options: argparse.Namespace) -> int:
                 print(
                     f"{modules:>3} mod "
                     + "".join(
-                        f"{f'({word})' if cell.barred else word:>14}" for cell, word in zip(row, words, strict=True)
+                        f"{f'({word})' if cell.barred else word:>14}"
+                        for cell, word in zip(row, words, strict=True)
                     )
                 )
     if options.json:
@@ -315,7 +336,9 @@ def report(options: argparse.Namespace) -> int:
     write_whole(target, written(target, reckoner, given, found))
     missing = [{"page": page.id, "missing": list(page.missing)} for page in found if page.missing]
     if options.json:
-        print_json({"job": job.id, "file": str(target), "pages": [page.id for page in found], "missing": missing})
+        print_json(
+            {"job": job.id, "file": str(target), "pages": [page.id for page in found], "missing": missing}
+        )
         return FINE
     print(target)
     for page in found:

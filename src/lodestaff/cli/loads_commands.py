@@ -30,7 +30,8 @@ def strategies(options: argparse.Namespace) -> int:
         print_json({"job": job.id, **rows, "schools": rows["strategies"]})  # the key of old
         return FINE
     print(
-        f"hours that {found.percentile:g} of 100 outages fall short of, in the worst month; {found.wanted_h:g} h are wanted"
+        f"hours that {found.percentile:g} of 100 outages fall short of, in the worst month; "
+        f"{found.wanted_h:g} h are wanted"
     )
     for one in found.strategies:
         trip = (
@@ -38,9 +39,16 @@ def strategies(options: argparse.Namespace) -> int:
             if one.trip.hours_year
             else "never trips"
         )
-        cost = f"{found.currency} {one.cost:.0f}" if one.cost is not None else f"open: {', '.join(one.open_prices)}"
-        print(f"{one.name}: {len(one.held)} held, {len(one.shed)} shed first; {trip}; full {min(one.full_h):.1f} h, "
-              f"reserve {min(one.reserve_h):.1f} h; {one.moved} moved, {one.labour_h:g} h of work, {cost}")  # fmt: skip
+        cost = (
+            f"{found.currency} {one.cost:.0f}"
+            if one.cost is not None
+            else f"open: {', '.join(one.open_prices)}"
+        )
+        print(
+            f"{one.name}: {len(one.held)} held, {len(one.shed)} shed first; {trip}; full "
+            f"{min(one.full_h):.1f} h, "
+            f"reserve {min(one.reserve_h):.1f} h; {one.moved} moved, {one.labour_h:g} h of work, {cost}"
+        )
         if one.trip.circuits:
             print(f"  runs then: {', '.join(one.trip.circuits)}")
         if one.by_hand:
@@ -67,8 +75,16 @@ def intervals(options: argparse.Namespace) -> int:
         )
         save_job(edit(made, Change("site/metered", taken.model_dump(mode="json"))), Path(options.output))
     if options.json:
-        print_json({"job": job.id, "file": path.name, "shape": shape.model_dump(mode="json"), "doubts": found.doubts,
-                    "confirmed": bool(options.confirm), "logged": _logged(log)})  # fmt: skip
+        print_json(
+            {
+                "job": job.id,
+                "file": path.name,
+                "shape": shape.model_dump(mode="json"),
+                "doubts": found.doubts,
+                "confirmed": bool(options.confirm),
+                "logged": _logged(log),
+            }
+        )
         return FINE
     for key, value in shape.model_dump(mode="json").items():
         print(f"{key}: {value!r}")
@@ -84,13 +100,17 @@ def _changed(shape: FileShape, texts: list[str]) -> FileShape:
     for text in texts:
         key, equals, value = text.partition("=")
         if not equals or key not in data:
-            raise JobError(f"{text!r} is no key of a shape", "--set", f"key=value with one of {', '.join(data)}")
+            raise JobError(
+                f"{text!r} is no key of a shape", "--set", f"key=value with one of {', '.join(data)}"
+            )
         data[key] = int(value) if value.lstrip("-").isdigit() else value.replace("\\t", "\t")
     try:
         return FileShape.model_validate(data)
     except ValueError as trouble:
         words = str(trouble).splitlines()
-        raise JobError(" ".join(words[2].split()) if len(words) > 2 else str(trouble), f"--set {words[1]}") from trouble
+        raise JobError(
+            " ".join(words[2].split()) if len(words) > 2 else str(trouble), f"--set {words[1]}"
+        ) from trouble
 
 
 def _own(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
@@ -98,13 +118,18 @@ def _own(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
     if log is None:
         raise JobError("the job has no interval data", "intervals", "name a CSV file of the meter")
     found = reconcile(reckoner, job, log)
-    figures = {key: value for key, value in asdict(found).items() if key.endswith("kwh") or key.startswith("base")}
+    figures = {
+        key: value for key, value in asdict(found).items() if key.endswith("kwh") or key.startswith("base")
+    }
     if options.json:
         print_json({"job": job.id, "logged": _logged(log), "reconciled": figures})
         return FINE
     _print_log(log)
     print(f"a year: logged {found.measured_kwh:.0f} kWh, circuits {found.circuits_kwh:.0f} kWh")
-    print(f"in no circuit: {found.unexplained_kwh:.0f} kWh; of the circuits' not logged: {found.over_kwh:.0f} kWh")
+    print(
+        f"in no circuit: {found.unexplained_kwh:.0f} kWh; of the circuits' not logged: "
+        f"{found.over_kwh:.0f} kWh"
+    )
     print(f"always drawn: logged {found.base_kw:.2f} kW, circuits {found.base_circuits_kw:.2f} kW")
     return FINE
 
@@ -112,15 +137,26 @@ def _own(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
 def _logged(log: Logged) -> dict[str, Any]:
     kw, when = log.highest()
     first, last = log.span()
-    return {"first": first, "last": last, "interval_min": log.interval_min, "days": log.days, "covered": log.covered,
-            "total_kwh": log.total_kwh, "highest_kw": kw, "highest_at": when, "gaps": len(log.gaps),
-            "notes": list(log.notes)}  # fmt: skip
+    return {
+        "first": first,
+        "last": last,
+        "interval_min": log.interval_min,
+        "days": log.days,
+        "covered": log.covered,
+        "total_kwh": log.total_kwh,
+        "highest_kw": kw,
+        "highest_at": when,
+        "gaps": len(log.gaps),
+        "notes": list(log.notes),
+    }
 
 
 def _print_log(log: Logged) -> None:
     row = _logged(log)
-    print(f"{row['first']} to {row['last']}, {row['interval_min']} minutes: {row['total_kwh']:.0f} kWh, "
-          f"{row['covered'] * 100:.1f} % of {row['days']:.0f} days, {row['gaps']} gaps")  # fmt: skip
+    print(
+        f"{row['first']} to {row['last']}, {row['interval_min']} minutes: {row['total_kwh']:.0f} kWh, "
+        f"{row['covered'] * 100:.1f} % of {row['days']:.0f} days, {row['gaps']} gaps"
+    )
     print(f"highest {row['highest_kw']:.2f} kW on {row['highest_at']}")
     for note in log.notes:
         print(note)
@@ -147,13 +183,26 @@ def circuits(options: argparse.Namespace) -> int:
         if job is None:
             raise JobError("--add needs a job", "circuits", "lodestaff circuits --job JOB --add ID -o FILE")
         return _add(options, job, building, found)
-    rows: list[dict[str, Any]] = [{"id": one.id, "name": one.name, "usual": one.usual, **{key: one.values.get(key) for key in
-             ("running_w", "kwh_year", "role", "use", "start_multiple", "power_factor")}} for one in found]  # fmt: skip
+    rows: list[dict[str, Any]] = [
+        {
+            "id": one.id,
+            "name": one.name,
+            "usual": one.usual,
+            **{
+                key: one.values.get(key)
+                for key in ("running_w", "kwh_year", "role", "use", "start_multiple", "power_factor")
+            },
+        }
+        for one in found
+    ]
     if options.json:
         print_json({"building": building, "pack": pack, "circuits": rows})
     else:
         for row in rows:
-            print(f"{row['id']:<14} {row['name']:<28} {row['running_w']:>6} W {row['kwh_year']:>6} kWh  {row['role']}")
+            print(
+                f"{row['id']:<14} {row['name']:<28} {row['running_w']:>6} W {row['kwh_year']:>6} kWh  "
+                f"{row['role']}"
+            )
     return FINE
 
 
@@ -167,5 +216,7 @@ def _add(options: argparse.Namespace, job: Job, building: str, found: Any) -> in
     if not options.output:
         raise JobError("--add writes a job", "circuits", "name it with -o FILE")
     save_job(edit(job, Change("circuits", rows)), Path(options.output))
-    print_json({"job": job.id, "added": options.add}) if options.json else print(f"added: {', '.join(options.add)}")
+    print_json({"job": job.id, "added": options.add}) if options.json else print(
+        f"added: {', '.join(options.add)}"
+    )
     return FINE

@@ -31,7 +31,8 @@ def _hour(text: str) -> float:
     if ":" in text:
         hours, minutes = text.split(":", 1)
         text = str(
-            _bounded(hours, "", 0, 23, "an hour like 18:45") + _bounded(minutes, "", 0, 59, "an hour like 18:45") / 60
+            _bounded(hours, "", 0, 23, "an hour like 18:45")
+            + _bounded(minutes, "", 0, 59, "an hour like 18:45") / 60
         )
     return _bounded(text, "h", 0.0, 23.999, "an hour like 18:45 or 18.75")
 
@@ -82,7 +83,9 @@ def _bounded(text: str, unit: str, low: float, high: float, right: str) -> float
 
 
 def _parser() -> _Parser:
-    parser = _Parser(prog="lodestaff", description=DESCRIPTION, formatter_class=argparse.RawDescriptionHelpFormatter)
+    parser = _Parser(
+        prog="lodestaff", description=DESCRIPTION, formatter_class=argparse.RawDescriptionHelpFormatter
+    )
     parser.add_argument("--version", action="version", version=f"lodestaff {__version__}")
     commands = parser.add_subparsers(dest="command", metavar="COMMAND", required=True, parser_class=_Parser)
 
@@ -104,11 +107,17 @@ def _parser() -> _Parser:
     outage.add_argument("--soc", type=_share, default=None, help="state of charge in percent (as simulated)")
     wire = command("wire", "what is live from what, fed circuits and bonds in a switching state")
     wire.add_argument("--state", metavar="NAME", help="one state (all)")
-    wire.add_argument("--set", action="append", default=[], metavar="PART=POSITION", help="move a switch by hand")
+    wire.add_argument(
+        "--set", action="append", default=[], metavar="PART=POSITION", help="move a switch by hand"
+    )
     wire.add_argument("--moves", action="store_true", help="what each hand can do next from the first state")
-    wire.add_argument("--failures", action="store_true", help="what is left of an outage's supply when a unit fails")
+    wire.add_argument(
+        "--failures", action="store_true", help="what is left of an outage's supply when a unit fails"
+    )
     adjust = command("adjust", "changes made by hand on the wiring: list, add, take out")
-    adjust.add_argument("--add", nargs="+", metavar="KIND key=value", help="insert, move ct, bypass, intercept, board")
+    adjust.add_argument(
+        "--add", nargs="+", metavar="KIND key=value", help="insert, move ct, bypass, intercept, board"
+    )
     adjust.add_argument("--remove", metavar="ID")
     adjust.add_argument("-o", "--output", metavar="FILE", help="the job to write (the same)")
     new = command("new", "a job from what stands there and what is wanted", job=False)
@@ -116,23 +125,33 @@ def _parser() -> _Parser:
     new.add_argument("--set", action="append", default=[], metavar="KEY=VALUE", help="a choice")
     new.add_argument("--choices", action="store_true", help="what can be chosen")
     new.add_argument("-o", "--output", metavar="FILE", help="the job to write")
-    split = command("split", "the best set of circuits to hold, what is left out and why; circuits dealt over the legs")
+    split = command(
+        "split", "the best set of circuits to hold, what is left out and why; circuits dealt over the legs"
+    )
     split.add_argument("--deal", action="store_true", help="deal each board's circuits over its legs instead")
-    split.add_argument("--panels", action="store_true", help="deal them between the panels of sources of their own")
+    split.add_argument(
+        "--panels", action="store_true", help="deal them between the panels of sources of their own"
+    )
     split.add_argument("-o", "--output", metavar="FILE", help="write the job so changed")
     _loads_commands(command)
     command("samples", "the jobs that ship with the program", job=False)
-    report = command("report", "the pack that is handed over: PDF, workbook of its tables (.xlsx) or diagram (.svg)")
+    report = command(
+        "report", "the pack that is handed over: PDF, workbook of its tables (.xlsx) or diagram (.svg)"
+    )
     report.add_argument("-o", "--output", metavar="FILE", help="the file to write (a PDF beside the job)")
     report.add_argument("--register", metavar="FILE", help="firm, people and instruments (the person's own)")
     commands.add_parser("schema", help="the published schema of the design document (JSON Schema)")
-    edition = command("edition", "whether a newer edition of the job's rule pack is there, and what it has otherwise")
+    edition = command(
+        "edition", "whether a newer edition of the job's rule pack is there, and what it has otherwise"
+    )
     edition.add_argument("-o", "--output", metavar="FILE", help="write the job with it")
     diff = command("diff", "two versions of a job side by side, figure by figure", job=False)
     diff.add_argument("a", help="one job file")
     diff.add_argument("b", help="the other job file")
     sizes = command("sizes", "the map of battery modules by inverter sizes, a year in each cell")
-    sizes.add_argument("--outcome", choices=("self-sufficiency", "bill", "curtailed", "endurance"), default="bill")
+    sizes.add_argument(
+        "--outcome", choices=("self-sufficiency", "bill", "curtailed", "endurance"), default="bill"
+    )
     _site_commands(command)
     _shelf_commands(command)
     pack = command("pack", "design, journal and attachments in one file to send")
@@ -173,24 +192,39 @@ def _loads_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
 def _site_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
     """For the day on site."""
     command("settings", "the settings sheet: every value as the device shows it, and how it gets there")
-    steps = command("procedure", "the commissioning steps in order, as the journal leaves them, with expected readings")
+    steps = command(
+        "procedure", "the commissioning steps in order, as the journal leaves them, with expected readings"
+    )
     steps.add_argument("--irradiance", type=_irradiance, metavar="W/m²", help="measured on the plane")
-    steps.add_argument("--module-temperature", type=_temperature, metavar="°C", help="measured at the module's back")
-    steps.add_argument("--without", action="append", default=[], metavar="STRING", help="a string that is not in yet")
+    steps.add_argument(
+        "--module-temperature", type=_temperature, metavar="°C", help="measured at the module's back"
+    )
+    steps.add_argument(
+        "--without", action="append", default=[], metavar="STRING", help="a string that is not in yet"
+    )
     for name, text in (
         ("plant", "the simulated site, served as SunSpec over Modbus TCP on loopback"),
-        ("rehearse", "the procedure gone through at the simulated site; exit code 1 where a step doesn't pass"),
+        (
+            "rehearse",
+            "the procedure gone through at the simulated site; exit code 1 where a step doesn't pass",
+        ),
     ):
         site = command(name, text)
-        site.add_argument("--fault", action="append", default=[], metavar="NAME", help="a fault in it, by name")
+        site.add_argument(
+            "--fault", action="append", default=[], metavar="NAME", help="a fault in it, by name"
+        )
         site.add_argument("--seed", type=_seed, default=1, help="of sky, meter and instruments (1)")
         site.add_argument("--at", default="", metavar="TIME", help="local standard time (2026-06-18T12:00)")
-        site.add_argument("--clearness", type=_clearness, default=0.95, help="1 clear, 0.3 heavy cloud (0.95)")
+        site.add_argument(
+            "--clearness", type=_clearness, default=0.95, help="1 clear, 0.3 heavy cloud (0.95)"
+        )
         site.add_argument("--soc", type=_share_pct, default=55.0, help="state of charge in percent (55)")
         if name == "plant":
             site.add_argument("--timetables", action="store_true", help="circuits run by their timetables")
             site.add_argument("--port", type=_port, default=0, help="to serve on (a free one)")
-            site.add_argument("--speed", type=_speed, default=1.0, help="its seconds for one of ours; 0 stands (1)")
+            site.add_argument(
+                "--speed", type=_speed, default=1.0, help="its seconds for one of ours; 0 stands (1)"
+            )
             site.add_argument("--seconds", type=_speed, default=None, help="end by itself after so long")
 
 
@@ -202,7 +236,9 @@ def _shelf_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
     shelf.add_argument("words", nargs="*", help="kinds, an id, a file, or KIND ID key=value ...")
     shelf.add_argument("--shelf", metavar="FILE", help="another shelf than the person's own")
     shelf.add_argument("--row", type=_seed, action="append", default=[], help="of a module table, from 0")
-    shelf.add_argument("--page", action="store_true", help="with `fields`: the whole reference page as Markdown")
+    shelf.add_argument(
+        "--page", action="store_true", help="with `fields`: the whole reference page as Markdown"
+    )
     known = ("data sheet", "read on site", "measured", "told", "assumed")
     shelf.add_argument("--known", choices=known, default="data sheet", help="how the values are known")
     replace = command("replace", "a part of the job replaced by one of the shelf: what changes")
@@ -210,7 +246,9 @@ def _shelf_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
     replace.add_argument("new", help="the shelf's id")
     replace.add_argument("-o", "--output", metavar="FILE", help="write the job so changed")
     replace.add_argument("--shelf", metavar="FILE", help="another shelf than the person's own")
-    own = command("pack-check", "a rule pack of one's own: whether it is sound; may be laid over a job's", job=False)
+    own = command(
+        "pack-check", "a rule pack of one's own: whether it is sound; may be laid over a job's", job=False
+    )
     own.add_argument("file", help="the pack's file")
     own.add_argument("--job", help="lay it over this job's pack")
     own.add_argument("-o", "--output", metavar="FILE", help="the job to write (the same)")
@@ -219,7 +257,8 @@ def _shelf_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
 
 
 NAMES = (
-    "check checks simulate outage wire report schema pack unpack diff sizes settings procedure plant rehearse shelf "
+    "check checks simulate outage wire report schema pack unpack diff sizes settings procedure plant "
+    "rehearse shelf "
     "replace cost pack-check adjust new samples split strategies schools intervals circuits "
     "edition"
 )
@@ -232,7 +271,14 @@ def command_names() -> frozenset[str]:
 
 def run(arguments: Sequence[str]) -> int:
     """Run one subcommand; returns its exit code."""
-    from lodestaff.cli import commands, loads_commands, shelf_commands, site_commands, split_commands, wiring_commands
+    from lodestaff.cli import (
+        commands,
+        loads_commands,
+        shelf_commands,
+        site_commands,
+        split_commands,
+        wiring_commands,
+    )
 
     try:
         options = _parser().parse_args(arguments)

@@ -30,7 +30,8 @@ def _shelf_of(options: argparse.Namespace) -> tuple[Shelf, Path | None]:
 
 def shelf(options: argparse.Namespace) -> int:
     """The shelf: list, show, fields, check, import, export, set, remove, offers."""
-    doing = {"list": _list, "show": _show, "fields": _fields, "check": _check, "import": _import, "export": _export,
+    doing = {"list": _list, "show": _show, "fields": _fields, "check": _check, "import": _import,
+             "export": _export,
              "set": _set, "remove": _remove, "offers": _offers}  # fmt: skip
     return doing[options.what](options)
 
@@ -94,7 +95,10 @@ def _fields(options: argparse.Namespace) -> int:
         return FINE
     for row in kind.rows:
         units = ", ".join(unit for unit in (row.unit, *row.also) if unit)
-        print(f"{row.key:24} {row.words:46} {row.kind:13} {units:18} {'needed' if row.required else '':7} {row.bounds}")
+        print(
+            f"{row.key:24} {row.words:46} {row.kind:13} {units:18} {'needed' if row.required else '':7} "
+            f"{row.bounds}"
+        )
     return FINE
 
 
@@ -114,7 +118,9 @@ def _check(options: argparse.Namespace) -> int:
         print_json({"entries": len(found.entries), "bad": bad})
     else:
         for one in bad:
-            print(f"{one['id']:18} {'; '.join([*([one['trouble']] if one['trouble'] else []), *one['wrong']])}")
+            print(
+                f"{one['id']:18} {'; '.join([*([one['trouble']] if one['trouble'] else []), *one['wrong']])}"
+            )
         print(f"{len(found.entries)} entries, {len(bad)} that no job can take")
     return BLOCKED if bad else FINE
 
@@ -179,7 +185,8 @@ def _set(options: argparse.Namespace) -> int:
         print_json(_entry_dict(entry))
     else:
         print(
-            f"{entry.id}: {len(entry.values)} values{', missing: ' + ', '.join(entry.missing) if entry.missing else ''}"
+            f"{entry.id}: {len(entry.values)} "
+            f"values{', missing: ' + ', '.join(entry.missing) if entry.missing else ''}"
         )
         for one in entry.remarks:
             print(f"{one.weight}: {one.words}")
@@ -200,8 +207,14 @@ def _offers(options: argparse.Namespace) -> int:
     job = load_job(Path(_need(options, 1, "a job file")[0]))
     rows = offers(job, found)
     if options.json:
-        print_json({"job": job.id, "offers": [{"kind": one.kind, "id": one.id, "fields": [list(f) for f in one.fields]}
-                                               for one in rows]})  # fmt: skip
+        print_json(
+            {
+                "job": job.id,
+                "offers": [
+                    {"kind": one.kind, "id": one.id, "fields": [list(f) for f in one.fields]} for one in rows
+                ],
+            }
+        )
         return FINE
     for one in rows:
         for words, mine, theirs in one.fields:
@@ -218,8 +231,15 @@ def replace(options: argparse.Namespace) -> int:
     if options.output:
         save_job(made, Path(options.output))
     if options.json:
-        print_json({"job": job.id, "old": options.old, "new": options.new, "file": options.output,
-                    "rows": [{**asdict(row), "same": row.same} for row in rows]})  # fmt: skip
+        print_json(
+            {
+                "job": job.id,
+                "old": options.old,
+                "new": options.new,
+                "file": options.output,
+                "rows": [{**asdict(row), "same": row.same} for row in rows],
+            }
+        )
         return FINE
     for row in rows:
         if not row.same:
@@ -235,8 +255,18 @@ def cost(options: argparse.Namespace) -> int:
     if options.json:
         lines = [{**asdict(line), "total": line.total} for line in found.lines]
         more = {bank.id: one_more_module(job, bank.id, book) for bank in job.banks}
-        print_json({"job": job.id, "currency": found.currency, "lines": lines, "net": found.net, "tax": found.tax,
-                    "gross": found.gross, "open": list(found.open), "one_more_module": more})  # fmt: skip
+        print_json(
+            {
+                "job": job.id,
+                "currency": found.currency,
+                "lines": lines,
+                "net": found.net,
+                "tax": found.tax,
+                "gross": found.gross,
+                "open": list(found.open),
+                "one_more_module": more,
+            }
+        )
         return FINE
     for line in found.lines:
         each = "open" if line.each is None else text_of(line.each, found.currency)
@@ -266,5 +296,8 @@ def pack_check(options: argparse.Namespace) -> int:
     if options.json:
         print_json({"name": overlay.name, "over": overlay.over, **counts, "file": written})
     else:
-        print(f"{overlay.name} over {overlay.over}: {', '.join(f'{n} {what}' for what, n in counts.items())}, sound")
+        print(
+            f"{overlay.name} over {overlay.over}: "
+            f"{', '.join(f'{n} {what}' for what, n in counts.items())}, sound"
+        )
     return FINE

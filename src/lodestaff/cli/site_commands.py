@@ -40,7 +40,9 @@ def _conditions(options: argparse.Namespace) -> Conditions:
     given = (options.irradiance, options.module_temperature)
     if (given[0] is None) != (given[1] is None):
         raise JobError(
-            "one condition without the other", "procedure", "give --irradiance and --module-temperature together"
+            "one condition without the other",
+            "procedure",
+            "give --irradiance and --module-temperature together",
         )
     return Conditions(*given)
 
@@ -87,11 +89,16 @@ def procedure(options: argparse.Namespace) -> int:
     else:
         rows = [(one.step, one.judgement, one.reading) for one in proof_of(job, topology, entries).results]
     if options.json:
-        found = [_step_dict(step, _expected(step, conditions), judged, reading) for step, judged, reading in rows]
+        found = [
+            _step_dict(step, _expected(step, conditions), judged, reading) for step, judged, reading in rows
+        ]
         print_json({"job": job.id, "steps": found})
         return FINE
     for number, (step, judged, _) in enumerate(rows, start=1):
-        print(f"{MARKS[judged.status]} {number:2} {step.stage:10} {step.text}{_expected_words(step, conditions)}")
+        print(
+            f"{MARKS[judged.status]} {number:2} {step.stage:10} "
+            f"{step.text}{_expected_words(step, conditions)}"
+        )
         if step.caution:
             print(f"{'':15} ! {step.caution}")
     return FINE
@@ -115,7 +122,9 @@ def _start(options: argparse.Namespace) -> Any:
     try:
         at = datetime.fromisoformat(options.at) if options.at else PlantStart().at
     except ValueError as trouble:
-        raise JobError(f"{options.at!r} is no date and time", "--at", "write it as 2026-06-18T12:00") from trouble
+        raise JobError(
+            f"{options.at!r} is no date and time", "--at", "write it as 2026-06-18T12:00"
+        ) from trouble
     if at.tzinfo is not None:
         raise JobError("the time carries an offset", "--at", "give local standard time without one")
     faults = tuple(fault_named(name) for name in options.fault)
@@ -142,8 +151,11 @@ def plant(options: argparse.Namespace) -> int:
         if options.json:
             print_json(where)
         else:
-            print(f"{job.title}: simulated site at {HOST} port {server.port}, units from 1; lines: switch PART POSITION, "
-                  "run CIRCUIT on|off, grid on|off, show, quit")  # fmt: skip
+            print(
+                f"{job.title}: simulated site at {HOST} port {server.port}, units from 1; lines: switch "
+                "PART POSITION, "
+                "run CIRCUIT on|off, grid on|off, show, quit"
+            )
         sys.stdout.flush()
         if options.seconds is not None:
             time.sleep(options.seconds)
@@ -170,8 +182,11 @@ def _hand(site: Any, words: list[str]) -> bool:
             case ["show"]:
                 for unit in site.units.values():
                     battery = f"{unit.battery.soc * 100:.1f} %" if unit.battery else "no battery"
-                    print(f"{site.now:%Y-%m-%d %H:%M:%S} {unit.id}: {unit.mode}, {unit.ac_kw:.2f} kW AC, sun "
-                          f"{unit.pv_used_kw:.2f} of {unit.pv_there_kw:.2f} kW, {battery}; site {site.site_kw:.2f} kW")  # fmt: skip
+                    print(
+                        f"{site.now:%Y-%m-%d %H:%M:%S} {unit.id}: {unit.mode}, {unit.ac_kw:.2f} kW AC, sun "
+                        f"{unit.pv_used_kw:.2f} of {unit.pv_there_kw:.2f} kW, {battery}; site "
+                        f"{site.site_kw:.2f} kW"
+                    )
             case []:
                 pass
             case _:
@@ -198,16 +213,29 @@ def rehearse(options: argparse.Namespace) -> int:
         for one in found.proof.results:
             conditions = one.reading.conditions if one.reading else Conditions()
             rows.append(_step_dict(one.step, _expected(one.step, conditions), one.judgement, one.reading))
-        print_json({"job": job.id, "seed": options.seed, "faults": options.fault, "passed": found.passed,
-                    "stopped_at": found.stopped_at, "steps": rows})  # fmt: skip
+        print_json(
+            {
+                "job": job.id,
+                "seed": options.seed,
+                "faults": options.fault,
+                "passed": found.passed,
+                "stopped_at": found.stopped_at,
+                "steps": rows,
+            }
+        )
     elif last is None:
         left = [one for one in found.proof.results if one.status is Status.OPEN]
         for one in left:
             print(f"open: {one.step.id}: {one.judgement.words}")
-        print(f"every step that can be rehearsed passed: {found.proof.count(Status.PASSED)}, doubtful "
-              f"{found.proof.count(Status.DOUBTFUL)}, open {len(left)}")  # fmt: skip
+        print(
+            f"every step that can be rehearsed passed: {found.proof.count(Status.PASSED)}, doubtful "
+            f"{found.proof.count(Status.DOUBTFUL)}, open {len(left)}"
+        )
     else:
         value = ", ".join(f"{number:.5g}" for number in last.reading.numbers) if last.reading else ""
         expected = f"; expected {bounds_words(last.judgement.expected)}" if last.judgement.expected else ""
-        print(f"stopped at {last.step.id}: {last.step.text} read {value or 'no'}{expected}: {last.judgement.words}")
+        print(
+            f"stopped at {last.step.id}: {last.step.text} read {value or 'no'}{expected}: "
+            f"{last.judgement.words}"
+        )
     return FINE if found.passed else BLOCKED

@@ -35,10 +35,13 @@ def _propose(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
         return FINE
     for one in found:
         choice = one.choice
-        print(f"{', '.join(one.units)}: hold {len(choice.chosen)} circuits, {choice.points:g} points"
-              f"{'' if choice.exact else ' (the best within the time)'}; {choice.running:.2f} of {one.limits.continuous:.2f} kVA, "
-              f"worst start {choice.peak:.2f} of {one.limits.surge:.2f} kVA, {choice.energy_kwh:.1f} of "
-              f"{one.limits.energy_kwh:.1f} kWh")  # fmt: skip
+        print(
+            f"{', '.join(one.units)}: hold {len(choice.chosen)} circuits, {choice.points:g} points"
+            f"{'' if choice.exact else ' (the best within the time)'}; {choice.running:.2f} of "
+            f"{one.limits.continuous:.2f} kVA, "
+            f"worst start {choice.peak:.2f} of {one.limits.surge:.2f} kVA, {choice.energy_kwh:.1f} of "
+            f"{one.limits.energy_kwh:.1f} kWh"
+        )
         print(f"  held: {', '.join(choice.chosen) or 'none'}")
         for name, why in choice.left_out:
             print(f"  left out: {name} ({', '.join(why) or 'others are worth more'})")
@@ -54,8 +57,11 @@ def _deal(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
         print_json({"job": job.id, "boards": [asdict(one) for one in found]})
         return FINE
     for one in found:
-        print(f"{one.board}: imbalance {one.before.imbalance_pct:.1f} to {one.after.imbalance_pct:.1f} %, neutral "
-              f"{one.before.neutral_a:.1f} to {one.after.neutral_a:.1f} A, {len(one.moved)} circuits moved")  # fmt: skip
+        print(
+            f"{one.board}: imbalance {one.before.imbalance_pct:.1f} to {one.after.imbalance_pct:.1f} %, "
+            "neutral "
+            f"{one.before.neutral_a:.1f} to {one.after.neutral_a:.1f} A, {len(one.moved)} circuits moved"
+        )
         for name, before, after in one.moved:
             print(f"  {name}: {before} to {after}")
     if not found:
@@ -67,7 +73,9 @@ def _panels(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
     """Circuits dealt between the panels of sources of their own."""
     found = deal_panels(reckoner, job)
     if found is None:
-        raise JobError("fewer than two sources of their own feed panels", "split --panels", "deal the legs with --deal")
+        raise JobError(
+            "fewer than two sources of their own feed panels", "split --panels", "deal the legs with --deal"
+        )
     _written(options, job, found.changes)
     if options.json:
         print_json({"job": job.id, **asdict(found)})

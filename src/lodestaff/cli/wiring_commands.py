@@ -1,4 +1,5 @@
-"""Subcommands of the wiring and of new jobs: switching states, what hands can do next, adjustments, starting points."""
+"""Subcommands of the wiring and of new jobs: switching states, what hands can do next, adjustments,
+starting points."""
 
 import argparse
 from dataclasses import asdict
@@ -18,7 +19,8 @@ from lodestaff.topology.questions import inside_cases, shown_states, state_words
 
 
 def wire(options: argparse.Namespace) -> int:
-    """What is live from what in each state; with `--moves` what hands can do next; with `--failures` what is left."""
+    """What is live from what in each state; with `--moves` what hands can do next; with `--failures` what
+    is left."""
     job, reckoner = open_job(options)
     topology = reckoner.wiring(job).topology
     if options.failures:
@@ -28,7 +30,9 @@ def wire(options: argparse.Namespace) -> int:
     if options.moves:
         return _moves(options, job, topology, answers[0][0])
     if options.json:
-        print_json({"job": job.id, "states": [_state(job, topology, state, found) for state, found in answers]})
+        print_json(
+            {"job": job.id, "states": [_state(job, topology, state, found) for state, found in answers]}
+        )
         return FINE
     for state, found in answers:
         _print_state(topology, state, found, _flows(job, topology, found))
@@ -52,7 +56,9 @@ def _states(options: argparse.Namespace, topology: Topology) -> list[State]:
 
 
 def _flows(job: Job, topology: Topology, found: Answer) -> Flows:
-    return flows(topology, found, {c.id: c.running_kva for c in job.circuits}, job.pack.value("nominal_v").value)
+    return flows(
+        topology, found, {c.id: c.running_kva for c in job.circuits}, job.pack.value("nominal_v").value
+    )
 
 
 def _state(job: Job, topology: Topology, state: State, found: Answer) -> dict[str, Any]:
@@ -80,11 +86,16 @@ def _print_state(topology: Topology, state: State, found: Answer, passing: Flows
     inside = inside_cases(topology)  # nothing that a hand reaches
     live = [name for name in found.still_live() if name not in inside]
     print(
-        f"{state_words(topology, state.name)}: {len(live)} of {len(found.live) - len(inside)} conductors live; {len(fed)} of {len(found.fed)} circuits fed"
+        f"{state_words(topology, state.name)}: {len(live)} of {len(found.live) - len(inside)} conductors "
+        f"live; {len(fed)} of {len(found.fed)} circuits fed"
     )
-    print(f"  units: {', '.join(f'{topology.parts[name].name} {mode}' for name, mode in found.unit_modes.items())}")
+    modes = [f"{topology.parts[name].name} {mode}" for name, mode in found.unit_modes.items()]
+    print(f"  units: {', '.join(modes)}")
     for network in found.networks:
-        print(f"  neutral live from {', '.join(sorted(network.sources))}: {'; '.join(network.bonds) or 'no bond'}")
+        print(
+            f"  neutral live from {', '.join(sorted(network.sources))}: "
+            f"{'; '.join(network.bonds) or 'no bond'}"
+        )
     for hazard in found.hazards:
         print(f"  {hazard.kind}: {' and '.join(hazard.leads)}")
     for ct in topology.cts:
@@ -99,7 +110,13 @@ def _print_state(topology: Topology, state: State, found: Answer, passing: Flows
 def _moves(options: argparse.Namespace, job: Job, topology: Topology, state: State) -> int:
     found = next_moves(topology, state)
     if options.json:
-        print_json({"job": job.id, "state": state_words(topology, state.name), "moves": [asdict(one) for one in found]})
+        print_json(
+            {
+                "job": job.id,
+                "state": state_words(topology, state.name),
+                "moves": [asdict(one) for one in found],
+            }
+        )
         return FINE
     print(f"from {state_words(topology, state.name)}:")
     for one in found:
@@ -116,13 +133,22 @@ def _failures(options: argparse.Namespace, job: Job, topology: Topology) -> int:
     found = failures(topology)
     kwh = {bank.id: bank.modules * job.sheets.batteries[bank.sheet].module_kwh for bank in job.banks}
     if options.json:
-        print_json({"job": job.id, "failures": [{**asdict(one), "battery_kwh": sum(kwh[b] for b in one.batteries)}
-                                                for one in found]})  # fmt: skip
+        print_json(
+            {
+                "job": job.id,
+                "failures": [
+                    {**asdict(one), "battery_kwh": sum(kwh[b] for b in one.batteries)} for one in found
+                ],
+            }
+        )
         return FINE
     for one in found:
         left = sum(kwh[battery] for battery in one.batteries)
-        print(f"{topology.parts[one.unit].name} fails in an outage: {len(one.fed)} circuits stay fed, {len(one.lost)} are "
-              f"lost; {left:g} kWh of battery left")  # fmt: skip
+        print(
+            f"{topology.parts[one.unit].name} fails in an outage: {len(one.fed)} circuits stay fed, "
+            f"{len(one.lost)} are "
+            f"lost; {left:g} kWh of battery left"
+        )
     return FINE
 
 
@@ -162,7 +188,9 @@ FLAGS = ("two_way", "automatic")
 def _typed(words: list[str]) -> dict[str, Any]:
     """KIND key=value ... as an adjustment; lists are joined by commas."""
     if "=" in words[0]:
-        raise JobError(f"{words[0]!r} is no kind", "--add", "insert, move ct, bypass, intercept or board comes first")
+        raise JobError(
+            f"{words[0]!r} is no kind", "--add", "insert, move ct, bypass, intercept or board comes first"
+        )
     found: dict[str, Any] = {"kind": words[0]}
     for word in words[1:]:
         key, equals, value = word.partition("=")
@@ -198,8 +226,14 @@ def new(options: argparse.Namespace) -> int:
     save_job(job, target)
     wiring = Reckoner().wiring(job)
     if options.json:
-        print_json({"job": job.id, "file": str(target), "parts": len(wiring.topology.parts),
-                    "states": [state_words(wiring.topology, one.name) for one in shown_states(wiring.topology)]})  # fmt: skip
+        print_json(
+            {
+                "job": job.id,
+                "file": str(target),
+                "parts": len(wiring.topology.parts),
+                "states": [state_words(wiring.topology, one.name) for one in shown_states(wiring.topology)],
+            }
+        )
     else:
         print(f"{target}: {job.title}, {len(job.units)} units, {len(job.circuits)} circuits")
     return FINE
@@ -220,7 +254,8 @@ def samples(options: argparse.Namespace) -> int:
 
 
 def edition(options: argparse.Namespace) -> int:
-    """Whether a newer edition of the job's rule pack is there, and what becomes otherwise by it; `-o` takes it."""
+    """Whether a newer edition of the job's rule pack is there, and what becomes otherwise by it; `-o` takes
+    it."""
     from lodestaff.catalogue.editions import newer_edition
 
     job = load_job(Path(options.job))
@@ -229,8 +264,15 @@ def edition(options: argparse.Namespace) -> int:
         save_job(edit(job, Change("pack", newer.pack.model_dump(mode="json"))), Path(options.output))
     rows = newer.unlike if newer is not None else ()
     if options.json:
-        print_json({"pack": job.pack.name, "edition": job.pack.edition, "newer": newer and newer.pack.edition,
-                    "differences": [asdict(one) for one in rows], "written": options.output if newer else None})  # fmt: skip
+        print_json(
+            {
+                "pack": job.pack.name,
+                "edition": job.pack.edition,
+                "newer": newer and newer.pack.edition,
+                "differences": [asdict(one) for one in rows],
+                "written": options.output if newer else None,
+            }
+        )
         return FINE
     if newer is None:
         print(f"{job.pack.edition} is the edition that there is")

@@ -1,1 +1,2 @@
-"""Proving what was built: the settings sheet, expected readings for the measured conditions, the procedure."""
+"""Proving what was built: the settings sheet, expected readings for the measured conditions, the
+procedure."""

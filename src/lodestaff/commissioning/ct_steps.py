@@ -25,7 +25,8 @@ class SeenLoad:
 
 
 def seen_loads(job: Job, topology: Topology) -> tuple[SeenLoad, ...]:
-    """For each transformer and leg the load that tries it: on the grid only before others, on that leg alone, a heater."""
+    """For each transformer and leg the load that tries it: on the grid only before others, on that leg
+    alone, a heater."""
     seen = asked(topology).seen
     found = []
     for ct in topology.cts:
@@ -57,7 +58,9 @@ def ct_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step
     return steps
 
 
-def _step(job: Job, topology: Topology, one: SeenLoad, name: str, before: tuple[str, ...], alone: bool) -> Step:
+def _step(
+    job: Job, topology: Topology, one: SeenLoad, name: str, before: tuple[str, ...], alone: bool
+) -> Step:
     units = {unit.id: unit.name for unit in job.units}
     served = one.ct.serves in units
     head = "CT" if alone else f"{one.ct.name}, {one.leg}"
@@ -69,15 +72,20 @@ def _step(job: Job, topology: Topology, one: SeenLoad, name: str, before: tuple[
         return Step(name, "function", text, Confirmed(), before, proves=proves, topic="transformer")
     shows = "the meter shows import of as much" if served else "what it serves shows import of as much"
     measure = Measure(
-        "ct" if served else "ct by hand", one.ct.serves if served else "", one.circuit.id if one.circuit else ""
+        "ct" if served else "ct by hand",
+        one.ct.serves if served else "",
+        one.circuit.id if one.circuit else "",
     )
     if one.circuit is None:
         text = f"{head}: right conductor, right way. {still[0].upper()}{still[1:]}, a known load on: {shows}."
         if one.ct.watches == "charger":
             needs = f"no charger of {plain(LEAST_W / 1000)} kW hangs behind {one.ct.name} on {one.leg}"
         else:
-            needs = (f"no circuit of {plain(LEAST_W / 1000)} kW hangs beyond {one.ct.name} on {one.leg}: plug {HEATER} into a "
-                     f"socket that it sees on {one.leg}")  # fmt: skip
+            needs = (
+                f"no circuit of {plain(LEAST_W / 1000)} kW hangs beyond {one.ct.name} on {one.leg}: plug "
+                f"{HEATER} into a "
+                f"socket that it sees on {one.leg}"
+            )
         return Step(
             name,
             "function",
@@ -95,5 +103,12 @@ def _step(job: Job, topology: Topology, one: SeenLoad, name: str, before: tuple[
     load = f"{circuit.name} on ({text_of(circuit.running_w / 1000, 'kW')})"
     text = f"{head}: right conductor, right way. {still[0].upper()}{still[1:]}, {load}: {shows}."
     return Step(
-        name, "function", text, LoadSeen(heater_kw, volts), before, measure=measure, proves=proves, topic="transformer"
+        name,
+        "function",
+        text,
+        LoadSeen(heater_kw, volts),
+        before,
+        measure=measure,
+        proves=proves,
+        topic="transformer",
     )

@@ -71,7 +71,9 @@ def ac_power_w(
     return min(array_w(p_stc_w, gamma_pct_per_k, conditions, derate) * eta, rated_w)
 
 
-def array_w(p_stc_w: float, gamma_pct_per_k: float, conditions: Conditions, derate: float = DC_DERATE) -> float:
+def array_w(
+    p_stc_w: float, gamma_pct_per_k: float, conditions: Conditions, derate: float = DC_DERATE
+) -> float:
     """DC power of an array, W. Source: derived; IEC 62446-1 performance check."""
     poa_w_m2, module_c = conditions.sun()
     return at_temperature(p_stc_w, gamma_pct_per_k, module_c) * poa_w_m2 / STC_W_M2 * derate
@@ -92,7 +94,8 @@ def net_generation_kwh(
 
 @dataclass(frozen=True)
 class MeterDay:
-    """What a two-way meter at a hybrid counts, kWh; `grid_cycle_loss` is what charging from the grid takes off the net."""
+    """What a two-way meter at a hybrid counts, kWh; `grid_cycle_loss` is what charging from the grid takes
+    off the net."""
 
     out_kwh: float
     in_kwh: float
@@ -105,9 +108,14 @@ class MeterDay:
 
 
 def hybrid_meter_day(
-    pv_dc_kwh: float, pv_to_battery_dc_kwh: float, eta_dcdc: float, grid_in_kwh: float, eta_grid_charge: float,
-    eta_battery: float, eta_inverter: float,
-) -> MeterDay:  # fmt: skip
+    pv_dc_kwh: float,
+    pv_to_battery_dc_kwh: float,
+    eta_dcdc: float,
+    grid_in_kwh: float,
+    eta_grid_charge: float,
+    eta_battery: float,
+    eta_inverter: float,
+) -> MeterDay:
     """A day in which the battery takes sun and grid and gives it all back: out, in, and net. Derived."""
 
     def out(grid_kwh: float) -> float:

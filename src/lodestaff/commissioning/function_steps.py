@@ -26,27 +26,52 @@ def unit_steps(job: Job, topology: Topology, before: tuple[str, ...], absent: fr
         if port.arrays and port.battery:
             steps.append(_balance(unit, before))
         elif port.battery:
-            text = f"{unit.name}: it charges from what is left over, and gives when the circuits ask; its meter agrees."
-            steps.append(Step(f"battery-works-{unit.id}", "function", text, Confirmed(), before, proves=(unit.id,)))
+            text = (
+                f"{unit.name}: it charges from what is left over, and gives when the circuits ask; its "
+                "meter agrees."
+            )
+            steps.append(
+                Step(f"battery-works-{unit.id}", "function", text, Confirmed(), before, proves=(unit.id,))
+            )
     return steps
 
 
 def _branch(job: Job, unit: Unit, before: tuple[str, ...]) -> Step:
-    text = (f"{unit.name}: all {unit.count} units behind the modules report; each gives what its neighbours on the same face "
-            "give.")  # fmt: skip
-    parts = tuple(dict.fromkeys(array_part(s) for s in job.strings if s.unit == unit.id and job.modules_in(s.id)))
-    return Step(f"power-{unit.id}", "function", text=text, rule=Confirmed(), waits_for=before, caution=job.pack.caution("module_units"),
-                measure=Measure("confirm", unit.id), proves=(unit.id, *parts))  # fmt: skip
+    text = (
+        f"{unit.name}: all {unit.count} units behind the modules report; each gives what its neighbours "
+        "on the same face "
+        "give."
+    )
+    parts = tuple(
+        dict.fromkeys(array_part(s) for s in job.strings if s.unit == unit.id and job.modules_in(s.id))
+    )
+    return Step(
+        f"power-{unit.id}",
+        "function",
+        text=text,
+        rule=Confirmed(),
+        waits_for=before,
+        caution=job.pack.caution("module_units"),
+        measure=Measure("confirm", unit.id),
+        proves=(unit.id, *parts),
+    )
 
 
 def _power_steps(job: Job, unit: Unit, before: tuple[str, ...], absent: frozenset[str]) -> list[Step]:
     steps, sheet, bank = [], job.sheet_of(unit), job.bank_of(unit)
-    free = "the battery charging so that nothing holds the array back" if bank else "nothing holding the array back"
+    free = (
+        "the battery charging so that nothing holds the array back"
+        if bank
+        else "nothing holding the array back"
+    )
     whose = f"{unit.name}, tracker" if len(job.units) > 1 else "tracker"
     used = [t for t in sheet.trackers if any(job.modules_in(s.id) for s in job.strings_on(unit.id, t.name))]
     if bank is None and array_kw(job, unit) > sheet.rated_kw:
-        free += (", the other trackers' isolators open: together they are more than it gives" if len(used) > 1
-                 else f", in a sun that gives less than its {plain(sheet.rated_kw)} kW")  # fmt: skip
+        free += (
+            ", the other trackers' isolators open: together they are more than it gives"
+            if len(used) > 1
+            else f", in a sun that gives less than its {plain(sheet.rated_kw)} kW"
+        )
     for tracker in sheet.trackers:
         strings = [s for s in job.strings_on(unit.id, tracker.name) if job.modules_in(s.id)]
         there = [s for s in strings if s.id not in absent]
@@ -64,7 +89,8 @@ def _power_steps(job: Job, unit: Unit, before: tuple[str, ...], absent: frozense
             Step(
                 f"power-{unit.id}-{tracker.name.lower()}",
                 "function",
-                f"Power of {whose} {tracker.name} ({'strings' if len(there) > 1 else 'string'} {names or 'none yet'}), {free}.",
+                f"Power of {whose} {tracker.name} ({'strings' if len(there) > 1 else 'string'} "
+                f"{names or 'none yet'}), {free}.",
                 ArrayPower(watts, gamma, sheet.max_dc_kw),
                 before,
                 needs=needs,
@@ -78,14 +104,27 @@ def _power_steps(job: Job, unit: Unit, before: tuple[str, ...], absent: frozense
 def array_kw(job: Job, unit: Unit) -> float:
     """The modules on a unit at standard conditions, kW."""
     strings = [string for string in job.strings if string.unit == unit.id]
-    return sum(job.sheets.modules[f.module].pmp_w * n for s in strings for f, n in job.modules_in(s.id)) / 1000
+    return (
+        sum(job.sheets.modules[f.module].pmp_w * n for s in strings for f, n in job.modules_in(s.id)) / 1000
+    )
 
 
 def _balance(unit: Unit, before: tuple[str, ...]) -> Step:
-    rule = Between(4.0, "%", LOSS_LOW_PCT, LOSS_HIGH_PCT, "converter losses and meters' error, common practice")
-    text = f"{unit.name}: sun = into the battery + to the site ± losses; what is missing, of the largest flow."
-    return Step(f"balance-{unit.id}", "function", text, rule, before, measure=Measure("balance", unit.id),
-                proves=(unit.id,))  # fmt: skip
+    rule = Between(
+        4.0, "%", LOSS_LOW_PCT, LOSS_HIGH_PCT, "converter losses and meters' error, common practice"
+    )
+    text = (
+        f"{unit.name}: sun = into the battery + to the site ± losses; what is missing, of the largest flow."
+    )
+    return Step(
+        f"balance-{unit.id}",
+        "function",
+        text,
+        rule,
+        before,
+        measure=Measure("balance", unit.id),
+        proves=(unit.id,),
+    )
 
 
 def export_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
@@ -118,11 +157,17 @@ def _export(job: Job, topology: Topology, group: Led, name: str, before: tuple[s
     still += f", {' and '.join(free)} off" if free else ""
     if group.ct is None:
         text = f"Export limit{whose}: what keeps it, and that it does."
-        needs = f"{names} obeys no transformer that is noted: its maker's statement of what it follows, else it feeds all it makes"
+        needs = (
+            f"{names} obeys no transformer that is noted: its maker's statement of what it follows, "
+            "else it feeds all it makes"
+        )
         return Step(name, "function", text, Confirmed(), before, needs=needs, proves=proves)
     if not group.whole:
         text = f"Export limit{whose}: tried where it is counted."
-        needs = f"{group.ct.name} isn't on the supply: it proves no limit of export; a meter at the supply that does"
+        needs = (
+            f"{group.ct.name} isn't on the supply: it proves no limit of export; a meter at the "
+            "supply that does"
+        )
         return Step(name, "function", text, Confirmed(), before, needs=needs, proves=proves)
     if limit > 0:
         text = f"Export limit{whose}: {still}; export stays at or below {text_of(limit, 'kW')}."
@@ -141,5 +186,10 @@ def _export(job: Job, topology: Topology, group: Led, name: str, before: tuple[s
         needs = "the band of a limit of zero, from the unit's sheet or the pack"
         return Step(name, "function", text, Confirmed(), before, needs=needs, proves=proves)
     kw, words = band
-    text = f"Zero export{whose}: {still}, more sun than they take; export stays within {text_of(kw, 'kW')} of nothing."
-    return Step(name, "function", text, Between(0.0, "kW", None, kw, words), before, measure=measure, proves=proves)
+    text = (
+        f"Zero export{whose}: {still}, more sun than they take; export stays within "
+        f"{text_of(kw, 'kW')} of nothing."
+    )
+    return Step(
+        name, "function", text, Between(0.0, "kW", None, kw, words), before, measure=measure, proves=proves
+    )

@@ -1,4 +1,5 @@
-"""Steps of the outage, of life without a grid, and of handing over: by what lives and what is dead in the graph."""
+"""Steps of the outage, of life without a grid, and of handing over: by what lives and what is dead in the
+graph."""
 
 from lodestaff.catalogue.families import states
 from lodestaff.commissioning.rules import Between, Confirmed, Rule
@@ -7,18 +8,24 @@ from lodestaff.job import Job, Role
 from lodestaff.topology import Island, Topology
 from lodestaff.topology.questions import Asked, asked, has_generator
 
-LOOP_OHM = 5.0  # line to earth and back through the bond; far below what a missing bond leaves. Common practice
+LOOP_OHM = (
+    5.0  # line to earth and back through the bond; far below what a missing bond leaves. Common practice
+)
 TRANSFER_FACTOR = 1.5
 
 
 def outage_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
     """What an outage is tried with; without an island only that the customer knows it."""
     found = asked(topology)
-    steps = _alone(job, topology, found, before) if not job.mains.grid else _outage(job, topology, found, before)
+    steps = (
+        _alone(job, topology, found, before) if not job.mains.grid else _outage(job, topology, found, before)
+    )
     if has_generator(topology):
         steps.append(_generator(job, topology, before))
     steps.append(
-        _explain(job, found, tuple(one.id for one in steps if not one.needs and one.topic != "bypass") or before)
+        _explain(
+            job, found, tuple(one.id for one in steps if not one.needs and one.topic != "bypass") or before
+        )
     )
     return steps
 
@@ -49,7 +56,11 @@ def _proves(topology: Topology, found: Asked) -> tuple[str, ...]:
 def _board(topology: Topology, island: Island) -> str:
     """The board that most of an island's circuits hang on."""
     ends = {f"circuit-{name}" for name in island.circuits}
-    boards = [one.a[0] for one in topology.conductors if one.b[0] in ends and topology.parts[one.a[0]].kind == "board"]
+    boards = [
+        one.a[0]
+        for one in topology.conductors
+        if one.b[0] in ends and topology.parts[one.a[0]].kind == "board"
+    ]
     name = max(dict.fromkeys(boards), key=boards.count, default="")
     return topology.parts[name].name if name else "board"
 
@@ -65,8 +76,11 @@ def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...])
     pack, proves = job.pack, _proves(topology, found)
     text = f"Outage test by the main {pack.word('isolator')}: {_living(job, topology, found)}"
     cautions = [pack.caution("cutout"), pack.caution("backfeed")]
-    if any(topology.unit(name).transfer and "outlet" in _board(topology, one).lower()
-           for one in found.islands for name in one.forming):  # fmt: skip
+    if any(
+        topology.unit(name).transfer and "outlet" in _board(topology, one).lower()
+        for one in found.islands
+        for name in one.forming
+    ):
         cautions.append(pack.caution("outlet"))
     steps = [
         Step(
@@ -90,8 +104,16 @@ def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...])
         if len(job.units) == 1
         else "the units wait their time, then take it again"
     )
-    steps.append(Step("return", "function", f"The grid returns: {units}.", Confirmed(), waits,
-                      proves=tuple(u.id for u in job.units)))  # fmt: skip
+    steps.append(
+        Step(
+            "return",
+            "function",
+            f"The grid returns: {units}.",
+            Confirmed(),
+            waits,
+            proves=tuple(u.id for u in job.units),
+        )
+    )
     return steps + _bypass(job, topology, ("return",))
 
 
@@ -103,10 +125,17 @@ def _transfer(job: Job, topology: Topology, island: Island, suffix: str) -> Step
     rule: Rule = Confirmed()
     if sheet.transfer and states(sheet, "transfer_s"):
         rule = Between(
-            sheet.transfer_s, "s", None, TRANSFER_FACTOR * sheet.transfer_s, "unit's sheet, half as much again"
+            sheet.transfer_s,
+            "s",
+            None,
+            TRANSFER_FACTOR * sheet.transfer_s,
+            "unit's sheet, half as much again",
         )
     else:
-        measure, needs = Measure("confirm", first.id), f"{OPEN_KIND}: no sheet of the job gives the gateway's time"
+        measure, needs = (
+            Measure("confirm", first.id),
+            f"{OPEN_KIND}: no sheet of the job gives the gateway's time",
+        )
     return Step(f"transfer{suffix}", "function", text, rule, ("outage",), needs=needs, measure=measure)
 
 
@@ -115,12 +144,26 @@ def _bond(job: Job, topology: Topology, island: Island) -> Step:
     relays = [relay for name in island.forming if (relay := topology.unit(name).bond_relay)]
     relays += [part.id for part in topology.parts.values() if part.kind == "relay" and part.id not in relays]
     pack = job.pack
-    text = (f"In island mode at {_at(_board(topology, island))}: loop from line to earth, by a test that trips nothing. Its "
-            f"current comes back only through the {pack.word('bond')}; then its {pack.word('residual_current_device')}, "
-            "where one stands, is tripped by its tester.")  # fmt: skip
-    rule = Between(LOOP_OHM / 5, "ohm", None, LOOP_OHM, "the loop closes through the bond alone, common practice")
-    return Step(f"bond-{first}", "function", text=text, rule=rule, waits_for=("outage",) if job.mains.grid else ("island",),
-                caution=pack.caution("prove_dead"), measure=Measure("island loop", first), proves=tuple(relays[:1]))  # fmt: skip
+    text = (
+        f"In island mode at {_at(_board(topology, island))}: loop from line to earth, by a test that "
+        "trips nothing. Its "
+        f"current comes back only through the {pack.word('bond')}; then its "
+        f"{pack.word('residual_current_device')}, "
+        "where one stands, is tripped by its tester."
+    )
+    rule = Between(
+        LOOP_OHM / 5, "ohm", None, LOOP_OHM, "the loop closes through the bond alone, common practice"
+    )
+    return Step(
+        f"bond-{first}",
+        "function",
+        text=text,
+        rule=rule,
+        waits_for=("outage",) if job.mains.grid else ("island",),
+        caution=pack.caution("prove_dead"),
+        measure=Measure("island loop", first),
+        proves=tuple(relays[:1]),
+    )
 
 
 def _bypass(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
@@ -153,16 +196,28 @@ def _bypass(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]
 
 def _alone(job: Job, topology: Topology, found: Asked, before: tuple[str, ...]) -> list[Step]:
     """Without a grid the island is the supply."""
-    steps = [Step("island", "function", text=f"On the units alone: {_living(job, topology, found)}", rule=Confirmed(), waits_for=before,
-                  caution=job.pack.caution("no_grid"), proves=_proves(topology, found))]  # fmt: skip
+    steps = [
+        Step(
+            "island",
+            "function",
+            text=f"On the units alone: {_living(job, topology, found)}",
+            rule=Confirmed(),
+            waits_for=before,
+            caution=job.pack.caution("no_grid"),
+            proves=_proves(topology, found),
+        )
+    ]
     steps += [_bond(job, topology, one) for one in found.islands]
     return steps + _bypass(job, topology, ("island",))
 
 
 def _generator(job: Job, topology: Topology, before: tuple[str, ...]) -> Step:
     names = [part.name for part in topology.parts.values() if part.kind == "generator"]
-    text = (f"{', '.join(names)}: starts and stops as it was told, the units take no more than it gives, its neutral has the "
-            "one bond.")  # fmt: skip
+    text = (
+        f"{', '.join(names)}: starts and stops as it was told, the units take no more than it gives, its "
+        "neutral has the "
+        "one bond."
+    )
     cautions = [job.pack.caution("generator"), *([job.pack.caution("backfeed")] if job.mains.grid else [])]
     return Step(
         "generator",
@@ -178,12 +233,20 @@ def _generator(job: Job, topology: Topology, before: tuple[str, ...]) -> Step:
 def _explain(job: Job, found: Asked, before: tuple[str, ...]) -> Step:
     pack = job.pack
     if not job.mains.grid:
-        text = "The customer knows what carries the site, what happens when the battery is empty, and how all is shut down."
+        text = (
+            "The customer knows what carries the site, what happens when the battery is empty, and how "
+            "all is shut down."
+        )
     elif found.has_backup:
         more = " and the bypass" if job.has_bypass else ""
         text = f"The customer has worked the outage{more}, and knows the signs."
     else:
         text = "The customer knows that nothing here works in an outage, the signs, and how all is shut down."
     return Step(
-        "explain", "function", text=text, rule=Confirmed(), waits_for=before, caution=pack.caution("not_emergency")
+        "explain",
+        "function",
+        text=text,
+        rule=Confirmed(),
+        waits_for=before,
+        caution=pack.caution("not_emergency"),
     )

@@ -19,7 +19,8 @@ __all__ = ["Step", "procedure"]
 def procedure(job: Job, topology: Topology, absent: Iterable[str] = ()) -> tuple[Step, ...]:
     """The steps of a job: dead tests, strings, what wakes the units, settings, the grid, function, outage.
 
-    Only what stands there is asked for. `absent` names strings that are not in yet: their steps stay open, and the
+    Only what stands there is asked for. `absent` names strings that are not in yet: their steps stay open,
+    and the
     power of a tracker is expected from those that are.
     """
     away = frozenset(absent)
@@ -48,5 +49,11 @@ def procedure(job: Job, topology: Topology, absent: Iterable[str] = ()) -> tuple
 
 
 def _software(job: Job, before: tuple[str, ...]) -> Step:
-    return Step("software", "settings", "Software first, before anything is set; begun with time to spare.", Confirmed(),
-                before, proves=tuple(unit.id for unit in job.units))  # fmt: skip
+    return Step(
+        "software",
+        "settings",
+        "Software first, before anything is set; begun with time to spare.",
+        Confirmed(),
+        before,
+        proves=tuple(unit.id for unit in job.units),
+    )

@@ -1,4 +1,5 @@
-"""A reading with what was measured beside it, and what it says of its step: passed, doubtful, failed or open."""
+"""A reading with what was measured beside it, and what it says of its step: passed, doubtful, failed or
+open."""
 
 import math
 from collections.abc import Mapping
@@ -25,7 +26,8 @@ class Status(StrEnum):
 
 @dataclass(frozen=True)
 class Reading:
-    """One reading of a step: numbers in the rule's unit, or yes or no; or that it was put off, and what it needs.
+    """One reading of a step: numbers in the rule's unit, or yes or no; or that it was put off, and what it
+    needs.
 
     `state` is "" or why a reading over the link gave no value. `calibrated_until` is the instrument's, as an
     ISO date, copied from the register when the reading was taken.
@@ -122,14 +124,18 @@ def _verdict(step: Step, reading: Reading) -> Judgement:
             abs(a - b) <= step.rule.near for a, b in zip(reading.numbers, step.rule.wanted, strict=True)
         )
     else:
-        held = (expected.low is None or value >= expected.low) and (expected.high is None or value <= expected.high)
+        held = (expected.low is None or value >= expected.low) and (
+            expected.high is None or value <= expected.high
+        )
     if not held:
         return Judgement(Status.FAILED, "outside its bounds", expected, deviation)
     weak = step.rule.weak(value, reading.conditions)
     if weak:
         return Judgement(Status.DOUBTFUL, weak, expected, deviation)
     by_instrument = reading.way == "typed" and not isinstance(step.rule, SettingIs)
-    return _known_by(reading, Judgement(Status.PASSED, "within its bounds", expected, deviation), by_instrument)
+    return _known_by(
+        reading, Judgement(Status.PASSED, "within its bounds", expected, deviation), by_instrument
+    )
 
 
 def _known_by(reading: Reading, passed: Judgement, by_instrument: bool) -> Judgement:
@@ -142,7 +148,9 @@ def _known_by(reading: Reading, passed: Judgement, by_instrument: bool) -> Judge
             why = "no instrument named"
         elif not reading.calibrated_until:
             why = f"calibration of {reading.instrument} unknown"
-        elif reading.at and date.fromisoformat(reading.at[:10]) > date.fromisoformat(reading.calibrated_until):
+        elif reading.at and date.fromisoformat(reading.at[:10]) > date.fromisoformat(
+            reading.calibrated_until
+        ):
             why = f"{reading.instrument} was out of calibration since {reading.calibrated_until}"
     if why:
         return Judgement(Status.DOUBTFUL, why, passed.expected, passed.deviation_pct, unproven_by=True)

@@ -1,4 +1,5 @@
-"""From the journal to the state of the procedure: the last uncorrected reading of each step, judged in order."""
+"""From the journal to the state of the procedure: the last uncorrected reading of each step, judged in
+order."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import asdict, dataclass
@@ -115,7 +116,9 @@ def words_of(step: Step, reading: Reading) -> str:
         return f"{step.text} Put off: needs {reading.put_off}."
     if reading.state:
         return f"{step.text} No reading: {reading.state}."
-    value = ", ".join(f"{number:.6g}" for number in reading.numbers) if reading.numbers else (
-        "yes" if reading.confirmed else "no"
-    )  # fmt: skip
+    value = (
+        ", ".join(f"{number:.6g}" for number in reading.numbers)
+        if reading.numbers
+        else ("yes" if reading.confirmed else "no")
+    )
     return f"{step.text} {value} {step.rule.unit}".strip()

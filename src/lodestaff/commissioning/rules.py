@@ -1,4 +1,5 @@
-"""What a step's reading is held against: a rule gives the expected value for the conditions measured beside it."""
+"""What a step's reading is held against: a rule gives the expected value for the conditions measured beside
+it."""
 
 import math
 from dataclasses import dataclass, replace
@@ -35,7 +36,8 @@ class Expected:
 
 
 class Rule(Protocol):
-    """Gives the expected value; `asks` names the conditions it needs; `weak` says why a pass would prove little."""
+    """Gives the expected value; `asks` names the conditions it needs; `weak` says why a pass would prove
+    little."""
 
     @property
     def asks(self) -> tuple[Asked, ...]: ...
@@ -115,7 +117,10 @@ class StringAmps:
 
     def expected(self, conditions: Conditions) -> Expected:
         return _within(
-            string_isc(self.module, conditions), "A", STRING_PCT, "IEC 62446-1 string tests; 5 % common practice"
+            string_isc(self.module, conditions),
+            "A",
+            STRING_PCT,
+            "IEC 62446-1 string tests; 5 % common practice",
         )
 
     def weak(self, value: float, conditions: Conditions) -> str:
@@ -158,7 +163,9 @@ class LoadSeen:
             return None
         room = conditions.load_kw * LOAD_PCT / 100 + LOAD_ABS_KW
         source = "import is above 0; clamp meter and meter class, common practice"
-        return Expected(conditions.load_kw, "kW", conditions.load_kw - room, conditions.load_kw + room, source)
+        return Expected(
+            conditions.load_kw, "kW", conditions.load_kw - room, conditions.load_kw + room, source
+        )
 
     def weak(self, value: float, conditions: Conditions) -> str:
         load = conditions.load_kw or 0.0
@@ -167,7 +174,10 @@ class LoadSeen:
         if self.heater_kw is not None and conditions.voltage_v is not None:
             draws = self.heater_kw * (conditions.voltage_v / self.nominal_v) ** 2
             if load < draws * (1 - RESISTIVE_PCT / 100):
-                return f"the clamp meter shows less than the {plain(draws, 2)} kW that the heater draws at this voltage"
+                return (
+                    f"the clamp meter shows less than the {plain(draws, 2)} kW that the heater draws "
+                    "at this voltage"
+                )
         return ""
 
 
@@ -183,7 +193,9 @@ class SettingIs:
 
     def expected(self, conditions: Conditions) -> Expected:
         first = self.wanted[0]
-        return Expected(first, self.unit, first - self.near, first + self.near, "settings sheet; read back and equal")
+        return Expected(
+            first, self.unit, first - self.near, first + self.near, "settings sheet; read back and equal"
+        )
 
     def weak(self, value: float, conditions: Conditions) -> str:
         return ""
@@ -192,7 +204,8 @@ class SettingIs:
 def light_fall_v(voc_stc_v: float, poa_w_m2: float) -> float:
     """By how much a module's open-circuit voltage may fall below what temperature alone makes of it, V.
 
-    Cells x ideality x kT/q x ln(600 / G) below 600 W/m², 0 above. Ideality 1.3 at most, 0.66 V a cell. Derived.
+    Cells x ideality x kT/q x ln(600 / G) below 600 W/m², 0 above. Ideality 1.3 at most, 0.66 V a cell.
+    Derived.
     """
     if poa_w_m2 >= FALL_FROM_W_M2:
         return 0.0

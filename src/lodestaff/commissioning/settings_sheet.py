@@ -41,7 +41,9 @@ def device_soc_pct(soc: float, sheet: BatterySheet) -> float:
 def settings_sheet(job: Job, topology: Topology) -> tuple[Setting, ...]:
     """The sheet of every unit, in the order in which it is gone through on site."""
     own = shares(job, topology)
-    return tuple(setting for unit in job.units for setting in _Sheet(job, topology, unit, own[unit.id]).rows())
+    return tuple(
+        setting for unit in job.units for setting in _Sheet(job, topology, unit, own[unit.id]).rows()
+    )
 
 
 class _Sheet:
@@ -53,9 +55,14 @@ class _Sheet:
         self.island = next((one for one in asked(topology).islands if unit.id in one.forming), None)
 
     def line(
-        self, key: str, name: str, value: float | str, shown: str, because: str,
+        self,
+        key: str,
+        name: str,
+        value: float | str,
+        shown: str,
+        because: str,
         numbers: tuple[float, ...] | None = None,
-    ) -> Setting:  # fmt: skip
+    ) -> Setting:
         way: Way = "over the link" if key in self.sheet.settings_over_link else "by hand, read off"
         if numbers is None:
             numbers = (float(value),) if isinstance(value, float | int) else ()
@@ -66,7 +73,9 @@ class _Sheet:
     def rows(self) -> list[Setting]:
         job, grid = self.job, self.job.mains.grid
         clock_of = job.limits.device_clock
-        because = "windows run by it" if self.bank and job.limits.windows and grid else "its records run by it"
+        because = (
+            "windows run by it" if self.bank and job.limits.windows and grid else "its records run by it"
+        )
         volts = f"{plain(job.pack.value('nominal_v').value)} V"
         rows = [
             self.line(
@@ -80,11 +89,25 @@ class _Sheet:
         ]
         if grid:
             profile = f"{job.pack.name}, {volts}, {', '.join(job.site.phases)}"
-            rows.append(self.line("grid_profile", "Grid profile", job.pack.name, profile,
-                                  "the country's, before the unit meets the grid"))  # fmt: skip
+            rows.append(
+                self.line(
+                    "grid_profile",
+                    "Grid profile",
+                    job.pack.name,
+                    profile,
+                    "the country's, before the unit meets the grid",
+                )
+            )
         else:
-            rows.append(self.line("grid_profile", "Output", OFF_GRID, f"{volts}, {', '.join(self.unit.legs)}, no grid",
-                                  "it makes the supply of the site"))  # fmt: skip
+            rows.append(
+                self.line(
+                    "grid_profile",
+                    "Output",
+                    OFF_GRID,
+                    f"{volts}, {', '.join(self.unit.legs)}, no grid",
+                    "it makes the supply of the site",
+                )
+            )
         rows += [*self._modes(), *self._limits()]
         return rows + (self._battery() if self.bank is not None else [])
 
@@ -100,8 +123,15 @@ class _Sheet:
         value, shown, why = self._serves()
         rows.append(self.line("serves", "Serves", value, shown, why))
         if self.bank is not None and self.job.mains.grid:
-            rows.append(self.line("export_of", "May be exported", "sun only", "surplus sun, never the battery",
-                                  "the battery is kept for the site"))  # fmt: skip
+            rows.append(
+                self.line(
+                    "export_of",
+                    "May be exported",
+                    "sun only",
+                    "surplus sun, never the battery",
+                    "the battery is kept for the site",
+                )
+            )
         return rows
 
     def _serves(self) -> tuple[str, str, str]:
@@ -109,7 +139,9 @@ class _Sheet:
         outage = ""
         if self.island is not None:
             outage = (
-                ", its backup port in an outage" if port.transfer else ", what stands behind the gateway in an outage"
+                ", its backup port in an outage"
+                if port.transfer
+                else ", what stands behind the gateway in an outage"
             )
         if not self.job.mains.grid:
             return (
@@ -119,7 +151,11 @@ class _Sheet:
             )
         ct = self.share.led.ct
         if ct is None:
-            return "grid", f"feeds what it makes; it obeys no transformer{outage}", "none is noted that it follows"
+            return (
+                "grid",
+                f"feeds what it makes; it obeys no transformer{outage}",
+                "none is noted that it follows",
+            )
         words = "everything up to the CT" if self.share.led.whole else f"the circuits that {ct.name} sees"
         why = "one CT on the meter tails" if self.share.led.whole else f"{ct.name}, not on the supply"
         if self.unit.id != ct.serves:
@@ -133,7 +169,9 @@ class _Sheet:
             if share.split:
                 because += f"; its share of {text_of(site_export_kw(job), 'kW')} for the site"
             rows.append(
-                self.line("export_kw", "Export limit", share.export_kw, text_of(share.export_kw, "kW"), because)
+                self.line(
+                    "export_kw", "Export limit", share.export_kw, text_of(share.export_kw, "kW"), because
+                )
             )
         if share.import_kw is not None:
             because = "the main fuse; charging yields to it"
@@ -142,7 +180,9 @@ class _Sheet:
             elif site_import_kw(job) < job.limits.import_kw:
                 because += ", the smaller one until it is raised"
             rows.append(
-                self.line("import_kw", "Import limit", share.import_kw, text_of(share.import_kw, "kW"), because)
+                self.line(
+                    "import_kw", "Import limit", share.import_kw, text_of(share.import_kw, "kW"), because
+                )
             )
         return rows
 
@@ -161,17 +201,31 @@ class _Sheet:
             levels.append(("reserve_soc", "Reserve", limits.reserve_soc, why))
         if self.island and any(job.circuit(name).role is Role.SHED for name in self.island.circuits):
             where = "in an outage" if job.mains.grid else "before the battery is empty"
-            levels.append(("shed_soc", "Shed level", limits.shed_soc, f"shed-first circuits drop here {where}"))
+            levels.append(
+                ("shed_soc", "Shed level", limits.shed_soc, f"shed-first circuits drop here {where}")
+            )
         for key, name, soc, because in levels:
             percent = device_soc_pct(soc, cells)
             rows.append(self.line(key, name, percent, f"{plain(percent, 0)} % {scale}", because))
-        for key, name, kw in (("charge_kw", "Charge limit", self.share.charge_kw),
-                              ("discharge_kw", "Discharge limit", self.share.discharge_kw)):  # fmt: skip
+        for key, name, kw in (
+            ("charge_kw", "Charge limit", self.share.charge_kw),
+            ("discharge_kw", "Discharge limit", self.share.discharge_kw),
+        ):
             rows.append(self.line(key, name, kw, text_of(kw, "kW"), "battery, cable and unit"))
         for window in limits.windows if job.mains.grid else ():
             target = device_soc_pct(window.target_soc, cells)
-            shown = f"{clock(window.start_h)} to {clock(window.end_h)}, to {plain(target, 0)} % at {text_of(window.power_kw, 'kW')}"
-            rows.append(self.line(window_key(window.id), f"Charge window {window.id}", value=shown, shown=shown,
-                                  because=f"by the {limits.device_clock} clock",
-                                  numbers=(window.start_h, window.end_h, target, window.power_kw)))  # fmt: skip
+            shown = (
+                f"{clock(window.start_h)} to {clock(window.end_h)}, to {plain(target, 0)} % at "
+                f"{text_of(window.power_kw, 'kW')}"
+            )
+            rows.append(
+                self.line(
+                    window_key(window.id),
+                    f"Charge window {window.id}",
+                    value=shown,
+                    shown=shown,
+                    because=f"by the {limits.device_clock} clock",
+                    numbers=(window.start_h, window.end_h, target, window.power_kw),
+                )
+            )
         return rows

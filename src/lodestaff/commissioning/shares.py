@@ -14,7 +14,8 @@ from lodestaff.topology.questions import Led, led
 class Share:
     """Of one unit. Powers in kW; None: the unit keeps no such limit.
 
-    `others` names the units with which it keeps the limit together, `split` says that the site's limit is shared
+    `others` names the units with which it keeps the limit together, `split` says that the site's limit is
+    shared
     among groups that don't know of each other.
     """
 
@@ -39,8 +40,11 @@ def site_export_kw(job: Job) -> float:
 def site_import_kw(job: Job) -> float:
     """The site's import limit, with a smaller fuse that holds meanwhile."""
     volts, phases = job.pack.value("nominal_v").value, len(job.site.phases)
-    meanwhile = [one.value * volts * phases / 1000
-                 for one in job.site.interim if one.what == "main fuse" and not one.lifted]  # fmt: skip
+    meanwhile = [
+        one.value * volts * phases / 1000
+        for one in job.site.interim
+        if one.what == "main fuse" and not one.lifted
+    ]
     return min([job.limits.import_kw, *meanwhile])
 
 
@@ -57,7 +61,11 @@ def shares(job: Job, topology: Topology) -> dict[str, Share]:
     storing = [group for group in groups if banked & set(group.units)]
     found: dict[str, Share] = {}
     for group in groups:
-        same = [one for one in keeping if one.whole and set(one.phases) & set(group.phases)] if group.whole else []
+        same = (
+            [one for one in keeping if one.whole and set(one.phases) & set(group.phases)]
+            if group.whole
+            else []
+        )
         for name in group.units:
             unit = job.unit(name)
             export = None
@@ -72,8 +80,14 @@ def shares(job: Job, topology: Topology) -> dict[str, Share]:
                 )
                 taken = _down(site_import_kw(job) * part)
             charge, discharge = least_powers(job, unit)
-            found[name] = Share(export, taken, charge_kw=min(job.limits.charge_kw, charge), discharge_kw=min(job.limits.discharge_kw, discharge),
-                                led=group, split=len(keeping) > 1)  # fmt: skip
+            found[name] = Share(
+                export,
+                taken,
+                charge_kw=min(job.limits.charge_kw, charge),
+                discharge_kw=min(job.limits.discharge_kw, discharge),
+                led=group,
+                split=len(keeping) > 1,
+            )
     return found
 
 
@@ -82,7 +96,8 @@ def _down(kw: float) -> float:
 
 
 def zero_band_kw(job: Job, units: tuple[str, ...]) -> tuple[float, str] | None:
-    """Within how much of zero an export limit of zero is kept by these units, kW, and by what; None where nothing says."""
+    """Within how much of zero an export limit of zero is kept by these units, kW, and by what; None where
+    nothing says."""
     total, words = 0.0, "the unit's sheet"
     for unit in job.units:
         if unit.id not in units:

@@ -72,15 +72,41 @@ class Starts:
         cells = self.job.sheets.batteries[bank.sheet]
         name = f"start-{unit.id}-battery"
         if sealed(self.job.sheet_of(unit)):
-            text = f"{unit.name}: switched on at its own case; it shows its state of charge.{self._suffix(unit)}"
+            text = (
+                f"{unit.name}: switched on at its own case; it shows its state of charge.{self._suffix(unit)}"
+            )
             caution = f"{pack.caution('sealed_battery')} {lifting(pack, cells.weight_kg)}"
-            return self._add(unit, Step(name, "start", text=text, rule=Confirmed(), waits_for=self._waits(unit), caution=caution,
-                                        measure=Measure("confirm", unit.id, "battery"), topic="start", proves=(unit.id, bank.id)))  # fmt: skip
+            return self._add(
+                unit,
+                Step(
+                    name,
+                    "start",
+                    text=text,
+                    rule=Confirmed(),
+                    waits_for=self._waits(unit),
+                    caution=caution,
+                    measure=Measure("confirm", unit.id, "battery"),
+                    topic="start",
+                    proves=(unit.id, bank.id),
+                ),
+            )
         caution = f"{pack.caution('battery')} {lifting(pack, cells.weight_kg)}"
         steps = self._add(unit, self._volts(unit, bank, caution))
         text = self._said(unit, f"Close the battery {pack.word('isolator')}; the unit shows its battery.")
-        return steps + self._add(unit, Step(name, "start", text=text, rule=Confirmed(), waits_for=self._waits(unit), caution=caution, topic="start",
-                                            measure=Measure("confirm", unit.id, "battery"), proves=(unit.id,)))  # fmt: skip
+        return steps + self._add(
+            unit,
+            Step(
+                name,
+                "start",
+                text=text,
+                rule=Confirmed(),
+                waits_for=self._waits(unit),
+                caution=caution,
+                topic="start",
+                measure=Measure("confirm", unit.id, "battery"),
+                proves=(unit.id,),
+            ),
+        )
 
     def _volts(self, unit: Unit, bank: Bank, caution: str) -> Step:
         cells = self.job.sheets.batteries[bank.sheet]
@@ -91,8 +117,13 @@ class Starts:
             volts = cells.v_nominal * series
             room = volts * BATTERY_PCT / 100
             wired = f", {series} modules in series" if series > 1 else ""
-            rule = Between(volts, "V", volts - room, volts + room,
-                           f"battery's sheet{wired}; the voltage follows the state of charge")  # fmt: skip
+            rule = Between(
+                volts,
+                "V",
+                volts - room,
+                volts + room,
+                f"battery's sheet{wired}; the voltage follows the state of charge",
+            )
         else:
             needs, measure = (
                 "the battery's sheet: its volts and how its modules are wired",
@@ -102,41 +133,96 @@ class Starts:
         text = self._said(
             unit, f"{count}, terminator, the right port; polarity and voltage of the bank before closing."
         )
-        return Step(f"battery-{bank.id}", "start", text=text, rule=rule, waits_for=self._waits(unit), caution=caution, needs=needs, measure=measure,
-                    proves=(bank.id, f"{bank.id}-isolator"))  # fmt: skip
+        return Step(
+            f"battery-{bank.id}",
+            "start",
+            text=text,
+            rule=rule,
+            waits_for=self._waits(unit),
+            caution=caution,
+            needs=needs,
+            measure=measure,
+            proves=(bank.id, f"{bank.id}-isolator"),
+        )
 
     # --- the array -------------------------------------------------------------------------------------
     def _array(self, unit: Unit) -> list[Step]:
         port, pack = self.topology.unit(unit.id), self.job.pack
         if not port.arrays or port.module_level:
             return []  # plugged in behind each module
-        text = self._said(unit, f"Close the DC {pack.word('isolator')}s one after the other; the unit shows each tracker's "
-                          f"volts.{self._suffix(unit)}")  # fmt: skip
-        return self._add(unit, Step(f"start-{unit.id}-array", "start", text=text, rule=Confirmed(), waits_for=self._waits(unit),
-                                    caution=pack.caution("live_in_daylight"), measure=Measure("confirm", unit.id, "array"),
-                                    topic="start", proves=(unit.id,)))  # fmt: skip
+        text = self._said(
+            unit,
+            f"Close the DC {pack.word('isolator')}s one after the other; the unit shows each tracker's "
+            f"volts.{self._suffix(unit)}",
+        )
+        return self._add(
+            unit,
+            Step(
+                f"start-{unit.id}-array",
+                "start",
+                text=text,
+                rule=Confirmed(),
+                waits_for=self._waits(unit),
+                caution=pack.caution("live_in_daylight"),
+                measure=Measure("confirm", unit.id, "array"),
+                topic="start",
+                proves=(unit.id,),
+            ),
+        )
 
     # --- the grid --------------------------------------------------------------------------------------
     def _grid(self, unit: Unit) -> list[Step]:
         port, pack = self.topology.unit(unit.id), self.job.pack
-        proves = (unit.id, *(part.id for part in self.topology.on_way("grid", unit.id) if part.kind == "breaker"))
+        proves = (
+            unit.id,
+            *(part.id for part in self.topology.on_way("grid", unit.id) if part.kind == "breaker"),
+        )
         if not self.job.mains.grid:
             text = self._said(
-                unit, f"Switched on: it makes its own supply, {plain(pack.value('nominal_v').value)} V to neutral."
+                unit,
+                f"Switched on: it makes its own supply, {plain(pack.value('nominal_v').value)} V to neutral.",
             )
-            return self._add(unit, Step(f"start-{unit.id}-output", "start", text=text, rule=Confirmed(), waits_for=self._waits(unit),
-                                        caution=pack.caution("no_grid"), measure=Measure("confirm", unit.id, "grid"), topic="start", proves=proves))  # fmt: skip
+            return self._add(
+                unit,
+                Step(
+                    f"start-{unit.id}-output",
+                    "start",
+                    text=text,
+                    rule=Confirmed(),
+                    waits_for=self._waits(unit),
+                    caution=pack.caution("no_grid"),
+                    measure=Measure("confirm", unit.id, "grid"),
+                    topic="start",
+                    proves=proves,
+                ),
+            )
         if port.module_level:
-            text = f"Close the {pack.word('protective_device')} of {unit.name}; the units behind the modules wait their time and start."
+            text = (
+                f"Close the {pack.word('protective_device')} of {unit.name}; the units behind the "
+                "modules wait their time and start."
+            )
         else:
             text = self._said(unit, "Close the unit's feed; the unit shows the grid, and waits its time.")
             if self._order(unit)[0] == "grid":
                 text += " Profile and limits are confirmed on its first screen before it connects."
         needs = ""
         if self.held:
-            meanwhile = ("until then only its island may run, the main "
-                         f"{pack.word('isolator')} open" if self.backup else "until then it stays off the grid")  # fmt: skip
+            meanwhile = (
+                f"until then only its island may run, the main {pack.word('isolator')} open"
+                if self.backup
+                else "until then it stays off the grid"
+            )
             needs = f"{self.held}; {meanwhile}"
-        step = Step(f"start-{unit.id}-grid", "start", text=text, rule=Confirmed(), waits_for=self._waits(unit), caution=pack.caution("prove_dead"),
-                    needs=needs, measure=Measure("confirm", unit.id, "grid"), topic="start", proves=proves)  # fmt: skip
+        step = Step(
+            f"start-{unit.id}-grid",
+            "start",
+            text=text,
+            rule=Confirmed(),
+            waits_for=self._waits(unit),
+            caution=pack.caution("prove_dead"),
+            needs=needs,
+            measure=Measure("confirm", unit.id, "grid"),
+            topic="start",
+            proves=proves,
+        )
         return self._add(unit, step, chain=not self.held)

@@ -6,9 +6,25 @@ from typing import Literal
 from lodestaff.commissioning.rules import Rule
 
 MeasureKind = Literal[
-    "confirm", "insulation", "voc", "isc", "module voc", "battery v", "supply v", "electrode", "bonding", "setting",
-    "setting by hand", "ct", "ct by hand", "tracker power", "balance", "export", "transfer", "island loop",
-]  # fmt: skip
+    "confirm",
+    "insulation",
+    "voc",
+    "isc",
+    "module voc",
+    "battery v",
+    "supply v",
+    "electrode",
+    "bonding",
+    "setting",
+    "setting by hand",
+    "ct",
+    "ct by hand",
+    "tracker power",
+    "balance",
+    "export",
+    "transfer",
+    "island loop",
+]
 Topic = Literal["", "start", "transformer", "bypass"]  # what other steps wait for as a whole
 OVER_LINK = frozenset({"setting", "ct", "tracker power", "balance", "export"})
 OPEN_KIND = "open for this kind, not reckoned: follow the maker's instructions"

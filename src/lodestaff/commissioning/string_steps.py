@@ -1,4 +1,5 @@
-"""Steps of the array: what can be tested dead, then volts and current in daylight, each by what stands on the roof."""
+"""Steps of the array: what can be tested dead, then volts and current in daylight, each by what stands on
+the roof."""
 
 from lodestaff.catalogue import ModuleSheet
 from lodestaff.commissioning.expect import insulation_test
@@ -8,7 +9,10 @@ from lodestaff.job import Job, ModuleString
 from lodestaff.quantities.convention import plain
 
 NOT_IN = "this string is not in yet"
-SAFE_V, SAFE_ROOM = 1.0, 0.3  # of an optimiser that was not released, and a third more or less; common practice
+SAFE_V, SAFE_ROOM = (
+    1.0,
+    0.3,
+)  # of an optimiser that was not released, and a third more or less; common practice
 
 
 def array_part(string: ModuleString) -> str:
@@ -45,22 +49,40 @@ def dead_string_steps(job: Job, absent: frozenset[str]) -> list[Step]:
         if string.optimisers == "none":
             test = insulation_test(1, sum(module.voc_v * count for module, count in _modules(job, string)))
             text = (
-                f"Insulation of string {string.name} at {plain(test.test_v)} V; electronics and surge devices disconnected, "
+                f"Insulation of string {string.name} at {plain(test.test_v)} V; electronics and surge "
+                "devices disconnected, "
                 "discharge after."
             )
-            rule = Between(test.least_mohm, "Mohm", test.least_mohm, None, "IEC 62446-1 table 1 (from memory)")
+            rule = Between(
+                test.least_mohm, "Mohm", test.least_mohm, None, "IEC 62446-1 table 1 (from memory)"
+            )
             measure = Measure("insulation", string.unit, string.id)
         else:
-            text = f"Insulation of string {string.name}: with optimisers on it, by their maker's method and volts."
+            text = (
+                f"Insulation of string {string.name}: with optimisers on it, by their maker's method "
+                "and volts."
+            )
             rule, measure = Confirmed(), Measure("confirm", string.unit, string.id)
             needs, cautions = needs or OPEN_KIND, job.pack.caution("optimisers")
-        steps.append(Step(f"insulation-{string.id}", "dead tests", text=text, rule=rule, waits_for=("prove-dead",), caution=cautions, needs=needs, measure=measure,
-                          proves=(array_part(string),)))  # fmt: skip
+        steps.append(
+            Step(
+                f"insulation-{string.id}",
+                "dead tests",
+                text=text,
+                rule=rule,
+                waits_for=("prove-dead",),
+                caution=cautions,
+                needs=needs,
+                measure=measure,
+                proves=(array_part(string),),
+            )
+        )
     return steps
 
 
 def live_string_steps(job: Job, absent: frozenset[str]) -> list[Step]:
-    """Steps in daylight: of strings, of strings that rest behind optimisers, of single modules on their units."""
+    """Steps in daylight: of strings, of strings that rest behind optimisers, of single modules on their
+    units."""
     steps = []
     for string in wired_strings(job):
         if module_level(job, string):
@@ -82,7 +104,8 @@ def _plain(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]
         Step(
             voltage_step(string.id),
             "strings",
-            text=f"String {string.name}: open-circuit voltage and polarity at the {job.pack.word('isolator')}.",
+            text=f"String {string.name}: open-circuit voltage and polarity at the "
+            f"{job.pack.word('isolator')}.",
             rule=StringVolts(parts),
             waits_for=(f"insulation-{string.id}",),
             caution=caution,
@@ -105,23 +128,42 @@ def _plain(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]
 
 
 def _resting(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]:
-    """Optimisers that were not released: about a volt each. Where only some modules have one nothing is reckoned."""
+    """Optimisers that were not released: about a volt each. Where only some modules have one nothing is
+    reckoned."""
     count = sum(number for _, number in _modules(job, string))
     volts = count * SAFE_V
     needs = NOT_IN if string.id in absent else ""
-    text = f"String {string.name}, not released: volts at rest and polarity at the {job.pack.word('isolator')}"
+    text = (
+        f"String {string.name}, not released: volts at rest and polarity at the {job.pack.word('isolator')}"
+    )
     if string.optimisers == "all":
         text += f"; {count} optimisers rest at about a volt each."
-        rule: Rule = Between(volts, "V", (1 - SAFE_ROOM) * volts, (1 + SAFE_ROOM) * volts,
-                             "about 1 V for each optimiser at rest, common practice; its maker's sheet rules")  # fmt: skip
+        rule: Rule = Between(
+            volts,
+            "V",
+            (1 - SAFE_ROOM) * volts,
+            (1 + SAFE_ROOM) * volts,
+            "about 1 V for each optimiser at rest, common practice; its maker's sheet rules",
+        )
         measure = Measure("voc", string.unit, string.id)
     else:
         text += "; some modules have an optimiser, the others lie at their full volts."
         rule, measure = Confirmed(), Measure("confirm", string.unit, string.id)
         needs = needs or OPEN_KIND
     proves = (array_part(string), f"{array_part(string)}-isolator")
-    return [Step(voltage_step(string.id), "strings", text=text, rule=rule, waits_for=("prove-dead",), caution=job.pack.caution("optimisers"), needs=needs,
-                 measure=measure, proves=proves)]  # fmt: skip
+    return [
+        Step(
+            voltage_step(string.id),
+            "strings",
+            text=text,
+            rule=rule,
+            waits_for=("prove-dead",),
+            caution=job.pack.caution("optimisers"),
+            needs=needs,
+            measure=measure,
+            proves=proves,
+        )
+    ]
 
 
 def _on_units(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]:
@@ -137,7 +179,8 @@ def _on_units(job: Job, string: ModuleString, absent: frozenset[str]) -> list[St
             Step(
                 f"module-{string.id}-{face.id}",
                 "strings",
-                text=f"{branch.name}: open-circuit voltage and polarity of one module on {face.name}, before it is plugged "
+                text=f"{branch.name}: open-circuit voltage and polarity of one module on {face.name}, "
+                "before it is plugged "
                 "into its unit.",
                 rule=StringVolts(((job.sheets.modules[face.module], 1),)),
                 waits_for=("prove-dead",),
@@ -148,6 +191,16 @@ def _on_units(job: Job, string: ModuleString, absent: frozenset[str]) -> list[St
             )
         )
     text = f"{branch.name}: the serial number of each of the {count} units behind its modules, on the map."
-    steps.append(Step(f"map-{string.id}", "strings", text=text, rule=Confirmed(), waits_for=("prove-dead",), caution=caution, needs=needs,
-                      proves=(array_part(string),)))  # fmt: skip
+    steps.append(
+        Step(
+            f"map-{string.id}",
+            "strings",
+            text=text,
+            rule=Confirmed(),
+            waits_for=("prove-dead",),
+            caution=caution,
+            needs=needs,
+            proves=(array_part(string),),
+        )
+    )
     return steps

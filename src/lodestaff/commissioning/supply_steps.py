@@ -27,12 +27,14 @@ def dead_steps(job: Job, topology: Topology) -> list[Step]:
         )
     steps = [
         Step("prove-dead", "dead tests", text=text, rule=Confirmed(), waits_for=(), caution=dead),
-        Step("continuity", "dead tests", f"Continuity of the protective conductors of {len(runs)} runs.", Confirmed(),
+        Step("continuity", "dead tests", "Continuity of the protective conductors of "
+                                         f"{len(runs)} runs.", Confirmed(),
              before, proves=wires),
         Step("bonding", "dead tests", "Main bonding conductors, the highest reading.",
              Between(BONDING_OHM, "ohm", None, BONDING_OHM, "common practice"), before,
              measure=Measure("bonding")),
-        Step("polarity", "dead tests", "Polarity of every run, at both ends.", Confirmed(), before, proves=wires),
+        Step("polarity", "dead tests", "Polarity of every run, at both "
+                                       "ends.", Confirmed(), before, proves=wires),
         Step("torque", "dead tests", "Every terminal to its torque, marked.", Confirmed(), before),
     ]  # fmt: skip
     if job.has_electrode:
@@ -40,8 +42,17 @@ def dead_steps(job: Job, topology: Topology) -> list[Step]:
         rule = Between(most.value, "ohm", None, most.value, str(most.cite()))
         supply = job.site.supply.earthing.value
         cautions = [pack.caution("tncs")] if job.mains.grid and supply in ("TN-C-S", "MEN") else []
-        steps.append(Step("electrode", "dead tests", text=f"{pack.word('earth').capitalize()} electrode: resistance.", rule=rule,
-                          waits_for=before, caution=" ".join([*cautions, pack.caution("electrode")]), measure=Measure("electrode")))  # fmt: skip
+        steps.append(
+            Step(
+                "electrode",
+                "dead tests",
+                text=f"{pack.word('earth').capitalize()} electrode: resistance.",
+                rule=rule,
+                waits_for=before,
+                caution=" ".join([*cautions, pack.caution("electrode")]),
+                measure=Measure("electrode"),
+            )
+        )
     return steps
 
 
@@ -75,7 +86,9 @@ def setting_steps(job: Job, topology: Topology, previous: str) -> list[Step]:
     several = len(job.units) > 1
     names = {unit.id: unit.name for unit in job.units}
     for setting in settings_sheet(job, topology):
-        whose = f"{names[setting.unit]}, {setting.name[0].lower()}{setting.name[1:]}" if several else setting.name
+        whose = (
+            f"{names[setting.unit]}, {setting.name[0].lower()}{setting.name[1:]}" if several else setting.name
+        )
         text = f"{whose}: {setting.shown} ({setting.way}); read it back."
         kind: MeasureKind = "setting" if setting.way == "over the link" else "setting by hand"
         rule = setting_rule(setting)
@@ -87,7 +100,8 @@ def setting_steps(job: Job, topology: Topology, previous: str) -> list[Step]:
 
 
 def setting_rule(setting: Setting) -> SettingIs | Confirmed:
-    """How a setting's reading is held against the sheet: numbers as the device holds them, words as they stand."""
+    """How a setting's reading is held against the sheet: numbers as the device holds them, words as they
+    stand."""
     by_hand = setting.way != "over the link"
     if not setting.numbers or (by_hand and (len(setting.numbers) > 1 or setting.key in ("clock", "mode"))):
         return Confirmed()

@@ -1,4 +1,5 @@
-"""Tables give and take their cells: copied with tabs between, pasted into what can be typed, as one undoable step."""
+"""Tables give and take their cells: copied with tabs between, pasted into what can be typed, as one
+undoable step."""
 
 from collections.abc import Callable
 from contextlib import AbstractContextManager, nullcontext
@@ -12,15 +13,18 @@ Together = Callable[[str], AbstractContextManager[object]]
 
 def gives_and_takes(view: QTableView, together: Together = nullcontext) -> None:
     """Copy and paste by the keys that every program has; `together` makes what is pasted one step."""
-    for keys, do in ((QKeySequence.StandardKey.Copy, lambda: copy(view)),
-                     (QKeySequence.StandardKey.Paste, lambda: paste(view, together))):  # fmt: skip
+    for keys, do in (
+        (QKeySequence.StandardKey.Copy, lambda: copy(view)),
+        (QKeySequence.StandardKey.Paste, lambda: paste(view, together)),
+    ):
         shortcut = QShortcut(QKeySequence(keys), view)
         shortcut.setContext(Qt.ShortcutContext.WidgetShortcut)
         shortcut.activated.connect(do)
 
 
 def copy(view: QTableView) -> None:
-    """The chosen cells, a line for each row, tabs between columns; cells in between that aren't chosen are empty."""
+    """The chosen cells, a line for each row, tabs between columns; cells in between that aren't chosen are
+    empty."""
     chosen = {(one.row(), one.column()): str(one.data() or "") for one in view.selectedIndexes()}
     if not chosen:
         return
@@ -39,5 +43,9 @@ def paste(view: QTableView, together: Together = nullcontext) -> None:
         for down, line in enumerate(block):
             for across, text in enumerate(line):
                 index: QModelIndex = model.index(start.row() + down, start.column() + across)
-                if index.isValid() and index.flags() & Qt.ItemFlag.ItemIsEditable and str(index.data() or "") != text:
+                if (
+                    index.isValid()
+                    and index.flags() & Qt.ItemFlag.ItemIsEditable
+                    and str(index.data() or "") != text
+                ):
                     model.setData(index, text, Qt.ItemDataRole.EditRole)

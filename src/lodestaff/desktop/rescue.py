@@ -65,7 +65,9 @@ def find_rescued() -> list[Rescued]:
     found = []
     folder = rescue_folder()
     files = (
-        sorted(folder.glob("*.json"), key=lambda file: file.stat().st_mtime, reverse=True) if folder.is_dir() else []
+        sorted(folder.glob("*.json"), key=lambda file: file.stat().st_mtime, reverse=True)
+        if folder.is_dir()
+        else []
     )
     for file in files:
         try:

@@ -59,7 +59,9 @@ def load_settings() -> Settings:
         kept["recent"] = tuple(str(one) for one in kept["recent"])
     try:
         made = Settings(**kept)
-        return replace(made, look=str(made.look), text_scale=float(made.text_scale), recent=tuple(made.recent))
+        return replace(
+            made, look=str(made.look), text_scale=float(made.text_scale), recent=tuple(made.recent)
+        )
     except (TypeError, ValueError):
         return Settings()
 

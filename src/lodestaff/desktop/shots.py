@@ -32,7 +32,12 @@ def settle(app: QApplication, window: Window) -> None:
     while time.monotonic() < until:
         app.processEvents()
         results = store.results
-        if results is not None and results.deep and results.job == store.job and results.moment == store.moment:
+        if (
+            results is not None
+            and results.deep
+            and results.job == store.job
+            and results.moment == store.moment
+        ):
             break
         time.sleep(0.005)
     else:
@@ -218,7 +223,10 @@ def _compare(app: QApplication, window: Window) -> None:
     window.store.edit("Set the reserve to 50 %", Change("limits/reserve_soc", 0.5))
     settle(app, window)
     window.files.compare_with(samples_folder() / DEMO)
-    _wait(app, lambda: window.side.comparison is not None and window.pages.currentWidget() is window.side.comparison)
+    _wait(
+        app,
+        lambda: window.side.comparison is not None and window.pages.currentWidget() is window.side.comparison,
+    )
     window.store.undo()
     settle(app, window)
 

@@ -30,7 +30,8 @@ LIVE_MS = 1000
 
 
 class SiteRecord(QObject):
-    """What was read and taken. Entries only grow; a refusal of the disk is said, and nothing counts as recorded."""
+    """What was read and taken. Entries only grow; a refusal of the disk is said, and nothing counts as
+    recorded."""
 
     changed = Signal()
     live_changed = Signal()
@@ -90,7 +91,8 @@ class SiteRecord(QObject):
         self.changed.emit()
 
     def moved(self, path: Path) -> bool:
-        """The job was saved under a path: its journal goes with it. False, with a notice, where the disk refuses."""
+        """The job was saved under a path: its journal goes with it. False, with a notice, where the disk
+        refuses."""
         old, self._where = self._where, path
         if old is None or old == path or not journal_path(old).exists():
             return True
@@ -200,7 +202,14 @@ class SiteRecord(QObject):
         self._timer.stop()
         self.worker.drop("live")
         self.worker.drop("simulated")
-        server, links, self._server, self.links, self.visit, self.live = self._server, self.links, None, {}, None, {}
+        server, links, self._server, self.links, self.visit, self.live = (
+            self._server,
+            self.links,
+            None,
+            {},
+            None,
+            {},
+        )
         for link in links.values():
             link.close()
         if server is not None:
@@ -208,7 +217,8 @@ class SiteRecord(QObject):
         self.changed.emit()
 
     def take(self, step: Step, by: str, simulated: bool) -> None:
-        """Take a step's reading, over the link or as a person at the simulated site; it arrives by `taken`."""
+        """Take a step's reading, over the link or as a person at the simulated site; it arrives by
+        `taken`."""
         job, visit, links = self._job, self.visit, self.links
         if job is None or (simulated and visit is None):
             return

@@ -41,7 +41,9 @@ def by_locale(locale: QLocale) -> None:
 
 def _without_display() -> bool:
     return (
-        "QT_QPA_PLATFORM" not in os.environ and sys.platform == "linux" and not any(os.environ.get(d) for d in DISPLAYS)
+        "QT_QPA_PLATFORM" not in os.environ
+        and sys.platform == "linux"
+        and not any(os.environ.get(d) for d in DISPLAYS)
     )
 
 
@@ -56,7 +58,8 @@ def open_window(demo: bool, paths: Sequence[str]) -> int:
         return 2
     if _without_display():
         print(
-            "lodestaff: no display found (DISPLAY and WAYLAND_DISPLAY are unset): the window is drawn offscreen; "
+            "lodestaff: no display found (DISPLAY and WAYLAND_DISPLAY are unset): the window is drawn "
+            "offscreen; "
             "Ctrl+C ends it, `lodestaff shots DIR` takes its pictures",
             file=sys.stderr,
         )
@@ -99,7 +102,9 @@ def shots(arguments: Sequence[str]) -> int:
     from lodestaff.desktop.shots import take
 
     try:
-        with tempfile.TemporaryDirectory() as home:  # the pictures neither show nor touch the person's own things
+        with (
+            tempfile.TemporaryDirectory() as home
+        ):  # the pictures neither show nor touch the person's own things
             for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_STATE_HOME"):
                 os.environ[name] = home
             for path in take(application(), Path(arguments[0])):

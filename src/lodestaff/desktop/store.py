@@ -144,7 +144,8 @@ class Store(QObject):
             return False
         if lost:
             self.trouble.emit(
-                "attachments", f"{len(lost)} attachments were found nowhere: {', '.join(d[:12] for d in lost)}."
+                "attachments",
+                f"{len(lost)} attachments were found nowhere: {', '.join(d[:12] for d in lost)}.",
             )
         self.site.moved(path)
         self.path = path
@@ -166,7 +167,8 @@ class Store(QObject):
         self.rescue.clear()
 
     def _homes(self) -> tuple[Path, ...]:
-        """Where attachments of the present job may lie: beside its file, beside its draft, beside its sample."""
+        """Where attachments of the present job may lie: beside its file, beside its draft, beside its
+        sample."""
         draft = draft_path(self.history.job.id) if self.history else None
         return tuple(home for home in (self.path, draft, self.origin) if home is not None)
 
@@ -174,7 +176,9 @@ class Store(QObject):
         for home in self._homes():
             if (folder_of(home) / digest).exists():
                 return read_attachment(home, digest)
-        raise JobError("the attachment is not at hand", digest[:12], "open the job from its folder, or attach it again")
+        raise JobError(
+            "the attachment is not at hand", digest[:12], "open the job from its folder, or attach it again"
+        )
 
     def thumbnail(self, digest: str) -> QPixmap | None:
         """A photo of the job, small; None where it is missing or no picture."""
@@ -191,7 +195,8 @@ class Store(QObject):
         return self._thumbnails[digest]
 
     def attach(self, source: Path) -> str | None:
-        """Lay a file beside the job, or beside its draft; its SHA-256, or None with a notice where that fails."""
+        """Lay a file beside the job, or beside its draft; its SHA-256, or None with a notice where that
+        fails."""
         if self.history is None:
             return None
         home = self.path or draft_path(self.history.job.id)
@@ -236,7 +241,8 @@ class Store(QObject):
 
     # --- the moment and the switching state -----------------------------------------------------------
     def set_moment(self, **changes: Any) -> None:
-        """Change the moment; grid on or off also sets the switching state. Where there is no grid, none comes on."""
+        """Change the moment; grid on or off also sets the switching state. Where there is no grid, none
+        comes on."""
         if self.job is not None and not self.job.mains.grid:
             changes.pop("grid", None)
         moment = self.moment.moved(**changes)
@@ -278,7 +284,11 @@ class Store(QObject):
         if self.job is None:
             return None
         topology = self.reckoner.wiring(self.job).topology
-        if self._answered is None or self._answered[0] is not topology or self._answered[1].state != self.state:
+        if (
+            self._answered is None
+            or self._answered[0] is not topology
+            or self._answered[1].state != self.state
+        ):
             self._answered = (topology, answer(topology, self.state))
         return self._answered[1]
 
@@ -295,7 +305,9 @@ class Store(QObject):
         stations = frozenset([self.in_view])
         self.worker.ask(
             "preview",
-            lambda: compute(reckoner, job, moment=moment, deep=False, with_promise=promise, stations=stations),
+            lambda: compute(
+                reckoner, job, moment=moment, deep=False, with_promise=promise, stations=stations
+            ),
             then=self._tried,
             wrong=lambda _: self.end_try(),  # what was tried can't be reckoned; the job's own figures stand
         )
@@ -311,10 +323,13 @@ class Store(QObject):
             return
         job, moment, reckoner = self.history.job, self.moment, self.reckoner
         promise = deep or self.with_promise
-        self.worker.ask(name, lambda: compute(reckoner, job, moment, deep, promise), self._computed, self._not_computed)
+        self.worker.ask(
+            name, lambda: compute(reckoner, job, moment, deep, promise), self._computed, self._not_computed
+        )
 
     def ask_compared(self, what: object, compared: Callable[[], object]) -> None:
-        """Two versions side by side, off the window's thread: they arrive by `compared` with what was offered."""
+        """Two versions side by side, off the window's thread: they arrive by `compared` with what was
+        offered."""
         self.worker.ask(
             "compare",
             compared,

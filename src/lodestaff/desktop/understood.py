@@ -68,7 +68,8 @@ class Hint(QLabel):
 
 
 def understand(edit: QLineEdit, reads: Callable[[], Reads | None]) -> None:
-    """Show under a field what is understood of it, at every key. `reads` is asked each time: fields change their use."""
+    """Show under a field what is understood of it, at every key. `reads` is asked each time: fields change
+    their use."""
     hints: list[Hint] = []
 
     def show(text: str) -> None:

@@ -1,4 +1,5 @@
-"""Which circuits to hold: the exact best set by people's priorities under the source's limits (SciPy `milp`)."""
+"""Which circuits to hold: the exact best set by people's priorities under the source's limits (SciPy
+`milp`)."""
 
 from dataclasses import dataclass
 
@@ -24,7 +25,8 @@ class Candidate:
 
 @dataclass(frozen=True)
 class HoldLimits:
-    """What the source gives: continuous on each leg and in all, surge in all, energy through the night, active power."""
+    """What the source gives: continuous on each leg and in all, surge in all, energy through the night,
+    active power."""
 
     leg: tuple[float, ...]
     continuous: float
@@ -37,7 +39,8 @@ class HoldLimits:
 class Choice:
     """The best set. `exact` is False where the time ran out first; then it is the best found so far.
 
-    `left_out` gives for each circuit that is not in it the limits that forbid adding it to the set as it stands;
+    `left_out` gives for each circuit that is not in it the limits that forbid adding it to the set as it
+    stands;
     () where the exchange for others is what forbids it.
     """
 
@@ -53,8 +56,10 @@ class Choice:
 def choose(candidates: tuple[Candidate, ...], limits: HoldLimits, time_limit_s: float = 1.0) -> Choice:
     """The set of most points within all limits; of equal sets the one that takes least energy.
 
-    Worst start: sum of running + the largest (start - running) among the chosen (common practice). It is linear in
-    one more unknown that is at least every chosen step. Raises ValueError where what must be held does not fit.
+    Worst start: sum of running + the largest (start - running) among the chosen (common practice). It is
+    linear in
+    one more unknown that is at least every chosen step. Raises ValueError where what must be held does not
+    fit.
     """
     from scipy.optimize import Bounds, LinearConstraint, milp
 
@@ -78,7 +83,11 @@ def choose(candidates: tuple[Candidate, ...], limits: HoldLimits, time_limit_s: 
         row[index], row[n] = steps[index], -1.0
         rows.append(row)
         most.append(0.0)
-    tie = 1e-6 * max(1e-9, points[points > 0].min() if (points > 0).any() else 1.0) / max(1e-9, energy.sum() or 1.0)
+    tie = (
+        1e-6
+        * max(1e-9, points[points > 0].min() if (points > 0).any() else 1.0)
+        / max(1e-9, energy.sum() or 1.0)
+    )
     must = np.array([1.0 if one.must else 0.0 for one in candidates])
     found = milp(
         c=np.append(-points + tie * energy, 0.0),
@@ -89,7 +98,9 @@ def choose(candidates: tuple[Candidate, ...], limits: HoldLimits, time_limit_s: 
     )
     if found.x is None:
         names = ", ".join(one.name for one in candidates if one.must) or "nothing"
-        raise ValueError(f"what must be held ({names}) does not fit the limits; take a larger source or hold less")
+        raise ValueError(
+            f"what must be held ({names}) does not fit the limits; take a larger source or hold less"
+        )
     taken = found.x[:n] > 0.5
     return _choice(candidates, limits, taken, bool(found.status == 0))
 
@@ -98,7 +109,9 @@ def _choice(candidates: tuple[Candidate, ...], limits: HoldLimits, taken: np.nda
     inside = [one for one, yes in zip(candidates, taken, strict=True) if yes]
     running, peak, energy = sums(tuple(inside))
     out = tuple(
-        (one.name, broken((*inside, one), limits)) for one, yes in zip(candidates, taken, strict=True) if not yes
+        (one.name, broken((*inside, one), limits))
+        for one, yes in zip(candidates, taken, strict=True)
+        if not yes
     )
     return Choice(
         tuple(one.name for one in inside),

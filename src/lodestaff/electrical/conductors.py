@@ -16,7 +16,9 @@ class Drop:
     loss_w: float
 
 
-def dc_drop(length_m: float, r20_ohm_per_km: float, temp_c: float, current_a: float, voltage_v: float) -> Drop:
+def dc_drop(
+    length_m: float, r20_ohm_per_km: float, temp_c: float, current_a: float, voltage_v: float
+) -> Drop:
     """R = 2 L R20 (1 + alpha (T - 20)); dV = I R; percent of the voltage given.
 
     Source: IEC 60228 resistances, IEC 60028 for alpha (from memory).
@@ -25,7 +27,9 @@ def dc_drop(length_m: float, r20_ohm_per_km: float, temp_c: float, current_a: fl
     return Drop(r, current_a * r, 100 * current_a * r / voltage_v, current_a**2 * r)
 
 
-def longest_m(limit_pct: float, r20_ohm_per_km: float, temp_c: float, current_a: float, voltage_v: float) -> float:
+def longest_m(
+    limit_pct: float, r20_ohm_per_km: float, temp_c: float, current_a: float, voltage_v: float
+) -> float:
     """The one-way length at which the drop reaches a limit."""
     return limit_pct / dc_drop(1.0, r20_ohm_per_km, temp_c, current_a, voltage_v).drop_pct
 
@@ -39,8 +43,10 @@ def table_drop(mv_per_a_m: float, current_a: float, length_m: float, voltage_v: 
 def legs_drop(mv_per_a_m: float, amps: list[float], length_m: float, line_to_neutral_v: float) -> Drop:
     """Drop of the busiest leg of a run with several, by the two-core table of mV per ampere and metre.
 
-    What all legs carry alike leaves nothing in the neutral and drops over one conductor (three phases: sqrt(3)/2 of the
-    two-core value against the line voltage; 120/240 V: the loop against 240 V); what the busiest leg has more drops over
+    What all legs carry alike leaves nothing in the neutral and drops over one conductor (three phases:
+    sqrt(3)/2 of the
+    two-core value against the line voltage; 120/240 V: the loop against 240 V); what the busiest leg has
+    more drops over
     the loop, line and neutral. Derived.
     """
     r = mv_per_a_m * length_m / 1000
@@ -67,7 +73,8 @@ def ampacity(table_a: float, ambient: float, grouping: float, insulation: float,
 
 @dataclass(frozen=True)
 class NecAmpacity:
-    """A conductor by the North American rule: its rating after adjustment, what its terminals carry, its largest device."""
+    """A conductor by the North American rule: its rating after adjustment, what its terminals carry, its
+    largest device."""
 
     adjusted_a: float
     terminal_a: float
@@ -76,12 +83,19 @@ class NecAmpacity:
 
 
 def nec_ampacity(
-    column_75_a: float, column_90_a: float, ambient: float, bundling: float, current_a: float, continuous_factor: float,
-    device_sizes_a: tuple[float, ...], small_conductor_a: float | None,
-) -> NecAmpacity:  # fmt: skip
+    column_75_a: float,
+    column_90_a: float,
+    ambient: float,
+    bundling: float,
+    current_a: float,
+    continuous_factor: float,
+    device_sizes_a: tuple[float, ...],
+    small_conductor_a: float | None,
+) -> NecAmpacity:
     """The 75 °C column against 1.25 x I at the terminals; the 90 °C column after adjustment against I.
 
-    `column_75_a` is that of the terminals, whatever they are marked. The device may be the next standard size above
+    `column_75_a` is that of the terminals, whatever they are marked. The device may be the next standard
+    size above
     the smaller of adjusted rating and terminal column, but for small conductors never above
     theirs. Source: NEC 310.16, 310.15(B) and (C), 110.14(C), 240.4(B) and (D) (from memory).
     """
@@ -95,7 +109,8 @@ def nec_ampacity(
 
 @dataclass(frozen=True)
 class Rise:
-    """Voltage rise at full export: loop resistance, simple and exact rise, terminal voltage, most power at a limit."""
+    """Voltage rise at full export: loop resistance, simple and exact rise, terminal voltage, most power at
+    a limit."""
 
     r_loop_ohm: float
     current_a: float

@@ -40,8 +40,11 @@ class TtFault:
     break_s: float | None
 
 
-def tt_fault(ra_ohm: float, idn_a: float, u0_v: float, touch_limit_v: float = 50.0, kind: str = "general") -> TtFault:
-    """Ra Idn <= 50 V; the device's longest break time at the fault current it sees, None where it may not trip.
+def tt_fault(
+    ra_ohm: float, idn_a: float, u0_v: float, touch_limit_v: float = 50.0, kind: str = "general"
+) -> TtFault:
+    """Ra Idn <= 50 V; the device's longest break time at the fault current it sees, None where it may not
+    trip.
 
     Source: IEC 60364-4-41 clause 411.5.3; IEC 61008-1 break times (from memory).
     """
@@ -67,10 +70,17 @@ class Loop:
 
 
 def fault_loop(
-    ze_ohm: float, r1_mohm_per_m: float, r2_mohm_per_m: float, length_m: float, u0_v: float, cmin: float,
-    in_a: float, curve: str,
-) -> Loop:  # fmt: skip
-    """Zs = Ze + (R1 + R2) L x 1.2 against U0 Cmin / Ia. Source: BS 7671 411.4, IEC 60898 trip bands (from memory)."""
+    ze_ohm: float,
+    r1_mohm_per_m: float,
+    r2_mohm_per_m: float,
+    length_m: float,
+    u0_v: float,
+    cmin: float,
+    in_a: float,
+    curve: str,
+) -> Loop:
+    """Zs = Ze + (R1 + R2) L x 1.2 against U0 Cmin / Ia. Source: BS 7671 411.4, IEC 60898 trip bands (from
+    memory)."""
     cold = (r1_mohm_per_m + r2_mohm_per_m) * length_m / 1000
     zs = ze_ohm + TEMPERATURE_FACTOR * cold
     most = u0_v * cmin / (TRIP_MULTIPLE[curve] * in_a)

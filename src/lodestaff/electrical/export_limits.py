@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class PhaseExports:
-    """By phase: net power (negative is import), converter output, curtailed power, kW; and what is clipped."""
+    """By phase: net power (negative is import), converter output, curtailed power, kW; and what is
+    clipped."""
 
     net_kw: tuple[float, ...]
     output_kw: tuple[float, ...]
@@ -17,9 +18,13 @@ class PhaseExports:
 
 
 def limited_exports(
-    available_kw: tuple[float, ...], load_kw: tuple[float, ...], per_phase_kw: float, total_kw: float = float("inf")
+    available_kw: tuple[float, ...],
+    load_kw: tuple[float, ...],
+    per_phase_kw: float,
+    total_kw: float = float("inf"),
 ) -> PhaseExports:
-    """Net of each phase: min(generation - load, limit); where the sum exceeds its limit the excess is taken off the
+    """Net of each phase: min(generation - load, limit); where the sum exceeds its limit the excess is taken
+    off the
     exporting phases in proportion to their export (derived; the proportion is a choice of the design).
     """
     net = [min(made - used, per_phase_kw) for made, used in zip(available_kw, load_kw, strict=True)]
@@ -28,6 +33,8 @@ def limited_exports(
     if over > 0 and exported > 0:
         share = min(1.0, over / exported)
         net = [one - one * share if one > 0 else one for one in net]
-    output = [one + used if made > 0 else 0.0 for one, used, made in zip(net, load_kw, available_kw, strict=True)]
+    output = [
+        one + used if made > 0 else 0.0 for one, used, made in zip(net, load_kw, available_kw, strict=True)
+    ]
     lost = [max(0.0, made - out) for made, out in zip(available_kw, output, strict=True)]
     return PhaseExports(tuple(net), tuple(output), tuple(lost))

@@ -1,4 +1,5 @@
-"""Legs and phases: what each carries, the neutral's current, and circuits dealt out with the least imbalance."""
+"""Legs and phases: what each carries, the neutral's current, and circuits dealt out with the least
+imbalance."""
 
 import cmath
 import math
@@ -7,7 +8,8 @@ from typing import Any
 
 import numpy as np
 
-# Angles of the line-to-neutral voltages, degrees: one transformer with a middle tap, two of three phases, three phases.
+# Angles of the line-to-neutral voltages, degrees: one transformer with a middle tap, two of three phases,
+# three phases.
 ANGLES = {"120/240 V": (0.0, 180.0), "120/208 V": (0.0, -120.0), "two of three phases": (0.0, -120.0),
           "three phases": (0.0, -120.0, 120.0), "single phase": (0.0,)}  # fmt: skip
 
@@ -23,9 +25,11 @@ class LegLoad:
 
 
 def leg_load(circuits: tuple[tuple[tuple[int, ...], float], ...], system: str, leg_v: float) -> LegLoad:
-    """What circuits put on the legs. Each is (legs, VA): a circuit on several legs takes an equal part of each.
+    """What circuits put on the legs. Each is (legs, VA): a circuit on several legs takes an equal part of
+    each.
 
-    I = VA / V of the leg. Only circuits from leg to neutral load the neutral; it carries their phasor sum, at equal
+    I = VA / V of the leg. Only circuits from leg to neutral load the neutral; it carries their phasor sum,
+    at equal
     power factors. Imbalance is the largest deviation from the mean over the mean (derived).
     """
     angles = ANGLES[system]
@@ -37,7 +41,9 @@ def leg_load(circuits: tuple[tuple[tuple[int, ...], float], ...], system: str, l
                 to_neutral[leg] += power
     currents = tuple(one / leg_v for one in va)
     neutral = abs(
-        sum((one / leg_v) * cmath.exp(1j * math.radians(a)) for one, a in zip(to_neutral, angles, strict=True))
+        sum(
+            (one / leg_v) * cmath.exp(1j * math.radians(a)) for one, a in zip(to_neutral, angles, strict=True)
+        )
     )
     mean = sum(va) / len(va)
     imbalance = 100 * max(abs(one - mean) for one in va) / mean if mean > 0 else 0.0
@@ -55,12 +61,17 @@ class Dealt:
 
 
 def deal(
-    loads: tuple[float, ...], legs: int, now: tuple[int | None, ...] = (), fixed: tuple[float, ...] = (),
+    loads: tuple[float, ...],
+    legs: int,
+    now: tuple[int | None, ...] = (),
+    fixed: tuple[float, ...] = (),
     time_limit_s: float = 1.0,
-) -> Dealt:  # fmt: skip
-    """Deal circuits over legs so that the largest and the smallest leg are least apart, moving as few as possible.
+) -> Dealt:
+    """Deal circuits over legs so that the largest and the smallest leg are least apart, moving as few as
+    possible.
 
-    `now` says where each circuit is (None: nowhere yet); `fixed` what each leg carries besides. Two exact programmes:
+    `now` says where each circuit is (None: nowhere yet); `fixed` what each leg carries besides. Two exact
+    programmes:
     the least difference first, then the fewest moves that keep it.
     """
     from scipy.optimize import Bounds, LinearConstraint, milp

@@ -5,18 +5,30 @@ from lodestaff.job.found import Found
 from lodestaff.job.site import Permission
 from lodestaff.quantities.convention import plain
 
-SUM_SYSTEMS = ("120/240 V", "120/208 V")  # legs of one service: the operator's permission is for the whole unit
+SUM_SYSTEMS = (
+    "120/240 V",
+    "120/208 V",
+)  # legs of one service: the operator's permission is for the whole unit
 
 
 def supply_phases(job: Job) -> tuple[tuple[str, ...], ...]:
-    """The parts of the supply that a permission counts by: each phase, or both legs of one service together."""
-    return (job.site.phases,) if job.mains.system in SUM_SYSTEMS else tuple((phase,) for phase in job.site.phases)
+    """The parts of the supply that a permission counts by: each phase, or both legs of one service
+    together."""
+    return (
+        (job.site.phases,)
+        if job.mains.system in SUM_SYSTEMS
+        else tuple((phase,) for phase in job.site.phases)
+    )
 
 
 def registered(job: Job, phases: tuple[str, ...]) -> tuple[tuple[str, float], ...]:
-    """What counts as generation on these phases, kVA: every converter, and found generation that no unit stands for."""
-    rows = [(unit.name, kva) for unit in job.units
-            if (kva := job.sheet_of(unit).rated_kva * _part(unit.legs, phases))]  # fmt: skip
+    """What counts as generation on these phases, kVA: every converter, and found generation that no unit
+    stands for."""
+    rows = [
+        (unit.name, kva)
+        for unit in job.units
+        if (kva := job.sheet_of(unit).rated_kva * _part(unit.legs, phases))
+    ]
     return (*rows, *((one.name, kva) for one in job.site.found if (kva := _found_kva(job, one, phases))))
 
 

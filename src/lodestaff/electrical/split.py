@@ -70,7 +70,8 @@ class MotorStart:
 def motor_start(
     shaft_kw: float, efficiency: float, power_factor: float, voltage_v: float, multiple: float
 ) -> MotorStart:
-    """Start of a motor from its plate: P = shaft/efficiency, S = P/pf, start = multiple x S (common practice)."""
+    """Start of a motor from its plate: P = shaft/efficiency, S = P/pf, start = multiple x S (common
+    practice)."""
     input_kw = shaft_kw / efficiency
     running_kva = input_kw / power_factor
     running_a = running_kva * 1000 / voltage_v

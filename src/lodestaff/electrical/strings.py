@@ -16,7 +16,8 @@ def at_temperature(value_stc: float, coefficient_pct_per_k: float, temp_c: float
 
 @dataclass(frozen=True)
 class ModuleVolts:
-    """One module's voltages: open circuit cold and hot, operating cold and hot, V; and the temperatures, °C."""
+    """One module's voltages: open circuit cold and hot, operating cold and hot, V; and the temperatures,
+    °C."""
 
     voc_cold_v: float
     voc_hot_v: float
@@ -27,9 +28,14 @@ class ModuleVolts:
 
 
 def module_volts(
-    voc_v: float, beta_voc_pct_per_k: float, vmp_v: float, beta_vmp_pct_per_k: float,
-    record_low_c: float, ambient_max_c: float, mounting_rise_k: float,
-) -> ModuleVolts:  # fmt: skip
+    voc_v: float,
+    beta_voc_pct_per_k: float,
+    vmp_v: float,
+    beta_vmp_pct_per_k: float,
+    record_low_c: float,
+    ambient_max_c: float,
+    mounting_rise_k: float,
+) -> ModuleVolts:
     """Voltages between the record low at dawn (cell = air) and the hottest cell (air + mounting rise).
 
     Source: IEC 62548 string design; mounting rise 20 K free-standing to 35 K roof-parallel (common practice).
@@ -54,7 +60,9 @@ class Lengths:
     most_hard: int
 
 
-def string_lengths(volts: ModuleVolts, v_min: float, v_max: float, v_start: float, max_dc_v: float) -> Lengths:
+def string_lengths(
+    volts: ModuleVolts, v_min: float, v_max: float, v_start: float, max_dc_v: float
+) -> Lengths:
     """String lengths that start, stay in the tracker's window and never pass the maximum voltage.
 
     The maximum voltage is a hard limit; leaving the window only loses yield. Source: IEC 62548 string design.
@@ -77,7 +85,8 @@ class Currents:
 def tracker_currents(isc_a: list[float], imp_a: list[float], factor: float, imp_max_a: float) -> Currents:
     """Plain sum of short-circuit currents x factor (the rating), and operating current against its limit.
 
-    Operating current above the tracker's limit is clipped: yield, not damage. Source: IEC 62548 (from memory).
+    Operating current above the tracker's limit is clipped: yield, not damage. Source: IEC 62548 (from
+    memory).
     """
     imp = sum(imp_a)
     return Currents(sum(isc_a), factor * sum(isc_a), imp, max(0.0, imp - imp_max_a))
@@ -95,7 +104,11 @@ class StringFuse:
 
 
 def string_fuse(
-    parallel: int, isc_a: float, max_series_fuse_a: float, sizes_a: tuple[float, ...], least_factor: float | None = None
+    parallel: int,
+    isc_a: float,
+    max_series_fuse_a: float,
+    sizes_a: tuple[float, ...],
+    least_factor: float | None = None,
 ) -> StringFuse:
     """Fuses when (Np - 1) Isc exceeds the module's maximum series fuse; 1.5 Isc < In <= 2.4 Isc.
 
@@ -106,6 +119,9 @@ def string_fuse(
     reverse = (parallel - 1) * isc_a
     least, most = (least_factor or 1.5) * isc_a, 2.4 * isc_a
     top = max_series_fuse_a if least_factor is not None else min(most, max_series_fuse_a)
-    fit = tuple(size for size in sizes_a
-                if (size >= least - 1e-9 if least_factor is not None else size > least) and size <= top)  # fmt: skip
+    fit = tuple(
+        size
+        for size in sizes_a
+        if (size >= least - 1e-9 if least_factor is not None else size > least) and size <= top
+    )
     return StringFuse(reverse, reverse > max_series_fuse_a, least, most, fit)

@@ -64,7 +64,9 @@ def dc_power(plane: Plane, poa_w_m2: Floats, temp_cell_c: Floats) -> Floats:
     """DC power of the modules in kW, before losses. Source: pvlib, PVWatts DC model."""
     import pvlib
 
-    return np.asarray(pvlib.pvsystem.pvwatts_dc(poa_w_m2, temp_cell_c, plane.stc_kw, plane.gamma_pct_per_k / 100))
+    return np.asarray(
+        pvlib.pvsystem.pvwatts_dc(poa_w_m2, temp_cell_c, plane.stc_kw, plane.gamma_pct_per_k / 100)
+    )
 
 
 def plane_conditions(plane: Plane, sun: Sun, weather: Weather) -> tuple[Floats, Floats]:

@@ -74,7 +74,12 @@ def battery_current(
 
 
 def charge_hours(
-    capacity_kwh: float, start_soc: float, stop_soc: float, taper_soc: float, power_kw: float, end_share: float
+    capacity_kwh: float,
+    start_soc: float,
+    stop_soc: float,
+    taper_soc: float,
+    power_kw: float,
+    end_share: float,
 ) -> float:
     """Hours to charge with constant power to the taper, then falling in a straight line to a share at full.
 

@@ -44,8 +44,13 @@ class Converter:
 
     @property
     def bank_kw(self) -> float:
-        """AC power that the bank gives through this unit: the least of inverter, cells and setting; 0 without one."""
-        return 0.0 if self.battery is None else min(self.rated_kw, ac_kw(self.battery.discharge_kw, self.k1, self.k2))
+        """AC power that the bank gives through this unit: the least of inverter, cells and setting; 0
+        without one."""
+        return (
+            0.0
+            if self.battery is None
+            else min(self.rated_kw, ac_kw(self.battery.discharge_kw, self.k1, self.k2))
+        )
 
 
 @dataclass(frozen=True)
@@ -82,7 +87,9 @@ class Year:
 
 
 @lru_cache(maxsize=64)
-def loss_curve(points: tuple[tuple[float, float], ...], rated_kw: float, own_use_kw: float) -> tuple[float, float]:
+def loss_curve(
+    points: tuple[tuple[float, float], ...], rated_kw: float, own_use_kw: float
+) -> tuple[float, float]:
     """k1 and k2 (1/kW) of the loss k1 P + k2 P² from a sheet's efficiency points, own use taken out.
 
     Least squares with neither below 0; one point gives a constant efficiency.
@@ -94,7 +101,9 @@ def loss_curve(points: tuple[tuple[float, float], ...], rated_kw: float, own_use
     if len(points) == 1:
         return max(0.0, float(losses[0] / powers[0])), 0.0
     scale = 1 / powers
-    solution, _ = nnls(np.column_stack([powers, powers**2]) * scale[:, None], np.clip(losses, 0, None) * scale)
+    solution, _ = nnls(
+        np.column_stack([powers, powers**2]) * scale[:, None], np.clip(losses, 0, None) * scale
+    )
     return float(solution[0]), float(solution[1])
 
 
@@ -146,7 +155,8 @@ def simulate(
     soc_start: float | None = None,
     step_h: float = STEP_H,
 ) -> Year:
-    """Simulate any number of steps. pv_dc_kw (unit, step), load_kw (phase, step), at the tracker and the board.
+    """Simulate any number of steps. pv_dc_kw (unit, step), load_kw (phase, step), at the tracker and the
+    board.
 
     Batteries begin at `soc_start`, or at their reserve. Own use of the units is a load on their phase.
     """

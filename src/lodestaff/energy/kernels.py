@@ -57,7 +57,8 @@ def lost_above(ac: float, most: float, left: float, k1: float, k2: float) -> flo
 
 @njit(cache=True, nogil=True, error_model="numpy", inline="always")
 def part_of(asked: float, able: float, together: float) -> float:
-    """What one of several gives or takes of what is asked: in proportion to what each is able to; all where it is alone."""
+    """What one of several gives or takes of what is asked: in proportion to what each is able to; all where
+    it is alone."""
     if together <= asked:
         return able
     if able == together:
@@ -107,7 +108,9 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
     taken = np.zeros(n_units)
     able = np.zeros(n_units)  # what each unit could give or take, and all of a phase together
     together = np.zeros(n_phases)
-    surplus = np.zeros(n_phases)  # all that a phase's units could still give, and what of the rest of it nothing holds
+    surplus = np.zeros(
+        n_phases
+    )  # all that a phase's units could still give, and what of the rest of it nothing holds
     loose = np.zeros(n_phases)
     for t in range(n_steps):
         for p in range(n_phases):
@@ -129,7 +132,9 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
             if left < NOTHING:  # what rounding leaves is no surplus
                 left = 0.0
             net[p] -= ac
-            limit[u] = charge_limit(e[u], units.e_top[u], units.charge_kw[u], units.e_taper[u], units.taper_end[u])
+            limit[u] = charge_limit(
+                e[u], units.e_top[u], units.charge_kw[u], units.e_taper[u], units.taper_end[u]
+            )
             charge = taken_in(e[u], units.e_top[u], left, limit[u], units.eta_charge[u], dt)
             sun_in[u] = charge
             stored[u] = charge
@@ -203,14 +208,17 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
                 if e[u] < target_e[u, t] and pv_ac[u, t] == 0.0:
                     room = min(limit[u] - stored[u], (target_e[u, t] - e[u]) / units.eta_charge[u] / dt)
                     able[u] = max(
-                        0.0, min(window_kw[u, t], units.rated_kw[u] - taken[u], dc_for(max(0.0, room), k1, k2))
+                        0.0,
+                        min(window_kw[u, t], units.rated_kw[u] - taken[u], dc_for(max(0.0, room), k1, k2)),
                     )
                     charging += able[u]
             elif grid[p, t] > 0.0 and stored[u] == 0.0:
                 most = given_out(e[u], units.e_floor[u], units.discharge_kw[u], units.eta_discharge[u], dt)
                 base = dc_for(pv_ac[u, t], k1, k2)
                 if most > 0.0:
-                    able[u] = max(0.0, min(units.rated_kw[u] - pv_ac[u, t], ac_from(base + most, k1, k2) - pv_ac[u, t]))
+                    able[u] = max(
+                        0.0, min(units.rated_kw[u] - pv_ac[u, t], ac_from(base + most, k1, k2) - pv_ac[u, t])
+                    )
                     together[p] += able[u]
         for p in range(n_phases):
             pool[p] = grid[p, t]
@@ -242,7 +250,8 @@ def outage(
     """One outage: hours it lasts and why it ends. Steps run on over the year's end.
 
     `trace` of shape (horizon, 4) is filled with battery energy at the step's end, AC power to the
-    circuits, sun taken (DC) and how many tiers of shed-first circuits are on; of shape (0, 4) it is left alone.
+    circuits, sun taken (DC) and how many tiers of shed-first circuits are on; of shape (0, 4) it is left
+    alone.
     """
     n = arrays.pv_dc.size
     tiers = arrays.shed_soc.size
@@ -325,7 +334,9 @@ def energy_needed(arrays: OutageArrays, island: Island, starts: Ints, horizon: i
             dc_need = dc_for(arrays.kw[0, t], island.k1, island.k2)
             sun = min(arrays.pv_dc[t], island.pv_max_kw)
             if sun >= dc_need:
-                need = max(island.e_floor, need - min(sun - dc_need, island.charge_kw) * island.eta_charge * dt)
+                need = max(
+                    island.e_floor, need - min(sun - dc_need, island.charge_kw) * island.eta_charge * dt
+                )
             else:
                 need += (dc_need - sun) / island.eta_discharge * dt
             if need > island.e_top:

@@ -34,7 +34,8 @@ class Timetable:
 def circuit_kw(timetable: Timetable, air_c: Floats | None = None) -> Floats:
     """Mean power of the circuit in each step in kW, shape (35040,); sums to its yearly energy.
 
-    The power never exceeds the running power. `air_c` is the outdoor temperature in each step in °C; a circuit that
+    The power never exceeds the running power. `air_c` is the outdoor temperature in each step in °C; a
+    circuit that
     follows the weather needs it, and raises ValueError without.
     """
     if timetable.kwh_year == 0:
@@ -50,7 +51,8 @@ def circuit_kw(timetable: Timetable, air_c: Floats | None = None) -> Floats:
 
 
 def _weights(timetable: Timetable, air_c: Floats | None) -> Floats:
-    """How likely a run begins in each step, summing to 1: by the timetable, and a share of it by degrees as well."""
+    """How likely a run begins in each step, summing to 1: by the timetable, and a share of it by degrees as
+    well."""
     hour = household_hour(timetable.daylight_saving, timetable.utc_offset_h).astype(int)
     by_hour = np.where(is_weekend(), np.array(timetable.weekend)[hour], np.array(timetable.weekday)[hour])
     weights = by_hour * np.array(timetable.months)[month_of_step()]
@@ -88,7 +90,9 @@ def _runs(weights: Floats, timetable: Timetable, random: np.random.Generator) ->
     quantiles = (np.arange(count) + random.random(count)) / count
     begins = np.searchsorted(np.cumsum(weights), quantiles * (1 - 1e-12))
     lengths = length * random.uniform(0.6, 1.4, count)
-    return np.asarray(np.bincount(begins.clip(max=STEPS - 1), weights=lengths, minlength=STEPS), dtype=np.float64)
+    return np.asarray(
+        np.bincount(begins.clip(max=STEPS - 1), weights=lengths, minlength=STEPS), dtype=np.float64
+    )
 
 
 def _queued(minutes: Floats) -> Floats:

@@ -1,4 +1,5 @@
-"""The year of many candidates in one loop: time outside, candidates inside. The rule is dispatch's, for one unit."""
+"""The year of many candidates in one loop: time outside, candidates inside. The rule is dispatch's, for one
+unit."""
 
 from typing import NamedTuple
 
@@ -10,7 +11,8 @@ from lodestaff.energy.kernels import NOTHING, ac_from, charge_limit, dc_for, giv
 
 
 class Candidates(NamedTuple):
-    """Candidate systems, shape (C,) each; the same meanings as UnitArrays, with own use and tracker efficiency."""
+    """Candidate systems, shape (C,) each; the same meanings as UnitArrays, with own use and tracker
+    efficiency."""
 
     rated_kw: Floats
     k1: Floats
@@ -35,9 +37,17 @@ IMPORT_HIGH, IMPORT_LOW, EXPORT, CURTAILED, CLIPPED, OUT = range(6)
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def map_year(
-    c: Candidates, pv: Floats, load: Floats, window: Bools, low: Bools, export_kw: float, import_kw: float, dt: float
+    c: Candidates,
+    pv: Floats,
+    load: Floats,
+    window: Bools,
+    low: Bools,
+    export_kw: float,
+    import_kw: float,
+    dt: float,
 ) -> Floats:
-    """Yearly sums in kWh, shape (C, 6): import in the high and low band, export, curtailed, clipped, battery out."""
+    """Yearly sums in kWh, shape (C, 6): import in the high and low band, export, curtailed, clipped,
+    battery out."""
     n, steps = c.rated_kw.size, pv.size
     sums = np.zeros((n, 6))
     e = c.e_floor.copy()

@@ -53,9 +53,14 @@ def desoto(points: ModulePoints) -> dict[str, float]:
 
     try:
         found, _ = pvlib.ivtools.sdm.fit_desoto(
-            points.vmp_v, points.imp_a, points.voc_v, points.isc_a, points.alpha_isc_a_per_k,
-            points.beta_voc_v_per_k, points.cells_in_series,
-        )  # fmt: skip
+            points.vmp_v,
+            points.imp_a,
+            points.voc_v,
+            points.isc_a,
+            points.alpha_isc_a_per_k,
+            points.beta_voc_v_per_k,
+            points.cells_in_series,
+        )
         return {name: float(value) for name, value in found.items()}
     except RuntimeError:
         return _without_shunt(points)
@@ -69,9 +74,17 @@ def _without_shunt(points: ModulePoints) -> dict[str, float]:
         # Imp = Isc - Io (exp((Vmp + Imp Rs)/a) - 1), solved for Rs
         series = (a * np.log1p((points.isc_a - points.imp_a) / dark) - points.vmp_v) / points.imp_a
         if series >= 0:
-            return {"alpha_sc": points.alpha_isc_a_per_k, "a_ref": float(a), "I_L_ref": points.isc_a, "I_o_ref": float(dark),
-                    "R_sh_ref": 1e5, "R_s": float(series)}  # fmt: skip
-    raise JobError("the sheet's points fit no diode", "module sheet", "check Voc, Vmp, Isc and Imp against each other")
+            return {
+                "alpha_sc": points.alpha_isc_a_per_k,
+                "a_ref": float(a),
+                "I_L_ref": points.isc_a,
+                "I_o_ref": float(dark),
+                "R_sh_ref": 1e5,
+                "R_s": float(series),
+            }
+    raise JobError(
+        "the sheet's points fit no diode", "module sheet", "check Voc, Vmp, Isc and Imp against each other"
+    )
 
 
 def curve(points: ModulePoints, poa_w_m2: Floats, temp_cell_c: Floats) -> tuple[Any, ...]:
@@ -81,13 +94,21 @@ def curve(points: ModulePoints, poa_w_m2: Floats, temp_cell_c: Floats) -> tuple[
     p = desoto(points)
     return tuple(
         pvlib.pvsystem.calcparams_desoto(
-            poa_w_m2, temp_cell_c, p["alpha_sc"], p["a_ref"], p["I_L_ref"], p["I_o_ref"], p["R_sh_ref"], p["R_s"]
+            poa_w_m2,
+            temp_cell_c,
+            p["alpha_sc"],
+            p["a_ref"],
+            p["I_L_ref"],
+            p["I_o_ref"],
+            p["R_sh_ref"],
+            p["R_s"],
         )
     )
 
 
 def parallel_loss(strings: list[tuple[ModulePoints, int, Floats, Floats]]) -> float:
-    """Share of the year's energy that strings (module, number in series, POA, cell temperature) lose in parallel.
+    """Share of the year's energy that strings (module, number in series, POA, cell temperature) lose in
+    parallel.
 
     At a common voltage the currents add; the tracker takes the best voltage, found by golden section
     between the strings' own best ones. Against the sum of their own best powers.

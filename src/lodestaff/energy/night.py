@@ -1,7 +1,10 @@
-"""The night: what held circuits take of it, and what a bank gives. One definition for checks, proposals and figures.
+"""The night: what held circuits take of it, and what a bank gives. One definition for checks, proposals and
+figures.
 
-Night energy is that of the *set* of circuits, with the units' own use, from late afternoon through the wished hours, at
-the pack's percentile of the nights of a month, in the month in which that is most. What stands against it is the energy
+Night energy is that of the *set* of circuits, with the units' own use, from late afternoon through the
+wished hours, at
+the pack's percentile of the nights of a month, in the month in which that is most. What stands against it
+is the energy
 above the reserve, less what discharging and inverting it at the night's mean power takes.
 """
 
@@ -31,7 +34,9 @@ def by_month(nights: Floats, percentile: float | None = None) -> Floats:
     """One night of each month, shape (12,): the mean, or the one that so many of a hundred stay below."""
     months = month_of_step()[::STEPS_PER_DAY]
     each = [nights[months == month] for month in range(12)]
-    return np.array([float(np.mean(one) if percentile is None else np.percentile(one, percentile)) for one in each])
+    return np.array(
+        [float(np.mean(one) if percentile is None else np.percentile(one, percentile)) for one in each]
+    )
 
 
 @dataclass(frozen=True)
@@ -55,14 +60,22 @@ def night_of(held_kw: Floats, converter: Converter, hours: float, percentile: fl
     needs = by_month(evening_need_kwh(held_kw, hours), percentile)
     month = int(np.argmax(needs))
     share = discharge_share(converter, needs[month] / hours)
-    return Night(needed_kwh=float(needs[month]), usable_kwh=usable_kwh(converter, share), month=month, hours=hours,
-                 percentile=percentile, discharge_share=share)  # fmt: skip
+    return Night(
+        needed_kwh=float(needs[month]),
+        usable_kwh=usable_kwh(converter, share),
+        month=month,
+        hours=hours,
+        percentile=percentile,
+        discharge_share=share,
+    )
 
 
 def discharge_share(converter: Converter, mean_kw: float) -> float:
     """What is left of the cells' energy at this mean AC power."""
     assert converter.battery is not None
-    inverter = mean_kw / (mean_kw + converter.k1 * mean_kw + converter.k2 * mean_kw**2) if mean_kw > 0 else 1.0
+    inverter = (
+        mean_kw / (mean_kw + converter.k1 * mean_kw + converter.k2 * mean_kw**2) if mean_kw > 0 else 1.0
+    )
     return converter.battery.eta_discharge * inverter
 
 
@@ -71,6 +84,10 @@ def usable_kwh(converter: Converter, share: float) -> float:
     bank = converter.battery
     assert bank is not None
     return bank_energies(
-        nominal_kwh=bank.capacity_kwh, state_of_health=1.0, floor_soc=bank.floor_soc, top_soc=bank.top_soc,
-        reserve_soc=bank.reserve_soc, eta_discharge=share,
-    ).cycling_ac_kwh  # fmt: skip
+        nominal_kwh=bank.capacity_kwh,
+        state_of_health=1.0,
+        floor_soc=bank.floor_soc,
+        top_soc=bank.top_soc,
+        reserve_soc=bank.reserve_soc,
+        eta_discharge=share,
+    ).cycling_ac_kwh

@@ -8,14 +8,20 @@ from lodestaff.energy import records
 from lodestaff.energy.calendar import MONTH_NAMES, STEP_H, STEPS, Floats, Ints, month_of_step
 from lodestaff.energy.dispatch import Converter
 
-REASONS = {records.ENERGY: "energy", records.OVERLOAD: "overload", records.START: "start", records.HELD: "held"}
+REASONS = {
+    records.ENERGY: "energy",
+    records.OVERLOAD: "overload",
+    records.START: "start",
+    records.HELD: "held",
+}
 HORIZON_H = 168.0
 RIDE_STEP = 12  # an outage begins every three hours of the year
 
 
 @dataclass(frozen=True)
 class CircuitSeries:
-    """One circuit on the island: mean power per step in kW, running and starting kVA, the charge that sheds it."""
+    """One circuit on the island: mean power per step in kW, running and starting kVA, the charge that sheds
+    it."""
 
     kw: Floats
     running_kva: float
@@ -39,7 +45,8 @@ class Outage:
 def island_arrays(
     pv_dc: Floats, held: tuple[CircuitSeries, ...], shed: tuple[CircuitSeries, ...], own_use_kw: float
 ) -> records.OutageArrays:
-    """What the unit meets in each step: with the held circuits, and with those shed later and later ones on top.
+    """What the unit meets in each step: with the held circuits, and with those shed later and later ones on
+    top.
 
     Circuits that run in the same step are taken to run together (on the safe side within 15 minutes).
     """
@@ -59,7 +66,9 @@ def island_arrays(
     )
 
 
-def _together(circuits: tuple[CircuitSeries, ...], steps: int, own_kw: float) -> tuple[Floats, Floats, Floats]:
+def _together(
+    circuits: tuple[CircuitSeries, ...], steps: int, own_kw: float
+) -> tuple[Floats, Floats, Floats]:
     """Mean kW, running kVA and the largest start on top of it, per step."""
     kw, running, largest = np.full(steps, own_kw), np.full(steps, own_kw), np.zeros(steps)
     for circuit in circuits:
@@ -145,12 +154,15 @@ def ride_horizon_h(promised_h: float) -> float:
 def ride_through(
     arrays: records.OutageArrays, island: records.Island, energy_kwh: float, horizon_h: float
 ) -> RideThrough:
-    """Outages that begin with the same energy every three hours of the year, each followed for the horizon."""
+    """Outages that begin with the same energy every three hours of the year, each followed for the
+    horizon."""
     from lodestaff.energy import kernels
 
     starts = np.arange(0, STEPS, RIDE_STEP)
     horizon = round(horizon_h / STEP_H)
-    hours = kernels.ride_through(arrays, island, starts, np.full(starts.size, float(energy_kwh)), horizon, STEP_H)
+    hours = kernels.ride_through(
+        arrays, island, starts, np.full(starts.size, float(energy_kwh)), horizon, STEP_H
+    )
     return RideThrough(hours, month_of_step()[starts], horizon_h)
 
 
@@ -166,7 +178,8 @@ def reserve_needed_kwh(
     starts = np.arange(0, STEPS, RIDE_STEP)
     needed = kernels.energy_needed(arrays, island, starts, round(promised_h / STEP_H), STEP_H)
     months = month_of_step()[starts]
-    # The percentile of the hours that last is linear between neighbours; the next higher need is on the safe side.
+    # The percentile of the hours that last is linear between neighbours; the next higher need is on the safe
+    # side.
     return max(
         float(np.sort(here)[min(here.size - 1, int(np.ceil((1 - percent / 100) * (here.size - 1))))])
         for here in (needed[months == month] for month in range(12))

@@ -41,10 +41,12 @@ class Series(NamedTuple):
 
 
 class OutageArrays(NamedTuple):
-    """One unit's island. Row 0 of shape (tier, T): the held circuits only; each further row adds those shed next.
+    """One unit's island. Row 0 of shape (tier, T): the held circuits only; each further row adds those shed
+    next.
 
     `running` is the apparent power of the circuits that run in the step together, `peak` the same with the
-    largest start on top. `shed_soc` of shape (tier - 1,), rising: the state of charge that drops a row's circuits.
+    largest start on top. `shed_soc` of shape (tier - 1,), rising: the state of charge that drops a row's
+    circuits.
     """
 
     pv_dc: Floats

@@ -41,7 +41,9 @@ def sun_over_year(place: Place) -> Sun:
     import pandas as pd
 
     hours = (np.arange(STEPS) + 0.5) * STEP_H - place.utc_offset_h
-    times = pd.DatetimeIndex(np.datetime64(f"{YEAR}-01-01") + (hours * 3600).astype("timedelta64[s]"), tz="UTC")
+    times = pd.DatetimeIndex(
+        np.datetime64(f"{YEAR}-01-01") + (hours * 3600).astype("timedelta64[s]"), tz="UTC"
+    )
     return sun_at(times, place)
 
 

@@ -1,4 +1,5 @@
-"""Loads that take only what would be exported or lost: switched by thresholds, up to what they need in a day."""
+"""Loads that take only what would be exported or lost: switched by thresholds, up to what they need in a
+day."""
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -17,7 +18,8 @@ ROUNDS = 3  # the mains' share of a load with two supplies depends on the surplu
 class SurplusLoad:
     """One load on one phase. `need_kwh` is what it can take on each day, shape (365,).
 
-    `usual_kw` of shape (step,) is how the mains would feed it; a `top_up` load takes from there what is missing.
+    `usual_kw` of shape (step,) is how the mains would feed it; a `top_up` load takes from there what is
+    missing.
     """
 
     phase: int
@@ -44,7 +46,8 @@ def spare_ac_kw(year: Year, converters: tuple[Converter, ...]) -> Floats:
 
 
 def soc_of_phase(year: Year, converters: tuple[Converter, ...], phases: int) -> Floats:
-    """State of charge of the batteries on each phase at the step's end, shape (phase, step); 1 where there is none."""
+    """State of charge of the batteries on each phase at the step's end, shape (phase, step); 1 where there
+    is none."""
     energy, capacity = np.zeros((phases, year.load_kw.shape[1])), np.zeros(phases)
     for index, converter in enumerate(converters):
         if converter.battery is not None:
@@ -54,14 +57,26 @@ def soc_of_phase(year: Year, converters: tuple[Converter, ...], phases: int) -> 
     return np.divide(energy, capacity[:, None], out=full, where=capacity[:, None] > 0)
 
 
-def take(spare_kw: Floats, soc: Floats, load: SurplusLoad, room_kwh: Floats, step_h: float = STEP_H) -> Floats:
+def take(
+    spare_kw: Floats, soc: Floats, load: SurplusLoad, room_kwh: Floats, step_h: float = STEP_H
+) -> Floats:
     """What one load takes in each step, shape (step,), kW.
 
-    It is switched on above its start and off below its stop (or below its state of charge); while on it takes the
+    It is switched on above its start and off below its stop (or below its state of charge); while on it
+    takes the
     surplus up to its running power, each day no more than `room_kwh` of shape (365,).
     """
-    taken: Floats = _taking()(spare_kw, soc, load.running_kw, load.start_kw, load.stop_kw, load.min_soc, room_kwh,
-                              STEPS_PER_DAY, step_h)  # fmt: skip
+    taken: Floats = _taking()(
+        spare_kw,
+        soc,
+        load.running_kw,
+        load.start_kw,
+        load.stop_kw,
+        load.min_soc,
+        room_kwh,
+        STEPS_PER_DAY,
+        step_h,
+    )
     return taken
 
 
@@ -91,11 +106,16 @@ def _take(spare, soc, running, start, stop, min_soc, room, per_day, dt):  # type
 
 
 def with_surplus(
-    loads: tuple[SurplusLoad, ...], load_kw: Floats, converters: tuple[Converter, ...], run: Callable[[Floats], Year]
+    loads: tuple[SurplusLoad, ...],
+    load_kw: Floats,
+    converters: tuple[Converter, ...],
+    run: Callable[[Floats], Year],
 ) -> Year:
-    """A year in which surplus loads take what would be exported or curtailed. `run` simulates a load of (phase, step).
+    """A year in which surplus loads take what would be exported or curtailed. `run` simulates a load of
+    (phase, step).
 
-    Their power is added to the load: as it takes no more than what was over, batteries go as they did without. What
+    Their power is added to the load: as it takes no more than what was over, batteries go as they did
+    without. What
     a topped-up load doesn't get from the surplus of a day comes from the mains by its timetable.
     """
     mains = np.zeros((len(loads), load_kw.shape[1]))
@@ -127,7 +147,8 @@ def _by_day(kw: Floats) -> Floats:
 
 
 def _topped(load: SurplusLoad, got_kwh: Floats) -> Floats:
-    """The mains' part: each day what is missing, in the shape of the timetable, never above the running power."""
+    """The mains' part: each day what is missing, in the shape of the timetable, never above the running
+    power."""
     usual = load.usual_kw.reshape(-1, STEPS_PER_DAY)
     of_day = usual.sum(axis=1) * STEP_H
     missing = np.clip(load.need_kwh - got_kwh, 0, None)

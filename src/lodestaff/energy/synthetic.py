@@ -22,7 +22,8 @@ HOT_HOUR = 15.0  # the warmest hour of the day, local standard time
 
 @dataclass(frozen=True)
 class Climate:
-    """Twelve values each: clearness (GHI over extraterrestrial), mean daily low and high in °C, wind in m/s."""
+    """Twelve values each: clearness (GHI over extraterrestrial), mean daily low and high in °C, wind in
+    m/s."""
 
     clearness: tuple[float, ...]
     temperature_low_c: tuple[float, ...]
@@ -39,7 +40,9 @@ def synthetic_year(place: Place, climate: Climate) -> Weather:
     random = np.random.default_rng(climate.seed)
     sun = sun_over_year(place)
     outside = extraterrestrial_horizontal(sun)
-    clear = np.minimum(pvlib.clearsky.haurwitz(_frame(sun.apparent_zenith_deg))["ghi"].to_numpy(), 0.85 * outside)
+    clear = np.minimum(
+        pvlib.clearsky.haurwitz(_frame(sun.apparent_zenith_deg))["ghi"].to_numpy(), 0.85 * outside
+    )
     _check_reachable(climate, outside, clear)
     days = _daily_clearness(random, climate, outside, clear)
     ghi = _within_days(random, days, outside, clear)
@@ -117,7 +120,9 @@ def _within_days(random: np.random.Generator, days: Floats, outside: Floats, cle
     """Passing clouds within each day: most on half-clear days, none on clear or overcast ones."""
     noise = _persistent(random, outside.size, STEP_PERSISTENCE)
     day_clear = clear.reshape(365, -1).sum(axis=1)
-    share = np.repeat(days * outside.reshape(365, -1).sum(axis=1) / np.maximum(day_clear, 1e-9), STEPS_PER_DAY)
+    share = np.repeat(
+        days * outside.reshape(365, -1).sum(axis=1) / np.maximum(day_clear, 1e-9), STEPS_PER_DAY
+    )
     share = np.clip(share, 0.02, 1)
     spread = 2.2 * share * (1 - share)
     return np.asarray(np.clip(clear * share * (1 + spread * noise), 0.03 * clear, clear))
@@ -144,7 +149,10 @@ def _temperature(random: np.random.Generator, climate: Climate) -> Floats:
     spell = 2.5 * _persistent(random, 365, 0.75)
     phase = np.cos((standard_hour() - HOT_HOUR) / 24 * 2 * np.pi)
     middle = np.interp(
-        (np.arange(phase.size) + 0.5) / STEPS_PER_DAY, np.arange(365) + 0.5, (low + high) / 2 + spell, period=365
+        (np.arange(phase.size) + 0.5) / STEPS_PER_DAY,
+        np.arange(365) + 0.5,
+        (low + high) / 2 + spell,
+        period=365,
     )
     swing = np.repeat((high - low) / 2, STEPS_PER_DAY)
     temperature = middle + swing * phase

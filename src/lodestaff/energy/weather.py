@@ -58,7 +58,9 @@ def read_file(raw: bytes, form: Literal["tmy3", "epw"], name: str) -> HourlyFile
         place = {key: float(meta[key]) for key in ("latitude", "longitude", "altitude", "TZ")}
     except (ValueError, KeyError, IndexError, TypeError, AttributeError, StopIteration) as trouble:
         raise JobError(
-            f"cannot be read as {form.upper()}: {trouble}", name, "choose the file's real format or another file"
+            f"cannot be read as {form.upper()}: {trouble}",
+            name,
+            "choose the file's real format or another file",
         ) from trouble
     _check_rows(columns, name)
     return HourlyFile(columns, place["latitude"], place["longitude"], place["altitude"], place["TZ"])
@@ -74,7 +76,9 @@ def _check_rows(columns: dict[str, Floats], name: str) -> None:
     rows = len(columns["ghi"])
     if rows != HOURS:
         raise JobError(
-            f"holds {rows} hours; a year has {HOURS}", name, "hours are missing or doubled: get the whole file"
+            f"holds {rows} hours; a year has {HOURS}",
+            name,
+            "hours are missing or doubled: get the whole file",
         )
     for column, values in columns.items():
         low, high = LIMITS[column]

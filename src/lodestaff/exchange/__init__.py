@@ -10,7 +10,8 @@ from lodestaff.wiring import draw
 
 
 def written(target: Path, reckoner: Reckoner, given: HandoverInput, pages: Sequence[Page]) -> bytes:
-    """The pack in the form that a file's ending asks for. Raises JobError for an ending that is none of ours."""
+    """The pack in the form that a file's ending asks for. Raises JobError for an ending that is none of
+    ours."""
     match target.suffix.lower():
         case ".pdf":
             from lodestaff.exchange.pdf import pdf

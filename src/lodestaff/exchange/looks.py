@@ -10,5 +10,11 @@ SOURCE_DASH: dict[str, tuple[float, ...]] = {
 }
 DEAD_INK = "#A9A395"
 VERDICT_MARK = {"blocks": "■", "warns": "▲", "notes": "▬", "open": "○", "passed": "✓"}
-VERDICT_INK = {"blocks": "#A3201A", "warns": "#9A5B00", "notes": "#4C5A7A", "open": "#5F6775", "passed": "#2E6B43"}
+VERDICT_INK = {
+    "blocks": "#A3201A",
+    "warns": "#9A5B00",
+    "notes": "#4C5A7A",
+    "open": "#5F6775",
+    "passed": "#2E6B43",
+}
 SOURCE_ORDER = ("grid", "generator", "battery", "array")

@@ -33,7 +33,9 @@ def register_fonts() -> None:
     for name, file in FONTS.items():
         raw = (resources.files("lodestaff") / "assets" / "fonts" / file).read_bytes()
         pdfmetrics.registerFont(TTFont(name, io.BytesIO(raw)))
-    pdfmetrics.registerFontFamily("B612", normal="B612", bold="B612-Bold", italic="B612", boldItalic="B612-Bold")
+    pdfmetrics.registerFontFamily(
+        "B612", normal="B612", bold="B612-Bold", italic="B612", boldItalic="B612-Bold"
+    )
 
 
 def pdf(reckoner: Reckoner, given: HandoverInput, pages: Sequence[Page]) -> bytes:
@@ -70,7 +72,9 @@ def pdf(reckoner: Reckoner, given: HandoverInput, pages: Sequence[Page]) -> byte
         canvas.saveState()
         canvas.setFont("B612", 7)
         canvas.drawString(MARGIN_MM * mm, 12 * mm, job.pack.caution("licence"))
-        printed = f"{job.title}, {given.printed.isoformat()}, pack {job.pack.edition}, Lodestaff {__version__}"
+        printed = (
+            f"{job.title}, {given.printed.isoformat()}, pack {job.pack.edition}, Lodestaff {__version__}"
+        )
         canvas.drawString(MARGIN_MM * mm, 9 * mm, printed)
         canvas.drawRightString(paper[0] - MARGIN_MM * mm, 9 * mm, f"page {canvas.getPageNumber()}")
         canvas.restoreState()
@@ -88,11 +92,15 @@ class _Writer:
 
         self.reckoner, self.job, self.width = reckoner, job, width
         ink = HexColor("#1B232E")
-        body = ParagraphStyle("body", fontName="B612", fontSize=8.5, leading=11.5, textColor=ink, spaceAfter=2)
+        body = ParagraphStyle(
+            "body", fontName="B612", fontSize=8.5, leading=11.5, textColor=ink, spaceAfter=2
+        )
         self.styles = {
             "body": body,
             "small": ParagraphStyle("small", body, fontSize=7.2, leading=9.6, textColor=HexColor("#4A5260")),
-            "title": ParagraphStyle("title", body, fontName="B612-Bold", fontSize=15, leading=20, spaceAfter=4),
+            "title": ParagraphStyle(
+                "title", body, fontName="B612-Bold", fontSize=15, leading=20, spaceAfter=4
+            ),
             "head": ParagraphStyle(
                 "head", body, fontName="B612-Bold", fontSize=10.5, leading=14, spaceBefore=9, spaceAfter=3
             ),
@@ -143,21 +151,34 @@ class _Writer:
                 cells.append(Paragraph(text, self.cell))
             rows.append(cells)
         grid = Grid([head, *rows], [share / whole * self.width for share in table.shares], repeatRows=1)
-        pads = [(side, (0, 0), (-1, -1), size) for side, size in
-                (("TOPPADDING", 1.5), ("BOTTOMPADDING", 1.5), ("LEFTPADDING", 2), ("RIGHTPADDING", 2))]  # fmt: skip
-        grid.setStyle(TableStyle([
-            ("VALIGN", (0, 0), (-1, -1), "TOP"),
-            ("LINEBELOW", (0, 0), (-1, 0), 0.7, HexColor("#1B232E")),
-            ("LINEBELOW", (0, 1), (-1, -1), 0.25, HexColor("#CFCABC")),
-            *pads,
-        ]))  # fmt: skip
+        pads = [
+            (side, (0, 0), (-1, -1), size)
+            for side, size in (
+                ("TOPPADDING", 1.5),
+                ("BOTTOMPADDING", 1.5),
+                ("LEFTPADDING", 2),
+                ("RIGHTPADDING", 2),
+            )
+        ]
+        grid.setStyle(
+            TableStyle(
+                [
+                    ("VALIGN", (0, 0), (-1, -1), "TOP"),
+                    ("LINEBELOW", (0, 0), (-1, 0), 0.7, HexColor("#1B232E")),
+                    ("LINEBELOW", (0, 1), (-1, -1), 0.25, HexColor("#CFCABC")),
+                    *pads,
+                ]
+            )
+        )
         return grid
 
     def diagram(self) -> list[Flowable]:
         wiring = self.reckoner.wiring(self.job)
         grid = wiring.answers[0]
         there = {source.kind for source in wiring.topology.sources}
-        key = "  ".join(f"<font color='{SOURCE_INK[kind]}'>{kind}</font>" for kind in SOURCE_ORDER if kind in there)
+        key = "  ".join(
+            f"<font color='{SOURCE_INK[kind]}'>{kind}</font>" for kind in SOURCE_ORDER if kind in there
+        )
         found = [self.words(f"Lines: {key}.", "small")]
         if usual_level(wiring.topology) == "overview":
             seen = seen_at(wiring.topology, "overview")
@@ -181,5 +202,7 @@ class _Writer:
         ]
         grid = Grid(cells, [0.42 * self.width, 0.38 * self.width, 0.2 * self.width], rowHeights=[34])
         ink = HexColor("#1B232E")
-        grid.setStyle(TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (1, 0), (-1, 0), 0.6, ink)]))
+        grid.setStyle(
+            TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (1, 0), (-1, 0), 0.6, ink)])
+        )
         return grid

@@ -1,6 +1,7 @@
 """Sheets in and out as CSV, XLSX and JSON, and module parameters from the open table that pvlib reads.
 
-In a CSV file or a workbook's sheet the first row names the fields; a row is an entry. Units stand in the names
+In a CSV file or a workbook's sheet the first row names the fields; a row is an entry. Units stand in the
+names
 of the fields, and cells may be in any unit that a data sheet uses for them. Lists stand as the
 form shows them, or as JSON.
 """
@@ -82,15 +83,24 @@ def _read_workbook(raw: bytes, name: str) -> tuple[Entry, ...]:
     try:
         with zipfile.ZipFile(io.BytesIO(raw)) as archive:
             if sum(one.file_size for one in archive.infolist()) > MOST_UNPACKED:
-                raise JobError("unpacks to more than a shelf holds", name, "remove what is no equipment from it")
+                raise JobError(
+                    "unpacks to more than a shelf holds", name, "remove what is no equipment from it"
+                )
         book = openpyxl.load_workbook(io.BytesIO(raw), read_only=True, data_only=True)
-        sheets = [[[_cell(value) for value in row] for row in sheet.iter_rows(values_only=True, max_row=MOST_ENTRIES + 2,
-                   max_col=MOST_COLUMNS)] for sheet in book.worksheets]  # fmt: skip
+        sheets = [
+            [
+                [_cell(value) for value in row]
+                for row in sheet.iter_rows(values_only=True, max_row=MOST_ENTRIES + 2, max_col=MOST_COLUMNS)
+            ]
+            for sheet in book.worksheets
+        ]
         book.close()
     except JobError:
         raise
     except Exception as trouble:  # openpyxl raises many kinds for a damaged file
-        raise JobError(f"is no workbook: {type(trouble).__name__}", name, "save it anew as .xlsx") from trouble
+        raise JobError(
+            f"is no workbook: {type(trouble).__name__}", name, "save it anew as .xlsx"
+        ) from trouble
     found: list[Entry] = []
     for table in sheets:
         rows = [row for row in table if any(cell.strip() for cell in row)]
@@ -151,8 +161,14 @@ def _entry(head: list[str], row: list[str], where: str) -> Entry:
                     values[key] = value
     try:
         known = json.loads(cells["known"]) if cells.get("known") else {}
-        return Entry(id=cells["id"], kind=kind.id, values={k: values[k] for k in fields if k in values}, known=known,
-                     note=cells.get("note", ""), file=cells.get("file", ""))  # fmt: skip
+        return Entry(
+            id=cells["id"],
+            kind=kind.id,
+            values={k: values[k] for k in fields if k in values},
+            known=known,
+            note=cells.get("note", ""),
+            file=cells.get("file", ""),
+        )
     except ValidationError as trouble:
         first = trouble.errors()[0]
         place = " ".join(str(part) for part in first["loc"])
@@ -170,7 +186,7 @@ def _kind(name: str, where: str) -> Kind:
         raise JobError(trouble.what, where, trouble.right) from trouble
 
 
-# --- out ------------------------------------------------------------------------------------------------------
+# --- out ------------------------------------------------------------------------------------------------
 def shelf_bytes(shelf: Shelf, path: Path, kind: str = "") -> bytes:
     """A shelf in the form that a file's ending asks for. A CSV file holds one kind."""
     match path.suffix.lower():
@@ -179,7 +195,9 @@ def shelf_bytes(shelf: Shelf, path: Path, kind: str = "") -> bytes:
             return shelf_text(Shelf(entries=entries)).encode("utf-8")
         case ".csv":
             if not kind:
-                raise JobError("a CSV file holds one kind", path.name, f"name one: {', '.join(k.id for k in KINDS)}")
+                raise JobError(
+                    "a CSV file holds one kind", path.name, f"name one: {', '.join(k.id for k in KINDS)}"
+                )
             text = io.StringIO()
             csv.writer(text, lineterminator="\n").writerows(_table(kind_named(kind), shelf.of_kind(kind)))
             return text.getvalue().encode("utf-8")
@@ -218,7 +236,8 @@ def _workbook(shelf: Shelf, kind: str) -> bytes:
     return buffer.getvalue()
 
 
-# --- the open module table ---------------------------------------------------------------------------------------
+# --- the open module table
+# ---------------------------------------------------------------------------------------
 TABLE_COLUMNS = ("STC", "I_sc_ref", "V_oc_ref", "I_mp_ref", "V_mp_ref", "alpha_sc", "beta_oc")
 
 
@@ -228,7 +247,8 @@ def is_module_table(rows: list[list[str]]) -> bool:
 
 
 def rows_named(path: Path, wanted: str) -> tuple[tuple[int, str], ...]:
-    """Rows of a module table whose name holds the words wanted, or whose numbers they are. Raises JobError."""
+    """Rows of a module table whose name holds the words wanted, or whose numbers they are. Raises
+    JobError."""
     table = _csv_rows(_text(read_whole(path), path.name), path.name)
     if not is_module_table(table):
         raise JobError("is no table of modules", path.name, "import it without rows")
@@ -283,5 +303,7 @@ def _module_entry(head: dict[str, int], row: list[str], number: int, where: str)
         "cells_in_series": int(cells) if cells else None,
     }
     return Entry(
-        id=f"table-{number}", kind="module", values={key: one for key, one in values.items() if one is not None}
+        id=f"table-{number}",
+        kind="module",
+        values={key: one for key, one in values.items() if one is not None},
     )

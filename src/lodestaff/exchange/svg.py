@@ -39,11 +39,19 @@ def _shape(root: ET.Element, shape: Shape, drawing: Drawing, answer: Answer) -> 
     if shape.kind == "text":
         size = LABEL_MM if shape.style == "label" else drawing.text_mm
         (x, y), anchor = shape.points[0], {"middle": "middle", "right": "end"}.get(shape.align, "start")
-        words = {"x": f"{x:.2f}", "y": f"{y:.2f}", "font-size": f"{size:.2f}", "text-anchor": anchor, "fill": INK}
+        words = {
+            "x": f"{x:.2f}",
+            "y": f"{y:.2f}",
+            "font-size": f"{size:.2f}",
+            "text-anchor": anchor,
+            "fill": INK,
+        }
         ET.SubElement(root, "text", words).text = shape.text
     elif shape.kind == "circle":
         (x, y), (rim, _) = shape.points
-        ET.SubElement(root, "circle", {"cx": f"{x:.2f}", "cy": f"{y:.2f}", "r": f"{abs(rim - x):.2f}", **stroke})
+        ET.SubElement(
+            root, "circle", {"cx": f"{x:.2f}", "cy": f"{y:.2f}", "r": f"{abs(rim - x):.2f}", **stroke}
+        )
     elif shape.style == "conductor":
         _conductor(root, shape, answer)
     elif shape.kind == "polygon":

@@ -29,7 +29,9 @@ def workbook(given: HandoverInput, pages: Sequence[Page]) -> bytes:
     for page in pages:
         for missing in page.missing:
             first.append(["Missing", _words(f"{page.title}: {missing}")])
-    for table in (block for page in pages for block in page.blocks if isinstance(block, Table) and block.name):
+    for table in (
+        block for page in pages for block in page.blocks if isinstance(block, Table) and block.name
+    ):
         sheet = book.create_sheet(table.name)
         sheet.append([_words(cell) for cell in table.columns])
         for row in table.rows:

@@ -15,9 +15,8 @@ from lodestaff.reckoning import Moment, Reckoner
 from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.records.array import string_limits
 from lodestaff.register import Register
-from lodestaff.topology import Topology
 from lodestaff.topology.questions import inside_cases, shown_states, state_words
-from lodestaff.wiring.cautions import all_off, site_cautions
+from lodestaff.wiring.cautions import all_off
 
 REGISTER_KWH = 100_000.0  # at which a meter's register begins anew; common practice
 OUTAGE_ENDS = {
@@ -44,14 +43,19 @@ def summary_page(reckoner: Reckoner, job: Job, proof: Proof, register: Register,
             ("Ze", supply.ze_ohm, "ohm"),
         )
     )
-    built = [f"{unit.name} of {text_of(job.sheet_of(unit).rated_kva, 'kVA')} on {unit.phase}" for unit in job.units]
+    built = [
+        f"{unit.name} of {text_of(job.sheet_of(unit).rated_kva, 'kVA')} on {unit.phase}" for unit in job.units
+    ]
     for bank in job.banks:
         kwh = job.sheets.batteries[bank.sheet].module_kwh * bank.modules
         unit = job.unit(bank.unit)
         count = f"{bank.modules} module{'s' if bank.modules > 1 else ''}"
         inside = sealed(job.sheet_of(unit))
-        built.append(f"battery of {text_of(kwh, 'kWh')} inside {unit.name}" if inside else
-                     f"battery of {count}, {text_of(kwh, 'kWh')}")  # fmt: skip
+        built.append(
+            f"battery of {text_of(kwh, 'kWh')} inside {unit.name}"
+            if inside
+            else f"battery of {count}, {text_of(kwh, 'kWh')}"
+        )
     kwp = sum(job.sheets.modules[face.module].pmp_w * len(face.modules) for face in job.faces) / 1000
     built.append(f"array of {sum(len(face.modules) for face in job.faces)} modules, {plain(kwp, 2)} kWp")
     export = permission.export_kw.value
@@ -67,12 +71,15 @@ def summary_page(reckoner: Reckoner, job: Job, proof: Proof, register: Register,
         missing.append(f"{job.pack.word('permission')} is not granted in all its parts")
     address = ", ".join(part for part in (firm.name, firm.address, firm.phone, firm.registration) if part)
     blocks: list[Block] = [
-        Text(f"{job.site.place}. {supply.earthing.value or 'Earthing unknown'} supply on {', '.join(job.site.phases)}; {facts}."
+        Text(f"{job.site.place}. {supply.earthing.value or 'Earthing unknown'} supply on "
+             f"{', '.join(job.site.phases)}; {facts}."
              if grid else f"{job.site.place}. No grid; {', '.join(job.site.phases)}."),
         Text(f"Built: {'; '.join(built)}."),
         Text(f"By: {address or 'not stated'}."),
-        *((Text(f"Permission: export up to {allowed}, {permission.state} {permission.date}; running in parallel "
-                f"{permission.parallel_state} {permission.parallel_date}.".replace(" .", ".").replace(" ;", ";")),) if grid else ()),
+        *((Text(f"Permission: export up to {allowed}, {permission.state} {permission.date}; running in "
+                "parallel "
+                f"{permission.parallel_state} "
+                f"{permission.parallel_date}.".replace(" .", ".").replace(" ;", ";")),) if grid else ()),
         Text(f"Proof: {passed} steps passed, {doubtful} doubtful, {left} open or failed."),
         Text(f"Rules: {job.pack.title}, edition {job.pack.edition}. Printed {printed.isoformat()}.", "small"),
         *_year(reckoner, job),
@@ -83,18 +90,42 @@ def summary_page(reckoner: Reckoner, job: Job, proof: Proof, register: Register,
 def _year(reckoner: Reckoner, job: Job) -> list[Block]:
     f, money = reckoner.figures(job), job.tariff.currency
     alone = (
-        ("Produced", text_of(f.pv_kwh, "kWh", 0), "Unserved, without the generator", text_of(f.unserved_kwh, "kWh", 0)),
-        ("Asked for by the circuits", text_of(f.load_kwh, "kWh", 0), "Served by sun and battery", f"{plain(f.self_sufficiency * 100, 0)} %"),
+        ("Produced", text_of(f.pv_kwh, "kWh", 0), "Unserved, without the "
+                                                  "generator", text_of(f.unserved_kwh, "kWh", 0)),
+        ("Asked for by the "
+         "circuits", text_of(f.load_kwh, "kWh", 0), "Served by sun and "
+                                                    "battery", f"{plain(f.self_sufficiency * 100, 0)} %"),
         ("Curtailed", text_of(f.curtailed_kwh, "kWh", 0), "Battery cycles", f"{plain(f.cycles, 0)}"),
     )  # fmt: skip
-    rows = alone if f.off_grid else (
-        ("Produced", text_of(f.pv_kwh, "kWh", 0), "Bill", f"{grouped(f.bill)} {money}"),
-        ("Taken by the circuits", text_of(f.load_kwh, "kWh", 0), "Without array and battery", f"{grouped(f.money.without)} {money}"),
-        ("Imported", text_of(f.import_kwh, "kWh", 0), "Own sun used on site", f"{plain(f.self_consumption * 100, 0)} %"),
-        ("Exported", text_of(f.export_kwh, "kWh", 0), "Met without import", f"{plain(f.self_sufficiency * 100, 0)} %"),
-        ("Curtailed", text_of(f.curtailed_kwh, "kWh", 0), "Battery cycles", f"{plain(f.cycles, 0)}"),
-    )  # fmt: skip
-    words = f"Weather: {reckoner.weather(job).source}, a typical year and no record; results of one year differ."
+    rows = (
+        alone
+        if f.off_grid
+        else (
+            ("Produced", text_of(f.pv_kwh, "kWh", 0), "Bill", f"{grouped(f.bill)} {money}"),
+            (
+                "Taken by the circuits",
+                text_of(f.load_kwh, "kWh", 0),
+                "Without array and battery",
+                f"{grouped(f.money.without)} {money}",
+            ),
+            (
+                "Imported",
+                text_of(f.import_kwh, "kWh", 0),
+                "Own sun used on site",
+                f"{plain(f.self_consumption * 100, 0)} %",
+            ),
+            (
+                "Exported",
+                text_of(f.export_kwh, "kWh", 0),
+                "Met without import",
+                f"{plain(f.self_sufficiency * 100, 0)} %",
+            ),
+            ("Curtailed", text_of(f.curtailed_kwh, "kWh", 0), "Battery cycles", f"{plain(f.cycles, 0)}"),
+        )
+    )
+    words = (
+        f"Weather: {reckoner.weather(job).source}, a typical year and no record; results of one year differ."
+    )
     return [
         Text("The year, simulated at 15 minutes", "head"),
         Table(("A year", "", "", ""), rows, (27, 20, 33, 20), name="Year"),
@@ -102,7 +133,8 @@ def _year(reckoner: Reckoner, job: Job) -> list[Block]:
         *(
             (
                 Text(
-                    f"{text_of(f.past_limit_kwh, 'kWh', 0)} of the export go past the limit, by what keeps none; the bill counts nothing "
+                    f"{text_of(f.past_limit_kwh, 'kWh', 0)} of the export go past the limit, by what "
+                    "keeps none; the bill counts nothing "
                     "for it."
                 ),
             )
@@ -146,15 +178,39 @@ def split_page(reckoner: Reckoner, job: Job) -> Page:
             starts = text_of(c.start_kva, "kVA") if c.start_kva > c.running_kva else "-"
             measured = "-"
             if c.measured_w.value is not None:
-                measured = " ".join(filter(None, (text_of(c.measured_w.value / 1000, "kW"), c.measured_w.date)))
+                measured = " ".join(
+                    filter(None, (text_of(c.measured_w.value / 1000, "kW"), c.measured_w.date))
+                )
             in_outage = "by hand" if role is Role.GRID and not job.mains.grid else str(role)
-            rows.append((c.name, in_outage, c.phase, text_of(c.running_w / 1000, "kW"), starts, measured,
-                         text_of(c.kwh_year, "kWh", 0), c.known.words()))  # fmt: skip
+            rows.append(
+                (
+                    c.name,
+                    in_outage,
+                    c.phase,
+                    text_of(c.running_w / 1000, "kW"),
+                    starts,
+                    measured,
+                    text_of(c.kwh_year, "kWh", 0),
+                    c.known.words(),
+                )
+            )
     title = "In an outage" if job.mains.grid else "What the site carries"
-    columns = ("Circuit", title if job.mains.grid else "Is", "Phase", "Runs", "Starts", "Measured", "A year", "Known")
+    columns = (
+        "Circuit",
+        title if job.mains.grid else "Is",
+        "Phase",
+        "Runs",
+        "Starts",
+        "Measured",
+        "A year",
+        "Known",
+    )
     blocks: list[Block] = [Table(columns, tuple(rows), (22, 12, 7, 11, 11, 14, 11, 12), name="Circuits")]
-    hand = [one.text for one in findings(reckoner, job, deep=False, stations=frozenset(["loads"]))
-            if one.rule == "LOAD-LOCK: by hand"]  # fmt: skip
+    hand = [
+        one.text
+        for one in findings(reckoner, job, deep=False, stations=frozenset(["loads"]))
+        if one.rule == "LOAD-LOCK: by hand"
+    ]
     blocks += [Text(text) for text in hand]
     blocks += [Text(text) for text in _endurances(reckoner, job)]
     blocks.append(Caution(job.pack.caution("not_emergency")))
@@ -178,11 +234,23 @@ def _endurances(reckoner: Reckoner, job: Job) -> list[str]:
             if job.mains.grid
             else f"From a full battery at {moment.words} without the generator, all"
         )
-        lasts = f"{text_of(outage.hours, 'h')}" if outage.reason != "held" else "through the week that was followed"
+        lasts = (
+            f"{text_of(outage.hours, 'h')}"
+            if outage.reason != "held"
+            else "through the week that was followed"
+        )
         end = f", ended by {OUTAGE_ENDS[outage.reason]}" if outage.reason != "held" else ""
-        drops = (f" Shed-first circuits drop at {plain(job.limits.shed_soc * 100, 0)} % or when the "
-                 f"unit{'s are' if len(reckoner.backed(job, unit).forming) > 1 else ' is'} overloaded.") if shed else ""  # fmt: skip
-        found.append(f"{from_when} on a middling day lasts {lasts} on {reckoner.island_name(job, unit)}{end}.{drops}")
+        drops = (
+            (
+                f" Shed-first circuits drop at {plain(job.limits.shed_soc * 100, 0)} % or when the "
+                f"unit{'s are' if len(reckoner.backed(job, unit).forming) > 1 else ' is'} overloaded."
+            )
+            if shed
+            else ""
+        )
+        found.append(
+            f"{from_when} on a middling day lasts {lasts} on {reckoner.island_name(job, unit)}{end}.{drops}"
+        )
     return found
 
 
@@ -197,12 +265,26 @@ def diagram_page(reckoner: Reckoner, job: Job) -> Page:
         bonds = "; ".join("+".join(network.bonds) or "none" for network in found.networks) or "-"
         sources = sorted(set().union(*(found.live[name] for name in live)) if live else set())
         name = state_words(topology, found.state.name)
-        rows.append((name, f"{len(live)} of {len(found.live) - len(inside)}", f"{fed} of {len(found.fed)}", bonds,
-                     ", ".join(sources) or "nothing"))  # fmt: skip
-    columns = ("State", "Live conductors", "Circuits fed", "Bonds in each live neutral network", "Still live from")
+        rows.append(
+            (
+                name,
+                f"{len(live)} of {len(found.live) - len(inside)}",
+                f"{fed} of {len(found.fed)}",
+                bonds,
+                ", ".join(sources) or "nothing",
+            )
+        )
+    columns = (
+        "State",
+        "Live conductors",
+        "Circuits fed",
+        "Bonds in each live neutral network",
+        "Still live from",
+    )
     blocks: list[Block] = [
         Text(
-            f"{'Grid present' if job.mains.grid else 'On the units alone'}. A conductor carries a line for each source it is "
+            f"{'Grid present' if job.mains.grid else 'On the units alone'}. A conductor carries a line "
+            "for each source it is "
             "live from.",
             "small",
         ),
@@ -231,24 +313,57 @@ def schedules_page(job: Job) -> Page:
         count = sum(n for _, n in parts)
         unit = job.unit(string.unit)
         if job.sheet_of(unit).module_level:
-            branches.append((unit.name, f"{count}", ", ".join(f"{n} {face.name}" for face, n in parts),
-                             text_of(volts.voc_cold_v, "V"), job.sheets.modules[parts[0][0].module].name))  # fmt: skip
+            branches.append(
+                (
+                    unit.name,
+                    f"{count}",
+                    ", ".join(f"{n} {face.name}" for face, n in parts),
+                    text_of(volts.voc_cold_v, "V"),
+                    job.sheets.modules[parts[0][0].module].name,
+                )
+            )
             continue
         if string.optimisers == "all":
-            strings.append((string.name, string.tracker, ", ".join(f"{n} {face.name}" for face, n in parts),
-                            f"about {count} V at rest", "set by the optimisers", job.sheets.modules[parts[0][0].module].name))  # fmt: skip
+            strings.append(
+                (
+                    string.name,
+                    string.tracker,
+                    ", ".join(f"{n} {face.name}" for face, n in parts),
+                    f"about {count} V at rest",
+                    "set by the optimisers",
+                    job.sheets.modules[parts[0][0].module].name,
+                )
+            )
             continue
         span = f"{plain(count * volts.vmp_hot_v, 0)} to {plain(count * volts.vmp_cold_v, 0)} V"
         sheet = job.sheets.modules[parts[0][0].module]
-        strings.append((string.name, string.tracker, ", ".join(f"{n} {face.name}" for face, n in parts),
-                        text_of(count * volts.voc_cold_v, "V"), span, sheet.name))  # fmt: skip
+        strings.append(
+            (
+                string.name,
+                string.tracker,
+                ", ".join(f"{n} {face.name}" for face, n in parts),
+                text_of(count * volts.voc_cold_v, "V"),
+                span,
+                sheet.name,
+            )
+        )
     cables = []
     for cable in job.cables:
         device = f"{cable.curve or ''}{plain(cable.device_a)} A" if cable.device_a else "-"
         pe = f"{plain(cable.cpc_mm2)} mm²" if cable.cpc_mm2 else "-"
         rcd = f"{plain(cable.rcd_ma)} mA" if cable.rcd_ma else "-"
-        cables.append((cable.id.replace("-", " "), f"{plain(cable.size_mm2)} mm²", f"{plain(cable.length_m)} m", cable.table, device,
-                       pe, rcd, cable.known.words()))  # fmt: skip
+        cables.append(
+            (
+                cable.id.replace("-", " "),
+                f"{plain(cable.size_mm2)} mm²",
+                f"{plain(cable.length_m)} m",
+                cable.table,
+                device,
+                pe,
+                rcd,
+                cable.known.words(),
+            )
+        )
     low, high = job.site.record_low_c, job.site.record_high_c
     words = (
         f"Record low {low.value if low.value is not None else 'unknown'} °C ({low.words()}), "
@@ -264,7 +379,10 @@ def schedules_page(job: Job) -> Page:
             else ()
         ),
         *(
-            (Text("Units behind modules", "head"), Table(micro, tuple(branches), (20, 10, 26, 24, 20), name="Branches"))
+            (
+                Text("Units behind modules", "head"),
+                Table(micro, tuple(branches), (20, 10, 26, 24, 20), name="Branches"),
+            )
             if branches
             else ()
         ),
@@ -273,35 +391,10 @@ def schedules_page(job: Job) -> Page:
         Table(runs, tuple(cables), (20, 11, 11, 14, 11, 10, 11, 12), name="Cables"),
     )
     missing = [
-        f"cable {cable.id.replace('-', ' ')} is {cable.known.words()}" for cable in job.cables if not cable.known.firm
+        f"cable {cable.id.replace('-', ' ')} is {cable.known.words()}"
+        for cable in job.cables
+        if not cable.known.firm
     ]
     if not job.cables:
         missing.append("no run of cable was entered")
     return Page("schedules", "Schedules", blocks, tuple(missing))
-
-
-def findings_page(reckoner: Reckoner, job: Job, proof: Proof) -> Page:
-    """Every finding with its working and source."""
-    rows, missing = [], []
-    for found in findings(reckoner, job, proof=proof):
-        figure, unit = found.figure, found.unit
-        limit = "" if found.limit is None else (
-            f" Limit {text_of(found.limit, unit)}, margin {text_of(found.margin or 0, unit)}."
-        )  # fmt: skip
-        because = f" Open: {', '.join(found.open_because)}." if found.open else ""
-        source = f" Limit from {found.limit_source}." if found.limit_source else ""
-        shown = ""
-        if figure is not None:
-            shown = f"{figure.name}: {text_of(figure.value, unit)} = {figure.formula} [{figure.source}]."
-        working = f"{shown}{limit}{source}{because}".strip()
-        rows.append((found.code, found.status, found.text, working))
-        if found.blocks:
-            missing.append(f"{found.code} blocks: {found.text}")
-    columns = ("Check", "Verdict", "Finding", "Working and source")
-    table = Table(columns, tuple(rows), (14, 9, 35, 42), mark=1, name="Findings")
-    return Page("findings", "Findings", (table,), tuple(missing))
-
-
-def cautions_page(job: Job, topology: Topology) -> Page:
-    """The cautions of this site's devices."""
-    return Page("cautions", "Cautions", tuple(Caution(text) for text in site_cautions(job, topology)))

@@ -21,7 +21,8 @@ class Caution:
 
 @dataclass(frozen=True)
 class Table:
-    """Rows of words under headings; `shares` are the columns' parts of the width, `mark` a column of verdicts."""
+    """Rows of words under headings; `shares` are the columns' parts of the width, `mark` a column of
+    verdicts."""
 
     columns: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...]

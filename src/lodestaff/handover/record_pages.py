@@ -14,11 +14,21 @@ def permission_page(reckoner: Reckoner, job: Job) -> Page:
     kva, export = permission.parallel_kva, permission.export_kw
     each = "" if job.mains.system in SUM_SYSTEMS else ", each phase"
     rows: list[tuple[str, ...]] = [
-        (f"Running in parallel{each}", text_of(kva.value, "kVA") if kva.value is not None else "unknown",
-         permission.parallel_state, permission.parallel_date or "-", kva.note),
-        ("Export", text_of(export.value, "kW") if export.value is not None else "unknown", permission.state,
-         permission.date or "-", export.note),
-    ]  # fmt: skip
+        (
+            f"Running in parallel{each}",
+            text_of(kva.value, "kVA") if kva.value is not None else "unknown",
+            permission.parallel_state,
+            permission.parallel_date or "-",
+            kva.note,
+        ),
+        (
+            "Export",
+            text_of(export.value, "kW") if export.value is not None else "unknown",
+            permission.state,
+            permission.date or "-",
+            export.note,
+        ),
+    ]
     for title, fact in (
         (f"Asked for{each}", permission.asked_kva),
         (f"Expanded system{each}", permission.expanded_kva),
@@ -28,18 +38,35 @@ def permission_page(reckoner: Reckoner, job: Job) -> Page:
     for permit in job.site.permits:
         value = text_of(permit.value, "A", 0) if permit.value else ""
         rows.append(
-            (f"{permit.kind[0].upper()}{permit.kind[1:]}", value, permit.state, permit.date or "-", permit.note)
+            (
+                f"{permit.kind[0].upper()}{permit.kind[1:]}",
+                value,
+                permit.state,
+                permit.date or "-",
+                permit.note,
+            )
         )
     for limit in job.site.interim:
         state = "lifted" if limit.lifted else "holds for now"
         rows.append(
-            (f"Until a date: {limit.what}", text_of(limit.value, limit.unit), state, limit.until or "-", limit.note)
+            (
+                f"Until a date: {limit.what}",
+                text_of(limit.value, limit.unit),
+                state,
+                limit.until or "-",
+                limit.note,
+            )
         )
     found = findings(reckoner, job, deep=False, stations=frozenset(["site", "loads"]))
     today = [one.text for one in found if one.rule == "SITE-PERMIT: phase" and one.limit]
     demand = [one.text for one in found if one.code == "LOAD-DEMAND"]
     blocks: list[Block] = [
-        Table(("Permission", "Value", "State", "Date", "Note"), tuple(rows), (30, 13, 17, 12, 28), name="Permissions"),
+        Table(
+            ("Permission", "Value", "State", "Date", "Note"),
+            tuple(rows),
+            (30, 13, 17, 12, 28),
+            name="Permissions",
+        ),
         *(Text(text) for text in today),
         *(Text(text) for text in demand),
     ]
@@ -53,10 +80,28 @@ def found_page(job: Job) -> Page:
     things = []
     for one in job.site.found:
         rating = text_of(one.rating.value, one.unit) if one.rating.value is not None else "unknown"
-        things.append((one.name, rating, str(one.condition.value or "unknown"), one.condition.words(), str(len(one.photos)),
-                       "yes" if one.shown_to_customer else "no", one.note or one.condition.note))  # fmt: skip
-    choices = [(one.about, one.offered or "-", one.advised or "-", one.chosen or "open", one.why or "-",
-                " ".join(filter(None, (one.by, one.date))) or "-") for one in job.choices]  # fmt: skip
+        things.append(
+            (
+                one.name,
+                rating,
+                str(one.condition.value or "unknown"),
+                one.condition.words(),
+                str(len(one.photos)),
+                "yes" if one.shown_to_customer else "no",
+                one.note or one.condition.note,
+            )
+        )
+    choices = [
+        (
+            one.about,
+            one.offered or "-",
+            one.advised or "-",
+            one.chosen or "open",
+            one.why or "-",
+            " ".join(filter(None, (one.by, one.date))) or "-",
+        )
+        for one in job.choices
+    ]
     blocks: list[Block] = []
     if things:
         headings = ("Found", "Rating", "Condition", "Known", "Photos", "Shown", "Note")
@@ -69,7 +114,9 @@ def found_page(job: Job) -> Page:
     else:
         blocks.append(Text("No choice of the customer is on record."))
     unseen = [
-        one.name for one in job.site.found if one.condition.value in ("worn", "unfit") and not one.shown_to_customer
+        one.name
+        for one in job.site.found
+        if one.condition.value in ("worn", "unfit") and not one.shown_to_customer
     ]
     open_choices = [one.about for one in job.choices if not one.chosen]
     missing = []

@@ -22,14 +22,18 @@ class Wanted:
 def wanted_serials(job: Job) -> tuple[Wanted, ...]:
     """Units, battery modules, and every solar module by its place on its face."""
     behind = {unit.id: unit for unit in job.units if job.sheet_of(unit).module_level}
-    found = [Wanted(unit.id, unit.name, job.sheet_of(unit).name) for unit in job.units if unit.id not in behind]
+    found = [
+        Wanted(unit.id, unit.name, job.sheet_of(unit).name) for unit in job.units if unit.id not in behind
+    ]
     for bank in job.banks:
         sheet = job.sheets.batteries[bank.sheet].name
         unit = job.unit(bank.unit)
         if sealed(job.sheet_of(unit)):
             continue  # its case has one number
         whose = f" of {unit.name}" if len(job.banks) > 1 else ""
-        found += [Wanted(f"{bank.id}/{n}", f"Battery module {n}{whose}", sheet) for n in range(1, bank.modules + 1)]
+        found += [
+            Wanted(f"{bank.id}/{n}", f"Battery module {n}{whose}", sheet) for n in range(1, bank.modules + 1)
+        ]
     for face in job.faces:
         strings = {string.id: string.name for string in job.strings}
         owners = {string.id: string.unit for string in job.strings}

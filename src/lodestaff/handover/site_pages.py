@@ -1,4 +1,5 @@
-"""Pages that follow from the day on site: settings as left, results, isolation, labels, serials, signatures."""
+"""Pages that follow from the day on site: settings as left, results, isolation, labels, serials,
+signatures."""
 
 from collections.abc import Sequence
 
@@ -33,7 +34,11 @@ def settings_page(job: Job, topology: Topology, proof: Proof) -> Page:
             missing.append(name)
     columns = ("Setting", "The sheet says", "Left at", "Read back", "Way in", "When")
     table = Table(columns, tuple(rows), (15, 30, 13, 11, 16, 15), mark=3, name="Settings")
-    words = (f"{len(missing)} of {len(rows)} settings were not read back: {', '.join(missing)}",) if missing else ()
+    words = (
+        (f"{len(missing)} of {len(rows)} settings were not read back: {', '.join(missing)}",)
+        if missing
+        else ()
+    )
     return Page("settings", "Settings as left", (table,), words)
 
 
@@ -45,8 +50,17 @@ def results_page(proof: Proof) -> Page:
         by = _taken_by(reading)
         when = reading.at[:16].replace("T", " ") if reading else ""
         bounds = _passes(one)
-        rows.append((one.step.text, reading_words(one), bounds, conditions_words(reading), str(one.status),
-                     "" if one.status is Status.PASSED else one.judgement.words, f"{by} {when}".strip()))  # fmt: skip
+        rows.append(
+            (
+                one.step.text,
+                reading_words(one),
+                bounds,
+                conditions_words(reading),
+                str(one.status),
+                "" if one.status is Status.PASSED else one.judgement.words,
+                f"{by} {when}".strip(),
+            )
+        )
         if one.status is Status.FAILED or (reading is not None and reading.put_off):
             missing.append(f"{one.step.text.rstrip('.')}: {one.status}, {one.judgement.words}")
     waiting = [one for one in proof.results if one.status is Status.OPEN]
@@ -55,7 +69,8 @@ def results_page(proof: Proof) -> Page:
     rehearsed = sum(one.reading is not None and one.reading.simulated for one in proof.results)
     if rehearsed:
         missing.append(
-            f"{rehearsed} readings were taken at the simulated site: a rehearsal proves nothing of the real one"
+            f"{rehearsed} readings were taken at the simulated site: a rehearsal proves nothing of the "
+            "real one"
         )
     columns = ("Step", "Reading", "Passes", "Measured beside it", "Verdict", "Because", "By, when")
     table = Table(columns, tuple(rows), (27, 10, 13, 12, 9, 12, 17), mark=4, name="Results")
@@ -81,10 +96,14 @@ def _passes(result: StepResult) -> str:
 
 def _hands(steps: tuple[HandStep, ...], job: Job) -> Table:
     rows = tuple(
-        (str(number), step.words, f"{step.live} conductors, from {', '.join(step.live_from) or 'nothing'}",
-         job.pack.caution(step.caution) if step.caution else "")
+        (
+            str(number),
+            step.words,
+            f"{step.live} conductors, from {', '.join(step.live_from) or 'nothing'}",
+            job.pack.caution(step.caution) if step.caution else "",
+        )
         for number, step in enumerate(steps, start=1)
-    )  # fmt: skip
+    )
     return Table(("", "Switch", "Then still live", "Caution"), rows, (4, 28, 24, 44), name="")
 
 
@@ -127,7 +146,9 @@ def signatures_page(job: Job, proof: Proof, register: Register) -> Page:
     licences = {person.name: person.licence for person in register.people}
     people = tuple((name, licences.get(name, "not in the register")) for name in took)
     used = dict.fromkeys(
-        (r.instrument, r.calibrated_until) for one in proof.results if (r := one.reading) and r.instrument and r.numbers
+        (r.instrument, r.calibrated_until)
+        for one in proof.results
+        if (r := one.reading) and r.instrument and r.numbers
     )
     serial = {one.name: one.serial for one in register.instruments}
     instruments = tuple((name, serial.get(name, ""), until or "unknown") for name, until in used)
@@ -136,7 +157,9 @@ def signatures_page(job: Job, proof: Proof, register: Register) -> Page:
         Text("People", "head"),
         Table(("Name", "Licence"), people, (50, 50), name="People") if people else none,
         Text("Instruments", "head"),
-        Table(("Instrument", "Serial number", "Calibrated until"), instruments, (40, 30, 30), name="Instruments")
+        Table(
+            ("Instrument", "Serial number", "Calibrated until"), instruments, (40, 30, 30), name="Instruments"
+        )
         if instruments
         else none,
         Text("Signatures", "head"),

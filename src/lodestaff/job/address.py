@@ -1,4 +1,5 @@
-"""`PART` or `PART:PORT`: how job files and commands name where something is fed from or put. Read here alone."""
+"""`PART` or `PART:PORT`: how job files and commands name where something is fed from or put. Read here
+alone."""
 
 from typing import NamedTuple
 

@@ -52,7 +52,8 @@ def digests_of(job: Job) -> tuple[str, ...]:
 
 
 def carry(job: Job, homes: tuple[Path, ...], target: Path) -> tuple[str, ...]:
-    """Bring a job's attachments to where it is saved, from wherever they lie; returns those that were found nowhere."""
+    """Bring a job's attachments to where it is saved, from wherever they lie; returns those that were found
+    nowhere."""
     lost = []
     for digest in digests_of(job):
         if (folder_of(target) / digest).exists():
@@ -99,7 +100,9 @@ def unpack(source: Path, job_path: Path) -> list[str]:
                 raise JobError("is too large to unpack", str(source))
             contents = {name: archive.read(name) for name in archive.namelist()}
     except (zipfile.BadZipFile, NotImplementedError, RuntimeError, OSError) as trouble:
-        raise JobError("is not a packed job", str(source), "a packed job is made by `lodestaff pack`") from trouble
+        raise JobError(
+            "is not a packed job", str(source), "a packed job is made by `lodestaff pack`"
+        ) from trouble
     if "job.json" not in contents:
         raise JobError("holds no job.json", str(source), "a packed job is made by `lodestaff pack`")
     parse_job(contents["job.json"], f"{source.name} job.json")
@@ -121,4 +124,6 @@ def _check_member(name: str, data: bytes, source: Path) -> None:
         return
     digest = PurePosixPath(name).name
     if name != f"files/{digest}" or hashlib.sha256(data).hexdigest() != digest:
-        raise JobError(f"holds {name!r}, which does not belong there or was changed", str(source), "pack it again")
+        raise JobError(
+            f"holds {name!r}, which does not belong there or was changed", str(source), "pack it again"
+        )

@@ -1,4 +1,5 @@
-"""A final circuit: what it draws, how it starts, when it runs, what was measured, and what it means to people."""
+"""A final circuit: what it draws, how it starts, when it runs, what was measured, and what it means to
+people."""
 
 from enum import StrEnum
 from typing import Annotated, Literal, Self
@@ -7,7 +8,16 @@ from pydantic import Field, model_validator
 
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.job.facts import Fact
-from lodestaff.job.types import HOURS, MONTHS, DayWeights, Identifier, MonthWeights, NotNegative, Positive, Share
+from lodestaff.job.types import (
+    HOURS,
+    MONTHS,
+    DayWeights,
+    Identifier,
+    MonthWeights,
+    NotNegative,
+    Positive,
+    Share,
+)
 from lodestaff.quantities.convention import plain
 
 
@@ -21,14 +31,29 @@ class Role(StrEnum):
     SURPLUS = "surplus only"
 
 
-Use = Literal["", "lighting", "sockets", "small appliances", "laundry", "cooker", "shower", "water heating",
-              "space heating", "heat pump", "cooling", "appliance", "motor", "car charger"]  # fmt: skip
+Use = Literal[
+    "",
+    "lighting",
+    "sockets",
+    "small appliances",
+    "laundry",
+    "cooker",
+    "shower",
+    "water heating",
+    "space heating",
+    "heat pump",
+    "cooling",
+    "appliance",
+    "motor",
+    "car charger",
+]
 BY_KIND: dict[str, Use] = {"car charger": "car charger", "heating": "space heating", "motor": "motor",
                            "general": "appliance"}  # fmt: skip
 
 
 class Climate(Frozen):
-    """How much of a circuit's energy follows the weather: degrees below (heating) or above (cooling) a balance."""
+    """How much of a circuit's energy follows the weather: degrees below (heating) or above (cooling) a
+    balance."""
 
     kind: Literal["heating", "cooling"]
     balance_c: Annotated[float, Field(ge=-10, le=40)]
@@ -36,9 +61,11 @@ class Climate(Frozen):
 
 
 class Surplus(Frozen):
-    """When a surplus load is switched: on above, off below these powers of surplus; and from which state of charge.
+    """When a surplus load is switched: on above, off below these powers of surplus; and from which state of
+    charge.
 
-    A `top_up` load (a tank with two supplies) takes what the surplus did not give from the mains by its timetable.
+    A `top_up` load (a tank with two supplies) takes what the surplus did not give from the mains by its
+    timetable.
     """
 
     start_kw: NotNegative = 0.5
@@ -50,7 +77,8 @@ class Surplus(Frozen):
     def _thresholds_in_order(self) -> Self:
         if self.stop_kw > self.start_kw:
             raise ValueError(
-                f"surplus stops at {plain(self.stop_kw)} kW above its start at {plain(self.start_kw)} kW; give a lower stop"
+                f"surplus stops at {plain(self.stop_kw)} kW above its start at {plain(self.start_kw)} kW; "
+                "give a lower stop"
             )
         return self
 
@@ -71,7 +99,9 @@ class Circuit(Frozen):
     start_multiple: Annotated[float, Field(ge=1, le=12)] = 1
     start_s: NotNegative = 0
     soft_start_multiple: Annotated[float, Field(ge=1, le=12)] | None = None
-    restart_s: NotNegative = 0  # how long after the transfer it may start again; those of one delay start together
+    restart_s: NotNegative = (
+        0  # how long after the transfer it may start again; those of one delay start together
+    )
     kwh_year: NotNegative
     event_minutes: Annotated[float, Field(ge=1, le=1440)] | None = None
     weekday: DayWeights = (1.0,) * HOURS
@@ -95,20 +125,31 @@ class Circuit(Frozen):
     shed_soc: Share | None = None  # the state of charge that drops it; None goes by the job's setting
     switched_by: Literal["", "contactor", "load control", "hand"] = ""  # what drops it in an outage
     surplus: Surplus = Surplus()
-    priority: Annotated[int, Field(ge=0, le=10)] | None = None  # what it is worth to people; None goes by role and wish
-    board: Annotated[str, Field(max_length=40)] = ""  # '' is the board that holds circuits of its role and phase
-    neutral_board: Annotated[str, Field(max_length=40)] = ""  # where its neutral goes, if not to its own board
-    also_on: Annotated[str, Field(max_length=40)] = ""  # a second board that feeds it, as a tank with two elements
+    priority: Annotated[int, Field(ge=0, le=10)] | None = (
+        None  # what it is worth to people; None goes by role and wish
+    )
+    board: Annotated[str, Field(max_length=40)] = (
+        ""  # '' is the board that holds circuits of its role and phase
+    )
+    neutral_board: Annotated[str, Field(max_length=40)] = (
+        ""  # where its neutral goes, if not to its own board
+    )
+    also_on: Annotated[str, Field(max_length=40)] = (
+        ""  # a second board that feeds it, as a tank with two elements
+    )
 
     @model_validator(mode="after")
     def _energy_fits_power(self) -> Self:
         most_kwh = self.running_w / 1000 * 8760
         if self.kwh_year > most_kwh:
             raise ValueError(
-                f"{plain(self.kwh_year, 0)} kWh a year is more than {plain(self.running_w, 0)} W running all year "
+                f"{plain(self.kwh_year, 0)} kWh a year is more than {plain(self.running_w, 0)} W running "
+                "all year "
                 f"({plain(most_kwh, 0)} kWh); give less energy or more power"
             )
-        if self.kwh_year > 0 and not (sum(self.weekday) > 0 and sum(self.weekend) > 0 and sum(self.months) > 0):
+        if self.kwh_year > 0 and not (
+            sum(self.weekday) > 0 and sum(self.weekend) > 0 and sum(self.months) > 0
+        ):
             raise ValueError("a circuit that takes energy needs an hour and a month with a weight above 0")
         return self
 
@@ -128,6 +169,7 @@ class Circuit(Frozen):
 
     @property
     def start_kva(self) -> float:
-        """Apparent power while it starts (arithmetic, on the safe side); the running value if it has no start."""
+        """Apparent power while it starts (arithmetic, on the safe side); the running value if it has no
+        start."""
         multiple = self.start_multiple if self.soft_start_multiple is None else self.soft_start_multiple
         return self.running_kva * multiple

@@ -1,4 +1,5 @@
-"""What was decided beside the array, the circuits and the plan: units, batteries, settings, tariff, wishes."""
+"""What was decided beside the array, the circuits and the plan: units, batteries, settings, tariff,
+wishes."""
 
 from typing import Annotated, Literal, Self
 
@@ -10,9 +11,11 @@ from lodestaff.job.types import Hour, Identifier, NotNegative, Positive, Share
 
 
 class Unit(Frozen):
-    """A converter: hybrid, string inverter, branch of microinverters, battery unit; its sheet says what it can do.
+    """A converter: hybrid, string inverter, branch of microinverters, battery unit; its sheet says what it
+    can do.
 
-    `fed_from` is where its grid side is connected; '' is the ordinary place, the distribution block. Units of one
+    `fed_from` is where its grid side is connected; '' is the ordinary place, the distribution block. Units
+    of one
     `group` are paralleled and keep in step; others don't. `count` is how many equal converters a branch has.
     """
 
@@ -43,9 +46,11 @@ class Bank(Frozen):
 
 
 class Wiring(Frozen):
-    """The ordinary installation in short: each unit with a changeover feeds an essential loads board of its own.
+    """The ordinary installation in short: each unit with a changeover feeds an essential loads board of its
+    own.
 
-    It stands for parts that are spelled out when the graph is built; a job with `parts` of its own doesn't use it.
+    It stands for parts that are spelled out when the graph is built; a job with `parts` of its own doesn't
+    use it.
     """
 
     bypass: bool = True

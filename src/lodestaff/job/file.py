@@ -29,16 +29,22 @@ def parse_job(raw: bytes, name: str) -> Job:
     try:
         text = raw.decode("utf-8")
     except UnicodeDecodeError as trouble:
-        raise JobError(f"is not UTF-8 text at byte {trouble.start}", name, "restore it from a copy") from trouble
+        raise JobError(
+            f"is not UTF-8 text at byte {trouble.start}", name, "restore it from a copy"
+        ) from trouble
     if not text.strip():
         raise JobError("is empty", name, "restore it from a copy")
     try:
         data = json.loads(text, parse_constant=_no_constant)
     except json.JSONDecodeError as trouble:
         where = f"{name} line {trouble.lineno} column {trouble.colno}"
-        raise JobError(f"is not JSON: {trouble.msg}", where, "mend it there or restore it from a copy") from trouble
+        raise JobError(
+            f"is not JSON: {trouble.msg}", where, "mend it there or restore it from a copy"
+        ) from trouble
     except (ValueError, RecursionError) as trouble:
-        raise JobError(str(trouble) or "is nested too deeply", name, "mend it or restore it from a copy") from trouble
+        raise JobError(
+            str(trouble) or "is nested too deeply", name, "mend it or restore it from a copy"
+        ) from trouble
     return validated(migrated(data, name), name)
 
 

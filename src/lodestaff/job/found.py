@@ -1,4 +1,5 @@
-"""What was found on site and what was asked for: devices with their condition, permits, limits until a date."""
+"""What was found on site and what was asked for: devices with their condition, permits, limits until a
+date."""
 
 from datetime import date
 from typing import Annotated, Literal, Self
@@ -33,7 +34,8 @@ RATED_IN: dict[What, str] = {"board": "A", "generation": "kVA", "car charger": "
 class Found(Frozen):
     """A thing that is already there, as it was found: its rating, its condition, its photos.
 
-    The rating's unit goes by what it is (`RATED_IN`). `device_a` protects an old conductor. `part` names the circuit,
+    The rating's unit goes by what it is (`RATED_IN`). `device_a` protects an old conductor. `part` names
+    the circuit,
     unit or part that stands for it in the job; generation without one counts in what is registered.
     """
 
@@ -58,7 +60,8 @@ PermitKind = Literal["main fuse", "seal", "consent", "inspection"]
 
 
 class Permit(Frozen):
-    """A further permission: to raise the main fuse (`value` in A), break a seal, build; and the inspection."""
+    """A further permission: to raise the main fuse (`value` in A), break a seal, build; and the
+    inspection."""
 
     id: Identifier
     kind: PermitKind
@@ -70,7 +73,8 @@ class Permit(Frozen):
 
 
 class Interim(Frozen):
-    """A limit that holds until a date, or until it is lifted: a smaller main fuse (A), export or generation (kW, kVA)."""
+    """A limit that holds until a date, or until it is lifted: a smaller main fuse (A), export or generation
+    (kW, kVA)."""
 
     id: Identifier
     what: Literal["main fuse", "export", "generation"]

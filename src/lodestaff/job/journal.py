@@ -34,7 +34,12 @@ def journal_path(job_path: Path) -> Path:
 
 
 def append(
-    job_path: Path, kind: str, text: str, by: str = "", corrects: int | None = None, data: dict[str, Any] | None = None
+    job_path: Path,
+    kind: str,
+    text: str,
+    by: str = "",
+    corrects: int | None = None,
+    data: dict[str, Any] | None = None,
 ) -> Entry:
     """Append an entry; when this returns, the entry is on disk.
 
@@ -45,7 +50,9 @@ def append(
     path = journal_path(job_path)
     if corrects is not None and not 1 <= corrects <= len(read(job_path)):
         raise JobError(f"there is no line {corrects} to correct", path.name)
-    entry = Entry(kind, text, at=datetime.now(UTC).isoformat(timespec="seconds"), by=by, corrects=corrects, data=data)
+    entry = Entry(
+        kind, text, at=datetime.now(UTC).isoformat(timespec="seconds"), by=by, corrects=corrects, data=data
+    )
     line = json.dumps(entry.__dict__, ensure_ascii=False) + "\n"
     try:
         ends_cleanly = not path.exists() or path.stat().st_size == 0 or _last_byte(path) == b"\n"
@@ -81,7 +88,9 @@ def read(job_path: Path) -> list[Entry]:
         except (ValueError, TypeError) as trouble:
             if number == len(lines) or _cut_off(line):
                 continue
-            raise JobError("is no journal entry", f"{path.name} line {number}", "mend or remove it") from trouble
+            raise JobError(
+                "is no journal entry", f"{path.name} line {number}", "mend or remove it"
+            ) from trouble
     return entries
 
 

@@ -1,4 +1,5 @@
-"""A file of interval data from the supply's meter, and how it is to be read: recognised first, then confirmed."""
+"""A file of interval data from the supply's meter, and how it is to be read: recognised first, then
+confirmed."""
 
 from typing import Annotated, Literal
 
@@ -11,9 +12,11 @@ Clock = Literal["local time", "standard time", "UTC"]
 
 
 class FileShape(Frozen):
-    """How a CSV file of interval data is to be read. Columns are counted from 0; `time_column` -1: none of its own.
+    """How a CSV file of interval data is to be read. Columns are counted from 0; `time_column` -1: none of
+    its own.
 
-    `stamp` says whether a time is the start or the end of its interval. Where the file has a line for each day and
+    `stamp` says whether a time is the start or the end of its interval. Where the file has a line for each
+    day and
     a column for each interval, `layout` is "days".
     """
 

@@ -17,7 +17,9 @@ def migrated(data: Any, name: str) -> Document:
         raise JobError("does not hold a job (a JSON object is expected)", name)
     version = data.get("schema_version")
     if not isinstance(version, int) or isinstance(version, bool):
-        raise JobError("has no schema_version", name, f"a job of this program has one, at most {SCHEMA_VERSION}")
+        raise JobError(
+            "has no schema_version", name, f"a job of this program has one, at most {SCHEMA_VERSION}"
+        )
     if version > SCHEMA_VERSION:
         raise JobError(
             f"is of version {version}; this program reads up to {SCHEMA_VERSION}", name, "use a newer program"
@@ -32,7 +34,9 @@ def migrated(data: Any, name: str) -> Document:
         except JobError as trouble:
             raise JobError(trouble.what, f"{name} {trouble.where}".strip(), trouble.right) from trouble
         except (KeyError, TypeError, AttributeError) as trouble:
-            raise JobError(f"is damaged for version {version}: {trouble} is missing or wrong", name) from trouble
+            raise JobError(
+                f"is damaged for version {version}: {trouble} is missing or wrong", name
+            ) from trouble
         version = document["schema_version"]
     return document
 
@@ -68,9 +72,13 @@ def _two_to_three(data: Document) -> Document:
         sheet = data["sheets"]["modules"][face["module"]]
         kept = {key: value for key, value in face.items() if key not in ("count", "unit", "tracker")}
         string = f"string-{number}"
-        new["strings"].append({"id": string, "name": str(number), "unit": face["unit"], "tracker": face["tracker"]})
+        new["strings"].append(
+            {"id": string, "name": str(number), "unit": face["unit"], "tracker": face["tracker"]}
+        )
         if face["count"] > MOST_MODULES:
-            raise JobError(f"a face counts {face['count']} modules", f"faces {number}", f"at most {MOST_MODULES}")
+            raise JobError(
+                f"a face counts {face['count']} modules", f"faces {number}", f"at most {MOST_MODULES}"
+            )
         columns = -(-face["count"] // 2)
         step_x, step_y = sheet["width_m"] + 0.02, sheet["length_m"] + 0.02
         kept["modules"] = [
@@ -99,7 +107,8 @@ def _three_to_four(data: Document) -> Document:
 
 
 def _four_to_five(data: Document) -> Document:
-    """Version 4 had no found devices, permits, interval data or choices; what its pack lacks is the shipped one's."""
+    """Version 4 had no found devices, permits, interval data or choices; what its pack lacks is the shipped
+    one's."""
     shipped = load_pack(data["pack"]["name"]).model_dump(mode="json")
     pack = {**shipped, **data["pack"]}
     for part in ("values", "words", "tables"):

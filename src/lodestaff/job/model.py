@@ -17,7 +17,19 @@ from lodestaff.job.site import Site
 from lodestaff.job.types import Identifier
 from lodestaff.quantities.convention import plain
 
-__all__ = ["SCHEMA_VERSION", "Bank", "Circuit", "Job", "Limits", "Role", "Tariff", "Unit", "Window", "Wiring", "Wishes"]
+__all__ = [
+    "SCHEMA_VERSION",
+    "Bank",
+    "Circuit",
+    "Job",
+    "Limits",
+    "Role",
+    "Tariff",
+    "Unit",
+    "Window",
+    "Wiring",
+    "Wishes",
+]
 
 SCHEMA_VERSION = 5
 
@@ -66,7 +78,9 @@ class Job(Frozen):
         def need(name: str, among: object, where: str) -> None:
             choices = list(among)  # type: ignore[call-overload]
             if name not in choices:
-                raise ValueError(f"{where}: {name!r} is not there; choose from {', '.join(map(repr, choices))}")
+                raise ValueError(
+                    f"{where}: {name!r} is not there; choose from {', '.join(map(repr, choices))}"
+                )
 
         units = {unit.id: unit for unit in self.units}
         boards = ["", *(part.id for part in self.parts if isinstance(part, Board | Contactor))]
@@ -107,7 +121,8 @@ class Job(Frozen):
         for name, x, y, *_ in boxes:
             if x + w > face.width_m + 1e-6 or y + h > face.height_m + 1e-6:
                 raise ValueError(
-                    f"faces {face.id} modules {name}: reaches beyond the face of {plain(face.width_m)} x {plain(face.height_m)} m"
+                    f"faces {face.id} modules {name}: reaches beyond the face of {plain(face.width_m)} x "
+                    f"{plain(face.height_m)} m"
                 )
         others = boxes + [(one.name, one.x_m, one.y_m, one.w_m, one.h_m) for one in face.obstacles]
         for index, (name, x, y, *_) in enumerate(boxes):
@@ -129,7 +144,8 @@ class Job(Frozen):
 
     @property
     def time_zone(self) -> str:
-        """The zone by which household clocks go: the site's, else the pack's usual one; '' where clocks don't change."""
+        """The zone by which household clocks go: the site's, else the pack's usual one; '' where clocks
+        don't change."""
         return self.site.time_zone.value or self.pack.zone_at(self.site.utc_offset_h) or ""
 
     def unit(self, unit_id: str) -> Unit:
@@ -157,7 +173,11 @@ class Job(Frozen):
         """Whether a bypass stands anywhere."""
         if any(one.kind == "bypass" for one in self.adjustments):
             return True
-        return any(isinstance(p, Throw) and p.use == "bypass" for p in self.parts) if self.parts else self.wiring.bypass
+        return (
+            any(isinstance(p, Throw) and p.use == "bypass" for p in self.parts)
+            if self.parts
+            else self.wiring.bypass
+        )
 
     @property
     def has_electrode(self) -> bool:

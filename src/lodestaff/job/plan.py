@@ -1,8 +1,10 @@
-"""The plan of the installation: parts that stand in it, each saying where it is fed from, and changes made by hand.
+"""The plan of the installation: parts that stand in it, each saying where it is fed from, and changes made
+by hand.
 
 A feed is named by the part it comes from, with a port where that part has several: `block`, `gateway`,
 `hybrid:backup`. Units and their batteries and strings are parts of the job of their own; here are the boards,
-the devices between sources, the generators, current transformers, electrodes and rapid shutdown. Any of them can
+the devices between sources, the generators, current transformers, electrodes and rapid shutdown. Any of
+them can
 be added to any installation: a kind of system is a set of parts, nothing more.
 """
 
@@ -87,7 +89,8 @@ class Contactor(Frozen):
 
 
 class Generator(Frozen):
-    """A generator and the inputs of units that it is wired to; a throw names it as its feed. `started_by` names the unit that starts it by two wires."""
+    """A generator and the inputs of units that it is wired to; a throw names it as its feed. `started_by`
+    names the unit that starts it by two wires."""
 
     kind: Literal["generator"] = "generator"
     id: Identifier
@@ -116,7 +119,9 @@ class Transformer(Frozen):
     phases: Phases = ""  # '' for all that the conductors have
     proves_limit: bool = False
     reversed: bool = False
-    obeyed_by: Annotated[tuple[Identifier, ...], Field(max_length=8)] = ()  # units that keep its limit besides `serves`
+    obeyed_by: Annotated[
+        tuple[Identifier, ...], Field(max_length=8)
+    ] = ()  # units that keep its limit besides `serves`
 
 
 class Combiner(Frozen):
@@ -186,7 +191,8 @@ class MoveTransformer(Frozen):
 
 
 class AddBypass(Frozen):
-    """A double-throw bypass put between a unit or gateway and what it feeds; the other side comes from `grid`."""
+    """A double-throw bypass put between a unit or gateway and what it feeds; the other side comes from
+    `grid`."""
 
     kind: Literal["bypass"] = "bypass"
     id: Identifier
@@ -198,7 +204,8 @@ class AddBypass(Frozen):
 
 
 class Intercept(Frozen):
-    """The feeder of a board intercepted: the board is fed from `by` now, and `by` from where the board was."""
+    """The feeder of a board intercepted: the board is fed from `by` now, and `by` from where the board
+    was."""
 
     kind: Literal["intercept"] = "intercept"
     id: Identifier
@@ -216,7 +223,9 @@ class AddBoard(Frozen):
     circuits: Annotated[tuple[Identifier, ...], Field(max_length=80)] = ()
 
 
-Adjustment = Annotated[Insert | MoveTransformer | AddBypass | Intercept | AddBoard, Field(discriminator="kind")]
+Adjustment = Annotated[
+    Insert | MoveTransformer | AddBypass | Intercept | AddBoard, Field(discriminator="kind")
+]
 
 SYSTEMS = ("single phase", "two of three phases", "three phases", "120/240 V", "120/208 V")
 LEGS = {"single phase": 1, "two of three phases": 2, "three phases": 3, "120/240 V": 2, "120/208 V": 2}
@@ -231,5 +240,7 @@ class Mains(Frozen):
     """What kind of supply stands at the origin: `grid` is False where there is none, or none yet."""
 
     grid: bool = True
-    system: Literal["single phase", "two of three phases", "three phases", "120/240 V", "120/208 V"] = "single phase"
+    system: Literal["single phase", "two of three phases", "three phases", "120/240 V", "120/208 V"] = (
+        "single phase"
+    )
     fault_ka: Fact[NotNegative] = Fact[NotNegative]()

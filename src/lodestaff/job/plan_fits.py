@@ -1,4 +1,5 @@
-"""Whether the parts of a plan hang together: every feed is there, nothing feeds itself, ids differ from all others."""
+"""Whether the parts of a plan hang together: every feed is there, nothing feeds itself, ids differ from all
+others."""
 
 from collections.abc import Iterator
 
@@ -52,7 +53,9 @@ def check_plan(
     names = {circuit.id for circuit in circuits}
     for part in parts:
         if isinstance(part, OwnSun) and part.circuit not in names:
-            raise ValueError(f"parts {part.id} circuit: {part.circuit!r} is not there; choose from {', '.join(names)}")
+            raise ValueError(
+                f"parts {part.id} circuit: {part.circuit!r} is not there; choose from {', '.join(names)}"
+            )
 
 
 def _named(units: tuple[Unit, ...], parts: tuple[Placed, ...]) -> Iterator[tuple[str, str]]:

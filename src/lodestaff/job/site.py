@@ -97,7 +97,9 @@ class Site(Frozen):
     longitude_deg: Annotated[float, Field(ge=-180, le=180)]
     altitude_m: Annotated[float, Field(ge=-400, le=5000)] = 0
     utc_offset_h: Annotated[float, Field(ge=-12, le=14)]  # of standard time
-    place_known: Fact[Literal["yes"]] = Fact[Literal["yes"]]()  # how latitude, longitude and altitude are known
+    place_known: Fact[Literal["yes"]] = Fact[
+        Literal["yes"]
+    ]()  # how latitude, longitude and altitude are known
     time_zone: Fact[ZoneName] = Fact[ZoneName]()  # by the IANA's names; clocks change by it
     phases: Annotated[tuple[str, ...], Field(min_length=1, max_length=3)]
     supply: Supply
@@ -105,7 +107,9 @@ class Site(Frozen):
     found: tuple[Found, ...] = ()
     permits: tuple[Permit, ...] = ()
     interim: tuple[Interim, ...] = ()
-    building: Annotated[str, Field(max_length=40)] = ""  # the kind of building, as the library of circuits has it
+    building: Annotated[str, Field(max_length=40)] = (
+        ""  # the kind of building, as the library of circuits has it
+    )
     floor_m2: Fact[Positive] = Fact()
     metered: IntervalFile | None = None
     record_low_c: Fact[Temperature] = Fact()

@@ -13,5 +13,9 @@ Positive = Annotated[float, Field(gt=0, le=1e6)]
 Hour = Annotated[float, Field(ge=0, le=24)]
 DayWeights = Annotated[tuple[NotNegative, ...], Field(min_length=HOURS, max_length=HOURS)]
 MonthWeights = Annotated[tuple[NotNegative, ...], Field(min_length=MONTHS, max_length=MONTHS)]
-MonthShares = Annotated[tuple[Annotated[float, Field(gt=0.05, lt=0.85)], ...], Field(min_length=12, max_length=12)]
-MonthTemperatures = Annotated[tuple[Annotated[float, Field(ge=-60, le=60)], ...], Field(min_length=12, max_length=12)]
+MonthShares = Annotated[
+    tuple[Annotated[float, Field(gt=0.05, lt=0.85)], ...], Field(min_length=12, max_length=12)
+]
+MonthTemperatures = Annotated[
+    tuple[Annotated[float, Field(ge=-60, le=60)], ...], Field(min_length=12, max_length=12)
+]

@@ -196,7 +196,9 @@ class Link:
         count = where.length + 2
         registers: list[int] = []
         while len(registers) < count:
-            registers += self._registers(where.address + len(registers), min(MOST_REGISTERS, count - len(registers)))
+            registers += self._registers(
+                where.address + len(registers), min(MOST_REGISTERS, count - len(registers))
+            )
         if registers[0] != number or registers[1] != where.length:
             self.close()
             raise _LinkError(LinkState.GARBAGE)
@@ -256,7 +258,9 @@ class Link:
             if key == "clock"
             else 0.5 * 10.0 ** self._scale(whole, d.point_of(whole, points.setpoints[0]))
         )
-        taken = tuple(asked if abs(asked - one) <= near else one for asked, one in zip(wanted, held, strict=True))
+        taken = tuple(
+            asked if abs(asked - one) <= near else one for asked, one in zip(wanted, held, strict=True)
+        )
         enabled = None
         if points.enable:
             state = self._value(whole, points.enable)
@@ -265,7 +269,9 @@ class Link:
 
     # --- the wire ----------------------------------------------------------------------------------------
     def _registers(self, address: int, count: int) -> list[int]:
-        answer = self._send(lambda client: client.read_holding_registers(address, count=count, device_id=self.unit))
+        answer = self._send(
+            lambda client: client.read_holding_registers(address, count=count, device_id=self.unit)
+        )
         registers = list(answer.registers)
         if len(registers) != count:
             self.close()

@@ -18,7 +18,8 @@ END = 0xFFFF
 
 @cache
 def definitions() -> Any:
-    """The package that encodes models, its search path set to the project's folder and its own, never the working one."""
+    """The package that encodes models, its search path set to the project's folder and its own, never the
+    working one."""
     import sunspec2.device as device
 
     ours = str(resources.files("lodestaff.link") / "models")
@@ -27,7 +28,8 @@ def definitions() -> Any:
 
 
 def model(number: int, data: dict[str, Any] | bytes | None = None) -> Any:
-    """A model by number, from values or from registers' bytes. Its `error_info` says what is wrong with it."""
+    """A model by number, from values or from registers' bytes. Its `error_info` says what is wrong with
+    it."""
     return definitions().Model(number, data=data)
 
 

@@ -1,4 +1,5 @@
-"""The registers of one unit of a simulated site: its models filled from the plant, and writes decoded into it."""
+"""The registers of one unit of a simulated site: its models filled from the plant, and writes decoded into
+it."""
 
 from typing import Any
 
@@ -25,7 +26,8 @@ class Image:
         self.plant, self.unit = plant, unit
         state = plant.units[unit]
         self.windows = tuple(window.id for window in plant.job.limits.windows)
-        self.models: list[Any] = [self._common(), d.model(d.AC, dict(W_SF=0, VA_SF=0, A_SF=-2, V_SF=-1, Hz_SF=-2, TotWh_SF=0)),
+        self.models: list[Any] = [self._common(), d.model(d.AC, dict(W_SF=0, VA_SF=0, A_SF=-2, V_SF=-1,
+                                                                     Hz_SF=-2, TotWh_SF=0)),
                                   d.model(d.CONTROLS, dict(WMaxLimPct_SF=-1))]  # fmt: skip
         if state.battery is not None:
             self.models.append(d.model(d.STORAGE, dict(WH_SF=0, Pct_SF=-1)))
@@ -45,7 +47,9 @@ class Image:
 
     def _common(self) -> Any:
         sheet = self.plant.units[self.unit].sheet
-        words = dict(Mn="invented", Md=sheet.name.split(",")[0][:32], Vr="1.0", SN=f"SIM-{self.unit}"[:32], DA=1)
+        words = dict(
+            Mn="invented", Md=sheet.name.split(",")[0][:32], Vr="1.0", SN=f"SIM-{self.unit}"[:32], DA=1
+        )
         return d.model(d.COMMON, words)
 
     # --- out --------------------------------------------------------------------------------------------
@@ -59,9 +63,15 @@ class Image:
 
     def _fill(self) -> None:
         for one in self.models:
-            fill = {d.AC: self._ac, d.CONTROLS: self._controls, d.STORAGE: self._storage, d.DC: self._dc,
-                    d.METER_ONE_PHASE: self._meter, d.METER_THREE_PHASE: self._meter,
-                    d.SITE_SETTINGS: self._settings}.get(one.model_id)  # fmt: skip
+            fill = {
+                d.AC: self._ac,
+                d.CONTROLS: self._controls,
+                d.STORAGE: self._storage,
+                d.DC: self._dc,
+                d.METER_ONE_PHASE: self._meter,
+                d.METER_THREE_PHASE: self._meter,
+                d.SITE_SETTINGS: self._settings,
+            }.get(one.model_id)
             if fill is not None:
                 fill(one)
 
@@ -72,8 +82,9 @@ class Image:
         for name, number in dict(ACType=0, St=int(on), ConnSt=int(unit.mode == "grid")).items():
             m.points[name].value = number
         watts = 1000 * unit.ac_kw
-        for name, value in dict(W=watts, VA=abs(watts), A=abs(watts) / max(volts, 1), LNV=volts, Hz=50.0, WL1=watts,
-                                VL1=volts).items():  # fmt: skip
+        for name, value in dict(
+            W=watts, VA=abs(watts), A=abs(watts) / max(volts, 1), LNV=volts, Hz=50.0, WL1=watts, VL1=volts
+        ).items():
             m.points[name].cvalue = value
 
     def _volts(self) -> float:
@@ -113,7 +124,9 @@ class Image:
 
     def _meter(self, m: Any) -> None:
         watts, volts = 1000 * self.plant.meter_kw, self._volts()
-        values = dict(W=watts, WphA=watts, VA=abs(watts), A=watts / max(volts, 1), PhV=volts, PhVphA=volts, Hz=50.0)
+        values = dict(
+            W=watts, WphA=watts, VA=abs(watts), A=watts / max(volts, 1), PhV=volts, PhVphA=volts, Hz=50.0
+        )
         for name, value in values.items():
             m.points[name].cvalue = value
         m.points["TotWhImp"].cvalue = 1000 * self.plant.imported_kwh
@@ -123,12 +136,23 @@ class Image:
         s = self.plant.units[self.unit].settings
         m.points["Clk"].value = to_clock(self.plant.device_clock(self.unit))
         m.points["GrdPrf"].value = s.grid_profile
-        plain = dict(Mode=MODES.index(s.mode), Srv=SERVES.index(s.serves), ExpOf=EXPORT_OF.index(s.export_of),
-                     ExpLimEna=int(s.export_enabled), ImpLimEna=int(s.import_enabled))  # fmt: skip
+        plain = dict(
+            Mode=MODES.index(s.mode),
+            Srv=SERVES.index(s.serves),
+            ExpOf=EXPORT_OF.index(s.export_of),
+            ExpLimEna=int(s.export_enabled),
+            ImpLimEna=int(s.import_enabled),
+        )
         for name, number in plain.items():
             m.points[name].value = number
-        scaled = dict(ExpLimW=1000 * s.export_kw, ImpLimW=1000 * s.import_kw, ResSoC=s.reserve_pct, ShdSoC=s.shed_pct,
-                      ChaMaxW=1000 * s.charge_kw, DisMaxW=1000 * s.discharge_kw)  # fmt: skip
+        scaled = dict(
+            ExpLimW=1000 * s.export_kw,
+            ImpLimW=1000 * s.import_kw,
+            ResSoC=s.reserve_pct,
+            ShdSoC=s.shed_pct,
+            ChaMaxW=1000 * s.charge_kw,
+            DisMaxW=1000 * s.discharge_kw,
+        )
         for name, value in scaled.items():
             m.points[name].cvalue = value
         for group, window in zip(m.groups["Win"], s.windows, strict=True):
@@ -139,7 +163,8 @@ class Image:
 
     # --- in ---------------------------------------------------------------------------------------------
     def write(self, address: int, values: list[int]) -> None:
-        """Take a write of whole points. Raises RefusedError where an address or a value is none that the unit takes."""
+        """Take a write of whole points. Raises RefusedError where an address or a value is none that the
+        unit takes."""
         raw = b"".join(value.to_bytes(2, "big") for value in values)
         at = d.BASE_ADDRESS + 2
         wanted: list[tuple[int, str, float]] = []

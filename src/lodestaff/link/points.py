@@ -1,4 +1,5 @@
-"""Which points of the site-settings model carry a setting: the setpoints first, then the point that puts them in force."""
+"""Which points of the site-settings model carry a setting: the setpoints first, then the point that puts
+them in force."""
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta

@@ -37,7 +37,9 @@ class PlantServer:
         self._thread.start()
         self._ready.wait(START_PATIENCE_S)
         if self._failed is not None or not self._ready.is_set():
-            raise JobError(f"port {self.port} could not be opened", "plant", "choose another --port") from self._failed
+            raise JobError(
+                f"port {self.port} could not be opened", "plant", "choose another --port"
+            ) from self._failed
         return self
 
     def stop(self) -> None:
@@ -79,7 +81,9 @@ class PlantServer:
         if ticking is not None:
             ticking.cancel()
         await server.shutdown()
-        await asyncio.sleep(CLOSING_S)  # transports close in the loop's next turns, and there are none after this
+        await asyncio.sleep(
+            CLOSING_S
+        )  # transports close in the loop's next turns, and there are none after this
 
     async def _tick(self) -> None:
         last = time.monotonic()

@@ -1,4 +1,5 @@
-"""The whole procedure gone through at the simulated site, as a person would: until it is done, or a step fails."""
+"""The whole procedure gone through at the simulated site, as a person would: until it is done, or a step
+fails."""
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -34,7 +35,9 @@ def as_if_permitted(job: Job) -> Job:
     fact = {"value": max(kva, 0.001), "known": "told", "note": "as rehearsed", "date": ""}
     if not held_back(job):
         return job
-    return edit(job, Change("site/permission/parallel_state", "granted"), Change("site/permission/parallel_kva", fact))
+    return edit(
+        job, Change("site/permission/parallel_state", "granted"), Change("site/permission/parallel_kva", fact)
+    )
 
 
 @contextmanager
@@ -55,7 +58,8 @@ def simulated_visit(job: Job, start: PlantStart, by: str = "rehearsal") -> Itera
 def rehearse(job: Job, start: PlantStart, told: Callable[[str, Status], None] | None = None) -> Rehearsal:
     """Go through the procedure as if it were permitted; `told` hears of each step.
 
-    Stops at the first that doesn't pass. One that the program, the job or the simulated site leaves open is put off,
+    Stops at the first that doesn't pass. One that the program, the job or the simulated site leaves open is
+    put off,
     and what doesn't wait for it goes on.
     """
     job = as_if_permitted(job)
@@ -66,7 +70,9 @@ def rehearse(job: Job, start: PlantStart, told: Callable[[str, Status], None] | 
         for result in proof.results:
             reading = visit.take(result.step)
             text = words_of(result.step, reading)
-            entries.append(Entry("reading", text, at=reading.at, by=reading.by, corrects=None, data=as_data(reading)))
+            entries.append(
+                Entry("reading", text, at=reading.at, by=reading.by, corrects=None, data=as_data(reading))
+            )
             proof = proof_of(job, topology, entries)
             status = proof.result(result.step.id).status
             if told is not None:

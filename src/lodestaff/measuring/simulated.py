@@ -1,4 +1,5 @@
-"""A person at the simulated site: hands on its switches, instruments at its terminals, the link to its units."""
+"""A person at the simulated site: hands on its switches, instruments at its terminals, the link to its
+units."""
 
 import math
 from dataclasses import replace
@@ -22,7 +23,8 @@ INSTRUMENT = "simulated tester"
 
 
 class SimulatedVisit:
-    """Takes every step's reading at a plant. Before the first step the site is as it is found: fed past the unit."""
+    """Takes every step's reading at a plant. Before the first step the site is as it is found: fed past the
+    unit."""
 
     def __init__(self, plant: Plant, links: dict[str, Link], by: str = "rehearsal", seed: int = 1) -> None:
         self.plant, self.links, self.by = plant, links, by
@@ -45,7 +47,8 @@ class SimulatedVisit:
         self.plant.advance(1)
 
     def take(self, step: Step) -> Reading:
-        """Do what a step asks for and take its reading; one that can't be taken here is put off with what it needs."""
+        """Do what a step asks for and take its reading; one that can't be taken here is put off with what
+        it needs."""
         kind = step.measure.kind
         if step.needs:
             return self._put_off(step, step.needs)
@@ -69,12 +72,27 @@ class SimulatedVisit:
             return self._reading(step, confirmed=self._confirm(step))
         return self._measured(step)
 
-    def _reading(self, step: Step, number: float | None = None, confirmed: bool | None = None,
-                 conditions: Conditions = NOT_MEASURED) -> Reading:  # fmt: skip
+    def _reading(
+        self,
+        step: Step,
+        number: float | None = None,
+        confirmed: bool | None = None,
+        conditions: Conditions = NOT_MEASURED,
+    ) -> Reading:
         numbers = () if number is None else (number,)
         at = datetime.now().astimezone().isoformat(timespec="seconds")
-        return Reading(step.id, numbers, confirmed=confirmed, conditions=conditions, way="typed", by=self.by, instrument=INSTRUMENT, calibrated_until=CALIBRATED_UNTIL, at=at,
-                       simulated=True)  # fmt: skip
+        return Reading(
+            step.id,
+            numbers,
+            confirmed=confirmed,
+            conditions=conditions,
+            way="typed",
+            by=self.by,
+            instrument=INSTRUMENT,
+            calibrated_until=CALIBRATED_UNTIL,
+            at=at,
+            simulated=True,
+        )
 
     def _put_off(self, step: Step, needs: str) -> Reading:
         return replace(self._reading(step), put_off=needs)
@@ -114,7 +132,9 @@ class SimulatedVisit:
             case "module voc":
                 face = step.measure.face
                 poa, back = tools.face_conditions(face)
-                return self._reading(step, tools.module_voc_v(subject, face), conditions=Conditions(poa, back))
+                return self._reading(
+                    step, tools.module_voc_v(subject, face), conditions=Conditions(poa, back)
+                )
             case _:
                 return self._reading(step, tools.island_loop_ohm(unit))
 
@@ -133,7 +153,8 @@ class SimulatedVisit:
         self.plant.set_by_hand(setting.unit, setting.key, setting.numbers[0])
         held = self.plant.units[setting.unit].settings
         shown = {"import_kw": held.import_kw, "export_kw": held.export_kw, "charge_kw": held.charge_kw,
-                 "discharge_kw": held.discharge_kw, "reserve_soc": held.reserve_pct, "shed_soc": held.shed_pct}  # fmt: skip
+                 "discharge_kw": held.discharge_kw, "reserve_soc": held.reserve_pct,
+                 "shed_soc": held.shed_pct}  # fmt: skip
         return self._reading(step, shown[setting.key])
 
     # --- function tests ----------------------------------------------------------------------------------
@@ -161,7 +182,8 @@ class SimulatedVisit:
             self.plant.run_circuit(circuit.id, False)
 
     def _power(self, step: Step) -> Reading:
-        """The other units rest, and loads take what the battery doesn't, so that nothing holds the array back."""
+        """The other units rest, and loads take what the battery doesn't, so that nothing holds the array
+        back."""
         plant = self.plant
         others = [unit for name, unit in plant.units.items() if name != step.measure.unit]
         for unit in others:
@@ -271,7 +293,9 @@ class SimulatedVisit:
         plant.advance(2)
         dead = set(self.instruments.dead_circuits())
         beyond = {one.b[0] for one in plant.topology.conductors if one.a[0] == name}
-        fed = bool(beyond) and all(plant.answer().live[one.id] for one in plant.topology.conductors if one.a[0] == name)
+        fed = bool(beyond) and all(
+            plant.answer().live[one.id] for one in plant.topology.conductors if one.a[0] == name
+        )
         fed = fed and not {c.id for c in self.job.circuits if f"circuit-{c.id}" in beyond} & dead
         for unit in units:
             plant.switch(unit, "on")

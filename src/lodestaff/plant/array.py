@@ -38,9 +38,16 @@ def _volts(points: ModulePoints, amps: Floats, poa_w_m2: float, cell_c: float, g
 
     p = desoto(points)
     parameters = pvlib.pvsystem.calcparams_desoto(
-        np.array(max(poa_w_m2, 0.1)), np.array(cell_c), p["alpha_sc"], p["a_ref"], p["I_L_ref"], p["I_o_ref"],
-        p["R_sh_ref"], p["R_s"], EgRef=gap,
-    )  # fmt: skip
+        np.array(max(poa_w_m2, 0.1)),
+        np.array(cell_c),
+        p["alpha_sc"],
+        p["a_ref"],
+        p["I_L_ref"],
+        p["I_o_ref"],
+        p["R_sh_ref"],
+        p["R_s"],
+        EgRef=gap,
+    )
     with np.errstate(all="ignore"):
         return np.asarray(pvlib.pvsystem.v_from_i(amps, *parameters))
 
@@ -82,7 +89,8 @@ def string_curve(string: BuiltString, poa_w_m2: dict[str, float], cell_c: dict[s
 
 
 def tracker_point(curves: list[Curve], tracker: Tracker) -> tuple[float, float]:
-    """Voltage and current of the best point in a tracker's window and under its operating current; none in the dark."""
+    """Voltage and current of the best point in a tracker's window and under its operating current; none in
+    the dark."""
     if not curves:
         return 0.0, 0.0
     volts = np.linspace(0.0, max(one.voc_v for one in curves), POINTS)

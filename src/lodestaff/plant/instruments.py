@@ -1,4 +1,5 @@
-"""The instruments of a simulated visit: what a tester would show at the simulated site, with its own noise."""
+"""The instruments of a simulated visit: what a tester would show at the simulated site, with its own
+noise."""
 
 from lodestaff.plant.site import Plant
 from lodestaff.quantities.errors import JobError
@@ -61,7 +62,8 @@ class Instruments:
         return self._spread(battery.volts, VOLT_SHARE)
 
     def island_loop_ohm(self, unit: str) -> float:
-        """Line to earth on a unit's island: low where its bond closes the loop, without bound where none does."""
+        """Line to earth on a unit's island: low where its bond closes the loop, without bound where none
+        does."""
         plant = self.plant
         relay_fails = "bond-open" in plant.faults and plant.units[unit].mode == "island"
         networks = plant.answer().networks

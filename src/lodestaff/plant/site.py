@@ -10,7 +10,15 @@ import numpy as np
 from lodestaff.energy.calendar import daylight_saving, step_of
 from lodestaff.energy.mismatch import module_points
 from lodestaff.job import Circuit, Job
-from lodestaff.plant.array import CELL_ABOVE_BACK_K, LAG_S, RISE_K, BuiltString, Curve, string_curve, tracker_point
+from lodestaff.plant.array import (
+    CELL_ABOVE_BACK_K,
+    LAG_S,
+    RISE_K,
+    BuiltString,
+    Curve,
+    string_curve,
+    tracker_point,
+)
 from lodestaff.plant.faults import Fault
 from lodestaff.plant.settings import HALF_DAY_S, UnitSettings
 from lodestaff.plant.sky import Sky
@@ -26,7 +34,8 @@ NOISE_KW = 0.004
 
 @dataclass(frozen=True)
 class PlantStart:
-    """How a simulated site begins: a local standard time, a sky, a state of charge, a seed, the faults in it."""
+    """How a simulated site begins: a local standard time, a sky, a state of charge, a seed, the faults in
+    it."""
 
     at: datetime = datetime(2026, 6, 18, 12, 0)
     clearness: float = 0.95
@@ -37,7 +46,8 @@ class PlantStart:
 
 
 class Plant:
-    """Loads, array, batteries, units, changeover, meter. Every public method may be called from any thread."""
+    """Loads, array, batteries, units, changeover, meter. Every public method may be called from any
+    thread."""
 
     def __init__(self, job: Job, start: PlantStart = PlantStart()) -> None:
         self.job, self.now = job, start.at
@@ -73,7 +83,8 @@ class Plant:
         wired = [string for string in job.strings if job.modules_in(string.id)]
         for string in wired:
             parts = [
-                (face.id, module_points(job.sheets.modules[face.module]), n) for face, n in job.modules_in(string.id)
+                (face.id, module_points(job.sheets.modules[face.module]), n)
+                for face, n in job.modules_in(string.id)
             ]
             if "module-missing" in self.faults and string is wired[-1]:
                 parts[-1] = (*parts[-1][:2], parts[-1][2] - 1)
@@ -147,8 +158,13 @@ class Plant:
             self.back_c[face.id] += (settled - self.back_c[face.id]) * (1 - math.exp(-seconds / LAG_S))
         if abs(self.now.timestamp() - self._curves_at) >= 5:
             self._curves_at = self.now.timestamp()
-            cell = {face: back + CELL_ABOVE_BACK_K * self.poa_w_m2[face] / 1000 for face, back in self.back_c.items()}
-            self._curves = {name: string_curve(one, self.poa_w_m2, cell) for name, one in self.strings.items()}
+            cell = {
+                face: back + CELL_ABOVE_BACK_K * self.poa_w_m2[face] / 1000
+                for face, back in self.back_c.items()
+            }
+            self._curves = {
+                name: string_curve(one, self.poa_w_m2, cell) for name, one in self.strings.items()
+            }
 
     def curve_of(self, string: str) -> Curve:
         """The present curve of a string."""
@@ -159,8 +175,13 @@ class Plant:
         """Open-circuit voltage of one module of a string on a face, at the present light."""
         with self.lock:
             built = self.strings[string]
-            alone = replace(built, parts=tuple((name, points, 1) for name, points, _ in built.parts if name == face))
-            cell = {name: back + CELL_ABOVE_BACK_K * self.poa_w_m2[name] / 1000 for name, back in self.back_c.items()}
+            alone = replace(
+                built, parts=tuple((name, points, 1) for name, points, _ in built.parts if name == face)
+            )
+            cell = {
+                name: back + CELL_ABOVE_BACK_K * self.poa_w_m2[name] / 1000
+                for name, back in self.back_c.items()
+            }
             return string_curve(alone, self.poa_w_m2, cell).voc_v
 
     def answer(self) -> Answer:
@@ -187,7 +208,9 @@ class Plant:
                 behind[boards[circuit.id]] += self._draws_kw(circuit)
         for unit in self.units.values():
             mode = found.unit_modes[unit.id]
-            unit.mode = mode if mode in ("grid", "island") else "off"  # what follows a generator or island rests here
+            unit.mode = (
+                mode if mode in ("grid", "island") else "off"
+            )  # what follows a generator or island rests here
             unit.trackers = self._tracker_points(unit, found)
             best = sum(v * a for v, a in unit.trackers.values()) / 1000
             unit.pv_there_kw = min(best * unit.sheet.eta_mppt, unit.sheet.max_dc_kw)
@@ -207,7 +230,9 @@ class Plant:
     def _draws_kw(self, circuit: Circuit) -> float:
         """What a running circuit takes: heaters by the square of the voltage, others their power."""
         by_voltage = (
-            (self.supply_v() / self.job.pack.value("nominal_v").value) ** 2 if circuit.kind == "heating" else 1.0
+            (self.supply_v() / self.job.pack.value("nominal_v").value) ** 2
+            if circuit.kind == "heating"
+            else 1.0
         )
         return circuit.running_w / 1000 * by_voltage
 
@@ -220,7 +245,9 @@ class Plant:
         points = {}
         for tracker in unit.sheet.trackers:
             on = found.positions.get(self.topology.array_isolator(unit.id, tracker.name)) == "closed"
-            curves = [self._curves[s.id] for s in self.strings.values() if s.tracker == f"{unit.id}/{tracker.name}"]
+            curves = [
+                self._curves[s.id] for s in self.strings.values() if s.tracker == f"{unit.id}/{tracker.name}"
+            ]
             points[tracker.name] = tracker_point(curves, tracker) if on else (0.0, 0.0)
         return points
 
@@ -233,7 +260,9 @@ class Plant:
         feeding = sum(unit.ac_kw for unit in self.units.values() if unit.mode == "grid")
         passes = found.live.get("cutout.load>meter.line", frozenset())
         self.site_kw = (
-            on_grid_kw - feeding if "grid" in passes and found.positions.get("main-isolator") == "closed" else 0.0
+            on_grid_kw - feeding
+            if "grid" in passes and found.positions.get("main-isolator") == "closed"
+            else 0.0
         )
         noise = NOISE_KW * float(self._random.standard_normal())
         self.meter_kw = self.ct_sign * self.site_kw * self.meter_gain + noise
@@ -260,7 +289,9 @@ class Plant:
         """Set a unit's clock, with whatever it makes of it."""
         with self.lock:
             error = (shown - self.right_clock()).total_seconds()
-            self.units[unit].settings.clock_error_s = error + (HALF_DAY_S if "clock-half-day" in self.faults else 0)
+            self.units[unit].settings.clock_error_s = error + (
+                HALF_DAY_S if "clock-half-day" in self.faults else 0
+            )
 
     def set_export_kw(self, unit: str, limit_kw: float) -> None:
         """Set a unit's export limit, with whatever it makes of the unit."""
@@ -281,4 +312,6 @@ class Plant:
                 setattr(settings, names[key], value if key in words else float(value))
                 settings.import_enabled = settings.import_enabled or key == "import_kw"
             else:
-                raise JobError(f"no setting {key!r} on the panel of {unit}", "plant", f"choose from {', '.join(names)}")
+                raise JobError(
+                    f"no setting {key!r} on the panel of {unit}", "plant", f"choose from {', '.join(names)}"
+                )

@@ -10,7 +10,8 @@ WEEKEND = 5
 
 
 class Timetables:
-    """Begins runs at random, as often as a circuit's yearly energy and weights ask for; each lasts its minutes."""
+    """Begins runs at random, as often as a circuit's yearly energy and weights ask for; each lasts its
+    minutes."""
 
     def __init__(self, job: Job, seed: int) -> None:
         self.job = job

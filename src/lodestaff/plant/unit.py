@@ -1,4 +1,5 @@
-"""One hybrid of a simulated site: its battery, its trackers, and how it answers its meter from second to second."""
+"""One hybrid of a simulated site: its battery, its trackers, and how it answers its meter from second to
+second."""
 
 from dataclasses import dataclass
 
@@ -79,7 +80,11 @@ class PlantUnit:
             return 0.0
         sheet = self.battery.sheet
         share = device_pct / 100
-        return sheet.floor_soc + share * (sheet.top_soc - sheet.floor_soc) if sheet.device_counts_usable else share
+        return (
+            sheet.floor_soc + share * (sheet.top_soc - sheet.floor_soc)
+            if sheet.device_counts_usable
+            else share
+        )
 
     def device_pct(self) -> float:
         """The battery's state of charge on the device's own scale."""
@@ -104,7 +109,8 @@ class PlantUnit:
         return flow * eta if flow >= 0 else flow / eta
 
     def run(self, seconds: float, meter_kw: float, behind_kw: float, minute: float) -> None:
-        """One step. `meter_kw` is what its CT shows (import above 0), `behind_kw` what hangs on its backup port."""
+        """One step. `meter_kw` is what its CT shows (import above 0), `behind_kw` what hangs on its backup
+        port."""
         if self.mode == "island" and not self.tripped:
             self._on_its_own(behind_kw)
             self.island_s += seconds
@@ -128,7 +134,9 @@ class PlantUnit:
         if self.battery is None:
             return 0.0, 0.0
         charge = self.battery.most_charge_kw(min(self.settings.charge_kw, self.sheet.charge_kw))
-        discharge = self.battery.most_discharge_kw(min(self.settings.discharge_kw, self.sheet.discharge_kw), floor_soc)
+        discharge = self.battery.most_discharge_kw(
+            min(self.settings.discharge_kw, self.sheet.discharge_kw), floor_soc
+        )
         return (0.0, 0.0) if self.hold_battery else (charge, discharge)
 
     def _on_its_own(self, behind_kw: float) -> None:
@@ -156,7 +164,9 @@ class PlantUnit:
         low = max(-self.sheet.rated_kw, believed_kw - (s.import_kw if s.import_enabled else 1e9))
         window = next((w for w in s.windows if w.holds(minute)), None) if s.mode == "time of use" else None
         if window is not None and self.battery is not None:
-            wanted = min(window.power_kw, charge) if self.battery.soc < self.soc_of(window.target_pct) else 0.0
+            wanted = (
+                min(window.power_kw, charge) if self.battery.soc < self.soc_of(window.target_pct) else 0.0
+            )
             target = self.ac_of(self.pv_there_kw - wanted)
             discharge = 0.0
         else:

@@ -12,7 +12,8 @@ WORDED = re.compile(r"(\d{1,2})\.?\s+([A-Za-z]{3,9})\.?,?\s+(\d{4})")
 
 
 def read_date(text: str) -> str:
-    """What was typed, as year-month-day; '' stays ''. Raises JobError, with both readings where there are two."""
+    """What was typed, as year-month-day; '' stays ''. Raises JobError, with both readings where there are
+    two."""
     text = text.strip()
     if not text:
         return ""

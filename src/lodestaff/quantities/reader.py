@@ -1,7 +1,9 @@
 """A number as a person types it, with or without its unit: one reader for every place where one is typed.
 
-What is printed is read back as itself. A single separator that isn't the decimal sign of the convention is taken for one
-all the same, unless exactly three digits follow it: then it may as well part groups, and both readings are said instead
+What is printed is read back as itself. A single separator that isn't the decimal sign of the convention is
+taken for one
+all the same, unless exactly three digits follow it: then it may as well part groups, and both readings are
+said instead
 of one being guessed. Groups are parted as they are printed, by spaces, or by apostrophes.
 """
 
@@ -13,13 +15,17 @@ from lodestaff.quantities.errors import JobError
 
 # From a unit to another, by factor.
 FACTORS = {
-    ("W", "kW"): 1e-3, ("kW", "W"): 1e3, ("MW", "kW"): 1e3, ("VA", "kVA"): 1e-3, ("kVA", "VA"): 1e3, ("Wh", "kWh"): 1e-3,
-    ("MWh", "kWh"): 1e3, ("kWh", "Wh"): 1e3, ("mV", "V"): 1e-3, ("kV", "V"): 1e3, ("mA", "A"): 1e-3, ("kA", "A"): 1e3,
+    ("W", "kW"): 1e-3, ("kW", "W"): 1e3, ("MW", "kW"): 1e3, ("VA", "kVA"): 1e-3, ("kVA", "VA"): 1e3,
+    ("Wh", "kWh"): 1e-3,
+    ("MWh", "kWh"): 1e3, ("kWh", "Wh"): 1e3, ("mV", "V"): 1e-3, ("kV", "V"): 1e3, ("mA", "A"): 1e-3,
+    ("kA", "A"): 1e3,
     ("A", "kA"): 1e-3, ("mohm", "ohm"): 1e-3, ("kohm", "ohm"): 1e3, ("kohm", "Mohm"): 1e-3, ("mm", "m"): 1e-3,
-    ("cm", "m"): 1e-2, ("m", "mm"): 1e3, ("cm", "mm"): 10.0, ("ft", "m"): 0.3048, ("in", "mm"): 25.4, ("ms", "s"): 1e-3,
+    ("cm", "m"): 1e-2, ("m", "mm"): 1e3, ("cm", "mm"): 10.0, ("ft", "m"): 0.3048, ("in", "mm"): 25.4,
+    ("ms", "s"): 1e-3,
     ("min", "h"): 1 / 60, ("kcmil", "mm²"): 0.506707, ("%", ""): 1e-2,
 }  # fmt: skip
-SAME = {"mm2": "mm²", "Ω": "ohm", "MΩ": "Mohm", "kΩ": "kohm", "mΩ": "mohm", "Ohm": "ohm", "°": "deg", "m2": "m²",
+SAME = {"mm2": "mm²", "Ω": "ohm", "MΩ": "Mohm", "kΩ": "kohm", "mΩ": "mohm", "Ohm": "ohm", "°": "deg",
+        "m2": "m²",
         "W/m2": "W/m²"}  # fmt: skip
 NAMES = {".": "point", ",": "comma"}
 SPACES = " \u00a0\u2009\u202f"
@@ -43,7 +49,8 @@ def awg_mm2(gauge: float) -> float:
 
 
 def split_number(text: str, decimal: str = "") -> tuple[float, str]:
-    """The number at the beginning of what was typed, and the unit that follows it. `decimal` as for `read_number`.
+    """The number at the beginning of what was typed, and the unit that follows it. `decimal` as for
+    `read_number`.
 
     Raises JobError where there is none, or where one separator allows two readings.
     """
@@ -79,15 +86,19 @@ def _plain(body: str, decimal: str) -> str:
         return body.replace(sign, "")
     doubtful = "," if decimal == "." else "."
     if re.fullmatch(rf"[1-9][0-9]{{0,2}}{re.escape(doubtful)}[0-9]{{3}}", body):
-        raise JobError(f"{body}: {body.replace(doubtful, '')} or {plain(float(body.replace(',', '.')))}?",
-                       right=f"type it without the {NAMES[doubtful]}, or with a {NAMES[decimal]}")  # fmt: skip
+        raise JobError(
+            f"{body}: {body.replace(doubtful, '')} or {plain(float(body.replace(',', '.')))}?",
+            right=f"type it without the {NAMES[doubtful]}, or with a {NAMES[decimal]}",
+        )
     return body.replace(",", ".")
 
 
 def _spaced(body: str) -> bool:
     """Whether spaces stand between groups of three before the decimal sign."""
     whole = re.split(r"[.,]", body)[0]
-    return bool(GROUPED.fullmatch(re.sub(rf"[{SPACES}'’]", "G", whole))) or not re.search(rf"[{SPACES}'’]", whole)
+    return bool(GROUPED.fullmatch(re.sub(rf"[{SPACES}'’]", "G", whole))) or not re.search(
+        rf"[{SPACES}'’]", whole
+    )
 
 
 def read_number(text: str, unit: str = "", decimal: str = "") -> float:
@@ -110,5 +121,7 @@ def read_number(text: str, unit: str = "", decimal: str = "") -> float:
         return (value - 32) * 5 / 9
     if (given, wanted) in FACTORS:
         return float(f"{value * FACTORS[given, wanted]:.12g}")
-    raise NotANumberError(f"{text.strip()!r} is not a number{f' of {unit}' if unit else ''}",
-                     right=f"type one in {unit}" if unit else "type it without a unit")  # fmt: skip
+    raise NotANumberError(
+        f"{text.strip()!r} is not a number{f' of {unit}' if unit else ''}",
+        right=f"type one in {unit}" if unit else "type it without a unit",
+    )

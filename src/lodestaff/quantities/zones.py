@@ -19,7 +19,8 @@ def zone_names() -> frozenset[str]:
 
 @cache
 def clock_changes(zone: str, year: int) -> tuple[datetime, datetime] | None:
-    """When clocks go forward and back in a year, as moments of UTC; None where they don't. '' is a zone without.
+    """When clocks go forward and back in a year, as moments of UTC; None where they don't. '' is a zone
+    without.
 
     Source: the IANA's time zone database, by the package tzdata.
     """

@@ -1,4 +1,5 @@
-"""What each phase or leg of the supply carries, as the circuits hang: never the total divided by their number."""
+"""What each phase or leg of the supply carries, as the circuits hang: never the total divided by their
+number."""
 
 import numpy as np
 
@@ -9,7 +10,8 @@ from lodestaff.reckoning.reckoner import Reckoner
 
 
 def leg_load_kw(reckoner: Reckoner, job: Job) -> Floats:
-    """The circuits by phase or leg of the supply, shape (leg, step), in kW, without those that take surplus only."""
+    """The circuits by phase or leg of the supply, shape (leg, step), in kW, without those that take surplus
+    only."""
     legs = job.site.phases
     load = np.zeros((len(legs), standard_hour().size))
     for circuit in job.circuits:

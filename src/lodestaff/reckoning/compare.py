@@ -57,9 +57,12 @@ def compare(reckoner_a: Reckoner, a: Job, reckoner_b: Reckoner, b: Job) -> tuple
 def _all_readings(results: Results) -> list[Reading]:
     """The figures of every station."""
     return [
-        *site_readings(results), *loads_readings(results), *array_readings(results), *storage_readings(results),
+        *site_readings(results),
+        *loads_readings(results),
+        *array_readings(results),
+        *storage_readings(results),
         *limits_readings(results),
-    ]  # fmt: skip
+    ]
 
 
 def _by_key(results: Results) -> dict[tuple[str, str, str], Reading]:
@@ -122,7 +125,11 @@ def _walk(a: Any, b: Any, path: str) -> Any:
     if isinstance(a, dict) and isinstance(b, dict):
         for key in [*a, *(key for key in b if key not in a)]:
             yield from _walk(a.get(key), b.get(key), f"{path}/{key}" if path else key)
-    elif isinstance(a, list) and isinstance(b, list) and all(isinstance(x, dict) and "id" in x for x in [*a, *b]):
+    elif (
+        isinstance(a, list)
+        and isinstance(b, list)
+        and all(isinstance(x, dict) and "id" in x for x in [*a, *b])
+    ):
         mine, theirs = {x["id"]: x for x in a}, {x["id"]: x for x in b}
         for key in [*mine, *(key for key in theirs if key not in mine)]:
             yield from _walk(mine.get(key), theirs.get(key), f"{path}/{key}")

@@ -1,4 +1,5 @@
-"""The day of a month as it is used: mean power of each circuit by household hour against the sun, and blocks moved."""
+"""The day of a month as it is used: mean power of each circuit by household hour against the sun, and
+blocks moved."""
 
 from dataclasses import dataclass
 
@@ -16,7 +17,8 @@ HOURS = 24
 class DayStack:
     """Mean power by household hour in a month, shape (24,) each, in kW; on weekdays or at weekends.
 
-    `layers` are circuits in drawing order, from below; `sun_kw` is DC at the trackers. `low` marks cheap hours.
+    `layers` are circuits in drawing order, from below; `sun_kw` is DC at the trackers. `low` marks cheap
+    hours.
     """
 
     month: int
@@ -58,12 +60,16 @@ def day_stack(reckoner: Reckoner, job: Job, month: int, weekend: bool = False) -
 
 
 def can_move(circuit: Circuit) -> bool:
-    """Whether a circuit's runs have hours: one that is always there, or runs at any hour alike, has none to move."""
-    return circuit.event_minutes is not None and (len(set(circuit.weekday)) > 1 or len(set(circuit.weekend)) > 1)
+    """Whether a circuit's runs have hours: one that is always there, or runs at any hour alike, has none to
+    move."""
+    return circuit.event_minutes is not None and (
+        len(set(circuit.weekday)) > 1 or len(set(circuit.weekend)) > 1
+    )
 
 
 def moved_changes(circuit: Circuit, hours: int, weekend: bool | None = None) -> tuple[Change, ...]:
-    """A circuit's runs begun so many hours later (negative: earlier), on weekdays and weekends alike or on one only."""
+    """A circuit's runs begun so many hours later (negative: earlier), on weekdays and weekends alike or on
+    one only."""
     hours %= HOURS
     if hours == 0 or not can_move(circuit):
         return ()
@@ -72,5 +78,8 @@ def moved_changes(circuit: Circuit, hours: int, weekend: bool | None = None) -> 
         return [*weights[-hours:], *weights[:-hours]]
 
     path = f"circuits/{circuit.id}"
-    both = (Change(f"{path}/weekday", rolled(circuit.weekday)), Change(f"{path}/weekend", rolled(circuit.weekend)))
+    both = (
+        Change(f"{path}/weekday", rolled(circuit.weekday)),
+        Change(f"{path}/weekend", rolled(circuit.weekend)),
+    )
     return both if weekend is None else both[1:] if weekend else both[:1]

@@ -57,18 +57,24 @@ def battery_loss_kw(year: Year, converters: tuple[Converter, ...]) -> Floats:
 
 
 def paid_export_kw(year: Year, limit_kw: float) -> Floats:
-    """Export that may be counted on for money, shape (phase, step): what goes past the limit earns nothing."""
+    """Export that may be counted on for money, shape (phase, step): what goes past the limit earns
+    nothing."""
     total = year.export_kw.sum(axis=0)
     over = total > limit_kw * (1 + 1e-9) + 1e-9  # what rounding leaves is none
     return np.asarray(year.export_kw * np.where(over, limit_kw / np.maximum(total, 1e-9), 1.0))
 
 
 def year_figures(
-    year: Year, converters: tuple[Converter, ...], money: Bill, off_grid: bool = False, limit_kw: float = np.inf
+    year: Year,
+    converters: tuple[Converter, ...],
+    money: Bill,
+    off_grid: bool = False,
+    limit_kw: float = np.inf,
 ) -> YearFigures:
     """Figures of a simulated year.
 
-    Without a grid what nothing gives is unserved, not imported. Self-consumption is of what was produced after
+    Without a grid what nothing gives is unserved, not imported. Self-consumption is of what was produced
+    after
     curtailment; both ratios by the usual definitions. `limit_kw` is the export limit of the site.
     """
     series = year.series
@@ -81,7 +87,9 @@ def year_figures(
     load, own = year.kwh(year.load_kw), year.kwh(year.own_use_kw)
     battery_in = year.kwh(np.clip(-series.battery_dc_kw, 0, None))
     battery_out = year.kwh(np.clip(series.battery_dc_kw, 0, None))
-    swing = sum((c.battery.top_soc - c.battery.floor_soc) * c.battery.capacity_kwh for c in converters if c.battery)
+    swing = sum(
+        (c.battery.top_soc - c.battery.floor_soc) * c.battery.capacity_kwh for c in converters if c.battery
+    )
     drawn = battery_out / max(float(np.mean(unit_arrays(converters).eta_discharge)), 1e-9)
     return YearFigures(
         pv_kwh=pv,
@@ -135,7 +143,10 @@ def imbalance_kwh(year: Year, converters: tuple[Converter, ...]) -> dict[str, fl
     dc_bus = series.pv_dc_kw + series.battery_dc_kw + rectified - (out + k1 * out + k2 * out**2)
     before = np.concatenate([year.e_start_kwh[:, None], series.energy_kwh[:, :-1]], axis=1)
     flow = series.battery_dc_kw
-    change = np.clip(-flow, 0, None) * units.eta_charge[:, None] - np.clip(flow, 0, None) / units.eta_discharge[:, None]
+    change = (
+        np.clip(-flow, 0, None) * units.eta_charge[:, None]
+        - np.clip(flow, 0, None) / units.eta_discharge[:, None]
+    )
     cells = series.energy_kwh - before - change * h
     array = year.pv_available_kw - series.pv_dc_kw - series.clipped_kw - series.curtailed_kw
     return {

@@ -23,7 +23,8 @@ THE_JOB = Source("this job", Provenance.DERIVED)
 
 @dataclass
 class Isolation:
-    """Whether a value of the job that can't be used opens the one check that needs it, and the others stand."""
+    """Whether a value of the job that can't be used opens the one check that needs it, and the others
+    stand."""
 
     on: bool = True
 
@@ -32,11 +33,16 @@ ISOLATION = Isolation()
 
 
 def findings(
-    reckoner: Reckoner, job: Job, deep: bool = True, proof: Proof | None = None, stations: frozenset[str] | None = None
+    reckoner: Reckoner,
+    job: Job,
+    deep: bool = True,
+    proof: Proof | None = None,
+    stations: frozenset[str] | None = None,
 ) -> tuple[Finding, ...]:
     """All findings of a job, worst first. `deep` False leaves out remedies that need further years.
 
-    What the day on site shows is found where a proof of it is given. `stations` asks for theirs only. A check that a
+    What the day on site shows is found where a proof of it is given. `stations` asks for theirs only. A
+    check that a
     value of the job makes impossible is open, and would block; only a fault of the program is raised.
     """
     result: list[Finding] = []
@@ -61,8 +67,12 @@ def findings(
 def answers(reckoner: Reckoner, job: Job, *rules: str) -> list[Finding]:
     """What some checks alone say of a job, without costly cures."""
     asked = [check for check in CHECKS if check.rule in rules and check.applies(job.pack)]
-    return [one for check in asked for record in RECORDS[check.record](reckoner, job, False)
-            for one in check.function(record)]  # fmt: skip
+    return [
+        one
+        for check in asked
+        for record in RECORDS[check.record](reckoner, job, False)
+        for one in check.function(record)
+    ]
 
 
 def _as_far_as_it_goes(make: Callable[[], Iterable[Any]]) -> tuple[list[Any], JobError | None]:

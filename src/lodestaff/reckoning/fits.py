@@ -28,6 +28,9 @@ def fit(reckoner: Reckoner, job: Job, old: str, entry: Entry) -> Fit:
     except JobError as trouble:
         return Fit(entry.id, False, (str(trouble),))
     before = {(one.code, one.subjects) for one in findings(reckoner, job, False) if one.blocks}
-    worse = [f"{one.code}: {one.text}" for one in findings(reckoner, made, False)
-             if one.blocks and (one.code, one.subjects) not in before]  # fmt: skip
+    worse = [
+        f"{one.code}: {one.text}"
+        for one in findings(reckoner, made, False)
+        if one.blocks and (one.code, one.subjects) not in before
+    ]
     return Fit(entry.id, not worse, tuple(worse))

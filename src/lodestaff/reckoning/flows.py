@@ -10,7 +10,8 @@ from lodestaff.energy.dispatch import Converter, Year, unit_arrays
 
 @dataclass(frozen=True)
 class DayFlows:
-    """From noon to noon, shape (96,) each, kW. sun + battery_out + imported = circuits + into_battery + exported."""
+    """From noon to noon, shape (96,) each, kW. sun + battery_out + imported = circuits + into_battery +
+    exported."""
 
     start_step: int
     sun: Floats

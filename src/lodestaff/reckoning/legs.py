@@ -8,7 +8,9 @@ from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.wired import BoardPlace
 
 
-def load_of(job: Job, circuits: list[Circuit], legs: tuple[str, ...], moved: dict[str, str] | None = None) -> LegLoad:
+def load_of(
+    job: Job, circuits: list[Circuit], legs: tuple[str, ...], moved: dict[str, str] | None = None
+) -> LegLoad:
     """Circuits at their running power on legs; `moved` gives some of them another leg."""
     there, volts = moved or {}, job.pack.value("nominal_v").value
     return leg_load(

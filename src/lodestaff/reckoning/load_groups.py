@@ -1,4 +1,5 @@
-"""Lanes of the Loads drawing: for each role its boards, for each board its legs; and what a drop on one changes."""
+"""Lanes of the Loads drawing: for each role its boards, for each board its legs; and what a drop on one
+changes."""
 
 from dataclasses import dataclass
 
@@ -14,7 +15,8 @@ ROLES = (Role.HELD, Role.SHED, Role.GRID, Role.LOCKED, Role.SURPLUS)
 class LoadGroup:
     """One group: a role on a board's leg. `board` '' stands for a role that no board has yet.
 
-    `leg` is '' where the supply has one. `source` names the units that feed it in an outage; `stop` is what they give
+    `leg` is '' where the supply has one. `source` names the units that feed it in an outage; `stop` is what
+    they give
     on this leg, continuous and surge, kVA. `also` are circuits whose second supply is this board.
     """
 
@@ -37,7 +39,8 @@ class LoadGroup:
 
 def title(job: Job, role: Role) -> str:
     """What a role is called; where there is no grid, what was left on it is switched by hand."""
-    names = {Role.HELD: "Backed up", Role.SHED: "Shed first", Role.GRID: "Grid only" if job.mains.grid else "By hand",
+    names = {Role.HELD: "Backed up", Role.SHED: "Shed first",
+             Role.GRID: "Grid only" if job.mains.grid else "By hand",
              Role.LOCKED: "Locked out", Role.SURPLUS: "Surplus only"}  # fmt: skip
     return names[role]
 
@@ -54,7 +57,10 @@ def fate(job: Job, group: LoadGroup) -> str:
     if group.role is Role.HELD:
         return f"fed {'in an outage ' if grid else ''}until the battery is at its floor"
     if group.role is Role.SHED:
-        return f"dropped at its charge, {plain(job.limits.shed_soc * 100, 0)} % where none is given, or on overload"
+        return (
+            f"dropped at its charge, {plain(job.limits.shed_soc * 100, 0)} % where none is given, or "
+            "on overload"
+        )
     return "on a fed board: drawn from the battery until switched off by hand"
 
 
@@ -64,9 +70,14 @@ def load_groups(job: Job, wiring: Wiring) -> tuple[LoadGroup, ...]:
     boards = wiring.boards
     placed = {name for board in boards for name in board.circuits}
     for role in ROLES:
-        mine = [(board, [c for c in job.circuits if c.id in board.circuits and c.role is role]) for board in boards]
+        mine = [
+            (board, [c for c in job.circuits if c.id in board.circuits and c.role is role])
+            for board in boards
+        ]
         feeding = role is Role.HELD and any(board.forming for board, _ in mine)
-        listed = [(board, on) for board, on in mine if on or (feeding and board.forming and not board.contactor)]
+        listed = [
+            (board, on) for board, on in mine if on or (feeding and board.forming and not board.contactor)
+        ]
         for board, on in listed:
             found += _of_board(job, role, board, on)
         loose = [c for c in job.circuits if c.role is role and c.id not in placed]
@@ -85,11 +96,23 @@ def _of_board(job: Job, role: Role, board: BoardPlace, circuits: list[Circuit]) 
     legs = _legs_of(job, board, circuits)
     stops = stops_of(job, board.forming) if role is Role.HELD else {}
     return [
-        LoadGroup(role, board.id, name=board.name, building=board.building, leg=leg if len(job.site.phases) > 1 else "", first=index == 0, contactor=board.contactor,
-             source=board.forming, stop=stops.get(leg), circuits=tuple(c.id for c in circuits if leg in c.legs),
-             also=tuple(c.id for c in job.circuits if c.also_on == board.id and c.role is role and leg in c.legs))
+        LoadGroup(
+            role,
+            board.id,
+            name=board.name,
+            building=board.building,
+            leg=leg if len(job.site.phases) > 1 else "",
+            first=index == 0,
+            contactor=board.contactor,
+            source=board.forming,
+            stop=stops.get(leg),
+            circuits=tuple(c.id for c in circuits if leg in c.legs),
+            also=tuple(
+                c.id for c in job.circuits if c.also_on == board.id and c.role is role and leg in c.legs
+            ),
+        )
         for index, leg in enumerate(legs)
-    ]  # fmt: skip
+    ]
 
 
 def _loose(job: Job, role: Role, circuits: list[Circuit]) -> list[LoadGroup]:
@@ -135,12 +158,16 @@ def stops_of(job: Job, forming: tuple[str, ...]) -> dict[str, tuple[float, float
             sheet = job.sheet_of(unit)
             for leg in unit.legs:
                 rated, surge = found.get(leg, (0.0, 0.0))
-                found[leg] = (rated + sheet.rated_kva / len(unit.legs), surge + sheet.surge_kva / len(unit.legs))
+                found[leg] = (
+                    rated + sheet.rated_kva / len(unit.legs),
+                    surge + sheet.surge_kva / len(unit.legs),
+                )
     return found
 
 
 def drop_changes(job: Job, wiring: Wiring, circuit: Circuit, group: LoadGroup) -> tuple[Change, ...]:
-    """What dropping a circuit on a group changes: its role, its board where it would not come there by itself, its leg.
+    """What dropping a circuit on a group changes: its role, its board where it would not come there by
+    itself, its leg.
 
     A circuit between legs stays between them. Empty where nothing changes.
     """
@@ -162,7 +189,8 @@ def drop_changes(job: Job, wiring: Wiring, circuit: Circuit, group: LoadGroup) -
 
 
 def _board_to_name(job: Job, group: LoadGroup, phase: str) -> str | None:
-    """The group's board where it must be named; None where role and leg lead there, or nothing can be named."""
+    """The group's board where it must be named; None where role and leg lead there, or nothing can be
+    named."""
     nameable = {part.id for part in job.parts if isinstance(part, Board | Contactor)}
     nameable |= {one.id for one in job.adjustments if one.kind == "board"}
     if group.board not in nameable:

@@ -37,7 +37,9 @@ class OfJob:
             if known is job:
                 return cast(T, value)
         made = make()
-        self._held[name] = [(job, made), *self._held.get(name, ())][: self._jobs]  # one step: safe between threads
+        self._held[name] = [(job, made), *self._held.get(name, ())][
+            : self._jobs
+        ]  # one step: safe between threads
         return made
 
 

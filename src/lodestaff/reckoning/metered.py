@@ -46,7 +46,8 @@ def usable_log(reckoner: Reckoner, job: Job) -> tuple[Logged | None, str]:
 
 @dataclass(frozen=True)
 class Reconciled:
-    """Mean power by month, kind of day and hour, shape (12, 2, 24), kW: logged (NaN where nothing was) and circuits.
+    """Mean power by month, kind of day and hour, shape (12, 2, 24), kW: logged (NaN where nothing was) and
+    circuits.
 
     Energies are for a year: of the months and hours that were logged, brought to 365 days.
     """
@@ -64,7 +65,9 @@ class Reconciled:
 def reconcile(reckoner: Reckoner, job: Job, log: Logged) -> Reconciled:
     """The log against the circuits that were there when it was taken."""
     key = ("reconciled", id(log), tuple(_key(job, c) for c in _there(job)))
-    _, found = reckoner.memo.get(key, lambda: (log, _reconcile(reckoner, job, log)))  # the log is kept with its id
+    _, found = reckoner.memo.get(
+        key, lambda: (log, _reconcile(reckoner, job, log))
+    )  # the log is kept with its id
     return found
 
 
@@ -78,8 +81,11 @@ def _reconcile(reckoner: Reckoner, job: Job, log: Logged) -> Reconciled:
     count = np.bincount(place, minlength=12 * 48)
     total = np.zeros(12 * 48)
     for c in circuits:
-        total += reckoner.memo.get(("mean day", c.id, _key(job, c)),
-                                   lambda c=c: np.bincount(place, reckoner.circuit_kw(job, c), minlength=12 * 48))  # type: ignore[misc]  # fmt: skip
+
+        def summed(circuit: Circuit = c) -> Floats:
+            return np.bincount(place, reckoner.circuit_kw(job, circuit), minlength=12 * 48).astype(float)
+
+        total += reckoner.memo.get(("mean day", c.id, _key(job, c)), summed)
     mean = np.divide(total, count, out=np.zeros(total.shape), where=count > 0).reshape(12, 2, 24)
     hours = count.reshape(12, 2, 24) / STEPS_PER_HOUR
     logged, _ = log.by_month_and_hour()
@@ -91,8 +97,16 @@ def _reconcile(reckoner: Reckoner, job: Job, log: Logged) -> Reconciled:
 
     gap = np.where(seen, logged - mean, 0.0)
     always = [c for c in circuits if c.event_minutes is None and c.climate is None]
-    return Reconciled(logged, mean, measured_kwh=kwh(np.where(seen, logged, 0.0)), circuits_kwh=kwh(mean), unexplained_kwh=kwh(np.clip(gap, 0, None)),
-                      over_kwh=kwh(np.clip(-gap, 0, None)), base_kw=log.base_kw(), base_circuits_kw=sum(c.kwh_year for c in always) / 8760)  # fmt: skip
+    return Reconciled(
+        logged,
+        mean,
+        measured_kwh=kwh(np.where(seen, logged, 0.0)),
+        circuits_kwh=kwh(mean),
+        unexplained_kwh=kwh(np.clip(gap, 0, None)),
+        over_kwh=kwh(np.clip(-gap, 0, None)),
+        base_kw=log.base_kw(),
+        base_circuits_kw=sum(c.kwh_year for c in always) / 8760,
+    )
 
 
 def _key(job: Job, circuit: Circuit) -> object:
@@ -102,17 +116,21 @@ def _key(job: Job, circuit: Circuit) -> object:
 
 
 def unlisted_change(job: Job, found: Reconciled) -> Change | None:
-    """A circuit that draws, by month and hour, what no listed circuit explains; replaces an earlier one of its kind."""
+    """A circuit that draws, by month and hour, what no listed circuit explains; replaces an earlier one of
+    its kind."""
     gap = np.clip(np.where(np.isfinite(found.logged_kw), found.logged_kw - found.circuits_kw, 0.0), 0, None)
     if found.unexplained_kwh < 1 or gap.max() <= 0:
         return None
     circuit: dict[str, Any] = {
-        "id": UNLISTED, "name": "Not listed (from the meter)", "phase": job.site.phases[0], "role": str(Role.GRID),
-        "running_w": round(float(np.percentile(gap[gap > 0], 98)) * 1000 + 1, 0), "kwh_year": round(found.unexplained_kwh, 1),
+        "id": UNLISTED, "name": "Not listed (from the "
+                                "meter)", "phase": job.site.phases[0], "role": str(Role.GRID),
+        "running_w": round(float(np.percentile(gap[gap > 0], 98)) * 1000 + 1, 0),
+        "kwh_year": round(found.unexplained_kwh, 1),
         "weekday": _weights(gap[:, 0].mean(axis=0)),
         "weekend": _weights(gap[:, 1].mean(axis=0)),
         "months": _weights(gap.mean(axis=(1, 2))),
-        "known": {"value": "yes", "known": "measured", "note": "the meter's log less the listed circuits", "date": ""},
+        "known": {"value": "yes", "known": "measured", "note": "the meter's log less the listed "
+                                                               "circuits", "date": ""},
     }  # fmt: skip
     circuit["kwh_year"] = min(circuit["kwh_year"], circuit["running_w"] * 8.76)
     rest = [c.model_dump(mode="json") for c in job.circuits if c.id != UNLISTED]
@@ -120,7 +138,8 @@ def unlisted_change(job: Job, found: Reconciled) -> Change | None:
 
 
 def _weights(power: Floats) -> list[float]:
-    """Powers as the weights of a timetable; nothing at all is written as next to nothing, for runs need an hour."""
+    """Powers as the weights of a timetable; nothing at all is written as next to nothing, for runs need an
+    hour."""
     return [round(max(float(one), 1e-4), 4) for one in power]
 
 
@@ -132,4 +151,6 @@ def scaled_changes(job: Job, found: Reconciled) -> tuple[Change, ...]:
     if spare <= 0 or over <= 0:
         return ()
     share = max(0.05, 1 - over / spare)
-    return tuple(Change(f"circuits/{c.id}/kwh_year", round(c.kwh_year * share, 1)) for c in free if c.kwh_year > 0)
+    return tuple(
+        Change(f"circuits/{c.id}/kwh_year", round(c.kwh_year * share, 1)) for c in free if c.kwh_year > 0
+    )

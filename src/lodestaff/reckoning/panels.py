@@ -10,7 +10,8 @@ from lodestaff.reckoning.reckoner import Reckoner
 
 @dataclass(frozen=True)
 class Bin:
-    """A leg of a panel: what its source gives on it, kVA, what stays there, and the circuits that may be moved."""
+    """A leg of a panel: what its source gives on it, kVA, what stays there, and the circuits that may be
+    moved."""
 
     group: LoadGroup
     rated_kva: float
@@ -20,7 +21,8 @@ class Bin:
 
 @dataclass(frozen=True)
 class PanelDealing:
-    """Headroom of each leg of each panel before and after, kVA, and the circuits that are moved with their changes."""
+    """Headroom of each leg of each panel before and after, kVA, and the circuits that are moved with their
+    changes."""
 
     bins: tuple[tuple[str, str], ...]  # panel, leg
     rated_kva: tuple[float, ...]
@@ -34,7 +36,8 @@ class PanelDealing:
 def deal_panels(reckoner: Reckoner, job: Job, time_limit_s: float = 1.0) -> PanelDealing | None:
     """Held and shed circuits of one leg dealt over all panels of all islands so that headroom is most even.
 
-    The fewest moves that reach it. None where fewer than two sources of their own feed panels. Circuits in another
+    The fewest moves that reach it. None where fewer than two sources of their own feed panels. Circuits in
+    another
     building, on contactors, or between legs stay where they are.
     """
     bins = _bins(reckoner, job)
@@ -43,7 +46,9 @@ def deal_panels(reckoner: Reckoner, job: Job, time_limit_s: float = 1.0) -> Pane
     circuits = [job.circuit(name) for one in bins for name in one.free]
     most = max(one.rated_kva for one in bins)
     now = tuple(index for index, one in enumerate(bins) for _ in one.free)
-    base = tuple(one.fixed_kva + most - one.rated_kva for one in bins)  # less rating counts as load: headroom is dealt
+    base = tuple(
+        one.fixed_kva + most - one.rated_kva for one in bins
+    )  # less rating counts as load: headroom is dealt
     dealt = deal(tuple(c.running_kva for c in circuits), len(bins), now, base, time_limit_s)
     wiring = reckoner.wiring(job)
     moved: list[tuple[str, str, str]] = []
@@ -57,8 +62,15 @@ def deal_panels(reckoner: Reckoner, job: Job, time_limit_s: float = 1.0) -> Pane
     for c, there in zip(circuits, dealt.legs, strict=True):
         after[there] += c.running_kva
     before = tuple(one.fixed_kva + sum(job.circuit(name).running_kva for name in one.free) for one in bins)
-    return PanelDealing(tuple((one.group.name, one.group.leg) for one in bins), tuple(one.rated_kva for one in bins), before_kva=before,
-                        after_kva=tuple(after), moved=tuple(moved), changes=tuple(changes), exact=dealt.exact)  # fmt: skip
+    return PanelDealing(
+        tuple((one.group.name, one.group.leg) for one in bins),
+        tuple(one.rated_kva for one in bins),
+        before_kva=before,
+        after_kva=tuple(after),
+        moved=tuple(moved),
+        changes=tuple(changes),
+        exact=dealt.exact,
+    )
 
 
 def _name(one: Bin) -> str:

@@ -12,23 +12,45 @@ JOURNAL = Source("the job's journal", Provenance.JOB)
 def commission_readings(proof: Proof) -> list[Reading]:
     """How many steps are passed, doubtful, failed and open, and the last number that was read."""
     count = max(1, len(proof.results))
-    rows = ((Status.PASSED, "passed"), (Status.DOUBTFUL, "warns"), (Status.FAILED, "blocks"), (Status.OPEN, "open"))
+    rows = (
+        (Status.PASSED, "passed"),
+        (Status.DOUBTFUL, "warns"),
+        (Status.FAILED, "blocks"),
+        (Status.OPEN, "open"),
+    )
     found = []
     for status, look in rows:
         number = proof.count(status)
-        inputs = tuple(Input(one.step.id, one.judgement.words) for one in proof.results if one.status is status)
+        inputs = tuple(
+            Input(one.step.id, one.judgement.words) for one in proof.results if one.status is status
+        )
         figure = Figure(
-            f"Steps {status}", number, unit="", formula="counted in the procedure", inputs=inputs[:12], source=JOURNAL
+            f"Steps {status}",
+            number,
+            unit="",
+            formula="counted in the procedure",
+            inputs=inputs[:12],
+            source=JOURNAL,
         )
         shown = look if number or status is Status.PASSED else "passed"
-        found.append(Reading(f"Steps {status}", figure, f"of {len(proof.results)}", shown, number / count,
-                             better_up=status is Status.PASSED))  # fmt: skip
+        found.append(
+            Reading(
+                f"Steps {status}",
+                figure,
+                f"of {len(proof.results)}",
+                shown,
+                number / count,
+                better_up=status is Status.PASSED,
+            )
+        )
     last = _last_number(proof)
     return [*found, _as_reading(last)] if last is not None else found
 
 
 def _last_number(proof: Proof) -> StepResult | None:
-    read = [one for one in proof.results if one.reading is not None and one.reading.numbers and one.step.rule.unit]
+    read = [
+        one for one in proof.results if one.reading is not None and one.reading.numbers and one.step.rule.unit
+    ]
     return max(read, key=lambda one: one.line or 0, default=None)
 
 
@@ -46,7 +68,9 @@ def _as_reading(result: StepResult) -> Reading:
         source=source,
     )
     status = {Status.PASSED: "passed", Status.DOUBTFUL: "warns", Status.FAILED: "blocks", Status.OPEN: "open"}
-    return Reading("Last reading", figure, bounds_words(expected) if expected else "", status[result.status], 0.0)
+    return Reading(
+        "Last reading", figure, bounds_words(expected) if expected else "", status[result.status], 0.0
+    )
 
 
 def handover_readings(proof: Proof, pages: int, whole: int, missing: int) -> list[Reading]:
@@ -60,6 +84,12 @@ def handover_readings(proof: Proof, pages: int, whole: int, missing: int) -> lis
         inputs=(Input("missing", missing),),
         source=JOURNAL,
     )
-    done = Reading("Pages complete", figure, f"of {pages}", "passed" if pages and whole == pages else "open", share,
-                   better_up=True)  # fmt: skip
+    done = Reading(
+        "Pages complete",
+        figure,
+        f"of {pages}",
+        "passed" if pages and whole == pages else "open",
+        share,
+        better_up=True,
+    )
     return [done, *commission_readings(proof)[:1]]

@@ -1,4 +1,5 @@
-"""The best split for a unit: what to hold by people's priorities, what is left out and why, what more would let in.
+"""The best split for a unit: what to hold by people's priorities, what is left out and why, what more would
+let in.
 
 It is proposed by means and sums, judged by the checks of Loads themselves, and tightened until they pass.
 """
@@ -18,7 +19,11 @@ from lodestaff.reckoning.reckoner import Reckoner
 JUDGES = ("LOAD-CONT: held", "LOAD-SURGE: start", "LOAD-ENERGY")
 STAGGER = "LOAD-SURGE: restart"
 ROUNDS = 12
-BY_ROLE = {Role.HELD: 6.0, Role.SHED: 4.0, Role.GRID: 1.0}  # worth where nobody gave a priority; common practice
+BY_ROLE = {
+    Role.HELD: 6.0,
+    Role.SHED: 4.0,
+    Role.GRID: 1.0,
+}  # worth where nobody gave a priority; common practice
 WISHED = 10.0
 
 
@@ -52,11 +57,14 @@ def worth(circuit: Circuit) -> float:
 
 
 def propose(reckoner: Reckoner, job: Job, unit: Unit, time_limit_s: float = 1.0) -> Proposal:
-    """The exact best set for the island that a unit forms. Raises JobError where it forms none, or where what must
+    """The exact best set for the island that a unit forms. Raises JobError where it forms none, or where
+    what must
     be held does not fit."""
     backed = reckoner.backed(job, unit)
     if not backed.forming:
-        raise JobError("forms no island, so it holds nothing", f"units {unit.id}", "give it a battery and a board")
+        raise JobError(
+            "forms no island, so it holds nothing", f"units {unit.id}", "give it a battery and a board"
+        )
     legs = tuple(dict.fromkeys(leg for one in backed.forming for leg in one.legs))
     circuits = [c for c in job.circuits if set(c.legs) <= set(legs)]
     if len(reckoner.wiring(job).islands) > 1:  # systems side by side: each chooses among its own
@@ -75,12 +83,18 @@ def propose(reckoner: Reckoner, job: Job, unit: Unit, time_limit_s: float = 1.0)
     except ValueError as trouble:
         raise JobError(str(trouble), f"units {unit.id}") from trouble
     changes = _changes(job, circuits, choice)
-    return Proposal(tuple(one.id for one in backed.forming), limits, choice, further,
-                    (*changes, *_apart(reckoner, job, changes, backed.forming[0])))  # fmt: skip
+    return Proposal(
+        tuple(one.id for one in backed.forming),
+        limits,
+        choice,
+        further,
+        (*changes, *_apart(reckoner, job, changes, backed.forming[0])),
+    )
 
 
 def _free(c: Circuit) -> bool:
-    """Whether a circuit may be proposed: not chargers, not locked ones, no heater to be held that nobody wants on it."""
+    """Whether a circuit may be proposed: not chargers, not locked ones, no heater to be held that nobody
+    wants on it."""
     decided = c.on_battery == "on the battery" or c.care != "none" or c.role is Role.SHED
     if c.on_battery == "never on the battery" or c.role is Role.LOCKED or c.kind == "car charger":
         return False
@@ -88,10 +102,15 @@ def _free(c: Circuit) -> bool:
 
 
 def _judged(
-    reckoner: Reckoner, job: Job, forming: tuple[Unit, ...], circuits: list[Circuit], ones: tuple[Candidate, ...],
+    reckoner: Reckoner,
+    job: Job,
+    forming: tuple[Unit, ...],
+    circuits: list[Circuit],
+    ones: tuple[Candidate, ...],
     time_limit_s: float,
-) -> tuple[Choice, HoldLimits]:  # fmt: skip
-    """The best set that the checks of Loads pass, or the last before nothing more can be left out, with its limits.
+) -> tuple[Choice, HoldLimits]:
+    """The best set that the checks of Loads pass, or the last before nothing more can be left out, with its
+    limits.
 
     Raises ValueError where what must be held doesn't fit the source at all.
     """
@@ -99,8 +118,11 @@ def _judged(
     choice = choose(ones, limits, time_limit_s)
     for _ in range(ROUNDS):
         tried = edit(job, *_changes(job, circuits, choice))
-        bad = {one.rule: one for one in answers(reckoner, tried, *JUDGES)
-               if one.owner == forming[0].id and one.status in ("blocks", "warns")}  # fmt: skip
+        bad = {
+            one.rule: one
+            for one in answers(reckoner, tried, *JUDGES)
+            if one.owner == forming[0].id and one.status in ("blocks", "warns")
+        }
         if not bad:
             break
         tighter = limits
@@ -135,7 +157,8 @@ def _apart(reckoner: Reckoner, job: Job, changes: tuple[Change, ...], lead: Unit
 def best_set(
     reckoner: Reckoner, job: Job, forming: tuple[Unit, ...], circuits: tuple[Circuit, ...]
 ) -> tuple[Circuit, ...]:
-    """The circuits of most worth that units can hold, chargers and locked ones aside; () where none can be."""
+    """The circuits of most worth that units can hold, chargers and locked ones aside; () where none can
+    be."""
     legs = tuple(dict.fromkeys(leg for one in forming for leg in one.legs))
     free = [c for c in circuits if _free(c) and set(c.legs) <= set(legs)]
     try:
@@ -145,18 +168,26 @@ def best_set(
     return tuple(c for c in free if c.id in choice.chosen)
 
 
-def _candidates(reckoner: Reckoner, job: Job, circuits: list[Circuit], legs: tuple[str, ...]) -> tuple[Candidate, ...]:
-    """The circuits as they are chosen among: their mean night in the month in which all together take most."""
+def _candidates(
+    reckoner: Reckoner, job: Job, circuits: list[Circuit], legs: tuple[str, ...]
+) -> tuple[Candidate, ...]:
+    """The circuits as they are chosen among: their mean night in the month in which all together take
+    most."""
     nights = [by_month(evening_need_kwh(reckoner.circuit_kw(job, c), job.wishes.outage_h)) for c in circuits]
     worst = int(np.argmax(np.sum(nights, axis=0))) if nights else 0
     return tuple(
         Candidate(
-            c.id, worth(c), power=tuple(c.running_kva / len(c.legs) if leg in c.legs else 0.0 for leg in legs),
-            running=c.running_kva, start=c.start_kva, energy_kwh=float(night[worst]), must=c.care != "none",
+            c.id,
+            worth(c),
+            power=tuple(c.running_kva / len(c.legs) if leg in c.legs else 0.0 for leg in legs),
+            running=c.running_kva,
+            start=c.start_kva,
+            energy_kwh=float(night[worst]),
+            must=c.care != "none",
             kw=c.running_w / 1000,
         )
         for c, night in zip(circuits, nights, strict=True)
-    )  # fmt: skip
+    )
 
 
 def _limits(reckoner: Reckoner, job: Job, forming: tuple[Unit, ...]) -> HoldLimits:
@@ -166,7 +197,9 @@ def _limits(reckoner: Reckoner, job: Job, forming: tuple[Unit, ...]) -> HoldLimi
     for unit in forming:
         sheet = job.sheet_of(unit)
         ambient = unit.ambient_max_c.value if unit.ambient_max_c.value is not None else 25.0
-        share = derating(ambient, job.site.altitude_m, sheet.derate_from_c, sheet.derate_pct_per_k, sheet.derate_from_m)
+        share = derating(
+            ambient, job.site.altitude_m, sheet.derate_from_c, sheet.derate_pct_per_k, sheet.derate_from_m
+        )
         continuous += share * sheet.rated_kva
         kw += share * sheet.rated_kw
         surge += sheet.surge_kva
@@ -189,18 +222,27 @@ def _further(
             more = bank.model_copy(update={"modules": bank.modules + 1})
             banks = tuple(more if one.id == bank.id else one for one in job.banks)
             found.append(
-                (f"one more module on {unit.name}", _limits(reckoner, job.model_copy(update={"banks": banks}), forming))
+                (
+                    f"one more module on {unit.name}",
+                    _limits(reckoner, job.model_copy(update={"banks": banks}), forming),
+                )
             )
         sheet = job.sheet_of(unit)
         larger = [
-            one for one in job.sheets.hybrids.values() if one.rated_kva > sheet.rated_kva and one.phases == sheet.phases
+            one
+            for one in job.sheets.hybrids.values()
+            if one.rated_kva > sheet.rated_kva and one.phases == sheet.phases
         ]
         if len(forming) == 1 and larger and unit.sheet in job.sheets.hybrids:
             next_one = min(larger, key=lambda one: one.rated_kva)
             grown = next_one.rated_kva / sheet.rated_kva
-            wider = replace(limits, continuous=limits.continuous * grown, leg=tuple(leg * grown for leg in limits.leg),
-                            surge=next_one.surge_kva,
-                            kw=limits.kw * next_one.rated_kw / sheet.rated_kw)  # fmt: skip
+            wider = replace(
+                limits,
+                continuous=limits.continuous * grown,
+                leg=tuple(leg * grown for leg in limits.leg),
+                surge=next_one.surge_kva,
+                kw=limits.kw * next_one.rated_kw / sheet.rated_kw,
+            )
             found.append((next_one.name, wider))
     return found
 

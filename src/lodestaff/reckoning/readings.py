@@ -9,7 +9,6 @@ from lodestaff.energy.tariff import cycle_gain
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.reckoning.results import Results
-from lodestaff.topology import Answer
 
 SIMULATED = Source("simulated year at 15 minutes", Provenance.DERIVED)
 
@@ -93,8 +92,15 @@ def from_finding(name: str, finding: Finding, better_up: bool = False) -> Readin
 def _unserved(results: Results) -> Reading:
     """Without a grid: what circuits ask for and neither sun nor battery gives."""
     f = results.figures
-    figure = Figure("Unserved in a year", f.unserved_kwh, unit="kWh", formula="asked for by circuits and units − given by sun and battery",
-                    inputs=(Input("asked for by circuits", f.load_kwh, "kWh"),), source=SIMULATED, note="No generator runs in this year.")  # fmt: skip
+    figure = Figure(
+        "Unserved in a year",
+        f.unserved_kwh,
+        unit="kWh",
+        formula="asked for by circuits and units − given by sun and battery",
+        inputs=(Input("asked for by circuits", f.load_kwh, "kWh"),),
+        source=SIMULATED,
+        note="No generator runs in this year.",
+    )
     share = f.unserved_kwh / f.load_kwh if f.load_kwh else 0.0
     return Reading(
         "Unserved, a year",
@@ -128,7 +134,9 @@ def _bill(results: Results) -> Reading:
         else "",
     )
     share = min(1.0, max(0.0, money.bill / money.without)) if money.without > 0 else 0.0
-    return Reading("Bill, a year", figure, f"without {grouped(money.without)}", "passed", share, quantity="bill")
+    return Reading(
+        "Bill, a year", figure, f"without {grouped(money.without)}", "passed", share, quantity="bill"
+    )
 
 
 def _lasts(results: Results) -> Reading | None:
@@ -147,7 +155,8 @@ def _lasts(results: Results) -> Reading | None:
         f"An outage from {results.moment.words}",
         outage.hours,
         unit="h",
-        formula="held circuits in steps of 15 minutes until the battery is at its floor, an overload or a start trips the unit",
+        formula="held circuits in steps of 15 minutes until the battery is at its floor, an overload or a "
+        "start trips the unit",
         inputs=(
             Input("in the battery", view.start_kwh, "kWh"),
             Input("floor", view.floor_soc * 100, "%"),
@@ -190,7 +199,9 @@ def _promise(results: Results) -> Reading:
         Input("promised", job.wishes.outage_h, "h", job.wishes.known.words()),
         Input("reserve now", job.limits.reserve_soc * 100, "%"),
         Input(
-            "reserve needed", "more than the battery holds" if soc is None else soc * 100, "" if soc is None else "%"
+            "reserve needed",
+            "more than the battery holds" if soc is None else soc * 100,
+            "" if soc is None else "%",
         ),
     )
     cost = float("nan") if results.promise_cost is None else results.promise_cost
@@ -216,11 +227,13 @@ def _promise(results: Results) -> Reading:
 
 @on_the_place
 def limits_readings(results: Results) -> list[Reading]:
-    """Money, endurance of the reserve, what is lost, cycles, self-sufficiency, the worth of a night charge."""
+    """Money, endurance of the reserve, what is lost, cycles, self-sufficiency, the worth of a night
+    charge."""
     f = results.figures
     readings = [_bill(results)]
     readings += [
-        from_finding("Reserve alone, worst month", finding, True) for finding in of_rule(results, "LIM-RESERVE")
+        from_finding("Reserve alone, worst month", finding, True)
+        for finding in of_rule(results, "LIM-RESERVE")
     ]
     lost = f.curtailed_kwh + f.clipped_kwh
     produced = f.pv_kwh + lost
@@ -250,7 +263,9 @@ def limits_readings(results: Results) -> list[Reading]:
                 unit="%",
                 formula="1 − unserved / asked for" if f.off_grid else "1 − import / load",
                 inputs=(
-                    Input("unserved", f.unserved_kwh, "kWh") if f.off_grid else Input("import", f.import_kwh, "kWh"),
+                    Input("unserved", f.unserved_kwh, "kWh")
+                    if f.off_grid
+                    else Input("import", f.import_kwh, "kWh"),
                     Input("load", f.load_kwh, "kWh"),
                 ),
                 source=SIMULATED,
@@ -327,60 +342,3 @@ def _night_charge(results: Results) -> Reading | None:
         0.0,
         quantity="night charge",
     )
-
-
-def wire_readings(answer: Answer, state: str) -> list[Reading]:
-    """What is live, what is fed, and the bonds in the chosen state, by the name that it is shown under."""
-    live, fed = len(answer.still_live()), sum(bool(kinds) for kinds in answer.fed.values())
-    source = Source("graph of this job's decisions", Provenance.DERIVED)
-    bonds = max((len(network.bonds) for network in answer.networks), default=0)
-    wrong = [network for network in answer.networks if len(network.bonds) != 1 or network.behind_rcd]
-    return [
-        Reading(
-            "Live conductors",
-            Figure(
-                f"Live conductors, {state}",
-                live,
-                unit="",
-                formula="reached from a source through closed contacts",
-                inputs=tuple(Input(name, ", ".join(sorted(answer.live[name]))) for name in answer.still_live()),
-                source=source,
-            ),
-            f"of {len(answer.live)}",
-            "notes" if live else "passed",
-            live / max(1, len(answer.live)),
-        ),
-        Reading(
-            "Circuits fed",
-            Figure(
-                f"Circuits fed, {state}",
-                fed,
-                unit="",
-                formula="count",
-                inputs=tuple(Input(name, ", ".join(sorted(kinds)) or "dead") for name, kinds in answer.fed.items()),
-                source=source,
-            ),
-            f"of {len(answer.fed)}",
-            "passed",
-            fed / max(1, len(answer.fed)),
-            better_up=True,
-        ),
-        Reading(
-            "Bonds per neutral",
-            Figure(
-                f"Neutral-earth bonds, {state}",
-                bonds,
-                unit="bonds",
-                formula="count per connected live neutral network",
-                inputs=tuple(
-                    Input("; ".join(n.bonds) or "none", f"live from {', '.join(sorted(n.sources))}")
-                    for n in answer.networks
-                ),
-                source=source,
-            ),
-            beside="exactly 1",
-            status="blocks" if wrong else "passed",
-            share=bonds,
-            limited=True,
-        ),
-    ]

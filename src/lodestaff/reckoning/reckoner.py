@@ -13,7 +13,6 @@ from lodestaff.energy.calendar import (
     Bools,
     Floats,
     household_hour,
-    month_of_step,
     standard_hour,
     within,
 )
@@ -42,13 +41,15 @@ from lodestaff.reckoning import selectors
 from lodestaff.reckoning.figures import YearFigures, paid_export_kw, year_figures
 from lodestaff.reckoning.memo import Memo, OfJob
 from lodestaff.reckoning.moment import Moment, step_of_moment
-from lodestaff.reckoning.wired import Backed, Wiring
+from lodestaff.reckoning.wired import Backed, Wiring, backed_of
 from lodestaff.topology import build
 from lodestaff.topology.questions import Asked, asked, led
 
 
 def no_attachments(digest: str) -> bytes:
-    raise JobError("the job's attachments are not at hand", digest[:12], "save the job and open it from its folder")
+    raise JobError(
+        "the job's attachments are not at hand", digest[:12], "save the job and open it from its folder"
+    )
 
 
 class Reckoner:
@@ -78,7 +79,8 @@ class Reckoner:
         return self.memo.get(("pv", self._pv_key(job)), lambda: self._pv(job)[0])
 
     def tracker_clipped_kwh(self, job: Job, unit: Unit, tracker: int) -> float:
-        """What a tracker's current limit clips in a year, kWh; trackers are counted among those with strings."""
+        """What a tracker's current limit clips in a year, kWh; trackers are counted among those with
+        strings."""
         clipped = self.memo.get(("pv clipped", self._pv_key(job)), lambda: self._pv(job)[1])
         return float(clipped[job.units.index(unit)][tracker].sum() * STEP_H)
 
@@ -141,7 +143,8 @@ class Reckoner:
                 return found
             loose = {name for one in led(self.wiring(job).topology) if one.ct is None for name in one.units}
             return tuple(
-                replace(one, keeps_limit=unit.id not in loose) for unit, one in zip(job.units, found, strict=True)
+                replace(one, keeps_limit=unit.id not in loose)
+                for unit, one in zip(job.units, found, strict=True)
             )
 
         return self._of_job.get("converters", job, make)
@@ -162,8 +165,14 @@ class Reckoner:
         return self._of_job.get("year", job, lambda: self._known_year(job))
 
     def _known_year(self, job: Job) -> Year:
-        loads = tuple((selectors.timetable(job, circuit), circuit.phase,
-                       circuit.surplus if circuit.role is Role.SURPLUS else None) for circuit in job.circuits)  # fmt: skip
+        loads = tuple(
+            (
+                selectors.timetable(job, circuit),
+                circuit.phase,
+                circuit.surplus if circuit.role is Role.SURPLUS else None,
+            )
+            for circuit in job.circuits
+        )
         limits = job.limits
         settings = (limits.windows, limits.device_clock, limits.export_kw, limits.import_kw, job.mains.grid)
         key = ("year", self._pv_key(job), loads, selectors.energy_phases(job), self.converters(job), settings)
@@ -183,8 +192,9 @@ class Reckoner:
         grid = job.mains.grid  # without one nothing is exported, and what isn't served stays so
         windows = tuple(
             ChargeWindow(within(hours, window.start_h, window.end_h), window.target_soc, window.power_kw)
-            for window in job.limits.windows if grid
-        )  # fmt: skip
+            for window in job.limits.windows
+            if grid
+        )
         converters, sun, limits = self.converters(job), self.pv_dc_kw(job), job.limits
 
         def run(load: Floats) -> Year:
@@ -198,20 +208,15 @@ class Reckoner:
             )
 
         surplus = self.surplus_loads(job)
-        return with_surplus(surplus, self.load_kw(job), converters, run) if surplus else run(self.load_kw(job))
+        return (
+            with_surplus(surplus, self.load_kw(job), converters, run) if surplus else run(self.load_kw(job))
+        )
 
     def surplus_loads(self, job: Job) -> tuple[SurplusLoad, ...]:
-        """The circuits that take surplus only, as the year takes them; each need is spread over its months."""
-        found = []
-        for c in job.circuits:
-            if c.role is Role.SURPLUS:
-                days = np.array(c.months)[month_of_step()[::STEPS_PER_DAY]]
-                found.append(
-                    SurplusLoad(selectors.phase_index(job, c.legs[0]), c.running_w / 1000, start_kw=c.surplus.start_kw,
-                                stop_kw=c.surplus.stop_kw, min_soc=c.surplus.min_soc, need_kwh=c.kwh_year * days / max(days.sum(), 1e-9),
-                                usual_kw=self.circuit_kw(job, c), top_up=c.surplus.top_up)
-                )  # fmt: skip
-        return tuple(found)
+        """The circuits that take surplus only, as the year takes them; each need is spread over its
+        months."""
+        loads = [c for c in job.circuits if c.role is Role.SURPLUS]
+        return tuple(selectors.surplus_load(job, c, self.circuit_kw(job, c)) for c in loads)
 
     def figures(self, job: Job) -> YearFigures:
         """The year's energies, ratios and money."""
@@ -267,7 +272,8 @@ class Reckoner:
 
         def series(circuits: tuple[Circuit, ...]) -> tuple[CircuitSeries, ...]:
             return tuple(
-                CircuitSeries(self.circuit_kw(job, c), c.running_kva, c.start_kva, shed_level(job, c)) for c in circuits
+                CircuitSeries(self.circuit_kw(job, c), c.running_kva, c.start_kva, shed_level(job, c))
+                for c in circuits
             )
 
         sun = self.pv_dc_kw(job)
@@ -293,31 +299,15 @@ class Reckoner:
 
     def backed(self, job: Job, unit: Unit) -> Backed:
         """What a unit carries in an outage: the circuits of its island, and its share of them by rating."""
-        return self._of_job.get(("backed", unit.id), job, lambda: self._backed(job, unit))
-
-    def _backed(self, job: Job, unit: Unit) -> Backed:
-        wiring = self.wiring(job)
-        found = next((one for one in wiring.islands if unit.id in one.forming), None)
-        if found is None:
-            return Backed(unit, (), forming=(), share=1.0, following=(), carries=False)
-        inside = set(found.circuits)
-        circuits = tuple(c for c in job.with_role(Role.HELD, Role.SHED) if c.id in inside)
-        forming = tuple(one for one in job.units if one.id in found.forming)
-        rated = {one.id: job.sheet_of(one).rated_kva for one in forming}
-        following = tuple(one for one in job.units if one.id in found.following)
-        return Backed(
-            unit,
-            circuits,
-            forming=forming,
-            share=rated[unit.id] / sum(rated.values()),
-            following=following,
-            carries=bool(found.circuits),
-        )
+        return self._of_job.get(("backed", unit.id), job, lambda: backed_of(self.wiring(job), job, unit))
 
     def outage(self, job: Job, unit: Unit, moment: Moment) -> Outage:
-        """An outage that begins at a moment, on a unit's island: all units of the island carry it together."""
+        """An outage that begins at a moment, on a unit's island: all units of the island carry it
+        together."""
         island = island_of(self.joint(job, unit))
-        return run_outage(self.island(job, unit), island, self.step(job, moment), self.island_energy(job, unit, moment))
+        return run_outage(
+            self.island(job, unit), island, self.step(job, moment), self.island_energy(job, unit, moment)
+        )
 
     def island_energy(self, job: Job, unit: Unit, moment: Moment) -> float:
         """Energy in all batteries of a unit's island at a moment, kWh."""
@@ -351,17 +341,23 @@ class Reckoner:
         island = island_of(converter, energy_only=True)
         horizon_h = ride_horizon_h(job.wishes.outage_h)
         key = ("ride", self.island_key(job, unit), island, soc, horizon_h)
-        return self.memo.get(key, lambda: ride_through(self.island(job, unit), island, soc * capacity_kwh, horizon_h))
+        return self.memo.get(
+            key, lambda: ride_through(self.island(job, unit), island, soc * capacity_kwh, horizon_h)
+        )
 
     def _together(self, job: Job, unit: Unit) -> Converter:
         converters = self.converters(job)
-        return together(tuple(converters[job.units.index(one)] for one in self.backed(job, unit).forming or (unit,)))
+        return together(
+            tuple(converters[job.units.index(one)] for one in self.backed(job, unit).forming or (unit,))
+        )
 
     def joint(self, job: Job, unit: Unit) -> Converter:
         """The units of a unit's island as one. Raises JobError where none of them has a battery."""
         converter = self._together(job, unit)
         if converter.battery is None:
-            raise JobError("has no battery, so it holds no outage", f"units {unit.id}", "give it a bank of modules")
+            raise JobError(
+                "has no battery, so it holds no outage", f"units {unit.id}", "give it a bank of modules"
+            )
         return converter
 
     # --- wiring ----------------------------------------------------------------------------------
@@ -375,10 +371,16 @@ class Reckoner:
 
     def _wiring(self, job: Job) -> Wiring:
         sheets = tuple(map(job.sheet_of, job.units))
-        circuits = tuple((c.id, c.name, c.role, c.phase, c.board, c.neutral_board, c.also_on) for c in job.circuits)
-        placed = tuple((face.id, face.name, tuple(module.string for module in face.modules)) for face in job.faces)
-        key = ("wiring", job.site.phases, job.site.supply, job.mains, circuits, job.units, job.banks, placed, job.strings, job.wiring, job.parts,
-               job.adjustments, sheets, job.pack.name, job.pack.values.get("isolators_open_neutral"))  # fmt: skip
+        circuits = tuple(
+            (c.id, c.name, c.role, c.phase, c.board, c.neutral_board, c.also_on) for c in job.circuits
+        )
+        placed = tuple(
+            (face.id, face.name, tuple(module.string for module in face.modules)) for face in job.faces
+        )
+        key = ("wiring", job.site.phases, job.site.supply, job.mains, circuits, job.units, job.banks,
+               placed, job.strings, job.wiring, job.parts,
+               job.adjustments, sheets, job.pack.name,
+               job.pack.values.get("isolators_open_neutral"))  # fmt: skip
 
         def make() -> Wiring:
             return Wiring(build(job))
@@ -387,7 +389,8 @@ class Reckoner:
 
 
 def shed_level(job: Job, circuit: Circuit) -> float:
-    """The state of charge at which a shed-first circuit is dropped: its own, else the job's; 0 for all others."""
+    """The state of charge at which a shed-first circuit is dropped: its own, else the job's; 0 for all
+    others."""
     if circuit.role is not Role.SHED:
         return 0.0
     return job.limits.shed_soc if circuit.shed_soc is None else circuit.shed_soc

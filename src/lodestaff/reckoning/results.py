@@ -46,7 +46,9 @@ class Results:
     )  # circuit id -> from late afternoon through the wanted hours
     soc_now: float = 0.0
     sun_day_kw: Floats = field(default_factory=lambda: np.zeros(STEPS_PER_DAY))
-    promise_soc: float | None = None  # the reserve that keeps the promised hours; None: not asked, or none does
+    promise_soc: float | None = (
+        None  # the reserve that keeps the promised hours; None: not asked, or none does
+    )
     promise_cost: float | None = None  # what that reserve costs a year
 
     def lasts_h(self) -> float | None:
@@ -55,9 +57,13 @@ class Results:
 
 
 def compute(
-    reckoner: Reckoner, job: Job, moment: Moment, deep: bool = True, with_promise: bool = False,
+    reckoner: Reckoner,
+    job: Job,
+    moment: Moment,
+    deep: bool = True,
+    with_promise: bool = False,
     stations: frozenset[str] | None = None,
-) -> Results:  # fmt: skip
+) -> Results:
     """Compute everything for the window; a try-out asks for the findings of the stations in view only.
 
     Raises JobError where the job can't be computed.
@@ -112,7 +118,11 @@ def _outages(reckoner: Reckoner, job: Job, moment: Moment) -> list[OutageView]:
 
 def soc_at(reckoner: Reckoner, job: Job, moment: Moment) -> float:
     """State of charge of all batteries together at a moment; 0 where there is none."""
-    banks = [(unit, one.battery) for unit, one in zip(job.units, reckoner.converters(job), strict=True) if one.battery]
+    banks = [
+        (unit, one.battery)
+        for unit, one in zip(job.units, reckoner.converters(job), strict=True)
+        if one.battery
+    ]
     capacity = sum(bank.capacity_kwh for _, bank in banks)
     return sum(reckoner.energy_at(job, unit, moment) for unit, _ in banks) / capacity if capacity else 0.0
 

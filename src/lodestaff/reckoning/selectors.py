@@ -3,11 +3,15 @@
 from dataclasses import dataclass
 from functools import lru_cache
 
+import numpy as np
+
 from lodestaff.catalogue import BatterySheet, HybridSheet
 from lodestaff.energy.array import FAIMAN, Plane
+from lodestaff.energy.calendar import STEPS_PER_DAY, Floats, month_of_step
 from lodestaff.energy.dispatch import Battery, Converter, loss_curve
 from lodestaff.energy.loads import Timetable
 from lodestaff.energy.sun import Place
+from lodestaff.energy.surplus import SurplusLoad
 from lodestaff.energy.synthetic import Climate
 from lodestaff.job import Bank, Circuit, Job, SyntheticWeather, Unit
 from lodestaff.reckoning.string_volts import starts
@@ -20,7 +24,11 @@ def place(job: Job) -> Place:
 
 def climate(weather: SyntheticWeather) -> Climate:
     return Climate(
-        weather.clearness, weather.temperature_low_c, weather.temperature_high_c, weather.wind_m_s, weather.seed
+        weather.clearness,
+        weather.temperature_low_c,
+        weather.temperature_high_c,
+        weather.wind_m_s,
+        weather.seed,
     )
 
 
@@ -107,7 +115,9 @@ def battery(job: Job, bank: Bank, sheet: BatterySheet, unit: HybridSheet) -> Bat
     return Battery(
         capacity_kwh=nominal_kwh * bank.state_of_health,
         floor_soc=sheet.floor_soc,
-        reserve_soc=job.limits.reserve_soc if job.mains.grid else sheet.floor_soc,  # kept for an outage of the grid
+        reserve_soc=job.limits.reserve_soc
+        if job.mains.grid
+        else sheet.floor_soc,  # kept for an outage of the grid
         top_soc=sheet.top_soc,
         charge_kw=min(unit.charge_kw, nominal_kwh * sheet.charge_c_per_h, job.limits.charge_kw),
         discharge_kw=min(unit.discharge_kw, nominal_kwh * sheet.discharge_c_per_h, job.limits.discharge_kw),
@@ -119,7 +129,8 @@ def battery(job: Job, bank: Bank, sheet: BatterySheet, unit: HybridSheet) -> Bat
 
 
 def energy_phases(job: Job) -> tuple[tuple[str, ...], ...]:
-    """The phases that energy is balanced on: legs that a unit stands across are one, for its power is on both."""
+    """The phases that energy is balanced on: legs that a unit stands across are one, for its power is on
+    both."""
     return _joined(job.site.phases, tuple(unit.legs for unit in job.units))
 
 
@@ -159,3 +170,18 @@ def converters(job: Job) -> tuple[Converter, ...]:
             )
         )
     return tuple(result)
+
+
+def surplus_load(job: Job, circuit: Circuit, usual_kw: Floats) -> SurplusLoad:
+    """A circuit that takes surplus only, as the year takes it: its need spread over its months."""
+    days = np.array(circuit.months)[month_of_step()[::STEPS_PER_DAY]]
+    return SurplusLoad(
+        phase_index(job, circuit.legs[0]),
+        circuit.running_w / 1000,
+        start_kw=circuit.surplus.start_kw,
+        stop_kw=circuit.surplus.stop_kw,
+        min_soc=circuit.surplus.min_soc,
+        need_kwh=circuit.kwh_year * days / max(days.sum(), 1e-9),
+        usual_kw=usual_kw,
+        top_up=circuit.surplus.top_up,
+    )

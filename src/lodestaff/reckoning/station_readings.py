@@ -87,7 +87,9 @@ def _ways(results: Results) -> list[Reading]:
         return []
     sheet, unit = job.sheets.batteries[bank.sheet], job.unit(bank.unit)
     hybrid = job.sheet_of(unit)
-    power = min(hybrid.charge_kw, bank.modules * sheet.module_kwh * sheet.charge_c_per_h, job.limits.charge_kw)
+    power = min(
+        hybrid.charge_kw, bank.modules * sheet.module_kwh * sheet.charge_c_per_h, job.limits.charge_kw
+    )
     readings = []
     if power > 0:
         capacity = bank.modules * sheet.module_kwh * bank.state_of_health
@@ -117,7 +119,12 @@ def _ways(results: Results) -> list[Reading]:
         )
         readings.append(
             Reading(
-                "Full from the reserve in", figure, f"at {text_of(power, 'kW')}", "passed", 0.0, quantity="charging"
+                "Full from the reserve in",
+                figure,
+                f"at {text_of(power, 'kW')}",
+                "passed",
+                0.0,
+                quantity="charging",
             )
         )
     return [*readings, _stored_sun(job, hybrid, sheet)]
@@ -138,9 +145,17 @@ def _stored_sun(job: Job, hybrid: HybridSheet, cells: BatterySheet) -> Reading:
         ways = [Input("solar inverter, the worst", maker)]
     inputs = (*ways, Input("battery, round trip", cells.eta_round_trip), Input("inverter at its best", best),
               Input("straight to the circuits", chain.direct * 100, "%"))  # fmt: skip
-    figure = Figure("Sun through the battery to the circuits", chain.through_battery * 100, unit="%", formula=formula, inputs=inputs,
-                    source=Source("product of the sheets' efficiencies", Provenance.SHEET))  # fmt: skip
-    return Reading("Left of stored sun", figure, words, "passed", chain.through_battery, quantity="stored sun")
+    figure = Figure(
+        "Sun through the battery to the circuits",
+        chain.through_battery * 100,
+        unit="%",
+        formula=formula,
+        inputs=inputs,
+        source=Source("product of the sheets' efficiencies", Provenance.SHEET),
+    )
+    return Reading(
+        "Left of stored sun", figure, words, "passed", chain.through_battery, quantity="stored sun"
+    )
 
 
 @on_the_place

@@ -21,7 +21,8 @@ BETTER_UP = {"self-sufficiency": True, "bill": False, "curtailed": False, "endur
 
 @dataclass(frozen=True)
 class Cell:
-    """One candidate: inverter by sheet id, number of modules, what a year with it brings, and what forbids it."""
+    """One candidate: inverter by sheet id, number of modules, what a year with it brings, and what forbids
+    it."""
 
     hybrid: str
     modules: int
@@ -34,9 +35,11 @@ class Cell:
 
     def value(self, outcome: str) -> float | None:
         return {
-            "self-sufficiency": self.self_sufficiency_pct, "bill": self.bill, "curtailed": self.curtailed_kwh,
+            "self-sufficiency": self.self_sufficiency_pct,
+            "bill": self.bill,
+            "curtailed": self.curtailed_kwh,
             "endurance": self.endurance_h,
-        }[outcome]  # fmt: skip
+        }[outcome]
 
 
 @dataclass(frozen=True)
@@ -56,10 +59,16 @@ class StorageMap:
 
     def feeding(self, hybrid: str) -> int | None:
         """The least count of modules that gives all the power that this inverter can be given."""
-        given = {n: cell.discharge_kw for n in self.modules if (cell := self.cells.get((hybrid, n))) is not None}
+        given = {
+            n: cell.discharge_kw for n in self.modules if (cell := self.cells.get((hybrid, n))) is not None
+        }
         most = max(given.values(), default=0.0)
         full = [n for n, kw in given.items() if kw >= most - 1e-9]
-        return min(full) if (full and len(set(given.values())) > 1) or most >= self.rated_kw[hybrid] - 1e-9 else None
+        return (
+            min(full)
+            if (full and len(set(given.values())) > 1) or most >= self.rated_kw[hybrid] - 1e-9
+            else None
+        )
 
     def best(self, outcome: str) -> Cell | None:
         """The best cell that nothing forbids."""
@@ -84,7 +93,8 @@ def storage_map(
     with_endurance: bool = False,
     progress: Callable[[float], bool] = lambda share: True,
 ) -> StorageMap | None:
-    """Simulate every cell. `progress` is told the share done and answers whether to go on; None where stopped.
+    """Simulate every cell. `progress` is told the share done and answers whether to go on; None where
+    stopped.
 
     One unit on one phase; a job with several units maps the named one with the others left out of it.
     Raises JobError where the unit has no battery.
@@ -96,14 +106,19 @@ def storage_map(
     if bank is None:
         raise JobError("no battery to map", unit.name, "give it a bank of modules")
     if not job.mains.grid:
-        raise JobError("no grid: sizes are open, not reckoned for this kind", unit.name, "compare variants of the job")
+        raise JobError(
+            "no grid: sizes are open, not reckoned for this kind", unit.name, "compare variants of the job"
+        )
     if not reckoner.converters(job)[job.units.index(unit)].keeps_limit:
         words = "obeys no transformer, so no limit: sizes are open, not reckoned for this kind"
         raise JobError(words, unit.name, "plan its transformer at Wire")
     phase = phase_index(job, unit.legs[0])
     beside = [one.name for one in job.units if one is not unit and phase_index(job, one.legs[0]) == phase]
     if beside:
-        words = f"shares its phase with {', '.join(beside)}: sizes are open, not reckoned for several units together"
+        words = (
+            f"shares its phase with {', '.join(beside)}: sizes are open, not reckoned for several "
+            "units together"
+        )
         raise JobError(words, unit.name, "compare variants of the job")
     sheet = job.sheets.batteries[bank.sheet]
     hybrids = sorted(job.sheets.hybrids, key=lambda name: job.sheets.hybrids[name].rated_kva)
@@ -112,7 +127,9 @@ def storage_map(
     for done, hybrid in enumerate(hybrids):
         if not progress(done / len(hybrids)):
             return None
-        for cell in _column(reckoner, job, unit=unit, hybrid=hybrid, counts=counts, with_endurance=with_endurance):
+        for cell in _column(
+            reckoner, job, unit=unit, hybrid=hybrid, counts=counts, with_endurance=with_endurance
+        ):
             cells[hybrid, cell.modules] = cell
     progress(1.0)
     permission = job.site.permission
@@ -120,10 +137,17 @@ def storage_map(
     notify = job.pack.value("notify_a_per_phase").value * job.pack.value("nominal_v").value / 1000
     granted = permission.parallel_kva.value if permission.parallel_state == "granted" else None
     return StorageMap(
-        unit.id, tuple(hybrids), names={name: job.sheets.hybrids[name].name for name in hybrids},
-        rated_kva={name: job.sheets.hybrids[name].rated_kva for name in hybrids}, rated_kw={name: job.sheets.hybrids[name].rated_kw for name in hybrids},
-        modules=counts, cells=cells, now=(unit.sheet, bank.modules), permitted_kva=max(notify, granted or 0.0), held_kva=held,
-    )  # fmt: skip
+        unit.id,
+        tuple(hybrids),
+        names={name: job.sheets.hybrids[name].name for name in hybrids},
+        rated_kva={name: job.sheets.hybrids[name].rated_kva for name in hybrids},
+        rated_kw={name: job.sheets.hybrids[name].rated_kw for name in hybrids},
+        modules=counts,
+        cells=cells,
+        now=(unit.sheet, bank.modules),
+        permitted_kva=max(notify, granted or 0.0),
+        held_kva=held,
+    )
 
 
 def _column(
@@ -191,7 +215,9 @@ def _barred(reckoner: Reckoner, job: Job, unit: Unit, hybrid: str, modules: int)
     converter = reckoner.converters(job)[job.units.index(job.unit(unit.id))]
     permission, reasons = job.site.permission, []
     notify = job.pack.value("notify_a_per_phase").value * job.pack.value("nominal_v").value / 1000
-    allowed = max(notify, (permission.parallel_kva.value or 0.0) if permission.parallel_state == "granted" else 0.0)
+    allowed = max(
+        notify, (permission.parallel_kva.value or 0.0) if permission.parallel_state == "granted" else 0.0
+    )
     if sheet.rated_kva > allowed + 1e-9:
         reasons.append(f"above the permitted {plain(allowed, 2)} kVA")
     held = _held_kva(reckoner, job, unit)
@@ -251,9 +277,17 @@ def _sums(reckoner: Reckoner, job: Job, index: int, converters: list[Converter])
     )
     load = reckoner.load_kw(job)[converters[0].phase]
     return np.asarray(
-        map_year(candidates, reckoner.pv_dc_kw(job)[index], load, window, reckoner.low_band(job), job.limits.export_kw,
-                 job.limits.import_kw, STEP_H)
-    )  # fmt: skip
+        map_year(
+            candidates,
+            reckoner.pv_dc_kw(job)[index],
+            load,
+            window,
+            reckoner.low_band(job),
+            job.limits.export_kw,
+            job.limits.import_kw,
+            STEP_H,
+        )
+    )
 
 
 def _endurance(reckoner: Reckoner, job: Job, index: int) -> float:

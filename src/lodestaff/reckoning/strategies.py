@@ -1,6 +1,8 @@
-"""Ways of backup for one job side by side: whole building, essential board, emergency outlet, board and interlock.
+"""Ways of backup for one job side by side: whole building, essential board, emergency outlet, board and
+interlock.
 
-Each is a set of circuits on the same units, batteries and sun. What trips, how long each lasts, what it costs.
+Each is a set of circuits on the same units, batteries and sun. What trips, how long each lasts, what it
+costs.
 """
 
 from dataclasses import dataclass
@@ -27,13 +29,15 @@ PARTS: dict[Name, tuple[str, ...]] = {
     "emergency outlet": ("outlet",),
     "board and interlock": ("backup-board", "interlock"),
 }
-FIXED_HOURS = {"gateway": "hours_per_gateway", "backup-board": "hours_per_backup_board", "outlet": "hours_per_outlet",
+FIXED_HOURS = {"gateway": "hours_per_gateway", "backup-board": "hours_per_backup_board",
+               "outlet": "hours_per_outlet",
                "interlock": "hours_per_interlock"}  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Trip:
-    """When the source would trip: hours of a year, the worst month, the commonest hour, and what runs then."""
+    """When the source would trip: hours of a year, the worst month, the commonest hour, and what runs
+    then."""
 
     hours_year: float
     month: str
@@ -44,9 +48,11 @@ class Trip:
 
 @dataclass(frozen=True)
 class Strategy:
-    """One way: who is fed, what trips, hours that it lasts in each month, what passes the unit, what it costs.
+    """One way: who is fed, what trips, hours that it lasts in each month, what passes the unit, what it
+    costs.
 
-    `full_h` begins with a full battery, `reserve_h` with the reserve alone; both are the pack's percentile over all
+    `full_h` begins with a full battery, `reserve_h` with the reserve alone; both are the pack's percentile
+    over all
     hours at which an outage may begin, by month, and go by energy: loads are kept under the rating by people.
     """
 
@@ -78,17 +84,25 @@ class Strategies:
 
 
 def compare_strategies(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -> Strategies:
-    """Reckon all ways. Raises JobError where no unit holds an outage, or where there is no grid that could fail."""
+    """Reckon all ways. Raises JobError where no unit holds an outage, or where there is no grid that could
+    fail."""
     if not job.mains.grid:
-        raise JobError("no grid: there is no backup to choose, all hangs on the units", "backup",
-                       "split the circuits at Loads, and size what carries them")  # fmt: skip
+        raise JobError(
+            "no grid: there is no backup to choose, all hangs on the units",
+            "backup",
+            "split the circuits at Loads, and size what carries them",
+        )
     leads = [
-        unit for unit in job.units
-        if job.bank_of(unit) is not None and job.sheet_of(unit).forms_island
+        unit
+        for unit in job.units
+        if job.bank_of(unit) is not None
+        and job.sheet_of(unit).forms_island
         and reckoner.backed(job, unit).forming[:1] in ((), (unit,))
-    ]  # fmt: skip
+    ]
     if not leads:
-        raise JobError("no unit with a battery forms an island", "backup", "give one a battery and a board to feed")
+        raise JobError(
+            "no unit with a battery forms an island", "backup", "give one a battery and a board to feed"
+        )
     mine = _dealt(reckoner, job, leads)
     return Strategies(
         tuple(_strategy(reckoner, job, name, mine, book or PriceBook()) for name in NAMES),
@@ -99,7 +113,8 @@ def compare_strategies(reckoner: Reckoner, job: Job, book: PriceBook | None = No
 
 
 def _dealt(reckoner: Reckoner, job: Job, leads: list[Unit]) -> list[tuple[Unit, tuple[Circuit, ...]]]:
-    """The circuits of each unit's side: those on its boards, and the rest that its legs can carry, in turn by load."""
+    """The circuits of each unit's side: those on its boards, and the rest that its legs can carry, in turn
+    by load."""
     inside = {one.forming[0]: set(one.circuits) for one in reckoner.wiring(job).islands}
     taken: dict[str, list[Circuit]] = {unit.id: [] for unit in leads}
     rest = []
@@ -125,7 +140,9 @@ def _sets(
 ) -> tuple[list[Circuit], ...]:
     """Held, shed first, and to be switched off by hand."""
     essential = [c for c in circuits if c.role is Role.HELD]
-    if not essential and not any(c.role is Role.HELD for c in job.circuits):  # nothing is decided yet: the best set
+    if not essential and not any(
+        c.role is Role.HELD for c in job.circuits
+    ):  # nothing is decided yet: the best set
         essential = list(best_set(reckoner, job, (unit,), circuits))
     shed = [c for c in circuits if c.role is Role.SHED]
     if name == "whole building":
@@ -189,10 +206,22 @@ def _strategy(
     moved = 0 if name in ("whole building", "emergency outlet") else len(fed)
     labour, cost, missing = _cost(job, name, moved, len(mine), book)
     return Strategy(
-        name, tuple(c.id for c in held), shed=tuple(c.id for c in shed),
-        dead=tuple(c.id for c in job.circuits if c.id not in fed), by_hand=tuple(c.id for c in hand), moved=moved,
-        trip=max(trips, key=lambda one: one.hours_year), full_h=_least(full), reserve_h=_least(reserve), horizon_h=horizon, passes_a=passes, rated_pass_a=rated, labour_h=labour, cost=cost, open_prices=missing,
-    )  # fmt: skip
+        name,
+        tuple(c.id for c in held),
+        shed=tuple(c.id for c in shed),
+        dead=tuple(c.id for c in job.circuits if c.id not in fed),
+        by_hand=tuple(c.id for c in hand),
+        moved=moved,
+        trip=max(trips, key=lambda one: one.hours_year),
+        full_h=_least(full),
+        reserve_h=_least(reserve),
+        horizon_h=horizon,
+        passes_a=passes,
+        rated_pass_a=rated,
+        labour_h=labour,
+        cost=cost,
+        open_prices=missing,
+    )
 
 
 def _least(found: list[list[float]]) -> tuple[float, ...]:
@@ -201,11 +230,14 @@ def _least(found: list[list[float]]) -> tuple[float, ...]:
 
 
 def _trip(reckoner: Reckoner, job: Job, arrays: OutageArrays, island: Island, held: list[Circuit]) -> Trip:
-    """Steps of the year in which the held circuits alone exceed the unit, or the battery beside that hour's sun."""
+    """Steps of the year in which the held circuits alone exceed the unit, or the battery beside that hour's
+    sun."""
     kw = arrays.kw[0]
     missing = kw + island.k1 * kw + island.k2 * kw**2 - np.minimum(arrays.pv_dc, island.pv_max_kw)
     over = (
-        (arrays.running[0] > island.rated_kva) | (kw > island.rated_kw) | (missing > island.discharge_kw * (1 + 1e-12))
+        (arrays.running[0] > island.rated_kva)
+        | (kw > island.rated_kw)
+        | (missing > island.discharge_kw * (1 + 1e-12))
     )
     start = (arrays.peak[0] > island.surge_kva) & ~over
     bad = over | start
@@ -216,15 +248,21 @@ def _trip(reckoner: Reckoner, job: Job, arrays: OutageArrays, island: Island, he
     first = int(np.flatnonzero(bad)[np.argmax(arrays.running[0][bad])])
     running = sorted(
         (c for c in held if reckoner.circuit_kw(job, c)[first] > 0), key=lambda c: -c.running_kva
-    )  # fmt: skip
-    return Trip(float(bad.sum() * STEP_H), MONTH_NAMES[int(np.argmax(months))], int(np.argmax(hours)),
-                tuple(c.id for c in running[:4]), "overload" if over.any() else "start")  # fmt: skip
+    )
+    return Trip(
+        float(bad.sum() * STEP_H),
+        MONTH_NAMES[int(np.argmax(months))],
+        int(np.argmax(hours)),
+        tuple(c.id for c in running[:4]),
+        "overload" if over.any() else "start",
+    )
 
 
 def _passing(
     reckoner: Reckoner, job: Job, name: Name, mine: list[tuple[Unit, tuple[Circuit, ...]]]
 ) -> tuple[float | None, float | None]:
-    """The year's highest current through a unit with the grid, and its rating; of the unit with the least margin."""
+    """The year's highest current through a unit with the grid, and its rating; of the unit with the least
+    margin."""
     if name == "emergency outlet" or not job.mains.grid:
         return None, None
     found = []
@@ -234,7 +272,9 @@ def _passing(
         through = [c for c in circuits if whole or c.role in (Role.HELD, Role.SHED)]
         by_leg: list[Floats] = [
             np.sum(
-                [reckoner.circuit_kw(job, c) / len(c.legs) for c in through if leg in c.legs] or [np.zeros(1)], axis=0
+                [reckoner.circuit_kw(job, c) / len(c.legs) for c in through if leg in c.legs]
+                or [np.zeros(1)],
+                axis=0,
             )
             for leg in unit.legs
         ]
@@ -243,7 +283,9 @@ def _passing(
     return max(found, key=lambda pair: pair[0] / pair[1])
 
 
-def _cost(job: Job, name: Name, moved: int, units: int, book: PriceBook) -> tuple[float, float | None, tuple[str, ...]]:
+def _cost(
+    job: Job, name: Name, moved: int, units: int, book: PriceBook
+) -> tuple[float, float | None, tuple[str, ...]]:
     """Hours of labour, and money where every price is known."""
     hours = moved * job.pack.value("hours_per_moved_circuit").value
     hours += units * sum(job.pack.value(FIXED_HOURS[part]).value for part in PARTS[name])
@@ -258,19 +300,35 @@ def _cost(job: Job, name: Name, moved: int, units: int, book: PriceBook) -> tupl
     return hours, None if missing else total, tuple(missing)
 
 
-def as_choice(job: Job, found: Strategies, chosen: Name, why: str = "", by: str = "", date: str = "") -> Choice:
+def as_choice(
+    job: Job, found: Strategies, chosen: Name, why: str = "", by: str = "", date: str = ""
+) -> Choice:
     """A record of what was offered and chosen.
 
-    Advised is the way that holds most of those that hold everything with a wish or a treatment on it, never trip in
+    Advised is the way that holds most of those that hold everything with a wish or a treatment on it, never
+    trip in
     the year and ask nothing of people's hands.
     """
     offered = "; ".join(
-        f"{one.name}: {plain(min(one.reserve_h), 0)} h on the reserve in the worst month" for one in found.strategies
+        f"{one.name}: {plain(min(one.reserve_h), 0)} h on the reserve in the worst month"
+        for one in found.strategies
     )
     must = {c.id for c in job.circuits if c.role is Role.HELD and (c.wish or c.care != "none")}
-    quiet = [one for one in found.strategies if one.trip.hours_year == 0 and not one.by_hand and must <= set(one.held)]
+    quiet = [
+        one
+        for one in found.strategies
+        if one.trip.hours_year == 0 and not one.by_hand and must <= set(one.held)
+    ]
     advised = max(quiet, key=lambda one: len(one.held), default=None)
     taken = {one.id for one in job.choices}
     number = next(n for n in range(1, 1000) if f"backup-{n}" not in taken)
-    return Choice(id=f"backup-{number}", about="Way of backup", offered=offered[:400], advised=advised.name if advised else "",
-                  chosen=chosen, why=why, by=by, date=date)  # fmt: skip
+    return Choice(
+        id=f"backup-{number}",
+        about="Way of backup",
+        offered=offered[:400],
+        advised=advised.name if advised else "",
+        chosen=chosen,
+        why=why,
+        by=by,
+        date=date,
+    )

@@ -9,7 +9,9 @@ WITHOUT_LOW_C, WITHOUT_HIGH_C = -10.0, 35.0  # taken while the site's records ar
 def volts_of(job: Job, face: Face) -> ModuleVolts:
     """One module's voltages on a face at the site's record temperatures."""
     site, module = job.site, job.sheets.modules[face.module]
-    rise = job.pack.value("mounting_rise_rack_k" if face.mounting == "open rack" else "mounting_rise_roof_k").value
+    rise = job.pack.value(
+        "mounting_rise_rack_k" if face.mounting == "open rack" else "mounting_rise_roof_k"
+    ).value
     low = site.record_low_c.value if site.record_low_c.value is not None else WITHOUT_LOW_C
     high = site.record_high_c.value if site.record_high_c.value is not None else WITHOUT_HIGH_C
     return module_volts(
@@ -24,7 +26,8 @@ def volts_of(job: Job, face: Face) -> ModuleVolts:
 
 
 def starts(job: Job, string: ModuleString) -> bool:
-    """Whether a string ever reaches the volts at which its tracker starts: open circuit at the record low is the most.
+    """Whether a string ever reaches the volts at which its tracker starts: open circuit at the record low
+    is the most.
 
     Optimisers and converters behind each module set their volts themselves.
     """

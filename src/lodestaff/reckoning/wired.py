@@ -4,7 +4,7 @@ from collections.abc import Hashable
 from dataclasses import dataclass
 from functools import cached_property
 
-from lodestaff.job import Circuit, Unit
+from lodestaff.job import Circuit, Job, Role, Unit
 from lodestaff.topology import Answer, Island, State, Topology, answer, islands, standard_states
 from lodestaff.topology.flows import Flows, flows
 from lodestaff.topology.model import QUIET
@@ -13,7 +13,8 @@ from lodestaff.topology.moves import Reached, reachable_hazards
 
 @dataclass(frozen=True)
 class BoardPlace:
-    """A board with the circuits on it: its legs, the units that feed it in an outage, the contactor ahead of it."""
+    """A board with the circuits on it: its legs, the units that feed it in an outage, the contactor ahead
+    of it."""
 
     id: str
     name: str
@@ -49,8 +50,12 @@ class Wiring:
     def boards(self) -> tuple[BoardPlace, ...]:
         """Where circuits hang, in the order of the parts; a board without circuits is there too."""
         into = {one.b: one for one in reversed(self.topology.conductors)}
-        above = {one.b[0]: one.a[0] for one in reversed(self.topology.conductors) if "PE" not in one.cores[:1]}
-        on: dict[str, list[str]] = {part.id: [] for part in self.topology.parts.values() if part.kind == "board"}
+        above = {
+            one.b[0]: one.a[0] for one in reversed(self.topology.conductors) if "PE" not in one.cores[:1]
+        }
+        on: dict[str, list[str]] = {
+            part.id: [] for part in self.topology.parts.values() if part.kind == "board"
+        }
         for name, end in self.topology.circuits.items():
             if end in into:
                 on.setdefault(into[end].a[0], []).append(name)
@@ -59,14 +64,24 @@ class Wiring:
         for board, circuits in on.items():
             part = self.topology.parts[board]
             feed = next(
-                (one.cores for one in self.topology.conductors if one.b[0] == board and one.b[1] in ("in", "line")), ()
+                (
+                    one.cores
+                    for one in self.topology.conductors
+                    if one.b[0] == board and one.b[1] in ("in", "line")
+                ),
+                (),
             )
             way, at = [board], board
             while at in above and above[at] not in way and len(way) < 40:
                 at = above[at]
                 way.append(at)
             held_by = next(
-                (self.topology.parts[one].rating for one in way if self.topology.parts[one].kind == "contactor"), ""
+                (
+                    self.topology.parts[one].rating
+                    for one in way
+                    if self.topology.parts[one].kind == "contactor"
+                ),
+                "",
             )
             forming = next((island_of[name] for name in circuits if name in island_of), ())
             if not circuits:  # an empty board is fed by the unit that its feed leads to
@@ -105,9 +120,12 @@ class Wiring:
         return {}
 
     def flows(
-        self, found: Answer, circuits_kva: tuple[tuple[str, float], ...], nominal_v: float,
+        self,
+        found: Answer,
+        circuits_kva: tuple[tuple[str, float], ...],
+        nominal_v: float,
         charging_kva: tuple[tuple[str, float], ...] = (),
-    ) -> Flows:  # fmt: skip
+    ) -> Flows:
         """Currents in a state, kept with the graph that they belong to."""
         key = (found.state, circuits_kva, nominal_v, charging_kva)
         if key not in self._flows:
@@ -126,7 +144,8 @@ class Wiring:
 
 @dataclass(frozen=True)
 class Backed:
-    """What a unit carries in an outage, with the units that carry it together, and those that follow on AC."""
+    """What a unit carries in an outage, with the units that carry it together, and those that follow on
+    AC."""
 
     unit: Unit
     circuits: tuple[Circuit, ...]
@@ -134,3 +153,21 @@ class Backed:
     share: float
     following: tuple[Unit, ...]
     carries: bool = True  # whether any circuit hangs on the island
+
+
+def backed_of(wiring: Wiring, job: Job, unit: Unit) -> Backed:
+    """What a unit carries in an outage, by the graph."""
+    island = next((one for one in wiring.islands if unit.id in one.forming), None)
+    if island is None:
+        return Backed(unit, (), forming=(), share=1.0, following=(), carries=False)
+    inside = set(island.circuits)
+    forming = tuple(one for one in job.units if one.id in island.forming)
+    rated = {one.id: job.sheet_of(one).rated_kva for one in forming}
+    return Backed(
+        unit,
+        tuple(c for c in job.with_role(Role.HELD, Role.SHED) if c.id in inside),
+        forming=forming,
+        share=rated[unit.id] / sum(rated.values()),
+        following=tuple(one for one in job.units if one.id in island.following),
+        carries=bool(island.circuits),
+    )

@@ -88,7 +88,9 @@ class Shelf(Frozen):
         for entry in self.entries:
             if entry.id == entry_id:
                 return entry
-        raise JobError(f"nothing on the shelf is called {entry_id!r}", "shelf", "list it with `lodestaff shelf`")
+        raise JobError(
+            f"nothing on the shelf is called {entry_id!r}", "shelf", "list it with `lodestaff shelf`"
+        )
 
     def of_kind(self, kind: str) -> tuple[Entry, ...]:
         return tuple(entry for entry in self.entries if entry.kind == kind)
@@ -137,5 +139,11 @@ def save_shelf(shelf: Shelf, path: Path | None = None) -> None:
 
 def shelf_text(shelf: Shelf) -> str:
     """The shelf's document; defaults are left out."""
-    return json.dumps(shelf.model_dump(mode="json", exclude_defaults=True) | {"version": 1}, indent=1,
-                      ensure_ascii=False) + "\n"  # fmt: skip
+    return (
+        json.dumps(
+            shelf.model_dump(mode="json", exclude_defaults=True) | {"version": 1},
+            indent=1,
+            ensure_ascii=False,
+        )
+        + "\n"
+    )

@@ -1,4 +1,5 @@
-"""Price lists by supplier, labour, tax; what a design costs. A missing price leaves the sum open, never zero."""
+"""Price lists by supplier, labour, tax; what a design costs. A missing price leaves the sum open, never
+zero."""
 
 from dataclasses import dataclass
 from pathlib import Path
@@ -126,7 +127,11 @@ def one_more_module(job: Job, bank: str, book: PriceBook) -> float | None:
     """What one more battery module costs without tax, with its labour; None where a price of it is open."""
     now = next(one for one in job.banks if one.id == bank)
     more = edit(job, Change(f"banks/{bank}/modules", now.modules + 1))
-    if book.price(now.sheet) is None or book.labour_hours.get("battery") is None or book.labour_per_hour is None:
+    if (
+        book.price(now.sheet) is None
+        or book.labour_hours.get("battery") is None
+        or book.labour_per_hour is None
+    ):
         return None
     return cost(more, book).net - cost(job, book).net
 
@@ -140,7 +145,12 @@ def _labour(book: PriceBook, hours: list[tuple[str, float]]) -> list[CostLine]:
         if each is None:
             lines.append(
                 CostLine(
-                    f"labour-{kind}", f"Labour, {kind} (hours not given)", count=count, unit="", each=None, supplier=""
+                    f"labour-{kind}",
+                    f"Labour, {kind} (hours not given)",
+                    count=count,
+                    unit="",
+                    each=None,
+                    supplier="",
                 )
             )
         else:

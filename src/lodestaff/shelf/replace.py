@@ -1,4 +1,5 @@
-"""A part of a job replaced by one of the shelf; and what on the shelf has changed since a job took its sheet."""
+"""A part of a job replaced by one of the shelf; and what on the shelf has changed since a job took its
+sheet."""
 
 from dataclasses import dataclass
 
@@ -81,8 +82,11 @@ def offers(job: Job, shelf: Shelf) -> tuple[Offer, ...]:
             theirs = entry.sheet().model_dump(mode="json")
         except JobError:
             continue
-        fields = tuple((row.words, mine.get(row.key), theirs.get(row.key)) for row in entry.of.rows
-                       if mine.get(row.key) != theirs.get(row.key))  # fmt: skip
+        fields = tuple(
+            (row.words, mine.get(row.key), theirs.get(row.key))
+            for row in entry.of.rows
+            if mine.get(row.key) != theirs.get(row.key)
+        )
         if fields:
             found.append(Offer(kind, name, fields))
     return tuple(found)

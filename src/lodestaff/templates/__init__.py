@@ -1,4 +1,5 @@
-"""New jobs: what stands there and what is wanted, put together into parts; kinds A to R as starting points."""
+"""New jobs: what stands there and what is wanted, put together into parts; kinds A to R as starting
+points."""
 
 from lodestaff.templates.compose import compose
 from lodestaff.templates.kinds import KINDS, StartingPoint

@@ -1,4 +1,5 @@
-"""What stands beside the boards: meters, chargers, surplus loads, transformers, shutdown, electrodes, isolators."""
+"""What stands beside the boards: meters, chargers, surplus loads, transformers, shutdown, electrodes,
+isolators."""
 
 from lodestaff.job import Role
 from lodestaff.job.plan import Board, Contactor, Electrode, Gateway, Insert, OwnSun, Shutdown, Transformer
@@ -16,7 +17,11 @@ def existing(plan: Layout) -> None:
             plan.feeds.setdefault(unit.id, BLOCK)
             plan.adjustments.append(
                 Insert(
-                    id=f"{unit.id}-meter", name="Meter of the existing array", what="meter", into=unit.id, two_way=False
+                    id=f"{unit.id}-meter",
+                    name="Meter of the existing array",
+                    what="meter",
+                    into=unit.id,
+                    two_way=False,
                 )
             )
 
@@ -25,8 +30,16 @@ def second_building(plan: Layout) -> None:
     """Three held circuits stand in a second building with its own feeder."""
     if not plan.wanted.second_building or not plan.backed:
         return
-    plan.parts.append(Board(id="second", name="Second building", fed_from=plan.backed, building="second building",
-                            holds="named only", main="isolator"))  # fmt: skip
+    plan.parts.append(
+        Board(
+            id="second",
+            name="Second building",
+            fed_from=plan.backed,
+            building="second building",
+            holds="named only",
+            main="isolator",
+        )
+    )
     legs = set(str(plan.chosen.doing("backs")[0].fields["phase"]).split("+"))
     kept = [c.id for c in plan.circuits if c.role in (Role.HELD, Role.SHED) and set(c.legs) <= legs][-3:]
     plan.move(kept, "second")
@@ -44,14 +57,29 @@ def charger(plan: Layout) -> None:
     board = next((p.id for p in plan.parts if isinstance(p, Board) and p.holds in ("rest", "all")), "board")
     on = board
     if board == plan.backed:
-        plan.parts.append(Contactor(id="charger-lock", name="Charger contactor", fed_from=board, rated_a=40,
-                                    phases=phase, closes="with the grid"))  # fmt: skip
+        plan.parts.append(
+            Contactor(
+                id="charger-lock",
+                name="Charger contactor",
+                fed_from=board,
+                rated_a=40,
+                phases=phase,
+                closes="with the grid",
+            )
+        )
         on = "charger-lock"
     plan.circuits.append(circuit(addition(w, "charger"), phase, board=on))
     first = plan.chosen.doing("backs")
     if first:
-        plan.parts.append(Transformer(id="charger-ct", name="Charger CT", on=("circuit-charger",), serves="charger-lock"
-                                      if on == "charger-lock" else first[0].id, watches="charger"))  # fmt: skip
+        plan.parts.append(
+            Transformer(
+                id="charger-ct",
+                name="Charger CT",
+                on=("circuit-charger",),
+                serves="charger-lock" if on == "charger-lock" else first[0].id,
+                watches="charger",
+            )
+        )
 
 
 def surplus(plan: Layout) -> None:
@@ -60,16 +88,37 @@ def surplus(plan: Layout) -> None:
         return
     board = plan.backed or "board"
     phase = w.phases[0]
-    plan.parts.append(Contactor(id="surplus", name="Surplus contactor", fed_from=board, rated_a=25, phases=phase,
-                                closes="with surplus"))  # fmt: skip
-    plan.parts.append(Board(id="surplus-loads", name="Surplus loads", fed_from="surplus", phases=phase,
-                            holds="named only", main="none", feed="none"))  # fmt: skip
-    plan.circuits += [circuit(addition(w, id), phase, board="surplus-loads") for id in ("element-1", "element-2")]
+    plan.parts.append(
+        Contactor(
+            id="surplus",
+            name="Surplus contactor",
+            fed_from=board,
+            rated_a=25,
+            phases=phase,
+            closes="with surplus",
+        )
+    )
+    plan.parts.append(
+        Board(
+            id="surplus-loads",
+            name="Surplus loads",
+            fed_from="surplus",
+            phases=phase,
+            holds="named only",
+            main="none",
+            feed="none",
+        )
+    )
+    plan.circuits += [
+        circuit(addition(w, id), phase, board="surplus-loads") for id in ("element-1", "element-2")
+    ]
     if w.arrangement == "side by side":
         plan.circuits.append(circuit(addition(w, "tank"), phase, board="grid-1", also_on="backup-2"))
     if w.own_sun:
         plan.circuits.append(
-            circuit(addition(w, "sun-cooler"), phase, board="grid-2" if w.arrangement == "side by side" else board)
+            circuit(
+                addition(w, "sun-cooler"), phase, board="grid-2" if w.arrangement == "side by side" else board
+            )
         )
         plan.parts.append(OwnSun(id="cooler-sun", name="Cooler's own array", circuit="sun-cooler", modules=3))
 
@@ -82,21 +131,44 @@ def transformers(plan: Layout) -> None:
         return
     if w.arrangement == "side by side":
         for number, unit in enumerate(backs, start=1):
-            plan.parts.append(Transformer(id=f"ct-{number}", name=f"CT {number}", on=(f"grid-{number}",), serves=unit.id,
-                                          watches="own circuits"))  # fmt: skip
+            plan.parts.append(
+                Transformer(
+                    id=f"ct-{number}",
+                    name=f"CT {number}",
+                    on=(f"grid-{number}",),
+                    serves=unit.id,
+                    watches="own circuits",
+                )
+            )
         return
     if w.chosen_loads_ct:
-        plan.parts.append(Transformer(id="ct", name="CT on chosen circuits", on=("board",), serves=backs[0].id,
-                                      watches="own circuits"))  # fmt: skip
+        plan.parts.append(
+            Transformer(
+                id="ct",
+                name="CT on chosen circuits",
+                on=("board",),
+                serves=backs[0].id,
+                watches="own circuits",
+            )
+        )
         return
     for number, unit in enumerate(backs, start=1):
         if number > 1 and w.arrangement != "one on each phase":
             break
         id = "ct" if number == 1 else f"ct-{number}"
         phases = str(unit.fields["phase"]) if w.arrangement == "one on each phase" else ""
-        plan.parts.append(Transformer(id=id, name="Supply CT" if number == 1 else f"Supply CT {number}",
-                                      on=("main-isolator",), serves=unit.id, watches="whole site", phases=phases,
-                                      proves_limit=True, obeyed_by=_followers(w, backs, number)))  # fmt: skip
+        plan.parts.append(
+            Transformer(
+                id=id,
+                name="Supply CT" if number == 1 else f"Supply CT {number}",
+                on=("main-isolator",),
+                serves=unit.id,
+                watches="whole site",
+                phases=phases,
+                proves_limit=True,
+                obeyed_by=_followers(w, backs, number),
+            )
+        )
 
 
 def _followers(w: Wanted, backs: tuple[Part, ...], number: int) -> tuple[str, ...]:
@@ -110,8 +182,11 @@ def shutdown(plan: Layout) -> None:
     """The transmitter is fed from a board that lives in every state."""
     if not plan.wanted.shutdown:
         return
-    solar = tuple(unit.id for unit in plan.chosen.units if tracker_names(unit).trackers
-                  and not tracker_names(unit).module_level)  # fmt: skip
+    solar = tuple(
+        unit.id
+        for unit in plan.chosen.units
+        if tracker_names(unit).trackers and not tracker_names(unit).module_level
+    )
     plan.parts.append(
         Shutdown(id="transmitter", name="Shutdown transmitter", fed_from=plan.backed or "board", units=solar)
     )
@@ -123,8 +198,15 @@ def meter(plan: Layout) -> None:
     for unit in plan.chosen.units:
         if not unit.fields.get("existing") and plan.feeds.get(unit.id):
             two_way = unit.does == "backs"
-            plan.adjustments.append(Insert(id=f"{unit.id}-meter", name="Generation meter", what="meter", into=unit.id
-                                           + (":grid" if tracker_names(unit).transfer else ""), two_way=two_way))  # fmt: skip
+            plan.adjustments.append(
+                Insert(
+                    id=f"{unit.id}-meter",
+                    name="Generation meter",
+                    what="meter",
+                    into=unit.id + (":grid" if tracker_names(unit).transfer else ""),
+                    two_way=two_way,
+                )
+            )
 
 
 def isolators(plan: Layout) -> None:

@@ -8,10 +8,21 @@ from lodestaff.templates.wanted import Wanted
 
 
 def circuit(
-    row: LibraryCircuit, phase: str, role: Role | None = None, board: str = "", also_on: str = "", id: str = ""
+    row: LibraryCircuit,
+    phase: str,
+    role: Role | None = None,
+    board: str = "",
+    also_on: str = "",
+    id: str = "",
 ) -> Circuit:
     """The circuit of a library row on a phase."""
-    values: dict[str, Any] = {**row.values, "phase": phase, "board": board, "also_on": also_on, "id": id or row.id}
+    values: dict[str, Any] = {
+        **row.values,
+        "phase": phase,
+        "board": board,
+        "also_on": also_on,
+        "id": id or row.id,
+    }
     if role is not None:
         values["role"] = role
     return Circuit.model_validate(values)
@@ -23,7 +34,8 @@ def addition(wanted: Wanted, id: str) -> LibraryCircuit:
 
 
 def base_circuits(wanted: Wanted) -> tuple[Circuit, ...]:
-    """The building's usual circuits dealt over the phases in turn, heavy ones across both legs where the supply has two."""
+    """The building's usual circuits dealt over the phases in turn, heavy ones across both legs where the
+    supply has two."""
     phases = wanted.phases
     across = "+".join(phases) if wanted.split or wanted.system == "three phases" else ""
     found, turn = [], 0

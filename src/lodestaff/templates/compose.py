@@ -22,7 +22,8 @@ SHEET_PLACES = {"hybrid": "hybrids", "battery": "batteries", "module": "modules"
 
 
 def compose(wanted: Wanted) -> Job:
-    """A job of the choices, complete enough to open: all that was not told is assumed and keeps its checks open.
+    """A job of the choices, complete enough to open: all that was not told is assumed and keeps its checks
+    open.
 
     Raises JobError where choices don't go together.
     """
@@ -34,7 +35,8 @@ def compose(wanted: Wanted) -> Job:
     kw = [tracker_names(unit).rated_kw for unit in chosen.units] or [5.0]
     data: dict[str, Any] = {
         "schema_version": SCHEMA_VERSION,
-        "id": "-".join("".join(c if c.isalnum() else " " for c in wanted.title.lower()).split())[:40] or "job",
+        "id": "-".join("".join(c if c.isalnum() else " " for c in wanted.title.lower()).split())[:40]
+        or "job",
         "title": wanted.title,
         "pack": load_pack(wanted.pack).model_dump(mode="json"),
         "site": sites.site(wanted).model_dump(mode="json"),
@@ -79,7 +81,11 @@ def _sheets(chosen: Chosen, wanted: Wanted) -> dict[str, dict[str, Any]]:
     """The sheets of everything chosen, from the starter set, and the next sizes of hybrid to compare with."""
     shelf = starter()
     found: dict[str, dict[str, Any]] = {place: {} for place in SHEET_PLACES.values()}
-    names = {unit.fields["sheet"] for unit in chosen.units} | {bank["sheet"] for bank in chosen.banks} | {chosen.module}
+    names = (
+        {unit.fields["sheet"] for unit in chosen.units}
+        | {bank["sheet"] for bank in chosen.banks}
+        | {chosen.module}
+    )
     if wanted.family == "hybrid" and not wanted.split:
         names |= {"hybrid-3", "hybrid-5", "hybrid-6", "hybrid-8", "hybrid-10"}
     for entry in shelf.entries:

@@ -1,4 +1,5 @@
-"""Boards, devices between sources, meters and transformers: each choice adds its parts and says what is fed from where."""
+"""Boards, devices between sources, meters and transformers: each choice adds its parts and says what is fed
+from where."""
 
 from lodestaff.catalogue import load_pack
 from lodestaff.job import Circuit, Role
@@ -47,15 +48,24 @@ def _generator(plan: Layout) -> None:
     # Where the unit opens the neutral the generator stands alone while it feeds, and makes its own bond.
     alone = w.begins.opens_neutral and (w.grid or w.units == 1 or w.arrangement != "together")
     plan.parts.append(
-        Generator(id="generator", name="Generator", rated_kva=8, feeds=inputs, started_by=first, bonded=alone,
-                  phases="+".join(_covered(plan)))
-    )  # fmt: skip
+        Generator(
+            id="generator",
+            name="Generator",
+            rated_kva=8,
+            feeds=inputs,
+            started_by=first,
+            bonded=alone,
+            phases="+".join(_covered(plan)),
+        )
+    )
 
 
 def _outbuilding(plan: Layout) -> None:
     """A sub-main to an outbuilding where array and battery stand."""
     name = f"Outbuilding {plan.word('board')}"
-    plan.parts.append(Board(id="outbuilding", name=name, fed_from=BLOCK, building="outbuilding", holds="named only"))
+    plan.parts.append(
+        Board(id="outbuilding", name=name, fed_from=BLOCK, building="outbuilding", holds="named only")
+    )
 
 
 def _hybrids(plan: Layout) -> None:
@@ -72,15 +82,25 @@ def _hybrids(plan: Layout) -> None:
         return
     output = f"{units[0].id}:backup"
     if len(units) > 1:
-        plan.parts.append(Combiner(id="outputs", name="Outputs joined", feeds=tuple(f"{u.id}:backup" for u in units)))
+        plan.parts.append(
+            Combiner(id="outputs", name="Outputs joined", feeds=tuple(f"{u.id}:backup" for u in units))
+        )
         output = "outputs"
     if w.backup == "none":
         plan.parts.append(_board(plan, "board", BLOCK, "all"))
         return
     if w.backup == "outlet":
         plan.parts.append(_board(plan, "board", BLOCK, "rest"))
-        plan.parts.append(Board(id="outlet", name="Emergency outlet", fed_from=output, holds="essential", main="rcd",
-                                feed="none"))  # fmt: skip
+        plan.parts.append(
+            Board(
+                id="outlet",
+                name="Emergency outlet",
+                fed_from=output,
+                holds="essential",
+                main="rcd",
+                feed="none",
+            )
+        )
         plan.backed = "outlet"
         _keep_few(plan)
         return
@@ -92,12 +112,30 @@ def _hybrids(plan: Layout) -> None:
         return
     main_feed = BLOCK
     if w.interlock:
-        plan.parts.append(Throw(id="interlock", name="Interlock", use="interlock", first=BLOCK, second=output,
-                                rated_a=plan.rating_a, middle_off=True, neutral=plan.poles))  # fmt: skip
+        plan.parts.append(
+            Throw(
+                id="interlock",
+                name="Interlock",
+                use="interlock",
+                first=BLOCK,
+                second=output,
+                rated_a=plan.rating_a,
+                middle_off=True,
+                neutral=plan.poles,
+            )
+        )
         main_feed = "interlock"
     plan.parts.append(_board(plan, "board", main_feed, "rest"))
-    plan.parts.append(Board(id="essential", name=plan.name("essential_board"), fed_from=feed, holds="essential",
-                            main="rcd" if w.begins.essential_rcd else "none", feed="none"))  # fmt: skip
+    plan.parts.append(
+        Board(
+            id="essential",
+            name=plan.name("essential_board"),
+            fed_from=feed,
+            holds="essential",
+            main="rcd" if w.begins.essential_rcd else "none",
+            feed="none",
+        )
+    )
     plan.backed = "essential"
 
 
@@ -115,10 +153,18 @@ def _bypass(plan: Layout, output: str) -> str:
     if not other:
         return output
     plan.parts.append(
-        Throw(id="bypass", name=plan.name("bypass") if w.bypass == "by hand" else "Automatic changeover",
-              use="bypass" if w.bypass == "by hand" else "transfer", first=output, second=other, rated_a=plan.rating_a,
-              automatic=w.bypass == "automatic", middle_off=w.bypass == "by hand", neutral=plan.poles)
-    )  # fmt: skip
+        Throw(
+            id="bypass",
+            name=plan.name("bypass") if w.bypass == "by hand" else "Automatic changeover",
+            use="bypass" if w.bypass == "by hand" else "transfer",
+            first=output,
+            second=other,
+            rated_a=plan.rating_a,
+            automatic=w.bypass == "automatic",
+            middle_off=w.bypass == "by hand",
+            neutral=plan.poles,
+        )
+    )
     return "bypass"
 
 
@@ -126,7 +172,9 @@ def _keep_few(plan: Layout) -> None:
     """An outlet carries two circuits; the others stay on the grid."""
     kept = [c.id for c in plan.circuits if c.role is Role.HELD][:2]
     plan.circuits = [
-        c.model_copy(update={"role": Role.GRID}) if c.role in (Role.HELD, Role.SHED) and c.id not in kept else c
+        c.model_copy(update={"role": Role.GRID})
+        if c.role in (Role.HELD, Role.SHED) and c.id not in kept
+        else c
         for c in plan.circuits
     ]
 
@@ -137,12 +185,25 @@ def _one_on_each(plan: Layout, units: tuple[Part, ...]) -> None:
     for unit in units:
         phase = str(unit.fields["phase"])
         name = f"{plan.name('essential_board')} {phase}"
-        plan.parts.append(Board(id=f"{unit.id}-essential", name=name, fed_from=f"{unit.id}:backup", phases=phase,
-                                holds="essential", main="rcd", feed="none"))  # fmt: skip
+        plan.parts.append(
+            Board(
+                id=f"{unit.id}-essential",
+                name=name,
+                fed_from=f"{unit.id}:backup",
+                phases=phase,
+                holds="essential",
+                main="rcd",
+                feed="none",
+            )
+        )
     plan.backed = f"{units[0].id}-essential"
     covered = {str(unit.fields["phase"]) for unit in units}
-    plan.circuits = [c if c.phase in covered or c.role not in (Role.HELD, Role.SHED)
-                     else c.model_copy(update={"role": Role.GRID}) for c in plan.circuits]  # fmt: skip
+    plan.circuits = [
+        c
+        if c.phase in covered or c.role not in (Role.HELD, Role.SHED)
+        else c.model_copy(update={"role": Role.GRID})
+        for c in plan.circuits
+    ]
 
 
 def _side_by_side(plan: Layout) -> None:
@@ -154,11 +215,28 @@ def _side_by_side(plan: Layout) -> None:
         plan.feeds[unit.id] = grid
         feed = f"{unit.id}:backup"
         if w.bypass != "none":
-            plan.parts.append(Throw(id=f"bypass-{number}", name=f"Bypass {number}", use="bypass", first=feed, second=grid,
-                                    rated_a=plan.rating_a / 2, neutral=plan.poles))  # fmt: skip
+            plan.parts.append(
+                Throw(
+                    id=f"bypass-{number}",
+                    name=f"Bypass {number}",
+                    use="bypass",
+                    first=feed,
+                    second=grid,
+                    rated_a=plan.rating_a / 2,
+                    neutral=plan.poles,
+                )
+            )
             feed = f"bypass-{number}"
-        plan.parts.append(Board(id=backup, name=f"Backup board {number}", fed_from=feed, holds="essential", main="none",
-                                feed="none"))  # fmt: skip
+        plan.parts.append(
+            Board(
+                id=backup,
+                name=f"Backup board {number}",
+                fed_from=feed,
+                holds="essential",
+                main="none",
+                feed="none",
+            )
+        )
     boards = {Role.HELD: "backup", Role.SHED: "backup", Role.GRID: "grid", Role.LOCKED: "grid"}
     for turn, one in enumerate(plan.circuits):
         plan.move([one.id], f"{boards[one.role]}-{turn % len(units) + 1}")
@@ -175,9 +253,16 @@ def _behind_gateway(plan: Layout) -> None:
         return
     opens = w.begins.opens_neutral
     plan.parts.append(
-        Gateway(id="gateway", name="Gateway", fed_from=_grid_or_generator(plan), phases="+".join(_covered(plan)), rated_a=min(200, plan.rating_a), neutral_switched=opens,
-                bond="relay" if opens else "none")
-    )  # fmt: skip
+        Gateway(
+            id="gateway",
+            name="Gateway",
+            fed_from=_grid_or_generator(plan),
+            phases="+".join(_covered(plan)),
+            rated_a=min(200, plan.rating_a),
+            neutral_switched=opens,
+            bond="relay" if opens else "none",
+        )
+    )
     for unit in plan.chosen.units:
         plan.feeds[unit.id] = "gateway"
     feed = _bypass(plan, "gateway")
@@ -186,8 +271,15 @@ def _behind_gateway(plan: Layout) -> None:
         plan.backed = "board"
     else:
         plan.parts.append(_board(plan, "board", BLOCK, "rest"))
-        plan.parts.append(Board(id="essential", name=plan.name("essential_board"), fed_from=feed, holds="essential",
-                                main="none"))  # fmt: skip
+        plan.parts.append(
+            Board(
+                id="essential",
+                name=plan.name("essential_board"),
+                fed_from=feed,
+                holds="essential",
+                main="none",
+            )
+        )
         plan.backed = "essential"
 
 
@@ -198,16 +290,21 @@ def _covered(plan: Layout) -> tuple[str, ...]:
 
 
 def _other_phases(plan: Layout) -> None:
-    """Circuits on phases that no unit feeds stay with the grid: on a board of their own where the others pass a unit."""
+    """Circuits on phases that no unit feeds stay with the grid: on a board of their own where the others
+    pass a unit."""
     covered = set(_covered(plan))
     away = [c.id for c in plan.circuits if not set(c.legs) <= covered]
     if not away or plan.wanted.backup == "none":
         return
     whole = plan.wanted.backup == "whole building"
     if whole:
-        plan.parts.append(Board(id="other-phases", name="Grid board", fed_from=BLOCK, holds="named only", feed="none"))
+        plan.parts.append(
+            Board(id="other-phases", name="Grid board", fed_from=BLOCK, holds="named only", feed="none")
+        )
     plan.circuits = [
-        c.model_copy(update={"role": Role.GRID} | ({"board": "other-phases"} if whole else {})) if c.id in away else c
+        c.model_copy(update={"role": Role.GRID} | ({"board": "other-phases"} if whole else {}))
+        if c.id in away
+        else c
         for c in plan.circuits
     ]
 
@@ -216,6 +313,15 @@ def _grid_or_generator(plan: Layout) -> str:
     """What a gateway is fed from: the grid, or by a changeover the generator."""
     if not plan.wanted.generator:
         return BLOCK
-    plan.parts.append(Throw(id="generator-changeover", name="Generator changeover", use="transfer", first=BLOCK,
-                            second="generator", rated_a=plan.rating_a, neutral=plan.poles))  # fmt: skip
+    plan.parts.append(
+        Throw(
+            id="generator-changeover",
+            name="Generator changeover",
+            use="transfer",
+            first=BLOCK,
+            second="generator",
+            rated_a=plan.rating_a,
+            neutral=plan.poles,
+        )
+    )
     return "generator-changeover"

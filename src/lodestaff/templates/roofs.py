@@ -15,7 +15,8 @@ def tracker_names(unit: Part) -> HybridSheet:
 
 
 def usual_roofs(chosen: Chosen) -> tuple[Roof, ...]:
-    """Where nothing was said of the roof: one string of ten for the first unit with a tracker, facing the sun."""
+    """Where nothing was said of the roof: one string of ten for the first unit with a tracker, facing the
+    sun."""
     for number, unit in enumerate(chosen.units):
         trackers = tracker_names(unit).trackers
         if trackers:
@@ -25,7 +26,8 @@ def usual_roofs(chosen: Chosen) -> tuple[Roof, ...]:
 
 
 def faces_and_strings(wanted: Wanted, chosen: Chosen) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
-    """Faces with their modules in two rows, and the strings on them; a string of two faces is named in both."""
+    """Faces with their modules in two rows, and the strings on them; a string of two faces is named in
+    both."""
     from lodestaff.catalogue.kinds import checked, kind_named
     from lodestaff.shelf.model import starter
 
@@ -41,21 +43,35 @@ def faces_and_strings(wanted: Wanted, chosen: Chosen) -> tuple[list[dict[str, An
             name = f"string-{len(strings) + 1}"
             owner = makers[min(unit, len(makers) - 1)]
             known = [one.name for one in tracker_names(owner).trackers]
-            strings.append({"id": name, "name": str(len(strings) + 1), "unit": owner.id,
-                            "tracker": tracker if tracker in known else known[0],
-                            "optimisers": wanted.optimisers})  # fmt: skip
+            strings.append(
+                {
+                    "id": name,
+                    "name": str(len(strings) + 1),
+                    "unit": owner.id,
+                    "tracker": tracker if tracker in known else known[0],
+                    "optimisers": wanted.optimisers,
+                }
+            )
             names += [name] * count
         columns = max(1, -(-len(names) // 2))
         faces.append(
             {
-                "id": f"face-{index + 1}", "name": roof.name, "tilt_deg": roof.tilt_deg, "azimuth_deg": roof.azimuth_deg,
-                "width_m": round(2 * EDGE_M + columns * (w + GAP_M), 2), "height_m": round(2 * EDGE_M + 2 * (h + GAP_M), 2),
+                "id": f"face-{index + 1}",
+                "name": roof.name,
+                "tilt_deg": roof.tilt_deg,
+                "azimuth_deg": roof.azimuth_deg,
+                "width_m": round(2 * EDGE_M + columns * (w + GAP_M), 2),
+                "height_m": round(2 * EDGE_M + 2 * (h + GAP_M), 2),
                 "module": chosen.module,
                 "modules": [
-                    {"id": f"m{number + 1}", "x_m": round(EDGE_M + number % columns * (w + GAP_M), 3),
-                     "y_m": round(EDGE_M + number // columns * (h + GAP_M), 3), "string": name}
+                    {
+                        "id": f"m{number + 1}",
+                        "x_m": round(EDGE_M + number % columns * (w + GAP_M), 3),
+                        "y_m": round(EDGE_M + number // columns * (h + GAP_M), 3),
+                        "string": name,
+                    }
                     for number, name in enumerate(names)
                 ],
             }
-        )  # fmt: skip
+        )
     return faces, strings

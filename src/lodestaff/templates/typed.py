@@ -42,12 +42,15 @@ def _shown(value: Any) -> str:
 
 
 def changed(wanted: Wanted | None, texts: list[str]) -> Wanted:
-    """Choices with some changed, each as key=value. Raises JobError that names the choice and what it takes."""
+    """Choices with some changed, each as key=value. Raises JobError that names the choice and what it
+    takes."""
     data: dict[str, Any] = (wanted or Wanted()).model_dump(mode="json")
     for text in texts:
         key, equals, value = text.partition("=")
         if not equals or key not in (*CHOICES, *FREE, "battery_modules"):
-            raise JobError(f"{text!r} is no choice", "--set", f"write key=value with one of {', '.join(CHOICES)}")
+            raise JobError(
+                f"{text!r} is no choice", "--set", f"write key=value with one of {', '.join(CHOICES)}"
+            )
         data[key] = _value(key, value.strip())
     return built(data)
 

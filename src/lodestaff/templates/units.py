@@ -14,7 +14,8 @@ MICRO = "micro-400"
 
 @dataclass(frozen=True)
 class Part:
-    """A unit of the job, and what it is for: `backs` a house in an outage, makes `sun` only, or stores only."""
+    """A unit of the job, and what it is for: `backs` a house in an outage, makes `sun` only, or stores
+    only."""
 
     fields: dict[str, Any]
     does: str
@@ -43,7 +44,8 @@ def sheet_named(name: str, count: int = 1) -> HybridSheet:
 
 
 def chosen_units(wanted: Wanted) -> Chosen:
-    """Units with their sheets, phases and groups; banks by unit, the last number of modules for all further ones."""
+    """Units with their sheets, phases and groups; banks by unit, the last number of modules for all further
+    ones."""
     module = wanted.module_sheet or "module-440"
     across = "+".join(wanted.phases) if wanted.split else wanted.phases[0]
     units: list[Part] = []
@@ -67,7 +69,9 @@ def chosen_units(wanted: Wanted) -> Chosen:
         count = modules[min(number, len(modules) - 1)]
         if count:
             id = "battery" if len(stores) == 1 else f"battery-{number + 1}"
-            banks.append({"id": id, "unit": unit.id, "sheet": wanted.battery_sheet or "battery-48", "modules": count})
+            banks.append(
+                {"id": id, "unit": unit.id, "sheet": wanted.battery_sheet or "battery-48", "modules": count}
+            )
     return Chosen(tuple(units), tuple(banks), module)
 
 
@@ -77,7 +81,8 @@ def _several(wanted: Wanted, id: str, name: str, sheet: str, across: str) -> lis
         phase = wanted.phases[number] if wanted.arrangement == "one on each phase" else across
         many = wanted.units > 1
         fields: dict[str, Any] = {"id": f"{id}-{number + 1}" if many else id,
-                                  "name": f"{name} {number + 1}" if many else name, "sheet": sheet, "phase": phase}  # fmt: skip
+                                  "name": f"{name} {number + 1}" if many else name, "sheet": sheet,
+                                  "phase": phase}  # fmt: skip
         if many and wanted.arrangement == "together" and wanted.family == "hybrid":
             fields["group"] = "pair"
             fields["bond"] = "none"  # one bond for all of them, at the gateway or in the board
@@ -86,15 +91,19 @@ def _several(wanted: Wanted, id: str, name: str, sheet: str, across: str) -> lis
 
 
 def _makers_of_sun(wanted: Wanted, across: str) -> list[Part]:
-    """Inverters beside a battery unit: a string inverter, branches of microinverters, what is there already."""
+    """Inverters beside a battery unit: a string inverter, branches of microinverters, what is there
+    already."""
     found: list[Part] = []
     numbers = sorted({unit for roof in wanted.roofs for unit, _, _ in roof.strings})
     if wanted.family == "string inverter and battery unit":
-        found.append(Part({"id": "inverter", "name": "String inverter", "sheet": "inverter-6", "phase": across}, "sun"))
+        found.append(
+            Part({"id": "inverter", "name": "String inverter", "sheet": "inverter-6", "phase": across}, "sun")
+        )
     if wanted.family == "microinverters and battery unit":
         for number in numbers or [0]:
             count = sum(n for roof in wanted.roofs for unit, _, n in roof.strings if unit == number)
-            fields = {"id": f"branch-{number + 1}", "name": f"Branch {number + 1}", "sheet": MICRO, "phase": across,
+            fields = {"id": f"branch-{number + 1}", "name": f"Branch {number + 1}", "sheet": MICRO,
+                      "phase": across,
                       "count": max(1, count)}  # fmt: skip
             found.append(Part(fields, "sun"))
     if wanted.family == "existing array and battery unit":
@@ -108,5 +117,11 @@ def _makers_of_sun(wanted: Wanted, across: str) -> list[Part]:
 
 
 def _existing(across: str) -> Part:
-    fields = {"id": "existing", "name": "Existing inverter", "sheet": "inverter-2", "phase": across, "existing": True}
+    fields = {
+        "id": "existing",
+        "name": "Existing inverter",
+        "sheet": "inverter-2",
+        "phase": across,
+        "existing": True,
+    }
     return Part(fields, "sun")

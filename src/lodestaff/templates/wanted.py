@@ -1,4 +1,5 @@
-"""What stands at a site and what is wanted there: choices, each free of the others as far as the trade allows."""
+"""What stands at a site and what is wanted there: choices, each free of the others as far as the trade
+allows."""
 
 from typing import Annotated, Literal, Self
 
@@ -10,8 +11,13 @@ from lodestaff.catalogue.field_meta import FieldMeta
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.job.plan import leg_names
 
-Family = Literal["hybrid", "string inverter and battery unit", "microinverters and battery unit",
-                 "battery units with solar inputs", "existing array and battery unit"]  # fmt: skip
+Family = Literal[
+    "hybrid",
+    "string inverter and battery unit",
+    "microinverters and battery unit",
+    "battery units with solar inputs",
+    "existing array and battery unit",
+]
 Building = Literal["house", "flat", "farm", "workshop", "office", "clinic", "cafe", "station"]
 Few = Annotated[int, Field(ge=1, le=4)]
 
@@ -33,19 +39,24 @@ class Wanted(Frozen):
     pack: Annotated[str, FieldMeta("Rule pack")] = "uk"
     grid: Annotated[bool, FieldMeta("There is a grid supply")] = True
     system: Annotated[
-        Literal["single phase", "two of three phases", "three phases", "120/240 V", "120/208 V"], FieldMeta("Supply")
+        Literal["single phase", "two of three phases", "three phases", "120/240 V", "120/208 V"],
+        FieldMeta("Supply"),
     ] = "single phase"
     rating_a: Annotated[float | None, Field(gt=0, le=400), FieldMeta("Service rating as read", "A")] = None
-    earthing: Annotated[Literal["TN-C-S", "TN-S", "TT", "TN-C", "MEN"], FieldMeta("Earthing arrangement")] = "TN-C-S"
-    existing: Annotated[Literal["none", "string inverter"], FieldMeta("Generation that is already there")] = "none"
+    earthing: Annotated[Literal["TN-C-S", "TN-S", "TT", "TN-C", "MEN"], FieldMeta("Earthing arrangement")] = (
+        "TN-C-S"
+    )
+    existing: Annotated[Literal["none", "string inverter"], FieldMeta("Generation that is already there")] = (
+        "none"
+    )
     charger: Annotated[bool, FieldMeta("Car charger")] = False
     generator: Annotated[bool, FieldMeta("Generator")] = False
     second_building: Annotated[bool, FieldMeta("Circuits in a second building")] = False
     family: Annotated[Family, FieldMeta("Family")] = "hybrid"
     units: Annotated[Few, FieldMeta("Number of units")] = 1
-    arrangement: Annotated[Literal["together", "one on each phase", "side by side"], FieldMeta("Several units")] = (
-        "together"
-    )
+    arrangement: Annotated[
+        Literal["together", "one on each phase", "side by side"], FieldMeta("Several units")
+    ] = "together"
     backup: Annotated[Literal["none", "outlet", "panel", "whole building"], FieldMeta("Backup")] = "panel"
     bypass: Annotated[Literal["none", "by hand", "automatic"], FieldMeta("Bypass")] = "none"
     interlock: Annotated[bool, FieldMeta("Interlock that feeds the main board from the unit")] = False
@@ -79,7 +90,9 @@ class Wanted(Frozen):
         if self.arrangement != "together" and self.units < 2:
             raise ValueError(f"{self.arrangement}: that takes two units or more; the number is {self.units}")
         if self.arrangement == "one on each phase" and self.units > len(self.phases):
-            raise ValueError(f"one on each phase: {self.units} units on {len(self.phases)} phases; take fewer units")
+            raise ValueError(
+                f"one on each phase: {self.units} units on {len(self.phases)} phases; take fewer units"
+            )
         if self.arrangement == "side by side" and (self.family != "hybrid" or self.backup != "panel"):
             raise ValueError("side by side: each hybrid feeds a panel of its own; choose hybrid and panel")
         if self.shutdown and self.family == "microinverters and battery unit":
@@ -87,17 +100,25 @@ class Wanted(Frozen):
         if self.generator and self.family != "hybrid" and self.backup == "none":
             raise ValueError("a generator feeds a hybrid, or a gateway with a backup; choose one of them")
         if self.interlock and (self.family != "hybrid" or self.backup != "panel"):
-            raise ValueError("an interlock goes with a hybrid's backup panel; choose hybrid and panel, or none")
+            raise ValueError(
+                "an interlock goes with a hybrid's backup panel; choose hybrid and panel, or none"
+            )
         if self.bypass != "none" and (self.family != "hybrid" or self.backup in ("none", "outlet")):
-            raise ValueError("a bypass goes round a hybrid that feeds a board; choose panel or whole building")
+            raise ValueError(
+                "a bypass goes round a hybrid that feeds a board; choose panel or whole building"
+            )
         if not self.grid and (self.family != "hybrid" or self.backup != "whole building"):
-            raise ValueError("without a grid the unit feeds the whole building: choose hybrid and whole building")
+            raise ValueError(
+                "without a grid the unit feeds the whole building: choose hybrid and whole building"
+            )
         if not self.grid and self.arrangement == "one on each phase":
             raise ValueError(
                 "without a grid units on phases of their own share no service and no bond; choose together"
             )
         if self.backup == "outlet" and self.family != "hybrid":
-            raise ValueError("an emergency outlet belongs to a hybrid; choose hybrid, or a gateway with a panel")
+            raise ValueError(
+                "an emergency outlet belongs to a hybrid; choose hybrid, or a gateway with a panel"
+            )
         return self
 
     @property
@@ -111,6 +132,8 @@ class Wanted(Frozen):
         return self.system in ("120/240 V", "120/208 V")
 
 
-CHOICES = ("title", "place", "pack", "grid", "system", "rating_a", "earthing", "existing", "charger", "generator",
-           "second_building", "family", "units", "arrangement", "backup", "bypass", "interlock", "shutdown", "optimisers",
+CHOICES = ("title", "place", "pack", "grid", "system", "rating_a", "earthing", "existing", "charger",
+           "generator",
+           "second_building", "family", "units", "arrangement", "backup", "bypass", "interlock", "shutdown",
+           "optimisers",
            "surplus", "metered", "outbuilding", "chosen_loads_ct", "own_sun", "circuits")  # fmt: skip

@@ -1,4 +1,5 @@
-"""Borrowed neutrals: circuits whose line and neutral come from different boards, and what comes of it in a state."""
+"""Borrowed neutrals: circuits whose line and neutral come from different boards, and what comes of it in a
+state."""
 
 from dataclasses import dataclass
 
@@ -9,7 +10,8 @@ from lodestaff.topology.states import Answer
 
 @dataclass(frozen=True)
 class BorrowedNeutral:
-    """A circuit that is fed in a state: whether its neutral leads back, and the devices that see one core only."""
+    """A circuit that is fed in a state: whether its neutral leads back, and the devices that see one core
+    only."""
 
     circuit: str
     line_from: str
@@ -48,5 +50,7 @@ def _devices(topology: Topology, start: Conductor) -> set[str]:
         if topology.parts[part].kind == "rcd":
             found.add(part)
         if topology.parts[part].kind not in ("unit", "supply", "generator"):
-            waiting += [one.a[0] for one in topology.conductors if one.b[0] == part and "DC+" not in one.cores]
+            waiting += [
+                one.a[0] for one in topology.conductors if one.b[0] == part and "DC+" not in one.cores
+            ]
     return found

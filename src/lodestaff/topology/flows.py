@@ -1,7 +1,10 @@
-"""Currents along the conductors, and what each current transformer sees of which load and source, with its sign.
+"""Currents along the conductors, and what each current transformer sees of which load and source, with its
+sign.
 
-In a state every live network is a tree that hangs from what leads it: the grid, a generator, or a unit that forms
-the island. Through a conductor flows what lies beyond it. Loads and sources are summed apart, each at its most, so
+In a state every live network is a tree that hangs from what leads it: the grid, a generator, or a unit that
+forms
+the island. Through a conductor flows what lies beyond it. Loads and sources are summed apart, each at its
+most, so
 that the worst of both directions is known. Paralleled units close rings; they share what passes them.
 """
 
@@ -63,27 +66,38 @@ class _Tally:
 
     def all(self) -> dict[str, Through]:
         return {
-            id: Through(max(at.values()), max(self.source[id].values()),
-                        tuple((phase, value, self.source[id].get(phase, 0.0)) for phase, value in at.items()))
+            id: Through(
+                max(at.values()),
+                max(self.source[id].values()),
+                tuple((phase, value, self.source[id].get(phase, 0.0)) for phase, value in at.items()),
+            )
             for id, at in self.load.items()
-        }  # fmt: skip
+        }
 
 
 def flows(
-    topology: Topology, answer: Answer, circuits_kva: Mapping[str, float], nominal_v: float,
+    topology: Topology,
+    answer: Answer,
+    circuits_kva: Mapping[str, float],
+    nominal_v: float,
     charging_kva: Mapping[str, float] = MappingProxyType({}),
-) -> Flows:  # fmt: skip
+) -> Flows:
     """Currents in a state with every circuit at its running power and every source at its rating.
 
-    `charging_kva` is what units draw from a grid or a generator for their batteries, on top of what they pass.
+    `charging_kva` is what units draw from a grid or a generator for their batteries, on top of what they
+    pass.
     """
     graph = graph_of(topology)
     conductors, parts = _Tally(), _Tally()
     seen: dict[str, dict[str, int]] = {ct.id: {} for ct in topology.cts}
     watched = {
-        name: [ct for ct in topology.cts if name in ct.conductors] for ct in topology.cts for name in ct.conductors
+        name: [ct for ct in topology.cts if name in ct.conductors]
+        for ct in topology.cts
+        for name in ct.conductors
     }
-    phases = dict.fromkeys(core for _, _, core in graph.number if core not in QUIET and not core.startswith("DC"))
+    phases = dict.fromkeys(
+        core for _, _, core in graph.number if core not in QUIET and not core.startswith("DC")
+    )
     roots = _roots(topology, answer)
     for phase in phases:
         near = _near(graph, topology, answer, phase)
@@ -114,14 +128,20 @@ def flows(
 
 def _roots(topology: Topology, answer: Answer) -> list[tuple[str, tuple[str, str]]]:
     found = [(one.part, one.at) for one in topology.sources if one.kind == GRID and answer.state.grid_present]
-    found += [(one.part, one.at) for one in topology.sources
-              if one.kind == GENERATOR and answer.positions.get(one.part) == "running"]  # fmt: skip
+    found += [
+        (one.part, one.at)
+        for one in topology.sources
+        if one.kind == GENERATOR and answer.positions.get(one.part) == "running"
+    ]
     found += [(unit.unit, unit.out) for unit in topology.units if unit.unit in answer.forming]
     return found
 
 
-def _near(graph: Graph, topology: Topology, answer: Answer, phase: str) -> dict[int, list[tuple[int, str, bool, str]]]:
-    """Neighbours of each node of a phase: the node, the conductor and whether along its arrow, or the part between."""
+def _near(
+    graph: Graph, topology: Topology, answer: Answer, phase: str
+) -> dict[int, list[tuple[int, str, bool, str]]]:
+    """Neighbours of each node of a phase: the node, the conductor and whether along its arrow, or the part
+    between."""
     near: dict[int, list[tuple[int, str, bool, str]]] = {}
 
     def join(a: int, b: int, conductor: str, part: str) -> None:
@@ -166,7 +186,11 @@ def _elements(
             node = graph.cores_at(unit.out).get(phase)
             if node is not None:
                 each = 1000 / len(unit.legs) / volts
-                takes = charging.get(unit.unit, 0.0) if answer.unit_modes[unit.unit] in ("grid", "generator") else 0.0
+                takes = (
+                    charging.get(unit.unit, 0.0)
+                    if answer.unit_modes[unit.unit] in ("grid", "generator")
+                    else 0.0
+                )
                 found.setdefault(node, []).append((unit.unit, takes * each, unit.rated_kva * each))
     return found
 
@@ -182,9 +206,16 @@ def _tree(root: int, near: dict[int, list[tuple[int, str, bool, str]]]) -> tuple
 
 
 def _sum_up(
-    order: list[int], steps: dict[int, _Step], elements: dict[int, list[tuple[str, float, float]]], root_name: str,
-    phase: str, conductors: _Tally, parts: _Tally, watched: dict[str, list[Ct]], seen: dict[str, dict[str, int]],
-) -> None:  # fmt: skip
+    order: list[int],
+    steps: dict[int, _Step],
+    elements: dict[int, list[tuple[str, float, float]]],
+    root_name: str,
+    phase: str,
+    conductors: _Tally,
+    parts: _Tally,
+    watched: dict[str, list[Ct]],
+    seen: dict[str, dict[str, int]],
+) -> None:
     load: dict[int, float] = {}
     source: dict[int, float] = {}
     beyond: dict[int, list[str]] = {}

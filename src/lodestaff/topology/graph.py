@@ -1,4 +1,5 @@
-"""The graph made ready to be asked: cores numbered, joins that always are, joins by position; sets by SciPy."""
+"""The graph made ready to be asked: cores numbered, joins that always are, joins by position; sets by
+SciPy."""
 
 from __future__ import annotations
 
@@ -39,7 +40,9 @@ class Graph:
         self.conductor_pairs: dict[str, tuple[tuple[int, int], ...]] = {}
         fixed: list[tuple[int, int]] = []
         for conductor in topology.conductors:
-            pairs = tuple((self._core(*conductor.a, core), self._core(*conductor.b, core)) for core in conductor.cores)
+            pairs = tuple(
+                (self._core(*conductor.a, core), self._core(*conductor.b, core)) for core in conductor.cores
+            )
             self.conductor_pairs[conductor.id] = pairs
         self.ways: list[Way] = []
         for part in topology.parts.values():
@@ -65,9 +68,13 @@ class Graph:
         return number
 
     def joined(
-        self, settings: dict[str, str], loose: frozenset[str] = frozenset(), without: frozenset[str] = frozenset()
+        self,
+        settings: dict[str, str],
+        loose: frozenset[str] = frozenset(),
+        without: frozenset[str] = frozenset(),
     ) -> list[int]:
-        """The set that each core is in, by number. `loose` conductors join nothing, nor do parts `without`."""
+        """The set that each core is in, by number. `loose` conductors join nothing, nor do parts
+        `without`."""
         from scipy.sparse import csr_array
         from scipy.sparse.csgraph import connected_components
 
@@ -77,13 +84,16 @@ class Graph:
         else:
             chosen.append(self._all_ends)
         chosen += [
-            ends for way, ends in zip(self.ways, self._way_ends, strict=True)
+            ends
+            for way, ends in zip(self.ways, self._way_ends, strict=True)
             if settings.get(way.key) in way.positions and way.part not in without
-        ]  # fmt: skip
+        ]
         ends = np.concatenate(chosen)
         order = np.argsort(ends[:, 0], kind="stable")
         starts = np.searchsorted(ends[order, 0], np.arange(self.count + 1)).astype(np.int32)
-        matrix = csr_array((np.ones(len(ends), dtype=np.int8), ends[order, 1], starts), shape=(self.count, self.count))
+        matrix = csr_array(
+            (np.ones(len(ends), dtype=np.int8), ends[order, 1], starts), shape=(self.count, self.count)
+        )
         labels: list[int] = connected_components(matrix, directed=False)[1].tolist()
         return labels
 

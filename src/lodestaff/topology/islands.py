@@ -1,4 +1,5 @@
-"""Who feeds whom in an outage: the units that form a network, those that follow it, and the circuits on it."""
+"""Who feeds whom in an outage: the units that form a network, those that follow it, and the circuits on
+it."""
 
 from dataclasses import dataclass
 
@@ -31,15 +32,25 @@ def islands(topology: Topology, answer: Answer) -> tuple[Island, ...]:
             continue
         here = set(outs[unit.unit])
         while True:
-            joined = {name for name, labels_of in outs.items() if labels_of & here and answer.unit_modes[name] != "off"}
+            joined = {
+                name
+                for name, labels_of in outs.items()
+                if labels_of & here and answer.unit_modes[name] != "off"
+            }
             wider = here.union(*(outs[name] for name in joined))
             if wider == here:
                 break
             here = wider
         found.append(
             Island(
-                tuple(one.unit for one in topology.units if one.unit in joined and one.unit in answer.forming),
-                tuple(one.unit for one in topology.units if one.unit in joined and one.unit not in answer.forming),
+                tuple(
+                    one.unit for one in topology.units if one.unit in joined and one.unit in answer.forming
+                ),
+                tuple(
+                    one.unit
+                    for one in topology.units
+                    if one.unit in joined and one.unit not in answer.forming
+                ),
                 tuple(name for name, at in ends.items() if at and at <= here),
             )
         )

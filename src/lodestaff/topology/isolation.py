@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from lodestaff.topology.model import Topology
 
 HAND = ("isolator", "breaker", "rcd")
-ENDS = ("block", "board", "gateway", "supply", "battery", "array", "generator", "unit", "bypass", "throw", "interlock",
+ENDS = ("block", "board", "gateway", "supply", "battery", "array", "generator", "unit", "bypass", "throw",
+        "interlock",
         "circuit")  # fmt: skip
 
 
@@ -40,14 +41,19 @@ def ways_in(topology: Topology) -> tuple[WayIn, ...]:
                 ac, at_board = False, ""
             elif not ac:
                 at_unit, at_board = (devices[0] if devices else ""), ""
-            if not ac and not devices and (unit.module_level or (unit.sealed and (unit.unit, port) == unit.battery)):
+            if (
+                not ac
+                and not devices
+                and (unit.module_level or (unit.sealed and (unit.unit, port) == unit.battery))
+            ):
                 continue  # plugs behind each module, or inside the case
             found.append(WayIn(unit.unit, port, words=words, two_ends=ac, at_unit=at_unit, at_board=at_board))
     return tuple(found)
 
 
 def _devices(topology: Topology, unit: str, port: str) -> list[str] | None:
-    """Hand-worked devices from a port outwards to the next bus or source; None where nothing is wired to it."""
+    """Hand-worked devices from a port outwards to the next bus or source; None where nothing is wired to
+    it."""
     at = (unit, port)
     devices: list[str] = []
     wired = False

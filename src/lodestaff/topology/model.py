@@ -107,7 +107,8 @@ class Conductor:
 class Source:
     """A source at a terminal. A battery and an array reach AC only through their unit.
 
-    `rests` marks an array that is at a safe voltage until its unit runs: optimisers on every module, or a unit behind
+    `rests` marks an array that is at a safe voltage until its unit runs: optimisers on every module, or a
+    unit behind
     each of them.
     """
 
@@ -137,7 +138,8 @@ def mode_key(unit: str) -> str:
 class UnitPorts:
     """How a converter sits in the graph: its ports, what it can do, the relay it works.
 
-    `out` is where its power reaches AC: the backup port of one with a changeover inside, else the AC port itself.
+    `out` is where its power reaches AC: the backup port of one with a changeover inside, else the AC port
+    itself.
     """
 
     unit: str
@@ -236,7 +238,9 @@ class Topology:
     def array_isolator(self, unit: str, tracker: str) -> str:
         """The isolator of the array on a tracker; '' where none stands there."""
         way = self.ahead((unit, f"array {tracker}"))
-        return next((part.id for part in reversed(way) if part.kind == "isolator" and part.way == "array"), "")
+        return next(
+            (part.id for part in reversed(way) if part.kind == "isolator" and part.way == "array"), ""
+        )
 
     def unit(self, name: str) -> UnitPorts:
         return next(unit for unit in self.units if unit.unit == name)

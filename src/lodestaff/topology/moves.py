@@ -16,7 +16,8 @@ MOST_TOGETHER = 2  # hands' moves away from a usual state that are searched for 
 
 @dataclass(frozen=True)
 class Move:
-    """One switch worked: circuits that it darkens or feeds, conductors that it makes live or dead, hazards it makes."""
+    """One switch worked: circuits that it darkens or feeds, conductors that it makes live or dead, hazards
+    it makes."""
 
     part: str
     position: str
@@ -34,19 +35,23 @@ def next_moves(topology: Topology, state: State) -> tuple[Move, ...]:
     for part in topology.switches():
         for position in part.positions:
             if position != here.positions[part.id]:
-                found.append(_move(here, answer(topology, state.with_hand(part.id, position)), part.id, position))
+                found.append(
+                    _move(here, answer(topology, state.with_hand(part.id, position)), part.id, position)
+                )
     return tuple(found)
 
 
 def _move(here: Answer, there: Answer, part: str, position: str) -> Move:
     live, then = set(here.still_live()), set(there.still_live())
     return Move(
-        part, position,
+        part,
+        position,
         darkened=tuple(name for name, sources in here.fed.items() if sources and not there.fed[name]),
         fed=tuple(name for name, sources in there.fed.items() if sources and not here.fed[name]),
-        made_live=len(then - live), made_dead=len(live - then),
+        made_live=len(then - live),
+        made_dead=len(live - then),
         hazards=tuple(one for one in there.hazards if one not in here.hazards),
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True)
@@ -58,7 +63,8 @@ class Reached:
 
 
 def reachable_hazards(topology: Topology) -> tuple[Reached, ...]:
-    """Sources that hands could make to meet: every pair of moves of the devices that join sources, grid or no grid."""
+    """Sources that hands could make to meet: every pair of moves of the devices that join sources, grid or
+    no grid."""
     found: dict[Hazard, Reached] = {}
     for state in joining_states(topology):
         for hazard in hazards_in(topology, state, settle(topology, state)):
@@ -68,8 +74,12 @@ def reachable_hazards(topology: Topology) -> tuple[Reached, ...]:
 
 def joining_states(topology: Topology, together: int = MOST_TOGETHER) -> Iterator[State]:
     """States that differ from the usual by so many moves of the devices that join sources."""
-    pairs = {contact.key for part in topology.parts.values() for contact in part.contacts
-             if part.kind in JOINING and contact.key}  # fmt: skip
+    pairs = {
+        contact.key
+        for part in topology.parts.values()
+        for contact in part.contacts
+        if part.kind in JOINING and contact.key
+    }
     joining = [part for part in topology.switches() if part.kind in JOINING or part.id in pairs]
     moves = [(part.id, position) for part in joining for position in part.positions[1:]]
     grids = (True, False) if any(source.kind == GRID for source in topology.sources) else (False,)
@@ -102,8 +112,20 @@ def failures(topology: Topology) -> tuple[Failure, ...]:
         after = answer(topology, state)
         kept = tuple(name for name in fed if after.fed[name])
         live = {part for parts in after.sources.values() for part in parts}
-        working = [one for one in topology.sources if one.kind == "battery" and one.part in live
-                   and after.unit_modes.get(one.unit) in ("island", "follows")]  # fmt: skip
-        found.append(Failure(unit.unit, kept, tuple(name for name in fed if name not in kept), tuple(sorted(after.forming)),
-                             tuple(one.part for one in working)))  # fmt: skip
+        working = [
+            one
+            for one in topology.sources
+            if one.kind == "battery"
+            and one.part in live
+            and after.unit_modes.get(one.unit) in ("island", "follows")
+        ]
+        found.append(
+            Failure(
+                unit.unit,
+                kept,
+                tuple(name for name in fed if name not in kept),
+                tuple(sorted(after.forming)),
+                tuple(one.part for one in working),
+            )
+        )
     return tuple(found)

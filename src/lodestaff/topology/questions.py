@@ -1,4 +1,5 @@
-"""What the trade asks of an installation: what lives in an outage and who carries it, and who keeps which limit."""
+"""What the trade asks of an installation: what lives in an outage and who carries it, and who keeps which
+limit."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -16,7 +17,8 @@ NOTHING_KVA: Mapping[str, float] = {}
 
 @dataclass(frozen=True)
 class Led:
-    """Units that keep a limit together: the transformer that they obey (None: none does), and the phases it counts.
+    """Units that keep a limit together: the transformer that they obey (None: none does), and the phases it
+    counts.
 
     `whole` says that it is on the supply, so that its limit is the site's.
     """
@@ -34,7 +36,9 @@ class Asked:
     grid: Answer | None
     dark: Answer
     islands: tuple[Island, ...]
-    seen: dict[str, dict[str, int]]  # by transformer: circuits and units that it sees with the grid, with the sign
+    seen: dict[
+        str, dict[str, int]
+    ]  # by transformer: circuits and units that it sees with the grid, with the sign
 
     @property
     def has_backup(self) -> bool:
@@ -42,7 +46,8 @@ class Asked:
         return bool(self.islands)
 
     def lives(self) -> tuple[str, ...]:
-        """Circuits that units carry in an outage, as the graph has it, those with a second supply among them."""
+        """Circuits that units carry in an outage, as the graph has it, those with a second supply among
+        them."""
         return tuple(name for name, sources in self.dark.fed.items() if sources)
 
     def dead(self) -> tuple[str, ...]:
@@ -71,9 +76,12 @@ def state_words(topology: Topology, name: str) -> str:
 
 
 def shown_states(topology: Topology) -> tuple[State, ...]:
-    """The standard states that say something here: what a failure in an outage leaves only where something lives."""
+    """The standard states that say something here: what a failure in an outage leaves only where something
+    lives."""
     backup = asked(topology).has_backup
-    return tuple(one for one in standard_states(topology) if backup or not one.name.endswith("failed in an outage"))
+    return tuple(
+        one for one in standard_states(topology) if backup or not one.name.endswith("failed in an outage")
+    )
 
 
 def ct_phases(topology: Topology, ct: Ct) -> tuple[str, ...]:
@@ -88,24 +96,32 @@ def whole_site(ct: Ct) -> bool:
 
 
 def led(topology: Topology) -> tuple[Led, ...]:
-    """Every unit in the one group whose limit it keeps; units that know of no other are groups of their own."""
+    """Every unit in the one group whose limit it keeps; units that know of no other are groups of their
+    own."""
     units = {unit.unit: unit for unit in topology.units}
     found: list[Led] = []
     placed: set[str] = set()
-    for ct in sorted((ct for ct in topology.cts if ct.watches != "charger"), key=lambda ct: not whole_site(ct)):
+    for ct in sorted(
+        (ct for ct in topology.cts if ct.watches != "charger"), key=lambda ct: not whole_site(ct)
+    ):
         first = units.get(ct.serves)
         if first is None:
             continue
         together = [name for name, unit in units.items() if unit.group and unit.group == first.group]
-        members = tuple(dict.fromkeys((ct.serves, *together, *(name for name in ct.obeyed_by if name in units))))
+        members = tuple(
+            dict.fromkeys((ct.serves, *together, *(name for name in ct.obeyed_by if name in units)))
+        )
         mine = tuple(name for name in members if name not in placed)
         if mine:
             found.append(Led(ct, mine, ct_phases(topology, ct), whole_site(ct)))
             placed |= set(mine)
     for name, unit in units.items():
         if name not in placed:
-            same = tuple(other for other, one in units.items()
-                         if other == name or (unit.group and one.group == unit.group and other not in placed))  # fmt: skip
+            same = tuple(
+                other
+                for other, one in units.items()
+                if other == name or (unit.group and one.group == unit.group and other not in placed)
+            )
             found.append(Led(None, same, unit.legs, False))
             placed |= set(same)
     return tuple(found)

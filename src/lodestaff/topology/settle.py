@@ -1,6 +1,8 @@
-"""How the installation settles in a state: hands are where they are, devices set themselves until nothing moves.
+"""How the installation settles in a state: hands are where they are, devices set themselves until nothing
+moves.
 
-Every source that can lead a network has a name, its lead: the grid, a generator, a unit or group that forms an
+Every source that can lead a network has a name, its lead: the grid, a generator, a unit or group that forms
+an
 island. A core may be led by one lead only; two are sources that meet unsynchronised.
 """
 
@@ -9,7 +11,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from lodestaff.topology.graph import Graph, graph_of
-from lodestaff.topology.model import BATTERY, GENERATOR, GRID, QUIET, Automatic, Terminal, Topology, UnitPorts, mode_key
+from lodestaff.topology.model import (
+    BATTERY,
+    GENERATOR,
+    GRID,
+    QUIET,
+    Automatic,
+    Terminal,
+    Topology,
+    UnitPorts,
+    mode_key,
+)
 
 ROUNDS = 16
 
@@ -30,8 +42,14 @@ class State:
 
     def with_hand(self, part: str, position: str) -> State:
         hands = {**dict(self.hands), part: position}
-        return State("own positions", tuple(sorted(hands.items())), grid_present=self.grid_present, daylight=self.daylight, surplus=self.surplus,
-                     loose=self.loose)  # fmt: skip
+        return State(
+            "own positions",
+            tuple(sorted(hands.items())),
+            grid_present=self.grid_present,
+            daylight=self.daylight,
+            surplus=self.surplus,
+            loose=self.loose,
+        )
 
 
 @dataclass(frozen=True)
@@ -79,9 +97,13 @@ class _Settling:
             if self.settings == before or seen >= ROUNDS:
                 return Settled(
                     {key: value for key, value in self.settings.items() if key in self.topology.parts},
-                    dict(self.settings), modes=dict(self.modes), forming=self.forming, labels=self.labels,
-                    leads={label: frozenset(found) for label, found in self.leads.items()}, at_rest=self.settings == before,
-                )  # fmt: skip
+                    dict(self.settings),
+                    modes=dict(self.modes),
+                    forming=self.forming,
+                    labels=self.labels,
+                    leads={label: frozenset(found) for label, found in self.leads.items()},
+                    at_rest=self.settings == before,
+                )
 
     # --- leads -----------------------------------------------------------------------------------------
     def _lead(self) -> None:
@@ -159,7 +181,8 @@ class _Settling:
         return ("waits", "open") if not unit.transfer else ("off", "open")
 
     def _may_form(self, unit: UnitPorts) -> bool:
-        """One without a changeover of its own forms only behind an open gateway, or where there is no grid at all."""
+        """One without a changeover of its own forms only behind an open gateway, or where there is no grid
+        at all."""
         if unit.transfer:
             return True
         if not any(source.kind == GRID for source in self.topology.sources):

@@ -1,4 +1,5 @@
-"""Switching states and what each makes of the installation: what is live from what, fed, bonded, and what meets."""
+"""Switching states and what each makes of the installation: what is live from what, fed, bonded, and what
+meets."""
 
 from __future__ import annotations
 
@@ -15,7 +16,8 @@ RUNNING = ("grid", "generator", "island", "follows")
 
 @dataclass(frozen=True)
 class Network:
-    """One connected live neutral network: its sources, the bonds in it, and those behind a residual-current device."""
+    """One connected live neutral network: its sources, the bonds in it, and those behind a residual-current
+    device."""
 
     sources: frozenset[str]
     bonds: tuple[str, ...]
@@ -26,7 +28,8 @@ class Network:
 
 @dataclass(frozen=True)
 class Hazard:
-    """Sources that are joined and must not be: two leads in one network, or an island on the operator's wires."""
+    """Sources that are joined and must not be: two leads in one network, or an island on the operator's
+    wires."""
 
     kind: str
     leads: tuple[str, ...]
@@ -53,18 +56,27 @@ class Answer:
 
 
 def standard_states(topology: Topology) -> tuple[State, ...]:
-    """The states that every installation is asked for: grid, island, bypass, generator, units off, half-done, all off."""
+    """The states that every installation is asked for: grid, island, bypass, generator, units off,
+    half-done, all off."""
     switches = topology.switches()
     grid = any(source.kind == GRID for source in topology.sources)
-    bypass = [(part.id, "grid" if "grid" in part.positions else part.positions[-1])
-              for part in switches if part.kind == "bypass"]  # fmt: skip
+    bypass = [
+        (part.id, "grid" if "grid" in part.positions else part.positions[-1])
+        for part in switches
+        if part.kind == "bypass"
+    ]
     units_off = [(part.id, "off") for part in switches if part.kind == "unit"]
     generators = [(part.id, "running") for part in switches if part.kind == "generator"]
     all_off = tuple(sorted((part.id, off_position(part.positions)) for part in switches))
     to_generator = [(part.id, "generator") for part in switches if "generator" in part.positions]
     plugged = {port for unit in topology.units if unit.module_level for port in unit.arrays}
-    arrays = tuple(sorted(one.id for one in topology.conductors
-                          if topology.parts[one.a[0]].kind == "array" and one.b not in plugged))  # fmt: skip
+    arrays = tuple(
+        sorted(
+            one.id
+            for one in topology.conductors
+            if topology.parts[one.a[0]].kind == "array" and one.b not in plugged
+        )
+    )
     found = [State("grid")] if grid else []
     found.append(State("island", grid_present=False))
     if bypass and grid:
@@ -74,7 +86,11 @@ def standard_states(topology: Topology) -> tuple[State, ...]:
     names = {part.id: part.name for part in switches}
     found += [State(f"{names[unit]} off", ((unit, off),), grid) for unit, off in units_off]
     if len(units_off) > 1:
-        found += [State(f"{names[unit]} failed in an outage", ((unit, off),), False) for unit, off in units_off if grid]
+        found += [
+            State(f"{names[unit]} failed in an outage", ((unit, off),), False)
+            for unit, off in units_off
+            if grid
+        ]
     if arrays and grid:
         found.append(State("array not landed", loose=arrays))
     if bypass and grid:
@@ -89,7 +105,8 @@ def off_position(positions: tuple[str, ...]) -> str:
 
 
 def answer(topology: Topology, state: State) -> Answer:
-    """What is live from what, which circuits are fed, the bonds of each live neutral network, and what meets."""
+    """What is live from what, which circuits are fed, the bonds of each live neutral network, and what
+    meets."""
     settled = settle(topology, state)
     graph, labels = graph_of(topology), settled.labels
     found = _spread(topology, state, graph, settled)
@@ -119,9 +136,17 @@ def answer(topology: Topology, state: State) -> Answer:
         fed[circuit] = none.union(*(live[name] for name in into.get(terminal[0], ())))
     networks = _networks(topology, graph, settled, kinds, state)
     return Answer(
-        state, settled.positions, unit_modes=settled.modes, live=live, fed=fed, networks=networks, sources=sources, hazards=hazards_in(topology, state, settled),
-        forming=settled.forming, settled=settled,
-    )  # fmt: skip
+        state,
+        settled.positions,
+        unit_modes=settled.modes,
+        live=live,
+        fed=fed,
+        networks=networks,
+        sources=sources,
+        hazards=hazards_in(topology, state, settled),
+        forming=settled.forming,
+        settled=settled,
+    )
 
 
 def hazards_in(topology: Topology, state: State, settled: Settled) -> tuple[Hazard, ...]:
@@ -178,7 +203,9 @@ def _networks(
     for number in neutrals:
         if kinds.get(labels[number]):
             members.setdefault(labels[number], []).append(number)
-    bonds = [bond for bond in topology.bonds if bond.relay is None or settled.positions.get(bond.relay) == "closed"]
+    bonds = [
+        bond for bond in topology.bonds if bond.relay is None or settled.positions.get(bond.relay) == "closed"
+    ]
     rcds = frozenset(part.id for part in topology.parts.values() if part.kind == "rcd")
     ahead = graph.joined(settled.settings, frozenset(state.loose), rcds) if rcds and bonds else labels
     origins = [source.at for source in topology.sources if source.kind in (GRID, GENERATOR)]

@@ -42,7 +42,8 @@ def _earth_of_the_grid(job: Job, topology: Topology) -> bool:
 
 
 def charger_caution(job: Job) -> list[str]:
-    """What a car charger asks of a supply whose neutral is its earth; nothing where there is none of either."""
+    """What a car charger asks of a supply whose neutral is its earth; nothing where there is none of
+    either."""
     charger = any(circuit.kind == "car charger" for circuit in job.circuits)
     shared = job.mains.grid and job.site.supply.earthing.value in ("TN-C-S", "MEN")
     return [job.pack.caution("tncs_charger")] if charger and shared else []
@@ -56,7 +57,9 @@ def state_caution(job: Job, topology: Topology, state: str) -> str:
         return job.pack.caution("bypass" if job.mains.grid else "bypass_no_grid")
     if state == "generator":
         return job.pack.caution("generator")
-    return job.pack.caution("tncs" if state == "island" and _earth_of_the_grid(job, topology) else "prove_dead")
+    return job.pack.caution(
+        "tncs" if state == "island" and _earth_of_the_grid(job, topology) else "prove_dead"
+    )
 
 
 def site_cautions(job: Job, topology: Topology) -> tuple[str, ...]:

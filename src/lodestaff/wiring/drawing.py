@@ -21,7 +21,9 @@ class Drawing:
     text_mm: MM = TEXT_MM
 
 
-def draw(topology: Topology, positions: dict[str, str], text_mm: MM = TEXT_MM, terminals: bool = False) -> Drawing:
+def draw(
+    topology: Topology, positions: dict[str, str], text_mm: MM = TEXT_MM, terminals: bool = False
+) -> Drawing:
     """Draw a topology with its switches in the given positions, labels of a text height.
 
     With `terminals` each conductor has its port and cores written at the end that it feeds.
@@ -69,9 +71,16 @@ def _labels(box: Box, position: str, line: MM) -> list[Shape]:
         return []
     middle = box.x + box.w / 2
     if part.kind == "board":
-        name = Shape("text", ((middle, box.y - 1.6),), style="small", owner=part.id, text=part.name, align="middle")
+        name = Shape(
+            "text", ((middle, box.y - 1.6),), style="small", owner=part.id, text=part.name, align="middle"
+        )
         below = Shape(
-            "text", ((middle, box.y + box.h + line),), style="small", owner=part.id, text=part.rating, align="middle"
+            "text",
+            ((middle, box.y + box.h + line),),
+            style="small",
+            owner=part.id,
+            text=part.rating,
+            align="middle",
         )
         return [name, below] if part.rating else [name]
     lines = label_lines(part)
@@ -81,13 +90,16 @@ def _labels(box: Box, position: str, line: MM) -> list[Shape]:
     if part.kind in ("fuse", "isolator") and part.decided_by.startswith("site/"):
         top = box.y - line * (len(lines) - 1) - 1.2  # every other label of the supply stands above its symbol
     return [
-        Shape("text", ((middle, top + line * index),), style="small", owner=part.id, text=words, align="middle")
+        Shape(
+            "text", ((middle, top + line * index),), style="small", owner=part.id, text=words, align="middle"
+        )
         for index, words in enumerate(lines)
     ]
 
 
 def _inside_unit(part_id: str, name: str, position: str, layout: Layout, topology: Topology) -> list[Shape]:
-    """A part that lives in a unit's case (its bond relay): a small switch to earth under the unit's middle."""
+    """A part that lives in a unit's case (its bond relay): a small switch to earth under the unit's
+    middle."""
     unit = next((unit.unit for unit in topology.units if unit.bond_relay == part_id), None)
     if unit is None:
         return []
@@ -97,7 +109,9 @@ def _inside_unit(part_id: str, name: str, position: str, layout: Layout, topolog
     return [
         Shape("line", ((x, y), (x + lift, y + 2.6)), "symbol", part_id),
         Shape("line", ((x, y + 3), (x, y + 4.2)), "symbol", part_id),
-        *(Shape("line", ((x - half, y + 4.2 + step), (x + half, y + 4.2 + step)), "symbol", part_id)
-          for half, step in ((1.6, 0), (1.0, 0.7), (0.4, 1.4))),
+        *(
+            Shape("line", ((x - half, y + 4.2 + step), (x + half, y + 4.2 + step)), "symbol", part_id)
+            for half, step in ((1.6, 0), (1.0, 0.7), (0.4, 1.4))
+        ),
         Shape("text", ((x + 2.2, y + 4.6),), "small", part_id, "N-E"),
-    ]  # fmt: skip
+    ]

@@ -1,4 +1,5 @@
-"""How this site is shut down and started again, from its own topology: which switch, in order, and what stays live."""
+"""How this site is shut down and started again, from its own topology: which switch, in order, and what
+stays live."""
 
 from dataclasses import dataclass
 
@@ -53,20 +54,31 @@ def isolation(job: Job, topology: Topology) -> Isolation:
     off = next(one for one in standard_states(topology) if one.name == "all off")
     last = answer(topology, off)
     inside = inside_cases(topology)
-    stays = tuple((_conductor_words(topology, name), tuple(sorted(last.live[name])))
-                  for name in last.still_live() if name not in inside)  # fmt: skip
+    stays = tuple(
+        (_conductor_words(topology, name), tuple(sorted(last.live[name])))
+        for name in last.still_live()
+        if name not in inside
+    )
     up = []
     for name in sorted(switches, key=lambda one: (_start_rank(job, switches[one]), -order.index(one))):
         part = switches[name]
         state = state.with_hand(name, part.positions[0])
         up.append(
-            _step(job, topology, part=part, position=part.positions[0], found=answer(topology, state), start=RELEASED)
+            _step(
+                job,
+                topology,
+                part=part,
+                position=part.positions[0],
+                found=answer(topology, state),
+                start=RELEASED,
+            )
         )
     return Isolation(tuple(down), tuple(up), stays)
 
 
 def _rank(job: Job, part: Part) -> int:
-    """The order of switching off: units, then their AC feeds and bypass, battery, array, boards, the supply."""
+    """The order of switching off: units, then their AC feeds and bypass, battery, array, boards, the
+    supply."""
     if part.kind == "generator":
         return -1  # what starts by itself first
     if part.kind == "unit":
@@ -77,7 +89,8 @@ def _rank(job: Job, part: Part) -> int:
 
 
 def _start_rank(job: Job, part: Part) -> float:
-    """The order of switching on: the supply and the boards, then what each unit wants first, the unit itself, and last
+    """The order of switching on: the supply and the boards, then what each unit wants first, the unit
+    itself, and last
     what starts by itself."""
     if part.kind == "generator":
         return 11.0
@@ -106,4 +119,6 @@ def _step(job: Job, topology: Topology, part: Part, position: str, found: Answer
 
 def _conductor_words(topology: Topology, name: str) -> str:
     conductor = next(one for one in topology.conductors if one.id == name)
-    return f"{topology.parts[conductor.a[0]].name} to {topology.parts[conductor.b[0]].name} ({conductor.name})"
+    return (
+        f"{topology.parts[conductor.a[0]].name} to {topology.parts[conductor.b[0]].name} ({conductor.name})"
+    )

@@ -31,26 +31,46 @@ def labels(job: Job, topology: Topology) -> tuple[Label, ...]:
     earth = pack.word("earth")
     for rod in [one for one in job.parts if isinstance(one, Electrode)]:
         at = topology.parts.get(address(rod.at).part)
-        found.append(Label(f"Safety {earth} connection, do not remove", f"{rod.name} at {at.name if at else rod.at}",
-                           f"an {earth} of its own"))  # fmt: skip
+        found.append(
+            Label(
+                f"Safety {earth} connection, do not remove",
+                f"{rod.name} at {at.name if at else rod.at}",
+                f"an {earth} of its own",
+            )
+        )
     if job.has_electrode and not job.parts:
-        found.append(Label(f"Safety {pack.word('earth')} connection, do not remove",
-                           f"{pack.word('earth')} electrode of the unit", "the island's own earth"))  # fmt: skip
+        found.append(
+            Label(
+                f"Safety {pack.word('earth')} connection, do not remove",
+                f"{pack.word('earth')} electrode of the unit",
+                "the island's own earth",
+            )
+        )
     plugged = {unit.unit for unit in topology.units if unit.module_level}
     strung = [part for part in topology.parts.values() if part.kind == "array" and part.of not in plugged]
     for tracker in strung:
         found.append(
-            Label("Solar DC cable, live in daylight", f"along the run from {tracker.name}", "the route is known")
+            Label(
+                "Solar DC cable, live in daylight", f"along the run from {tracker.name}", "the route is known"
+            )
         )
-    found.append(Label("Shutdown and restart procedure, diagram", f"beside the {pack.word('board')}",
-                       "whoever comes next works by it"))  # fmt: skip
+    found.append(
+        Label(
+            "Shutdown and restart procedure, diagram",
+            f"beside the {pack.word('board')}",
+            "whoever comes next works by it",
+        )
+    )
     return tuple(found)
 
 
 def _of_part(job: Job, part: Part, sources: str, unit: UnitPorts | None) -> list[Label]:
     pack, name = job.pack, part.name
     if part.kind in ("supply", "meter", "board") or part.way == "supply":
-        text = f"{'Several sources' if ' and ' in sources else 'Source'} of supply: {sources}. Isolate all before work."
+        text = (
+            f"{'Several sources' if ' and ' in sources else 'Source'} of supply: {sources}. Isolate "
+            "all before work."
+        )
         return [Label(text, name, "live from several sources")]
     if part.kind == "array":
         return []
@@ -64,8 +84,13 @@ def _of_part(job: Job, part: Part, sources: str, unit: UnitPorts | None) -> list
         return [Label(f"{name}: {', '.join(part.positions)}. {caution}", name, reason)]
     if part.kind == "unit":
         if unit is not None and unit.module_level:
-            return [Label("Units behind modules: isolate the branch before a plug is parted", f"where the cable of {name} ends",
-                          "AC and modules' volts on the roof")]  # fmt: skip
+            return [
+                Label(
+                    "Units behind modules: isolate the branch before a plug is parted",
+                    f"where the cable of {name} ends",
+                    "AC and modules' volts on the roof",
+                )
+            ]
         ways = [
             "AC",
             *(["battery"] if unit and unit.battery and not unit.sealed else []),
@@ -76,11 +101,15 @@ def _of_part(job: Job, part: Part, sources: str, unit: UnitPorts | None) -> list
     if part.kind == "battery" and part.caution == "sealed_battery":
         return [
             Label(
-                "Battery inside: stays charged, the case isn't opened", name, "stored energy, fire service information"
+                "Battery inside: stays charged, the case isn't opened",
+                name,
+                "stored energy, fire service information",
             )
         ]
     if part.kind == "battery":
-        return [Label("Battery: terminals live at all times", name, "stored energy, fire service information")]
+        return [
+            Label("Battery: terminals live at all times", name, "stored energy, fire service information")
+        ]
     if part.kind in ("breaker", "rcd", "isolator"):
         return [Label(f"{name}", name, "says what it feeds or isolates")]
     return []

@@ -25,10 +25,13 @@ LEAST_BOARD = 6.0
 OVERHANG = 4.6  # of a label over its column, both sides together
 LABEL_CHARACTERS = 10  # a label is broken into lines of at most so many characters
 SIZES: dict[str, tuple[MM, MM]] = {
-    "supply": (9, 9), "fuse": (12, 5), "meter": (12, 9), "isolator": (12, 7), "breaker": (12, 7), "block": (3.5, 14),
-    "board": (8, 14), "rcd": (12, 8), "unit": (20, 24), "relay": (12, 7), "bypass": (15, 16), "battery": (13, 9),
+    "supply": (9, 9), "fuse": (12, 5), "meter": (12, 9), "isolator": (12, 7), "breaker": (12, 7),
+    "block": (3.5, 14),
+    "board": (8, 14), "rcd": (12, 8), "unit": (20, 24), "relay": (12, 7), "bypass": (15, 16),
+    "battery": (13, 9),
     "array": (15, 10), "circuit": (3, 4), "electrode": (8, 6), "throw": (15, 16), "interlock": (15, 16),
-    "gateway": (17, 18), "contactor": (12, 8), "generator": (13, 13), "transmitter": (11, 8), "shutdown": (10, 7),
+    "gateway": (17, 18), "contactor": (12, 8), "generator": (13, 13), "transmitter": (11, 8),
+    "shutdown": (10, 7),
 }  # fmt: skip
 
 
@@ -99,7 +102,9 @@ def lay_out(topology: Topology, text_mm: MM = TEXT_MM, channel_mm: MM = 0.0) -> 
     rights = {}
     for layer in sorted(columns):
         boxes_here = [box for name in columns[layer] if (box := nodes[name].box)]
-        beside = 0.0 if layer == max(columns) else 1.0  # labels of circuits at the edge have all the room they want
+        beside = (
+            0.0 if layer == max(columns) else 1.0
+        )  # labels of circuits at the edge have all the room they want
         overhang = 0.0 if channel_mm > 0 else OVERHANG
         widest = max((_wide(box, text_mm, beside, overhang) for box in boxes_here), default=0.0)
         rights[layer] = x + widest
@@ -111,7 +116,13 @@ def lay_out(topology: Topology, text_mm: MM = TEXT_MM, channel_mm: MM = 0.0) -> 
     ports = _port_heights(topology, boxes, chains, nodes)
     routes = {
         conductor.id: _route(
-            conductor, chains[conductor.id], nodes=nodes, boxes=boxes, rights=rights, tracks=tracks, ports=ports
+            conductor,
+            chains[conductor.id],
+            nodes=nodes,
+            boxes=boxes,
+            rights=rights,
+            tracks=tracks,
+            ports=ports,
         )
         for conductor in topology.conductors
     }
@@ -137,7 +148,11 @@ def _layers(topology: Topology) -> dict[str, int]:
             layer[name] = min(layer[one] for one in after) - 1
     circuits = {name for name in layer if topology.parts[name].kind == "circuit"}
     last = max(layer.values(), default=0)
-    ends = {name for name in layer if topology.parts[name].kind == "board" and set(graph.successors(name)) <= circuits}
+    ends = {
+        name
+        for name in layer
+        if topology.parts[name].kind == "board" and set(graph.successors(name)) <= circuits
+    }
     for name in ends if circuits else ():
         layer[name] = last - 1
     for name in circuits:  # circuits stand at the right edge, or beside a board that feeds more than circuits
@@ -161,14 +176,19 @@ def _nodes(
         part = topology.parts[name]
         w, h = SIZES[part.kind]
         if part.kind == "board":
-            h = max(h, pitch_mm(text_mm) * max(1, sum(conductor.a[0] == name for conductor in topology.conductors)))
+            h = max(
+                h,
+                pitch_mm(text_mm) * max(1, sum(conductor.a[0] == name for conductor in topology.conductors)),
+            )
         if part.kind == "unit":
             h = max(10.0, min(h, 8.0 * (len(part.ports) - 1)))
         coming = sum(one.b[0] == name for one in topology.conductors)
         if written and coming > 1:  # each has its words at its end
             h = max(h, 1.3 * text_mm * (coming + 1))
         head = 1.0 + 1.2 * text_mm if part.kind == "board" else 0.0
-        nodes[name] = _Node(name, layer, box=Box(part, layer, w=w, h=h), h=h, gap=_gap(part, text_mm), head=head)
+        nodes[name] = _Node(
+            name, layer, box=Box(part, layer, w=w, h=h), h=h, gap=_gap(part, text_mm), head=head
+        )
     chains: dict[str, list[str]] = {}
     for conductor in topology.conductors:
         a, b = conductor.a[0], conductor.b[0]
@@ -204,7 +224,9 @@ def _order_and_place(nodes: dict[str, _Node], columns: dict[int, list[str]]) -> 
 
             columns[layer].sort(key=lambda name: (round(weight(name), 3), _is_dc(nodes[name])))
             for index, name in enumerate(columns[layer]):
-                order[name] = index * 100 / max(1, len(columns[layer]) - 1) if len(columns[layer]) > 1 else 50.0
+                order[name] = (
+                    index * 100 / max(1, len(columns[layer]) - 1) if len(columns[layer]) > 1 else 50.0
+                )
     for column in columns.values():
         y = 6.0
         for name in column:
@@ -230,7 +252,9 @@ def _gap(part: Part, text_mm: MM) -> MM:
     """Room below a part for its lines of label."""
     board = 3.0 + (1.2 * text_mm if part.rating else 0.0)
     by_kind = {"circuit": pitch_mm(text_mm) - SIZES["circuit"][1], "board": board, "block": 3.0}
-    lines = len(label_lines(part)) + (1 if part.positions else 0)  # one for the word of a switch that isn't as usual
+    lines = len(label_lines(part)) + (
+        1 if part.positions else 0
+    )  # one for the word of a switch that isn't as usual
     return by_kind.get(part.kind, 2.6 + line_mm(text_mm) * lines)
 
 
@@ -309,8 +333,11 @@ def _stretch_boards(
     for column in columns.values():
         for above, name, below in zip([None, *column], column, [*column[1:], None], strict=False):
             board = nodes[name].box
-            fed = [boxes[one.b[0]] for one in topology.conductors
-                   if one.a[0] == name and topology.parts[one.b[0]].kind == "circuit"]  # fmt: skip
+            fed = [
+                boxes[one.b[0]]
+                for one in topology.conductors
+                if one.a[0] == name and topology.parts[one.b[0]].kind == "circuit"
+            ]
             if board is None or board.part.kind != "board" or not fed:
                 continue
             top, bottom = min(one.y for one in fed) - 1, max(one.y + one.h for one in fed) + 1
@@ -326,7 +353,8 @@ def _stretch_boards(
 def _port_heights(
     topology: Topology, boxes: dict[str, Box], chains: dict[str, list[str]], nodes: dict[str, _Node]
 ) -> dict[tuple[str, str], MM]:
-    """Heights of in-going ports, in the order in which their conductors come in, so that these don't cross."""
+    """Heights of in-going ports, in the order in which their conductors come in, so that these don't
+    cross."""
     incoming: dict[str, list[tuple[MM, str]]] = {}
     for conductor in topology.conductors:
         part, port = conductor.b
@@ -344,9 +372,14 @@ def _port_heights(
 
 
 def _route(
-    conductor: Conductor, chain: list[str], nodes: dict[str, _Node], boxes: dict[str, Box], rights: dict[int, MM],
-    tracks: _Tracks, ports: dict[tuple[str, str], MM],
-) -> tuple[Point, ...]:  # fmt: skip
+    conductor: Conductor,
+    chain: list[str],
+    nodes: dict[str, _Node],
+    boxes: dict[str, Box],
+    rights: dict[int, MM],
+    tracks: _Tracks,
+    ports: dict[tuple[str, str], MM],
+) -> tuple[Point, ...]:
     first, last = boxes[conductor.a[0]], boxes[conductor.b[0]]
     start = (first.x + first.w, first.y + first.h - 1.2 if conductor.a[1] == "earth" else first.middle)
     end = (last.x, ports[conductor.b])

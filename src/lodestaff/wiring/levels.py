@@ -1,4 +1,5 @@
-"""Three ways to look at an installation: boards and sources at a glance, every device, or one part with its terminals."""
+"""Three ways to look at an installation: boards and sources at a glance, every device, or one part with its
+terminals."""
 
 from dataclasses import replace
 from typing import Literal
@@ -7,7 +8,18 @@ from lodestaff.topology import Conductor, Topology
 
 Level = Literal["overview", "boards", "terminals"]
 LEVELS: tuple[Level, ...] = ("overview", "boards", "terminals")
-PASSED = ("fuse", "meter", "isolator", "breaker", "rcd", "shutdown", "electrode", "relay", "circuit", "transmitter")
+PASSED = (
+    "fuse",
+    "meter",
+    "isolator",
+    "breaker",
+    "rcd",
+    "shutdown",
+    "electrode",
+    "relay",
+    "circuit",
+    "transmitter",
+)
 MANY_PARTS = 44  # from here on an installation is first shown as an overview
 NEAR = 2  # conductors from the part looked at, on the level of terminals
 STOPS = ("board", "block", "gateway", "unit", "generator")  # nothing is shown beyond these
@@ -19,7 +31,8 @@ def usual_level(topology: Topology) -> Level:
 
 
 def seen_at(topology: Topology, level: Level, focus: str = "") -> Topology:
-    """What is drawn of a topology on a level. Ids stay those of the whole; a line through devices has its last one's."""
+    """What is drawn of a topology on a level. Ids stay those of the whole; a line through devices has its
+    last one's."""
     if level == "overview":
         return _overview(topology)
     if level == "terminals":

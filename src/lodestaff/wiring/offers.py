@@ -45,7 +45,8 @@ def _in_conductor(job: Job, topology: Topology, conductor: Conductor) -> list[Of
     dc = "DC+" in conductor.cores
     for what, words in INSERTED:
         if what == "isolator" or not dc:
-            insert: dict[str, Any] = {"kind": "insert", "id": _fresh(job, f"{to.id}-{what}"), "what": what, "into": into,
+            insert: dict[str, Any] = {"kind": "insert", "id": _fresh(job, f"{to.id}-{what}"), "what": what,
+                                      "into": into,
                                       "name": f"{words.capitalize()} of {to.name}"[:60]}  # fmt: skip
             found.append(Offer(f"Insert {_a(words)} before {to.name}", (_with(job, insert),)))
     for part in () if dc else normalised(job).parts:
@@ -64,18 +65,31 @@ def _at_part(job: Job, topology: Topology, part: Part) -> list[Offer]:
     name = part.id
     found: list[Offer] = []
     if part.kind in TAKES_BOARD:
-        board = {"kind": "board", "id": _fresh(job, "further-board"), "name": "Further board", "fed_from": name}
+        board = {
+            "kind": "board",
+            "id": _fresh(job, "further-board"),
+            "name": "Further board",
+            "fed_from": name,
+        }
         found.append(Offer(f"Add a board fed from {part.name}", (_with(job, board),)))
     gateways = [one for one in topology.parts.values() if one.kind == "gateway"]
     if part.kind == "board":
         fed = next((each for each in normalised(job).parts if each.id == name), None)
         for gateway in gateways:
             if fed is not None and getattr(fed, "fed_from", "") == "block":
-                one = {"kind": "intercept", "id": _fresh(job, f"{name}-intercepted"), "board": name, "by": gateway.id}
-                found.append(Offer(f"Intercept the feeder of {part.name} by {gateway.name}", (_with(job, one),)))
+                one = {
+                    "kind": "intercept",
+                    "id": _fresh(job, f"{name}-intercepted"),
+                    "board": name,
+                    "by": gateway.id,
+                }
+                found.append(
+                    Offer(f"Intercept the feeder of {part.name} by {gateway.name}", (_with(job, one),))
+                )
     unit = next((one for one in topology.units if one.unit == name), None)
     if unit is not None and unit.transfer and unit.serves and not _bypassed(topology, name):
-        bypass: dict[str, Any] = {"kind": "bypass", "id": _fresh(job, f"{name}-bypass"), "name": f"Bypass of {part.name}"[:60],
+        bypass: dict[str, Any] = {"kind": "bypass", "id": _fresh(job, f"{name}-bypass"),
+                                  "name": f"Bypass of {part.name}"[:60],
                                   "around": f"{name}:backup", "grid": "block",
                                   "rated_a": part.rated_a or 63}  # fmt: skip
         found.append(Offer(f"Put a bypass round {part.name}", (_with(job, bypass),)))
@@ -83,7 +97,9 @@ def _at_part(job: Job, topology: Topology, part: Part) -> list[Offer]:
 
 
 def _bypassed(topology: Topology, unit: str) -> bool:
-    return any(one.a == (unit, "backup") and topology.parts[one.b[0]].kind == "bypass" for one in topology.conductors)
+    return any(
+        one.a == (unit, "backup") and topology.parts[one.b[0]].kind == "bypass" for one in topology.conductors
+    )
 
 
 def _a(words: str) -> str:

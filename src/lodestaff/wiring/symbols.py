@@ -1,7 +1,10 @@
-"""The symbol of each kind of part, after IEC 60617 or ANSI/IEEE 315 in their general forms (both from memory).
+"""The symbol of each kind of part, after IEC 60617 or ANSI/IEEE 315 in their general forms (both from
+memory).
 
-A switch is a hinged stroke, an inverter a box split between direct and alternating current. The two standards differ
-in the fuse (a box with its conductor through it, or a wave), the breaker (a cross at the contact, or an arc over a
+A switch is a hinged stroke, an inverter a box split between direct and alternating current. The two
+standards differ
+in the fuse (a box with its conductor through it, or a wave), the breaker (a cross at the contact, or an arc
+over a
 gap) and the isolator (a bar at the contact, or a plain blade).
 """
 
@@ -47,13 +50,19 @@ def _switch(box: Box, position: str) -> list[Shape]:
 def _supply(box: Box, _position: str) -> list[Shape]:
     x, w, m = box.x, box.w, box.middle
     ring = Shape("circle", ((x + w / 2, m), (x + w, m)), "symbol", box.part.id)
-    return [ring, Shape("text", ((x + w / 2, m + 1.5),), style="label", owner=box.part.id, text="∼", align="middle")]
+    return [
+        ring,
+        Shape("text", ((x + w / 2, m + 1.5),), style="label", owner=box.part.id, text="∼", align="middle"),
+    ]
 
 
 def _generator(box: Box, _position: str) -> list[Shape]:
     x, w, m = box.x, box.w, box.middle
     ring = Shape("circle", ((x + w / 2, m), (x + w, m)), "board", box.part.id)
-    return [ring, Shape("text", ((x + w / 2, m + 1.5),), style="label", owner=box.part.id, text="G", align="middle")]
+    return [
+        ring,
+        Shape("text", ((x + w / 2, m + 1.5),), style="label", owner=box.part.id, text="G", align="middle"),
+    ]
 
 
 def _fuse(box: Box, _position: str) -> list[Shape]:
@@ -64,7 +73,12 @@ def _fuse(box: Box, _position: str) -> list[Shape]:
 
 def _meter(box: Box, _position: str) -> list[Shape]:
     words = Shape(
-        "text", ((box.x + box.w / 2, box.middle + 1.3),), style="small", owner=box.part.id, text="kWh", align="middle"
+        "text",
+        ((box.x + box.w / 2, box.middle + 1.3),),
+        style="small",
+        owner=box.part.id,
+        text="kWh",
+        align="middle",
     )
     return [*_frame(box), words]
 
@@ -97,10 +111,11 @@ def _block(box: Box, _position: str) -> list[Shape]:
 def _unit(box: Box, _position: str) -> list[Shape]:
     x, y, w, h, id = box.x, box.y, box.w, box.h, box.part.id
     return [
-        *_frame(box), _line(box, (x, y + h), (x + w, y), style="thin"),
+        *_frame(box),
+        _line(box, (x, y + h), (x + w, y), style="thin"),
         Shape("text", ((x + w * 0.12, y + max(3.4, h * 0.3)),), "label", id, "="),
         Shape("text", ((x + w * 0.72, y + h * 0.86),), "label", id, "∼"),
-    ]  # fmt: skip
+    ]
 
 
 def _double_throw(box: Box, position: str) -> list[Shape]:
@@ -134,7 +149,12 @@ def _interlock(box: Box, position: str) -> list[Shape]:
 def _gateway(box: Box, position: str) -> list[Shape]:
     x, w, m = box.x, box.w, box.middle
     inner = hinged(x + w * 0.1, m, w * 0.8, position == "closed", box.part.id)
-    return [*_frame(box), *inner, _line(box, (x, m), (x + w * 0.1, m)), _line(box, (x + w * 0.9, m), (x + w, m))]
+    return [
+        *_frame(box),
+        *inner,
+        _line(box, (x, m), (x + w * 0.1, m)),
+        _line(box, (x + w * 0.9, m), (x + w, m)),
+    ]
 
 
 def _contactor(box: Box, position: str) -> list[Shape]:
@@ -161,7 +181,10 @@ def _electrode(box: Box, _position: str) -> list[Shape]:
     x, w, m = box.x, box.w, box.middle
     bars = ((2.4, 0.8), (1.5, 1.6), (0.6, 2.4))
     drop = _line(box, (x, m), (x + w / 2, m), (x + w / 2, m + 0.8))
-    return [drop, *(_line(box, (x + w / 2 - half, m + down), (x + w / 2 + half, m + down)) for half, down in bars)]
+    return [
+        drop,
+        *(_line(box, (x + w / 2 - half, m + down), (x + w / 2 + half, m + down)) for half, down in bars),
+    ]
 
 
 def _battery(box: Box, _position: str) -> list[Shape]:
@@ -192,13 +215,26 @@ def _arc_breaker(box: Box, position: str) -> list[Shape]:
     x, w, m = box.x, box.w, box.middle
     lift = 0.6 if position == "closed" else 2.4
     arc = [(x + w * (0.25 + 0.5 * n / 8), m - lift - 1.5 * math.sin(math.pi * n / 8)) for n in range(9)]
-    ends = [Shape("circle", ((x + w * at, m), (x + w * at + 0.45, m)), "symbol", box.part.id) for at in (0.25, 0.75)]
-    return [_line(box, (x, m), (x + w * 0.25, m)), _line(box, (x + w * 0.75, m), (x + w, m)), _line(box, *arc), *ends]
+    ends = [
+        Shape("circle", ((x + w * at, m), (x + w * at + 0.45, m)), "symbol", box.part.id)
+        for at in (0.25, 0.75)
+    ]
+    return [
+        _line(box, (x, m), (x + w * 0.25, m)),
+        _line(box, (x + w * 0.75, m), (x + w, m)),
+        _line(box, *arc),
+        *ends,
+    ]
 
 
-ANSI: dict[str, Callable[[Box, str], list[Shape]]] = {"fuse": _wave_fuse, "breaker": _arc_breaker, "isolator": _switch}
+ANSI: dict[str, Callable[[Box, str], list[Shape]]] = {
+    "fuse": _wave_fuse,
+    "breaker": _arc_breaker,
+    "isolator": _switch,
+}
 SYMBOLS: dict[str, Callable[[Box, str], list[Shape]]] = {
-    "supply": _supply, "fuse": _fuse, "meter": _meter, "isolator": _isolator, "breaker": _breaker, "rcd": _rcd,
+    "supply": _supply, "fuse": _fuse, "meter": _meter, "isolator": _isolator, "breaker": _breaker,
+    "rcd": _rcd,
     "block": _block, "unit": _unit, "bypass": _double_throw, "throw": _double_throw, "interlock": _interlock,
     "gateway": _gateway, "contactor": _contactor, "generator": _generator, "transmitter": _transmitter,
     "shutdown": _shutdown, "electrode": _electrode, "battery": _battery, "array": _array, "circuit": _circuit,

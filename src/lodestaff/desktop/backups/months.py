@@ -19,7 +19,8 @@ def hours_text(hours: float, horizon: float) -> str:
 
 
 class MonthBars(QWidget):
-    """A column for each way; solid bars: on the reserve, outlines: from full. A sign says whether it trips."""
+    """A column for each way; solid bars: on the reserve, outlines: from full. A sign says whether it
+    trips."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -35,9 +36,13 @@ class MonthBars(QWidget):
 
     def show_found(self, found: Strategies | None) -> None:
         self.found = found
-        self.setAccessibleDescription("; ".join(
-            f"{one.name}: {hours_text(min(one.reserve_h), one.horizon_h)} on the reserve in the worst month" for one in (found.strategies if found else ())
-        ))  # fmt: skip
+        self.setAccessibleDescription(
+            "; ".join(
+                f"{one.name}: {hours_text(min(one.reserve_h), one.horizon_h)} on the reserve in the worst "
+                "month"
+                for one in (found.strategies if found else ())
+            )
+        )
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -60,7 +65,11 @@ class MonthBars(QWidget):
         painter.drawText(QPointF(box.left() + 18, 16), strategy.name[0].upper() + strategy.name[1:])
         painter.setFont(font("label"))
         painter.setPen(colour(look.soft))
-        words = f"trips in {text_of(strategy.trip.hours_year, 'h', 0)} a year" if trips else "never trips in the year"
+        words = (
+            f"trips in {text_of(strategy.trip.hours_year, 'h', 0)} a year"
+            if trips
+            else "never trips in the year"
+        )
         painter.drawText(QPointF(box.left() + 18, 32), words)
         plot = QRectF(box.left(), 44, box.width(), box.height() - 62)
         top = max(strategy.horizon_h, found.wanted_h) * 1.05
@@ -77,10 +86,14 @@ class MonthBars(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(x, plot.bottom() - full, step - 4, full))
             painter.fillRect(QRectF(x, plot.bottom() - reserve, step - 4, reserve), colour(look.panel))
-            painter.fillRect(QRectF(x, plot.bottom() - reserve, step - 4, reserve), hatch(look, "battery", "slant"))
+            painter.fillRect(
+                QRectF(x, plot.bottom() - reserve, step - 4, reserve), hatch(look, "battery", "slant")
+            )
             painter.setFont(font("small"))
             painter.setPen(colour(look.soft))
-            painter.drawText(QRectF(x - 2, plot.bottom() + 3, step, 13), Qt.AlignmentFlag.AlignCenter, LETTERS[month])
+            painter.drawText(
+                QRectF(x - 2, plot.bottom() + 3, step, 13), Qt.AlignmentFlag.AlignCenter, LETTERS[month]
+            )
         y = plot.bottom() - found.wanted_h / top * plot.height()
         painter.setPen(QPen(colour(look.hand), 1.4 * look.stroke, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y))

@@ -1,4 +1,5 @@
-"""Whole building, essential board, emergency outlet, board and interlock: compared for this job, and the choice recorded."""
+"""Whole building, essential board, emergency outlet, board and interlock: compared for this job, and the
+choice recorded."""
 
 from datetime import date
 
@@ -90,10 +91,12 @@ class BackupsPage(SidePage):
         self.found = found
         self.record_button.setEnabled(True)
         self.words.setText(
-            f"Hours that {plain(100 - found.percentile)} of 100 outages last at least, by the month in which they begin; hatched: on the "
-            f"reserve of {plain(job.limits.reserve_soc * 100, 0)} % alone, outline: from a full battery. By energy: people keep the loads "
+            f"Hours that {plain(100 - found.percentile)} of 100 outages last at least, by the month in "
+            "which they begin; hatched: on the "
+            f"reserve of {plain(job.limits.reserve_soc * 100, 0)} % alone, outline: from a full battery. "
+            "By energy: people keep the loads "
             "under the rating. The same unit, battery and sun in all four."
-        )  # fmt: skip
+        )
         self.bars.show_found(found)
         rows = _rows(job, found)
         self.table.setRowCount(len(rows))
@@ -135,7 +138,10 @@ def _rows(job: Job, found: Strategies) -> list[tuple[str, list[str]]]:
         if not one.trip.hours_year:
             return "never in the year"
         why = {"overload": "overload", "start": "a start too large"}[one.trip.reason]
-        return f"{text_of(one.trip.hours_year, 'h', 0)} a year by {why}, most in {one.trip.month} about {one.trip.hour}:00; then run {listed(one.trip.circuits)}"
+        return (
+            f"{text_of(one.trip.hours_year, 'h', 0)} a year by {why}, most in {one.trip.month} about "
+            f"{one.trip.hour}:00; then run {listed(one.trip.circuits)}"
+        )
 
     def passes(one: Strategy) -> str:
         if one.passes_a is None or one.rated_pass_a is None:

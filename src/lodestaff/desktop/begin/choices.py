@@ -10,9 +10,11 @@ from lodestaff.quantities.convention import plain
 from lodestaff.templates import Wanted
 from lodestaff.templates.typed import choices, options_of
 
-STANDS = ("title", "place", "pack", "grid", "system", "rating_a", "earthing", "existing", "charger", "generator",
+STANDS = ("title", "place", "pack", "grid", "system", "rating_a", "earthing", "existing", "charger",
+          "generator",
           "second_building", "circuits")  # fmt: skip
-WANTED = ("family", "units", "arrangement", "backup", "bypass", "interlock", "shutdown", "optimisers", "surplus", "metered",
+WANTED = ("family", "units", "arrangement", "backup", "bypass", "interlock", "shutdown", "optimisers",
+          "surplus", "metered",
           "outbuilding", "chosen_loads_ct", "own_sun")  # fmt: skip
 GROUPS = (("What stands there", STANDS), ("What is wanted", WANTED))
 COUNTS = ("1", "2", "3", "4")
@@ -80,7 +82,9 @@ class Choices(QWidget):
             elif isinstance(control, QComboBox):
                 control.setCurrentText(str(value))
             elif isinstance(control, QLineEdit):
-                control.setText("" if value is None else f"{plain(value)}" if isinstance(value, float) else str(value))
+                control.setText(
+                    "" if value is None else f"{plain(value)}" if isinstance(value, float) else str(value)
+                )
         self.blockSignals(False)
         self.changed.emit()
 

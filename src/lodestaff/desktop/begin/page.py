@@ -74,7 +74,8 @@ class NewJobPage(QWidget):
         whole.setContentsMargins(20, 10, 16, 12)
         whole.addWidget(title)
         hint = QLabel(
-            "Take a starting point, or none; say what stands there and what is wanted. Every choice can be changed."
+            "Take a starting point, or none; say what stands there and what is wanted. Every choice can "
+            "be changed."
         )
         hint.setObjectName("soft")
         whole.addWidget(hint)
@@ -108,11 +109,14 @@ class NewJobPage(QWidget):
         self.preview.show_installation(topology, answer(topology, states[0]))
         found = asked(topology)
         fed, all_of = len(found.lives()), len(self.job.circuits)
-        lives = f"{fed} of {all_of} circuits fed {'in an outage' if self.job.mains.grid else 'without a grid'}"
+        lives = (
+            f"{fed} of {all_of} circuits fed {'in an outage' if self.job.mains.grid else 'without a grid'}"
+        )
         lives = lives if found.has_backup else "no backup"
         units = ", ".join(unit.name for unit in self.job.units)
         self.words.setText(
-            f"{units}. {len(topology.parts)} parts, {len(topology.switches())} switches, {len(states)} switching states; "
+            f"{units}. {len(topology.parts)} parts, {len(topology.switches())} switches, {len(states)} "
+            "switching states; "
             f"{lives}. Equipment and circuits are invented ones to begin with."
         )
 

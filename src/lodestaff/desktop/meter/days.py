@@ -13,7 +13,8 @@ from lodestaff.reckoning.metered import Reconciled
 
 
 class LoggedDays(QWidget):
-    """Twelve small days: ruled ground is logged and explained, slanted is in no circuit; the line is the circuits'."""
+    """Twelve small days: ruled ground is logged and explained, slanted is in no circuit; the line is the
+    circuits'."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -32,7 +33,8 @@ class LoggedDays(QWidget):
         self.found, self.weekend = found, weekend
         if found is not None:
             self.setAccessibleDescription(
-                f"{plain(found.measured_kwh, 0)} kWh logged a year, {plain(found.unexplained_kwh, 0)} of them in no circuit"
+                f"{plain(found.measured_kwh, 0)} kWh logged a year, {plain(found.unexplained_kwh, 0)} of "
+                "them in no circuit"
             )
         self.update()
 
@@ -47,14 +49,21 @@ class LoggedDays(QWidget):
         else:
             kind = 1 if self.weekend else 0
             logged, circuits = self.found.logged_kw[:, kind], self.found.circuits_kw[:, kind]
-            most = max(0.1, float(np.nanmax(np.where(np.isfinite(logged), logged, 0))), float(circuits.max())) * 1.08
+            most = (
+                max(0.1, float(np.nanmax(np.where(np.isfinite(logged), logged, 0))), float(circuits.max()))
+                * 1.08
+            )
             wide, high = self.width() / 6, self.height() / 2
             for month in range(12):
                 box = QRectF(month % 6 * wide + 5, month // 6 * high + 2, wide - 10, high - 6)
-                self._month(painter, box, month=month, logged=logged[month], circuits=circuits[month], most=most)
+                self._month(
+                    painter, box, month=month, logged=logged[month], circuits=circuits[month], most=most
+                )
         painter.end()
 
-    def _month(self, painter: QPainter, box: QRectF, month: int, logged: Floats, circuits: Floats, most: float) -> None:
+    def _month(
+        self, painter: QPainter, box: QRectF, month: int, logged: Floats, circuits: Floats, most: float
+    ) -> None:
         look = current()
         painter.setFont(font("label"))
         painter.setPen(colour(look.ink))
@@ -74,12 +83,22 @@ class LoggedDays(QWidget):
             if np.isfinite(logged[hour]):
                 kw, known = float(logged[hour]), min(float(logged[hour]), float(circuits[hour]))
                 x = plot.left() + hour * step
-                painter.fillRect(QRectF(x, y(known), step + 0.5, plot.bottom() - y(known)), hatch(look, "grid"))
+                painter.fillRect(
+                    QRectF(x, y(known), step + 0.5, plot.bottom() - y(known)), hatch(look, "grid")
+                )
                 if kw > known:
-                    painter.fillRect(QRectF(x, y(kw), step + 0.5, y(known) - y(kw)), hatch(look, "lost", "slant"))
+                    painter.fillRect(
+                        QRectF(x, y(kw), step + 0.5, y(known) - y(kw)), hatch(look, "lost", "slant")
+                    )
         painter.setPen(QPen(colour(look.hand), 1.6 * look.stroke))
-        line = [point for hour in range(24) for point in
-                (QPointF(plot.left() + hour * step, y(float(circuits[hour]))), QPointF(plot.left() + (hour + 1) * step, y(float(circuits[hour]))))]  # fmt: skip
+        line = [
+            point
+            for hour in range(24)
+            for point in (
+                QPointF(plot.left() + hour * step, y(float(circuits[hour]))),
+                QPointF(plot.left() + (hour + 1) * step, y(float(circuits[hour]))),
+            )
+        ]
         painter.drawPolyline(line)
         painter.setFont(font("small"))
         painter.setPen(colour(look.soft))
@@ -90,5 +109,7 @@ class LoggedDays(QWidget):
                 f"{hour}",
             )
         painter.drawText(
-            QRectF(plot.right() - 60, box.top() + 1, 60, 13), Qt.AlignmentFlag.AlignRight, f"to {plain(most, 1)} kW"
+            QRectF(plot.right() - 60, box.top() + 1, 60, 13),
+            Qt.AlignmentFlag.AlignRight,
+            f"to {plain(most, 1)} kW",
         )

@@ -1,4 +1,5 @@
-"""The page of interval data: a file is recognised, its shape shown for confirmation, its log reconciled with the circuits."""
+"""The page of interval data: a file is recognised, its shape shown for confirmation, its log reconciled
+with the circuits."""
 
 import typing
 from pathlib import Path
@@ -107,9 +108,13 @@ class MeterPage(SidePage):
         self.confirm.clicked.connect(self.use)
         self.list_button = QPushButton("List what is missing")
         self.list_button.setToolTip("A circuit that draws what no listed circuit explains")
-        self.list_button.clicked.connect(lambda: self._cure("List what the meter logged beside the circuits", False))
+        self.list_button.clicked.connect(
+            lambda: self._cure("List what the meter logged beside the circuits", False)
+        )
         self.scale_button = QPushButton("Bring energy to the log")
-        self.scale_button.setToolTip("Yearly energies that nobody measured are brought down to what was logged")
+        self.scale_button.setToolTip(
+            "Yearly energies that nobody measured are brought down to what was logged"
+        )
         self.scale_button.clicked.connect(lambda: self._cure("Bring the circuits' energy to the log", True))
         line.addWidget(self.weekend)
         line.addStretch(1)
@@ -127,7 +132,8 @@ class MeterPage(SidePage):
         metered = job.site.metered
         if metered is None:
             self._clear(
-                "Choose the CSV file that the meter's operator exports: 5 to 60 minutes, a line for each interval or day."
+                "Choose the CSV file that the meter's operator exports: 5 to 60 minutes, a line for each "
+                "interval or day."
             )
             return
         self.words.setText(f"{metered.name} is being read…")
@@ -141,7 +147,9 @@ class MeterPage(SidePage):
         self._buttons()
 
     def _browse(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Interval data", "", "Tables (*.csv *.txt *.tsv *.CSV *.TXT)")
+        name, _ = QFileDialog.getOpenFileName(
+            self, "Interval data", "", "Tables (*.csv *.txt *.tsv *.CSV *.TXT)"
+        )
         if name:
             self.read(Path(name))
 
@@ -163,7 +171,9 @@ class MeterPage(SidePage):
             self.read(self.path, shape)
         elif self.store.job is not None and self.store.job.site.metered is not None:
             taken = self.store.job.site.metered.model_copy(update={"shape": shape, "confirmed": False})
-            self.store.edit("Read the meter's data another way", Change("site/metered", taken.model_dump(mode="json")))
+            self.store.edit(
+                "Read the meter's data another way", Change("site/metered", taken.model_dump(mode="json"))
+            )
             self.open()
 
     def stop(self) -> None:
@@ -195,16 +205,22 @@ class MeterPage(SidePage):
         assert log is not None
         kw, when = log.highest()
         first, last = log.span()
-        parts = [f"{first} to {last}, {log.interval_min} min: {text_of(log.total_kwh, 'kWh', 0)}, highest {text_of(kw, 'kW')} on {when}; "
-                 f"{plain(log.covered * 100, 1)} % of the days have values, {len(log.gaps)} gaps."]  # fmt: skip
+        parts = [
+            f"{first} to {last}, {log.interval_min} min: {text_of(log.total_kwh, 'kWh', 0)}, highest "
+            f"{text_of(kw, 'kW')} on {when}; "
+            f"{plain(log.covered * 100, 1)} % of the days have values, {len(log.gaps)} gaps."
+        ]
         parts += [f"{note[0].upper()}{note[1:]}." for note in log.notes]
         doubts = recognised.doubts if recognised else ()
         if doubts:
             parts.append(f"In doubt: {'; '.join(doubts)}.")
         if found is not None and found.measured_kwh > 0:
             share = 1 - found.unexplained_kwh / found.measured_kwh
-            parts.append(f"The circuits explain {plain(share * 100, 0)} %; {text_of(found.unexplained_kwh, 'kWh', 0)} a year are in no circuit, "
-                         f"{text_of(found.over_kwh, 'kWh', 0)} of theirs were not logged.")  # fmt: skip
+            parts.append(
+                f"The circuits explain {plain(share * 100, 0)} %; "
+                f"{text_of(found.unexplained_kwh, 'kWh', 0)} a year are in no circuit, "
+                f"{text_of(found.over_kwh, 'kWh', 0)} of theirs were not logged."
+            )
         return " ".join(parts)
 
     def _show_shape(self, shape: FileShape) -> None:
@@ -217,12 +233,22 @@ class MeterPage(SidePage):
             box.setCurrentIndex(max(0, box.findData(getattr(shape, field))))
 
     def _show_preview(self, shape: FileShape) -> None:
-        rows = [cells_of(line, shape.delimiter)[:12] for line in lines_of(self.raw, "")[: shape.header_lines + 6]]
+        rows = [
+            cells_of(line, shape.delimiter)[:12] for line in lines_of(self.raw, "")[: shape.header_lines + 6]
+        ]
         self.preview.setColumnCount(max(map(len, rows), default=0))
-        self.preview.setHorizontalHeaderLabels([
-            "date" if n == shape.date_column else "time" if n == shape.time_column else f"{shape.unit}" if n == shape.value_column
-            else str(n + 1) for n in range(self.preview.columnCount())
-        ])  # fmt: skip
+        self.preview.setHorizontalHeaderLabels(
+            [
+                "date"
+                if n == shape.date_column
+                else "time"
+                if n == shape.time_column
+                else f"{shape.unit}"
+                if n == shape.value_column
+                else str(n + 1)
+                for n in range(self.preview.columnCount())
+            ]
+        )
         self.preview.setRowCount(len(rows))
         for index, cells in enumerate(rows):
             for column, text in enumerate(cells):
@@ -244,7 +270,7 @@ class MeterPage(SidePage):
         if self.isVisible() and self.path is None:
             self.open()
 
-    # --- using it --------------------------------------------------------------------------------------------
+    # --- using it ---------------------------------------------------------------------------------------
     def use(self) -> bool:
         """Attach the file and confirm its shape, as one step."""
         job = self.store.job

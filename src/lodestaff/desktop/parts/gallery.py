@@ -1,4 +1,5 @@
-"""The shelf as it is drawn: one gallery, an entry a case as high as it is strong; what doesn't fit is outlined only."""
+"""The shelf as it is drawn: one gallery, an entry a case as high as it is strong; what doesn't fit is
+outlined only."""
 
 from dataclasses import dataclass
 
@@ -11,8 +12,10 @@ from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame, hatch, mark
 
 CASE_W, LOW_H, SPAN_H, GAP, FOOT = 128.0, 54.0, 62.0, 12.0, 96.0
-STRENGTH = {"module": "pmp_w", "hybrid": "rated_kva", "battery": "module_kwh", "inverter": "rated_kva", "optimiser": "rated_w",
-            "microinverter": "rated_va", "gateway": "rated_a", "transfer": "rated_a", "generator": "rated_kva",
+STRENGTH = {"module": "pmp_w", "hybrid": "rated_kva", "battery": "module_kwh", "inverter": "rated_kva",
+            "optimiser": "rated_w",
+            "microinverter": "rated_va", "gateway": "rated_a", "transfer": "rated_a",
+            "generator": "rated_kva",
             "charger": "rated_kw", "device": "rated_a", "cable": "size_mm2"}  # fmt: skip
 
 
@@ -52,7 +55,9 @@ class Gallery(Surface):
         """Put cases on the gallery; the chosen one stays where it is still there."""
         self.cases = cases
         if self.chosen not in {case.id for case in cases}:
-            self.chosen = next((case.id for case in cases if case.state == "chosen"), cases[0].id if cases else "")
+            self.chosen = next(
+                (case.id for case in cases if case.state == "chosen"), cases[0].id if cases else ""
+            )
         self.setMinimumWidth(self.minimumSizeHint().width())
         self.updateGeometry()
         self.update()
@@ -132,7 +137,9 @@ class Gallery(Surface):
         self._foot(painter, case, foot)
         if self.hasFocus() and case.id == self.chosen:
             focus_frame(
-                painter, look, QRectF(rect.left() - 4, rect.top() - 4, rect.width() + 8, self.height() - rect.top())
+                painter,
+                look,
+                QRectF(rect.left() - 4, rect.top() - 4, rect.width() + 8, self.height() - rect.top()),
             )
         elif case.id == self.chosen:
             painter.fillRect(QRectF(rect.left(), rect.bottom() + 4, rect.width(), 3), colour(look.hand))
@@ -149,7 +156,9 @@ class Gallery(Surface):
         )
         wrap = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft
         tops = (0.0, 2 * line, 3 * line)
-        for words, top, count, ink in zip(lines, tops, (2, 1, 3), (look.ink, look.soft, look.soft), strict=True):
+        for words, top, count, ink in zip(
+            lines, tops, (2, 1, 3), (look.ink, look.soft, look.soft), strict=True
+        ):
             painter.setPen(colour(ink))
             room = QRectF(foot.left(), foot.top() + top, foot.width(), count * line)
             painter.setClipRect(room)

@@ -22,6 +22,7 @@ from lodestaff.catalogue.kinds import KINDS, kind_named
 from lodestaff.desktop.parts.gallery import STRENGTH, Case, Gallery
 from lodestaff.desktop.parts.rates import RatesTable
 from lodestaff.desktop.parts.sheet_form import SheetForm
+from lodestaff.desktop.parts.summary import summary
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.understood import as_number, understand
 from lodestaff.desktop.worker import Worker
@@ -32,8 +33,8 @@ from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
 from lodestaff.reckoning.fits import Fit, fit
 from lodestaff.shelf import Entry, Shelf, load_shelf, save_shelf
-from lodestaff.shelf.prices import PriceBook, SupplierList, cost, load_prices, one_more_module, save_prices
-from lodestaff.shelf.replace import in_use, offers
+from lodestaff.shelf.prices import PriceBook, SupplierList, load_prices, save_prices
+from lodestaff.shelf.replace import in_use
 
 FORMS = "Sheets (*.json *.csv *.xlsx)"
 OWN_LIST = "own list"
@@ -41,7 +42,8 @@ MOST_ROWS = 20  # modules taken from a table at once
 
 
 class PartsPage(QWidget):
-    """Takes the station's place until it is closed. The shelf is kept at once; a job changes only by `Take it`."""
+    """Takes the station's place until it is closed. The shelf is kept at once; a job changes only by `Take
+    it`."""
 
     closed = Signal()
     try_wanted = Signal(str, object)  # the sheet the job uses, the entry to try in its place
@@ -123,7 +125,9 @@ class PartsPage(QWidget):
         understand(self.price, lambda: as_number(""))
         self.price_words = QLabel("Price")
         self.try_button = QPushButton("Try in this job")
-        self.try_button.setToolTip("Side by side with the job as it is; nothing changes before you take it (Enter)")
+        self.try_button.setToolTip(
+            "Side by side with the job as it is; nothing changes before you take it (Enter)"
+        )
         self.try_button.clicked.connect(lambda: self._try(self.gallery.chosen))
         self.remarks.setAlignment(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft)
         column.addWidget(self.remarks)
@@ -175,24 +179,7 @@ class PartsPage(QWidget):
                 then=self._fitted,
                 wrong=lambda error: self.complained.emit(f"What fits could not be found. {error}"),
             )
-        self.words.setText(self._summary())
-
-    def _summary(self) -> str:
-        job = self.store.job
-        if job is None:
-            return ""
-        total = cost(job, self.book)
-        if len(total.open) == len(total.lines):
-            sums = "No price of this design is known yet."
-        else:
-            sums = f"The design costs {text_of(total.net, total.currency)} without tax, {text_of(total.gross, total.currency)} with."
-            more = one_more_module(job, job.banks[0].id, self.book) if job.banks else None
-            sums += f" One more battery module: {text_of(more, total.currency)}." if more is not None else ""
-        opened = f" Open, not in the sums: {len(total.open)} of {len(total.lines)} lines." if total.open else ""
-        changed = offers(job, self.shelf)
-        offered = "".join(f" {one.id} reads otherwise on the shelf ({', '.join(words for words, *_ in one.fields)}); try it to take it."
-                          for one in changed)  # fmt: skip
-        return sums + opened + offered
+        self.words.setText(summary(self.store.job, self.book, self.shelf))
 
     def _case(self, entry: Entry) -> Case:
         key = STRENGTH.get(entry.kind, "")
@@ -209,7 +196,9 @@ class PartsPage(QWidget):
         else:
             state, because = ("fits", "") if found.fits else ("not", "; ".join(found.because))
         words = f"{text_of(price[0], self.book.currency)} {price[1]}" if price else "no price"
-        return Case(entry.id, entry.name, figure=figure, strength=strength, price=words, state=state, because=because)
+        return Case(
+            entry.id, entry.name, figure=figure, strength=strength, price=words, state=state, because=because
+        )
 
     def _fitted(self, fits: list[Fit]) -> None:
         self.fits |= {one.entry: one for one in fits}
@@ -231,7 +220,9 @@ class PartsPage(QWidget):
         words = "; ".join(doubts) or (entry.name if entry else "nothing of this kind is on the shelf")
         self.remarks.setText(words)
         self.remarks.setToolTip(words)
-        self.remarks.setMaximumHeight(round(2.4 * self.remarks.fontMetrics().height()))  # the tooltip says it whole
+        self.remarks.setMaximumHeight(
+            round(2.4 * self.remarks.fontMetrics().height())
+        )  # the tooltip says it whole
         price = self.book.price(entry.id) if entry else None
         if not self.price.hasFocus():
             self.price.setText(f"{plain(price[0])}" if price else "")
@@ -288,7 +279,10 @@ class PartsPage(QWidget):
         try:
             if text:
                 prices[entry.id] = read_number(text)
-            lists = (own.model_copy(update={"prices": prices}), *(o for o in self.book.lists if o.supplier != name))
+            lists = (
+                own.model_copy(update={"prices": prices}),
+                *(o for o in self.book.lists if o.supplier != name),
+            )
             book = PriceBook.model_validate(self.book.model_copy(update={"lists": lists}).model_dump())
             save_prices(book)
         except (ValueError, JobError) as trouble:
@@ -323,7 +317,9 @@ class PartsPage(QWidget):
     def _ask_rows(self, path: Path) -> None:
         """A module table holds thousands: ask, in the page, for names or row numbers."""
         self._table = path
-        self.table_line.setPlaceholderText(f"{path.name}: part of a module's name, or row numbers, then Enter")
+        self.table_line.setPlaceholderText(
+            f"{path.name}: part of a module's name, or row numbers, then Enter"
+        )
         self.table_line.show()
         self.table_line.setFocus()
 
@@ -374,7 +370,9 @@ class PartsPage(QWidget):
         from lodestaff.exchange.shelf_tables import shelf_bytes
 
         try:
-            write_whole(path, shelf_bytes(self.shelf, path, self.kind if path.suffix.lower() == ".csv" else ""))
+            write_whole(
+                path, shelf_bytes(self.shelf, path, self.kind if path.suffix.lower() == ".csv" else "")
+            )
         except JobError as trouble:
             self.complained.emit(f"Not exported. {trouble}")
 

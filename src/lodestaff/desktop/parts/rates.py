@@ -13,8 +13,13 @@ from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
 from lodestaff.shelf.prices import PriceBook
 
-PLAIN = (("Currency", "currency", ""), ("Tax", "tax_pct", "%"), ("Labour", "labour_per_hour", "an hour, without tax"))
-HOURS = (("Labour, one hybrid", "hybrid"), ("Labour, one battery module", "battery"), ("Labour, one solar module", "module"),
+PLAIN = (
+    ("Currency", "currency", ""),
+    ("Tax", "tax_pct", "%"),
+    ("Labour", "labour_per_hour", "an hour, without tax"),
+)
+HOURS = (("Labour, one hybrid", "hybrid"), ("Labour, one battery "
+                                            "module", "battery"), ("Labour, one solar module", "module"),
          ("Labour, one metre of cable", "cable"))  # fmt: skip
 
 
@@ -32,7 +37,9 @@ class RatesTable(TypedTable):
         book = self.book()
         self.blockSignals(True)
         self.setRowCount(len(PLAIN) + len(HOURS))
-        rows: list[tuple[str, Any, str]] = [(words, getattr(book, field), unit) for words, field, unit in PLAIN]
+        rows: list[tuple[str, Any, str]] = [
+            (words, getattr(book, field), unit) for words, field, unit in PLAIN
+        ]
         rows += [(words, book.labour_hours.get(kind), "h") for words, kind in HOURS]
         for row, (words, value, unit) in enumerate(rows):
             text = "" if value is None else f"{plain(value)}" if isinstance(value, float | int) else value
@@ -57,7 +64,9 @@ class RatesTable(TypedTable):
         if row < len(PLAIN):
             data[field] = text.upper() if field == "currency" else value if value or field != "tax_pct" else 0
         else:
-            data["labour_hours"] = {name: hours for name, hours in data["labour_hours"].items() if name != field}
+            data["labour_hours"] = {
+                name: hours for name, hours in data["labour_hours"].items() if name != field
+            }
             if value is not None:
                 data["labour_hours"][field] = value
         try:

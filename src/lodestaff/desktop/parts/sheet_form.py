@@ -1,4 +1,5 @@
-"""The data sheet of one entry as it is typed: fields in the sheet's order, units, how each value is known, doubts."""
+"""The data sheet of one entry as it is typed: fields in the sheet's order, units, how each value is known,
+doubts."""
 
 from typing import Any
 
@@ -49,7 +50,9 @@ class SheetForm(TypedTable):
             value = entry.values.get(row.key)
             units = ", ".join(unit for unit in (row.unit, *row.also) if unit)
             known = str(entry.known_of(row.key)) if value is not None else ""
-            for column, text in enumerate((row.words, shown(row, value, CONVENTION.decimal), units, known, row.bounds)):
+            for column, text in enumerate(
+                (row.words, shown(row, value, CONVENTION.decimal), units, known, row.bounds)
+            ):
                 editable = column == 1 or (column == 3 and value is not None)
                 wanted = column == 1 and row.required and value is None
                 self.put(index, column, text, editable, marked if wanted or row.key in doubtful else plain)

@@ -1,4 +1,5 @@
-"""Opening, saving, printing and rescuing: what goes through the disk, with every refusal said in the window."""
+"""Opening, saving, printing and rescuing: what goes through the disk, with every refusal said in the
+window."""
 
 from dataclasses import replace
 from datetime import date
@@ -71,9 +72,10 @@ class Files:
         """A sample job, as a copy that has no file of its own yet."""
         if self.store.changed:
             self.notices.show_notice(
-                "open", f"{self._title()} has unsaved changes.",
+                "open",
+                f"{self._title()} has unsaved changes.",
                 [("Discard and open the sample", lambda: self._take_sample(name))],
-            )  # fmt: skip
+            )
             return
         self._take_sample(name)
 
@@ -103,7 +105,10 @@ class Files:
     def _offer_drafts(self) -> None:
         """Readings of a job without a file outlive the window; say so, and offer to begin anew."""
         if self.store.site.entries:
-            words = f"{len(self.store.site.entries)} entries were recorded earlier for this job, which has no file yet."
+            words = (
+                f"{len(self.store.site.entries)} entries were recorded earlier for this job, which "
+                "has no file yet."
+            )
             self.notices.show_notice("draft", words, [("Put them away", self.store.site.put_away)])
 
     def browse(self) -> None:
@@ -129,7 +134,9 @@ class Files:
         if self.store.job is None:
             return
         kinds = "PDF (*.pdf);;Workbook (*.xlsx);;Diagram (*.svg)"
-        name, _ = QFileDialog.getSaveFileName(self.parent, "Write the pack", f"{self.store.job.id}.pdf", kinds)
+        name, _ = QFileDialog.getSaveFileName(
+            self.parent, "Write the pack", f"{self.store.job.id}.pdf", kinds
+        )
         if name:
             self.write_pack(Path(name))
 
@@ -152,7 +159,9 @@ class Files:
             return f"Written to {path}."
 
         self.notices.show_notice("pack", "Writing the pack…")
-        self.store.worker.ask("pack", make, self._written, lambda error: self._written(f"Not written. {error}"))
+        self.store.worker.ask(
+            "pack", make, self._written, lambda error: self._written(f"Not written. {error}")
+        )
 
     def _written(self, words: str) -> None:
         self.notices.show_notice("pack", words)
@@ -166,7 +175,8 @@ class Files:
             self.lay_pack(Path(name))
 
     def lay_pack(self, path: Path) -> bool:
-        """Lay a pack over the job's, as one undoable step; one that is not sound is said and changes nothing."""
+        """Lay a pack over the job's, as one undoable step; one that is not sound is said and changes
+        nothing."""
         from lodestaff.catalogue.overlay import laid_over, parse_overlay
         from lodestaff.job import Change
         from lodestaff.quantities.disk import read_whole
@@ -181,7 +191,9 @@ class Files:
             self.notices.show_notice("own-pack", f"Not laid over. {trouble}")
             return False
         self.notices.settle("own-pack")
-        return self.store.edit(f"Lay {overlay.name} over the rule pack", Change("pack", pack.model_dump(mode="json")))
+        return self.store.edit(
+            f"Lay {overlay.name} over the rule pack", Change("pack", pack.model_dump(mode="json"))
+        )
 
     def browse_other(self) -> None:
         """Choose a file to compare the job with."""
@@ -192,7 +204,9 @@ class Files:
     def compare_saved(self) -> None:
         """Compare the job with its file."""
         if self.store.path is None:
-            self.notices.show_notice("compare", "This job has no file yet; there is nothing saved to compare it with.")
+            self.notices.show_notice(
+                "compare", "This job has no file yet; there is nothing saved to compare it with."
+            )
         else:
             self.compare_with(self.store.path)
 
@@ -218,7 +232,10 @@ class Files:
         self.notices.show_notice(
             "close",
             f"{self._title()} has unsaved changes.",
-            [("Save and quit", lambda: self.save() and self.parent.close()), ("Discard and quit", self._discard)],
+            [
+                ("Save and quit", lambda: self.save() and self.parent.close()),
+                ("Discard and quit", self._discard),
+            ],
         )
 
     def _discard(self) -> None:

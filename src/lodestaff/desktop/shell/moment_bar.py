@@ -59,7 +59,12 @@ class HourLine(QWidget):
         self._set((event.position().x() - 10) / (self.width() - 20) * 24)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {Qt.Key.Key_Right: 0.25, Qt.Key.Key_Left: -0.25, Qt.Key.Key_PageUp: 3.0, Qt.Key.Key_PageDown: -3.0}
+        steps = {
+            Qt.Key.Key_Right: 0.25,
+            Qt.Key.Key_Left: -0.25,
+            Qt.Key.Key_PageUp: 3.0,
+            Qt.Key.Key_PageDown: -3.0,
+        }
         step = steps.get(Qt.Key(event.key()))
         if step is None:
             super().keyPressEvent(event)
@@ -84,7 +89,9 @@ class HourLine(QWidget):
         painter.setFont(font("small"))
         for hour in (0, 6, 12, 18, 24):
             painter.setPen(colour(look.soft))
-            painter.drawText(QRectF(self._x(hour) - 14, base + 1, 28, 14), Qt.AlignmentFlag.AlignCenter, str(hour))
+            painter.drawText(
+                QRectF(self._x(hour) - 14, base + 1, 28, 14), Qt.AlignmentFlag.AlignCenter, str(hour)
+            )
         painter.fillRect(QRectF(self._x(self.hour) - 3, base - 11, 6, 15), colour(look.hand))
         if self.hasFocus():
             focus_frame(painter, look, QRectF(self.rect()).adjusted(1, 1, -1, -1))
@@ -114,7 +121,9 @@ class MomentBar(QWidget):
         self.soc.setAccessibleName("State of charge")
         self.soc.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         for choice in SOC_CHOICES:
-            self.soc.addItem("SoC simulated (00 %)" if choice is None else f"SoC {plain(choice * 100, 0)} %", choice)
+            self.soc.addItem(
+                "SoC simulated (00 %)" if choice is None else f"SoC {plain(choice * 100, 0)} %", choice
+            )
         self._lay_out()
         self.month.activated.connect(lambda index: store.set_moment(month=index + 1))
         self.hour.moved.connect(lambda hour: store.set_moment(hour=hour))

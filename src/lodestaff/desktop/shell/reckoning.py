@@ -4,7 +4,15 @@ import textwrap
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from lodestaff.checks import Finding, Remedy
 from lodestaff.desktop.shell.working import WorkingView
@@ -69,7 +77,9 @@ class ReadingView(Clickable):
         painter.setFont(font("reading"))
         painter.setPen(colour(look.ink))
         painter.drawText(
-            QRectF(0, 14 * k, width, 28 * k), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, value
+            QRectF(0, 14 * k, width, 28 * k),
+            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+            value,
         )
         x = QFontMetricsF(painter.font()).horizontalAdvance(value) + 6
         painter.setFont(font("label"))
@@ -115,7 +125,9 @@ class FindingCard(Clickable):
         column.addWidget(text)
         if finding.open:
             because = QLabel(
-                "Open: " + ", ".join(finding.open_because[:2]) + ("…" if len(finding.open_because) > 2 else "")
+                "Open: "
+                + ", ".join(finding.open_because[:2])
+                + ("…" if len(finding.open_because) > 2 else "")
             )
             because.setObjectName("soft")
             because.setWordWrap(True)
@@ -128,8 +140,13 @@ class FindingCard(Clickable):
         """Whether this card reads the same for a finding (its working may differ)."""
         mine = self.finding
         return (mine.code, mine.status, mine.text, mine.state, mine.open_because, mine.remedies) == (
-            finding.code, finding.status, finding.text, finding.state, finding.open_because, finding.remedies
-        )  # fmt: skip
+            finding.code,
+            finding.status,
+            finding.text,
+            finding.state,
+            finding.open_because,
+            finding.remedies,
+        )
 
     def _link(self, remedy: Remedy) -> QPushButton:
         button = QPushButton(remedy.name)
@@ -181,7 +198,11 @@ class Reckoning(QStackedWidget):
         column.setContentsMargins(16, 12, 14, 12)
         column.setSpacing(8)
         self.heading, self.words, self.findings_heading = QLabel(), QLabel(), QLabel("Findings")
-        for label, name in ((self.heading, "heading"), (self.words, "soft"), (self.findings_heading, "heading")):
+        for label, name in (
+            (self.heading, "heading"),
+            (self.words, "soft"),
+            (self.findings_heading, "heading"),
+        ):
             label.setObjectName(name)
         self.words.setWordWrap(True)
         self.readings_column, self.cards_column = QVBoxLayout(), QVBoxLayout()
@@ -210,7 +231,11 @@ class Reckoning(QStackedWidget):
         self.addWidget(self.working)
 
     def show_figures(
-        self, readings: list[Reading], findings: list[Finding], before: list[Reading] | None = None, note: str = ""
+        self,
+        readings: list[Reading],
+        findings: list[Finding],
+        before: list[Reading] | None = None,
+        note: str = "",
     ) -> None:
         """Show readings and findings, keeping what is as it was; `before` marks what a try-out changes."""
         self.heading.setText("Figures" if before is None else "Figures, if dropped here")
@@ -223,7 +248,9 @@ class Reckoning(QStackedWidget):
         folded = passed > FOLD_ABOVE and not self.unfolded
         self._show_findings([one for one in findings if one.status != "passed"] if folded else findings)
         self.fold_button.setVisible(passed > FOLD_ABOVE)
-        self.fold_button.setText(f"Show {passed} checks that passed" if folded else "Hide the checks that passed")
+        self.fold_button.setText(
+            f"Show {passed} checks that passed" if folded else "Hide the checks that passed"
+        )
 
     def _fold(self) -> None:
         """Show or hide the checks that passed."""

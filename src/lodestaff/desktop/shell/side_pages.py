@@ -1,4 +1,5 @@
-"""Pages that take the station's place for a while: a new job, a comparison, the shelf. Each is made when it is first needed."""
+"""Pages that take the station's place for a while: a new job, a comparison, the shelf. Each is made when it
+is first needed."""
 
 from __future__ import annotations
 

@@ -90,12 +90,18 @@ class Staff(QWidget):
         painter.drawText(QPointF(16, min(61, 21 + 23 * text_scale())), title)
         if self.unsaved:
             painter.setPen(QPen(colour(look.warns), 2))
-            painter.drawLine(QPointF(16, 52), QPointF(16 + min(metrics.horizontalAdvance(title), wide() - 28), 52))
+            painter.drawLine(
+                QPointF(16, 52), QPointF(16 + min(metrics.horizontalAdvance(title), wide() - 28), 52)
+            )
         for index in range(len(STATIONS)):
             self._paint_row(painter, index)
         rest = QRectF(0, TOP + len(STATIONS) * ROW, wide(), self.height())
         self._graduation(
-            painter, rest.top(), int((self.height() - rest.top()) / ROW * 5) + 5, colour(look.rest), colour(look.rest)
+            painter,
+            rest.top(),
+            int((self.height() - rest.top()) / ROW * 5) + 5,
+            colour(look.rest),
+            colour(look.rest),
         )
         painter.end()
 

@@ -178,8 +178,13 @@ class Window(QMainWindow):
         store = self.store
         store.job_changed.connect(self._job_changed)
         store.saved_changed.connect(self._saved_changed)
-        for signal in (store.results_changed, store.preview_changed, store.state_changed, store.moment_changed,
-                       store.site.changed):  # fmt: skip
+        for signal in (
+            store.results_changed,
+            store.preview_changed,
+            store.state_changed,
+            store.moment_changed,
+            store.site.changed,
+        ):
             signal.connect(self._refresh)
         store.trouble.connect(self.notices.show_notice)
         store.settled.connect(self.notices.settle)
@@ -290,8 +295,12 @@ class Window(QMainWindow):
             worst |= self._site_worst()
             self.staff.show_worst(worst)
             if self.reckoning.currentIndex() == 0:
-                findings = sorted(station.findings(), key=lambda one: (ORDER.index(one.verdict), not one.open))
-                self.reckoning.show_figures(station.readings(), findings, station.readings_before(), station.note())
+                findings = sorted(
+                    station.findings(), key=lambda one: (ORDER.index(one.verdict), not one.open)
+                )
+                self.reckoning.show_figures(
+                    station.readings(), findings, station.readings_before(), station.note()
+                )
 
     def _site_worst(self) -> dict[str, tuple[str, int]]:
         """The worst that the day on site shows; open while steps are."""
@@ -330,7 +339,8 @@ class Window(QMainWindow):
             if action.isEnabled()
         ]
         entries += [
-            (f"Open {path.name}", "recent", partial(self.files.open_path, path)) for path in self.files.recent()
+            (f"Open {path.name}", "recent", partial(self.files.open_path, path))
+            for path in self.files.recent()
         ]
         if self.store.results:
             for finding in self.store.results.findings:

@@ -22,7 +22,9 @@ def working_html(of: Reading | Finding) -> str:
     if finding is not None and finding.limit is not None:
         margin = text_of(finding.margin or 0.0, unit)
         source = (
-            f"<br><span style='{soft}'>from {escape(str(finding.limit_source))}</span>" if finding.limit_source else ""
+            f"<br><span style='{soft}'>from {escape(str(finding.limit_source))}</span>"
+            if finding.limit_source
+            else ""
         )
         parts.append(
             f"<p><span style='{soft}'>Limit</span> {escape(text_of(finding.limit, unit))}, "

@@ -11,7 +11,8 @@ from lodestaff.reckoning.readings import Reading
 
 
 class StationView(QWidget):
-    """A station: the frame of its drawing and table, which each station makes and hands over, and its readings."""
+    """A station: the frame of its drawing and table, which each station makes and hands over, and its
+    readings."""
 
     id = ""
     hint = ""

@@ -13,7 +13,9 @@ from lodestaff.desktop.understood import Reads, UnderstoodDelegate
 class TypedTable(QTableWidget):
     """Subclasses fill it in `refresh` with `put`, and take what was typed in `typed`."""
 
-    def __init__(self, name: str, headings: list[str], stretch: bool = False, together: Together = nullcontext) -> None:
+    def __init__(
+        self, name: str, headings: list[str], stretch: bool = False, together: Together = nullcontext
+    ) -> None:
         super().__init__(0, len(headings))
         gives_and_takes(self, together)
         self.setAccessibleName(name)

@@ -7,7 +7,14 @@ from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPixmap, QPolygonF
 
 from lodestaff.desktop.theme.tokens import Look
 
-HATCH = {"sun": "dots", "battery": "plain", "grid": "ruled", "load": "plain", "export": "slant", "lost": "outline"}
+HATCH = {
+    "sun": "dots",
+    "battery": "plain",
+    "grid": "ruled",
+    "load": "plain",
+    "export": "slant",
+    "lost": "outline",
+}
 TILE = 6
 
 
@@ -19,7 +26,8 @@ def colour(name: str, alpha: int = 255) -> QColor:
 
 @lru_cache(maxsize=64)
 def hatch(look: Look, kind: str, style: str = "") -> QBrush:
-    """The brush of a kind of energy: tinted ground with dots, rules or slants, so that none rests on colour."""
+    """The brush of a kind of energy: tinted ground with dots, rules or slants, so that none rests on
+    colour."""
     ink = getattr(look, {"export": "hand"}.get(kind, kind))
     style = style or HATCH[kind]
     if style == "outline":
@@ -54,7 +62,9 @@ def mark(painter: QPainter, look: Look, status: str, box: QRectF) -> None:
         top = QPointF(box.center().x(), box.top())
         painter.drawPolygon(QPolygonF([top, box.bottomRight(), box.bottomLeft()]))
     elif status == "notes":
-        painter.drawRect(QRectF(box.left(), box.center().y() - box.height() * 0.16, box.width(), box.height() * 0.32))
+        painter.drawRect(
+            QRectF(box.left(), box.center().y() - box.height() * 0.16, box.width(), box.height() * 0.32)
+        )
     else:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(ink, max(1.6, box.width() * 0.16)))
@@ -62,7 +72,11 @@ def mark(painter: QPainter, look: Look, status: str, box: QRectF) -> None:
             painter.drawEllipse(box.adjusted(1, 1, -1, -1))
         else:
             painter.drawPolyline(
-                [QPointF(box.left(), box.center().y()), QPointF(box.center().x() - 1, box.bottom() - 1), box.topRight()]
+                [
+                    QPointF(box.left(), box.center().y()),
+                    QPointF(box.center().x() - 1, box.bottom() - 1),
+                    box.topRight(),
+                ]
             )
     painter.restore()
 

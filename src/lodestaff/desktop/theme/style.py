@@ -31,25 +31,34 @@ def sheet(look: Look) -> str:
     QLabel#heading {{ font-weight: bold; color: {look.soft}; }}
     QComboBox::drop-down {{ border: none; width: 20px; }}
     QComboBox::down-arrow {{ image: url("{ARROW}"); width: 10px; height: 6px; }}
-    QComboBox QAbstractItemView {{ background: {look.panel}; selection-background-color: {look.hand_ground}; selection-color: {look.ink}; }}
+    QComboBox QAbstractItemView {{ background: {look.panel}; selection-background-color: {look.hand_ground};
+    selection-color: {look.ink}; }}
     QScrollArea {{ border: none; background: transparent; }}
     QLabel {{ background: transparent; }}
     QLabel#soft {{ color: {look.soft}; font-size: {label}px; }}
     QPushButton, QToolButton, QComboBox {{
-        background: {look.panel}; border: {w}px solid {look.line}; padding: 5px 10px; min-height: 20px; border-radius: 0; }}
+        background: {look.panel}; border: {w}px solid {look.line}; padding: 5px 10px; min-height: 20px;
+        border-radius: 0; }}
     QPushButton:hover, QToolButton:hover {{ border-color: {look.hand}; }}
-    QPushButton:focus, QToolButton:focus, QComboBox:focus, QLineEdit:focus, QTableView:focus, QListWidget:focus,
+    QPushButton:focus, QToolButton:focus, QComboBox:focus, QLineEdit:focus, QTableView:focus,
+    QListWidget:focus,
     QSlider:focus {{ border: 2px solid {look.hand}; }}
     QPushButton:checked, QToolButton:checked {{ background: {look.hand_ground}; border: 2px solid {look.hand};
         font-weight: bold; }}
-    QPushButton#grid:checked {{ border-color: {look.blocks}; color: {look.blocks}; background: {look.panel}; }}
+    QPushButton#grid:checked {{ border-color: {look.blocks}; color: {look.blocks}; background: {look.panel};
+    }}
     QPushButton:disabled {{ color: {look.soft}; }}
-    QPushButton#link {{ border: none; color: {look.hand}; font-weight: bold; text-align: left; padding: 4px 0; background: transparent; }}
+    QPushButton#link {{ border: none; color: {look.hand}; font-weight: bold; text-align: left; padding: 4px
+    0; background: transparent; }}
     QPushButton#link:focus {{ border: 2px solid {look.hand}; }}
-    QLineEdit, QDoubleSpinBox, QSpinBox {{ background: {look.panel}; border: {w}px solid {look.line}; padding: 5px; min-height: 20px; }}
-    QTableView {{ background: {look.panel}; alternate-background-color: {look.paper}; gridline-color: {look.line};
-        border: {w}px solid {look.line}; selection-background-color: {look.hand_ground}; selection-color: {look.ink}; }}
-    QHeaderView::section {{ background: {look.paper}; border: none; border-bottom: {w}px solid {look.ink}; padding: 4px 6px;
+    QLineEdit, QDoubleSpinBox, QSpinBox {{ background: {look.panel}; border: {w}px solid {look.line};
+    padding: 5px; min-height: 20px; }}
+    QTableView {{ background: {look.panel}; alternate-background-color: {look.paper}; gridline-color:
+    {look.line};
+        border: {w}px solid {look.line}; selection-background-color: {look.hand_ground}; selection-color:
+        {look.ink}; }}
+    QHeaderView::section {{ background: {look.paper}; border: none; border-bottom: {w}px solid {look.ink};
+    padding: 4px 6px;
         font-weight: bold; font-size: {label}px; }}
     QTabBar::tab {{ background: {look.paper}; border: {w}px solid {look.line}; padding: 6px 12px; }}
     QTabBar::tab:selected {{ background: {look.hand_ground}; font-weight: bold; }}
@@ -63,7 +72,8 @@ def sheet(look: Look) -> str:
     QMenu::item:selected {{ background: {look.hand_ground}; }}
     QMenuBar {{ background: {look.staff}; }}
     QMenuBar::item:selected {{ background: {look.hand_ground}; }}
-    QToolTip, QLabel#hint {{ background: {look.panel}; color: {look.ink}; border: {w}px solid {look.line}; padding: 4px; }}
+    QToolTip, QLabel#hint {{ background: {look.panel}; color: {look.ink}; border: {w}px solid {look.line};
+    padding: 4px; }}
     QScrollBar:vertical {{ background: {look.paper}; width: 10px; }}
     QScrollBar::handle:vertical {{ background: {look.rest}; min-height: 24px; }}
     QScrollBar:horizontal {{ background: {look.paper}; height: 10px; }}

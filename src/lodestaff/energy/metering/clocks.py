@@ -42,7 +42,8 @@ def _changes_of(day: int, zone: str, utc_offset_h: float) -> tuple[int, int]:
 
 
 def utc_candidates(local_min: int, zone: str, utc_offset_h: float) -> tuple[int, ...]:
-    """The moments of UTC that a household clock's time may stand for: none in the hour that is left out in spring,
+    """The moments of UTC that a household clock's time may stand for: none in the hour that is left out in
+    spring,
     two in the hour that comes twice in autumn, in their order."""
     standard = local_min - round(utc_offset_h * 60)
     found = []
@@ -56,4 +57,6 @@ def utc_candidates(local_min: int, zone: str, utc_offset_h: float) -> tuple[int,
 def spoken(utc_min: int, zone: str, utc_offset_h: float) -> str:
     """A moment of UTC as a household clock shows it."""
     ahead = 60 if summer_at(utc_min, zone, utc_offset_h) else 0
-    return moment_at(utc_min + round(utc_offset_h * 60) + ahead).replace(tzinfo=UTC).strftime("%Y-%m-%d %H:%M")
+    return (
+        moment_at(utc_min + round(utc_offset_h * 60) + ahead).replace(tzinfo=UTC).strftime("%Y-%m-%d %H:%M")
+    )

@@ -1,4 +1,5 @@
-"""What a meter logged, on one clock: energies by interval, gaps, the highest demand, the mean day of each month."""
+"""What a meter logged, on one clock: energies by interval, gaps, the highest demand, the mean day of each
+month."""
 
 from dataclasses import dataclass
 
@@ -10,7 +11,8 @@ from lodestaff.energy.metering.clocks import moment_at, spoken
 
 @dataclass(frozen=True)
 class Logged:
-    """Intervals in their order: start in minutes of UTC since 1970, energy in kWh, NaN where the meter gave none.
+    """Intervals in their order: start in minutes of UTC since 1970, energy in kWh, NaN where the meter gave
+    none.
 
     `gaps` are runs that are missing or blank, as (first, last start in UTC minutes); `notes` is what was met.
     """
@@ -53,7 +55,8 @@ class Logged:
         return spoken(first, self.zone, self.utc_offset_h), spoken(last, self.zone, self.utc_offset_h)
 
     def by_month_and_hour(self) -> tuple[Floats, Ints]:
-        """Mean power by month, kind of day (weekday, weekend) and hour of standard time, shape (12, 2, 24), in kW, NaN
+        """Mean power by month, kind of day (weekday, weekend) and hour of standard time, shape (12, 2, 24),
+        in kW, NaN
         where nothing was logged; and how many intervals each mean has."""
         standard = self.start_utc_min + round(self.utc_offset_h * 60)
         days = standard // 1440

@@ -1,4 +1,5 @@
-"""A file of interval data read by its shape onto one clock: every value has its place, every doubt is said."""
+"""A file of interval data read by its shape onto one clock: every value has its place, every doubt is
+said."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -28,7 +29,8 @@ class _Row:
 def read_intervals(raw: bytes, name: str, shape: FileShape, zone: str, utc_offset_h: float) -> Logged:
     """Read a file. Raises JobError with the line for what can't be read, and for what no meter gives.
 
-    Blank values and missing lines are gaps. In autumn the hour that comes twice is told by its order in the file; in
+    Blank values and missing lines are gaps. In autumn the hour that comes twice is told by its order in the
+    file; in
     spring a line in the hour that is left out must be blank or 0.
     """
     rows = list(_rows(lines_of(raw, name), name, shape))
@@ -44,8 +46,11 @@ def read_intervals(raw: bytes, name: str, shape: FileShape, zone: str, utc_offse
             continue
         if at in placed and placed[at][0] is not None and row.value is not None:
             if abs(placed[at][0] - row.value) > 1e-9:  # type: ignore[operator]
-                raise JobError(f"gives {clocks.spoken(at, zone, utc_offset_h)} twice, with unlike values",
-                               f"{name} lines {placed[at][1]} and {row.line}", "one of them, or another clock")  # fmt: skip
+                raise JobError(
+                    f"gives {clocks.spoken(at, zone, utc_offset_h)} twice, with unlike values",
+                    f"{name} lines {placed[at][1]} and {row.line}",
+                    "one of them, or another clock",
+                )
             twice += 1
         if at not in placed or placed[at][0] is None:
             placed[at] = (row.value, row.line)
@@ -69,8 +74,11 @@ def _rows(lines: list[str], name: str, shape: FileShape) -> Iterator[_Row]:
         try:
             day = day_of(cell, shape.order)
         except ValueError as trouble:
-            raise JobError(f"{cells[shape.date_column]!r} is no date by {shape.order}", where,
-                           "choose the order of day and month that fits") from trouble  # fmt: skip
+            raise JobError(
+                f"{cells[shape.date_column]!r} is no date by {shape.order}",
+                where,
+                "choose the order of day and month that fits",
+            ) from trouble
         if shape.layout == "days":
             yield from _of_day(cells, day, shape, index + 1, where)
             continue
@@ -96,7 +104,9 @@ def _value(text: str, shape: FileShape, where: str) -> float | None:
     try:
         value = number(text, shape.decimal)
     except ValueError as trouble:
-        raise JobError(str(trouble), where, f"a number with the decimal {shape.decimal!r}, or a blank") from trouble
+        raise JobError(
+            str(trouble), where, f"a number with the decimal {shape.decimal!r}, or a blank"
+        ) from trouble
     if value is None:
         return None
     if value < 0:
@@ -107,7 +117,12 @@ def _value(text: str, shape: FileShape, where: str) -> float | None:
 
 
 def _utc(
-    row: _Row, shape: FileShape, zone: str, offset_h: float, placed: dict[int, tuple[float | None, int]], name: str
+    row: _Row,
+    shape: FileShape,
+    zone: str,
+    offset_h: float,
+    placed: dict[int, tuple[float | None, int]],
+    name: str,
 ) -> int | None:
     """The minute of UTC at which a line's interval begins; None for a blank line that no clock shows."""
     local = clocks.minutes_of(row.local)
@@ -120,8 +135,11 @@ def _utc(
     candidates = clocks.utc_candidates(local, zone, offset_h)
     if not candidates:
         if row.value:
-            raise JobError(f"{row.local:%Y-%m-%d %H:%M} does not exist by a clock that changes", f"{name} line {row.line}",
-                           "choose standard time")  # fmt: skip
+            raise JobError(
+                f"{row.local:%Y-%m-%d %H:%M} does not exist by a clock that changes",
+                f"{name} line {row.line}",
+                "choose standard time",
+            )
         return None
     if len(candidates) == 2 and candidates[0] in placed and shape.layout == "rows":
         return candidates[1]
@@ -129,29 +147,46 @@ def _utc(
 
 
 def _gridded(
-    placed: dict[int, tuple[float | None, int]], shape: FileShape, zone: str, offset_h: float, notes: list[str],
+    placed: dict[int, tuple[float | None, int]],
+    shape: FileShape,
+    zone: str,
+    offset_h: float,
+    notes: list[str],
     name: str,
-) -> Logged:  # fmt: skip
+) -> Logged:
     starts = np.array(sorted(placed))
     step = shape.interval_min
     phase = int(starts[0]) % step
     off = starts[starts % step != phase]
     if off.size:
         when = clocks.spoken(int(off[0]), zone, offset_h)
-        raise JobError(f"{when} stands between intervals of {step} minutes", f"{name} line {placed[int(off[0])][1]}",
-                       "choose the file's real interval")  # fmt: skip
+        raise JobError(
+            f"{when} stands between intervals of {step} minutes",
+            f"{name} line {placed[int(off[0])][1]}",
+            "choose the file's real interval",
+        )
     if (starts[-1] - starts[0]) / 1440 > LONGEST_DAYS:
         first, last = (clocks.spoken(int(one), zone, offset_h) for one in (starts[0], starts[-1]))
-        raise JobError(f"runs from {first} to {last}", name, "ten years at most; check the order of day and month")
+        raise JobError(
+            f"runs from {first} to {last}", name, "ten years at most; check the order of day and month"
+        )
     whole = np.arange(starts[0], starts[-1] + step, step)
     kwh = np.full(whole.size, np.nan)
-    values = np.array([np.nan if placed[int(at)][0] is None else placed[int(at)][0] for at in starts], dtype=float)
+    values = np.array(
+        [np.nan if placed[int(at)][0] is None else placed[int(at)][0] for at in starts], dtype=float
+    )
     kwh[(starts - starts[0]) // step] = values
     if not np.isfinite(kwh).any():
         raise JobError("has no value in any interval", name, "check the value column")
     _refuse_register(kwh, name)
     return Logged(
-        whole, kwh, interval_min=step, zone=zone, utc_offset_h=offset_h, gaps=_gaps(whole, kwh), notes=tuple(notes)
+        whole,
+        kwh,
+        interval_min=step,
+        zone=zone,
+        utc_offset_h=offset_h,
+        gaps=_gaps(whole, kwh),
+        notes=tuple(notes),
     )
 
 
@@ -159,8 +194,11 @@ def _refuse_register(kwh: np.ndarray, name: str) -> None:
     """A meter's register only rises; intervals go up and down."""
     good = kwh[np.isfinite(kwh)]
     if good.size > 48 and good[0] > 0 and (np.diff(good) >= 0).all() and good[-1] > good[0]:
-        raise JobError("holds values that only rise: readings of a register, not intervals", name,
-                       "the column with the energy of each interval")  # fmt: skip
+        raise JobError(
+            "holds values that only rise: readings of a register, not intervals",
+            name,
+            "the column with the energy of each interval",
+        )
 
 
 def _gaps(starts: np.ndarray, kwh: np.ndarray) -> tuple[tuple[int, int], ...]:

@@ -1,4 +1,5 @@
-"""What shape a file of interval data has: found from its lines, to be confirmed by a person before it is used."""
+"""What shape a file of interval data has: found from its lines, to be confirmed by a person before it is
+used."""
 
 import itertools
 from collections import Counter
@@ -62,7 +63,9 @@ def recognise(raw: bytes, name: str, zone: str, utc_offset_h: float, month_first
     rows = rows_of(lines, delimiter)
     head = _header_lines(rows)
     if head is None:
-        raise JobError("holds no line with a date and a number", name, "a CSV file with a date or time in each line")
+        raise JobError(
+            "holds no line with a date and a number", name, "a CSV file with a date or time in each line"
+        )
     body = rows[head:]
     headings = tuple(rows[head - 1]) if head else ()
     doubts: list[str] = []
@@ -78,8 +81,14 @@ def recognise(raw: bytes, name: str, zone: str, utc_offset_h: float, month_first
     if wide is not None:
         first, count = wide
         doubts.append("clock changes: a line for each day says nothing of its clock; local time is taken")
-        shape = FileShape(**common, layout="days", value_column=first, unit=unit, interval_min=DAY_COLUMNS[count],
-                          clock="local time")  # fmt: skip
+        shape = FileShape(
+            **common,
+            layout="days",
+            value_column=first,
+            unit=unit,
+            interval_min=DAY_COLUMNS[count],
+            clock="local time",
+        )
         return Recognised(shape, _preview(rows), headings, tuple(doubts))
     time_column = _time_column(body, date_column)
     value_column = _value_column(
@@ -94,11 +103,23 @@ def recognise(raw: bytes, name: str, zone: str, utc_offset_h: float, month_first
         "UTC"
         if has_offset
         else _clock(
-            [m for m, _ in found], stamp, interval=interval, zone=zone, utc_offset_h=utc_offset_h, doubts=doubts
+            [m for m, _ in found],
+            stamp,
+            interval=interval,
+            zone=zone,
+            utc_offset_h=utc_offset_h,
+            doubts=doubts,
         )
     )
-    shape = FileShape(**common, time_column=time_column, value_column=value_column, unit=unit, interval_min=interval,
-                      stamp=stamp, clock=clock)  # fmt: skip
+    shape = FileShape(
+        **common,
+        time_column=time_column,
+        value_column=value_column,
+        unit=unit,
+        interval_min=interval,
+        stamp=stamp,
+        clock=clock,
+    )
     return Recognised(shape, _preview(rows), headings, tuple(doubts))
 
 
@@ -130,14 +151,23 @@ def _header_lines(rows: list[list[str]]) -> int | None:
 def _decimal(body: list[list[str]], delimiter: str, date_column: int) -> str:
     if delimiter == ",":
         quoted = any("," in cell and looks_number(cell) for row in body[:50] for cell in row)
-        return "," if quoted and not any("." in c and looks_number(c) for row in body[:50] for c in row) else "."
-    seen = Counter(mark for row in body[:400] for index, cell in enumerate(row) if index != date_column
-                   and looks_number(cell) and date_cell(cell) is None for mark in ",." if mark in cell)  # fmt: skip
+        return (
+            "," if quoted and not any("." in c and looks_number(c) for row in body[:50] for c in row) else "."
+        )
+    seen = Counter(
+        mark
+        for row in body[:400]
+        for index, cell in enumerate(row)
+        if index != date_column and looks_number(cell) and date_cell(cell) is None
+        for mark in ",."
+        if mark in cell
+    )
     return "," if seen[","] > seen["."] else "."
 
 
 def _order(body: list[list[str]], column: int, month_first: bool, doubts: list[str]) -> str:
-    """The order of day, month and year: by numbers above 12, else by which order lets the days follow each other."""
+    """The order of day, month and year: by numbers above 12, else by which order lets the days follow each
+    other."""
     cells = [cell for row in body if column < len(row) and (cell := date_cell(row[column])) is not None]
     if all(cell.year_first for cell in cells):
         return "year month day"
@@ -178,7 +208,15 @@ def _unit_of_column(headings: tuple[str, ...], column: int) -> Any:
     """The unit that a column's heading names."""
     if column >= len(headings):
         return None
-    words = headings[column].lower().replace("(", " ").replace(")", " ").replace("[", " ").replace("]", " ").split()
+    words = (
+        headings[column]
+        .lower()
+        .replace("(", " ")
+        .replace(")", " ")
+        .replace("[", " ")
+        .replace("]", " ")
+        .split()
+    )
     for word, unit in UNIT_WORDS:
         if word in words or any(word in one for one in words if word in ("kwh", "wh")):
             return unit
@@ -190,11 +228,15 @@ def _day_columns(body: list[list[str]], date_column: int) -> tuple[int, int] | N
     widths = Counter(len(row) for row in body)
     width = widths.most_common(1)[0][0]
     row = next(one for one in body if len(one) == width)
-    numbers = [index for index, cell in enumerate(row) if index > date_column and (looks_number(cell) or cell == "")]
+    numbers = [
+        index for index, cell in enumerate(row) if index > date_column and (looks_number(cell) or cell == "")
+    ]
     best: tuple[int, int] | None = None
     for count in DAY_COLUMNS:
         if len(numbers) >= count and (best is None or count > best[1]):
-            first = next((start for start in numbers if all(start + n in numbers for n in range(count))), None)
+            first = next(
+                (start for start in numbers if all(start + n in numbers for n in range(count))), None
+            )
             best = (first, count) if first is not None else best
     return best
 
@@ -211,7 +253,12 @@ def _time_column(body: list[list[str]], date_column: int) -> int:
 
 
 def _value_column(
-    body: list[list[str]], headings: tuple[str, ...], taken: set[int], decimal: str, doubts: list[str], name: str
+    body: list[list[str]],
+    headings: tuple[str, ...],
+    taken: set[int],
+    decimal: str,
+    doubts: list[str],
+    name: str,
 ) -> int:
     width = max(len(row) for row in body[:200])
     scores: dict[int, float] = {}
@@ -230,7 +277,9 @@ def _value_column(
         score = min(3.0, len(values) / 3) + 2 * any(word in heading for word in WANTED_WORDS)
         scores[column] = score - 4 * any(word in heading for word in UNWANTED_WORDS)
     if not scores:
-        raise JobError("holds no column of numbers beside its dates", name, "a column of kWh or kW for each interval")
+        raise JobError(
+            "holds no column of numbers beside its dates", name, "a column of kWh or kW for each interval"
+        )
     best = max(scores, key=lambda column: (scores[column], -column))
     rivals = [column for column in scores if column != best and scores[column] >= scores[best] - 0.5]
     if rivals:
@@ -239,7 +288,9 @@ def _value_column(
     return best
 
 
-def _moments(body: list[list[str]], common: dict[str, Any], time_column: int) -> list[tuple[datetime, float | None]]:
+def _moments(
+    body: list[list[str]], common: dict[str, Any], time_column: int
+) -> list[tuple[datetime, float | None]]:
     found = []
     for row in body:
         cell = date_cell(row[common["date_column"]]) if common["date_column"] < len(row) else None
@@ -260,7 +311,9 @@ def _interval(moments: list[datetime], name: str) -> Any:
     steps = Counter(int((b - a) / timedelta(minutes=1)) for a, b in itertools.pairwise(moments) if b > a)
     if not steps:
         raise JobError(
-            "holds no two lines that follow each other in time", name, "intervals of 5 to 60 minutes, in order"
+            "holds no two lines that follow each other in time",
+            name,
+            "intervals of 5 to 60 minutes, in order",
         )
     step = steps.most_common(1)[0][0]
     if step not in INTERVALS:
@@ -270,7 +323,8 @@ def _interval(moments: list[datetime], name: str) -> Any:
 
 
 def _stamp(moments: list[datetime], interval: int, headings: tuple[str, ...], doubts: list[str]) -> Any:
-    """Whether a time is its interval's end: a heading says so, or the first day begins at the first interval's end."""
+    """Whether a time is its interval's end: a heading says so, or the first day begins at the first
+    interval's end."""
     words = " ".join(headings).lower().replace("_", " ").split()
     if any(word in END_WORDS for word in words):
         return "end"
@@ -299,8 +353,14 @@ def _clock(
             doubts.append("the pack has no clock changes; standard time is taken")
             return "standard time"
         forward, back = (moment + round(utc_offset_h * 60) for moment in found)
-        if first <= forward and forward + 60 <= last and any(there[forward - 60 + n] for n in range(0, 60, interval)):
-            votes.append("standard time" if any(there[forward + n] for n in range(0, 60, interval)) else "local time")
+        if (
+            first <= forward
+            and forward + 60 <= last
+            and any(there[forward - 60 + n] for n in range(0, 60, interval))
+        ):
+            votes.append(
+                "standard time" if any(there[forward + n] for n in range(0, 60, interval)) else "local time"
+            )
         if first <= back and back + 60 <= last:
             twice = [there[back + n] > 1 for n in range(0, 60, interval) if there[back + n]]
             if twice:
@@ -309,6 +369,8 @@ def _clock(
         doubts.append("no clock change lies in these days; local time is taken")
         return "local time"
     if len(set(votes)) > 1:
-        doubts.append("the clock changes disagree: one is skipped or doubled and another is not; local time is taken")
+        doubts.append(
+            "the clock changes disagree: one is skipped or doubled and another is not; local time is taken"
+        )
         return "local time"
     return votes[0]

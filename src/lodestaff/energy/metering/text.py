@@ -20,7 +20,9 @@ _NUMBER = re.compile(r"^[+-]?\d+(?:[.,]\d+)*(?:[eE][+-]?\d+)?$")
 def lines_of(raw: bytes, name: str) -> list[str]:
     """The lines of a file in whatever encoding it is. Raises JobError where it is no text, or too large."""
     if len(raw) > LARGEST_BYTES:
-        raise JobError(f"is of {len(raw) / 1e6:.0f} MB", name, f"at most {LARGEST_BYTES / 1e6:.0f} MB are read")
+        raise JobError(
+            f"is of {len(raw) / 1e6:.0f} MB", name, f"at most {LARGEST_BYTES / 1e6:.0f} MB are read"
+        )
     for encoding in ("utf-16",) if raw[:2] in (b"\xff\xfe", b"\xfe\xff") else ("utf-8-sig", "cp1252"):
         try:
             text = raw.decode(encoding)
@@ -57,7 +59,9 @@ def cells_of(line: str, delimiter: str) -> list[str]:
 def number(text: str, decimal: str) -> float | None:
     """A number, or None for a blank. Raises ValueError for anything else."""
     plain = text.strip()
-    if plain and plain[-1].isdigit() and plain[0] in "0123456789" and "_" not in plain:  # the usual case, in haste
+    if (
+        plain and plain[-1].isdigit() and plain[0] in "0123456789" and "_" not in plain
+    ):  # the usual case, in haste
         try:
             if decimal == "." and "," not in plain:
                 return float(plain)
@@ -135,7 +139,8 @@ def _midnight(groups: tuple[int, int, int], order: str) -> datetime:
 
 @lru_cache(maxsize=4096)
 def time_of(text: str) -> tuple[timedelta, float | None] | None:
-    """The time of day and the offset from UTC in hours, where one stands with it; 24:00 is the next midnight."""
+    """The time of day and the offset from UTC in hours, where one stands with it; 24:00 is the next
+    midnight."""
     text = text.strip().lstrip("T").strip()
     if not text:
         return timedelta(0), None

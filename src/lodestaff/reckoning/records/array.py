@@ -21,13 +21,16 @@ from lodestaff.reckoning.string_volts import volts_of
 
 
 def string_limits(job: Job, string: ModuleString) -> tuple[ModuleVolts, Lengths] | None:
-    """A string's module volts (the worst of its faces) and the lengths that fit; None while it has no module."""
+    """A string's module volts (the worst of its faces) and the lengths that fit; None while it has no
+    module."""
     parts = job.modules_in(string.id)
     if not parts:
         return None
     volts = max((volts_of(job, face) for face, _ in parts), key=lambda one: one.hot_c)
     tracker = tracker_of(job, string)
-    most_v = min(job.sheet_of(job.unit(string.unit)).max_dc_v, job.sheets.modules[parts[0][0].module].max_system_v)
+    most_v = min(
+        job.sheet_of(job.unit(string.unit)).max_dc_v, job.sheets.modules[parts[0][0].module].max_system_v
+    )
     return volts, string_lengths(volts, tracker.v_min, tracker.v_max, tracker.v_start, most_v)
 
 
@@ -66,7 +69,9 @@ def string_volts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[StringVol
 @makes
 def on_trackers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[OnTracker]:
     for unit in job.units:
-        loaded = [(tracker, on) for tracker in job.sheet_of(unit).trackers if (on := _strings(job, unit, tracker))]
+        loaded = [
+            (tracker, on) for tracker in job.sheet_of(unit).trackers if (on := _strings(job, unit, tracker))
+        ]
         for number, (tracker, strings) in enumerate(() if job.sheet_of(unit).module_level else loaded):
             faces = {face for one in strings for face in one.faces}
             yield OnTracker(
@@ -78,7 +83,9 @@ def on_trackers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[OnTracker]
                 fuses=job.pack.table("string_fuses"),
                 coincidence=_coincidence(reckoner, job, unit, number) if len(faces) > 1 else None,
                 clipped_kwh=reckoner.tracker_clipped_kwh(job, unit, number),
-                mismatch_share=_mismatch(reckoner, job, unit, tracker.name) if deep and len(strings) > 1 else None,
+                mismatch_share=_mismatch(reckoner, job, unit, tracker.name)
+                if deep and len(strings) > 1
+                else None,
                 fuse_least=job.pack.values.get("string_fuse_least"),
             )
 
@@ -113,7 +120,8 @@ def _coincidence(reckoner: Reckoner, job: Job, unit: Unit, number: int) -> float
 
 
 def _mismatch(reckoner: Reckoner, job: Job, unit: Unit, tracker: str) -> float | None:
-    """What the tracker's strings lose in parallel; strings on several faces are left out, for they have no one curve."""
+    """What the tracker's strings lose in parallel; strings on several faces are left out, for they have no
+    one curve."""
     strings = []
     for string in job.strings_on(unit.id, tracker):
         parts = job.modules_in(string.id)
@@ -175,7 +183,9 @@ def ratios(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Ratio]:
         if not sheet.trackers:
             continue
         on = [part for s in job.strings if s.unit == unit.id for part in job.modules_in(s.id)]
-        by_tracker = (reckoner.tracker_clipped_kwh(job, unit, number) for number in range(len(trackers(job, unit))))
+        by_tracker = (
+            reckoner.tracker_clipped_kwh(job, unit, number) for number in range(len(trackers(job, unit)))
+        )
         yield Ratio(
             owner=unit.id,
             unit=unit.name,

@@ -39,7 +39,10 @@ def held_loads(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldLoad]:
         held = tuple(c for c in backed.circuits if c.role is Role.HELD)
         words = "ambient unknown"
         if ambient.value is not None:
-            words = f"place up to {text_of(ambient.value, '°C')} ({ambient.words()}), {plain(job.site.altitude_m)} m"
+            words = (
+                f"place up to {text_of(ambient.value, '°C')} ({ambient.words()}), "
+                f"{plain(job.site.altitude_m)} m"
+            )
         silent = ("the sheet gives no derating",) if sheet.derate_from_c is None else ()
         facts = {f"hottest_place_of_{unit.name}": ambient}
         powers = {f"running_power_of_{c.name}": c.known for c in held}
@@ -72,8 +75,11 @@ def held_energies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldEner
     for unit, converter in _with_batteries(reckoner, job):
         bank, night = converter.battery, reckoner.night(job, unit)
         assert bank is not None
-        free = [c for c in reckoner.backed(job, unit).circuits
-                if c.role is Role.HELD and not c.wish and c.care == "none"]  # fmt: skip
+        free = [
+            c
+            for c in reckoner.backed(job, unit).circuits
+            if c.role is Role.HELD and not c.wish and c.care == "none"
+        ]
         yield HeldEnergy(
             owner=unit.id,
             night=night,
@@ -143,7 +149,9 @@ def _follows(job: Job, free: list[Unit]) -> tuple[Remedy, ...]:
         return ()
     names = f"{' and '.join(unit.name for unit in free)} follow{'s' if len(free) == 1 else ''}"
     follow = [*whole.obeyed_by, *(unit.id for unit in free)]
-    return cure(f"Note that {names} {whole.name}, by the maker's statement", f"parts/{whole.id}/obeyed_by", follow)
+    return cure(
+        f"Note that {names} {whole.name}, by the maker's statement", f"parts/{whole.id}/obeyed_by", follow
+    )
 
 
 @makes

@@ -23,7 +23,8 @@ def legs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Legs]:
     """Boards on several legs as they are, and what each island holds on its legs."""
     limit = job.pack.value("leg_imbalance_pct")
     boards = [
-        (board, on, circuits, load_of(job, circuits, on)) for board, on, circuits in boards_on_legs(reckoner, job)
+        (board, on, circuits, load_of(job, circuits, on))
+        for board, on, circuits in boards_on_legs(reckoner, job)
     ]
     held = list(_held_legs(reckoner, job))
     far = any(load.imbalance_pct > limit.value for *_, load in boards) or any(
@@ -32,8 +33,11 @@ def legs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Legs]:
     )
     cures: dict[str, Remedy] = {}
     if deep and far:  # dealing takes a programme for each board: only where something is out of balance
-        cures = {one.board: Remedy(f"Deal {len(one.moved)} circuits anew", one.changes)
-                 for one in deal_out(reckoner, job, 0.5) if one.changes}  # fmt: skip
+        cures = {
+            one.board: Remedy(f"Deal {len(one.moved)} circuits anew", one.changes)
+            for one in deal_out(reckoner, job, 0.5)
+            if one.changes
+        }
     for board, on, circuits, load in boards:
         yield Legs(
             board=board.id,
@@ -48,7 +52,9 @@ def legs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Legs]:
             dealt=deep,
         )
     for unit, forming, on, circuits, load, rated in held:
-        mine = tuple(cures[board.id] for board, *_ in boards if board.id in cures and unit.id in board.forming)
+        mine = tuple(
+            cures[board.id] for board, *_ in boards if board.id in cures and unit.id in board.forming
+        )
         yield Legs(
             board=unit.id,
             name=f"Held by {' and '.join(one.name for one in forming)}",
@@ -67,7 +73,8 @@ Held = tuple[Unit, tuple[Unit, ...], tuple[str, ...], list[Circuit], LegLoad, tu
 
 
 def _held_legs(reckoner: Reckoner, job: Job) -> Iterator[Held]:
-    """What each island on several legs holds: its lead, its units, legs, circuits, load, and what each leg gives, A."""
+    """What each island on several legs holds: its lead, its units, legs, circuits, load, and what each leg
+    gives, A."""
     volts = job.pack.value("nominal_v").value
     for unit in reckoner.forming(job):
         backed = reckoner.backed(job, unit)
@@ -76,7 +83,9 @@ def _held_legs(reckoner: Reckoner, job: Job) -> Iterator[Held]:
         if len(on) < 2 or not circuits:
             continue
         rated = tuple(
-            sum(job.sheet_of(one).rated_kva / len(one.legs) for one in backed.forming if leg in one.legs) * 1000 / volts
+            sum(job.sheet_of(one).rated_kva / len(one.legs) for one in backed.forming if leg in one.legs)
+            * 1000
+            / volts
             for leg in on
         )
         yield unit, backed.forming, on, circuits, load_of(job, circuits, on), rated
@@ -88,19 +97,24 @@ def stranges(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Strange]:
     if not islands:
         return
     gives = [{leg for unit in job.units if unit.id in one.forming for leg in unit.legs} for one in islands]
-    wrong = tuple(c for c in job.with_role(Role.HELD, Role.SHED) if not any(set(c.legs) <= there for there in gives))
+    wrong = tuple(
+        c for c in job.with_role(Role.HELD, Role.SHED) if not any(set(c.legs) <= there for there in gives)
+    )
     words = "; ".join("+".join(leg for leg in job.site.phases if leg in there) for there in gives)
     yield Strange(wrong, words)
 
 
 # --- service demand ------------------------------------------------------------------------------------
 def demand_row(job: Job, circuit: Circuit) -> DemandRow:
-    """A circuit as the pack's method counts it: by its device where it is known, else by its running power."""
+    """A circuit as the pack's method counts it: by its device where it is known, else by its running
+    power."""
     volts = job.pack.value("nominal_v").value * len(circuit.legs)
     amps = circuit.device_a.value
     by_device = circuit.counted_as in ("sockets", "small appliances", "laundry")
     current = amps if amps is not None and by_device else circuit.running_kva * 1000 / volts
-    return DemandRow(circuit.name, circuit.counted_as, circuit.running_kva * 1000, current, circuit.switch_socket)
+    return DemandRow(
+        circuit.name, circuit.counted_as, circuit.running_kva * 1000, current, circuit.switch_socket
+    )
 
 
 @makes
@@ -197,7 +211,9 @@ def by_hands(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ByHand]:
     inside = {name for one in wiring.islands for name in one.circuits}
     held = sum(c.running_kva for c in job.with_role(Role.HELD) if c.id in inside)
     given = sum(
-        job.sheet_of(unit).rated_kva for unit in job.units if any(unit.id in one.forming for one in wiring.islands)
+        job.sheet_of(unit).rated_kva
+        for unit in job.units
+        if any(unit.id in one.forming for one in wiring.islands)
     )
     yield ByHand(tuple(hand), tuple(dropped), job.mains.grid, held + sum(c.running_kva for c in hand) - given)
 
@@ -211,7 +227,11 @@ def full_loads(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[FullLoad]:
     dark = wiring.state("island")
     for island in wiring.islands if dark is not None else ():
         assert dark is not None
-        fed = [c for c in job.circuits if c.id in island.circuits and dark.fed.get(c.id) and c.role is not Role.SURPLUS]
+        fed = [
+            c
+            for c in job.circuits
+            if c.id in island.circuits and dark.fed.get(c.id) and c.role is not Role.SURPLUS
+        ]
         if not any(c.role in (Role.GRID, Role.LOCKED) for c in fed):
             continue
         rated = sum(job.sheet_of(unit).rated_kva for unit in job.units if unit.id in island.forming)
@@ -240,5 +260,9 @@ def restarts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Restart]:
 @makes
 def measureds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Measured]:
     yield Measured(
-        tuple(c for c in job.circuits if c.measured_w.value is not None or c.measured_start_kva.value is not None)
+        tuple(
+            c
+            for c in job.circuits
+            if c.measured_w.value is not None or c.measured_start_kva.value is not None
+        )
     )

@@ -43,13 +43,17 @@ def bank_powers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[BankPower]
 
 @makes
 def electrodes(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Electrode]:
-    """Asked where an island is formed: it needs an earth of its own where the neutral is opened, or where no grid is."""
+    """Asked where an island is formed: it needs an earth of its own where the neutral is opened, or where
+    no grid is."""
     asked, off_grid = reckoner.asked(job), not job.mains.grid
     if not asked.has_backup:
         return
     forming = {name for one in asked.islands for name in one.forming}
-    opening = [unit for unit in job.units if job.sheet_of(unit).transfer and job.sheet_of(unit).neutral_switched
-               and unit.id in forming]  # fmt: skip
+    opening = [
+        unit
+        for unit in job.units
+        if job.sheet_of(unit).transfer and job.sheet_of(unit).neutral_switched and unit.id in forming
+    ]
     gateways = [part for part in job.parts if part.kind == "gateway" and part.neutral_switched]
     at = gateways[0].id if gateways else (opening or list(job.units))[0].id
     yield Electrode(
@@ -72,4 +76,6 @@ def _plan_electrode(job: Job, at: str) -> tuple[Remedy, ...]:
         at=at,
     )
     parts = [*(one.model_dump(mode="json") for one in job.parts), part.model_dump(mode="json")]
-    return cure("Plan an electrode at the changeover" if job.mains.grid else "Plan an electrode", "parts", parts)
+    return cure(
+        "Plan an electrode at the changeover" if job.mains.grid else "Plan an electrode", "parts", parts
+    )

@@ -80,14 +80,19 @@ def missing_shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[NoSh
     needed = job.pack.values.get("array_shutdown_needed")
     topology = reckoner.wiring(job).topology
     if needed is None:
-        if job.pack.conductor_rule == "NEC":  # an older edition of such a pack doesn't say: open, never passed
+        if (
+            job.pack.conductor_rule == "NEC"
+        ):  # an older edition of such a pack doesn't say: open, never passed
             yield NoShutdown((), False, None)
         return
     if needed.value <= 0:
         return
     held = {unit for part in job.parts if isinstance(part, Shutdown) for unit in part.units}
-    bare = [unit for unit in job.units if topology.unit(unit.id).arrays and not job.sheet_of(unit).module_level
-            and unit.id not in held]  # fmt: skip
+    bare = [
+        unit
+        for unit in job.units
+        if topology.unit(unit.id).arrays and not job.sheet_of(unit).module_level and unit.id not in held
+    ]
     if not bare:
         return
     strings = [s.id for s in job.strings if s.unit in {unit.id for unit in bare}]
@@ -98,7 +103,8 @@ def missing_shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[NoSh
 
 
 def _transmitters(reckoner: Reckoner, job: Job, bare: list[Unit]) -> tuple[Remedy, ...]:
-    """A transmitter for the units of each island, on a board that lives with them; for all others on the first board."""
+    """A transmitter for the units of each island, on a board that lives with them; for all others on the
+    first board."""
     boards = [one for one in reckoner.wiring(job).boards if not one.contactor and one.circuits]
     if not job.parts or not boards:
         return ()

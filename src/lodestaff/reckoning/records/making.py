@@ -11,7 +11,8 @@ RECORDS: dict[type, Callable[[Reckoner, Job, bool], Iterator[Any]]] = {}
 
 
 def makes(function: Maker) -> Maker:
-    """Register a maker under the record that it yields. Its last argument is whether costly cures are looked for."""
+    """Register a maker under the record that it yields. Its last argument is whether costly cures are
+    looked for."""
     (record,) = get_args(get_type_hints(function)["return"])
     RECORDS[record] = function
     return function

@@ -55,14 +55,18 @@ def _flowing(reckoner: Reckoner, job: Job) -> dict[str, list[tuple[str, Through]
 
 
 def _given(job: Job, answer: Answer, state: str) -> dict[str, float] | None:
-    """The most that the sources of a state give on each leg, A; None where the grid gives whatever is asked."""
+    """The most that the sources of a state give on each leg, A; None where the grid gives whatever is
+    asked."""
     if state not in ("island", "generator"):
         return None
     volts, found = job.pack.value("nominal_v").value, dict.fromkeys(job.site.phases, 0.0)
     rated = [(unit.legs, job.sheet_of(unit).rated_kva) for unit in job.units if unit.id in answer.forming]
     if state == "generator":
-        rated += [(tuple(part.phases.split("+")) if part.phases else job.site.phases, part.rated_kva)
-                  for part in job.parts if isinstance(part, Generator)]  # fmt: skip
+        rated += [
+            (tuple(part.phases.split("+")) if part.phases else job.site.phases, part.rated_kva)
+            for part in job.parts
+            if isinstance(part, Generator)
+        ]
     for legs, kva in rated:
         for leg in legs:
             found[leg] = found.get(leg, 0.0) + kva * 1000 / len(legs) / volts
@@ -117,7 +121,8 @@ Legs = tuple[tuple[str, float], ...]
 
 
 def _worst(flowing: list[tuple[str, Through]], legs: tuple[str, ...]) -> tuple[Legs, Legs, str]:
-    """By leg the most towards circuits and the most from sources, over states and conductors; the state of the most."""
+    """By leg the most towards circuits and the most from sources, over states and conductors; the state of
+    the most."""
     load, source, worst, state = dict.fromkeys(legs, 0.0), dict.fromkeys(legs, 0.0), 0.0, ""
     for name, through in flowing:
         for leg, taken, given in through.legs:
@@ -142,7 +147,11 @@ def _name(job: Job, topology: Topology, run: str) -> str:
             return f"{name} run"
         case "first feed":
             return f"{name} first feed"
-    if part is not None and part.kind == "bypass" and sum(one.kind == "bypass" for one in topology.parts.values()) == 1:
+    if (
+        part is not None
+        and part.kind == "bypass"
+        and sum(one.kind == "bypass" for one in topology.parts.values()) == 1
+    ):
         return "Bypass feed"
     return f"{name} feed"
 
@@ -162,7 +171,11 @@ def _battery(job: Job, unit: Unit, bank: Bank) -> Run:
     sheet, cells = job.sheet_of(unit), job.sheets.batteries[bank.sheet]
     series = cells.modules_in_series(bank.modules)
     whose = f" of {unit.name}" if len(job.units) > 1 else ""
-    why = "the sheet gives no lowest voltage" if cells.v_min is None else "the sheet doesn't say how modules are wired"
+    why = (
+        "the sheet gives no lowest voltage"
+        if cells.v_min is None
+        else "the sheet doesn't say how modules are wired"
+    )
     run = Run(
         id=f"{bank.id}-run",
         name=f"Battery run{whose}",
@@ -200,7 +213,9 @@ def _arrays(job: Job, unit: Unit, topology: Topology) -> Iterator[Run]:
             pack=job.pack,
             site=job.site,
             cable=cables.get(id),
-            voltage_v=min(sum(n for _, n in on) * one.vmp_v for on, one in zip(strings, modules, strict=True)),
+            voltage_v=min(
+                sum(n for _, n in on) * one.vmp_v for on, one in zip(strings, modules, strict=True)
+            ),
             load_a=(("", sum(one.imp_a for one in modules)),),
             isc_a=sum(one.isc_a for one in modules),
         )

@@ -20,7 +20,8 @@ from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.reckoning.records.runs import runs
 
-ZE_LIMIT = {"TN-C-S": "tncs_ze_max_ohm", "TN-S": "tns_ze_max_ohm", "TT": "tt_ra_max_ohm", "TN-C": "tncs_ze_max_ohm",
+ZE_LIMIT = {"TN-C-S": "tncs_ze_max_ohm", "TN-S": "tns_ze_max_ohm", "TT": "tt_ra_max_ohm",
+            "TN-C": "tncs_ze_max_ohm",
             "MEN": "tncs_ze_max_ohm"}  # fmt: skip
 
 
@@ -28,7 +29,9 @@ ZE_LIMIT = {"TN-C-S": "tncs_ze_max_ohm", "TN-S": "tns_ze_max_ohm", "TT": "tt_ra_
 def where(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Place]:
     site, zone = job.site, job.time_zone
     offset_h = standard_offset_h(zone, YEAR) if zone else None
-    yield Place(site=site, time_zone=zone, near=zones_near(site.latitude_deg, site.longitude_deg), offset_h=offset_h)
+    yield Place(
+        site=site, time_zone=zone, near=zones_near(site.latitude_deg, site.longitude_deg), offset_h=offset_h
+    )
 
 
 @makes
@@ -69,7 +72,8 @@ def permits(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PermitOnPhase]
 
 
 def _smaller(job: Job, phases: tuple[str, ...]) -> tuple[str, str, str] | None:
-    """The largest sheet of the job that would keep these phases within what is allowed, for their largest unit."""
+    """The largest sheet of the job that would keep these phases within what is allowed, for their largest
+    unit."""
     permission, notify = job.site.permission, notify_kva(job, phases)
     held = permission.parallel_state in ("granted", "granted without export")
     allowed = max(notify, permission.parallel_kva.value or 0.0) if held else notify
@@ -82,11 +86,15 @@ def _smaller(job: Job, phases: tuple[str, ...]) -> tuple[str, str, str] | None:
     others = sum(kva for _, kva in registered(job, phases)) - sheet.rated_kva * part
     trackers = {tracker.name for tracker in sheet.trackers}
     fitting = [
-        (id, one) for id, one in job.sheets.hybrids.items()
-        if one.rated_kva < sheet.rated_kva and one.phases == sheet.phases
+        (id, one)
+        for id, one in job.sheets.hybrids.items()
+        if one.rated_kva < sheet.rated_kva
+        and one.phases == sheet.phases
         and others + one.rated_kva * part <= allowed * (1 + 1e-9)
-        and trackers >= {s.tracker for s in job.strings if s.unit == unit.id} <= {t.name for t in one.trackers}
-    ]  # fmt: skip
+        and trackers
+        >= {s.tracker for s in job.strings if s.unit == unit.id}
+        <= {t.name for t in one.trackers}
+    ]
     if not fitting:
         return None
     id, one = max(fitting, key=lambda pair: pair[1].rated_kva)
@@ -105,7 +113,10 @@ def papers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Papers]:
         )
 
 
-STAGES = (("over_voltage_mean_v", "the sustained over-voltage stage"), ("over_voltage_1_v", "over-voltage stage 1"))
+STAGES = (
+    ("over_voltage_mean_v", "the sustained over-voltage stage"),
+    ("over_voltage_1_v", "over-voltage stage 1"),
+)
 
 
 @makes
@@ -168,7 +179,8 @@ def found_things(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[FoundThin
 
 
 def _by_today(job: Job, one: Found) -> tuple[float | None, Source, float | None]:
-    """What today's table gives an old conductor by the pack's usual method, and the size its device would want."""
+    """What today's table gives an old conductor by the pack's usual method, and the size its device would
+    want."""
     table = job.pack.table("cables")
     column = "Cu A" if job.pack.conductor_rule == "NEC" else f"{job.pack.methods[0]} A"
     rated: list[tuple[float, float]] = []
@@ -181,5 +193,7 @@ def _by_today(job: Job, one: Found) -> tuple[float | None, Source, float | None]
     # an old size that no table has is read as the next smaller one, on the safe side
     carries = max((amps for size, amps in rated if size <= size_mm2 * 1.02), default=None)
     device = one.device_a.value
-    wanted = min((size for size, amps in rated if amps >= device), default=None) if device is not None else None
+    wanted = (
+        min((size for size, amps in rated if amps >= device), default=None) if device is not None else None
+    )
     return carries, table.cite(), wanted

@@ -53,7 +53,12 @@ def transfers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Transfer]:
             worst, state = max(cases, key=lambda case: case[0].most_a)
             towards = "loads" if worst.load_a >= worst.source_a else "the grid"
             yield Transfer(
-                id=part.id, name=part.name, rated_a=part.rated_a, through_a=worst.most_a, towards=towards, state=state
+                id=part.id,
+                name=part.name,
+                rated_a=part.rated_a,
+                through_a=worst.most_a,
+                towards=towards,
+                state=state,
             )
 
 
@@ -83,8 +88,14 @@ def pass_throughs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PassThro
         rated = topology.parts[unit.unit].rated_a
         if not unit.transfer or rated is None or not unit.serves or (grid.unit_modes[unit.unit] != "grid"):
             continue
-        off = State("grid", tuple((one.unit, "off") for one in topology.units
-                                  if one.unit == unit.unit or (one.group and one.group == unit.group)))  # fmt: skip
+        off = State(
+            "grid",
+            tuple(
+                (one.unit, "off")
+                for one in topology.units
+                if one.unit == unit.unit or (one.group and one.group == unit.group)
+            ),
+        )
         without = answer(topology, off)
         beyond = [c for c in job.circuits if grid.fed.get(c.id) and not without.fed.get(c.id)]
         if not beyond:
@@ -108,8 +119,11 @@ def pass_throughs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PassThro
 
 
 def _ahead(job: Job, unit: str, beyond: list[Circuit], over_kva: float) -> tuple[Remedy, ...]:
-    """A board ahead of the unit that takes the largest circuits nobody needs held, until the rest passes it."""
-    free = sorted((c for c in beyond if c.role is not Role.HELD and not c.board), key=lambda c: -c.running_kva)
+    """A board ahead of the unit that takes the largest circuits nobody needs held, until the rest passes
+    it."""
+    free = sorted(
+        (c for c in beyond if c.role is not Role.HELD and not c.board), key=lambda c: -c.running_kva
+    )
     taken: list[Circuit] = []
     while free and sum(c.running_kva for c in taken) < over_kva:
         taken.append(free.pop(0))
@@ -143,7 +157,9 @@ def sights(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Sight]:
         seen = flow.seen[ct.id]
         whole = ct.proves_limit or ct.watches == "whole site"
         legs = set(ct.phases) or set(job.site.phases)
-        running = [name for name, mode in grid.unit_modes.items() if mode in RUNNING and set(units[name].legs) & legs]
+        running = [
+            name for name, mode in grid.unit_modes.items() if mode in RUNNING and set(units[name].legs) & legs
+        ]
         hidden = tuple(name for name in running if name not in seen) if whole else ()
         fed = [c for c in job.circuits if grid.fed.get(c.id) and set(c.legs) & legs]
         unseen = tuple(c.name for c in fed if c.id not in seen) if whole else ()
@@ -175,9 +191,12 @@ def sights(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Sight]:
 
 
 def _led_together(topology: Topology, one: str, other: str) -> bool:
-    """Units that keep their limit by one transformer are led as one, and those on the AC side of one gateway."""
+    """Units that keep their limit by one transformer are led as one, and those on the AC side of one
+    gateway."""
     a, b = topology.unit(one), topology.unit(other)
-    return any({one, other} <= set(group.units) for group in led(topology)) or (not a.transfer and not b.transfer)
+    return any({one, other} <= set(group.units) for group in led(topology)) or (
+        not a.transfer and not b.transfer
+    )
 
 
 def _cures(job: Job, ct: str) -> tuple[tuple[Remedy, ...], tuple[Remedy, ...]]:
@@ -194,12 +213,15 @@ def limiteds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Limited]:
     if not job.mains.grid:
         return
     provers = tuple(
-        one.name for one in sights(reckoner, job, deep)
+        one.name
+        for one in sights(reckoner, job, deep)
         if one.proves_limit and not one.hidden_units and not one.hidden_circuits and one.seen
-    )  # fmt: skip
+    )
     topology = reckoner.wiring(job).topology
     groups = [one for one in led(topology) if one.ct is not None and one.whole and one.ct.name in provers]
-    obeying = {name for one in groups for name in one.units if set(topology.unit(name).legs) <= set(one.phases)}
+    obeying = {
+        name for one in groups for name in one.units if set(topology.unit(name).legs) <= set(one.phases)
+    }
     counted = {phase for one in groups for phase in one.phases}
     yield Limited(
         export_kw=job.limits.export_kw,
@@ -228,7 +250,9 @@ def live_states(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LiveState]
             stays = tuple(_line(topology, found, name) for name in live)
         elif found.state.loose:
             stays = tuple(
-                _line(topology, found, name) for name in found.state.loose if found.live[name] and name not in inside
+                _line(topology, found, name)
+                for name in found.state.loose
+                if found.live[name] and name not in inside
             )
         yield LiveState(
             state=state_words(topology, found.state.name),
@@ -248,7 +272,10 @@ def live_states(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LiveState]
 
 def _line(topology: Topology, found: Answer, name: str) -> str:
     one = topology.conductor(name)
-    return f"{topology.parts[one.a[0]].name} to {topology.parts[one.b[0]].name} ({', '.join(sorted(found.live[name]))})"
+    return (
+        f"{topology.parts[one.a[0]].name} to {topology.parts[one.b[0]].name} "
+        f"({', '.join(sorted(found.live[name]))})"
+    )
 
 
 @makes
@@ -258,7 +285,10 @@ def borroweds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Borrowed]:
     for found in wiring.answers:
         for one in borrowed(topology, found):
             circuit = job.circuit(one.circuit)
-            words, path = f"Neutral of {circuit.name} to its own board", f"circuits/{circuit.id}/neutral_board"
+            words, path = (
+                f"Neutral of {circuit.name} to its own board",
+                f"circuits/{circuit.id}/neutral_board",
+            )
             yield Borrowed(
                 circuit=circuit.id,
                 name=circuit.name,

@@ -1,4 +1,5 @@
-"""From decisions to graph: what stands in the job is spelled out, adjusted by hand, then wired part by part."""
+"""From decisions to graph: what stands in the job is spelled out, adjusted by hand, then wired part by
+part."""
 
 from lodestaff.job import Job
 from lodestaff.topology.building.adjust import adjusted, inserted
@@ -7,7 +8,8 @@ from lodestaff.topology.building.converters import place_unit
 from lodestaff.topology.building.distribution import place_circuits, place_supply
 from lodestaff.topology.building.naming import tell_apart
 from lodestaff.topology.building.normalised import Plan, normalised
-from lodestaff.topology.building.placing import PLACERS, place_transformers
+from lodestaff.topology.building.placing import PLACERS
+from lodestaff.topology.building.transforming import place_transformers
 from lodestaff.topology.model import Topology
 
 __all__ = ["Plan", "build", "normalised"]

@@ -2,10 +2,20 @@
 
 from lodestaff.job import Job
 from lodestaff.job.address import address
-from lodestaff.job.plan import AddBoard, AddBypass, Board, Combiner, Insert, Intercept, MoveTransformer, Placed, Throw
+from lodestaff.job.plan import (
+    AddBoard,
+    AddBypass,
+    Board,
+    Combiner,
+    Insert,
+    Intercept,
+    MoveTransformer,
+    Placed,
+    Throw,
+)
 from lodestaff.topology.building.builder import Builder
 from lodestaff.topology.building.normalised import Plan
-from lodestaff.topology.building.placing import fed_conductor
+from lodestaff.topology.building.transforming import fed_conductor
 from lodestaff.topology.model import Conductor, Orphan, Way
 
 FEEDS = ("fed_from", "first", "second")
@@ -32,15 +42,24 @@ def adjusted(job: Job, plan: Plan) -> tuple[Plan, list[Orphan]]:
             if address(one.around).part not in known or address(one.grid).part not in known:
                 orphans.append(Orphan(one.id, one.kind, f"{one.around} or {one.grid} is not there"))
                 continue
-            throw = Throw(id=one.id, name=one.name, use="bypass", first=one.around, second=one.grid,
-                          rated_a=one.rated_a, automatic=one.automatic)  # fmt: skip
+            throw = Throw(
+                id=one.id,
+                name=one.name,
+                use="bypass",
+                first=one.around,
+                second=one.grid,
+                rated_a=one.rated_a,
+                automatic=one.automatic,
+            )
             plan = _fed_anew(plan, one.around, one.id)
             plan = Plan(plan.units, (*plan.parts, throw))
         elif isinstance(one, Intercept):
             board = parts.get(one.board)  # type: ignore[assignment]
             by = address(one.by).part
             if board is None or by not in known or not hasattr(board, "fed_from"):
-                orphans.append(Orphan(one.id, one.kind, f"{one.board if board is None else one.by} is not there"))
+                orphans.append(
+                    Orphan(one.id, one.kind, f"{one.board if board is None else one.by} is not there")
+                )
                 continue
             before = board.fed_from
             plan = _with(plan, one.board, {"fed_from": one.by})
@@ -51,7 +70,9 @@ def adjusted(job: Job, plan: Plan) -> tuple[Plan, list[Orphan]]:
 def _with(plan: Plan, id: str, fields: dict[str, object]) -> Plan:
     """The plan with fields of one part or unit set."""
     units = tuple(unit.model_copy(update=fields) if unit.id == id else unit for unit in plan.units)
-    parts: tuple[Placed, ...] = tuple(part.model_copy(update=fields) if part.id == id else part for part in plan.parts)
+    parts: tuple[Placed, ...] = tuple(
+        part.model_copy(update=fields) if part.id == id else part for part in plan.parts
+    )
     return Plan(units, parts)
 
 
@@ -73,7 +94,8 @@ def _way_into(b: Builder, conductor: Conductor) -> Way:
 
 
 def inserted(b: Builder, job: Job) -> None:
-    """Isolators, meters, breakers and residual-current devices put into the conductors that feed a terminal."""
+    """Isolators, meters, breakers and residual-current devices put into the conductors that feed a
+    terminal."""
     for one in job.adjustments:
         if not isinstance(one, Insert):
             continue
@@ -89,7 +111,9 @@ def inserted(b: Builder, job: Job) -> None:
             b.through(one.id, "meter", one.name, old.cores, rating=rating, decided_by=origin)
         else:
             way = _way_into(b, old)
-            b.switch(one.id, one.what, one.name, old.cores, decided_by=origin, way=way, of=old.b[0] if way else "")
+            b.switch(
+                one.id, one.what, one.name, old.cores, decided_by=origin, way=way, of=old.b[0] if way else ""
+            )
         halves = [
             Conductor(
                 f"{old.a[0]}.{old.a[1]}>{one.id}.line",

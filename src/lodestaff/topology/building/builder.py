@@ -1,4 +1,5 @@
-"""The growing graph: parts, the terminals that they give out, and feeds that wait until every part is there."""
+"""The growing graph: parts, the terminals that they give out, and feeds that wait until every part is
+there."""
 
 from dataclasses import dataclass, replace
 
@@ -99,7 +100,9 @@ class Builder:
         """Cores that a hand-worked device opens, and those that pass it."""
         if self.opens_neutral:
             return cores, ()
-        return tuple(core for core in cores if core != NEUTRAL), tuple(core for core in cores if core == NEUTRAL)
+        return tuple(core for core in cores if core != NEUTRAL), tuple(
+            core for core in cores if core == NEUTRAL
+        )
 
     # --- parts -----------------------------------------------------------------------------------------
     def add(self, part: Part) -> Part:
@@ -135,7 +138,8 @@ class Builder:
             self._wire_feed(wanted)
 
     def run_from(self, feed: str) -> str:
-        """The run that a feed carries on: a unit's backup port's, through a bypass; '' where a run begins anew."""
+        """The run that a feed carries on: a unit's backup port's, through a bypass; '' where a run begins
+        anew."""
         for _ in range(8):
             unit, port = address(feed)
             if port in OUTPUTS:
@@ -150,10 +154,19 @@ class Builder:
         outlet = self.outlets.get(wanted.feed)
         if outlet is None:
             known = ", ".join(sorted(self.outlets))
-            self.orphans.append(Orphan(wanted.to[0], "feed", f"{wanted.feed} gives nothing out (there are {known})"))
+            self.orphans.append(
+                Orphan(wanted.to[0], "feed", f"{wanted.feed} gives nothing out (there are {known})")
+            )
         elif outlet.bus and wanted.device:
-            self.switch(wanted.device, "breaker", wanted.device_name, wanted.cores, decided_by=wanted.decided_by,
-                        of=wanted.of, way="grid" if wanted.of else "")  # fmt: skip
+            self.switch(
+                wanted.device,
+                "breaker",
+                wanted.device_name,
+                wanted.cores,
+                decided_by=wanted.decided_by,
+                of=wanted.of,
+                way="grid" if wanted.of else "",
+            )
             self.wire(outlet.at, (wanted.device, "line"), wanted.cores)
             self.wire((wanted.device, "load"), wanted.to, wanted.cores, wanted.run)
         else:
@@ -162,7 +175,16 @@ class Builder:
 
     def done(self) -> Topology:
         return Topology(
-            self.parts, tuple(self.conductors), sources=tuple(self.sources), bonds=tuple(self.bonds), units=tuple(self.units),
-            circuits=self.circuits, automatics=tuple(self.automatics), cts=tuple(self.cts), orphans=tuple(self.orphans), unwired=tuple(self.unwired),
-            symbols=self.job.pack.symbols, runs=self.runs,
-        )  # fmt: skip
+            self.parts,
+            tuple(self.conductors),
+            sources=tuple(self.sources),
+            bonds=tuple(self.bonds),
+            units=tuple(self.units),
+            circuits=self.circuits,
+            automatics=tuple(self.automatics),
+            cts=tuple(self.cts),
+            orphans=tuple(self.orphans),
+            unwired=tuple(self.unwired),
+            symbols=self.job.pack.symbols,
+            runs=self.runs,
+        )

@@ -42,15 +42,25 @@ def place_unit(b: Builder, unit: Unit) -> None:
         if not sheet.neutral_switched:
             contacts.append(Contact("generator", "backup", (NEUTRAL,)))
     bank = job.bank_of(unit)
-    trackers = [t.name for t in sheet.trackers if any(job.modules_in(s.id) for s in job.strings_on(u, t.name))]
+    trackers = [
+        t.name for t in sheet.trackers if any(job.modules_in(s.id) for s in job.strings_on(u, t.name))
+    ]
     ports += ["battery"] if bank else []
     ports += [f"array {tracker}" for tracker in trackers]
     b.add(
         Part(
-            u, "unit", name=unit.name, ports=(*ports, "earth"), contacts=tuple(contacts), positions=("on", "off"), rating=f"{plain(sheet.rated_kva)} kVA",
-            decided_by=f"units/{u}", caution="prove_dead", rated_a=sheet.pass_through_a if sheet.transfer else None,
+            u,
+            "unit",
+            name=unit.name,
+            ports=(*ports, "earth"),
+            contacts=tuple(contacts),
+            positions=("on", "off"),
+            rating=f"{plain(sheet.rated_kva)} kVA",
+            decided_by=f"units/{u}",
+            caution="prove_dead",
+            rated_a=sheet.pass_through_a if sheet.transfer else None,
         )
-    )  # fmt: skip
+    )
     if sheet.transfer:
         b.outlets[f"{u}:backup"] = Outlet(out, False)
     title = f"Unit feed {b.words['protective_device']}" if len(job.units) == 1 else f"{unit.name} feed"
@@ -71,12 +81,24 @@ def place_unit(b: Builder, unit: Unit) -> None:
     _arrays(b, unit, trackers)
     b.units.append(
         UnitPorts(
-            u, unit.legs, grid=grid, out=out, transfer=sheet.transfer, forms=sheet.forms_island, group=unit.group, bond_relay=_bond(b, unit, out),
-            battery=(u, "battery") if bank else None, arrays=tuple((u, f"array {tracker}") for tracker in trackers),
-            generator=(u, "generator") if generator else None, rated_kw=sheet.rated_kw, rated_kva=sheet.rated_kva,
-            serves=not sheet.transfer or _serves(b, f"{u}:backup"), module_level=sheet.module_level, sealed=sealed(sheet),
+            u,
+            unit.legs,
+            grid=grid,
+            out=out,
+            transfer=sheet.transfer,
+            forms=sheet.forms_island,
+            group=unit.group,
+            bond_relay=_bond(b, unit, out),
+            battery=(u, "battery") if bank else None,
+            arrays=tuple((u, f"array {tracker}") for tracker in trackers),
+            generator=(u, "generator") if generator else None,
+            rated_kw=sheet.rated_kw,
+            rated_kva=sheet.rated_kva,
+            serves=not sheet.transfer or _serves(b, f"{u}:backup"),
+            module_level=sheet.module_level,
+            sealed=sealed(sheet),
         )
-    )  # fmt: skip
+    )
 
 
 def _generator_port(b: Builder, unit: str) -> bool:
@@ -105,8 +127,16 @@ def _bond(b: Builder, unit: Unit, out: Terminal) -> str | None:
                 decided_by="wiring/bond_place",
             )
         )
-        b.bonds.append(Bond(f"{u}-bond", out, f"{word} by the unit's relay" if len(b.job.units) == 1
-                            else f"{word} by the relay of {unit.name}", relay))  # fmt: skip
+        b.bonds.append(
+            Bond(
+                f"{u}-bond",
+                out,
+                f"{word} by the unit's relay"
+                if len(b.job.units) == 1
+                else f"{word} by the relay of {unit.name}",
+                relay,
+            )
+        )
         b.automatics.append(Automatic(relay, "relay", (), owner=u))
         return relay
     if unit.bond == "link":
@@ -126,12 +156,24 @@ def _battery(b: Builder, unit: Unit) -> None:
     count = f"{bank.modules} modules" if bank.modules > 1 else "1 module"
     origin, word = f"banks/{bank.id}", b.words["isolator"]
     if sealed(b.job.sheet_of(unit)):  # inside the case: nothing that a hand reaches
-        b.add(Part(bank.id, "battery", _of(b, "Cells", unit, True), ("dc",), decided_by=origin,
-                   caution="sealed_battery", way="battery", of=u))  # fmt: skip
+        b.add(
+            Part(
+                bank.id,
+                "battery",
+                _of(b, "Cells", unit, True),
+                ("dc",),
+                decided_by=origin,
+                caution="sealed_battery",
+                way="battery",
+                of=u,
+            )
+        )
         b.wire((bank.id, "dc"), (u, "battery"), DC)
     else:
         name = f"{_of(b, 'Battery', unit)}, {count}"
-        b.add(Part(bank.id, "battery", name, ("dc",), decided_by=origin, caution="battery", way="battery", of=u))
+        b.add(
+            Part(bank.id, "battery", name, ("dc",), decided_by=origin, caution="battery", way="battery", of=u)
+        )
         b.switch(
             f"{bank.id}-isolator",
             "isolator",
@@ -160,20 +202,41 @@ def _arrays(b: Builder, unit: Unit, trackers: list[str]) -> None:
         caution = "module_units" if sheet.module_level else "live_in_daylight"
         b.add(Part(part, "array", name, ("dc",), decided_by=origin, caution=caution, way="array", of=u))
         run = b.run(part, "array", u)
-        rests = sheet.module_level or all(one.optimisers == "all" for one in strings if job.modules_in(one.id))
+        rests = sheet.module_level or all(
+            one.optimisers == "all" for one in strings if job.modules_in(one.id)
+        )
         b.sources.append(Source(ARRAY, part, (part, "dc"), u, rests))
         head: Terminal = (part, "dc")
         if transmitter := _shutdown_of(job, u, b):
             stop = f"{part}-shutdown"
-            b.add(Part(stop, "shutdown", name=_of(b, f"Module shutdown {tracker}", unit), ports=("line", "load"),
-                       contacts=(Contact("line", "load", DC, ("closed",)),), positions=ON_OFF, automatic=True,
-                       decided_by=f"parts/{transmitter}", way="array", of=u))  # fmt: skip
+            b.add(
+                Part(
+                    stop,
+                    "shutdown",
+                    name=_of(b, f"Module shutdown {tracker}", unit),
+                    ports=("line", "load"),
+                    contacts=(Contact("line", "load", DC, ("closed",)),),
+                    positions=ON_OFF,
+                    automatic=True,
+                    decided_by=f"parts/{transmitter}",
+                    way="array",
+                    of=u,
+                )
+            )
             b.automatics.append(Automatic(stop, "while transmitting", ((transmitter, "in"),)))
             b.wire(head, (stop, "line"), DC, run)
             head = (stop, "load")
         if not sheet.module_level:
             isolator = f"{part}-isolator"
-            b.switch(isolator, "isolator", _of(b, f"{word} {tracker}", unit), DC, decided_by=origin, way="array", of=u)
+            b.switch(
+                isolator,
+                "isolator",
+                _of(b, f"{word} {tracker}", unit),
+                DC,
+                decided_by=origin,
+                way="array",
+                of=u,
+            )
             b.wire(head, (isolator, "line"), DC, run)
             head = (isolator, "load")
         b.wire(head, (u, f"array {tracker}"), DC, run)

@@ -20,13 +20,22 @@ def place_supply(b: Builder) -> None:
     rating = site.supply.rating_a.value
     earthing = site.supply.earthing.value or "earthing unknown"
     origin = "site/supply"
-    b.add(Part("supply", "supply", f"{words['operator']} supply", ("load",), rating=earthing, decided_by=origin))
+    b.add(
+        Part("supply", "supply", f"{words['operator']} supply", ("load",), rating=earthing, decided_by=origin)
+    )
     b.through(
-        "cutout", "fuse", words["cutout"], b.mains,
-        rating=f"{plain(rating)} A" if rating else "rating unknown", decided_by="site/supply/rating_a", caution="cutout",
-    )  # fmt: skip
+        "cutout",
+        "fuse",
+        words["cutout"],
+        b.mains,
+        rating=f"{plain(rating)} A" if rating else "rating unknown",
+        decided_by="site/supply/rating_a",
+        caution="cutout",
+    )
     b.through("meter", "meter", "Supply meter", b.mains, decided_by=origin)
-    b.switch("main-isolator", "isolator", f"Main {words['isolator']}", b.mains, decided_by=origin, way="supply")
+    b.switch(
+        "main-isolator", "isolator", f"Main {words['isolator']}", b.mains, decided_by=origin, way="supply"
+    )
     tails = b.run("tails", "service", "supply")
     b.wire(("supply", "load"), ("cutout", "line"), b.mains)
     b.wire(("cutout", "load"), ("meter", "line"), b.mains, tails)
@@ -39,7 +48,8 @@ def place_supply(b: Builder) -> None:
 
 
 def _supply_bond(b: Builder, earthing: str) -> Bond:
-    """Where the supply's own bond is: at its transformer, at the head, in the board, or where the PEN is split."""
+    """Where the supply's own bond is: at its transformer, at the head, in the board, or where the PEN is
+    split."""
     word = b.words["bond"]
     if earthing == "MEN":
         return Bond("supply-bond", (BLOCK, "out"), f"{word} of the supply, in the main {b.words['board']}")
@@ -54,9 +64,18 @@ def place_board(b: Builder, board: Board) -> None:
     cores, origin = b.cores(board.id), f"parts/{board.id}"
     busbar = board.busbar_a.value
     b.add(
-        Part(board.id, "board", board.name, ("in", "out", "earth"), (Contact("in", "out", cores),),
-             rated_a=busbar, rating=f"{plain(busbar)} A" if busbar else "", decided_by=origin, building=board.building)
-    )  # fmt: skip
+        Part(
+            board.id,
+            "board",
+            board.name,
+            ("in", "out", "earth"),
+            (Contact("in", "out", cores),),
+            rated_a=busbar,
+            rating=f"{plain(busbar)} A" if busbar else "",
+            decided_by=origin,
+            building=board.building,
+        )
+    )
     b.outlets[board.id] = Outlet((board.id, "out"), True)
     run = b.run(f"{board.id}-feed", "feed", board.id)
     head = (board.id, "in")
@@ -74,7 +93,9 @@ def place_board(b: Builder, board: Board) -> None:
     device = run if board.feed == "breaker" else ""
     title = f"{board.name} {b.words['protective_device']}"
     b.feeds.append(
-        Wanted(board.fed_from, head, cores=cores, device=device, device_name=title, run=run, decided_by=origin)
+        Wanted(
+            board.fed_from, head, cores=cores, device=device, device_name=title, run=run, decided_by=origin
+        )
     )
     if board.link:
         b.bonds.append(
@@ -121,7 +142,16 @@ def _wire_circuit(b: Builder, circuit: Circuit, board: str) -> None:
     part_id = f"circuit-{circuit.id}"
     ports = ("in", "in 2", "sun") if circuit.also_on else ("in", "sun")
     cores = (*circuit.legs, NEUTRAL)
-    b.add(Part(part_id, "circuit", circuit.name, ports, rating=str(circuit.role), decided_by=f"circuits/{circuit.id}"))
+    b.add(
+        Part(
+            part_id,
+            "circuit",
+            circuit.name,
+            ports,
+            rating=str(circuit.role),
+            decided_by=f"circuits/{circuit.id}",
+        )
+    )
     borrowed = circuit.neutral_board not in ("", board)
     b.wire(b.outlets[board].at, (part_id, "in"), circuit.legs if borrowed else cores)
     if borrowed and circuit.neutral_board in b.outlets:

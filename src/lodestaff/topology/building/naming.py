@@ -20,7 +20,8 @@ def tell_apart(b: Builder) -> None:
 
 
 def _of_strings(job: Job, part: Part) -> str:
-    """An array by its strings in place of its faces, those on the input of the one that decided it; or by its branch."""
+    """An array by its strings in place of its faces, those on the input of the one that decided it; or by
+    its branch."""
     first = next((one for one in job.strings if part.decided_by == f"strings/{one.id}"), None)
     if first is None:
         return part.name

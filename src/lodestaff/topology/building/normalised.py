@@ -32,11 +32,21 @@ def normalised(job: Job) -> Plan:
             parts += _essential(job, unit)
     if wiring.electrode and job.units:
         name = f"{words['earth'].capitalize()} electrode"
-        parts.append(Electrode(id="electrode", name=name, at=job.units[0].id, ohm=job.site.supply.electrode_ohm))
+        parts.append(
+            Electrode(id="electrode", name=name, at=job.units[0].id, ohm=job.site.supply.electrode_ohm)
+        )
     if job.mains.grid:
         first = job.units[0].id
-        parts.append(Transformer(id=f"{first}-ct", name="Supply CT", on=("main-isolator",), serves=first,
-                                 watches="whole site", proves_limit=True))  # fmt: skip
+        parts.append(
+            Transformer(
+                id=f"{first}-ct",
+                name="Supply CT",
+                on=("main-isolator",),
+                serves=first,
+                watches="whole site",
+                proves_limit=True,
+            )
+        )
     return Plan(tuple(units), tuple(parts))
 
 
@@ -47,13 +57,27 @@ def _essential(job: Job, unit: Unit) -> list[Placed]:
     feed = f"{u}:backup"
     if wiring.bypass:
         found.append(
-            Throw(id=f"{u}-bypass", name=words["bypass"].capitalize(), use="bypass", first=feed, second=BLOCK,
-                  phases=unit.phase, rated_a=job.sheet_of(unit).pass_through_a)
-        )  # fmt: skip
+            Throw(
+                id=f"{u}-bypass",
+                name=words["bypass"].capitalize(),
+                use="bypass",
+                first=feed,
+                second=BLOCK,
+                phases=unit.phase,
+                rated_a=job.sheet_of(unit).pass_through_a,
+            )
+        )
         feed = f"{u}-bypass"
     found.append(
-        Board(id=f"{u}-essential", name=words["essential_board"].capitalize(), fed_from=feed, phases=unit.phase,
-              holds="essential", main="rcd" if wiring.essential_rcd else "none", feed="none",
-              link=wiring.bond_place == "essential board")
-    )  # fmt: skip
+        Board(
+            id=f"{u}-essential",
+            name=words["essential_board"].capitalize(),
+            fed_from=feed,
+            phases=unit.phase,
+            holds="essential",
+            main="rcd" if wiring.essential_rcd else "none",
+            feed="none",
+            link=wiring.bond_place == "essential board",
+        )
+    )
     return found

@@ -1,4 +1,5 @@
-"""Devices between sources, generators, electrodes, rapid shutdown, transformers: each kind of part placed in its way."""
+"""Devices between sources, generators, electrodes, rapid shutdown, transformers: each kind of part placed
+in its way."""
 
 from collections.abc import Callable
 from typing import Any
@@ -15,7 +16,6 @@ from lodestaff.job.plan import (
     OwnSun,
     Shutdown,
     Throw,
-    Transformer,
 )
 from lodestaff.job.plan_fits import feeds_of
 from lodestaff.quantities.convention import plain
@@ -30,7 +30,6 @@ from lodestaff.topology.model import (
     Automatic,
     Bond,
     Contact,
-    Ct,
     Kind,
     Orphan,
     Part,
@@ -44,8 +43,20 @@ def place_gateway(b: Builder, gateway: Gateway) -> None:
     contacts = [Contact("line", "load", poles, ("closed",))]
     if not gateway.neutral_switched:
         contacts.append(Contact("line", "load", (NEUTRAL,)))
-    b.add(Part(g, "gateway", name=gateway.name, ports=("line", "load", "earth"), contacts=tuple(contacts), positions=ON_OFF, automatic=True,
-               rating=f"{plain(gateway.rated_a)} A", decided_by=origin, rated_a=gateway.rated_a))  # fmt: skip
+    b.add(
+        Part(
+            g,
+            "gateway",
+            name=gateway.name,
+            ports=("line", "load", "earth"),
+            contacts=tuple(contacts),
+            positions=ON_OFF,
+            automatic=True,
+            rating=f"{plain(gateway.rated_a)} A",
+            decided_by=origin,
+            rated_a=gateway.rated_a,
+        )
+    )
     b.outlets[g] = Outlet((g, "load"), True)
     b.automatics.append(Automatic(g, "gateway", ((g, "line"),)))
     title = f"{gateway.name} {b.words['protective_device']}"
@@ -116,13 +127,36 @@ def place_throw(b: Builder, throw: Throw) -> None:
     if throw.interlocked:
         contacts = [Contact(port, "out", poles, (port,)) for port in (one, other)]
         positions = (one, "off", other) if throw.middle_off else (one, other)
-        b.add(Part(t, kind, name=throw.name, ports=(one, other, "out", "earth"), contacts=(*contacts, *kept), positions=positions,
-                   automatic=throw.automatic, rating=f"{plain(throw.rated_a)} A", decided_by=origin, caution="bypass",
-                   rated_a=throw.rated_a))  # fmt: skip
+        b.add(
+            Part(
+                t,
+                kind,
+                name=throw.name,
+                ports=(one, other, "out", "earth"),
+                contacts=(*contacts, *kept),
+                positions=positions,
+                automatic=throw.automatic,
+                rating=f"{plain(throw.rated_a)} A",
+                decided_by=origin,
+                caution="bypass",
+                rated_a=throw.rated_a,
+            )
+        )
     else:
         contacts = [Contact(port, "out", poles, ("closed",), f"{t}-{port}") for port in (one, other)]
-        b.add(Part(t, kind, throw.name, (one, other, "out", "earth"), (*contacts, *kept), decided_by=origin,
-                   rating=f"{plain(throw.rated_a)} A, no interlock", caution="bypass", rated_a=throw.rated_a))  # fmt: skip
+        b.add(
+            Part(
+                t,
+                kind,
+                throw.name,
+                (one, other, "out", "earth"),
+                (*contacts, *kept),
+                decided_by=origin,
+                rating=f"{plain(throw.rated_a)} A, no interlock",
+                caution="bypass",
+                rated_a=throw.rated_a,
+            )
+        )
         for port, positions in ((one, ("closed", "open")), (other, ("open", "closed"))):
             b.add(
                 Part(
@@ -140,8 +174,17 @@ def place_throw(b: Builder, throw: Throw) -> None:
     b.outlets[t] = Outlet((t, "out"), False)
     word = b.words["protective_device"]
     short = "Bypass" if throw.use == "bypass" else throw.name
-    b.feeds.append(Wanted(throw.first, (t, one), cores=cores, device=f"{t}-first-feed", device_name=f"{throw.name} {word} {one}",
-                          run=b.run(f"{t}-first-feed", "first feed", t), decided_by=origin))  # fmt: skip
+    b.feeds.append(
+        Wanted(
+            throw.first,
+            (t, one),
+            cores=cores,
+            device=f"{t}-first-feed",
+            device_name=f"{throw.name} {word} {one}",
+            run=b.run(f"{t}-first-feed", "first feed", t),
+            decided_by=origin,
+        )
+    )
     b.feeds.append(
         Wanted(
             throw.second,
@@ -157,8 +200,20 @@ def place_throw(b: Builder, throw: Throw) -> None:
 
 def place_contactor(b: Builder, contactor: Contactor) -> None:
     cores, c, origin = b.cores(contactor.id), contactor.id, f"parts/{contactor.id}"
-    b.add(Part(c, "contactor", name=contactor.name, ports=("line", "load"), contacts=(Contact("line", "load", cores, ("closed",)),), positions=ON_OFF,
-               automatic=True, rating=contactor.closes, decided_by=origin, rated_a=contactor.rated_a))  # fmt: skip
+    b.add(
+        Part(
+            c,
+            "contactor",
+            name=contactor.name,
+            ports=("line", "load"),
+            contacts=(Contact("line", "load", cores, ("closed",)),),
+            positions=ON_OFF,
+            automatic=True,
+            rating=contactor.closes,
+            decided_by=origin,
+            rated_a=contactor.rated_a,
+        )
+    )
     b.automatics.append(Automatic(c, contactor.closes, ((c, "line"),)))
     b.outlets[c] = Outlet((c, "load"), False)
     title = f"{contactor.name} {b.words['protective_device']}"
@@ -177,22 +232,49 @@ def place_contactor(b: Builder, contactor: Contactor) -> None:
 
 def place_generator(b: Builder, generator: Generator) -> None:
     cores, g, origin = b.cores(generator.id), generator.id, f"parts/{generator.id}"
-    b.add(Part(g, "generator", name=generator.name, ports=("ac", "earth"), contacts=(), positions=("stopped", "running"),
-               rating=f"{plain(generator.rated_kva)} kVA" + (", two-wire" if generator.started_by else ""), decided_by=origin,
-               caution="generator"))  # fmt: skip
+    b.add(
+        Part(
+            g,
+            "generator",
+            name=generator.name,
+            ports=("ac", "earth"),
+            contacts=(),
+            positions=("stopped", "running"),
+            rating=f"{plain(generator.rated_kva)} kVA" + (", two-wire" if generator.started_by else ""),
+            decided_by=origin,
+            caution="generator",
+        )
+    )
     b.sources.append(Source(GENERATOR, g, (g, "ac")))
     isolator = f"{g}-isolator"
-    b.switch(isolator, "isolator", f"{generator.name} {b.words['isolator']}", cores, decided_by=origin, way="generator")
+    b.switch(
+        isolator,
+        "isolator",
+        f"{generator.name} {b.words['isolator']}",
+        cores,
+        decided_by=origin,
+        way="generator",
+    )
     b.wire((g, "ac"), (isolator, "line"), cores, b.run(f"{g}-run", "generator", g))
     b.outlets[g] = Outlet((isolator, "load"), False)
     for feed in generator.feeds:
         unit, port = address(feed)
         b.feeds.append(
-            Wanted(g, (unit, port or "in"), b.cores(unit), run=b.run(f"{g}-run", "generator", g), decided_by=origin)
+            Wanted(
+                g,
+                (unit, port or "in"),
+                b.cores(unit),
+                run=b.run(f"{g}-run", "generator", g),
+                decided_by=origin,
+            )
         )
     if generator.bonded:
         b.bonds.append(
-            Bond(f"{g}-bond", (g, "ac"), f"{b.words['bond']} in the {generator.name[0].lower()}{generator.name[1:]}")
+            Bond(
+                f"{g}-bond",
+                (g, "ac"),
+                f"{b.words['bond']} in the {generator.name[0].lower()}{generator.name[1:]}",
+            )
         )
 
 
@@ -200,18 +282,43 @@ def place_combiner(b: Builder, combiner: Combiner) -> None:
     """A bus that several outputs join."""
     cores, c, origin = b.cores(combiner.id), combiner.id, f"parts/{combiner.id}"
     ports = tuple(f"in {number}" for number in range(1, len(combiner.feeds) + 1))
-    b.add(Part(c, "block", combiner.name, (*ports, "out"), tuple(Contact(port, "out", cores) for port in ports),
-               decided_by=origin))  # fmt: skip
+    b.add(
+        Part(
+            c,
+            "block",
+            combiner.name,
+            (*ports, "out"),
+            tuple(Contact(port, "out", cores) for port in ports),
+            decided_by=origin,
+        )
+    )
     b.outlets[c] = Outlet((c, "out"), True)
     for feed, port in zip(combiner.feeds, ports, strict=True):
-        b.feeds.append(Wanted(feed, (c, port), cores=cores, device=f"{c}-{port[3:]}-feed", device_name=f"{combiner.name} {port}", run=b.run(f"{c}-feed", "feed", c),
-                              decided_by=origin))  # fmt: skip
+        b.feeds.append(
+            Wanted(
+                feed,
+                (c, port),
+                cores=cores,
+                device=f"{c}-{port[3:]}-feed",
+                device_name=f"{combiner.name} {port}",
+                run=b.run(f"{c}-feed", "feed", c),
+                decided_by=origin,
+            )
+        )
 
 
 def place_electrode(b: Builder, electrode: Electrode) -> None:
     part = address(electrode.at).part
-    b.add(Part(electrode.id, "electrode", electrode.name, ("in",), decided_by=f"parts/{electrode.id}",
-               rating=f"{plain(electrode.ohm.value)} Ω" if electrode.ohm.value else ""))  # fmt: skip
+    b.add(
+        Part(
+            electrode.id,
+            "electrode",
+            electrode.name,
+            ("in",),
+            decided_by=f"parts/{electrode.id}",
+            rating=f"{plain(electrode.ohm.value)} Ω" if electrode.ohm.value else "",
+        )
+    )
     if part in b.parts or b.placed(part) is not None:
         b.wire((part, "earth"), (electrode.id, "in"), (EARTH,))
     else:
@@ -227,16 +334,38 @@ def place_shutdown(b: Builder, shutdown: Shutdown) -> None:
     b.switch(switch, "isolator", f"{shutdown.name} switch", pair, decided_by=origin)
     b.add(Part(s, "transmitter", shutdown.name, ("in",), decided_by=origin))
     b.wire((switch, "load"), (s, "in"), pair, b.run(f"{s}-feed", "feed", s))
-    b.feeds.append(Wanted(shutdown.fed_from, (switch, "line"), cores=pair, device=f"{s}-feed", device_name=f"{shutdown.name} feed", run=b.run(f"{s}-feed", "feed", s),
-                          decided_by=origin))  # fmt: skip
+    b.feeds.append(
+        Wanted(
+            shutdown.fed_from,
+            (switch, "line"),
+            cores=pair,
+            device=f"{s}-feed",
+            device_name=f"{shutdown.name} feed",
+            run=b.run(f"{s}-feed", "feed", s),
+            decided_by=origin,
+        )
+    )
 
 
 def place_own_sun(b: Builder, own: OwnSun) -> None:
-    b.add(Part(own.id, "array", f"{own.name}, {own.modules} modules", ("dc",), decided_by=f"parts/{own.id}",
-               caution="live_in_daylight"))  # fmt: skip
+    b.add(
+        Part(
+            own.id,
+            "array",
+            f"{own.name}, {own.modules} modules",
+            ("dc",),
+            decided_by=f"parts/{own.id}",
+            caution="live_in_daylight",
+        )
+    )
     isolator = f"{own.id}-isolator"
     b.switch(
-        isolator, "isolator", f"DC {b.words['isolator']} {own.name}", DC, decided_by=f"parts/{own.id}", way="array"
+        isolator,
+        "isolator",
+        f"DC {b.words['isolator']} {own.name}",
+        DC,
+        decided_by=f"parts/{own.id}",
+        way="array",
     )
     b.wire((own.id, "dc"), (isolator, "line"), DC, b.run(own.id, "array", own.id))
     b.wire((isolator, "load"), (f"circuit-{own.circuit}", "sun"), DC, own.id)
@@ -254,38 +383,3 @@ PLACERS: dict[type, Callable[[Builder, Any], None]] = {
     Shutdown: place_shutdown,
     OwnSun: place_own_sun,
 }
-
-
-def fed_conductor(b: Builder, terminal: str) -> str | None:
-    """The conductor that feeds a terminal named as part or part:port; by a part alone, its head's first one."""
-    part, port = address(terminal)
-    into = [one for one in b.conductors if one.b[0] == part and (not port or one.b[1] == port)]
-    ac = [one for one in into if EARTH not in one.cores and "DC+" not in one.cores]
-    found = (ac or into)[:1] if not port else into[:1]
-    return found[0].id if found else None
-
-
-def place_transformers(b: Builder) -> None:
-    """Transformers on their conductors; one whose conductor is gone is an orphan."""
-    for part in b.plan.parts:
-        if not isinstance(part, Transformer):
-            continue
-        found = [(at, fed_conductor(b, at)) for at in part.on]
-        for at, name in found:
-            if name is None:
-                b.orphans.append(Orphan(part.id, "current transformer", f"nothing feeds {at}"))
-        conductors = tuple(name for _, name in found if name is not None)
-        if conductors:
-            b.cts.append(
-                Ct(
-                    part.id,
-                    part.name,
-                    conductors=conductors,
-                    serves=part.serves,
-                    watches=part.watches,
-                    proves_limit=part.proves_limit,
-                    reversed=part.reversed,
-                    phases=tuple(part.phases.split("+")) if part.phases else (),
-                    obeyed_by=part.obeyed_by,
-                )
-            )

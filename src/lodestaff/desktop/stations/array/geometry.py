@@ -36,7 +36,8 @@ class FaceBox:
 
 @dataclass(frozen=True)
 class Bar:
-    """A string in its tracker's slot, or one module of a branch: from hottest to coldest operating voltage, and open circuit at the record low."""
+    """A string in its tracker's slot, or one module of a branch: from hottest to coldest operating voltage,
+    and open circuit at the record low."""
 
     string: ModuleString
     words: str
@@ -80,7 +81,13 @@ class Roof:
 
     def bar_at(self, point: QPointF) -> Bar | None:
         return next(
-            (bar for slot in self.slots for bar in slot.bars if bar.rect.adjusted(-4, -4, 60, 4).contains(point)), None
+            (
+                bar
+                for slot in self.slots
+                for bar in slot.bars
+                if bar.rect.adjusted(-4, -4, 60, 4).contains(point)
+            ),
+            None,
         )
 
     def slot_at(self, point: QPointF) -> Slot | None:
@@ -106,13 +113,22 @@ def lay_roof(job: Job, width: float, height: float) -> Roof:
             return QRectF(rect.left() + ox * scale, rect.bottom() - (oy + oh) * scale, ow * scale, oh * scale)
 
         faces.append(
-            FaceBox(face, rect, tuple((one.name, place(one.x_m, one.y_m, one.w_m, one.h_m)) for one in face.obstacles))
+            FaceBox(
+                face,
+                rect,
+                tuple((one.name, place(one.x_m, one.y_m, one.w_m, one.h_m)) for one in face.obstacles),
+            )
         )
-        modules += [ModuleBox(face.id, one.id, one.string, place(one.x_m, one.y_m, w, h)) for one in face.modules]
+        modules += [
+            ModuleBox(face.id, one.id, one.string, place(one.x_m, one.y_m, w, h)) for one in face.modules
+        ]
         x = rect.right() + GAP
     top = HEAD + tallest * scale + FOOT + 26
     return _ladder(
-        job, tuple(faces), tuple(modules), QRectF(SLOT_LEFT, top, width - SLOT_LEFT - SLOT_RIGHT, height - top - 22)
+        job,
+        tuple(faces),
+        tuple(modules),
+        QRectF(SLOT_LEFT, top, width - SLOT_LEFT - SLOT_RIGHT, height - top - 22),
     )
 
 
@@ -122,8 +138,11 @@ def _ladder(job: Job, faces: tuple[FaceBox, ...], modules: tuple[ModuleBox, ...]
     found = {string.id: string_limits(job, string) for string in job.strings}
     counts = {string.id: sum(n for _, n in job.modules_in(string.id)) for string in job.strings}
     max_dc = max((job.sheet_of(unit).max_dc_v for unit in strung or sunny), default=0.0)
-    reached = [one[0].voc_cold_v * in_row(job, string, counts[string.id])
-               for string in job.strings if (one := found[string.id])]  # fmt: skip
+    reached = [
+        one[0].voc_cold_v * in_row(job, string, counts[string.id])
+        for string in job.strings
+        if (one := found[string.id])
+    ]
     highest = max([max_dc * 1.12, 10.0, *(volts * 1.05 for volts in reached)])
     empty = Roof(faces, modules, ladder=ladder, most_v=highest, max_dc_v=max_dc, slots=(), loose=())
     weights = [
@@ -136,7 +155,9 @@ def _ladder(job: Job, faces: tuple[FaceBox, ...], modules: tuple[ModuleBox, ...]
     for unit in sunny:
         for tracker in job.sheet_of(unit).trackers:
             height = unit_height * weights[index]
-            window = QRectF(empty.x(tracker.v_min), y, empty.x(tracker.v_max) - empty.x(tracker.v_min), height)
+            window = QRectF(
+                empty.x(tracker.v_min), y, empty.x(tracker.v_max) - empty.x(tracker.v_min), height
+            )
             strings = [s for s in job.strings_on(unit.id, tracker.name) if found[s.id] is not None]
             bars = tuple(
                 _bar(
@@ -166,7 +187,9 @@ def _ladder(job: Job, faces: tuple[FaceBox, ...], modules: tuple[ModuleBox, ...]
             y += height + 10.0
             index += 1
     loose = tuple(string.id for string in job.strings if found[string.id] is None)
-    return Roof(faces, modules, ladder=ladder, most_v=highest, max_dc_v=max_dc, slots=tuple(slots), loose=loose)
+    return Roof(
+        faces, modules, ladder=ladder, most_v=highest, max_dc_v=max_dc, slots=tuple(slots), loose=loose
+    )
 
 
 def _unit_of(job: Job, string: ModuleString) -> Unit:
@@ -174,7 +197,8 @@ def _unit_of(job: Job, string: ModuleString) -> Unit:
 
 
 def string_word(job: Job, string: ModuleString) -> str:
-    """What a group of modules is called: each behind a unit of its own they are a branch, and there is no string."""
+    """What a group of modules is called: each behind a unit of its own they are a branch, and there is no
+    string."""
     return "branch" if job.sheet_of(_unit_of(job, string)).module_level else "string"
 
 
@@ -193,7 +217,12 @@ def _bar(roof: Roof, job: Job, string: ModuleString, count: int, middle: float, 
     limits, most = string_limits(job, string), job.sheet_of(_unit_of(job, string)).max_dc_v
     assert limits is not None
     volts, row = limits[0], in_row(job, string, count)
-    height, hot, cold, voc = min(22.0, room - 6), row * volts.vmp_hot_v, row * volts.vmp_cold_v, row * volts.voc_cold_v
+    height, hot, cold, voc = (
+        min(22.0, room - 6),
+        row * volts.vmp_hot_v,
+        row * volts.vmp_cold_v,
+        row * volts.voc_cold_v,
+    )
     rect = QRectF(roof.x(hot), middle - height / 2, roof.x(cold) - roof.x(hot), height)
     words = f"{text_of(voc, 'V')}  ({count})" if row == count else f"{text_of(voc, 'V')} of {plain(most)} V"
     return Bar(string, words, rect=rect, voc_x=roof.x(voc), voc_v=voc, over=voc > most)

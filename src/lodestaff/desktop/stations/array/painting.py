@@ -1,4 +1,5 @@
-"""Painting of the faces and of the ladder of volts. Number and hatch tell the strings apart, not colour alone."""
+"""Painting of the faces and of the ladder of volts. Number and hatch tell the strings apart, not colour
+alone."""
 
 from __future__ import annotations
 
@@ -64,7 +65,8 @@ def paint_roof(painter: QPainter, view: RoofView) -> None:
             painter,
             job,
             box.rect,
-            f"{box.face.name}   azimuth {plain(box.face.azimuth_deg)}°, tilt {plain(box.face.tilt_deg)}°, {len(box.face.modules)} modules",
+            f"{box.face.name}   azimuth {plain(box.face.azimuth_deg)}°, tilt {plain(box.face.tilt_deg)}°, "
+            f"{len(box.face.modules)} modules",
         )
         for name, rect in box.obstacles:
             _obstacle(painter, name, rect)
@@ -134,12 +136,15 @@ def _ladder(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> None:
     taker, hot = ("a unit", "one module, ") if only_units_behind_modules(job) else ("the tracker", "")
     record = f"{plain(low.value)} °C" if low.value is not None else "unknown; −10 °C taken"
     words = (
-        f"slot: what {taker} takes; bar: {hot}hottest to coldest; triangle: open circuit at the record low ({record})"
+        f"slot: what {taker} takes; bar: {hot}hottest to coldest; triangle: open circuit at the "
+        f"record low ({record})"
     )
     if painter.fontMetrics().horizontalAdvance(words) > view.width() - roof.ladder.left():
         words = f"triangle: {hot}open circuit at the low ({record})"  # never cut: the low is what counts
     painter.drawText(QPointF(roof.ladder.left(), roof.ladder.top() - 14), words)
-    for volts in range(0, int(roof.most_v) + 1, 100 if roof.most_v > 400 else 50 if roof.most_v > 120 else 10):
+    for volts in range(
+        0, int(roof.most_v) + 1, 100 if roof.most_v > 400 else 50 if roof.most_v > 120 else 10
+    ):
         x = roof.x(volts)
         painter.setPen(QPen(colour(look.line), 1))
         painter.drawLine(QPointF(x, roof.ladder.top()), QPointF(x, roof.ladder.bottom()))
@@ -193,7 +198,9 @@ def _slot(painter: QPainter, view: RoofView, slot: Slot, job: Job) -> None:
 def _bar(painter: QPainter, view: RoofView, bar: Bar, job: Job) -> None:
     look = current()
     brush, ink = brush_of(job, bar.string.id)
-    painter.setOpacity(0.4 if view.dragging and view.bar is not None and view.bar.string.id == bar.string.id else 1.0)
+    painter.setOpacity(
+        0.4 if view.dragging and view.bar is not None and view.bar.string.id == bar.string.id else 1.0
+    )
     painter.fillRect(bar.rect, colour(look.panel))
     painter.setBrush(brush)
     wide = view.dragging and view.bar is None and view.target == bar.string.id
@@ -223,7 +230,9 @@ def _hand(painter: QPainter, view: RoofView) -> None:
             [f"drop on tracker {view.target}"] if view.target else []
         )
     else:
-        name = next((f"{string_word(job, one)} {one.name}" for one in job.strings if one.id == view.target), None)
+        name = next(
+            (f"{string_word(job, one)} {one.name}" for one in job.strings if one.id == view.target), None
+        )
         lines = [f"{len(view.selected)} module{'s' if len(view.selected) > 1 else ''}"] + (
             [f"drop on {name}"] if name else []
         )
@@ -231,14 +240,16 @@ def _hand(painter: QPainter, view: RoofView) -> None:
     if preview is not None and view.target is not None:
         for code in ("ARR-VOC", "ARR-VMP", "ARR-ISC", "ARR-MICRO"):
             bad = next(
-                (one for one in preview.findings if one.code == code and one.verdict in ("blocks", "warns")), None
+                (one for one in preview.findings if one.code == code and one.verdict in ("blocks", "warns")),
+                None,
             )
             if bad is not None:
                 lines.append(bad.text)
         old = view.store.results
         if old is not None:
             lines.append(
-                f"{text_of(preview.figures.pv_kwh, 'kWh', 0)} a year; now {text_of(old.figures.pv_kwh, 'kWh', 0)}"
+                f"{text_of(preview.figures.pv_kwh, 'kWh', 0)} a year; now "
+                f"{text_of(old.figures.pv_kwh, 'kWh', 0)}"
             )
     painter.setFont(font("label"))
     metrics = painter.fontMetrics()
@@ -253,5 +264,6 @@ def _hand(painter: QPainter, view: RoofView) -> None:
     painter.setPen(colour(look.ink))
     for index, line in enumerate(lines):
         painter.drawText(
-            QPointF(x + 6, y + 14 + 16 * index), metrics.elidedText(line, Qt.TextElideMode.ElideRight, int(width - 10))
+            QPointF(x + 6, y + 14 + 16 * index),
+            metrics.elidedText(line, Qt.TextElideMode.ElideRight, int(width - 10)),
         )

@@ -13,7 +13,8 @@ DRAG_AFTER_PX = 4
 
 
 class RoofView(Surface):
-    """Modules: arrow keys choose, Shift adds, + and − change the string, Delete takes off. T takes up the strings."""
+    """Modules: arrow keys choose, Shift adds, + and − change the string, Delete takes off. T takes up the
+    strings."""
 
     least = (520, 440)
 
@@ -22,7 +23,8 @@ class RoofView(Surface):
             store,
             "Faces and ladder of volts",
             "Arrow keys choose a module, plus and minus change its string, Delete takes it off; "
-            "T goes to the strings, where Up and Down change the tracker. The table beside it holds the same.",
+            "T goes to the strings, where Up and Down change the tracker. The table beside it holds the "
+            "same.",
         )
         self.roof: Roof | None = None
         self.selected: tuple[Key, ...] = ()
@@ -47,7 +49,9 @@ class RoofView(Surface):
 
     # --- changes -----------------------------------------------------------------------------------
     def module_changes(self, string: str) -> tuple[Change, ...]:
-        return tuple(Change(f"faces/{face}/modules/{module}/string", string) for face, module in self.selected)
+        return tuple(
+            Change(f"faces/{face}/modules/{module}/string", string) for face, module in self.selected
+        )
 
     def move_modules(self, string: str) -> None:
         """Put the chosen modules on a string ('' takes them off)."""
@@ -64,7 +68,9 @@ class RoofView(Surface):
         if job is None:
             return
         name = next(one.name for one in job.strings if one.id == string)
-        self.store.edit(f"Put string {name} on tracker {tracker}", Change(f"strings/{string}/tracker", tracker))
+        self.store.edit(
+            f"Put string {name} on tracker {tracker}", Change(f"strings/{string}/tracker", tracker)
+        )
 
     # --- the mouse ---------------------------------------------------------------------------------
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -111,11 +117,23 @@ class RoofView(Surface):
         if self.bar is not None:
             slot = self.roof.slot_at(self.at)
             target = slot.tracker if slot is not None and slot.unit == self.bar.string.unit else None
-            changes: tuple[Change, ...] = (Change(f"strings/{self.bar.string.id}/tracker", target),) if target else ()
+            changes: tuple[Change, ...] = (
+                (Change(f"strings/{self.bar.string.id}/tracker", target),) if target else ()
+            )
             same = target == self.bar.string.tracker
         else:
-            bar, box, slot = self.roof.bar_at(self.at), self.roof.module_at(self.at), self.roof.slot_at(self.at)
-            target = bar.string.id if bar else box.string if box and (box.face, box.id) not in self.selected else None
+            bar, box, slot = (
+                self.roof.bar_at(self.at),
+                self.roof.module_at(self.at),
+                self.roof.slot_at(self.at),
+            )
+            target = (
+                bar.string.id
+                if bar
+                else box.string
+                if box and (box.face, box.id) not in self.selected
+                else None
+            )
             if target is None and slot is not None and slot.bars:
                 target = slot.bars[0].string.id
             changes = self.module_changes(target) if target is not None else ()
@@ -161,7 +179,9 @@ class RoofView(Surface):
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Minus, Qt.Key.Key_Equal) and self.selected:
             now = next(box.string for box in self.roof.modules if (box.face, box.id) == self.selected[-1])
             places = ["", *strings]
-            self.move_modules(places[(places.index(now) + (-1 if key == Qt.Key.Key_Minus else 1)) % len(places)])
+            self.move_modules(
+                places[(places.index(now) + (-1 if key == Qt.Key.Key_Minus else 1)) % len(places)]
+            )
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self.move_modules("")
         else:
@@ -187,9 +207,12 @@ class RoofView(Surface):
         if not self.selected:
             return
         here = next(box for box in self.roof.modules if (box.face, box.id) == self.selected[-1]).rect.center()
-        dx, dy = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}[
-            key
-        ]
+        dx, dy = {
+            Qt.Key.Key_Left: (-1, 0),
+            Qt.Key.Key_Right: (1, 0),
+            Qt.Key.Key_Up: (0, -1),
+            Qt.Key.Key_Down: (0, 1),
+        }[key]
         best, nearest = None, 1e9
         for box in self.roof.modules:
             step = box.rect.center() - here

@@ -12,14 +12,20 @@ from lodestaff.reckoning.readings import Reading
 from lodestaff.reckoning.station_readings import array_readings
 
 NONE = "none"
-BRANCH_HINT = "Drag modules from branch to branch; each has a unit of its own. Double click takes a whole branch. Keys: arrows, + −, Delete."
+BRANCH_HINT = (
+    "Drag modules from branch to branch; each has a unit of its own. Double click takes a whole "
+    "branch. Keys: arrows, + −, Delete."
+)
 
 
 class ArrayStation(StationView):
     """Faces, ladder, table."""
 
     id = "array"
-    hint = "Drag modules onto a string, strings onto a tracker. Double click takes a whole string. Keys: arrows, + −, Delete; T for strings."
+    hint = (
+        "Drag modules onto a string, strings onto a tracker. Double click takes a whole string. Keys: "
+        "arrows, + −, Delete; T for strings."
+    )
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
@@ -65,7 +71,10 @@ class ArrayStation(StationView):
         if job is None:
             return
         modules = [(face, module) for face in job.faces for module in face.modules]
-        shape = (tuple(one.id for one in job.strings), tuple((face.id, module.id) for face, module in modules))
+        shape = (
+            tuple(one.id for one in job.strings),
+            tuple((face.id, module.id) for face, module in modules),
+        )
         if shape != self._shape:
             self._shape = shape
             self.rows.setRowCount(len(job.strings) + len(modules))
@@ -99,14 +108,19 @@ class ArrayStation(StationView):
         named = {one.id: one.name for one in job.strings}
         for row, (face, module) in enumerate(modules, start=len(job.strings)):
             self._show(
-                row, f"{face.name} {module.id}", named.get(module.string, NONE), job.sheets.modules[face.module].name
+                row,
+                f"{face.name} {module.id}",
+                named.get(module.string, NONE),
+                job.sheets.modules[face.module].name,
             )
 
     def _assign(self, path: str, name: str) -> None:
         job = self.store.job
         if job is not None:
             string = next((one.id for one in job.strings if one.name == name), "")
-            self.store.edit(f"Put a module on {name}" if string else "Take a module off", Change(path, string))
+            self.store.edit(
+                f"Put a module on {name}" if string else "Take a module off", Change(path, string)
+            )
 
     def _chooser(self, row: int, names: list[str], words: str, act: object) -> None:
         box = QComboBox()

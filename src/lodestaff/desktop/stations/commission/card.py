@@ -1,8 +1,8 @@
-"""The card of one step, large: what to do, the caution, what is measured beside it, the reading, who took it."""
+"""The card of one step, large: what to do, the caution, what is measured beside it, the reading, who took
+it."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from datetime import datetime
 from functools import partial
 from typing import Literal
@@ -28,29 +28,17 @@ from lodestaff.commissioning.reading import NOT_MEASURED, Reading, Status
 from lodestaff.commissioning.record import StepResult
 from lodestaff.commissioning.rules import Asked, Confirmed, SettingIs
 from lodestaff.commissioning.words import bounds_words, conditions_words, reading_words
+from lodestaff.desktop.stations.commission.draft import (
+    ASKED_UNITS,
+    FIELD_WORDS,
+    STATUS_ROLE,
+    STATUS_WORDS,
+    Draft,
+)
 from lodestaff.desktop.understood import as_number, understand
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
 from lodestaff.register import Register
-
-FIELD_WORDS: dict[Asked, str] = {
-    "poa_w_m2": "Irradiance, W/m²",
-    "module_c": "Modules, °C",
-    "voltage_v": "Supply, V",
-    "load_kw": "Clamp meter, kW",
-}
-ASKED_UNITS = {name: words.rpartition(", ")[2] for name, words in FIELD_WORDS.items()}
-STATUS_WORDS = {Status.PASSED: "passed", Status.DOUBTFUL: "doubtful", Status.FAILED: "failed", Status.OPEN: "open"}
-STATUS_ROLE = {Status.PASSED: "passed", Status.DOUBTFUL: "warns", Status.FAILED: "blocks", Status.OPEN: "soft"}
-
-
-@dataclass
-class Draft:
-    """What was typed for a step and not yet recorded: it stays while one looks elsewhere."""
-
-    reading: str = ""
-    conditions: dict[Asked, str] = field(default_factory=dict)
-    put_off: str = ""
 
 
 class StepCard(QWidget):
@@ -182,7 +170,9 @@ class StepCard(QWidget):
         self.site_button = self._button(
             "Simulate", "Do the step at the simulated site", lambda: self.take_wanted.emit(True)
         )
-        self.write_button = self._button("Write", "Write the setting, then read it back", self.write_wanted.emit)
+        self.write_button = self._button(
+            "Write", "Write the setting, then read it back", self.write_wanted.emit
+        )
         self.withdraw = self._button("Withdraw", "Mark the last reading as wrong", self.withdrawn.emit)
         self.later = QLineEdit()
         self.later.setPlaceholderText("put off: what does it need?")
@@ -207,7 +197,9 @@ class StepCard(QWidget):
         return button
 
     # --- showing ------------------------------------------------------------------------------------------
-    def show_step(self, result: StepResult, number: int, count: int, connected: bool, simulated: bool) -> None:
+    def show_step(
+        self, result: StepResult, number: int, count: int, connected: bool, simulated: bool
+    ) -> None:
         """Show a step as it stands; what was typed for it before comes back."""
         fresh = self.result is None or self.result.step.id != result.step.id
         self.result = result
@@ -217,7 +209,9 @@ class StepCard(QWidget):
         self.caution.setText(step.caution)
         self.caution.setVisible(bool(step.caution))
         words = STATUS_WORDS[result.status]
-        self.status.setText(words if result.status is Status.PASSED else f"{words}: {result.judgement.words}"[:60])
+        self.status.setText(
+            words if result.status is Status.PASSED else f"{words}: {result.judgement.words}"[:60]
+        )
         self.status.setToolTip(result.judgement.words)
         self.status.setProperty("role", STATUS_ROLE[result.status])
         self.status.style().unpolish(self.status)
@@ -268,7 +262,8 @@ class StepCard(QWidget):
         by = ", ".join(part for part in (reading.by, reading.instrument if reading.numbers else "") if part)
         how = " over the link" if reading.way == "link" else ""
         how += ", rehearsed" if reading.simulated else ""
-        parts = (f"Last: {reading_words(result)}{how}", f"at {beside}" if beside else "", f"by {by}" if by else "",
+        parts = (f"Last: {reading_words(result)}{how}", f"at {beside}" if beside else "",
+                 f"by {by}" if by else "",
                  reading.at[:16].replace("T", " "))  # fmt: skip
         return "; ".join(part for part in parts if part)
 
@@ -348,15 +343,26 @@ class StepCard(QWidget):
         if self.result is None or not text:
             self.complained.emit("Not put off. Say what the step needs.")
             return
-        self.recorded.emit(Reading(self.result.step.id, by=self.person.currentText().strip(), at=_now(), put_off=text))
+        self.recorded.emit(
+            Reading(self.result.step.id, by=self.person.currentText().strip(), at=_now(), put_off=text)
+        )
 
     def _emit(self, numbers: tuple[float, ...], confirmed: bool | None, conditions: Conditions) -> None:
         assert self.result is not None
         instrument = self.instrument.currentText().strip() if numbers else ""
         way: Literal["typed", "link"] = "typed"
         try:
-            reading = Reading(self.result.step.id, numbers, confirmed=confirmed, conditions=conditions, way=way, by=self.person.currentText().strip(),
-                              instrument=instrument, calibrated_until=self.register.calibrated_until(instrument), at=_now())  # fmt: skip
+            reading = Reading(
+                self.result.step.id,
+                numbers,
+                confirmed=confirmed,
+                conditions=conditions,
+                way=way,
+                by=self.person.currentText().strip(),
+                instrument=instrument,
+                calibrated_until=self.register.calibrated_until(instrument),
+                at=_now(),
+            )
         except ValueError as trouble:
             self.complained.emit(f"Not recorded. {trouble}.")
             return

@@ -68,7 +68,9 @@ class LiveStrip(QWidget):
         """Connect to what was typed; what is no address is said."""
         host, _, port = self.address.text().strip().rpartition(":")
         if not host or not port.isdigit() or not 0 < int(port) < 65536:
-            self.complained.emit(f"{self.address.text()!r} is no address; write host:port, like 127.0.0.1:502.")
+            self.complained.emit(
+                f"{self.address.text()!r} is no address; write host:port, like 127.0.0.1:502."
+            )
             return
         self.store.site.connect_site(host, int(port))
 

@@ -17,7 +17,8 @@ LEAST_FOR_LABELS = 1.85  # pixels for a millimetre
 
 
 class ProofDiagram(DiagramView):
-    """`proven` and `at_step` are ids of parts and conductors; the latter are what the step in view is about."""
+    """`proven` and `at_step` are ids of parts and conductors; the latter are what the step in view is
+    about."""
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
@@ -43,7 +44,8 @@ class ProofDiagram(DiagramView):
         return self.store.reckoner.wiring(self.store.job).answers[0] if self.store.job is not None else None
 
     def topology(self) -> Topology | None:
-        """The installation down to its boards, circuits are proven with them; a large one whole, for the overview."""
+        """The installation down to its boards, circuits are proven with them; a large one whole, for the
+        overview."""
         whole = super().topology()
         if whole is None or whole is self._whole:
             return self._boards
@@ -102,7 +104,10 @@ class ProofDiagram(DiagramView):
 
     def _conductor(self, painter: QPainter, shape: Shape, points: list[QPointF]) -> None:
         """Solid where proven, thin and dashed where not."""
-        pen = QPen(self.ink_of(shape.owner), 0.6 if shape.owner in self.proven or shape.owner in self.at_step else 0.3)
+        pen = QPen(
+            self.ink_of(shape.owner),
+            0.6 if shape.owner in self.proven or shape.owner in self.at_step else 0.3,
+        )
         if shape.owner not in self.proven:
             pen.setDashPattern([3.0, 2.5])
         pen.setCapStyle(Qt.PenCapStyle.FlatCap)

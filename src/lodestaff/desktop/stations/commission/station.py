@@ -1,10 +1,19 @@
-"""The Commission station: the step in hand, what is proven, the live site; the table of all steps is its equal."""
+"""The Commission station: the step in hand, what is proven, the live site; the table of all steps is its
+equal."""
 
 from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QHeaderView, QScrollArea, QSplitter, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QHeaderView,
+    QScrollArea,
+    QSplitter,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
 
 from lodestaff.checks import Finding
 from lodestaff.commissioning.reading import Reading as SiteReading
@@ -39,7 +48,10 @@ class CommissionStation(StationView):
     """One step at a time. A pass goes on to the next open step; anything else stays."""
 
     id = "commission"
-    hint = "Proven parts are solid, unproven grey. Page Up and Page Down go through the steps; readings are in the journal at once."
+    hint = (
+        "Proven parts are solid, unproven grey. Page Up and Page Down go through the steps; readings "
+        "are in the journal at once."
+    )
 
     def __init__(self, store: Store) -> None:
         self.at = ""  # the step in view
@@ -98,7 +110,9 @@ class CommissionStation(StationView):
     def proof(self) -> Proof | None:
         """The procedure as the journal leaves it."""
         job = self.store.job
-        return self.store.site.proof(job, self.store.reckoner.wiring(job).topology) if job is not None else None
+        return (
+            self.store.site.proof(job, self.store.reckoner.wiring(job).topology) if job is not None else None
+        )
 
     def _present(self, proof: Proof) -> StepResult | None:
         found = next((one for one in proof.results if one.step.id == self.at), None)
@@ -139,7 +153,9 @@ class CommissionStation(StationView):
     def _record(self, reading: SiteReading) -> None:
         """Into the journal; only what is on disk is acknowledged."""
         proof = self.proof()
-        step = next((one.step for one in proof.results if one.step.id == reading.step), None) if proof else None
+        step = (
+            next((one.step for one in proof.results if one.step.id == reading.step), None) if proof else None
+        )
         if step is None or not self.store.site.record_reading(step, reading):
             return
         self.store.settled.emit("commission")
@@ -191,9 +207,14 @@ class CommissionStation(StationView):
 
         def told(written: Any) -> None:
             if not written.equal:
-                self.store.trouble.emit("commission", f"{setting.name} is not held as it was written: {written.state}.")
-            self.store.site.record("setting", f"{setting.name}: wrote {setting.shown}; {written.state}",
-                                   self.card.person.currentText().strip())  # fmt: skip
+                self.store.trouble.emit(
+                    "commission", f"{setting.name} is not held as it was written: {written.state}."
+                )
+            self.store.site.record(
+                "setting",
+                f"{setting.name}: wrote {setting.shown}; {written.state}",
+                self.card.person.currentText().strip(),
+            )
             self.store.site.take(present.step, self.card.person.currentText().strip(), False)
 
         self.store.site.write_setting(setting.unit, setting.key, value, told)
@@ -203,7 +224,9 @@ class CommissionStation(StationView):
         present = self._present(proof) if proof else None
         if present is not None and present.line is not None:
             words = f"Withdrawn: {present.step.text}"
-            self.store.site.record("correction", words, self.card.person.currentText().strip(), corrects=present.line)
+            self.store.site.record(
+                "correction", words, self.card.person.currentText().strip(), corrects=present.line
+            )
             self.refresh()
             self.reckoning_changed.emit()
 
@@ -244,7 +267,14 @@ class CommissionStation(StationView):
         for row, one in enumerate(proof.results):
             expected = bounds_words(one.judgement.expected) if one.judgement.expected else ""
             by = one.reading.by if one.reading else ""
-            cells = (one.step.text, reading_words(one), expected, conditions_words(one.reading), str(one.status), by)
+            cells = (
+                one.step.text,
+                reading_words(one),
+                expected,
+                conditions_words(one.reading),
+                str(one.status),
+                by,
+            )
             for column, text in enumerate(cells):
                 item = self.steps.item(row, column)
                 if item is None:

@@ -42,7 +42,9 @@ class Paper(QTextBrowser):
             document.addResource(QTextDocument.ResourceType.ImageResource.value, QUrl(DIAGRAM_URL), picture)
         document.setHtml(html(page))
         self.setDocument(document)
-        self.setStyleSheet(f"QTextBrowser {{ background: {PAPER}; color: {INK}; border: 1px solid {current().line}; }}")
+        self.setStyleSheet(
+            f"QTextBrowser {{ background: {PAPER}; color: {INK}; border: 1px solid {current().line}; }}"
+        )
         self.verticalScrollBar().setValue(place)
 
 
@@ -81,7 +83,8 @@ def html(page: Page) -> str:
                 parts.append(f"<p><img src='{DIAGRAM_URL}'></p>")
             case Sign(role, name):
                 parts.append(
-                    f"<p>{escape(role)}: {escape(name)}</p><p>Signature ______________________  Date ____________</p>"
+                    f"<p>{escape(role)}: {escape(name)}</p><p>Signature ______________________  Date "
+                    "____________</p>"
                 )
     return f"<body style='color:{INK}'>{''.join(parts)}</body>"
 
@@ -89,8 +92,10 @@ def html(page: Page) -> str:
 def _table(table: Table, size: int) -> str:
     whole = sum(table.shares)
     widths = [f"{plain(share / whole * 100, 0)}%" for share in table.shares]
-    head = "".join(f"<th align='left' width='{width}'>{escape(words)}</th>"
-                   for words, width in zip(table.columns, widths, strict=True))  # fmt: skip
+    head = "".join(
+        f"<th align='left' width='{width}'>{escape(words)}</th>"
+        for words, width in zip(table.columns, widths, strict=True)
+    )
     rows = []
     for row in table.rows:
         cells = []
@@ -101,5 +106,8 @@ def _table(table: Table, size: int) -> str:
                 text = f"<b style='color:{ink}'>{text}</b>"
             cells.append(f"<td>{text}</td>")
         rows.append(f"<tr>{''.join(cells)}</tr>")
-    look = f"border='1' cellspacing='0' cellpadding='3' width='100%' style='border-color:{LINE}; font-size:{size}px'"
+    look = (
+        f"border='1' cellspacing='0' cellpadding='3' width='100%' style='border-color:{LINE}; "
+        f"font-size:{size}px'"
+    )
     return f"<table {look}><thead><tr>{head}</tr></thead>{''.join(rows)}</table>"

@@ -25,7 +25,10 @@ class HandoverStation(StationView):
     """The pack as it would be handed over now."""
 
     id = "handover"
-    hint = "The pack as it stands now; ■ marks a page on which something is missing. The table takes serial numbers and the register."
+    hint = (
+        "The pack as it stands now; ■ marks a page on which something is missing. The table takes "
+        "serial numbers and the register."
+    )
 
     def __init__(self, store: Store) -> None:
         self.pages: tuple[Page, ...] = ()
@@ -117,7 +120,9 @@ class HandoverStation(StationView):
             return []
         proof = self.store.site.proof(job, self.store.reckoner.wiring(job).topology)
         missing = sum(len(page.missing) for page in self.pages)
-        return handover_readings(proof, len(self.pages), sum(not page.missing for page in self.pages), missing)
+        return handover_readings(
+            proof, len(self.pages), sum(not page.missing for page in self.pages), missing
+        )
 
     def findings(self) -> list[Finding]:
         return []

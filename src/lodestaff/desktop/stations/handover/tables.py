@@ -79,7 +79,9 @@ class RegisterTable(TypedTable):
             made = Register.model_validate(data)
         except ValidationError as trouble:
             words = str(trouble.errors()[0]["msg"])
-            self.store.trouble.emit("register", f"Not kept. {FIELDS[self.part][column][0]} {text!r}: {words}.")
+            self.store.trouble.emit(
+                "register", f"Not kept. {FIELDS[self.part][column][0]} {text!r}: {words}."
+            )
             return
         self.store.settled.emit("register")
         self.store.site.change_register(made)

@@ -29,7 +29,8 @@ class DayView(Surface):
         super().__init__(
             store,
             "One day from noon to noon",
-            "Up and Down choose a limit; Left and Right lower and raise it. The table beside it holds the same.",
+            "Up and Down choose a limit; Left and Right lower and raise it. The table beside it holds the "
+            "same.",
         )
         self.day: Day | None = None
         self.chosen = "reserve_soc"
@@ -45,7 +46,9 @@ class DayView(Surface):
             return
         if self.dragged is None and self.block is None:
             results = self.store.results
-            self.day = lay_day(self.store.job, results.flows if results else None, self.width(), self.height())
+            self.day = lay_day(
+                self.store.job, results.flows if results else None, self.width(), self.height()
+            )
         self.update()
 
     # --- the mouse ---------------------------------------------------------------------------------

@@ -68,12 +68,15 @@ class Day:
         near = [
             line
             for line in self.lines
-            if abs(line.y - point.y()) <= GRAB_PX and self.plot.left() <= point.x() <= self.plot.right() + RIGHT
+            if abs(line.y - point.y()) <= GRAB_PX
+            and self.plot.left() <= point.x() <= self.plot.right() + RIGHT
         ]
         return min(near, key=lambda line: abs(line.y - point.y()), default=None)
 
     def block_at(self, point: QPointF) -> WindowBlock | None:
-        return next((block for block in self.blocks if any(rect.contains(point) for rect in block.rects)), None)
+        return next(
+            (block for block in self.blocks if any(rect.contains(point) for rect in block.rects)), None
+        )
 
     def value_at(self, field: str, y: float) -> float:
         """The value of a limit when its line is dragged to a height, in the steps that settings have."""
@@ -97,7 +100,9 @@ def lay_day(job: Job, flows: DayFlows | None, width: float, height: float) -> Da
     """Lay the day out on a surface of the given size. Hours along are standard time."""
     limits = job.limits
     plot_height = height * 0.60
-    highest_in = max((flows.sun + flows.battery_out + flows.imported).max(), 1.0) if flows is not None else 5.0
+    highest_in = (
+        max((flows.sun + flows.battery_out + flows.imported).max(), 1.0) if flows is not None else 5.0
+    )
     highest_out = (
         max((flows.circuits + flows.into_battery + flows.exported + flows.lost).max(), 1.0)
         if flows is not None
@@ -141,7 +146,9 @@ def lay_day(job: Job, flows: DayFlows | None, width: float, height: float) -> Da
 def _lines(job: Job, day: Day) -> tuple[Line, ...]:
     limits = job.limits
     off = limits.import_kw > day.most_in
-    charge = Line("charge_kw", f"charge limit {plain(limits.charge_kw, 2)} kW", day.y_out(limits.charge_kw), "battery")
+    charge = Line(
+        "charge_kw", f"charge limit {plain(limits.charge_kw, 2)} kW", day.y_out(limits.charge_kw), "battery"
+    )
     if not job.mains.grid:
         return (charge,) if job.banks else ()
     return (
@@ -152,9 +159,16 @@ def _lines(job: Job, day: Day) -> tuple[Line, ...]:
             "grid",
             off,
         ),
-        Line("export_kw", f"export limit {plain(limits.export_kw, 2)} kW", day.y_out(limits.export_kw), "hand"),
+        Line(
+            "export_kw", f"export limit {plain(limits.export_kw, 2)} kW", day.y_out(limits.export_kw), "hand"
+        ),
         charge,
-        Line("reserve_soc", f"reserve {plain(limits.reserve_soc * 100, 0)} %", day.y_soc(limits.reserve_soc), "blocks"),
+        Line(
+            "reserve_soc",
+            f"reserve {plain(limits.reserve_soc * 100, 0)} %",
+            day.y_soc(limits.reserve_soc),
+            "blocks",
+        ),
     )
 
 

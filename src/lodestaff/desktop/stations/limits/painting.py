@@ -8,7 +8,14 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen
 
-from lodestaff.desktop.stations.limits.geometry import Day, Line, WindowBlock, clock_shift_h, noon_hours, spans
+from lodestaff.desktop.stations.limits.geometry import (
+    Day,
+    Line,
+    WindowBlock,
+    clock_shift_h,
+    noon_hours,
+    spans,
+)
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font
 from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
@@ -41,7 +48,10 @@ BELOW = (
 )
 
 
-OFF_GRID = {"grid": "unserved", "export": ""}  # what the kinds are called without a grid; '' where there is none
+OFF_GRID = {
+    "grid": "unserved",
+    "export": "",
+}  # what the kinds are called without a grid; '' where there is none
 
 
 def _layers(view: DayView, names: tuple[tuple[str, str, str], ...]) -> tuple[tuple[str, str, str], ...]:
@@ -119,11 +129,15 @@ def _grid(painter: QPainter, day: Day) -> None:
         painter.drawLine(QPointF(x, day.tariff.bottom()), QPointF(x, day.tariff.bottom() + 4))
         painter.setPen(colour(look.soft))
         painter.drawText(
-            QRectF(x - 20, day.tariff.bottom() + 3, 40, 14), Qt.AlignmentFlag.AlignCenter, f"{(12 + hours) % 24:02d}"
+            QRectF(x - 20, day.tariff.bottom() + 3, 40, 14),
+            Qt.AlignmentFlag.AlignCenter,
+            f"{(12 + hours) % 24:02d}",
         )
 
 
-def _stack(painter: QPainter, day: Day, flows: DayFlows, names: tuple[tuple[str, str, str], ...], up: bool) -> None:
+def _stack(
+    painter: QPainter, day: Day, flows: DayFlows, names: tuple[tuple[str, str, str], ...], up: bool
+) -> None:
     look = current()
     base = np.zeros(96)
     for field, kind, _ in names:
@@ -193,11 +207,16 @@ def _windows(painter: QPainter, view: DayView) -> None:
     painter.setPen(colour(look.soft))
     painter.drawText(
         QPointF(day.windows.left(), day.windows.top() - 5),
-        f"Charge windows, by the {job.limits.device_clock} clock; import bands by the {job.tariff.clock} clock",
+        f"Charge windows, by the {job.limits.device_clock} clock; import bands by the {job.tariff.clock} "
+        "clock",
     )
     metrics = QFontMetricsF(painter.font())
     for block in day.blocks:
-        moved = view.shift / 24 * day.plot.width() if view.block is not None and view.block.id == block.id else 0.0
+        moved = (
+            view.shift / 24 * day.plot.width()
+            if view.block is not None and view.block.id == block.id
+            else 0.0
+        )
         for rect in block.rects:
             box = rect.translated(moved, 0)
             painter.fillRect(box, colour(look.panel))
@@ -207,7 +226,9 @@ def _windows(painter: QPainter, view: DayView) -> None:
             painter.fillRect(QRectF(box.left(), box.top(), 4, box.height()), colour(look.battery))
             painter.fillRect(QRectF(box.right() - 3, box.top(), 4, box.height()), colour(look.battery))
             words = metrics.elidedText(block.words, Qt.TextElideMode.ElideRight, box.width() - 14)
-            text = QRectF(box.left() + 7, box.top() + 3, metrics.horizontalAdvance(words) + 4, box.height() - 6)
+            text = QRectF(
+                box.left() + 7, box.top() + 3, metrics.horizontalAdvance(words) + 4, box.height() - 6
+            )
             painter.fillRect(text, colour(look.panel, 215))
             painter.setPen(colour(look.ink))
             painter.drawText(text.adjusted(2, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, words)
@@ -246,7 +267,9 @@ def _moment(painter: QPainter, view: DayView) -> None:
     if results is None:
         return
     flows, index = results.flows, results.flows.at(hour)
-    parts = [(name, float(getattr(flows, field)[index])) for field, _, name in _layers(view, (*ABOVE, *BELOW))]
+    parts = [
+        (name, float(getattr(flows, field)[index])) for field, _, name in _layers(view, (*ABOVE, *BELOW))
+    ]
     words = [clock(hour), *(f"{name} {plain(value, 2)} kW" for name, value in parts if value >= 0.005)]
     painter.setFont(font("label"))
     metrics = QFontMetricsF(painter.font())
@@ -280,7 +303,9 @@ def _limit(painter: QPainter, view: DayView, line: Line) -> None:
     painter.fillRect(handle, ink)
     painter.setFont(font("label"))
     width = QFontMetricsF(painter.font()).horizontalAdvance(words) + 8
-    above = line.field in ("export_kw", "reserve_soc") or (line.off_scale is False and line.field == "import_kw")
+    above = line.field in ("export_kw", "reserve_soc") or (
+        line.off_scale is False and line.field == "import_kw"
+    )
     box = QRectF(day.plot.right() - width - 10, y - 17 if above else y + 2, width, 15)
     if line.field == "charge_kw":
         box.moveLeft(day.plot.left() + 6)

@@ -8,7 +8,10 @@ from lodestaff.desktop.stations.limits.table import SettingsTable
 from lodestaff.desktop.store import Store
 from lodestaff.reckoning.readings import Reading, limits_readings
 
-OFF_GRID_HINT = "One day, noon to noon (standard time), without the generator. Drag the charge limit; the year follows at the right."
+OFF_GRID_HINT = (
+    "One day, noon to noon (standard time), without the generator. Drag the charge limit; the "
+    "year follows at the right."
+)
 
 
 class LimitsStation(StationView):
@@ -16,7 +19,8 @@ class LimitsStation(StationView):
 
     id = "limits"
     hint = (
-        "One day, noon to noon (standard time). Drag the limits and the charge windows; the year follows at the right."
+        "One day, noon to noon (standard time). Drag the limits and the charge windows; the year "
+        "follows at the right."
     )
 
     def __init__(self, store: Store) -> None:

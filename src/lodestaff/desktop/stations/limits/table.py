@@ -46,7 +46,9 @@ def rows_of(job: Job) -> list[SettingRow]:
     for window in limits.windows:
         path = f"limits/windows/{window.id}"
         rows += [
-            SettingRow(f"Window {window.id}: begins", f"{path}/start_h", window.start_h, "clock", is_hour=True),
+            SettingRow(
+                f"Window {window.id}: begins", f"{path}/start_h", window.start_h, "clock", is_hour=True
+            ),
             SettingRow(f"Window {window.id}: ends", f"{path}/end_h", window.end_h, "clock", is_hour=True),
             SettingRow(f"Window {window.id}: target", f"{path}/target_soc", window.target_soc, "%", 0.01),
             SettingRow(f"Window {window.id}: power", f"{path}/power_kw", window.power_kw, "kW"),
@@ -124,6 +126,7 @@ class SettingsTable(QTableWidget):
         else:
             stored = replace(row, value=value)
             self.store.edit(
-                f"Set {row.words[0].lower() + row.words[1:]} to {stored.text} {row.unit}", Change(row.path, value)
+                f"Set {row.words[0].lower() + row.words[1:]} to {stored.text} {row.unit}",
+                Change(row.path, value),
             )
         self.refresh()

@@ -29,7 +29,10 @@ def _fill_kind(menu: QMenu, store: Store, kind: str) -> None:
     if job is None or menu.actions():
         return
     for row in library(kind, job.pack.beginning.circuits, job.site.latitude_deg < 0):
-        words = f"{row.name}   {text_of(row.values['running_w'] / 1000, 'kW')}, {text_of(row.values['kwh_year'], 'kWh', 0)} a year"
+        words = (
+            f"{row.name}   {text_of(row.values['running_w'] / 1000, 'kW')}, "
+            f"{text_of(row.values['kwh_year'], 'kWh', 0)} a year"
+        )
         menu.addAction(words, partial(add_circuit, store, row))
 
 

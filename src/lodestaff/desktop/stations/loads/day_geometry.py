@@ -15,7 +15,8 @@ THICK = 15.0
 
 @dataclass(frozen=True)
 class Layer:
-    """A circuit in the stack: for each hour the box that it fills; its label where one is thick and wide enough."""
+    """A circuit in the stack: for each hour the box that it fills; its label where one is thick and wide
+    enough."""
 
     circuit: str
     boxes: tuple[QRectF, ...]
@@ -47,7 +48,10 @@ class DayPlan:
         """The layer under a point; a thin one is found from two pixels away."""
         for grow in (0.0, 2.0):
             for layer in self.layers:
-                if any(box.height() > 0 and box.adjusted(0, -grow, 0, grow).contains(point) for box in layer.boxes):
+                if any(
+                    box.height() > 0 and box.adjusted(0, -grow, 0, grow).contains(point)
+                    for box in layer.boxes
+                ):
                     return layer
         return None
 
@@ -74,7 +78,9 @@ def lay_stack(job: Job, stack: DayStack, width: float, height: float, metrics: Q
             )
             for index in range(HOURS)
         )
-        layers.append(Layer(circuit, boxes, _label(boxes, metrics.horizontalAdvance(names[circuit]) + 8, plot)))
+        layers.append(
+            Layer(circuit, boxes, _label(boxes, metrics.horizontalAdvance(names[circuit]) + 8, plot))
+        )
         reached = reached + kw
     sun = tuple(
         QRectF(plot.left() + index * hour, plot.bottom() - kw * scale, hour, kw * scale)
@@ -85,7 +91,8 @@ def lay_stack(job: Job, stack: DayStack, width: float, height: float, metrics: Q
 
 
 def _label(boxes: tuple[QRectF, ...], width: float, plot: QRectF) -> QRectF | None:
-    """A place inside the layer: the run of hours that is thick enough for a line of words, and long enough for them."""
+    """A place inside the layer: the run of hours that is thick enough for a line of words, and long enough
+    for them."""
     best: QRectF | None = None
     index = 0
     while index < HOURS:

@@ -1,4 +1,5 @@
-"""The day's stack of circuits against the sun: a hand moves a circuit's runs, and money and endurance move with it."""
+"""The day's stack of circuits against the sun: a hand moves a circuit's runs, and money and endurance move
+with it."""
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
@@ -18,13 +19,17 @@ from lodestaff.reckoning.day_stack import HOURS, DayStack, can_move, day_stack, 
 
 
 class DayView(Surface):
-    """Up and Down choose a circuit, Shift+Left and Shift+Right move its runs by an hour; W turns to the weekend."""
+    """Up and Down choose a circuit, Shift+Left and Shift+Right move its runs by an hour; W turns to the
+    weekend."""
 
     least = (500, 420)
 
     def __init__(self, store: Store) -> None:
-        super().__init__(store, "The day's circuits against the sun",
-                         "Up and Down choose a circuit; Shift with Left or Right moves its runs by an hour.")  # fmt: skip
+        super().__init__(
+            store,
+            "The day's circuits against the sun",
+            "Up and Down choose a circuit; Shift with Left or Right moves its runs by an hour.",
+        )
         self.plan: DayPlan | None = None
         self.stack: DayStack | None = None
         self.chosen = ""
@@ -111,9 +116,11 @@ class DayView(Surface):
                 )
             return False
         later = hours if abs(hours) <= HOURS // 2 else hours - HOURS if hours > 0 else hours + HOURS
-        return self.store.edit(f"Run {circuit.name} {abs(later)} h {'later' if later > 0 else 'earlier'}", *moved)
+        return self.store.edit(
+            f"Run {circuit.name} {abs(later)} h {'later' if later > 0 else 'earlier'}", *moved
+        )
 
-    # --- the keyboard ----------------------------------------------------------------------------------------
+    # --- the keyboard -----------------------------------------------------------------------------------
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, shift = Qt.Key(event.key()), bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         ids = [circuit for circuit, _ in self.stack.layers] if self.stack else []
@@ -137,10 +144,14 @@ class DayView(Surface):
         """A circuit in words: its energy on this day, and what can be done."""
         kw = next((kw for id, kw in self.stack.layers if id == circuit.id), None) if self.stack else None
         energy = f", {text_of(float(kw.sum()), 'kWh')} a day" if kw is not None else ""
-        peak = f", most at {clock(float(kw.argmax()))}" if kw is not None and can_move(circuit) else ", at any hour"
+        peak = (
+            f", most at {clock(float(kw.argmax()))}"
+            if kw is not None and can_move(circuit)
+            else ", at any hour"
+        )
         return f"{circuit.name} ({circuit.role}){energy}{peak}"
 
-    # --- painting --------------------------------------------------------------------------------------------
+    # --- painting ---------------------------------------------------------------------------------------
     def paint(self, painter: QPainter) -> None:
         look, job = current(), self._laid
         if self.plan is None or self.stack is None or job is None:
@@ -171,8 +182,11 @@ class DayView(Surface):
         painter.setFont(font("label"))
         painter.setPen(colour(look.soft))
         used, total = stack.under_sun_kwh(), float(stack.total_kw.sum())
-        words = (f"mean by the household's clock; {text_of(total, 'kWh')} a day, {text_of(used, 'kWh')} under the sun of "
-                 f"{text_of(float(stack.sun_kw.sum()), 'kWh')}   W: {'weekday' if stack.weekend else 'weekend'}")  # fmt: skip
+        words = (
+            f"mean by the household's clock; {text_of(total, 'kWh')} a day, {text_of(used, 'kWh')} under "
+            "the sun of "
+            f"{text_of(float(stack.sun_kw.sum()), 'kWh')}   W: {'weekday' if stack.weekend else 'weekend'}"
+        )
         room = max(40.0, self.width() - x - 4)
         painter.drawText(
             QPointF(x, 15), QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, room)
@@ -189,12 +203,16 @@ class DayView(Surface):
             painter.setPen(QPen(colour(look.line), 1))
             painter.drawLine(QPointF(plan.plot.left(), y), QPointF(plan.plot.right(), y))
             painter.setPen(colour(look.soft))
-            painter.drawText(QRectF(0, y - 7, plan.plot.left() - 5, 14), Qt.AlignmentFlag.AlignRight, f"{plain(kw)}")
+            painter.drawText(
+                QRectF(0, y - 7, plan.plot.left() - 5, 14), Qt.AlignmentFlag.AlignRight, f"{plain(kw)}"
+            )
             kw += step
         painter.drawText(QPointF(12, plan.plot.top() - 4), "kW")
         for hour in range(0, HOURS + 1, 3):
             x = plan.x(hour)
-            painter.drawText(QRectF(x - 20, plan.plot.bottom() + 2, 40, 13), Qt.AlignmentFlag.AlignCenter, f"{hour}")
+            painter.drawText(
+                QRectF(x - 20, plan.plot.bottom() + 2, 40, 13), Qt.AlignmentFlag.AlignCenter, f"{hour}"
+            )
 
     def _layer(self, painter: QPainter, layer: Layer, circuit: Circuit) -> None:
         look = current()
@@ -219,7 +237,8 @@ class DayView(Surface):
             self._frame(painter, layer, circuit)
 
     def _frame(self, painter: QPainter, layer: Layer, circuit: Circuit) -> None:
-        """The chosen circuit: its outline, its name beside its highest hour where it has no label of its own."""
+        """The chosen circuit: its outline, its name beside its highest hour where it has no label of its
+        own."""
         look = current()
         painter.setPen(QPen(colour(look.hand), 1.6 * look.stroke))
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -260,7 +279,10 @@ class DayView(Surface):
         painter.setFont(font("small"))
         painter.setPen(colour(look.soft))
         tariff = job.tariff
-        words = f"cheap hours {plain(tariff.import_low)}, else {plain(tariff.import_high)}, export {plain(tariff.export)} {tariff.currency} a kWh"
+        words = (
+            f"cheap hours {plain(tariff.import_low)}, else {plain(tariff.import_high)}, export "
+            f"{plain(tariff.export)} {tariff.currency} a kWh"
+        )
         painter.drawText(QPointF(plan.low.left(), plan.low.bottom() + 12), words)
 
     def _ghost(self, painter: QPainter) -> None:
@@ -302,8 +324,13 @@ class DayView(Surface):
         currency = job.tariff.currency
         if new.figures.off_grid:
             words.append(
-                f"unserved {grouped(new.figures.unserved_kwh)} kWh a year; now {grouped(old.figures.unserved_kwh)}"
+                f"unserved {grouped(new.figures.unserved_kwh)} kWh a year; now "
+                f"{grouped(old.figures.unserved_kwh)}"
             )
         else:
-            words.append(f"bill {grouped(new.figures.bill)} {currency} a year; now {grouped(old.figures.bill)}")
-        return words + [line for line in changes(old, new) if line.startswith(("lasts", "night", "the promise"))]
+            words.append(
+                f"bill {grouped(new.figures.bill)} {currency} a year; now {grouped(old.figures.bill)}"
+            )
+        return words + [
+            line for line in changes(old, new) if line.startswith(("lasts", "night", "the promise"))
+        ]

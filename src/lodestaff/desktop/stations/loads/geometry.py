@@ -35,7 +35,8 @@ class Block:
 class Rail:
     """One rail: its group, its band, base line, blocks, and the start that is drawn dashed.
 
-    A board on the same source and leg as the one before it carries on where that ends: `begin` is its first kVA.
+    A board on the same source and leg as the one before it carries on where that ends: `begin` is its first
+    kVA.
     """
 
     group: LoadGroup
@@ -53,7 +54,9 @@ class Rail:
     @property
     def running_kva(self) -> float:
         return sum(
-            b.circuit.running_kva / (len(b.circuit.legs) if self.group.leg else 1) for b in self.blocks if not b.also
+            b.circuit.running_kva / (len(b.circuit.legs) if self.group.leg else 1)
+            for b in self.blocks
+            if not b.also
         )
 
 
@@ -82,13 +85,20 @@ class Rails:
         return None
 
     def block_of(self, circuit_id: str) -> Block | None:
-        return next((block for rail in self.rails for block in rail.blocks if block.circuit.id == circuit_id), None)
+        return next(
+            (block for rail in self.rails for block in rail.blocks if block.circuit.id == circuit_id), None
+        )
 
 
 def lay_rails(
-    job: Job, load_groups: tuple[LoadGroup, ...], night_kwh: dict[str, float], width: float, height: float, metrics: QFontMetricsF,
+    job: Job,
+    load_groups: tuple[LoadGroup, ...],
+    night_kwh: dict[str, float],
+    width: float,
+    height: float,
+    metrics: QFontMetricsF,
     line_height: float,
-) -> Rails:  # fmt: skip
+) -> Rails:
     """Lay the rails out in a surface of the given width, at least as high as given; labels never overlap."""
     circuits = {c.id: c for c in job.circuits}
     rows = [(group, [circuits[id] for id in (*group.circuits, *group.also)]) for group in load_groups]
@@ -105,13 +115,19 @@ def lay_rails(
     spare = max(0.0, (height - night_height - 8 - sum(needs)) / max(1e-9, sum(weights)))
     fed = [night_kwh.get(c.id, 0.0) for c in job.circuits if c.role in (Role.HELD, Role.SHED)]
     highest = max(fed, default=0.0) or max(night_kwh.values(), default=0.0)
-    last_held = {(group.source, group.leg): index for index, group in enumerate(load_groups) if group.role is Role.HELD}
+    last_held = {
+        (group.source, group.leg): index for index, group in enumerate(load_groups) if group.role is Role.HELD
+    }
     rails = []
     y = 0.0
     for index, (group, ones) in enumerate(rows):
         band = QRectF(0, y, width, needs[index] + spare * weights[index])
         y = band.bottom()
-        starters = _starters(load_groups, circuits, group) if last_held.get((group.source, group.leg)) == index else []
+        starters = (
+            _starters(load_groups, circuits, group)
+            if last_held.get((group.source, group.leg)) == index
+            else []
+        )
         rails.append(
             _rail(
                 group,
@@ -137,7 +153,8 @@ def _kva(circuit: Circuit, group: LoadGroup) -> float:
 
 
 def _begins(load_groups: tuple[LoadGroup, ...], circuits: dict[str, Circuit]) -> list[float]:
-    """The first kVA of each group: a held board carries on where the one before it on its source and leg ends."""
+    """The first kVA of each group: a held board carries on where the one before it on its source and leg
+    ends."""
     reached: dict[tuple[tuple[str, ...], str], float] = {}
     begins = []
     for group in load_groups:
@@ -149,16 +166,24 @@ def _begins(load_groups: tuple[LoadGroup, ...], circuits: dict[str, Circuit]) ->
     return begins
 
 
-def _starters(load_groups: tuple[LoadGroup, ...], circuits: dict[str, Circuit], group: LoadGroup) -> list[Circuit]:
+def _starters(
+    load_groups: tuple[LoadGroup, ...], circuits: dict[str, Circuit], group: LoadGroup
+) -> list[Circuit]:
     """The held circuits of a group's source and leg."""
-    return [circuits[id] for one in load_groups if one.role is Role.HELD and (one.source, one.leg) == (group.source, group.leg)
-            for id in one.circuits]  # fmt: skip
+    return [
+        circuits[id]
+        for one in load_groups
+        if one.role is Role.HELD and (one.source, one.leg) == (group.source, group.leg)
+        for id in one.circuits
+    ]
 
 
 def _heads(group: LoadGroup, line_height: float) -> tuple[float, float]:
     """Room for a rail's words above its blocks, and for the numbers below its line."""
     size = line_height / LINE
-    return size * (HEAD if group.first else LOWER_HEAD), size * (AXIS if group.role is Role.HELD else LEG_AXIS)
+    return size * (HEAD if group.first else LOWER_HEAD), size * (
+        AXIS if group.role is Role.HELD else LEG_AXIS
+    )
 
 
 def _needed(
@@ -185,7 +210,9 @@ def _rail(
 ) -> Rail:
     head, axis = _heads(group, line_height)
     base = band.bottom() - axis
-    room = max(LEAST_BLOCK, base - band.top() - head - line_height * _outside(circuits, group, scale, metrics))
+    room = max(
+        LEAST_BLOCK, base - band.top() - head - line_height * _outside(circuits, group, scale, metrics)
+    )
     x = LEFT + begin * scale
     rects, cuts = [], []
     for index, circuit in enumerate(circuits):
@@ -218,7 +245,9 @@ def _rail(
 
 def _outside(circuits: list[Circuit], group: LoadGroup, scale: float, metrics: QFontMetricsF) -> int:
     """How many labels are too wide for their blocks: each may need a tier of its own. One at least."""
-    return max(1, sum(metrics.horizontalAdvance(c.name) + 10 > _kva(c, group) * scale - 1.5 for c in circuits))
+    return max(
+        1, sum(metrics.horizontalAdvance(c.name) + 10 > _kva(c, group) * scale - 1.5 for c in circuits)
+    )
 
 
 def _labelled(
@@ -250,7 +279,10 @@ def _labelled(
         left = min(rect.left(), band.right() - width - 2)
         over = [(label, tier) for label, tier in placed if label.left() < left + width + 6]
         tier = max((tier for _, tier in over), default=-1) + 1
-        near = min((one.top() for one in obstacles if one.left() < left + width and one.right() > left), default=floor)
+        near = min(
+            (one.top() for one in obstacles if one.left() < left + width and one.right() > left),
+            default=floor,
+        )
         low = min([near - line_height - 2, *(label.top() - line_height for label, _ in over)])
         label = QRectF(left, max(band.top() + head - 2, low), width, line_height)
         placed.append((label, tier))

@@ -40,7 +40,8 @@ class RailsView(Protocol):
     def height(self) -> int: ...
 
 
-KIND = {Role.HELD: ("battery", ""), Role.SHED: ("battery", "slant"), Role.GRID: ("grid", ""), Role.LOCKED: ("load", ""),
+KIND = {Role.HELD: ("battery", ""), Role.SHED: ("battery", "slant"), Role.GRID: ("grid", ""),
+        Role.LOCKED: ("load", ""),
         Role.SURPLUS: ("sun", "")}  # fmt: skip
 
 
@@ -57,7 +58,8 @@ def paint_rails(painter: QPainter, view: RailsView) -> None:
 
 
 def _head_words(rail: Rail, view: RailsView) -> str:
-    """The board's words where there are several, what runs on its legs, and what becomes of it in an outage."""
+    """The board's words where there are several, what runs on its legs, and what becomes of it in an
+    outage."""
     job, rails = view.store.job, view.rails
     assert job is not None
     assert rails is not None
@@ -65,9 +67,14 @@ def _head_words(rail: Rail, view: RailsView) -> str:
     legs = [one for one in rails.rails if one.role is rail.role and one.group.board == group.board]
     kva = "   ".join(f"{one.group.leg} {text_of(one.running_kva, 'kVA')}".strip() for one in legs)
     boards = {one.group.board for one in rails.rails if one.group.board}
-    first = next(one for one in rails.rails if one.group.board == group.board)  # the neutral is the whole board's
-    parts = [group.name if len(boards) > 1 else "", view.neutral_words(group) if len(legs) > 1 and first is rail else "",
-             f"behind a contactor {group.contactor}" if group.contactor else ""]  # fmt: skip
+    first = next(
+        one for one in rails.rails if one.group.board == group.board
+    )  # the neutral is the whole board's
+    parts = [
+        group.name if len(boards) > 1 else "",
+        view.neutral_words(group) if len(legs) > 1 and first is rail else "",
+        f"behind a contactor {group.contactor}" if group.contactor else "",
+    ]
     return "   ".join(filter(None, [parts[0], f"{kva} running", parts[1], parts[2] or fate(job, group)]))
 
 
@@ -126,7 +133,9 @@ def _ticks(painter: QPainter, rail: Rail, rails: Rails) -> None:
         x = rails.x(kva)
         painter.drawLine(QPointF(x, rail.base), QPointF(x, rail.base + 3))
         if rail.role is Role.HELD:
-            painter.drawText(QRectF(x - 16, rail.base + 3, 32, 12 * rails.size), Qt.AlignmentFlag.AlignCenter, str(kva))
+            painter.drawText(
+                QRectF(x - 16, rail.base + 3, 32, 12 * rails.size), Qt.AlignmentFlag.AlignCenter, str(kva)
+            )
     if rail.role is Role.HELD and not rail.group.leg:
         painter.drawText(QPointF(rails.x(rails.most_kva) + 6, rail.base + 4), "kVA")
 
@@ -162,7 +171,10 @@ def _break(painter: QPainter, box: QRectF) -> None:
     look = current()
     painter.setPen(QPen(colour(look.paper), 3))
     y = box.top() + min(12.0, box.height() / 3)
-    points = [QPointF(box.left() + 8.0 * step, y + (3 if step % 2 else -3)) for step in range(int(box.width() / 8) + 1)]
+    points = [
+        QPointF(box.left() + 8.0 * step, y + (3 if step % 2 else -3))
+        for step in range(int(box.width() / 8) + 1)
+    ]
     painter.drawPolyline([*points, QPointF(box.right(), y)])
 
 
@@ -180,7 +192,9 @@ def _stops(painter: QPainter, rail: Rail, rails: Rails) -> None:
     if rail.start is not None:
         over = rail.start.right() > rails.x(surge)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(colour(look.blocks if over else look.warns), 1.5 * look.stroke, Qt.PenStyle.DashLine))
+        painter.setPen(
+            QPen(colour(look.blocks if over else look.warns), 1.5 * look.stroke, Qt.PenStyle.DashLine)
+        )
         painter.drawRect(rail.start)
         painter.setFont(font("small"))
         words = QFontMetricsF(painter.font()).elidedText(
@@ -219,7 +233,11 @@ def _ghost(painter: QPainter, view: RailsView) -> None:
     metrics = QFontMetricsF(painter.font())
     width = max(metrics.horizontalAdvance(line) for line in lines) + 12
     x = min(max(4.0, box.left()), view.width() - width - 4)
-    y = box.bottom() + 6 if box.bottom() + 6 + 16 * len(lines) < view.height() else box.top() - 10 - 16 * len(lines)
+    y = (
+        box.bottom() + 6
+        if box.bottom() + 6 + 16 * len(lines) < view.height()
+        else box.top() - 10 - 16 * len(lines)
+    )
     painter.fillRect(QRectF(x, y, width, 16.0 * len(lines) + 6), colour(look.panel, 235))
     painter.setPen(QPen(colour(look.hand), 1))
     painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -244,7 +262,11 @@ def _drop_words(view: RailsView) -> list[str]:
 def changes(old: Results, new: Results) -> list[str]:
     """What a try-out changes, in words."""
     lines = []
-    for rule, name in (("LOAD-CONT: held", "together"), ("LOAD-SURGE: start", "worst start"), ("LOAD-ENERGY", "night")):
+    for rule, name in (
+        ("LOAD-CONT: held", "together"),
+        ("LOAD-SURGE: start", "worst start"),
+        ("LOAD-ENERGY", "night"),
+    ):
         found = least_margin(of_rule(new, rule))
         if found is not None and found.limit is not None:
             lines.append(f"{name} {text_of(found.value, found.unit)} of {text_of(found.limit, found.unit)}")
@@ -252,7 +274,8 @@ def changes(old: Results, new: Results) -> list[str]:
     if before is not None and after is not None:
         hour = new.moment.hour
         lines.append(
-            f"lasts {text_of(after, 'h')}, to {clock(hour + after)}; now {text_of(before, 'h')}, to {clock(hour + before)}"
+            f"lasts {text_of(after, 'h')}, to {clock(hour + after)}; now {text_of(before, 'h')}, to "
+            f"{clock(hour + before)}"
         )
     if new.promise_cost is not None:
         now = "" if old.promise_cost is None else f"; now {grouped(old.promise_cost)}"
@@ -317,11 +340,15 @@ def _night(painter: QPainter, box: QRectF, view: RailsView) -> None:
 def _curve(painter: QPainter, plot: QRectF, view: OutageView, style: Qt.PenStyle, ink: str) -> None:
     path = QPainterPath()
     for index, soc in enumerate(view.soc):
-        point = QPointF(plot.left() + index * STEP_H / 24 * plot.width(), plot.bottom() - float(soc) * plot.height())
+        point = QPointF(
+            plot.left() + index * STEP_H / 24 * plot.width(), plot.bottom() - float(soc) * plot.height()
+        )
         path.lineTo(point) if index else path.moveTo(point)
     hours = view.outage.hours
     if view.outage.reason == "energy" and hours < 24:
-        path.lineTo(QPointF(plot.left() + hours / 24 * plot.width(), plot.bottom() - view.floor_soc * plot.height()))
+        path.lineTo(
+            QPointF(plot.left() + hours / 24 * plot.width(), plot.bottom() - view.floor_soc * plot.height())
+        )
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setPen(QPen(colour(ink), 2, style))

@@ -16,7 +16,8 @@ from lodestaff.reckoning.legs import load_of
 from lodestaff.reckoning.load_groups import ROLES, LoadGroup, drop_changes, load_groups, title
 
 DRAG_AFTER_PX = 4
-ROLE_KEYS = {Qt.Key.Key_H: Role.HELD, Qt.Key.Key_S: Role.SHED, Qt.Key.Key_G: Role.GRID, Qt.Key.Key_L: Role.LOCKED,
+ROLE_KEYS = {Qt.Key.Key_H: Role.HELD, Qt.Key.Key_S: Role.SHED, Qt.Key.Key_G: Role.GRID,
+             Qt.Key.Key_L: Role.LOCKED,
              Qt.Key.Key_U: Role.SURPLUS}  # fmt: skip
 
 
@@ -95,7 +96,9 @@ class RailsView(Surface):
 
     def _aim(self, group: LoadGroup | None) -> None:
         """Over another rail: ask what dropping there would bring."""
-        if self.dragged is None or (group.key if group else None) == (self.target.key if self.target else None):
+        if self.dragged is None or (group.key if group else None) == (
+            self.target.key if self.target else None
+        ):
             return
         self.target = group
         self.drop_changes = self._changes(self.dragged, group) if group else ()
@@ -112,7 +115,9 @@ class RailsView(Surface):
         """Whether a try-out's job is the one that the drop would make."""
         tried = job.circuit(self.dragged.id) if self.dragged else None
         wanted = {change.path.rsplit("/", 1)[1]: change.value for change in self.drop_changes}
-        return tried is not None and all(str(getattr(tried, name)) == str(value) for name, value in wanted.items())
+        return tried is not None and all(
+            str(getattr(tried, name)) == str(value) for name, value in wanted.items()
+        )
 
     def target_words(self) -> str:
         """Where the hand is: the role, and the board and leg where there are several."""
@@ -125,7 +130,10 @@ class RailsView(Surface):
         )
 
     def _several_boards(self) -> bool:
-        return self.rails is not None and len({rail.group.board for rail in self.rails.rails if rail.group.board}) > 1
+        return (
+            self.rails is not None
+            and len({rail.group.board for rail in self.rails.rails if rail.group.board}) > 1
+        )
 
     def neutral_words(self, group: LoadGroup) -> str:
         """The neutral's current of a board with all its circuits running."""
@@ -153,13 +161,23 @@ class RailsView(Surface):
 
     def _tip(self, circuit: Circuit) -> str:
         wish = f", {circuit.wish}" if circuit.wish else ""
-        start = f", starts with {plain(circuit.start_kva, 2)} kVA" if circuit.start_kva > circuit.running_kva else ""
+        start = (
+            f", starts with {plain(circuit.start_kva, 2)} kVA"
+            if circuit.start_kva > circuit.running_kva
+            else ""
+        )
         if circuit.role is Role.SURPLUS:
             s = circuit.surplus
-            start += f", on above {plain(s.start_kw)} kW of surplus, off below {plain(s.stop_kw)}, from {plain(s.min_soc * 100, 0)} %"
+            start += (
+                f", on above {plain(s.start_kw)} kW of surplus, off below {plain(s.stop_kw)}, from "
+                f"{plain(s.min_soc * 100, 0)} %"
+            )
         if circuit.measured_w.value is not None:
             start += f", measured {plain(circuit.measured_w.value)} W {circuit.measured_w.date}".rstrip()
-        return f"{circuit.name}: {plain(circuit.running_w / 1000, 2)} kW, {plain(circuit.running_kva, 2)} kVA{start}, {plain(circuit.kwh_year, 0)} kWh a year{wish}"
+        return (
+            f"{circuit.name}: {plain(circuit.running_w / 1000, 2)} kW, {plain(circuit.running_kva, 2)} "
+            f"kVA{start}, {plain(circuit.kwh_year, 0)} kWh a year{wish}"
+        )
 
     # --- the keyboard --------------------------------------------------------------------------------
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -195,7 +213,9 @@ class RailsView(Surface):
             row = (row + (1 if key == Qt.Key.Key_Down else -1)) % len(rails)
             column = min(column, len(rails[row]) - 1)
         self.chosen = rails[row][column]
-        self.setAccessibleDescription(self._tip(self.store.job.circuit(self.chosen)) if self.store.job else "")
+        self.setAccessibleDescription(
+            self._tip(self.store.job.circuit(self.chosen)) if self.store.job else ""
+        )
         self.update()
 
     def move_circuit(self, circuit: Circuit, role: Role) -> None:
@@ -208,7 +228,11 @@ class RailsView(Surface):
             if rail.role is role and (not rail.group.leg or rail.group.leg in circuit.legs)
         ]
         same = next((group for group in ways if group.board == circuit.board), None)
-        group = same or next(iter(ways), None) or next(rail.group for rail in self.rails.rails if rail.role is role)
+        group = (
+            same
+            or next(iter(ways), None)
+            or next(rail.group for rail in self.rails.rails if rail.role is role)
+        )
         self.move_to(circuit, group)
 
     def move_to(self, circuit: Circuit, group: LoadGroup) -> None:

@@ -18,7 +18,10 @@ from lodestaff.reckoning.panels import deal_panels
 from lodestaff.reckoning.proposal import propose
 from lodestaff.reckoning.readings import Reading, loads_readings
 
-DAY_HINT = "Layers: mean kW of each circuit by hour. Line: the sun. Drag a layer left or right (Shift+arrows): its runs begin earlier or later."
+DAY_HINT = (
+    "Layers: mean kW of each circuit by hour. Line: the sun. Drag a layer left or right "
+    "(Shift+arrows): its runs begin earlier or later."
+)
 
 
 class LoadsStation(StationView):
@@ -26,7 +29,10 @@ class LoadsStation(StationView):
 
     id = "loads"
     crowded = True
-    hint = "Width: running kVA. Height: energy through the night. Dashed: the worst start. Drag a circuit to another rail (keys H S G L U)."
+    hint = (
+        "Width: running kVA. Height: energy through the night. Dashed: the worst start. Drag a circuit "
+        "to another rail (keys H S G L U)."
+    )
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
@@ -47,7 +53,9 @@ class LoadsStation(StationView):
         self.backups.setToolTip("Whole building, board, outlet, board and interlock side by side (Ctrl+B)")
         self.backups.clicked.connect(lambda: self.action_wanted.emit("backups"))
         self.add_button = QPushButton("Add…")
-        self.add_button.setToolTip("A circuit of the library, by kind of building; Del takes the chosen one out")
+        self.add_button.setToolTip(
+            "A circuit of the library, by kind of building; Del takes the chosen one out"
+        )
         self.add_menu = QMenu(self.add_button)
         self.add_menu.aboutToShow.connect(lambda: fill_menu(self.add_menu, self.store))
         self.add_button.setMenu(self.add_menu)
@@ -127,11 +135,14 @@ class LoadsStation(StationView):
         model.refresh()
 
 
-Answer = tuple[str, str, tuple[Change, ...], Job | None]  # words, the step's name, its changes, the job so changed
+Answer = tuple[
+    str, str, tuple[Change, ...], Job | None
+]  # words, the step's name, its changes, the job so changed
 
 
 def _split(reckoner: Reckoner, job: Job) -> Answer:
-    """The best set of each island in words, and the changes that make it. Raises JobError where there is none."""
+    """The best set of each island in words, and the changes that make it. Raises JobError where there is
+    none."""
     leads = [unit for unit in job.units if reckoner.backed(job, unit).forming[:1] == (unit,)]
     found = [propose(reckoner, job, unit) for unit in leads or job.units[:1]]
     changes = tuple(change for one in found for change in one.changes)
@@ -141,9 +152,17 @@ def _split(reckoner: Reckoner, job: Job) -> Answer:
         for one in found
         for name, why in one.choice.left_out
     ]
-    more = [f"{one.words} would let in {', '.join(names[name] for name in one.gained)}" for each in found for one in each.further
-            if one.gained]  # fmt: skip
-    first = "This is the best split already." if not changes else f"The best split changes {len(changes)} circuits."
+    more = [
+        f"{one.words} would let in {', '.join(names[name] for name in one.gained)}"
+        for each in found
+        for one in each.further
+        if one.gained
+    ]
+    first = (
+        "This is the best split already."
+        if not changes
+        else f"The best split changes {len(changes)} circuits."
+    )
     rest = [f"Left out: {'; '.join(out[:4])}." if out else "", f"{'; '.join(more[:2])}." if more else ""]
     return " ".join(filter(None, (first, *rest))), "Take the proposed split", changes, _made(job, changes)
 
@@ -153,7 +172,8 @@ def _dealt(reckoner: Reckoner, job: Job) -> Answer:
     panels = deal_panels(reckoner, job)
     if panels is not None:
         legs = "; ".join(
-            f"{' '.join(filter(None, name))}: {plain(before, 2)} to {plain(after, 2)} of {plain(rated, 2)} kVA"
+            f"{' '.join(filter(None, name))}: {plain(before, 2)} to {plain(after, 2)} of "
+            f"{plain(rated, 2)} kVA"
             for name, rated, before, after in zip(
                 panels.bins, panels.rated_kva, panels.before_kva, panels.after_kva, strict=True
             )
@@ -165,7 +185,8 @@ def _dealt(reckoner: Reckoner, job: Job) -> Answer:
     if not found:
         return "No board stands on several legs.", "", (), None
     words = "; ".join(
-        f"{one.board}: {plain(one.before.imbalance_pct, 0)} to {plain(one.after.imbalance_pct, 0)} % apart, neutral "
+        f"{one.board}: {plain(one.before.imbalance_pct, 0)} to {plain(one.after.imbalance_pct, 0)} % "
+        "apart, neutral "
         f"{plain(one.before.neutral_a, 1)} to {plain(one.after.neutral_a, 1)} A, {len(one.moved)} moved"
         for one in found
     )

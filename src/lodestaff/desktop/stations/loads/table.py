@@ -6,7 +6,14 @@ from datetime import date
 from typing import Any, Literal, get_args
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QSortFilterProxyModel, Qt
-from PySide6.QtWidgets import QComboBox, QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QTableView, QWidget
+from PySide6.QtWidgets import (
+    QComboBox,
+    QHeaderView,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QWidget,
+)
 
 from lodestaff.desktop.copying import gives_and_takes
 from lodestaff.desktop.stations.loads.timetable_text import (
@@ -33,7 +40,8 @@ Kind = Literal["text", "number", "share", "choice", "fact", "yes", "shown", "hou
 
 @dataclass(frozen=True)
 class Column:
-    """A column: its heading, the field of the circuit (a dot steps into a part of it), and what may be typed."""
+    """A column: its heading, the field of the circuit (a dot steps into a part of it), and what may be
+    typed."""
 
     heading: str
     field: str
@@ -83,7 +91,9 @@ COLUMNS: tuple[Column, ...] = (
     Column("Follows the weather", "climate", "climate"),
     Column("Kind", "kind", "choice", ("general", "motor", "heating", "car charger")),
     Column("Soft start, times", "soft_start_multiple"),
-    Column("Customer's choice", "on_battery", "choice", ("not decided", "on the battery", "never on the battery")),
+    Column(
+        "Customer's choice", "on_battery", "choice", ("not decided", "on the battery", "never on the battery")
+    ),
     Column("Socket in its switch", "switch_socket", "yes", ("no", "yes")),
 )
 WRITTEN: dict[str, tuple[Callable[[Any], str], Callable[[str], Any]]] = {
@@ -137,7 +147,9 @@ def cell_changes(circuit: Circuit, column: Column, text: str) -> tuple[Change, .
         raise ValueError(str(trouble)) from None
     if column.kind == "fact":
         known = "measured" if column.field.startswith("measured") else "read on site"
-        return (Change(path, {"value": number, "known": known, "note": "", "date": f"{date.today():%Y-%m-%d}"}),)
+        return (
+            Change(path, {"value": number, "known": known, "note": "", "date": f"{date.today():%Y-%m-%d}"}),
+        )
     if column.field == "priority":
         return (Change(path, int(number)),)
     return (Change(path, number / 100 if column.kind == "share" else number),)
@@ -145,7 +157,11 @@ def cell_changes(circuit: Circuit, column: Column, text: str) -> tuple[Change, .
 
 def _stored(change: Change, column: Column) -> str:
     """What was understood, as it is kept."""
-    value = change.value.get("value") if isinstance(change.value, dict) and "value" in change.value else change.value
+    value = (
+        change.value.get("value")
+        if isinstance(change.value, dict) and "value" in change.value
+        else change.value
+    )
     if column.kind == "climate":
         return climate_text(Climate.model_validate(value) if value is not None else None)
     if isinstance(value, bool) or value is None or column.kind in WRITTEN:
@@ -158,7 +174,11 @@ def _stored(change: Change, column: Column) -> str:
             if value
             else "no"
         )
-    return f"{plain(value * (100 if column.kind == 'share' else 1))}" if isinstance(value, float | int) else str(value)
+    return (
+        f"{plain(value * (100 if column.kind == 'share' else 1))}"
+        if isinstance(value, float | int)
+        else str(value)
+    )
 
 
 class CircuitModel(QAbstractTableModel):
@@ -220,7 +240,8 @@ class CircuitModel(QAbstractTableModel):
         name = (
             f"Move {circuit.name} to {text}"
             if column.field == "role"
-            else f"Set {column.heading.lower()} of {circuit.name} to {_stored(changes[0], column) or 'nothing'}"
+            else f"Set {column.heading.lower()} of {circuit.name} to "
+            f"{_stored(changes[0], column) or 'nothing'}"
         )
         return self.store.edit(name, *changes)
 

@@ -1,4 +1,5 @@
-"""Timetables as they are typed: `7-18 1, 18-22 0.2` for hours, `11-2 1.5` for months, `heating below 15.5, 80 %`."""
+"""Timetables as they are typed: `7-18 1, 18-22 0.2` for hours, `11-2 1.5` for months, `heating below 15.5,
+80 %`."""
 
 import re
 from typing import Any

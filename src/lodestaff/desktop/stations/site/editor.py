@@ -65,9 +65,15 @@ class FactEditor(QWidget):
         self.choice.setVisible(bool(row.choices))
         self.choice.clear()
         self.choice.addItems(list(row.choices))
-        self.choice.setCurrentText(YES[value] if isinstance(value, bool) else str(value) if value is not None else "")
+        self.choice.setCurrentText(
+            YES[value] if isinstance(value, bool) else str(value) if value is not None else ""
+        )
         self.value.setText(
-            "" if value is None or photos else f"{plain(value)}" if isinstance(value, int | float) else str(value)
+            ""
+            if value is None or photos
+            else f"{plain(value)}"
+            if isinstance(value, int | float)
+            else str(value)
         )
         self.known.setVisible(isinstance(found, Fact))
         self.note.setVisible(isinstance(found, Fact))
@@ -110,8 +116,14 @@ class FactEditor(QWidget):
         if row.path in PLACE and found != value:  # who types where the site is has been told so
             confirmed = {"value": "yes", "known": str(Known.TOLD), "note": "", "date": ""}
             more = (Change("site/place_known", confirmed),)
-        more += (Change("site/phases", list(leg_names(job.pack.legs, value))),) if row.path == "mains/system" else ()
-        kept = plain(value) if isinstance(value, float | int) and not isinstance(value, bool) else text.strip()
+        more += (
+            (Change("site/phases", list(leg_names(job.pack.legs, value))),)
+            if row.path == "mains/system"
+            else ()
+        )
+        kept = (
+            plain(value) if isinstance(value, float | int) and not isinstance(value, bool) else text.strip()
+        )
         kept = str(value) if row.kind == "plain date" else kept
         shown = "unknown" if value is None else f"{kept} {row.unit}".strip() or "nothing"
         return self.store.edit(f"Set {row.words[0].lower() + row.words[1:]} to {shown}", change, *more)

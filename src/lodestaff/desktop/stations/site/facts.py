@@ -51,19 +51,30 @@ STATES = ("not asked", "applied for", "granted", "refused", "expired")
 PARALLEL_STATES = (*STATES, "granted without export")
 YES = ("no", "yes")
 ROWS: tuple[FactRow, ...] = (
-    FactRow("site/supply/earthing", "supply", words="Earthing arrangement", unit="", kind="choice", choices=EARTHINGS),
+    FactRow(
+        "site/supply/earthing",
+        "supply",
+        words="Earthing arrangement",
+        unit="",
+        kind="choice",
+        choices=EARTHINGS,
+    ),
     FactRow("mains/system", "supply", words="Kind of supply", unit="", kind="plain choice", choices=SYSTEMS),
     FactRow("site/supply/voltage_v", "supply", "Voltage", "V", "number"),
     FactRow("mains/fault_ka", "supply", "Fault level", "kA", "number"),
     FactRow("site/supply/ze_ohm", "supply", "Ze", "ohm", "number"),
     FactRow("site/supply/rating_a", "head", "Service rating", "A", "number"),
-    FactRow("site/supply/seal", "head", words="Seal", unit="", kind="choice", choices=("intact", "broken", "none")),
+    FactRow(
+        "site/supply/seal", "head", words="Seal", unit="", kind="choice", choices=("intact", "broken", "none")
+    ),
     FactRow("site/supply/de_energise", "head", "May de-energise", "", "text"),
     FactRow("site/supply/de_energise_how", "head", "How", "", "text"),
     FactRow("site/supply/without_power", "head", "People without power", "", "text"),
     FactRow("site/supply/meter", "meter", "Meter", "", "text"),
     FactRow("site/supply/tails_mm2", "meter", "Tails", "mm²", "number"),
-    FactRow("site/supply/isolator", "meter", words="Isolator there", unit="", kind="choice", choices=("yes", "no")),
+    FactRow(
+        "site/supply/isolator", "meter", words="Isolator there", unit="", kind="choice", choices=("yes", "no")
+    ),
     FactRow("site/supply/earthing_mm2", "earth", "Earthing conductor", "mm²", "number"),
     FactRow("site/supply/bonding_mm2", "earth", "Main bonding", "mm²", "number"),
     FactRow("site/supply/electrode_ohm", "earth", "Electrode", "ohm", "number"),
@@ -77,7 +88,12 @@ ROWS: tuple[FactRow, ...] = (
     ),
     FactRow("site/supply/spare_ways", "board", "Spare ways", "", "whole"),
     FactRow(
-        "site/supply/surge_protection", "board", words="Surge protection", unit="", kind="choice", choices=("yes", "no")
+        "site/supply/surge_protection",
+        "board",
+        words="Surge protection",
+        unit="",
+        kind="choice",
+        choices=("yes", "no"),
     ),
     FactRow("site/permission/parallel_kva", "parallel", "Generation, each phase", "kVA", "number"),
     FactRow(
@@ -121,7 +137,8 @@ KNOWN = tuple(str(known) for known in Known)
 
 
 def rows_of(job: Job) -> tuple[FactRow, ...]:
-    """The rows that a job has: a synthetic year is told by its months, a file by its name; records as they are."""
+    """The rows that a job has: a synthetic year is told by its months, a file by its name; records as they
+    are."""
     rows = ROWS if job.mains.grid else tuple(row for row in ROWS if not _of_the_grid(row))
     return (*rows, *_record_rows(job), *(WEATHER_ROWS if job.site.weather.kind == "synthetic" else ()))
 
@@ -138,14 +155,19 @@ CONDITIONS = ("good", "worn", "unfit")
 
 
 def _record_rows(job: Job) -> list[FactRow]:
-    """Rows of the records: a plate for each found device, one for permits, one for limits, one for choices."""
+    """Rows of the records: a plate for each found device, one for permits, one for limits, one for
+    choices."""
     rows = []
     for one in job.site.found:
         path, plate = f"site/found/{one.id}", f"found-{one.id}"
         rows += [
             FactRow(f"{path}/name", plate, "What it is", "", "plain text"),
-            FactRow(f"{path}/rating", plate, "Size" if one.what == "conductor" else "Rating", one.unit, "number"),
-            FactRow(f"{path}/condition", plate, words="Condition", unit="", kind="choice", choices=CONDITIONS),
+            FactRow(
+                f"{path}/rating", plate, "Size" if one.what == "conductor" else "Rating", one.unit, "number"
+            ),
+            FactRow(
+                f"{path}/condition", plate, words="Condition", unit="", kind="choice", choices=CONDITIONS
+            ),
         ]
         if one.what == "conductor":
             rows.append(FactRow(f"{path}/device_a", plate, "Protected by", "A", "number"))
@@ -155,25 +177,51 @@ def _record_rows(job: Job) -> list[FactRow]:
         rows += [
             FactRow(f"{path}/note", plate, "Note", "", "plain text"),
             FactRow(
-                f"{path}/shown_to_customer", plate, words="Customer has seen it", unit="", kind="plain yes", choices=YES
+                f"{path}/shown_to_customer",
+                plate,
+                words="Customer has seen it",
+                unit="",
+                kind="plain yes",
+                choices=YES,
             ),
             FactRow(f"{path}/photos", plate, "Photos", "", "photos"),
         ]
     for permit in job.site.permits:
         path, words = f"site/permits/{permit.id}", f"{permit.kind[0].upper()}{permit.kind[1:]}"
         aim = f" to {plain(permit.value)} A" if permit.value else ""
-        rows += [FactRow(f"{path}/state", "permits", words=words + aim, unit="", kind="plain choice", choices=STATES),
-                 FactRow(f"{path}/date", "permits", "  date", "", "plain date")]  # fmt: skip
+        rows += [
+            FactRow(
+                f"{path}/state", "permits", words=words + aim, unit="", kind="plain choice", choices=STATES
+            ),
+            FactRow(f"{path}/date", "permits", "  date", "", "plain date"),
+        ]
     for limit in job.site.interim:
         path = f"site/interim/{limit.id}"
-        rows += [FactRow(f"{path}/value", "interim", f"{limit.what[0].upper()}{limit.what[1:]}", limit.unit, "plain number"),
-                 FactRow(f"{path}/until", "interim", "  until", "", "plain text"),
-                 FactRow(f"{path}/lifted", "interim", words="  lifted", unit="", kind="plain yes", choices=YES)]  # fmt: skip
+        rows += [
+            FactRow(
+                f"{path}/value",
+                "interim",
+                f"{limit.what[0].upper()}{limit.what[1:]}",
+                limit.unit,
+                "plain number",
+            ),
+            FactRow(f"{path}/until", "interim", "  until", "", "plain text"),
+            FactRow(f"{path}/lifted", "interim", words="  lifted", unit="", kind="plain yes", choices=YES),
+        ]
     for choice in job.choices:
         path = f"choices/{choice.id}"
-        rows += [FactRow(f"{path}/{field}", "choices", words, "", "plain text") for field, words in
-                 (("about", "About"), ("offered", "  offered"), ("advised", "  advised"), ("chosen", "  chosen"), ("why", "  why"),
-                  ("by", "  who"), ("date", "  date"))]  # fmt: skip
+        rows += [
+            FactRow(f"{path}/{field}", "choices", words, "", "plain text")
+            for field, words in (
+                ("about", "About"),
+                ("offered", "  offered"),
+                ("advised", "  advised"),
+                ("chosen", "  chosen"),
+                ("why", "  why"),
+                ("by", "  who"),
+                ("date", "  date"),
+            )
+        ]
     return rows
 
 
@@ -181,7 +229,9 @@ def value_of(job: Job, row: FactRow) -> Any:
     """The fact, or the plain value, at a row's path."""
     found: Any = job
     for step in row.path.split("/"):
-        found = next(one for one in found if one.id == step) if isinstance(found, tuple) else getattr(found, step)
+        found = (
+            next(one for one in found if one.id == step) if isinstance(found, tuple) else getattr(found, step)
+        )
     return found
 
 

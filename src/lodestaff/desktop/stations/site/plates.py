@@ -1,4 +1,5 @@
-"""The supply as it hangs on the wall, top to bottom; permissions and place beside it. Each part is a plate."""
+"""The supply as it hangs on the wall, top to bottom; permissions and place beside it. Each part is a
+plate."""
 
 import itertools
 from dataclasses import dataclass
@@ -154,7 +155,9 @@ class PlatesView(Surface):
         if not photos:
             painter.setPen(colour(look.warns))
             painter.drawText(
-                QRectF(x, rect.top(), rect.width() * 0.5, rect.height()), Qt.AlignmentFlag.AlignVCenter, "none yet"
+                QRectF(x, rect.top(), rect.width() * 0.5, rect.height()),
+                Qt.AlignmentFlag.AlignVCenter,
+                "none yet",
             )
         for digest in photos[:4]:
             picture = self.store.thumbnail(digest)
@@ -219,7 +222,9 @@ class PlatesView(Surface):
         words = QFontMetricsF(painter.font()).elidedText(value, Qt.TextElideMode.ElideRight, max(40.0, room))
         painter.setFont(font("strong"))
         painter.drawText(
-            QRectF(middle, rect.top(), max(40.0, room) + 20, rect.height()), Qt.AlignmentFlag.AlignVCenter, words
+            QRectF(middle, rect.top(), max(40.0, room) + 20, rect.height()),
+            Qt.AlignmentFlag.AlignVCenter,
+            words,
         )
         if not row.plain:
             painter.setFont(font("label"))

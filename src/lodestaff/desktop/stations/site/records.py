@@ -1,4 +1,5 @@
-"""Records of the site that grow: found devices, permits, limits until a date, choices. Made and taken out as one step."""
+"""Records of the site that grow: found devices, permits, limits until a date, choices. Made and taken out
+as one step."""
 
 from dataclasses import dataclass
 from typing import Any
@@ -12,7 +13,8 @@ INTERIM = ("main fuse", "export", "generation")
 
 @dataclass(frozen=True)
 class Addition:
-    """Something that can be added: its words in the menu, the list it goes into, and the record to begin with."""
+    """Something that can be added: its words in the menu, the list it goes into, and the record to begin
+    with."""
 
     words: str
     path: str
@@ -25,18 +27,32 @@ def additions(job: Job) -> tuple[Addition, ...]:
     cutout = job.pack.word("cutout")
     board = job.pack.word("board")
     found = [
-        Addition(f"Found: {what if what != 'board' else board}", "site/found", what.replace(" ", "-"),
-                 {"what": what, "name": {"board": f"Old {board}", "conductor": "Old conductor"}.get(what, what.capitalize())})
+        Addition(
+            f"Found: {what if what != 'board' else board}",
+            "site/found",
+            what.replace(" ", "-"),
+            {
+                "what": what,
+                "name": {"board": f"Old {board}", "conductor": "Old conductor"}.get(what, what.capitalize()),
+            },
+        )
         for what in FOUND
-    ]  # fmt: skip
-    permits = [Addition(f"Permit: {what}", "site/permits", what.replace(" ", "-"), {"kind": what}) for what in PERMITS]
+    ]
+    permits = [
+        Addition(f"Permit: {what}", "site/permits", what.replace(" ", "-"), {"kind": what})
+        for what in PERMITS
+    ]
     amps = job.site.supply.rating_a.value or job.pack.value("usual_service_a").value
     start = {"main fuse": amps, "export": 0.0, "generation": 0.0}
     limits = [
-        Addition(f"Until a date: {what if what != 'main fuse' else f'smaller fuse in the {cutout}'}", "site/interim",
-                 f"until-{what.replace(' ', '-')}", {"what": what, "value": start[what]})
+        Addition(
+            f"Until a date: {what if what != 'main fuse' else f'smaller fuse in the {cutout}'}",
+            "site/interim",
+            f"until-{what.replace(' ', '-')}",
+            {"what": what, "value": start[what]},
+        )
         for what in INTERIM
-    ]  # fmt: skip
+    ]
     return (
         *found,
         *permits,
@@ -57,7 +73,9 @@ def added(job: Job, addition: Addition) -> tuple[str, Change]:
     """A new record in its list: its path, and the change that makes it."""
     rows = records_at(job, addition.path)
     taken = {row["id"] for row in rows}
-    id = next(one for one in (addition.stem, *(f"{addition.stem}-{n}" for n in range(2, 1000))) if one not in taken)
+    id = next(
+        one for one in (addition.stem, *(f"{addition.stem}-{n}" for n in range(2, 1000))) if one not in taken
+    )
     return f"{addition.path}/{id}", Change(addition.path, [*rows, {"id": id, **addition.record}])
 
 

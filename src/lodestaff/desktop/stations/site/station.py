@@ -36,7 +36,10 @@ class SiteStation(StationView):
 
     id = "site"
     crowded = True
-    hint = "Each value says how it is known: ● read, ◆ measured, ■ sheet, ▣ photo, ◐ told, ○ assumed, ? unknown. Click one to read it off."
+    hint = (
+        "Each value says how it is known: ● read, ◆ measured, ■ sheet, ▣ photo, ◐ told, ○ assumed, ? "
+        "unknown. Click one to read it off."
+    )
 
     def _make_drawing(self) -> QWidget:
         self.plates = PlatesView(self.store)
@@ -75,7 +78,9 @@ class SiteStation(StationView):
         self.meter_button.setToolTip("Interval data of the supply's meter: recognise, confirm, reconcile")
         self.meter_button.clicked.connect(lambda: self.action_wanted.emit("meter"))
         self.weather_button = QPushButton("Weather…")
-        self.weather_button.setToolTip("Attach a typical year (TMY3 or EPW); undo brings the synthetic year back")
+        self.weather_button.setToolTip(
+            "Attach a typical year (TMY3 or EPW); undo brings the synthetic year back"
+        )
         self.weather_button.clicked.connect(self._ask_weather)
         for button in (self.add_button, self.meter_button, self.weather_button):
             self.buttons.addWidget(button)
@@ -116,7 +121,9 @@ class SiteStation(StationView):
             self.plates.choose(ROWS[0])
 
     def _ask_photos(self) -> None:
-        names, _ = QFileDialog.getOpenFileNames(self, "Photos", "", "Pictures (*.jpg *.jpeg *.png *.JPG *.JPEG *.PNG)")
+        names, _ = QFileDialog.getOpenFileNames(
+            self, "Photos", "", "Pictures (*.jpg *.jpeg *.png *.JPG *.JPEG *.PNG)"
+        )
         self.attach_photos([Path(name) for name in names])
 
     def attach_photos(self, paths: list[Path]) -> bool:
@@ -164,19 +171,24 @@ class SiteStation(StationView):
         cells = [self.facts.item(item.row(), column) for column in (1, 2, 3)]
         value, known, note = (cell.text() if cell else "" for cell in cells)
         if item.column() == 2 and known not in KNOWN:
-            self.store.trouble.emit("edit", f"Not changed. {row.words}: {known!r} is none of {', '.join(KNOWN)}.")
+            self.store.trouble.emit(
+                "edit", f"Not changed. {row.words}: {known!r} is none of {', '.join(KNOWN)}."
+            )
         else:
             text = "" if value == "?" else value
             self.editor.set_fact(row, text, known if known in KNOWN else None, note)
         self.refresh()
 
     def _ask_weather(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Attach a typical year", "", "Weather (*.csv *.epw *.CSV *.EPW)")
+        name, _ = QFileDialog.getOpenFileName(
+            self, "Attach a typical year", "", "Weather (*.csv *.epw *.CSV *.EPW)"
+        )
         if name:
             self.attach_weather(Path(name))
 
     def attach_weather(self, path: Path) -> bool:
-        """Attach a weather file to the job and use it; a file that can't be read is said and nothing changes."""
+        """Attach a weather file to the job and use it; a file that can't be read is said and nothing
+        changes."""
         form: Literal["tmy3", "epw"] = "epw" if path.suffix.lower() == ".epw" else "tmy3"
         try:
             read_file(path.read_bytes(), form, path.name)

@@ -44,7 +44,9 @@ class MapView(Surface):
     def _cell_at(self, point: QPointF) -> Cell | None:
         if self.found is None:
             return None
-        return next((cell for key, cell in self.found.cells.items() if self.cell_rect(key).contains(point)), None)
+        return next(
+            (cell for key, cell in self.found.cells.items() if self.cell_rect(key).contains(point)), None
+        )
 
     def adopt(self, key: tuple[str, int]) -> None:
         """Make a cell the job's."""
@@ -68,7 +70,12 @@ class MapView(Surface):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
-        steps = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
+        steps = {
+            Qt.Key.Key_Left: (-1, 0),
+            Qt.Key.Key_Right: (1, 0),
+            Qt.Key.Key_Up: (0, 1),
+            Qt.Key.Key_Down: (0, -1),
+        }
         if self.found is None or self.chosen is None:
             super().keyPressEvent(event)
         elif key in steps:
@@ -96,7 +103,10 @@ class MapView(Surface):
         """A cell in a line."""
         assert self.found is not None
         why = f"; forbidden: {', '.join(cell.barred)}" if cell.barred else ""
-        return f"{plain(self.found.rated_kva[cell.hybrid])} kVA, {cell.modules} modules: {self.outcome} {self.value_text(cell)}, gives {text_of(cell.discharge_kw, 'kW')}{why}"
+        return (
+            f"{plain(self.found.rated_kva[cell.hybrid])} kVA, {cell.modules} modules: {self.outcome} "
+            f"{self.value_text(cell)}, gives {text_of(cell.discharge_kw, 'kW')}{why}"
+        )
 
     # --- painting --------------------------------------------------------------------------------------
     def paint(self, painter: QPainter) -> None:
@@ -104,9 +114,13 @@ class MapView(Surface):
         if self.found is None:
             painter.setFont(font("text"))
             painter.setPen(colour(look.soft))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.instead or "The map is being reckoned…")
+            painter.drawText(
+                self.rect(), Qt.AlignmentFlag.AlignCenter, self.instead or "The map is being reckoned…"
+            )
             return
-        values = [v for cell in self.found.cells.values() if (v := cell.value(self.outcome)) is not None and v == v]
+        values = [
+            v for cell in self.found.cells.values() if (v := cell.value(self.outcome)) is not None and v == v
+        ]
         low, high = (min(values), max(values)) if values else (0.0, 1.0)
         best = self.found.best(self.outcome)
         painter.setOpacity(0.45 if self.stale else 1.0)
@@ -177,14 +191,17 @@ class MapView(Surface):
             )
 
     def _limits(self, painter: QPainter) -> None:
-        """The site's limits across the map: permission, held circuits, and where modules feed the inverter."""
+        """The site's limits across the map: permission, held circuits, and where modules feed the
+        inverter."""
         assert self.found is not None
         found, look = self.found, current()
         top, bottom = TOP - 6, self.height() - BOTTOM
         painter.setFont(font("label"))
         rows = []
         if found.permitted_kva is not None:
-            beyond = next((name for name in found.hybrids if found.rated_kva[name] > found.permitted_kva + 1e-9), None)
+            beyond = next(
+                (name for name in found.hybrids if found.rated_kva[name] > found.permitted_kva + 1e-9), None
+            )
             if beyond is not None:
                 rows.append(
                     (
@@ -196,7 +213,11 @@ class MapView(Surface):
         enough = next((name for name in found.hybrids if found.rated_kva[name] >= found.held_kva), None)
         if enough is not None:
             rows.append(
-                (self.cell_rect((enough, found.modules[0])).left(), f"held {plain(found.held_kva, 2)} kVA", look.hand)
+                (
+                    self.cell_rect((enough, found.modules[0])).left(),
+                    f"held {plain(found.held_kva, 2)} kVA",
+                    look.hand,
+                )
             )
         for x, words, ink in rows:
             painter.setPen(QPen(colour(ink), 2 * look.stroke, Qt.PenStyle.DashLine))

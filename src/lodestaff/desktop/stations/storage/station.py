@@ -19,7 +19,10 @@ class StorageStation(StationView):
     """Map, outcome, progress with a stop, table."""
 
     id = "storage"
-    hint = "Each cell is a simulated year. Click or Enter adopts it; cells in brackets are forbidden by the site."
+    hint = (
+        "Each cell is a simulated year. Click or Enter adopts it; cells in brackets are forbidden by "
+        "the site."
+    )
     progressed = Signal(float)
 
     def __init__(self, store: Store) -> None:
@@ -146,7 +149,9 @@ class StorageStation(StationView):
             button = self.cells.cellWidget(row, 5)
             if not isinstance(button, QPushButton):
                 button = QPushButton("Adopt")
-                button.setAccessibleName(f"Adopt {plain(found.rated_kva[cell.hybrid])} kVA with {cell.modules} modules")
+                button.setAccessibleName(
+                    f"Adopt {plain(found.rated_kva[cell.hybrid])} kVA with {cell.modules} modules"
+                )
                 button.clicked.connect(lambda _=False, key=key: self.map.adopt(key))
                 self.cells.setCellWidget(row, 5, button)
 

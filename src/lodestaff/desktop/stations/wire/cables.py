@@ -75,7 +75,11 @@ class CableTable(_Typed):
                 self.put(
                     row,
                     column,
-                    "" if value is None else f"{plain(value)}" if isinstance(value, float | int) else str(value),
+                    ""
+                    if value is None
+                    else f"{plain(value)}"
+                    if isinstance(value, float | int)
+                    else str(value),
                     True,
                 )
         self.blockSignals(False)
@@ -116,7 +120,8 @@ class CableTable(_Typed):
 
 
 class PackTableView(_Typed):
-    """Every value and table cell of the pack with its source; what is corrected is marked and kept with the job."""
+    """Every value and table cell of the pack with its source; what is corrected is marked and kept with the
+    job."""
 
     def __init__(self, store: Store) -> None:
         super().__init__(store, "Values of the rule pack", ["Value", "Is", "Unit", "Source", "Provenance"])
@@ -144,7 +149,10 @@ class PackTableView(_Typed):
         if number is None:
             return
         if line < 0:
-            changes = (Change(f"pack/values/{name}/value", number), Change(f"pack/values/{name}/corrected", True))
+            changes = (
+                Change(f"pack/values/{name}/value", number),
+                Change(f"pack/values/{name}/corrected", True),
+            )
             self.store.edit(f"Correct {name} to {text}", *changes)
             return
         table = job.pack.tables[name].model_dump(mode="json")
@@ -157,11 +165,21 @@ def _rows(job: Job) -> Any:
     """Cell (name, row, column), words, value, unit, source and provenance of every value and table cell."""
     for name, value in job.pack.values.items():
         source = str(value.cite()).rsplit(" (", 1)[0]
-        yield (name, -1, 0), name.replace("_", " "), plain(value.value), value.unit, source, str(value.provenance)
+        yield (
+            (name, -1, 0),
+            name.replace("_", " "),
+            plain(value.value),
+            value.unit,
+            source,
+            str(value.provenance),
+        )
     for name, table in job.pack.tables.items():
         source = str(table.cite()).rsplit(" (", 1)[0]
         for line, row in enumerate(table.rows):
             for place, cell in enumerate(row[1:], start=1):
                 if cell is not None:
-                    words = f"{name.replace('_', ' ')}: {plain(row[0] or 0.0)} {table.unit}, {table.columns[place]}"
+                    words = (
+                        f"{name.replace('_', ' ')}: {plain(row[0] or 0.0)} {table.unit}, "
+                        f"{table.columns[place]}"
+                    )
                     yield (name, line, place), words, plain(cell), "", source, str(table.provenance)

@@ -49,7 +49,11 @@ class DiagramView(DiagramSurface):
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         """Come closer to what is under the hand; what its first click switched is put back."""
         found = self.at(event.position())
-        if self.drawing is not None and found in self.drawing.boxes and event.button() == Qt.MouseButton.LeftButton:
+        if (
+            self.drawing is not None
+            and found in self.drawing.boxes
+            and event.button() == Qt.MouseButton.LeftButton
+        ):
             self._doubled = True
             self.store.set_state(self._before)
             self.closer(found)
@@ -117,7 +121,9 @@ class DiagramView(DiagramSurface):
             return
         part = topology.parts[part_id]
         here = part.positions.index(self.answer.positions[part_id])
-        self.store.set_state(self.store.state.with_hand(part_id, part.positions[(here + 1) % len(part.positions)]))
+        self.store.set_state(
+            self.store.state.with_hand(part_id, part.positions[(here + 1) % len(part.positions)])
+        )
 
     def words_of(self, name: str) -> str:
         """What is known of a part or conductor in this state, in one line."""

@@ -55,11 +55,18 @@ class MovesTable(_Rows):
         self.moves = [(one.part, one.position) for one in found]
         self.fill(
             [
-                (topology.parts[one.part].name, one.position, _count(one.darkened), _count(one.fed), str(one.made_live),
-                 str(one.made_dead), "; ".join(" and ".join(hazard.leads) for hazard in one.hazards) or "nothing")
+                (
+                    topology.parts[one.part].name,
+                    one.position,
+                    _count(one.darkened),
+                    _count(one.fed),
+                    str(one.made_live),
+                    str(one.made_dead),
+                    "; ".join(" and ".join(hazard.leads) for hazard in one.hazards) or "nothing",
+                )
                 for one in found
             ]
-        )  # fmt: skip
+        )
 
     def do(self, row: int) -> None:
         part, position = self.moves[row]
@@ -82,11 +89,16 @@ class FailuresTable(_Rows):
         on = {unit.id: [bank for bank in job.banks if bank.unit == unit.id] for unit in job.units}
         self.fill(
             [
-                (topology.parts[one.unit].name, ", ".join(f"{bank.modules} modules" for bank in on[one.unit]) or "none",
-                 _count(one.fed), _count(one.lost), text_of(sum(kwh[bank] for bank in one.batteries), "kWh"))
+                (
+                    topology.parts[one.unit].name,
+                    ", ".join(f"{bank.modules} modules" for bank in on[one.unit]) or "none",
+                    _count(one.fed),
+                    _count(one.lost),
+                    text_of(sum(kwh[bank] for bank in one.batteries), "kWh"),
+                )
                 for one in failures(topology)
             ]
-        )  # fmt: skip
+        )
 
 
 class AdjustmentsTable(_Rows):

@@ -19,7 +19,8 @@ from lodestaff.desktop.stations.wire.moves import AdjustmentsTable, FailuresTabl
 from lodestaff.desktop.stations.wire.table import WireTable
 from lodestaff.desktop.store import Store
 from lodestaff.quantities.convention import plain
-from lodestaff.reckoning.readings import Reading, wire_readings
+from lodestaff.reckoning.readings import Reading
+from lodestaff.reckoning.wire_readings import wire_readings
 from lodestaff.reckoning.wired import Wiring
 from lodestaff.topology import State
 from lodestaff.topology.flows import flows
@@ -31,7 +32,8 @@ MORE = "further states"
 LEVEL_HINTS = {
     "overview": "Sources, boards and what joins them. Double-click a part to come closer.",
     "boards": "Every device and circuit. Double-click a part for its terminals; a right click adjusts.",
-    "terminals": "One part with what is near it: ports and cores at each end. Double-click another part to go there.",
+    "terminals": "One part with what is near it: ports and cores at each end. Double-click another part "
+    "to go there.",
 }
 
 LINES = {
@@ -85,7 +87,11 @@ class WireStation(StationView):
         return self.diagram
 
     def _make_table(self) -> QWidget:
-        self.wires, self.cables, self.pack = WireTable(self.store), CableTable(self.store), PackTableView(self.store)
+        self.wires, self.cables, self.pack = (
+            WireTable(self.store),
+            CableTable(self.store),
+            PackTableView(self.store),
+        )
         self.moves, self.failures = MovesTable(self.store), FailuresTable(self.store)
         self.adjustments = AdjustmentsTable(self.store)
         tabs = QTabWidget()
@@ -159,7 +165,11 @@ class WireStation(StationView):
         sources = ", ".join(topology.parts[one].name for one in sorted(answer.sources[name]))
         kva = {circuit.id: circuit.running_kva for circuit in job.circuits}
         passing = flows(topology, answer, kva, job.pack.value("nominal_v").value).conductors.get(name)
-        amps = f" Up to {plain(passing.load_a, 0)} A to loads, {plain(passing.source_a, 0)} A back." if passing else ""
+        amps = (
+            f" Up to {plain(passing.load_a, 0)} A to loads, {plain(passing.source_a, 0)} A back."
+            if passing
+            else ""
+        )
         return f"Sources: {sources}.{amps}"
 
     def _show_level(self) -> None:
@@ -182,7 +192,10 @@ class WireStation(StationView):
         cable = next((one for one in job.cables if one.id == self.run), None)
         if cable is not None:
             device = f", {cable.curve or ''}{plain(cable.device_a)} A" if cable.device_a else ""
-            return f"{self.run}: {plain(cable.size_mm2)} mm², {plain(cable.length_m)} m, {cable.table}{device}. Click beside it for all runs."
+            return (
+                f"{self.run}: {plain(cable.size_mm2)} mm², {plain(cable.length_m)} m, "
+                f"{cable.table}{device}. Click beside it for all runs."
+            )
         part = self.store.reckoner.wiring(job).topology.parts.get(self.part)
         if part is not None and part.caution:
             return f"{part.name}: {job.pack.caution(part.caution)}"
@@ -200,7 +213,10 @@ class WireStation(StationView):
         job = self.store.job
         shown = (self.store.reckoner.wiring(job), self.store.state) if job else None
         if (
-            self._shown is None or shown is None or shown[0] is not self._shown[0] or shown[1] != self._shown[1]
+            self._shown is None
+            or shown is None
+            or shown[0] is not self._shown[0]
+            or shown[1] != self._shown[1]
         ):  # figures that come in leave the graph as it is
             self._shown = shown
             self.diagram.refresh()

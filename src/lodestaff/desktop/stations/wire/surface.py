@@ -58,7 +58,9 @@ class DiagramSurface(Surface):
         self.drawing = draw(seen, answer.positions, terminals=terminals)
         scale, _ = self._fit()
         wanted = LEAST_TEXT_PX * min(1.5, text_scale())
-        if self.drawing.text_mm * scale < wanted:  # a small window: larger labels, more room between the lines
+        if (
+            self.drawing.text_mm * scale < wanted
+        ):  # a small window: larger labels, more room between the lines
             self.drawing = draw(seen, answer.positions, min(MOST_TEXT_MM, wanted / scale), terminals)
         switches = self._switches()
         if self.chosen not in switches and switches:
@@ -70,14 +72,17 @@ class DiagramSurface(Surface):
         return self.level or self._suited[2]
 
     def _suit(self, topology: Topology, answer: Answer) -> None:
-        """Which level suits the installation in this room: devices where their labels can be read, else the overview."""
+        """Which level suits the installation in this room: devices where their labels can be read, else the
+        overview."""
         if self._suited[0] is topology and self._suited[1] == self.size():
             return
         level = usual_level(topology)
         if level == "boards":
             self.drawing = draw(topology, answer.positions)
             scale, _ = self._fit()
-            self.drawing = draw(topology, answer.positions, min(MOST_TEXT_MM, max(2.8, LEAST_TEXT_PX / scale)))
+            self.drawing = draw(
+                topology, answer.positions, min(MOST_TEXT_MM, max(2.8, LEAST_TEXT_PX / scale))
+            )
             if self.drawing.text_mm * self._fit()[0] < HIDDEN_BELOW_PX:
                 level = "overview"
         self._suited = (topology, self.size(), level)
@@ -96,7 +101,8 @@ class DiagramSurface(Surface):
         assert self.drawing is not None
         assert self.answer is not None
         return next(
-            (name for name in self.answer.unit_modes if name in self.drawing.boxes), next(iter(self.drawing.boxes))
+            (name for name in self.answer.unit_modes if name in self.drawing.boxes),
+            next(iter(self.drawing.boxes)),
         )
 
     def _come_to(self, part: str) -> None:
@@ -230,7 +236,11 @@ class DiagramSurface(Surface):
         points = [QPointF(x, y) for x, y in shape.points]
         ink = self.ink_of(shape.owner)
         painter.setBrush(
-            ink if shape.style == "fill" else colour(look.panel) if shape.style == "board" else Qt.BrushStyle.NoBrush
+            ink
+            if shape.style == "fill"
+            else colour(look.panel)
+            if shape.style == "board"
+            else Qt.BrushStyle.NoBrush
         )
         painter.setPen(QPen(ink, (0.16 if shape.style == "thin" else 0.34) * look.stroke))
         if shape.kind == "text":
@@ -254,9 +264,14 @@ class DiagramSurface(Surface):
         return colour(current().blocks if shape.text in ALERTS else current().ink)
 
     def _text(self, painter: QPainter, shape: Shape, at: QPointF, pixels: float) -> None:
-        """Text is painted in pixels, so that hinting and the person's scale hold; none where it would run together."""
+        """Text is painted in pixels, so that hinting and the person's scale hold; none where it would run
+        together."""
         assert self.drawing is not None
-        if shape.style == "small" and self.drawing.text_mm * pixels < HIDDEN_BELOW_PX and shape.owner != self.hovered:
+        if (
+            shape.style == "small"
+            and self.drawing.text_mm * pixels < HIDDEN_BELOW_PX
+            and shape.owner != self.hovered
+        ):
             return
         painter.save()
         at = painter.transform().map(at)

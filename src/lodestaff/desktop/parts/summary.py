@@ -1,0 +1,31 @@
+"""The design's costs and offers in words, above the gallery."""
+
+from lodestaff.job import Job
+from lodestaff.quantities import text_of
+from lodestaff.shelf import Shelf
+from lodestaff.shelf.prices import PriceBook, cost, one_more_module
+from lodestaff.shelf.replace import offers
+
+
+def summary(job: Job | None, book: PriceBook, shelf: Shelf) -> str:
+    """What the design costs, what is open, and which sheets of the job read otherwise on the shelf."""
+    if job is None:
+        return ""
+    total = cost(job, book)
+    if len(total.open) == len(total.lines):
+        sums = "No price of this design is known yet."
+    else:
+        sums = (
+            f"The design costs {text_of(total.net, total.currency)} without tax, "
+            f"{text_of(total.gross, total.currency)} with."
+        )
+        more = one_more_module(job, job.banks[0].id, book) if job.banks else None
+        sums += f" One more battery module: {text_of(more, total.currency)}." if more is not None else ""
+    opened = f" Open, not in the sums: {len(total.open)} of {len(total.lines)} lines." if total.open else ""
+    changed = offers(job, shelf)
+    offered = "".join(
+        f" {one.id} reads otherwise on the shelf ({', '.join(words for words, *_ in one.fields)}); "
+        "try it to take it."
+        for one in changed
+    )
+    return sums + opened + offered
