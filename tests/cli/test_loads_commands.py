@@ -55,7 +55,7 @@ def test_schools(capsys):
         "open_prices",
     }
     words = run(capsys, "schools", LARKMOOR)[1]
-    assert "whole building: 13 held" in words
+    assert "whole building: 13 backed up" in words
     assert "open: labour" in words
 
 

@@ -65,9 +65,9 @@ def test_two_islands_stand_side_by_side_with_their_names():
     job = load_job(sample_path("harrow-mill-flats"))
     reckoner = Reckoner()
     names = [
-        row.name for row in compare(reckoner, job, reckoner, job) if row.name.startswith("Held together")
+        row.name for row in compare(reckoner, job, reckoner, job) if row.name.startswith("Backed up together")
     ]
-    assert names == ["Held together, Hybrid 1", "Held together, Hybrid 2"]
+    assert names == ["Backed up together, Hybrid 1", "Backed up together, Hybrid 2"]
 
 
 def test_nothing_is_found_by_the_beginning_of_a_title():

@@ -82,7 +82,7 @@ def _wrong(record: LiveState) -> Iterator[Said]:
         yield (
             "dead",
             Verdict.BLOCKS,
-            f"{name} is to be held, and nothing feeds it.",
+            f"{name} is to be backed up, and nothing feeds it.",
             "Move it to a board that is fed in an outage, or leave it on the grid.",
             (circuit,),
         )
@@ -95,7 +95,7 @@ def _wrong(record: LiveState) -> Iterator[Said]:
             (circuit,),
         )
     if record.by_hand:
-        left = "left to the grid" if record.grid else "not among what is held"
+        left = "left to the grid" if record.grid else "not among what is backed up"
         yield (
             "by hand",
             Verdict.NOTES,

@@ -64,7 +64,7 @@ def _listed(circuits: tuple[Circuit, ...]) -> tuple[Input, ...]:
 
 @check("LOAD-CONT", "held", station="loads", rests_on="unit's sheet, derated")
 def load_cont(record: HeldLoad) -> Findings:
-    """Can the unit carry all held circuits at once, in kW and kVA, on each phase?"""
+    """Can the unit carry all backed-up circuits at once, in kW and kVA, on each phase?"""
     held = record.running()
     pairs = (
         (held.kw, record.rated_kw * record.rated_share, "kW"),
@@ -77,10 +77,10 @@ def load_cont(record: HeldLoad) -> Findings:
         limit=limit,
         unit=unit,
         near=limit * (1 - record.continuous_margin.value),
-        text=f"The held circuits draw {text_of(value, unit)} together; the unit gives "
+        text=f"The backed-up circuits draw {text_of(value, unit)} together; the unit gives "
         f"{text_of(limit, unit)} on "
         f"{record.phase}.",
-        name=f"Held load on {record.unit}, {record.phase}",
+        name=f"Backed-up load on {record.unit}, {record.phase}",
         formula="sum of running power" if unit == "kW" else "sqrt(sum P² + sum Q²)",
         inputs=(*_listed(record.circuits), share),
         source=SHEET,
@@ -157,7 +157,7 @@ class HeldEnergy:
 
 @check("LOAD-ENERGY", station="loads", rests_on="battery's sheet and reserve")
 def load_energy(record: HeldEnergy) -> Findings:
-    """Does the battery above its reserve carry the held circuits through the worst month's night?"""
+    """Does the battery above its reserve carry the backed-up circuits through the worst month's night?"""
     largest, night = record.largest, record.night
     needed, usable, month = night.needed_kwh, night.usable_kwh, MONTH_NAMES[night.month]
     yield at_most(
@@ -165,11 +165,10 @@ def load_energy(record: HeldEnergy) -> Findings:
         limit=usable,
         unit="kWh",
         worse=Verdict.WARNS,
-        text=f"From late afternoon {text_of(night.hours, 'h')} of held load take {text_of(needed, 'kWh')} "
-        f"in {month}; "
-        f"{text_of(usable, 'kWh')} stand above the {record.above}.",
-        name=f"Night energy of the held circuits, {month}",
-        formula=f"sum of held load and own use over {plain(night.hours)} h from "
+        text=f"From late afternoon {text_of(night.hours, 'h')} of backed-up load take "
+        f"{text_of(needed, 'kWh')} in {month}; {text_of(usable, 'kWh')} stand above the {record.above}.",
+        name=f"Night energy of the backed-up circuits, {month}",
+        formula=f"sum of backed-up load and own use over {plain(night.hours)} h from "
         f"{plain(LATE_AFTERNOON_H)}:00, "
         f"{plain(night.percentile)} of 100 nights need less",
         inputs=(
@@ -181,7 +180,7 @@ def load_energy(record: HeldEnergy) -> Findings:
         source=STORE,
         because=record.soft_facts,
         cures=(move(largest, Role.SHED),) if largest else (),
-        advice="Hold less, lower the reserve, or add a battery module.",
+        advice="Back up less, lower the reserve, or add a battery module.",
     )
 
 
@@ -194,7 +193,7 @@ class LockOut:
 
 @check("LOAD-LOCK", "held", station="loads", rests_on="common practice")
 def load_lock(record: LockOut) -> Findings:
-    """Is a car charger or heater held without a stated wish?"""
+    """Is a car charger or heater backed up without a stated wish?"""
     running = [c for c in record.circuits if _runs_it_down(c)]
     for c in running:
         banned = c.kind == "car charger" or c.on_battery == "never on the battery"
@@ -219,7 +218,7 @@ def load_lock(record: LockOut) -> Findings:
     if not running:
         yield noted(
             verdict=Verdict.PASSED,
-            text="No charger or heater is held without a lock-out.",
+            text="No charger or heater is backed up without a lock-out.",
             value=sum(c.role is Role.LOCKED for c in record.circuits),
             name="Circuits locked out in an outage",
             formula="count",
@@ -260,7 +259,7 @@ def load_care(record: Care) -> Findings:
             verdict=Verdict.NOTES if held else Verdict.WARNS,
             value=c.running_w / 1000,
             unit="kW",
-            text=text if held else f"{c.name} ({c.care}) is not held in an outage. {record.caution}",
+            text=text if held else f"{c.name} ({c.care}) is not backed up. {record.caution}",
             name=c.name,
             formula="running power",
             inputs=_listed((c,)),

@@ -116,7 +116,7 @@ def load_phase(record: Legs) -> Findings:
 
 @check("LOAD-PHASE", "source", station="loads", rests_on="unit's sheet")
 def load_source(record: Strange) -> Findings:
-    """Is every held circuit on legs that its source gives?"""
+    """Is every backed-up circuit on legs that its source gives?"""
     for c in record.circuits:
         yield noted(
             verdict=Verdict.BLOCKS,

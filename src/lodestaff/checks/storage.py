@@ -72,7 +72,7 @@ def count_words(modules: int) -> str:
 
 @check("STO-POWER", station="storage", rests_on="sheets")
 def sto_power(record: BankPower) -> Findings:
-    """Can the battery feed the held circuits and the inverter?"""
+    """Can the battery feed the backed-up circuits and the inverter?"""
     now, more, held, modules = (
         record.discharge_kw(record.modules),
         record.brings_kw,
@@ -90,7 +90,7 @@ def sto_power(record: BankPower) -> Findings:
         limit=held,
         unit="kW",
         text=f"{record.whose}{count_words(modules)} give{'s' if modules == 1 else ''} "
-        f"{text_of(now, 'kW')}; the held "
+        f"{text_of(now, 'kW')}; the backed-up "
         f"circuits run at {text_of(held, 'kW')}; one more module brings "
         f"{text_of(more, 'kW') if more > 1e-9 else 'no more power'}. {alone}.",
         name=f"Discharge power of {record.unit}",

@@ -248,7 +248,7 @@ def outage(options: argparse.Namespace) -> int:
             }
         )
         if not options.json:
-            ends = "still held after a week" if found.reason == "held" else f"ended by {found.reason}"
+            ends = "still fed after a week" if found.reason == "held" else f"ended by {found.reason}"
             alone = "" if job.mains.grid else ", no grid and no generator"
             print(
                 f"{reckoner.island_name(job, unit)}: from {moment.words}, {moment.sky} sky, "

@@ -45,7 +45,7 @@ def strategies(options: argparse.Namespace) -> int:
             else f"open: {', '.join(one.open_prices)}"
         )
         print(
-            f"{one.name}: {len(one.held)} held, {len(one.shed)} shed first; {trip}; full "
+            f"{one.name}: {len(one.held)} backed up, {len(one.shed)} shed first; {trip}; full "
             f"{min(one.full_h):.1f} h, "
             f"reserve {min(one.reserve_h):.1f} h; {one.moved} moved, {one.labour_h:g} h of work, {cost}"
         )

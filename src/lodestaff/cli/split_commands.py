@@ -42,7 +42,7 @@ def _propose(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
             f"worst start {choice.peak:.2f} of {one.limits.surge:.2f} kVA, {choice.energy_kwh:.1f} of "
             f"{one.limits.energy_kwh:.1f} kWh"
         )
-        print(f"  held: {', '.join(choice.chosen) or 'none'}")
+        print(f"  backed up: {', '.join(choice.chosen) or 'none'}")
         for name, why in choice.left_out:
             print(f"  left out: {name} ({', '.join(why) or 'others are worth more'})")
         for more in one.further:

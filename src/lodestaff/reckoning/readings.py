@@ -146,7 +146,7 @@ def _lasts(results: Results) -> Reading | None:
     wanted = results.job.wishes.outage_h
     outage = view.outage
     words = {
-        "held": "still held after a week",
+        "held": "still fed after a week",
         "energy": "ends with an empty battery",
         "overload": "ends by overload",
         "start": "ends by a start the unit can't give",
@@ -155,8 +155,8 @@ def _lasts(results: Results) -> Reading | None:
         f"An outage from {results.moment.words}",
         outage.hours,
         unit="h",
-        formula="held circuits in steps of 15 minutes until the battery is at its floor, an overload or a "
-        "start trips the unit",
+        formula="backed-up circuits in steps of 15 minutes until the battery is at its floor, an overload "
+        "or a start trips the unit",
         inputs=(
             Input("in the battery", view.start_kwh, "kWh"),
             Input("floor", view.floor_soc * 100, "%"),
@@ -183,7 +183,9 @@ def _lasts(results: Results) -> Reading | None:
 @on_the_place
 def loads_readings(results: Results) -> list[Reading]:
     """Continuous, worst start, night energy, endurance, money."""
-    readings = [from_finding("Held together", finding) for finding in of_rule(results, "LOAD-CONT: held")]
+    readings = [
+        from_finding("Backed up together", finding) for finding in of_rule(results, "LOAD-CONT: held")
+    ]
     readings += [from_finding("Worst start", finding) for finding in of_rule(results, "LOAD-SURGE: start")]
     readings += [from_finding("Night energy", finding) for finding in of_rule(results, "LOAD-ENERGY")]
     lasts = _lasts(results)
@@ -209,10 +211,10 @@ def _promise(results: Results) -> Reading:
         "Keeping the promise of the outage hours",
         cost,
         unit=currency,
-        formula="bill with the reserve that the held circuits need − bill now",
+        formula="bill with the reserve that the backed-up circuits need − bill now",
         inputs=inputs,
         source=SIMULATED,
-        note="Held circuits only, in every month, in 19 of 20 outages.",
+        note="Backed-up circuits only, in every month, in 19 of 20 outages.",
     )
     beside = "not with this battery" if soc is None else f"reserve {plain(soc * 100, 0)} %"
     return Reading(

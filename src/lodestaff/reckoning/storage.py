@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from lodestaff.energy.battery import ac_kw
 from lodestaff.energy.calendar import STEP_H, STEPS, within
 from lodestaff.energy.dispatch import Converter
 from lodestaff.energy.outage import island_of, ride_horizon_h, ride_through
@@ -32,6 +33,7 @@ class Cell:
     endurance_h: float | None
     discharge_kw: float
     barred: tuple[str, ...]
+    feeds: bool = False  # whether so many modules feed the inverter fully
 
     def value(self, outcome: str) -> float | None:
         return {
@@ -58,17 +60,8 @@ class StorageMap:
     held_kva: float
 
     def feeding(self, hybrid: str) -> int | None:
-        """The least count of modules that gives all the power that this inverter can be given."""
-        given = {
-            n: cell.discharge_kw for n in self.modules if (cell := self.cells.get((hybrid, n))) is not None
-        }
-        most = max(given.values(), default=0.0)
-        full = [n for n, kw in given.items() if kw >= most - 1e-9]
-        return (
-            min(full)
-            if (full and len(set(given.values())) > 1) or most >= self.rated_kw[hybrid] - 1e-9
-            else None
-        )
+        """The least count of modules that feeds this inverter fully, whatever it is set to."""
+        return next((n for n in self.modules if (cell := self.cells.get((hybrid, n))) and cell.feeds), None)
 
     def best(self, outcome: str) -> Cell | None:
         """The best cell that nothing forbids."""
@@ -201,9 +194,19 @@ def _column(
                 endurance_h=hours,
                 discharge_kw=converter.bank_kw,
                 barred=barred[row],
+                feeds=_feeds(variant, unit, converter, modules),
             )
         )
     return cells
+
+
+def _feeds(job: Job, unit: Unit, converter: Converter, modules: int) -> bool:
+    """Whether so many modules feed the inverter fully, whatever discharging is set to."""
+    bank, sheet = job.bank_of(unit), job.sheet_of(job.unit(unit.id))
+    assert bank is not None
+    cells = job.sheets.batteries[bank.sheet]
+    given = ac_kw(modules * cells.module_kwh * cells.discharge_c_per_h, converter.k1, converter.k2)
+    return given >= min(converter.rated_kw, ac_kw(sheet.discharge_kw, converter.k1, converter.k2)) - 1e-9
 
 
 def _barred(reckoner: Reckoner, job: Job, unit: Unit, hybrid: str, modules: int) -> tuple[str, ...]:
@@ -222,9 +225,9 @@ def _barred(reckoner: Reckoner, job: Job, unit: Unit, hybrid: str, modules: int)
         reasons.append(f"above the permitted {plain(allowed, 2)} kVA")
     held = _held_kva(reckoner, job, unit)
     if held > sheet.rated_kva:
-        reasons.append(f"below the held {plain(held, 2)} kVA")
+        reasons.append(f"below the backed-up {plain(held, 2)} kVA")
     if converter.bank_kw < _held_kw(reckoner, job, unit) - 1e-9:
-        reasons.append("modules too few for the held circuits")
+        reasons.append("modules too few for the backed-up circuits")
     if modules < battery.min_modules:
         reasons.append(f"the stack takes {battery.min_modules} at least")
     return tuple(reasons)

@@ -57,7 +57,7 @@ def legs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Legs]:
         )
         yield Legs(
             board=unit.id,
-            name=f"Held by {' and '.join(one.name for one in forming)}",
+            name=f"Backed up by {' and '.join(one.name for one in forming)}",
             legs=on,
             load=load,
             rated_a=rated,

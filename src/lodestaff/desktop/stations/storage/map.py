@@ -215,7 +215,7 @@ class MapView(Surface):
             rows.append(
                 (
                     self.cell_rect((enough, found.modules[0])).left(),
-                    f"held {plain(found.held_kva, 2)} kVA",
+                    f"backed up {plain(found.held_kva, 2)} kVA",
                     look.hand,
                 )
             )
