@@ -182,8 +182,8 @@ def test_a_part_of_the_diagram_leads_to_its_step(station):
 def test_the_table_is_the_diagrams_equal(station, saved):
     saved.toggle_table()
     assert not station.diagram.isVisible()
-    assert station.steps.rowCount() == len(station.proof().results)
-    station.steps.setCurrentCell(4, 0)
+    assert len(station.steps.rows) == len(station.proof().results)
+    station.steps.setCurrentIndex(station.steps.index_of(4, 0))
     assert station.at == station.proof().results[4].step.id
 
 
@@ -241,9 +241,9 @@ def test_from_a_new_job_to_the_pack_in_the_window(qtbot, saved, station, tmp_pat
     saved.go("handover")
     handover = saved.stations["handover"]
     saved.toggle_table()
-    for row in range(handover.serials.rowCount()):
-        handover.serials.item(row, 2).setText(f"SN-{row:03d}")
-    handover.registers[0].item(0, 0).setText("Fellbeck Electrical and Solar")
+    for row in range(len(handover.serials.rows)):
+        handover.serials.type_at(row, 2, f"SN-{row:03d}")
+    handover.registers[0].type_at(0, 0, "Fellbeck Electrical and Solar")
     # of the visit only that it was rehearsed; of the site an inspection and one photo that the customer must
     # see
     qtbot.waitUntil(lambda: sum(len(page.missing) for page in handover.pages) == 3, timeout=PATIENCE_MS)

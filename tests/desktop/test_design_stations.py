@@ -60,8 +60,8 @@ class TestSite:
 
     def test_the_table_is_the_drawings_equal(self, window, station):
         index = next(i for i, row in enumerate(rows_of(window.store.job)) if row.words == "Voltage")
-        station.facts.item(index, 1).setText("241")
-        station.facts.item(index, 2).setText("told")
+        station.facts.type_at(index, 1, "241")
+        station.facts.type_at(index, 2, "told")
         voltage = window.store.job.site.supply.voltage_v
         assert (voltage.value, str(voltage.known)) == (241, "told")
 
@@ -163,11 +163,11 @@ class TestArray:
 
     def test_the_table_is_the_drawings_equal(self, window, view):
         rows = window.stations["array"].rows
-        rows.cellWidget(1, 1).textActivated.emit("A")
+        rows.type_at(1, 1, "A")
         assert window.store.job.strings[1].tracker == "A"
-        rows.cellWidget(2, 1).textActivated.emit("none")
+        rows.type_at(2, 1, "none")
         assert window.store.job.faces[0].modules[0].string == ""
-        assert rows.rowCount() == 2 + 18
+        assert len(rows.rows) == 2 + 18
 
 
 class TestStorage:
@@ -214,8 +214,8 @@ class TestStorage:
 
     def test_the_table_is_the_drawings_equal(self, qtbot, window, station):
         rows = station.cells
-        assert rows.rowCount() == 30
-        rows.cellWidget(0, 5).click()
+        assert len(rows.rows) == 30
+        rows.indexWidget(rows.index_of(0, 5)).click()
         assert (window.store.job.units[0].sheet, window.store.job.banks[0].modules) == ("hybrid-3", 1)
 
 
@@ -229,28 +229,28 @@ class TestCables:
 
     def test_a_cable_is_typed(self, window, station):
         station.tabs.setCurrentWidget(station.cables)
-        row = station.cables.runs.index("hybrid-feed")
-        station.cables.item(row, 1).setText("6")
+        row = [run.id for run in station.cables.rows].index("hybrid-feed")
+        station.cables.type_at(row, 1, "6")
         assert next(c for c in window.store.job.cables if c.id == "hybrid-feed").size_mm2 == 6
-        station.cables.item(row, 1).setText("thick")
+        station.cables.type_at(row, 1, "thick")
         assert "not a number" in window.notices.words()[0]
 
     def test_a_run_without_a_cable_gets_one(self, window, station):
         station.tabs.setCurrentWidget(station.cables)
-        row = station.cables.runs.index("board-feed")
-        station.cables.item(row, 2).setText("4")
+        row = [run.id for run in station.cables.rows].index("board-feed")
+        station.cables.type_at(row, 2, "4")
         made = next(c for c in window.store.job.cables if c.id == "board-feed")
         assert (made.length_m, made.table) == (4, "4D5 C")
 
     def test_a_value_of_the_pack_is_corrected(self, window, station):
         station.tabs.setCurrentWidget(station.pack)
-        names = [station.pack.item(row, 0).text() for row in range(station.pack.rowCount())]
-        station.pack.item(names.index("notify a per phase"), 1).setText("20")
+        names = [station.pack.text_at(row, 0) for row in range(len(station.pack.rows))]
+        station.pack.type_at(names.index("notify a per phase"), 1, "20")
         value = window.store.job.pack.values["notify_a_per_phase"]
         assert (value.value, value.corrected) == (20, True)
-        station.pack.item(names.index("cables: 10 mm², 4D5 C A"), 1).setText("60")
+        station.pack.type_at(names.index("cables: 10 mm², 4D5 C A"), 1, "60")
         assert window.store.job.pack.table("cables").at(10, "4D5 C A") == 60
-        assert "corrected in this job" in station.pack.item(names.index("cables: 10 mm², 4D5 C A"), 3).text()
+        assert "corrected in this job" in station.pack.text_at(names.index("cables: 10 mm², 4D5 C A"), 3)
 
     def test_a_conductor_brings_its_runs_findings(self, window, station, settled):
         settled(window)
@@ -271,8 +271,7 @@ def test_comparing_with_a_file(qtbot, window, tmp_path):
         timeout=30_000,
     )
     names = [
-        window.side.comparison.table.item(row, 1).text()
-        for row in range(window.side.comparison.table.rowCount())
+        window.side.comparison.table.text_at(row, 1) for row in range(len(window.side.comparison.table.rows))
     ]
     assert names[0] == "limits/reserve_soc"
     assert "Bill, a year" in names

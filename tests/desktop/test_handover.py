@@ -33,35 +33,35 @@ def test_the_diagram_is_a_picture_on_its_page(station):
 def test_pages_follow_the_journal(qtbot, window, station):
     before = station.pages
     table = station.serials
-    table.item(0, 2).setText("SN-1")
+    table.type_at(0, 2, "SN-1")
     assert window.store.site.entries[-1].kind == "serial"
     qtbot.waitUntil(lambda: station.pages is not before, timeout=PATIENCE_MS)
     serials = next(page for page in station.pages if page.id == "serials")
     assert "22 of 23" in serials.missing[0]
-    table.item(0, 2).setText("SN-1")  # the same again is no entry
+    table.type_at(0, 2, "SN-1")  # the same again is no entry
     assert sum(entry.kind == "serial" for entry in window.store.site.entries) == 1
 
 
 def test_the_register_is_typed_and_kept(window, station):
     firm, people, instruments = station.registers
-    firm.item(0, 0).setText("Fellbeck Electrical and Solar")
-    people.item(0, 0).setText("J. Marr")
-    people.item(0, 1).setText("storage")
-    instruments.item(0, 0).setText("Tester")
-    instruments.item(0, 2).setText("2027-04-30")
+    firm.type_at(0, 0, "Fellbeck Electrical and Solar")
+    people.type_at(0, 0, "J. Marr")
+    people.type_at(0, 1, "storage")
+    instruments.type_at(0, 0, "Tester")
+    instruments.type_at(0, 2, "2027-04-30")
     kept = load_register()
     assert kept == window.store.site.register
     assert kept.firm.name.startswith("Fellbeck")
     assert kept.people[0].licence == "storage"
     assert kept.calibrated_until("Tester") == "2027-04-30"
-    people.item(0, 0).setText("")
+    people.type_at(0, 0, "")
     assert load_register().people == ()
 
 
 def test_a_date_that_is_none_is_said_and_the_old_value_stands(window, station):
     instruments = station.registers[2]
-    instruments.item(0, 0).setText("Tester")
-    instruments.item(0, 2).setText("next spring")
+    instruments.type_at(0, 0, "Tester")
+    instruments.type_at(0, 2, "next spring")
     assert any("2027-03-31" in words for words in window.notices.words())
     assert load_register().instruments[0].calibrated_until == ""
 

@@ -113,12 +113,12 @@ def test_summer_time_shows_where_clocks_part(window, day, settled):
 
 def test_the_table_is_the_drawings_equal(window, day):
     table = window.stations["limits"].settings
-    rows = {table.item(row, 0).text(): row for row in range(table.rowCount())}
-    table.item(rows["Reserve"], 1).setText("45")
+    rows = {table.text_at(row, 0): row for row in range(len(table.rows))}
+    table.type_at(rows["Reserve"], 1, "45")
     assert window.store.job.limits.reserve_soc == pytest.approx(0.45)
-    table.item(rows["Window night: begins"], 1).setText("02:30")
+    table.type_at(rows["Window night: begins"], 1, "02:30")
     assert window.store.job.limits.windows[0].start_h == 2.5
-    table.item(rows["Outage hours promised"], 1).setText("8 h")
+    table.type_at(rows["Outage hours promised"], 1, "8 h")
     assert window.store.job.wishes.outage_h == 8
 
 
@@ -132,12 +132,12 @@ def test_the_table_is_the_drawings_equal(window, day):
 )
 def test_bad_typing_is_said_and_the_old_value_stands(window, day, setting, typed, words):
     table = window.stations["limits"].settings
-    row = next(row for row in range(table.rowCount()) if table.item(row, 0).text() == setting)
-    before, shown = window.store.job, table.item(row, 1).text()
-    table.item(row, 1).setText(typed)
+    row = next(row for row in range(len(table.rows)) if table.text_at(row, 0) == setting)
+    before, shown = window.store.job, table.text_at(row, 1)
+    table.type_at(row, 1, typed)
     assert window.store.job == before
     assert words in window.notices.words()[0]
-    assert table.item(row, 1).text() == shown
+    assert table.text_at(row, 1) == shown
 
 
 def test_typed_values(larkmoor):

@@ -160,7 +160,7 @@ def test_the_table_is_the_drawings_equal(qtbot, window, rails):
     assert window.store.job.circuits[2].role is Role.GRID
     model.setData(model.index(2, 3), "1250,5", Qt.ItemDataRole.EditRole)
     assert window.store.job.circuits[2].running_w == 1250.5
-    assert window.store.history.undo_name == "Set runs, w of Server and phones to 1250.5"
+    assert window.store.history.undo_name == "Set runs of Server and phones to 1250.5 W"
 
 
 @pytest.mark.parametrize(

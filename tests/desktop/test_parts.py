@@ -30,7 +30,7 @@ def states(parts):
 
 
 def row_of(parts, words):
-    return next(row for row in range(parts.form.rowCount()) if parts.form.item(row, 0).text() == words)
+    return next(row for row in range(len(parts.form.rows)) if parts.form.text_at(row, 0) == words)
 
 
 def test_what_fits_and_why_the_rest_does_not(qtbot, parts):
@@ -52,16 +52,16 @@ def test_a_sheet_is_typed_and_kept_at_once(window, parts):
     choose_kind(parts, "module")
     parts.begin()
     name = parts.gallery.chosen
-    parts.form.item(row_of(parts, "Length"), 1).setText("1800 mm")
+    parts.form.type_at(row_of(parts, "Length"), 1, "1800 mm")
     assert load_shelf().get(name).values["length_m"] == 1.8
-    parts.form.item(row_of(parts, "Operating voltage Vmp"), 1).setText("60")
+    parts.form.type_at(row_of(parts, "Operating voltage Vmp"), 1, "60")
     assert "Vmp must lie below Voc" in parts.remarks.text()
-    parts.form.item(row_of(parts, "Length"), 3).setText("measured")
+    parts.form.type_at(row_of(parts, "Length"), 3, "measured")
     assert str(load_shelf().get(name).known_of("length_m")) == "measured"
-    parts.form.item(row_of(parts, "Length"), 1).setText("long")
+    parts.form.type_at(row_of(parts, "Length"), 1, "long")
     assert any("not a number" in words for words in window.notices.words())
     assert load_shelf().get(name).values["length_m"] == 1.8
-    parts.form.item(row_of(parts, "Width"), 1).setText("")
+    parts.form.type_at(row_of(parts, "Width"), 1, "")
     assert states(parts)[name] == "half"
     assert not parts.try_button.isEnabled()
 
@@ -118,7 +118,7 @@ def test_files_in_and_out(window, parts, tmp_path):
 def test_a_sheet_that_changed_on_the_shelf_is_offered(parts):
     choose_kind(parts, "module")
     parts.gallery.choose("module-440")
-    parts.form.item(row_of(parts, "Open-circuit voltage Voc"), 1).setText("39.9")
+    parts.form.type_at(row_of(parts, "Open-circuit voltage Voc"), 1, "39.9")
     assert "module-440 reads otherwise on the shelf" in parts.words.text()
 
 
@@ -139,8 +139,8 @@ def test_escape_goes_back_to_the_station(window, parts):
 def test_note_and_file_are_kept_beside_the_values(parts):
     choose_kind(parts, "module")
     name = parts.gallery.chosen
-    parts.form.item(row_of(parts, "File of the data sheet"), 1).setText("sheets/module.pdf")
-    parts.form.item(row_of(parts, "Note"), 1).setText("asked for the newer sheet")
+    parts.form.type_at(row_of(parts, "File of the data sheet"), 1, "sheets/module.pdf")
+    parts.form.type_at(row_of(parts, "Note"), 1, "asked for the newer sheet")
     assert load_shelf().get(name).file == "sheets/module.pdf"
     assert load_shelf().get(name).note == "asked for the newer sheet"
 
@@ -160,10 +160,10 @@ def test_a_pack_of_ones_own_is_laid_over_and_undone(window, tmp_path):
 
 
 def test_rates_are_typed_and_kept(window, parts):
-    parts.rates.item(0, 1).setText("aud")
-    parts.rates.item(1, 1).setText("10")
-    parts.rates.item(2, 1).setText("95,5")
-    parts.rates.item(3, 1).setText("6")
+    parts.rates.type_at(0, 1, "aud")
+    parts.rates.type_at(1, 1, "10")
+    parts.rates.type_at(2, 1, "95,5")
+    parts.rates.type_at(3, 1, "6")
     kept = load_prices()
     assert (kept.currency, kept.tax_pct, kept.labour_per_hour, kept.labour_hours) == (
         "AUD",
@@ -171,10 +171,10 @@ def test_rates_are_typed_and_kept(window, parts):
         95.5,
         {"hybrid": 6.0},
     )
-    parts.rates.item(1, 1).setText("much")
+    parts.rates.type_at(1, 1, "much")
     assert any("Not kept. Tax" in words for words in window.notices.words())
     assert load_prices().tax_pct == 10.0
-    parts.rates.item(3, 1).setText("")
+    parts.rates.type_at(3, 1, "")
     assert load_prices().labour_hours == {}
 
 

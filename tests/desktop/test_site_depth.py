@@ -109,7 +109,7 @@ class TestMeter:
     def test_a_file_is_shown_before_it_is_used(self, window, qtbot, page):
         assert page.choices["order"].currentText() == "day month year"
         assert page.choices["decimal"].currentText() == "point"
-        assert page.preview.horizontalHeaderItem(1).text() == "kWh"
+        assert page.preview.source.columns[1].heading == "kWh"
         assert "In doubt: no clock change" in page.words.text()
         assert window.store.job.site.metered is None
         page.confirm.click()
@@ -178,9 +178,9 @@ class TestBackups:
         window.actions_by_id["backups"].trigger()
         page = window.side.backups
         qtbot.waitUntil(lambda: page.found is not None, timeout=30_000)
-        assert page.table.item(0, 0).text() == "Trips"
-        assert "a year by overload" in page.table.item(0, 1).text()
-        assert page.table.item(0, 2).text() == "never in the year"
+        assert page.table.text_at(0, 0) == "Trips"
+        assert "a year by overload" in page.table.text_at(0, 1)
+        assert page.table.text_at(0, 2) == "never in the year"
         assert "on the reserve in the worst month" in page.bars.accessibleDescription()
         page.chosen.setCurrentIndex(1)
         page.why.setText("endurance")

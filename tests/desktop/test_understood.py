@@ -43,7 +43,7 @@ def test_a_field_shows_it(qtbot):
 def test_a_cell_of_the_settings_shows_it(qtbot, window):
     window.go("limits")
     table = window.stations["limits"].settings
-    table.editItem(table.item(2, 1))
+    table.edit(table.index_of(2, 1))
     editor = next(one for one in table.findChildren(QLineEdit) if one.isVisibleTo(table))
     editor.clear()
     qtbot.keyClicks(editor, "1,150")

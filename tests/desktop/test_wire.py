@@ -105,9 +105,12 @@ def test_zoom_keeps_the_point_under_the_hand_and_home_fits(qtbot, station):
 
 def test_the_table_is_the_drawings_equal(window, station):
     table = station.wires
-    table.cellWidget(0, 1).textActivated.emit("open")
+    switch = table.indexWidget(table.index_of(0, 1))
+    assert switch.accessibleName() == f"Position of {table.text_at(0, 0)}"
+    switch.setCurrentText("open")
+    switch.activated.emit(switch.currentIndex())
     assert "open" in window.store.answer().positions.values()
-    rows = [table.item(row, 2).text() for row in range(table.rowCount())]
+    rows = [table.text_at(row, 2) for row in range(len(table.rows))]
     assert any("battery" in row for row in rows)
 
 

@@ -74,12 +74,11 @@ def test_the_table_of_moves_makes_a_move(large):
     station.table_button.click()
     station.tabs.setCurrentWidget(station.moves)
     rows = [
-        [station.moves.item(row, column).text() for column in range(7)]
-        for row in range(station.moves.rowCount())
+        [station.moves.text_at(row, column) for column in range(7)] for row in range(len(station.moves.rows))
     ]
     row = next(index for index, texts in enumerate(rows) if texts[:2] == ["Bypass 1", "grid"])
     assert rows[row][6] == "nothing"
-    station.moves.do(row)
+    station.moves.do(station.moves.rows[row].of)
     assert large.store.answer().positions["bypass-1"] == "grid"
 
 
@@ -87,7 +86,7 @@ def test_the_table_of_failures(large):
     station = station_of(large)
     station.table_button.click()
     station.tabs.setCurrentWidget(station.failures)
-    texts = [station.failures.item(0, column).text() for column in range(5)]
+    texts = [station.failures.text_at(0, column) for column in range(5)]
     assert texts[0] == "Hybrid 1"
     assert texts[4] == "19.2 kWh"
 
@@ -103,8 +102,8 @@ def test_an_adjustment_from_the_menu_is_one_undoable_step(window, qtbot):
     assert "Insert an isolator" in window.store.history.undo_name
     station.table_button.click()
     station.tabs.setCurrentWidget(station.adjustments)
-    assert station.adjustments.item(0, 3).text() == "in place"
-    station.adjustments.setCurrentCell(0, 0)
+    assert station.adjustments.text_at(0, 3) == "in place"
+    station.adjustments.setCurrentIndex(station.adjustments.index_of(0, 0))
     qtbot.keyClick(station.adjustments, Qt.Key.Key_Delete)
     assert window.store.job.adjustments == ()
     window.store.undo()
@@ -116,13 +115,17 @@ def test_an_adjustment_from_the_menu_is_one_undoable_step(window, qtbot):
 def test_every_place_offers_what_fits_it(window, qtbot):
     window.go("wire")
     diagram = station_of(window).diagram
-    words = {
-        name: [one.text() for one in diagram.offer(name).actions()] for name in ("block", "hybrid", "supply")
-    }
-    assert any("Add a board" in one for one in words["block"])
-    assert words["supply"] == ["Nothing to adjust here"]
-    moved = diagram.offer("cutout.load>meter.line").actions()
-    assert any(one.text() == "Move Supply CT here" for one in moved)
+
+    def words(place):
+        menu = diagram.offer(place)
+        found = [one.text() for one in menu.actions()]
+        menu.close()
+        return found
+
+    assert any("Add a board" in one for one in words("block"))
+    assert words("hybrid")
+    assert words("supply") == ["Nothing to adjust here"]
+    assert "Move Supply CT here" in words("cutout.load>meter.line")
 
 
 @PLUGIN
@@ -139,6 +142,8 @@ def test_a_right_click_opens_the_menu(window, qtbot):
         "Add a board" in action.text() for menu in diagram.findChildren(QMenu) for action in menu.actions()
     )
     diagram.contextMenuEvent(QContextMenuEvent(QContextMenuEvent.Reason.Keyboard, QPoint(), QPoint()))
+    for menu in diagram.findChildren(QMenu):
+        menu.close()
 
 
 @PLUGIN
@@ -153,5 +158,6 @@ def test_every_sample_goes_through_every_station(empty, settled):
             empty.go(station)
             assert empty.station == station
             assert station == "handover" or empty.stations[station].readings() is not None
+            empty.stations[station].table_button.setChecked(True)
         assert empty.notices.words() == [], (name, empty.notices.words())
         empty.store.history.mark_saved(empty.store.job)

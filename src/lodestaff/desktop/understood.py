@@ -1,10 +1,9 @@
 """What is understood of a number or a date while it is typed, shown at its field before it counts."""
 
 from collections.abc import Callable
-from typing import Any
 
-from PySide6.QtCore import QEvent, QModelIndex, QObject, QPersistentModelIndex, QPoint, Qt
-from PySide6.QtWidgets import QLabel, QLineEdit, QStyledItemDelegate, QStyleOptionViewItem, QWidget
+from PySide6.QtCore import QEvent, QObject, QPoint, Qt
+from PySide6.QtWidgets import QLabel, QLineEdit
 
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.dates import read_date
@@ -12,7 +11,6 @@ from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
 
 Reads = Callable[[str], str]  # what is understood, in words; raises JobError
-Index = QModelIndex | QPersistentModelIndex
 
 
 def as_number(unit: str) -> Reads:
@@ -81,18 +79,3 @@ def understand(edit: QLineEdit, reads: Callable[[], Reads | None]) -> None:
             hints[0].say(words)
 
     edit.textEdited.connect(show)
-
-
-class UnderstoodDelegate(QStyledItemDelegate):
-    """Cells of a table that show while they are typed what is understood of them."""
-
-    def __init__(self, parent: QWidget, reads: Callable[[int, int], Reads | None]) -> None:
-        super().__init__(parent)
-        self.reads = reads
-
-    def createEditor(self, parent: QWidget, option: QStyleOptionViewItem, index: Index) -> QWidget:
-        editor: Any = super().createEditor(parent, option, index)
-        if isinstance(editor, QLineEdit):
-            row, column = index.row(), index.column()
-            understand(editor, lambda: self.reads(row, column))
-        return editor  # type: ignore[no-any-return]

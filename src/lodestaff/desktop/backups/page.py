@@ -2,21 +2,14 @@
 choice recorded."""
 
 from datetime import date
+from functools import partial
 
-from PySide6.QtWidgets import (
-    QComboBox,
-    QHBoxLayout,
-    QHeaderView,
-    QLabel,
-    QLineEdit,
-    QPushButton,
-    QTableWidget,
-    QTableWidgetItem,
-)
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton
 
 from lodestaff.desktop.backups.months import MonthBars, hours_text
 from lodestaff.desktop.shell.side_page import SidePage
 from lodestaff.desktop.store import Store
+from lodestaff.desktop.table import Table, words
 from lodestaff.job import Change, Job
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped, plain
@@ -38,15 +31,12 @@ class BackupsPage(SidePage):
         column.addWidget(self.words)
         self.bars = MonthBars()
         column.addWidget(self.bars, 2)
-        self.table = QTableWidget(0, 1 + len(NAMES))
-        self.table.setAccessibleName("Ways of backup")
-        self.table.setHorizontalHeaderLabels(["", *(name[0].upper() + name[1:] for name in NAMES)])
-        self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        self.table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
-        self.table.verticalHeader().hide()
+        of_ways = (
+            words(name[0].upper() + name[1:], partial(_cell, place), wide=True)
+            for place, name in enumerate(NAMES)
+        )
+        self.table = Table("Ways of backup", (words("", lambda row: row[0]), *of_ways), sorts=False)
         self.table.setWordWrap(True)
-        self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
-        self.table.setTabKeyNavigation(False)
         column.addWidget(self.table, 3)
         column.addLayout(self._choice_line())
 
@@ -77,7 +67,7 @@ class BackupsPage(SidePage):
         self.words.setText("The ways are being reckoned…")
         self.found = None
         self.bars.show_found(None)
-        self.table.setRowCount(0)
+        self.table.show_rows(())
         self.record_button.setEnabled(False)
         self.store.worker.ask(
             "strategies",
@@ -98,11 +88,7 @@ class BackupsPage(SidePage):
             "under the rating. The same unit, battery and sun in all four."
         )
         self.bars.show_found(found)
-        rows = _rows(job, found)
-        self.table.setRowCount(len(rows))
-        for index, (words, cells) in enumerate(rows):
-            for column, text in enumerate((words, *cells)):
-                self.table.setItem(index, column, QTableWidgetItem(text))
+        self.table.show_rows(_rows(job, found))
         self.table.resizeRowsToContents()
 
     def record(self) -> bool:
@@ -124,6 +110,11 @@ class BackupsPage(SidePage):
         if done:
             self.words.setText(f"Recorded: {name}. It stands at Site among the choices, and in the pack.")
         return done
+
+
+def _cell(place: int, row: tuple[str, list[str]]) -> str:
+    """What stands under a way."""
+    return row[1][place]
 
 
 def _rows(job: Job, found: Strategies) -> list[tuple[str, list[str]]]:

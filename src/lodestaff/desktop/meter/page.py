@@ -2,24 +2,16 @@
 with the circuits."""
 
 import typing
+from functools import partial
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtWidgets import (
-    QComboBox,
-    QFileDialog,
-    QFormLayout,
-    QHBoxLayout,
-    QHeaderView,
-    QLabel,
-    QPushButton,
-    QTableWidget,
-    QTableWidgetItem,
-)
+from PySide6.QtWidgets import QComboBox, QFileDialog, QFormLayout, QHBoxLayout, QLabel, QPushButton
 
 from lodestaff.desktop.meter.days import LoggedDays
 from lodestaff.desktop.shell.side_page import SidePage
 from lodestaff.desktop.store import Store
+from lodestaff.desktop.table import Table, words
 from lodestaff.desktop.worker import Worker
 from lodestaff.energy.metering import Logged, Recognised, read_intervals, recognise
 from lodestaff.energy.metering.text import cells_of, lines_of
@@ -71,12 +63,7 @@ class MeterPage(SidePage):
         column.addWidget(self.words)
         middle = QHBoxLayout()
         middle.addLayout(self._form())
-        self.preview = QTableWidget(0, 0)
-        self.preview.setAccessibleName("First lines of the file")
-        self.preview.verticalHeader().hide()
-        self.preview.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        self.preview.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
-        self.preview.setTabKeyNavigation(False)
+        self.preview: Table[list[str]] = Table("First lines of the file", (), sorts=False)
         middle.addWidget(self.preview, 1)
         column.addLayout(middle, 2)
         self.days = LoggedDays()
@@ -89,13 +76,13 @@ class MeterPage(SidePage):
     def _form(self) -> QFormLayout:
         form = QFormLayout()
         self.choices: dict[str, QComboBox] = {}
-        for field, words in FIELDS:
+        for field, label in FIELDS:
             box = QComboBox()
-            box.setAccessibleName(words)
+            box.setAccessibleName(label)
             box.setMinimumWidth(190)
             box.activated.connect(self._typed)
             self.choices[field] = box
-            form.addRow(words, box)
+            form.addRow(label, box)
         return form
 
     def _foot(self) -> QHBoxLayout:
@@ -142,7 +129,7 @@ class MeterPage(SidePage):
     def _clear(self, words: str) -> None:
         self.path, self.shape, self.log, self.found = None, None, None, None
         self.words.setText(words)
-        self.preview.setRowCount(0)
+        self.preview.show_rows(())
         self.days.show_found(None)
         self._buttons()
 
@@ -228,31 +215,20 @@ class MeterPage(SidePage):
         columns = max((len(cells_of(line, shape.delimiter)) for line in lines), default=1)
         for field, box in self.choices.items():
             box.clear()
-            for words, value in options_of(field, columns):
-                box.addItem(words, value)
+            for label, value in options_of(field, columns):
+                box.addItem(label, value)
             box.setCurrentIndex(max(0, box.findData(getattr(shape, field))))
 
     def _show_preview(self, shape: FileShape) -> None:
         rows = [
             cells_of(line, shape.delimiter)[:12] for line in lines_of(self.raw, "")[: shape.header_lines + 6]
         ]
-        self.preview.setColumnCount(max(map(len, rows), default=0))
-        self.preview.setHorizontalHeaderLabels(
-            [
-                "date"
-                if n == shape.date_column
-                else "time"
-                if n == shape.time_column
-                else f"{shape.unit}"
-                if n == shape.value_column
-                else str(n + 1)
-                for n in range(self.preview.columnCount())
-            ]
-        )
-        self.preview.setRowCount(len(rows))
-        for index, cells in enumerate(rows):
-            for column, text in enumerate(cells):
-                self.preview.setItem(index, column, QTableWidgetItem(text))
+        named = {shape.value_column: shape.unit, shape.time_column: "time", shape.date_column: "date"}
+        columns = [
+            words(named.get(place, str(place + 1)), partial(_part, place))
+            for place in range(max(map(len, rows), default=0))
+        ]
+        self.preview.show_rows(rows, columns)
 
     def _buttons(self) -> None:
         job = self.store.job
@@ -299,6 +275,10 @@ class MeterPage(SidePage):
 
 
 Answer = tuple[Path | None, bytes, Recognised | None, FileShape, Logged | None, Reconciled | None, str]
+
+
+def _part(place: int, line: list[str]) -> str:
+    return line[place] if place < len(line) else ""
 
 
 def _of_file(reckoner: Reckoner, job: Job, path: Path, shape: FileShape | None) -> Answer:

@@ -1,13 +1,14 @@
 """Currency, tax and labour of the price book, typed."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
 from pydantic import ValidationError
 from PySide6.QtCore import Signal
 
-from lodestaff.desktop.stations.typed_table import TypedTable
-from lodestaff.desktop.understood import Reads, as_number
+from lodestaff.desktop.table import Column, Table, words
+from lodestaff.desktop.understood import as_number
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
@@ -23,55 +24,73 @@ HOURS = (("Labour, one hybrid", "hybrid"), ("Labour, one battery "
          ("Labour, one metre of cable", "cable"))  # fmt: skip
 
 
-class RatesTable(TypedTable):
+@dataclass(frozen=True)
+class Rate:
+    """A row: its words, its place in the book, its value now, its unit."""
+
+    words: str
+    field: str
+    value: Any
+    unit: str
+    is_hours: bool = False
+
+    @property
+    def text(self) -> str:
+        if self.value is None:
+            return ""
+        return plain(self.value) if isinstance(self.value, float | int) else str(self.value)
+
+    @property
+    def read_in(self) -> str:
+        """The unit that may be typed with it."""
+        return self.unit if self.unit in ("h", "%") else ""
+
+
+class RatesTable(Table[Rate]):
     """An emptied cell is open again; what can't be a rate is said and stays as it was."""
 
     changed = Signal(object)
     complained = Signal(str)
 
     def __init__(self, book: Callable[[], PriceBook]) -> None:
-        super().__init__("Currency, tax and labour", ["What", "Is", "Unit"])
         self.book = book
+        columns: tuple[Column[Rate], ...] = (
+            words("What", lambda rate: rate.words),
+            words(
+                "Is",
+                lambda rate: rate.text,
+                typed=self._typed,
+                reads=lambda rate: None if rate.field == "currency" else as_number(rate.read_in),
+            ),
+            words("Unit", lambda rate: rate.unit),
+        )
+        super().__init__("Currency, tax and labour", columns)
 
     def refresh(self) -> None:
+        """Show the book's rates."""
         book = self.book()
-        self.blockSignals(True)
-        self.setRowCount(len(PLAIN) + len(HOURS))
-        rows: list[tuple[str, Any, str]] = [
-            (words, getattr(book, field), unit) for words, field, unit in PLAIN
-        ]
-        rows += [(words, book.labour_hours.get(kind), "h") for words, kind in HOURS]
-        for row, (words, value, unit) in enumerate(rows):
-            text = "" if value is None else f"{plain(value)}" if isinstance(value, float | int) else value
-            for column, cell in enumerate((words, text, unit)):
-                self.put(row, column, cell, column == 1)
-        self.blockSignals(False)
+        hours = [Rate(text, kind, book.labour_hours.get(kind), "h", True) for text, kind in HOURS]
+        rates = [Rate(text, field, getattr(book, field), unit) for text, field, unit in PLAIN]
+        self.show_rows([*rates, *hours])
 
-    def reads(self, row: int, column: int) -> Reads | None:
-        field = PLAIN[row][1] if row < len(PLAIN) else ""
-        return None if field == "currency" else as_number("%" if field == "tax_pct" else "" if field else "h")
-
-    def typed(self, row: int, column: int, text: str) -> None:
+    def _typed(self, rate: Rate, text: str) -> None:
         data = self.book().model_dump()
-        words, field = PLAIN[row][:2] if row < len(PLAIN) else HOURS[row - len(PLAIN)]
-        value: Any = None
+        value: Any = text.upper() if rate.field == "currency" else None
         try:
-            if text and field != "currency":
-                value = read_number(text, "h" if row >= len(PLAIN) else "%" if field == "tax_pct" else "")
+            if text and rate.field != "currency":
+                value = read_number(text, rate.read_in)
         except JobError as trouble:
-            self.complained.emit(f"Not kept. {words}: {trouble}.")
+            self.complained.emit(f"Not kept. {rate.words}: {trouble}.")
             return
-        if row < len(PLAIN):
-            data[field] = text.upper() if field == "currency" else value if value or field != "tax_pct" else 0
+        if rate.is_hours:
+            others = {name: hours for name, hours in data["labour_hours"].items() if name != rate.field}
+            data["labour_hours"] = others if value is None else {**others, rate.field: value}
         else:
-            data["labour_hours"] = {
-                name: hours for name, hours in data["labour_hours"].items() if name != field
-            }
-            if value is not None:
-                data["labour_hours"][field] = value
+            data[rate.field] = value if value or rate.field != "tax_pct" else 0
         try:
             book = PriceBook.model_validate(data)
         except ValidationError as trouble:
-            self.complained.emit(f"Not kept. {words} {text!r}: {trouble.errors()[0]['msg']}.")
+            self.complained.emit(f"Not kept. {rate.words} {text!r}: {trouble.errors()[0]['msg']}.")
             return
         self.changed.emit(book)
+        self.refresh()

@@ -1,13 +1,16 @@
 """The Array station: modules on strings, strings on trackers, at the site's temperatures."""
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QHeaderView, QScrollArea, QTableWidget, QTableWidgetItem, QWidget
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from PySide6.QtWidgets import QScrollArea, QWidget
 
 from lodestaff.desktop.stations.array.geometry import only_units_behind_modules, string_word
 from lodestaff.desktop.stations.array.roof import RoofView
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.store import Store
-from lodestaff.job import Change
+from lodestaff.desktop.table import Table, words
+from lodestaff.job import Change, Job
 from lodestaff.reckoning.readings import Reading
 from lodestaff.reckoning.station_readings import array_readings
 
@@ -16,6 +19,19 @@ BRANCH_HINT = (
     "Drag modules from branch to branch; each has a unit of its own. Double click takes a whole "
     "branch. Keys: arrows, + −, Delete."
 )
+
+
+@dataclass(frozen=True)
+class Place:
+    """A row: a string on its input, or a module (with its path in the job) on its string."""
+
+    id: str
+    name: str
+    on: str
+    what: str
+    choices: tuple[str, ...]
+    spoken: str
+    path: str = ""
 
 
 class ArrayStation(StationView):
@@ -40,15 +56,21 @@ class ArrayStation(StationView):
         return scroller
 
     def _make_table(self) -> QWidget:
-        self.rows = QTableWidget(0, 3)
-        self.rows.setAccessibleName("Strings and modules")
-        self.rows.setHorizontalHeaderLabels(["Group or module", "On", "What"])
-        self.rows.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        self.rows.horizontalHeader().setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
-        self.rows.verticalHeader().hide()
-        self.rows.verticalHeader().setDefaultSectionSize(34)
-        self.rows.setTabKeyNavigation(False)
-        self._shape: object = None
+        self.rows: Table[Place] = Table(
+            "Strings and modules",
+            (
+                words("Group or module", lambda place: place.name),
+                words(
+                    "On",
+                    lambda place: place.on,
+                    typed=self._put,
+                    choices=lambda place: place.choices,
+                    standing=True,
+                    spoken=lambda place: place.spoken,
+                ),
+                words("What", lambda place: place.what, wide=True),
+            ),
+        )
         return self.rows
 
     def readings(self) -> list[Reading]:
@@ -68,75 +90,45 @@ class ArrayStation(StationView):
 
     def _fill(self) -> None:
         job = self.store.job
-        if job is None:
+        if job is not None:
+            self.rows.show_rows((*_strings(job), *_modules(job)))
+
+    def _put(self, place: Place, text: str) -> None:
+        if not place.path:
+            self.view.move_string(place.id, text)
             return
-        modules = [(face, module) for face in job.faces for module in face.modules]
-        shape = (
-            tuple(one.id for one in job.strings),
-            tuple((face.id, module.id) for face, module in modules),
+        job = self.store.job
+        string = next((one.id for one in job.strings if one.name == text), "") if job else ""
+        name = f"Put a module on {text}" if string else "Take a module off"
+        self.store.edit(name, Change(place.path, string))
+
+
+def _strings(job: Job) -> Iterator[Place]:
+    for string in job.strings:
+        held = job.modules_in(string.id)
+        places = ", ".join(f"{count} on {face.name}" for face, count in held) or "no modules"
+        word = string_word(job, string)
+        yield Place(
+            string.id,
+            f"{word.capitalize()} {string.name}",
+            string.tracker,
+            f"{sum(count for _, count in held)} modules: {places}",
+            tuple(tracker.name for tracker in job.sheet_of(job.unit(string.unit)).trackers),
+            f"Input of {word} {string.name}",
         )
-        if shape != self._shape:
-            self._shape = shape
-            self.rows.setRowCount(len(job.strings) + len(modules))
-            for row, string in enumerate(job.strings):
-                unit = job.unit(string.unit)
-                names = [tracker.name for tracker in job.sheet_of(unit).trackers]
-                self._chooser(
-                    row,
-                    names,
-                    f"Input of {string_word(job, string)} {string.name}",
-                    lambda text, id=string.id: self.view.move_string(id, text),
-                )
-            names = [NONE, *(one.name for one in job.strings)]
-            for row, (face, module) in enumerate(modules, start=len(job.strings)):
-                path = f"faces/{face.id}/modules/{module.id}/string"
-                self._chooser(
-                    row,
-                    names,
-                    f"String of module {module.id} on {face.name}",
-                    lambda text, path=path: self._assign(path, text),
-                )
-        for row, string in enumerate(job.strings):
-            count = sum(n for _, n in job.modules_in(string.id))
-            places = ", ".join(f"{n} on {face.name}" for face, n in job.modules_in(string.id)) or "no modules"
-            self._show(
-                row,
-                f"{string_word(job, string).capitalize()} {string.name}",
-                string.tracker,
-                f"{count} modules: {places}",
-            )
-        named = {one.id: one.name for one in job.strings}
-        for row, (face, module) in enumerate(modules, start=len(job.strings)):
-            self._show(
-                row,
+
+
+def _modules(job: Job) -> Iterator[Place]:
+    named = {string.id: string.name for string in job.strings}
+    choices = (NONE, *named.values())
+    for face in job.faces:
+        for module in face.modules:
+            yield Place(
+                module.id,
                 f"{face.name} {module.id}",
                 named.get(module.string, NONE),
                 job.sheets.modules[face.module].name,
+                choices,
+                f"String of module {module.id} on {face.name}",
+                f"faces/{face.id}/modules/{module.id}/string",
             )
-
-    def _assign(self, path: str, name: str) -> None:
-        job = self.store.job
-        if job is not None:
-            string = next((one.id for one in job.strings if one.name == name), "")
-            self.store.edit(
-                f"Put a module on {name}" if string else "Take a module off", Change(path, string)
-            )
-
-    def _chooser(self, row: int, names: list[str], words: str, act: object) -> None:
-        box = QComboBox()
-        box.addItems(names)
-        box.setAccessibleName(words)
-        box.textActivated.connect(act)
-        self.rows.setCellWidget(row, 1, box)
-
-    def _show(self, row: int, name: str, on: str, what: str) -> None:
-        box = self.rows.cellWidget(row, 1)
-        assert isinstance(box, QComboBox)
-        box.setCurrentText(on)
-        for column, text in ((0, name), (2, what)):
-            item = self.rows.item(row, column)
-            if item is None:
-                item = QTableWidgetItem()
-                item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable)
-                self.rows.setItem(row, column, item)
-            item.setText(text)

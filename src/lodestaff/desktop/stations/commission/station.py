@@ -5,15 +5,7 @@ from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import (
-    QHeaderView,
-    QScrollArea,
-    QSplitter,
-    QTableWidget,
-    QTableWidgetItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QScrollArea, QSplitter, QVBoxLayout, QWidget
 
 from lodestaff.checks import Finding
 from lodestaff.commissioning.reading import Reading as SiteReading
@@ -26,12 +18,11 @@ from lodestaff.desktop.stations.commission.card import StepCard
 from lodestaff.desktop.stations.commission.live import LiveStrip
 from lodestaff.desktop.stations.commission.proof_diagram import ProofDiagram
 from lodestaff.desktop.store import Store
+from lodestaff.desktop.table import Table, words
 from lodestaff.desktop.theme import text_scale
 from lodestaff.reckoning.findings import site_findings
 from lodestaff.reckoning.proof_readings import commission_readings
 from lodestaff.reckoning.readings import Reading
-
-COLUMNS = ("Step", "Reading", "Passes", "Measured beside it", "Verdict", "By")
 
 
 class _Scroller(QScrollArea):
@@ -90,15 +81,19 @@ class CommissionStation(StationView):
         return scroller
 
     def _make_table(self) -> QWidget:
-        self.steps = QTableWidget(0, len(COLUMNS))
-        self.steps.setAccessibleName("Steps of the procedure")
-        self.steps.setHorizontalHeaderLabels(list(COLUMNS))
-        self.steps.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
-        self.steps.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        self.steps.verticalHeader().setDefaultSectionSize(32)
-        self.steps.setTabKeyNavigation(False)
-        self.steps.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
-        self.steps.currentCellChanged.connect(lambda row, *_: self._go_to_row(row))
+        self.steps: Table[StepResult] = Table(
+            "Steps of the procedure",
+            (
+                words("Step", lambda one: one.step.text, tip=lambda one: one.step.text, wide=True),
+                words("Reading", reading_words, tip=reading_words),
+                words("Passes", _passes, tip=_passes),
+                words("Measured beside it", lambda one: conditions_words(one.reading)),
+                words("Verdict", lambda one: str(one.status), tip=lambda one: one.judgement.words),
+                words("By", lambda one: one.reading.by if one.reading else ""),
+            ),
+        )
+        self.steps.setSelectionBehavior(Table.SelectionBehavior.SelectRows)
+        self.steps.came_to.connect(self._go_to_step)
         return self.steps
 
     def _show_table(self, shown: bool) -> None:
@@ -127,10 +122,9 @@ class CommissionStation(StationView):
         self.at = ids[min(len(ids) - 1, max(0, here + step))]
         self.refresh()
 
-    def _go_to_row(self, row: int) -> None:
-        proof = self.proof()
-        if proof is not None and 0 <= row < len(proof.results) and proof.results[row].step.id != self.at:
-            self.at = proof.results[row].step.id
+    def _go_to_step(self, result: StepResult) -> None:
+        if result.step.id != self.at:
+            self.at = result.step.id
             self.refresh()
 
     def _go_to_part(self, part: str) -> None:
@@ -262,27 +256,9 @@ class CommissionStation(StationView):
         self._fill(proof)
 
     def _fill(self, proof: Proof) -> None:
-        self.steps.blockSignals(True)
-        self.steps.setRowCount(len(proof.results))
-        for row, one in enumerate(proof.results):
-            expected = bounds_words(one.judgement.expected) if one.judgement.expected else ""
-            by = one.reading.by if one.reading else ""
-            cells = (
-                one.step.text,
-                reading_words(one),
-                expected,
-                conditions_words(one.reading),
-                str(one.status),
-                by,
-            )
-            for column, text in enumerate(cells):
-                item = self.steps.item(row, column)
-                if item is None:
-                    item = QTableWidgetItem()
-                    item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable)
-                    self.steps.setItem(row, column, item)
-                item.setText(text)
-                item.setToolTip(one.judgement.words if column == 4 else text)
-        here = next((row for row, one in enumerate(proof.results) if one.step.id == self.at), 0)
-        self.steps.setCurrentCell(here, 0)
-        self.steps.blockSignals(False)
+        self.steps.show_rows(proof.results)
+        self.steps.go_to(next((row for row, one in enumerate(proof.results) if one.step.id == self.at), 0))
+
+
+def _passes(result: StepResult) -> str:
+    return bounds_words(result.judgement.expected) if result.judgement.expected else ""

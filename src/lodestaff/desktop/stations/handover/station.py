@@ -78,7 +78,8 @@ class HandoverStation(StationView):
         if rests_on != self._made_of:
             self._made_of = rests_on
             self._soon.start()
-        for table in (self.serials, *self.registers):
+        self.serials.refresh()
+        for table in self.registers:
             table.refresh()
 
     def _ask(self) -> None:

@@ -1,12 +1,13 @@
 """Serial numbers into the journal; firm, people and instruments into the register."""
 
+from functools import partial
 from typing import Any
 
 from pydantic import ValidationError
 
-from lodestaff.desktop.stations.typed_table import TypedTable
 from lodestaff.desktop.store import Store
-from lodestaff.handover.serials import serial_data, serials, wanted_serials
+from lodestaff.desktop.table import Column, Table, words
+from lodestaff.handover.serials import Wanted, serial_data, serials, wanted_serials
 from lodestaff.register import Register
 
 FIELDS: dict[str, tuple[tuple[str, str], ...]] = {
@@ -16,56 +17,55 @@ FIELDS: dict[str, tuple[tuple[str, str], ...]] = {
 }
 
 
-class SerialTable(TypedTable):
+class SerialTable(Table[Wanted]):
     """A row per part that wants a serial number; typing one is an entry in the journal."""
 
     def __init__(self, store: Store) -> None:
-        super().__init__("Serial numbers", ["Part", "Place", "Serial number"], stretch=True)
         self.store = store
+        columns: tuple[Column[Wanted], ...] = (
+            words("Part", lambda part: part.name, wide=True),
+            words("Place", lambda part: part.place, wide=True),
+            words("Serial number", self._held, typed=self._typed, wide=True),
+        )
+        super().__init__("Serial numbers", columns)
 
     def refresh(self) -> None:
-        job = self.store.job
-        if job is None:
-            return
-        wanted, held = wanted_serials(job), serials(self.store.site.entries)
-        self.blockSignals(True)
-        self.setRowCount(len(wanted))
-        for row, one in enumerate(wanted):
-            for column, text in enumerate((one.name, one.place, held.get(one.id, ""))):
-                self.put(row, column, text, column == 2)
-        self.blockSignals(False)
+        """Show the parts of the job."""
+        if self.store.job is not None:
+            self.show_rows(wanted_serials(self.store.job))
 
-    def typed(self, row: int, column: int, text: str) -> None:
-        job = self.store.job
-        if job is None or column != 2:
-            return
-        one = wanted_serials(job)[row]
-        if text != serials(self.store.site.entries).get(one.id, ""):
-            self.store.site.record("serial", f"{one.name}: {text or 'none'}", "", serial_data(one.id, text))
+    def _held(self, part: Wanted) -> str:
+        return serials(self.store.site.entries).get(part.id, "")
+
+    def _typed(self, part: Wanted, text: str) -> None:
+        self.store.site.record("serial", f"{part.name}: {text or 'none'}", "", serial_data(part.id, text))
 
 
-class RegisterTable(TypedTable):
+class RegisterTable(Table[int]):
     """One part of the register; the last row begins a new one, an emptied name takes a row away."""
 
     def __init__(self, store: Store, part: str) -> None:
-        super().__init__(part.capitalize(), [words for words, _ in FIELDS[part]], stretch=True)
         self.store, self.part = store, part
+        columns = tuple(
+            words(heading, partial(self._shown, field), typed=partial(self._typed, field), wide=True)
+            for heading, field in FIELDS[part]
+        )
+        super().__init__(part.capitalize(), columns, sorts=False)
 
     def _rows(self) -> list[dict[str, Any]]:
         held = getattr(self.store.site.register, self.part)
         return [held.model_dump()] if self.part == "firm" else [one.model_dump() for one in held]
 
     def refresh(self) -> None:
-        rows = self._rows()
-        self.blockSignals(True)
-        self.setRowCount(len(rows) + (self.part != "firm"))
-        for row in range(self.rowCount()):
-            for column, (_, field) in enumerate(FIELDS[self.part]):
-                self.put(row, column, str(rows[row][field]) if row < len(rows) else "", True)
-        self.blockSignals(False)
+        """Show the register as it is kept."""
+        self.show_rows(range(len(self._rows()) + (self.part != "firm")))
 
-    def typed(self, row: int, column: int, text: str) -> None:
-        rows, field = self._rows(), FIELDS[self.part][column][1]
+    def _shown(self, field: str, row: int) -> str:
+        rows = self._rows()
+        return str(rows[row][field]) if row < len(rows) else ""
+
+    def _typed(self, field: str, row: int, text: str) -> None:
+        rows = self._rows()
         if row == len(rows):
             if not text:
                 return
@@ -78,10 +78,10 @@ class RegisterTable(TypedTable):
         try:
             made = Register.model_validate(data)
         except ValidationError as trouble:
-            words = str(trouble.errors()[0]["msg"])
-            self.store.trouble.emit(
-                "register", f"Not kept. {FIELDS[self.part][column][0]} {text!r}: {words}."
-            )
+            heading = next(heading for heading, name in FIELDS[self.part] if name == field)
+            why = str(trouble.errors()[0]["msg"])
+            self.store.trouble.emit("register", f"Not kept. {heading} {text!r}: {why}.")
             return
         self.store.settled.emit("register")
         self.store.site.change_register(made)
+        self.refresh()

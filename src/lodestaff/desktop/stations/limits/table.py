@@ -3,12 +3,9 @@
 import re
 from dataclasses import dataclass, replace
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
-
-from lodestaff.desktop.copying import gives_and_takes
 from lodestaff.desktop.store import Store
-from lodestaff.desktop.understood import Reads, UnderstoodDelegate
+from lodestaff.desktop.table import Column, Table, words
+from lodestaff.desktop.understood import Reads
 from lodestaff.job import Change, Job
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
@@ -74,52 +71,26 @@ def typed_value(text: str, row: SettingRow) -> float:
     return read_number(text, unit) * row.factor
 
 
-class SettingsTable(QTableWidget):
+class SettingsTable(Table[SettingRow]):
     """Setting, value, unit."""
 
     def __init__(self, store: Store) -> None:
-        super().__init__(0, 3)
         self.store = store
-        gives_and_takes(self, store.together)
-        self.rows: list[SettingRow] = []
-        self.setAccessibleName("Settings")
-        self.setHorizontalHeaderLabels(["Setting", "Value", "Unit"])
-        self.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        self.verticalHeader().hide()
-        self.verticalHeader().setDefaultSectionSize(32)
-        self.setAlternatingRowColors(True)
-        self.setTabKeyNavigation(False)
-        self.setItemDelegate(UnderstoodDelegate(self, self._reads))
-        self.itemChanged.connect(self._typed)
-
-    def _reads(self, row: int, column: int) -> Reads | None:
-        setting = self.rows[row]
-        return lambda text: f"{replace(setting, value=typed_value(text, setting)).text} {setting.unit}"
+        columns: tuple[Column[SettingRow], ...] = (
+            words("Setting", lambda row: row.words, wide=True),
+            words("Value", lambda row: row.text, typed=self._typed, reads=_reads, figures=True),
+            words("Unit", lambda row: row.unit),
+        )
+        super().__init__("Settings", columns, together=store.together)
 
     def refresh(self) -> None:
         """Show the job's settings."""
-        if self.store.job is None:
-            return
-        self.rows = rows_of(self.store.job)
-        self.blockSignals(True)
-        self.setRowCount(len(self.rows))
-        for index, row in enumerate(self.rows):
-            for column, text in enumerate((row.words, row.text, row.unit)):
-                item = self.item(index, column)
-                if item is None:
-                    item = QTableWidgetItem()
-                    self.setItem(index, column, item)
-                item.setText(text)
-                fixed = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
-                item.setFlags(fixed | Qt.ItemFlag.ItemIsEditable if column == 1 else fixed)
-                if column == 1:
-                    item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        self.blockSignals(False)
+        if self.store.job is not None:
+            self.show_rows(rows_of(self.store.job))
 
-    def _typed(self, item: QTableWidgetItem) -> None:
-        row = self.rows[item.row()]
+    def _typed(self, row: SettingRow, text: str) -> None:
         try:
-            value = typed_value(item.text(), row)
+            value = typed_value(text, row)
         except JobError as trouble:
             right = "; type a time like 01:30" if row.is_hour else ""
             self.store.trouble.emit("edit", f"Not changed. {row.words}: {trouble}{right}.")
@@ -129,4 +100,7 @@ class SettingsTable(QTableWidget):
                 f"Set {row.words[0].lower() + row.words[1:]} to {stored.text} {row.unit}",
                 Change(row.path, value),
             )
-        self.refresh()
+
+
+def _reads(row: SettingRow) -> Reads:
+    return lambda text: f"{replace(row, value=typed_value(text, row)).text} {row.unit}"

@@ -1,13 +1,13 @@
 """The Loads station: what must stay on, decided with numbers."""
 
-from PySide6.QtCore import QSortFilterProxyModel, Qt
-from PySide6.QtWidgets import QMenu, QPushButton, QScrollArea, QStackedWidget, QTableView, QWidget
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QMenu, QPushButton, QScrollArea, QStackedWidget, QWidget
 
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.loads.adding import fill_menu
 from lodestaff.desktop.stations.loads.day_view import DayView
 from lodestaff.desktop.stations.loads.rails import RailsView
-from lodestaff.desktop.stations.loads.table import CircuitModel, circuit_table
+from lodestaff.desktop.stations.loads.table import CircuitTable
 from lodestaff.desktop.store import Store
 from lodestaff.job import Change, Job, edit
 from lodestaff.quantities.convention import plain
@@ -111,7 +111,7 @@ class LoadsStation(StationView):
         view.setFocus()
 
     def _make_table(self) -> QWidget:
-        self.circuits: QTableView = circuit_table(self.store)
+        self.circuits = CircuitTable(self.store)
         return self.circuits
 
     def readings(self) -> list[Reading]:
@@ -128,11 +128,7 @@ class LoadsStation(StationView):
         self.day.refresh()
         job = self.store.job
         self.deal.setVisible(job is not None and len(job.site.phases) > 1)
-        ordered = self.circuits.model()
-        assert isinstance(ordered, QSortFilterProxyModel)
-        model = ordered.sourceModel()
-        assert isinstance(model, CircuitModel)
-        model.refresh()
+        self.circuits.refresh()
 
 
 Answer = tuple[

@@ -1,34 +1,42 @@
 """The Site station: what is there before anything is designed, and how it is known."""
 
+from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 from typing import Literal
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QImageReader
-from PySide6.QtWidgets import (
-    QFileDialog,
-    QHeaderView,
-    QMenu,
-    QPushButton,
-    QScrollArea,
-    QTableWidget,
-    QTableWidgetItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.site.editor import FactEditor
-from lodestaff.desktop.stations.site.facts import KNOWN, ROWS, FactRow, rows_of, shown, value_of
+from lodestaff.desktop.stations.site.facts import KNOWN, ROWS, FactRow, reads_of, rows_of, shown, value_of
 from lodestaff.desktop.stations.site.plates import PlatesView
 from lodestaff.desktop.stations.site.records import Addition, added, additions, record_path, without
 from lodestaff.desktop.store import Store
+from lodestaff.desktop.table import Column, Table, words
 from lodestaff.energy.weather import read_file
-from lodestaff.job import Change, Fact
+from lodestaff.job import Change, Fact, Job
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.readings import Reading
 from lodestaff.reckoning.station_readings import site_readings
+
+
+@dataclass(frozen=True)
+class Line:
+    """A row: a fact as it stands."""
+
+    row: FactRow
+    value: str
+    known: str
+    note: str
+
+
+def _line(job: Job, row: FactRow) -> Line:
+    value, known, _ = shown(job, row)
+    kept = value_of(job, row)
+    return Line(row, value, known, kept.note if isinstance(kept, Fact) else "")
 
 
 class SiteStation(StationView):
@@ -154,30 +162,43 @@ class SiteStation(StationView):
         self._buttons()
 
     def _make_table(self) -> QWidget:
-        self.facts = QTableWidget(0, 4)
-        self.facts.setAccessibleName("Facts of the site")
-        self.facts.setHorizontalHeaderLabels(["Fact", "Value", "Known", "Note"])
-        self.facts.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        self.facts.horizontalHeader().setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
-        self.facts.verticalHeader().hide()
-        self.facts.verticalHeader().setDefaultSectionSize(32)
-        self.facts.setTabKeyNavigation(False)
-        self.facts.itemChanged.connect(self._typed)
+        columns: tuple[Column[Line], ...] = (
+            words("Fact", lambda line: line.row.words),
+            words(
+                "Value",
+                lambda line: line.value,
+                typed=lambda line, text: self._set(line, text, line.known, line.note),
+                reads=lambda line: reads_of(line.row),
+            ),
+            words(
+                "Known",
+                lambda line: line.known,
+                typed=self._typed_known,
+                may=lambda line: not line.row.plain,
+                choices=lambda line: KNOWN,
+                spoken=lambda line: f"How {line.row.words} is known",
+            ),
+            words(
+                "Note",
+                lambda line: line.note,
+                typed=lambda line, text: self._set(line, line.value, line.known, text),
+                may=lambda line: not line.row.plain,
+                wide=True,
+            ),
+        )
+        self.facts = Table("Facts of the site", columns, together=self.store.together)
         return self.facts
 
-    def _typed(self, item: QTableWidgetItem) -> None:
-        assert self.store.job is not None
-        row = rows_of(self.store.job)[item.row()]
-        cells = [self.facts.item(item.row(), column) for column in (1, 2, 3)]
-        value, known, note = (cell.text() if cell else "" for cell in cells)
-        if item.column() == 2 and known not in KNOWN:
+    def _typed_known(self, line: Line, text: str) -> None:
+        if text not in KNOWN:
             self.store.trouble.emit(
-                "edit", f"Not changed. {row.words}: {known!r} is none of {', '.join(KNOWN)}."
+                "edit", f"Not changed. {line.row.words}: {text!r} is none of {', '.join(KNOWN)}."
             )
         else:
-            text = "" if value == "?" else value
-            self.editor.set_fact(row, text, known if known in KNOWN else None, note)
-        self.refresh()
+            self._set(line, line.value, text, line.note)
+
+    def _set(self, line: Line, value: str, known: str, note: str) -> None:
+        self.editor.set_fact(line.row, "" if value == "?" else value, known if known in KNOWN else None, note)
 
     def _ask_weather(self) -> None:
         name, _ = QFileDialog.getOpenFileName(
@@ -221,19 +242,4 @@ class SiteStation(StationView):
             self.plates.choose(rows_of(job)[0])
         if not self.editor.value.hasFocus() and not self.editor.note.hasFocus():
             self.editor.show_row(self.plates.chosen)
-        self.facts.blockSignals(True)
-        self.facts.setRowCount(len(rows_of(job)))
-        for index, row in enumerate(rows_of(job)):
-            value, known, _ = shown(job, row)
-            found = value_of(job, row)
-            note = found.note if isinstance(found, Fact) else ""
-            for column, text in enumerate((row.words, value, known, note)):
-                item = self.facts.item(index, column)
-                if item is None:
-                    item = QTableWidgetItem()
-                    self.facts.setItem(index, column, item)
-                item.setText(text)
-                fixed = column == 0 or (row.plain and column > 1)
-                base = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
-                item.setFlags(base if fixed else base | Qt.ItemFlag.ItemIsEditable)
-        self.facts.blockSignals(False)
+        self.facts.show_rows([_line(job, row) for row in rows_of(job)])

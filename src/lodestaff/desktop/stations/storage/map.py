@@ -13,6 +13,8 @@ from lodestaff.reckoning.storage import BETTER_UP, UNITS, Cell, StorageMap, adop
 
 LEFT, TOP, BOTTOM = 96.0, 26.0, 58.0
 
+LOW_PX = 56  # below this a cell has one line
+
 
 class MapView(Surface):
     """Arrow keys walk, Enter or a click adopts."""
@@ -157,11 +159,15 @@ class MapView(Surface):
         painter.setFont(font("strong" if key == self.found.now or best else "text"))
         painter.setPen(colour(look.soft if cell.barred else look.ink))
         text = self.value_text(cell)
+        label = "now" if key == self.found.now else "best" if best else ""
+        beside = bool(label) and box.height() < LOW_PX  # no room for the label above the value
         painter.drawText(
-            box.adjusted(6, 0, -6, -10), Qt.AlignmentFlag.AlignCenter, f"({text})" if cell.barred else text
+            box.adjusted(6, 0, -6, -10),
+            Qt.AlignmentFlag.AlignVCenter
+            | (Qt.AlignmentFlag.AlignRight if beside else Qt.AlignmentFlag.AlignHCenter),
+            f"({text})" if cell.barred else text,
         )
         painter.setFont(font("small"))
-        label = "now" if key == self.found.now else "best allowed" if best else ""
         painter.setPen(colour(look.passed if best else look.ink))
         painter.drawText(
             box.adjusted(8, 6, -6, 0),

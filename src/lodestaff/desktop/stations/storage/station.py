@@ -1,18 +1,30 @@
 """The Storage station: which inverter with how many battery modules, and what a year makes of each."""
 
 import threading
+from dataclasses import dataclass
+from math import isnan
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QButtonGroup, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QWidget
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QButtonGroup, QLabel, QPushButton, QWidget
 
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.storage.map import MapView
 from lodestaff.desktop.store import Store
+from lodestaff.desktop.table import Table, number, words
 from lodestaff.desktop.worker import Worker
 from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.readings import Reading
 from lodestaff.reckoning.station_readings import storage_readings
-from lodestaff.reckoning.storage import OUTCOMES, StorageMap, storage_map
+from lodestaff.reckoning.storage import OUTCOMES, Cell, StorageMap, storage_map
+
+
+@dataclass(frozen=True)
+class At:
+    """A row: a cell of a map."""
+
+    of: StorageMap
+    key: tuple[str, int]
+    cell: Cell
 
 
 class StorageStation(StationView):
@@ -54,13 +66,25 @@ class StorageStation(StationView):
         return self.map
 
     def _make_table(self) -> QWidget:
-        self.cells = QTableWidget(0, 6)
-        self.cells.setAccessibleName("Cells of the map")
-        self.cells.setHorizontalHeaderLabels(["Inverter", "Modules", "Outcome", "Gives", "Forbidden by", ""])
-        self.cells.verticalHeader().hide()
-        self.cells.verticalHeader().setDefaultSectionSize(34)
-        self.cells.setTabKeyNavigation(False)
+        self.cells: Table[At] = Table(
+            "Cells of the map",
+            (
+                words("Inverter", lambda at: at.of.names[at.cell.hybrid]),
+                number("Modules", lambda at: at.cell.modules),
+                words("Outcome", lambda at: self.map.value_text(at.cell), order=self._outcome, figures=True),
+                number("Gives", lambda at: at.cell.discharge_kw, "kW", 2),
+                words("Forbidden by", lambda at: ", ".join(at.cell.barred), wide=True),
+                words("", lambda at: "Adopt", press=lambda at: self.map.adopt(at.key), spoken=self._adopts),
+            ),
+        )
         return self.cells
+
+    def _outcome(self, at: At) -> float | None:
+        value = at.cell.value(self.map.outcome)
+        return None if value is None or isnan(value) else value
+
+    def _adopts(self, at: At) -> str:
+        return f"Adopt {plain(at.of.rated_kva[at.cell.hybrid])} kVA with {at.cell.modules} modules"
 
     def choose(self, outcome: str) -> None:
         """Choose the outcome that the cells show."""
@@ -128,32 +152,8 @@ class StorageStation(StationView):
 
     def _fill(self) -> None:
         found = self.map.found
-        if found is None:
-            return
-        self.cells.setRowCount(len(found.cells))
-        for row, (key, cell) in enumerate(found.cells.items()):
-            texts = (
-                found.names[cell.hybrid],
-                str(cell.modules),
-                self.map.value_text(cell),
-                f"{plain(cell.discharge_kw, 2)} kW",
-                ", ".join(cell.barred),
-            )
-            for column, text in enumerate(texts):
-                item = self.cells.item(row, column)
-                if item is None:
-                    item = QTableWidgetItem()
-                    item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable)
-                    self.cells.setItem(row, column, item)
-                item.setText(text)
-            button = self.cells.cellWidget(row, 5)
-            if not isinstance(button, QPushButton):
-                button = QPushButton("Adopt")
-                button.setAccessibleName(
-                    f"Adopt {plain(found.rated_kva[cell.hybrid])} kVA with {cell.modules} modules"
-                )
-                button.clicked.connect(lambda _=False, key=key: self.map.adopt(key))
-                self.cells.setCellWidget(row, 5, button)
+        if found is not None:
+            self.cells.show_rows([At(found, key, cell) for key, cell in found.cells.items()])
 
     def close_station(self) -> None:
         """End the map's thread."""

@@ -1,11 +1,14 @@
 """The cables of every run, and the pack's values and tables: typed here, kept with the job."""
 
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
-from lodestaff.desktop.stations.typed_table import TypedTable
 from lodestaff.desktop.store import Store
+from lodestaff.desktop.table import Column, Table, words
 from lodestaff.desktop.understood import Reads, as_number
-from lodestaff.job import Change, Job
+from lodestaff.job import Cable, Change, Job
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
@@ -34,152 +37,161 @@ def _unit_of(heading: str) -> str:
     return heading.rpartition(", ")[2] if ", " in heading or heading == "mm²" else ""
 
 
-class _Typed(TypedTable):
-    """A table of numbers of the job."""
+@dataclass(frozen=True)
+class Run:
+    """A row: a run of the graph, the cable that was typed for it, whether it carries direct current."""
 
-    def __init__(self, store: Store, name: str, headings: list[str]) -> None:
-        super().__init__(name, headings, together=store.together)
-        self.store = store
+    id: str
+    cable: Cable | None
+    dc: bool
 
-    def number(self, where: str, text: str, unit: str) -> float | None:
-        """What was typed as a number; None, with a notice, where it is none."""
-        try:
-            return read_number(text, unit)
-        except JobError as trouble:
-            self.store.trouble.emit("edit", f"Not changed. {where}: {trouble}.")
-            return None
+    @property
+    def words(self) -> str:
+        return self.id.replace("-", " ")
 
 
-class CableTable(_Typed):
+class CableTable(Table[Run]):
     """A row per run; typing into the row of a run without a cable begins one."""
 
     def __init__(self, store: Store) -> None:
-        super().__init__(store, "Cables", ["Run", *(heading for heading, *_ in COLUMNS)])
-        self.runs: list[str] = []
-        self.dc: list[bool] = []
+        self.store = store
+        columns: tuple[Column[Run], ...] = (
+            words("Run", lambda run: run.words),
+            *(
+                words(
+                    heading,
+                    partial(_cable_text, field),
+                    typed=partial(self._typed, heading, field, may_be_none),
+                    reads=partial(_reads, heading, field),
+                    order=partial(_order, field),
+                    figures=field not in WORDS,
+                )
+                for heading, field, may_be_none in COLUMNS
+            ),
+        )
+        super().__init__("Cables", columns, together=store.together)
 
     def refresh(self) -> None:
+        """Show the runs of the graph."""
         job = self.store.job
         if job is None:
             return
         topology = self.store.reckoner.wiring(job).topology
-        self.runs = list(dict.fromkeys(one.run for one in topology.conductors if one.run))
-        self.dc = [topology.runs[run].dc for run in self.runs]
         cables = {cable.id: cable for cable in job.cables}
-        self.blockSignals(True)
-        self.setRowCount(len(self.runs))
-        for row, run in enumerate(self.runs):
-            self.put(row, 0, run.replace("-", " "), False)
-            for column, (_, field, _none) in enumerate(COLUMNS, start=1):
-                value = getattr(cables[run], field) if run in cables else None
-                self.put(
-                    row,
-                    column,
-                    ""
-                    if value is None
-                    else f"{plain(value)}"
-                    if isinstance(value, float | int)
-                    else str(value),
-                    True,
-                )
-        self.blockSignals(False)
+        runs = dict.fromkeys(one.run for one in topology.conductors if one.run)
+        self.show_rows([Run(run, cables.get(run), topology.runs[run].dc) for run in runs])
 
-    def reads(self, row: int, column: int) -> Reads | None:
-        heading, field, _ = COLUMNS[column - 1]
-        return None if column == 0 or field in WORDS else as_number(_unit_of(heading))
-
-    def typed(self, row: int, column: int, text: str) -> None:
+    def _typed(self, heading: str, field: str, may_be_none: bool, run: Run, text: str) -> None:
         job = self.store.job
-        if job is None or column == 0:
-            return
-        run, (heading, field, may_be_none) = self.runs[row], COLUMNS[column - 1]
+        assert job is not None
         value: Any = text
         if not text and may_be_none:
             value = None
         elif field not in WORDS:
-            number = self.number(f"{run}, {heading}", text, _unit_of(heading))
+            number = _number(self.store, f"{run.id}, {heading}", text, _unit_of(heading))
             if number is None:
                 return
             value = int(number) if field == "grouping" and number == int(number) else number
         shown = f"{plain(value)}" if isinstance(value, float | int) else text
-        words = f"Set {heading} of {run.replace('-', ' ')} to {shown or 'none'}"
-        if any(cable.id == run for cable in job.cables):
-            self.store.edit(words, Change(f"cables/{run}/{field}", value))
+        name = f"Set {heading} of {run.words} to {shown or 'none'}"
+        if run.cable is not None:
+            self.store.edit(name, Change(f"cables/{run.id}/{field}", value))
         else:
-            dc = self.dc[row] and "dc_cables" in job.pack.tables
+            dc = run.dc and "dc_cables" in job.pack.tables
             sizes = job.pack.table("copper_r20" if dc else "cables").row_keys()
             fresh = {
-                "id": run,
+                "id": run.id,
                 "size_mm2": next((size for size in sizes if size >= 6), sizes[-1]),
                 "length_m": 10.0,
                 "table": "DC class 5" if dc else job.pack.methods[0],
                 field: value,
             }
             others = [cable.model_dump(mode="json") for cable in job.cables]
-            self.store.edit(words, Change("cables", [*others, fresh]))
+            self.store.edit(name, Change("cables", [*others, fresh]))
 
 
-class PackTableView(_Typed):
+def _cable_text(field: str, run: Run) -> str:
+    value = getattr(run.cable, field) if run.cable is not None else None
+    return "" if value is None else plain(value) if isinstance(value, float | int) else str(value)
+
+
+def _order(field: str, run: Run) -> Any:
+    return getattr(run.cable, field) if run.cable is not None else None
+
+
+def _reads(heading: str, field: str, run: Run) -> Reads | None:
+    return None if field in WORDS else as_number(_unit_of(heading))
+
+
+def _number(store: Store, where: str, text: str, unit: str) -> float | None:
+    """What was typed as a number; None, with a notice, where it is none."""
+    try:
+        return read_number(text, unit)
+    except JobError as trouble:
+        store.trouble.emit("edit", f"Not changed. {where}: {trouble}.")
+        return None
+
+
+@dataclass(frozen=True)
+class PackCell:
+    """A row: a value of the pack (line -1) or a cell of one of its tables, with its source."""
+
+    name: str
+    line: int
+    place: int
+    words: str
+    text: str
+    unit: str
+    source: str
+    provenance: str
+
+
+class PackTableView(Table[PackCell]):
     """Every value and table cell of the pack with its source; what is corrected is marked and kept with the
     job."""
 
     def __init__(self, store: Store) -> None:
-        super().__init__(store, "Values of the rule pack", ["Value", "Is", "Unit", "Source", "Provenance"])
-        self.cells: list[tuple[str, int, int]] = []
+        self.store = store
+        columns: tuple[Column[PackCell], ...] = (
+            words("Value", lambda cell: cell.words),
+            words("Is", lambda cell: cell.text, typed=self._typed, reads=lambda cell: as_number(cell.unit)),
+            words("Unit", lambda cell: cell.unit),
+            words("Source", lambda cell: cell.source),
+            words("Provenance", lambda cell: cell.provenance),
+        )
+        super().__init__("Values of the rule pack", columns, together=store.together)
 
     def refresh(self) -> None:
-        job = self.store.job
-        if job is None:
-            return
-        rows = list(_rows(job))
-        self.cells = [cell for cell, *_ in rows]
-        self.blockSignals(True)
-        self.setRowCount(len(rows))
-        for row, (_, name, value, unit, source, provenance) in enumerate(rows):
-            for column, text in enumerate((name, value, unit, source, provenance)):
-                self.put(row, column, text, column == 1)
-        self.blockSignals(False)
+        """Show the pack of the job."""
+        if self.store.job is not None:
+            self.show_rows(tuple(_cells(self.store.job)))
 
-    def typed(self, row: int, column: int, text: str) -> None:
+    def _typed(self, cell: PackCell, text: str) -> None:
         job = self.store.job
-        if job is None or column != 1:
-            return
-        name, line, place = self.cells[row]
-        number = self.number(name, text, job.pack.values[name].unit if line < 0 else "")
+        assert job is not None
+        number = _number(self.store, cell.words, text, cell.unit)
         if number is None:
             return
-        if line < 0:
-            changes = (
-                Change(f"pack/values/{name}/value", number),
-                Change(f"pack/values/{name}/corrected", True),
-            )
-            self.store.edit(f"Correct {name} to {text}", *changes)
-            return
-        table = job.pack.tables[name].model_dump(mode="json")
-        table["rows"][line][place] = number
-        table["corrected"] = True
-        self.store.edit(f"Correct {name} to {text}", Change(f"pack/tables/{name}", table))
+        if cell.line < 0:
+            path = f"pack/values/{cell.name}"
+            changes: tuple[Change, ...] = (Change(f"{path}/value", number), Change(f"{path}/corrected", True))
+        else:
+            table = job.pack.tables[cell.name].model_dump(mode="json")
+            table["rows"][cell.line][cell.place] = number
+            changes = (Change(f"pack/tables/{cell.name}", {**table, "corrected": True}),)
+        self.store.edit(f"Correct {cell.words} to {plain(number)} {cell.unit}".rstrip(), *changes)
 
 
-def _rows(job: Job) -> Any:
-    """Cell (name, row, column), words, value, unit, source and provenance of every value and table cell."""
+def _cells(job: Job) -> Iterator[PackCell]:
+    """Every value of the pack, then every cell of its tables."""
     for name, value in job.pack.values.items():
-        source = str(value.cite()).rsplit(" (", 1)[0]
-        yield (
-            (name, -1, 0),
-            name.replace("_", " "),
-            plain(value.value),
-            value.unit,
-            source,
-            str(value.provenance),
-        )
+        source, shown = str(value.cite()).rsplit(" (", 1)[0], plain(value.value)
+        yield PackCell(name, -1, 0, name.replace("_", " "), shown, value.unit, source, str(value.provenance))
     for name, table in job.pack.tables.items():
         source = str(table.cite()).rsplit(" (", 1)[0]
         for line, row in enumerate(table.rows):
             for place, cell in enumerate(row[1:], start=1):
                 if cell is not None:
-                    words = (
-                        f"{name.replace('_', ' ')}: {plain(row[0] or 0.0)} {table.unit}, "
-                        f"{table.columns[place]}"
-                    )
-                    yield (name, line, place), words, plain(cell), "", source, str(table.provenance)
+                    key = f"{plain(row[0] or 0.0)} {table.unit}"
+                    at = f"{name.replace('_', ' ')}: {key}, {table.columns[place]}"
+                    yield PackCell(name, line, place, at, plain(cell), "", source, str(table.provenance))

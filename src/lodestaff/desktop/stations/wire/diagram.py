@@ -68,6 +68,7 @@ class DiagramView(DiagramSurface):
         if job is None or topology is None or not name:
             return None
         menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         for one in offers(job, topology, name):
             menu.addAction(one.words).triggered.connect(lambda _=False, one=one: self._take(one))
         if menu.isEmpty():

@@ -1,131 +1,108 @@
 """What hands can do next, what is left when a unit fails, and the adjustments: tables beside the diagram."""
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
+from dataclasses import dataclass
+from typing import Generic, TypeVar
 
 from lodestaff.desktop.store import Store
+from lodestaff.desktop.table import Column, Table, number, words
 from lodestaff.job import Change
+from lodestaff.job.plan import Adjustment
 from lodestaff.quantities import text_of
-from lodestaff.topology.moves import failures, next_moves
+from lodestaff.topology.moves import Failure, Move, failures, next_moves
+from lodestaff.topology.states import Hazard
+
+Of = TypeVar("Of")
 
 
-class _Rows(QTableWidget):
-    """A read-only table; Enter or a double click does what the row says."""
+@dataclass(frozen=True)
+class Named(Generic[Of]):
+    """What is found of a part, under the part's name, with what hangs on a unit."""
 
-    def __init__(self, store: Store, name: str, headings: list[str]) -> None:
-        super().__init__(0, len(headings))
-        self.store = store
-        self.setAccessibleName(name)
-        self.setHorizontalHeaderLabels(headings)
-        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        self.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        self.verticalHeader().hide()
-        self.setAlternatingRowColors(True)
-        self.setTabKeyNavigation(False)
-        self.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
-        self.cellActivated.connect(lambda row, _: self.do(row))
-
-    def do(self, row: int) -> None:
-        """Do what a row says."""
-
-    def fill(self, rows: list[tuple[str, ...]]) -> None:
-        self.setRowCount(len(rows))
-        for row, texts in enumerate(rows):
-            for column, text in enumerate(texts):
-                item = QTableWidgetItem(text)
-                item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable)
-                self.setItem(row, column, item)
+    name: str
+    of: Of
+    batteries: str = ""
+    left_kwh: float = 0.0
 
 
-class MovesTable(_Rows):
+class MovesTable(Table[Named[Move]]):
     """Every state that one hand reaches from the present one; Enter makes the move."""
 
     def __init__(self, store: Store) -> None:
-        headings = ["Switch", "To", "Darkens", "Feeds", "Becomes live", "Becomes dead", "Meets"]
-        super().__init__(store, "What a hand can reach next", headings)
-        self.moves: list[tuple[str, str]] = []
+        self.store = store
+        columns: tuple[Column[Named[Move]], ...] = (
+            words("Switch", lambda row: row.name, wide=True),
+            words("To", lambda row: row.of.position),
+            words("Darkens", lambda row: _count(row.of.darkened), order=lambda row: len(row.of.darkened)),
+            words("Feeds", lambda row: _count(row.of.fed), order=lambda row: len(row.of.fed)),
+            number("Becomes live", lambda row: row.of.made_live),
+            number("Becomes dead", lambda row: row.of.made_dead),
+            words("Meets", lambda row: "; ".join(map(_leads, row.of.hazards)) or "nothing"),
+        )
+        super().__init__("What a hand can reach next", columns, act=lambda row: self.do(row.of))
 
     def refresh(self) -> None:
+        """Show the moves from the present state."""
         job = self.store.job
-        if job is None:
-            return
-        topology = self.store.reckoner.wiring(job).topology
-        found = next_moves(topology, self.store.state)
-        self.moves = [(one.part, one.position) for one in found]
-        self.fill(
-            [
-                (
-                    topology.parts[one.part].name,
-                    one.position,
-                    _count(one.darkened),
-                    _count(one.fed),
-                    str(one.made_live),
-                    str(one.made_dead),
-                    "; ".join(" and ".join(hazard.leads) for hazard in one.hazards) or "nothing",
-                )
-                for one in found
-            ]
-        )
+        if job is not None:
+            topology = self.store.reckoner.wiring(job).topology
+            moves = next_moves(topology, self.store.state)
+            self.show_rows([Named(topology.parts[move.part].name, move) for move in moves])
 
-    def do(self, row: int) -> None:
-        part, position = self.moves[row]
-        self.store.set_state(self.store.state.with_hand(part, position))
+    def do(self, move: Move) -> None:
+        """Make the move."""
+        self.store.set_state(self.store.state.with_hand(move.part, move.position))
 
 
-class FailuresTable(_Rows):
+class FailuresTable(Table[Named[Failure]]):
     """For each unit what its failure in an outage leaves."""
 
     def __init__(self, store: Store) -> None:
-        headings = ["Fails in an outage", "Batteries on it", "Still fed", "Lost", "Battery left"]
-        super().__init__(store, "If a unit fails", headings)
+        self.store = store
+        columns: tuple[Column[Named[Failure]], ...] = (
+            words("Fails in an outage", lambda row: row.name, wide=True),
+            words("Batteries on it", lambda row: row.batteries),
+            words("Still fed", lambda row: _count(row.of.fed), order=lambda row: len(row.of.fed)),
+            words("Lost", lambda row: _count(row.of.lost), order=lambda row: len(row.of.lost)),
+            words("Battery left", lambda row: text_of(row.left_kwh, "kWh"), order=lambda row: row.left_kwh),
+        )
+        super().__init__("If a unit fails", columns)
 
     def refresh(self) -> None:
+        """Show what each failure leaves."""
         job = self.store.job
         if job is None:
             return
         topology = self.store.reckoner.wiring(job).topology
-        kwh = {bank.id: bank.modules * job.sheets.batteries[bank.sheet].module_kwh for bank in job.banks}
-        on = {unit.id: [bank for bank in job.banks if bank.unit == unit.id] for unit in job.units}
-        self.fill(
-            [
-                (
-                    topology.parts[one.unit].name,
-                    ", ".join(f"{bank.modules} modules" for bank in on[one.unit]) or "none",
-                    _count(one.fed),
-                    _count(one.lost),
-                    text_of(sum(kwh[bank] for bank in one.batteries), "kWh"),
-                )
-                for one in failures(topology)
-            ]
-        )
+        rows = []
+        for one in failures(topology):
+            on = [f"{bank.modules} modules" for bank in job.banks if bank.unit == one.unit]
+            left = [bank for bank in job.banks if bank.id in one.batteries]
+            left_kwh = sum(bank.modules * job.sheets.batteries[bank.sheet].module_kwh for bank in left)
+            rows.append(Named(topology.parts[one.unit].name, one, ", ".join(on) or "none", left_kwh))
+        self.show_rows(rows)
 
 
-class AdjustmentsTable(_Rows):
+class AdjustmentsTable(Table[Adjustment]):
     """Changes made by hand, and whether each has its place; Delete takes one out."""
 
     def __init__(self, store: Store) -> None:
-        super().__init__(store, "Adjustments of the wiring", ["Adjustment", "Kind", "Where", "State"])
-        self.ids: list[str] = []
+        self.store = store
+        self.lost: dict[str, str] = {}
+        columns: tuple[Column[Adjustment], ...] = (
+            words("Adjustment", lambda one: getattr(one, "name", one.id), wide=True),
+            words("Kind", lambda one: one.kind),
+            words("Where", _where),
+            words("State", lambda one: self.lost.get(one.id, "in place")),
+        )
+        super().__init__("Adjustments of the wiring", columns, remove=lambda one: self.take_out(one.id))
 
     def refresh(self) -> None:
+        """Show the adjustments of the job."""
         job = self.store.job
-        if job is None:
-            return
-        lost = {one.id: one.missing for one in self.store.reckoner.wiring(job).topology.orphans}
-        self.ids = [one.id for one in job.adjustments]
-        rows: list[tuple[str, ...]] = []
-        for one in job.adjustments:
-            where = getattr(one, "into", "") or getattr(one, "board", "") or getattr(one, "fed_from", "")
-            where = where or ", ".join(getattr(one, "on", ())) or getattr(one, "around", "")
-            rows.append((getattr(one, "name", one.id), one.kind, where, lost.get(one.id, "in place")))
-        self.fill(rows)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Delete and 0 <= self.currentRow() < len(self.ids):
-            self.take_out(self.ids[self.currentRow()])
-        else:
-            super().keyPressEvent(event)
+        if job is not None:
+            orphans = self.store.reckoner.wiring(job).topology.orphans
+            self.lost = {one.id: one.missing for one in orphans}
+            self.show_rows(job.adjustments)
 
     def take_out(self, id: str) -> None:
         """Take an adjustment out, as one undoable step."""
@@ -133,6 +110,15 @@ class AdjustmentsTable(_Rows):
         if job is not None:
             kept = [one.model_dump(mode="json") for one in job.adjustments if one.id != id]
             self.store.edit(f"Take out {id}", Change("adjustments", kept))
+
+
+def _leads(hazard: Hazard) -> str:
+    return " and ".join(hazard.leads)
+
+
+def _where(one: Adjustment) -> str:
+    where = getattr(one, "into", "") or getattr(one, "board", "") or getattr(one, "fed_from", "")
+    return where or ", ".join(getattr(one, "on", ())) or getattr(one, "around", "")
 
 
 def _count(names: tuple[str, ...]) -> str:

@@ -4,7 +4,7 @@ undoable step."""
 from collections.abc import Callable
 from contextlib import AbstractContextManager, nullcontext
 
-from PySide6.QtCore import QModelIndex, Qt
+from PySide6.QtCore import QPersistentModelIndex, Qt
 from PySide6.QtGui import QGuiApplication, QKeySequence, QShortcut
 from PySide6.QtWidgets import QTableView
 
@@ -39,13 +39,13 @@ def paste(view: QTableView, together: Together = nullcontext) -> None:
     block = [line.split("\t") for line in QGuiApplication.clipboard().text().rstrip("\n").split("\n")]
     if not start.isValid() or not any(map(any, block)):
         return
-    with together(f"Paste {sum(map(len, block))} cells"):
-        for down, line in enumerate(block):
-            for across, text in enumerate(line):
-                index: QModelIndex = model.index(start.row() + down, start.column() + across)
-                if (
-                    index.isValid()
-                    and index.flags() & Qt.ItemFlag.ItemIsEditable
-                    and str(index.data() or "") != text
-                ):
-                    model.setData(index, text, Qt.ItemDataRole.EditRole)
+    cells = [  # held where they stand now: what is pasted may put the rows in another order
+        (QPersistentModelIndex(model.index(start.row() + down, start.column() + across)), text)
+        for down, line in enumerate(block)
+        for across, text in enumerate(line)
+    ]
+    with together(f"Paste {len(cells)} cells"):
+        for index, text in cells:
+            takes = index.isValid() and index.flags() & Qt.ItemFlag.ItemIsEditable
+            if takes and str(index.data() or "") != text:
+                model.setData(index, text, Qt.ItemDataRole.EditRole)
