@@ -4,7 +4,7 @@ choice recorded."""
 from datetime import date
 from functools import partial
 
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QHeaderView, QLabel, QLineEdit, QPushButton
 
 from lodestaff.desktop.backups.months import MonthBars, hours_text
 from lodestaff.desktop.shell.side_page import SidePage
@@ -37,6 +37,7 @@ class BackupsPage(SidePage):
         )
         self.table = Table("Ways of backup", (words("", lambda row: row[0]), *of_ways), sorts=False)
         self.table.setWordWrap(True)
+        self.table.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         column.addWidget(self.table, 3)
         column.addLayout(self._choice_line())
 
@@ -89,7 +90,6 @@ class BackupsPage(SidePage):
         )
         self.bars.show_found(found)
         self.table.show_rows(_rows(job, found))
-        self.table.resizeRowsToContents()
 
     def record(self) -> bool:
         """Put the choice on record, as one step."""

@@ -65,7 +65,7 @@ class SheetForm(Table[FieldRow | Beside]):
                 choices=lambda row: tuple(map(str, KNOWN)),
                 spoken=lambda row: f"How {row.words} is known",
             ),
-            words("Bounds", lambda row: row.bounds),
+            words("Bounds", lambda row: row.bounds, tip=lambda row: row.bounds, wide=True),
         )
         super().__init__("Data sheet", columns, sorts=False)
 

@@ -110,11 +110,11 @@ def _strings(job: Job) -> Iterator[Place]:
         word = string_word(job, string)
         yield Place(
             string.id,
-            f"{word.capitalize()} {string.name}",
-            string.tracker,
-            f"{sum(count for _, count in held)} modules: {places}",
-            tuple(tracker.name for tracker in job.sheet_of(job.unit(string.unit)).trackers),
-            f"Input of {word} {string.name}",
+            name=f"{word.capitalize()} {string.name}",
+            on=string.tracker,
+            what=f"{sum(count for _, count in held)} modules: {places}",
+            choices=tuple(tracker.name for tracker in job.sheet_of(job.unit(string.unit)).trackers),
+            spoken=f"Input of {word} {string.name}",
         )
 
 
@@ -125,10 +125,10 @@ def _modules(job: Job) -> Iterator[Place]:
         for module in face.modules:
             yield Place(
                 module.id,
-                f"{face.name} {module.id}",
-                named.get(module.string, NONE),
-                job.sheets.modules[face.module].name,
-                choices,
-                f"String of module {module.id} on {face.name}",
-                f"faces/{face.id}/modules/{module.id}/string",
+                name=f"{face.name} {module.id}",
+                on=named.get(module.string, NONE),
+                what=job.sheets.modules[face.module].name,
+                choices=choices,
+                spoken=f"String of module {module.id} on {face.name}",
+                path=f"faces/{face.id}/modules/{module.id}/string",
             )

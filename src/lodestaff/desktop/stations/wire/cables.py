@@ -137,13 +137,13 @@ class PackCell:
     """A row: a value of the pack (line -1) or a cell of one of its tables, with its source."""
 
     name: str
-    line: int
-    place: int
     words: str
     text: str
-    unit: str
     source: str
     provenance: str
+    unit: str = ""
+    line: int = -1
+    place: int = 0
 
 
 class PackTableView(Table[PackCell]):
@@ -185,13 +185,26 @@ class PackTableView(Table[PackCell]):
 def _cells(job: Job) -> Iterator[PackCell]:
     """Every value of the pack, then every cell of its tables."""
     for name, value in job.pack.values.items():
-        source, shown = str(value.cite()).rsplit(" (", 1)[0], plain(value.value)
-        yield PackCell(name, -1, 0, name.replace("_", " "), shown, value.unit, source, str(value.provenance))
+        yield PackCell(
+            name,
+            words=name.replace("_", " "),
+            text=plain(value.value),
+            unit=value.unit,
+            source=str(value.cite()).rsplit(" (", 1)[0],
+            provenance=str(value.provenance),
+        )
     for name, table in job.pack.tables.items():
         source = str(table.cite()).rsplit(" (", 1)[0]
         for line, row in enumerate(table.rows):
             for place, cell in enumerate(row[1:], start=1):
                 if cell is not None:
                     key = f"{plain(row[0] or 0.0)} {table.unit}"
-                    at = f"{name.replace('_', ' ')}: {key}, {table.columns[place]}"
-                    yield PackCell(name, line, place, at, plain(cell), "", source, str(table.provenance))
+                    yield PackCell(
+                        name,
+                        words=f"{name.replace('_', ' ')}: {key}, {table.columns[place]}",
+                        text=plain(cell),
+                        source=source,
+                        provenance=str(table.provenance),
+                        line=line,
+                        place=place,
+                    )
