@@ -71,9 +71,8 @@ def arr_voc(record: StringVolts) -> Findings:
         value=value,
         limit=limit,
         unit="V",
-        text=f"String {record.name} reaches {text_of(value, 'V')} at "
-        f"{text_of(record.volts.cold_c, '°C')}; at most "
-        f"{text_of(limit, 'V')}: up to {most} modules.",
+        text=f"String {record.name} reaches {text_of(value, 'V')} at {text_of(record.volts.cold_c, '°C')}; "
+        f"at most {text_of(limit, 'V')}: up to {most} modules.",
         name=f"String {record.name}, open circuit at the record low",
         formula="n x Voc x (1 + beta/100 x (T − 25))",
         inputs=(

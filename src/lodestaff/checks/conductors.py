@@ -184,9 +184,8 @@ def _nec_amp(run: Run) -> Findings:
         value=rated.adjusted_a,
         unit="A",
         limit=limit,
-        text=f"{run.name}: {text_of(current, 'A')}{_behind(run, device)} on {plain(cable.size_mm2)} mm² "
-        "that carries "
-        f"{text_of(rated.adjusted_a, 'A')}.{f' {why[0].upper()}{why[1:]}.' if blocked else ''}",
+        text=f"{run.name}: {text_of(current, 'A')}{_behind(run, device)} on {plain(cable.size_mm2)} mm² that "
+        f"carries {text_of(rated.adjusted_a, 'A')}.{f' {why[0].upper()}{why[1:]}.' if blocked else ''}",
         margin=margin,
         name=f"{run.name}: rating after adjustment",
         formula="terminal column >= factor x I; 90 °C column x ambient x bundling >= I; "

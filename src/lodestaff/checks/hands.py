@@ -49,9 +49,8 @@ def load_full(record: FullLoad) -> Findings:
         limit=record.rated_kva,
         unit="kVA",
         worse=Verdict.BLOCKS if record.needed.value else Verdict.NOTES,
-        text=f"Behind the changeover {text_of(full, 'kVA')} may run with nothing that drops it; the "
-        "source gives "
-        f"{text_of(record.rated_kva, 'kVA')}.",
+        text=f"Behind the changeover {text_of(full, 'kVA')} may run with nothing that drops it; the source "
+        f"gives {text_of(record.rated_kva, 'kVA')}.",
         name="Full load behind the changeover",
         formula="sum of the running kVA of what no device drops",
         inputs=(
@@ -169,8 +168,7 @@ def load_restart(record: Restart) -> Findings:
         unit="kVA",
         worse=Verdict.WARNS,
         text=f"Motors that restart at once after {'the transfer' if record.grid else 'a trip'}, "
-        f"{len(groups[worst])}: "
-        f"{text_of(asked(worst), 'kVA')} of {text_of(record.surge_kva, 'kVA')}.",
+        f"{len(groups[worst])}: {text_of(asked(worst), 'kVA')} of {text_of(record.surge_kva, 'kVA')}.",
         name=f"Restart on {record.unit}",
         formula="sum of the starts of one delay + what runs already",
         inputs=tuple(Input(c.name, c.start_kva, "kVA", f"after {plain(c.restart_s)} s") for c in motors),

@@ -205,9 +205,8 @@ def lim_import(record: Import) -> Findings:
         worse=Verdict.WARNS,
         quantity="peak",
         because=record.peak_facts,
-        text=f"The year's highest import is {text_of(peak, 'kW')}{where} ({record.peak_when}), {within} "
-        "the limit of "
-        f"{text_of(limit, 'kW')}{each}.",
+        text=f"The year's highest import is {text_of(peak, 'kW')}{where} ({record.peak_when}), {within} the "
+        f"limit of {text_of(limit, 'kW')}{each}.",
         name="Highest import of the year, mean of 15 minutes",
         formula="max over the simulated year",
         inputs=(

@@ -78,8 +78,7 @@ def load_cont(record: HeldLoad) -> Findings:
         unit=unit,
         near=limit * (1 - record.continuous_margin.value),
         text=f"The backed-up circuits draw {text_of(value, unit)} together; the unit gives "
-        f"{text_of(limit, unit)} on "
-        f"{record.phase}.",
+        f"{text_of(limit, unit)} on {record.phase}.",
         name=f"Backed-up load on {record.unit}, {record.phase}",
         formula="sum of running power" if unit == "kW" else "sqrt(sum P² + sum Q²)",
         inputs=(*_listed(record.circuits), share),
@@ -169,8 +168,7 @@ def load_energy(record: HeldEnergy) -> Findings:
         f"{text_of(needed, 'kWh')} in {month}; {text_of(usable, 'kWh')} stand above the {record.above}.",
         name=f"Night energy of the backed-up circuits, {month}",
         formula=f"sum of backed-up load and own use over {plain(night.hours)} h from "
-        f"{plain(LATE_AFTERNOON_H)}:00, "
-        f"{plain(night.percentile)} of 100 nights need less",
+        f"{plain(LATE_AFTERNOON_H)}:00, {plain(night.percentile)} of 100 nights need less",
         inputs=(
             Input("capacity", record.capacity_kwh, "kWh"),
             Input("top", record.top_soc * 100, "%"),
@@ -205,8 +203,7 @@ def load_lock(record: LockOut) -> Findings:
             value=c.running_w / 1000,
             unit="kW",
             text=f"{c.name} ({text_of(c.running_w / 1000, 'kW')}) would run from the battery in an "
-            f"outage{said}"
-            f"{f'; noted: {c.wish}.' if c.wish else '.'}",
+            f"outage{said}{f'; noted: {c.wish}.' if c.wish else '.'}",
             name=c.name,
             formula="running power",
             inputs=_listed((c,)),

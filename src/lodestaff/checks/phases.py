@@ -104,8 +104,7 @@ def load_phase(record: Legs) -> Findings:
                 quantity=leg,
                 source=PER_LEG,
                 text=f"{record.name}: {leg} draws {text_of(amps, 'A')} with all running; the source gives "
-                "each leg "
-                f"{text_of(rated, 'A')}.",
+                f"each leg {text_of(rated, 'A')}.",
                 name=f"{record.name}, {leg}",
                 formula="sum of the circuits on the leg / leg voltage",
                 inputs=inputs,

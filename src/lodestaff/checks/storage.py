@@ -89,9 +89,8 @@ def sto_power(record: BankPower) -> Findings:
         value=now,
         limit=held,
         unit="kW",
-        text=f"{record.whose}{count_words(modules)} give{'s' if modules == 1 else ''} "
-        f"{text_of(now, 'kW')}; the backed-up "
-        f"circuits run at {text_of(held, 'kW')}; one more module brings "
+        text=f"{record.whose}{count_words(modules)} give{'s' if modules == 1 else ''} {text_of(now, 'kW')}; "
+        f"the backed-up circuits run at {text_of(held, 'kW')}; one more module brings "
         f"{text_of(more, 'kW') if more > 1e-9 else 'no more power'}. {alone}.",
         name=f"Discharge power of {record.unit}",
         formula="min(inverter, n x module limit, setting)",

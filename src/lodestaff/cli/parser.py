@@ -258,8 +258,7 @@ def _shelf_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
 
 NAMES = (
     "check checks simulate outage wire report schema pack unpack diff sizes settings procedure plant "
-    "rehearse shelf "
-    "replace cost pack-check adjust new samples split strategies schools intervals circuits "
+    "rehearse shelf replace cost pack-check adjust new samples split strategies schools intervals circuits "
     "edition"
 )
 

@@ -152,9 +152,8 @@ def plant(options: argparse.Namespace) -> int:
             print_json(where)
         else:
             print(
-                f"{job.title}: simulated site at {HOST} port {server.port}, units from 1; lines: switch "
-                "PART POSITION, "
-                "run CIRCUIT on|off, grid on|off, show, quit"
+                f"{job.title}: simulated site at {HOST} port {server.port}, units from 1; lines: switch PART "
+                "POSITION, run CIRCUIT on|off, grid on|off, show, quit"
             )
         sys.stdout.flush()
         if options.seconds is not None:

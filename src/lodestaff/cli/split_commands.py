@@ -36,11 +36,10 @@ def _propose(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
     for one in found:
         choice = one.choice
         print(
-            f"{', '.join(one.units)}: hold {len(choice.chosen)} circuits, {choice.points:g} points"
-            f"{'' if choice.exact else ' (the best within the time)'}; {choice.running:.2f} of "
-            f"{one.limits.continuous:.2f} kVA, "
-            f"worst start {choice.peak:.2f} of {one.limits.surge:.2f} kVA, {choice.energy_kwh:.1f} of "
-            f"{one.limits.energy_kwh:.1f} kWh"
+            f"{', '.join(one.units)}: hold {len(choice.chosen)} circuits, {choice.points:g} "
+            f"points{'' if choice.exact else ' (the best within the time)'}; {choice.running:.2f} of "
+            f"{one.limits.continuous:.2f} kVA, worst start {choice.peak:.2f} of {one.limits.surge:.2f} kVA, "
+            f"{choice.energy_kwh:.1f} of {one.limits.energy_kwh:.1f} kWh"
         )
         print(f"  backed up: {', '.join(choice.chosen) or 'none'}")
         for name, why in choice.left_out:

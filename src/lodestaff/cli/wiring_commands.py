@@ -146,8 +146,7 @@ def _failures(options: argparse.Namespace, job: Job, topology: Topology) -> int:
         left = sum(kwh[battery] for battery in one.batteries)
         print(
             f"{topology.parts[one.unit].name} fails in an outage: {len(one.fed)} circuits stay fed, "
-            f"{len(one.lost)} are "
-            f"lost; {left:g} kWh of battery left"
+            f"{len(one.lost)} are lost; {left:g} kWh of battery left"
         )
     return FINE
 

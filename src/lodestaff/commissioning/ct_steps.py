@@ -83,8 +83,7 @@ def _step(
         else:
             needs = (
                 f"no circuit of {plain(LEAST_W / 1000)} kW hangs beyond {one.ct.name} on {one.leg}: plug "
-                f"{HEATER} into a "
-                f"socket that it sees on {one.leg}"
+                f"{HEATER} into a socket that it sees on {one.leg}"
             )
         return Step(
             name,

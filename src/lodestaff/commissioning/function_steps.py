@@ -38,9 +38,8 @@ def unit_steps(job: Job, topology: Topology, before: tuple[str, ...], absent: fr
 
 def _branch(job: Job, unit: Unit, before: tuple[str, ...]) -> Step:
     text = (
-        f"{unit.name}: all {unit.count} units behind the modules report; each gives what its neighbours "
-        "on the same face "
-        "give."
+        f"{unit.name}: all {unit.count} units behind the modules report; each gives what its neighbours on "
+        "the same face give."
     )
     parts = tuple(
         dict.fromkeys(array_part(s) for s in job.strings if s.unit == unit.id and job.modules_in(s.id))

@@ -145,11 +145,9 @@ def _bond(job: Job, topology: Topology, island: Island) -> Step:
     relays += [part.id for part in topology.parts.values() if part.kind == "relay" and part.id not in relays]
     pack = job.pack
     text = (
-        f"In island mode at {_at(_board(topology, island))}: loop from line to earth, by a test that "
-        "trips nothing. Its "
-        f"current comes back only through the {pack.word('bond')}; then its "
-        f"{pack.word('residual_current_device')}, "
-        "where one stands, is tripped by its tester."
+        f"In island mode at {_at(_board(topology, island))}: loop from line to earth, by a test that trips "
+        f"nothing. Its current comes back only through the {pack.word('bond')}; then its "
+        f"{pack.word('residual_current_device')}, where one stands, is tripped by its tester."
     )
     rule = Between(
         LOOP_OHM / 5, "ohm", None, LOOP_OHM, "the loop closes through the bond alone, common practice"
@@ -215,8 +213,7 @@ def _generator(job: Job, topology: Topology, before: tuple[str, ...]) -> Step:
     names = [part.name for part in topology.parts.values() if part.kind == "generator"]
     text = (
         f"{', '.join(names)}: starts and stops as it was told, the units take no more than it gives, its "
-        "neutral has the "
-        "one bond."
+        "neutral has the one bond."
     )
     cautions = [job.pack.caution("generator"), *([job.pack.caution("backfeed")] if job.mains.grid else [])]
     return Step(

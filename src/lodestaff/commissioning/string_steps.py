@@ -50,8 +50,7 @@ def dead_string_steps(job: Job, absent: frozenset[str]) -> list[Step]:
             test = insulation_test(1, sum(module.voc_v * count for module, count in _modules(job, string)))
             text = (
                 f"Insulation of string {string.name} at {plain(test.test_v)} V; electronics and surge "
-                "devices disconnected, "
-                "discharge after."
+                "devices disconnected, discharge after."
             )
             rule = Between(
                 test.least_mohm, "Mohm", test.least_mohm, None, "IEC 62446-1 table 1 (from memory)"
@@ -179,9 +178,8 @@ def _on_units(job: Job, string: ModuleString, absent: frozenset[str]) -> list[St
             Step(
                 f"module-{string.id}-{face.id}",
                 "strings",
-                text=f"{branch.name}: open-circuit voltage and polarity of one module on {face.name}, "
-                "before it is plugged "
-                "into its unit.",
+                text=f"{branch.name}: open-circuit voltage and polarity of one module on {face.name}, before "
+                "it is plugged into its unit.",
                 rule=StringVolts(((job.sheets.modules[face.module], 1),)),
                 waits_for=("prove-dead",),
                 caution=caution,

@@ -59,8 +59,7 @@ def open_window(demo: bool, paths: Sequence[str]) -> int:
     if _without_display():
         print(
             "lodestaff: no display found (DISPLAY and WAYLAND_DISPLAY are unset): the window is drawn "
-            "offscreen; "
-            "Ctrl+C ends it, `lodestaff shots DIR` takes its pictures",
+            "offscreen; Ctrl+C ends it, `lodestaff shots DIR` takes its pictures",
             file=sys.stderr,
         )
         os.environ["QT_QPA_PLATFORM"] = "offscreen"

@@ -114,8 +114,7 @@ def _optional(rows: tuple[DemandRow, ...], method: DemandMethod, voltage_v: floa
     pump = sum(row.va for row in rows if row.use == "heat pump")
     warm = pump + method.supplement_share * sum(heaters) if pump else share * sum(heaters)
     climate = max(sum(row.va for row in rows if row.use == "cooling"), warm)
-    parts = [("floor area", method.per_m2_va * floor_m2, "VA"), ("small-appliance and laundry "
-                                                                 "circuits",
+    parts = [("floor area", method.per_m2_va * floor_m2, "VA"), ("small-appliance and laundry circuits",
                                                                  method.per_circuit_va * circuits, "VA"),
              ("nameplates", plates, "VA"), ("general", general, "VA"), ("general, counted", counted, "VA"),
              ("heating or cooling", climate, "VA")]  # fmt: skip

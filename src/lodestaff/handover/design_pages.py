@@ -92,8 +92,7 @@ def _year(reckoner: Reckoner, job: Job) -> list[Block]:
     alone = (
         ("Produced", text_of(f.pv_kwh, "kWh", 0), "Unserved, without the "
                                                   "generator", text_of(f.unserved_kwh, "kWh", 0)),
-        ("Asked for by the "
-         "circuits", text_of(f.load_kwh, "kWh", 0), "Served by sun and "
+        ("Asked for by the circuits", text_of(f.load_kwh, "kWh", 0), "Served by sun and "
                                                     "battery", f"{plain(f.self_sufficiency * 100, 0)} %"),
         ("Curtailed", text_of(f.curtailed_kwh, "kWh", 0), "Battery cycles", f"{plain(f.cycles, 0)}"),
     )  # fmt: skip
@@ -133,9 +132,8 @@ def _year(reckoner: Reckoner, job: Job) -> list[Block]:
         *(
             (
                 Text(
-                    f"{text_of(f.past_limit_kwh, 'kWh', 0)} of the export go past the limit, by what "
-                    "keeps none; the bill counts nothing "
-                    "for it."
+                    f"{text_of(f.past_limit_kwh, 'kWh', 0)} of the export go past the limit, by what keeps "
+                    "none; the bill counts nothing for it."
                 ),
             )
             if f.past_limit_kwh >= 0.5
@@ -283,9 +281,8 @@ def diagram_page(reckoner: Reckoner, job: Job) -> Page:
     )
     blocks: list[Block] = [
         Text(
-            f"{'Grid present' if job.mains.grid else 'On the units alone'}. A conductor carries a line "
-            "for each source it is "
-            "live from.",
+            f"{'Grid present' if job.mains.grid else 'On the units alone'}. A conductor carries a line for "
+            "each source it is live from.",
             "small",
         ),
         Diagram(),

@@ -143,9 +143,8 @@ class Circuit(Frozen):
         most_kwh = self.running_w / 1000 * 8760
         if self.kwh_year > most_kwh:
             raise ValueError(
-                f"{plain(self.kwh_year, 0)} kWh a year is more than {plain(self.running_w, 0)} W running "
-                "all year "
-                f"({plain(most_kwh, 0)} kWh); give less energy or more power"
+                f"{plain(self.kwh_year, 0)} kWh a year is more than {plain(self.running_w, 0)} W running all "
+                f"year ({plain(most_kwh, 0)} kWh); give less energy or more power"
             )
         if self.kwh_year > 0 and not (
             sum(self.weekday) > 0 and sum(self.weekend) > 0 and sum(self.months) > 0

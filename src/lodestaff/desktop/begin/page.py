@@ -116,8 +116,7 @@ class NewJobPage(QWidget):
         units = ", ".join(unit.name for unit in self.job.units)
         self.words.setText(
             f"{units}. {len(topology.parts)} parts, {len(topology.switches())} switches, {len(states)} "
-            "switching states; "
-            f"{lives}. Equipment and circuits are invented ones to begin with."
+            f"switching states; {lives}. Equipment and circuits are invented ones to begin with."
         )
 
     def _begin(self) -> None:

@@ -204,9 +204,8 @@ class MeterPage(SidePage):
         if found is not None and found.measured_kwh > 0:
             share = 1 - found.unexplained_kwh / found.measured_kwh
             parts.append(
-                f"The circuits explain {plain(share * 100, 0)} %; "
-                f"{text_of(found.unexplained_kwh, 'kWh', 0)} a year are in no circuit, "
-                f"{text_of(found.over_kwh, 'kWh', 0)} of theirs were not logged."
+                f"The circuits explain {plain(share * 100, 0)} %; {text_of(found.unexplained_kwh, 'kWh', 0)} "
+                f"a year are in no circuit, {text_of(found.over_kwh, 'kWh', 0)} of theirs were not logged."
             )
         return " ".join(parts)
 

@@ -35,10 +35,8 @@ class Welcome(QWidget):
         self._column.addWidget(title)
         words = QLabel(
             "A job carries one installation from the first visit to the handover. The demo, Larkmoor "
-            "Veterinary Surgery, "
-            "is an invented site with a 6 kVA hybrid and an essential loads board; a sample of every kind "
-            "of system stands "
-            "beside it."
+            "Veterinary Surgery, is an invented site with a 6 kVA hybrid and an essential loads board; a "
+            "sample of every kind of system stands beside it."
         )
         words.setWordWrap(True)
         words.setMaximumWidth(560)

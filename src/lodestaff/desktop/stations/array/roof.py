@@ -22,9 +22,8 @@ class RoofView(Surface):
         super().__init__(
             store,
             "Faces and ladder of volts",
-            "Arrow keys choose a module, plus and minus change its string, Delete takes it off; "
-            "T goes to the strings, where Up and Down change the tracker. The table beside it holds the "
-            "same.",
+            "Arrow keys choose a module, plus and minus change its string, Delete takes it off; T goes to "
+            "the strings, where Up and Down change the tracker. The table beside it holds the same.",
         )
         self.roof: Roof | None = None
         self.selected: tuple[Key, ...] = ()
