@@ -10,8 +10,7 @@ BASE = 40000
 
 class FakeDevice:
     """Serves registers. `twist(request number, function, address)` may return "stall", "close", "garbage",
-    "late",
-    "short", "wrong id" or "refuse" to misbehave at a request."""
+    "late", "short", "wrong id" or "refuse" to misbehave at a request."""
 
     def __init__(self, registers, twist=lambda number, function, address: "", late_s=0.6):
         self.registers, self.twist, self.late_s = list(registers), twist, late_s

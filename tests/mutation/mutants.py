@@ -2,10 +2,8 @@
 verdict turned.
 
 Each is put into one call of a maker in `checks/`, the module is run anew with it, and its checks are asked
-the records of
-all samples, and those of samples with one decision changed. A fault is caught where any key or number of
-the answers
-changes; words are not looked at.
+the records of all samples, and those of samples with one decision changed. A fault is caught where any key or
+number of the answers changes; words are not looked at.
 """
 
 import ast

@@ -1,8 +1,7 @@
 """Faults put into findings on purpose are seen by keys and numbers; the words are never looked at.
 
 `./run mutate` tries them all; here a tenth of them. `python -m tests.mutation.test_faults` writes what was
-agreed on anew,
-after a check was changed on purpose.
+agreed on anew, after a check was changed on purpose.
 """
 
 import json

@@ -214,9 +214,8 @@ def test_a_heat_pump_is_no_space_heater(reckoner):
 
 
 def test_uk_classes_count_together(reckoner):
-    """Source: diversity table of an on-site guide (from memory), by hand: sockets of all kinds are one
-    class, cookers one,
-    of instantaneous heaters the two largest in full."""
+    """Source: diversity table of an on-site guide (from memory), by hand: sockets of all kinds are one class,
+    cookers one, of instantaneous heaters the two largest in full."""
     from lodestaff.catalogue import load_pack
     from lodestaff.electrical.demand import DemandRow, demand
 

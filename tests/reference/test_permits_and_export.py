@@ -67,8 +67,7 @@ def test_a_sum_of_nothing_takes_all_export():
 )
 def test_what_may_run_today(larkmoor, state, kva, export, runs, words):
     """Common practice: a zero-export setting doesn't replace permission to run in parallel; between
-    energising and
-    final approval the operator may allow running without export."""
+    energising and final approval the operator may allow running without export."""
     fact = {"value": kva, "known": "read on site", "note": "", "date": ""}
     job = edit(
         larkmoor,

@@ -20,9 +20,8 @@ class SeenAsHybrid(HybridSheet):
     """A converter of another family in a hybrid's terms.
 
     `unstated` names the fields that its own sheet doesn't give: what stands there only fills the place, and
-    no check,
-    step or page may quote it. `sealed` says that its battery, with the battery's isolation, is inside its
-    case.
+    no check, step or page may quote it. `sealed` says that its battery, with the battery's isolation, is
+    inside its case.
     """
 
     unstated: frozenset[str] = frozenset()
@@ -59,9 +58,8 @@ class Sheets(Frozen):
 def unit_sheet(sheet: UnitSheet, count: int = 1) -> HybridSheet:
     """A converter of any family as the program reckons with it.
 
-    What a family has not is off: a string inverter has no changeover and forms no island, a battery unit
-    has no
-    changeover inside, a branch of `count` microinverters has one input for each module.
+    What a family has not is off: a string inverter has no changeover and forms no island, a battery unit has
+    no changeover inside, a branch of `count` microinverters has one input for each module.
     """
     if isinstance(sheet, InverterSheet):
         return _follower(

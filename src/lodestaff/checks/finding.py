@@ -47,11 +47,9 @@ Key = tuple[str, str, tuple[str, ...], str, str]
 class Finding:
     """One answer of one check. `margin` is positive where the limit is kept.
 
-    `code` and `rule` name the check, `owner` the unit, leg or bank whose record it was made of: all three
-    are put on
-    where the check is run. `quantity` tells the answers of one check on one record apart. No two findings
-    of a job
-    share a `key`.
+    `code` and `rule` name the check, `owner` the unit, leg or bank whose record it was made of: all three are
+    put on where the check is run. `quantity` tells the answers of one check on one record apart. No two
+    findings of a job share a `key`.
     """
 
     verdict: Verdict

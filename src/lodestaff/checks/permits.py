@@ -22,8 +22,7 @@ class PermitOnPhase:
     """Registered generation of one phase against the notify limit and the permission.
 
     `units` are converters with their kVA on the phase, those of existing devices among them. `smaller` is a
-    sheet of
-    the job that would fit: its id, words, and the unit that would take it.
+    sheet of the job that would fit: its id, words, and the unit that would take it.
     """
 
     site: Site

@@ -24,10 +24,8 @@ class Run:
     state.
 
     `voltage_v` is line to neutral on AC, the string's Vmp on an array's run, the bank's lowest on a
-    battery's; None
-    where it isn't known. `legs` counts line conductors. `isc_a` is the plain sum of the strings'
-    short-circuit
-    currents. `unknown` says why the design current itself is not known.
+    battery's; None where it isn't known. `legs` counts line conductors. `isc_a` is the plain sum of the
+    strings' short-circuit currents. `unknown` says why the design current itself is not known.
     """
 
     id: str

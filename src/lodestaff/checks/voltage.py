@@ -19,9 +19,8 @@ OVER_THE_LOOP = Source("constant power over the loop, derived", Provenance.DERIV
 class Volts:
     """The measured voltage with what stands between the transformer and the busiest unit.
 
-    `stages` are the grid profile's over-voltage stages (words, V, whether averaged); `wiring_ohm` is the
-    loop of the
-    unit's own feed, None where its cable isn't chosen.
+    `stages` are the grid profile's over-voltage stages (words, V, whether averaged); `wiring_ohm` is the loop
+    of the unit's own feed, None where its cable isn't chosen.
     """
 
     site: Site

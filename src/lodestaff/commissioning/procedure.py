@@ -20,8 +20,7 @@ def procedure(job: Job, topology: Topology, absent: Iterable[str] = ()) -> tuple
     """The steps of a job: dead tests, strings, what wakes the units, settings, the grid, function, outage.
 
     Only what stands there is asked for. `absent` names strings that are not in yet: their steps stay open,
-    and the
-    power of a tracker is expected from those that are.
+    and the power of a tracker is expected from those that are.
     """
     away = frozenset(absent)
     steps = [*dead_steps(job, topology), *dead_string_steps(job, away)]

@@ -15,8 +15,7 @@ class Share:
     """Of one unit. Powers in kW; None: the unit keeps no such limit.
 
     `others` names the units with which it keeps the limit together, `split` says that the site's limit is
-    shared
-    among groups that don't know of each other.
+    shared among groups that don't know of each other.
     """
 
     export_kw: float | None

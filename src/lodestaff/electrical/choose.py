@@ -40,8 +40,7 @@ class Choice:
     """The best set. `exact` is False where the time ran out first; then it is the best found so far.
 
     `left_out` gives for each circuit that is not in it the limits that forbid adding it to the set as it
-    stands;
-    () where the exchange for others is what forbids it.
+    stands; () where the exchange for others is what forbids it.
     """
 
     chosen: tuple[str, ...]
@@ -57,9 +56,8 @@ def choose(candidates: tuple[Candidate, ...], limits: HoldLimits, time_limit_s: 
     """The set of most points within all limits; of equal sets the one that takes least energy.
 
     Worst start: sum of running + the largest (start - running) among the chosen (common practice). It is
-    linear in
-    one more unknown that is at least every chosen step. Raises ValueError where what must be held does not
-    fit.
+    linear in one more unknown that is at least every chosen step. Raises ValueError where what must be held
+    does not fit.
     """
     from scipy.optimize import Bounds, LinearConstraint, milp
 

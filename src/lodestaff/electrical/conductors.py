@@ -44,10 +44,8 @@ def legs_drop(mv_per_a_m: float, amps: list[float], length_m: float, line_to_neu
     """Drop of the busiest leg of a run with several, by the two-core table of mV per ampere and metre.
 
     What all legs carry alike leaves nothing in the neutral and drops over one conductor (three phases:
-    sqrt(3)/2 of the
-    two-core value against the line voltage; 120/240 V: the loop against 240 V); what the busiest leg has
-    more drops over
-    the loop, line and neutral. Derived.
+    sqrt(3)/2 of the two-core value against the line voltage; 120/240 V: the loop against 240 V); what the
+    busiest leg has more drops over the loop, line and neutral. Derived.
     """
     r = mv_per_a_m * length_m / 1000
     alike = min(amps)
@@ -94,10 +92,9 @@ def nec_ampacity(
 ) -> NecAmpacity:
     """The 75 °C column against 1.25 x I at the terminals; the 90 °C column after adjustment against I.
 
-    `column_75_a` is that of the terminals, whatever they are marked. The device may be the next standard
-    size above
-    the smaller of adjusted rating and terminal column, but for small conductors never above
-    theirs. Source: NEC 310.16, 310.15(B) and (C), 110.14(C), 240.4(B) and (D) (from memory).
+    `column_75_a` is that of the terminals, whatever they are marked. The device may be the next standard size
+    above the smaller of adjusted rating and terminal column, but for small conductors never above theirs.
+    Source: NEC 310.16, 310.15(B) and (C), 110.14(C), 240.4(B) and (D) (from memory).
     """
     adjusted = column_90_a * ambient * bundling
     least = min(adjusted, column_75_a)

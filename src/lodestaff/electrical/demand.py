@@ -100,9 +100,8 @@ def _optional(rows: tuple[DemandRow, ...], method: DemandMethod, voltage_v: floa
     the rest.
 
     With it the largest of cooling in full, of a heat pump's compressor in full with a share of the heating
-    that may run
-    beside it, and of electric heating alone by its share (a smaller one from several units on). Lighting
-    and ordinary sockets are in the area.
+    that may run beside it, and of electric heating alone by its share (a smaller one from several units on).
+    Lighting and ordinary sockets are in the area.
     """
     circuits = sum(row.use in ("small appliances", "laundry") for row in rows)
     covered = ("small appliances", "laundry", "lighting", "sockets", "cooling", "heat pump", "space heating")

@@ -28,9 +28,8 @@ def leg_load(circuits: tuple[tuple[tuple[int, ...], float], ...], system: str, l
     """What circuits put on the legs. Each is (legs, VA): a circuit on several legs takes an equal part of
     each.
 
-    I = VA / V of the leg. Only circuits from leg to neutral load the neutral; it carries their phasor sum,
-    at equal
-    power factors. Imbalance is the largest deviation from the mean over the mean (derived).
+    I = VA / V of the leg. Only circuits from leg to neutral load the neutral; it carries their phasor sum, at
+    equal power factors. Imbalance is the largest deviation from the mean over the mean (derived).
     """
     angles = ANGLES[system]
     va, to_neutral = [0.0] * len(angles), [0.0] * len(angles)

@@ -249,9 +249,8 @@ def outage(
 ) -> tuple[float, int]:
     """One outage: hours it lasts and why it ends. Steps run on over the year's end.
 
-    `trace` of shape (horizon, 4) is filled with battery energy at the step's end, AC power to the
-    circuits, sun taken (DC) and how many tiers of shed-first circuits are on; of shape (0, 4) it is left
-    alone.
+    `trace` of shape (horizon, 4) is filled with battery energy at the step's end, AC power to the circuits,
+    sun taken (DC) and how many tiers of shed-first circuits are on; of shape (0, 4) it is left alone.
     """
     n = arrays.pv_dc.size
     tiers = arrays.shed_soc.size

@@ -35,8 +35,7 @@ def circuit_kw(timetable: Timetable, air_c: Floats | None = None) -> Floats:
     """Mean power of the circuit in each step in kW, shape (35040,); sums to its yearly energy.
 
     The power never exceeds the running power. `air_c` is the outdoor temperature in each step in °C; a
-    circuit that
-    follows the weather needs it, and raises ValueError without.
+    circuit that follows the weather needs it, and raises ValueError without.
     """
     if timetable.kwh_year == 0:
         return np.zeros(STEPS)

@@ -1,11 +1,10 @@
 """The night: what held circuits take of it, and what a bank gives. One definition for checks, proposals and
 figures.
 
-Night energy is that of the *set* of circuits, with the units' own use, from late afternoon through the
-wished hours, at
-the pack's percentile of the nights of a month, in the month in which that is most. What stands against it
-is the energy
-above the reserve, less what discharging and inverting it at the night's mean power takes.
+Night energy is that of the *set* of circuits, with the units' own use, from late afternoon through the wished
+hours, at the pack's percentile of the nights of a month, in the month in which that is most. What stands
+against it is the energy above the reserve, less what discharging and inverting it at the night's mean power
+takes.
 """
 
 from dataclasses import dataclass

@@ -62,9 +62,8 @@ def take(
 ) -> Floats:
     """What one load takes in each step, shape (step,), kW.
 
-    It is switched on above its start and off below its stop (or below its state of charge); while on it
-    takes the
-    surplus up to its running power, each day no more than `room_kwh` of shape (365,).
+    It is switched on above its start and off below its stop (or below its state of charge); while on it takes
+    the surplus up to its running power, each day no more than `room_kwh` of shape (365,).
     """
     taken: Floats = _taking()(
         spare_kw,

@@ -7,8 +7,7 @@ def together(converters: tuple[Converter, ...]) -> Converter:
     """Units of one island that share in proportion to their ratings: ratings and energies add up. Derived.
 
     The loss of n units that share a power P by the parts s of their ratings is sum(k1 s) P + sum(k2 s²) P².
-    Those
-    without a battery bring their rating only. Raises ValueError for none.
+    Those without a battery bring their rating only. Raises ValueError for none.
     """
     if not converters:
         raise ValueError("no unit")

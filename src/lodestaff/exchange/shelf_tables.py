@@ -1,9 +1,8 @@
 """Sheets in and out as CSV, XLSX and JSON, and module parameters from the open table that pvlib reads.
 
 In a CSV file or a workbook's sheet the first row names the fields; a row is an entry. Units stand in the
-names
-of the fields, and cells may be in any unit that a data sheet uses for them. Lists stand as the
-form shows them, or as JSON.
+names of the fields, and cells may be in any unit that a data sheet uses for them. Lists stand as the form
+shows them, or as JSON.
 """
 
 import csv

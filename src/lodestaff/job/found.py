@@ -34,9 +34,8 @@ RATED_IN: dict[What, str] = {"board": "A", "generation": "kVA", "car charger": "
 class Found(Frozen):
     """A thing that is already there, as it was found: its rating, its condition, its photos.
 
-    The rating's unit goes by what it is (`RATED_IN`). `device_a` protects an old conductor. `part` names
-    the circuit,
-    unit or part that stands for it in the job; generation without one counts in what is registered.
+    The rating's unit goes by what it is (`RATED_IN`). `device_a` protects an old conductor. `part` names the
+    circuit, unit or part that stands for it in the job; generation without one counts in what is registered.
     """
 
     id: Identifier

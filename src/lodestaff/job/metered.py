@@ -16,8 +16,7 @@ class FileShape(Frozen):
     its own.
 
     `stamp` says whether a time is the start or the end of its interval. Where the file has a line for each
-    day and
-    a column for each interval, `layout` is "days".
+    day and a column for each interval, `layout` is "days".
     """
 
     delimiter: Literal[",", ";", "\t", "|"]

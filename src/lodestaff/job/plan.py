@@ -3,9 +3,8 @@ by hand.
 
 A feed is named by the part it comes from, with a port where that part has several: `block`, `gateway`,
 `hybrid:backup`. Units and their batteries and strings are parts of the job of their own; here are the boards,
-the devices between sources, the generators, current transformers, electrodes and rapid shutdown. Any of
-them can
-be added to any installation: a kind of system is a set of parts, nothing more.
+the devices between sources, the generators, current transformers, electrodes and rapid shutdown. Any of them
+can be added to any installation: a kind of system is a set of parts, nothing more.
 """
 
 from typing import Annotated, Literal

@@ -59,8 +59,7 @@ def rehearse(job: Job, start: PlantStart, told: Callable[[str, Status], None] | 
     """Go through the procedure as if it were permitted; `told` hears of each step.
 
     Stops at the first that doesn't pass. One that the program, the job or the simulated site leaves open is
-    put off,
-    and what doesn't wait for it goes on.
+    put off, and what doesn't wait for it goes on.
     """
     job = as_if_permitted(job)
     entries: list[Entry] = []

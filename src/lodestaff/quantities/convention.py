@@ -1,9 +1,8 @@
 """How numbers are written and read. Both go by one decimal sign; groups are parted by a space that can be
 none.
 
-The window takes the decimal sign of the person's own settings. The command line, and every file that is
-read or written,
-keep to the point whatever they are.
+The window takes the decimal sign of the person's own settings. The command line, and every file that is read
+or written, keep to the point whatever they are.
 """
 
 from dataclasses import dataclass

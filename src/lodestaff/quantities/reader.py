@@ -1,10 +1,9 @@
 """A number as a person types it, with or without its unit: one reader for every place where one is typed.
 
 What is printed is read back as itself. A single separator that isn't the decimal sign of the convention is
-taken for one
-all the same, unless exactly three digits follow it: then it may as well part groups, and both readings are
-said instead
-of one being guessed. Groups are parted as they are printed, by spaces, or by apostrophes.
+taken for one all the same, unless exactly three digits follow it: then it may as well part groups, and both
+readings are said instead of one being guessed. Groups are parted as they are printed, by spaces, or by
+apostrophes.
 """
 
 import math

@@ -74,8 +74,7 @@ def year_figures(
     """Figures of a simulated year.
 
     Without a grid what nothing gives is unserved, not imported. Self-consumption is of what was produced
-    after
-    curtailment; both ratios by the usual definitions. `limit_kw` is the export limit of the site.
+    after curtailment; both ratios by the usual definitions. `limit_kw` is the export limit of the site.
     """
     series = year.series
     imported, exported = year.kwh(year.import_kw), year.kwh(year.export_kw)

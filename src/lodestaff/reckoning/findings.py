@@ -41,9 +41,8 @@ def findings(
 ) -> tuple[Finding, ...]:
     """All findings of a job, worst first. `deep` False leaves out remedies that need further years.
 
-    What the day on site shows is found where a proof of it is given. `stations` asks for theirs only. A
-    check that a
-    value of the job makes impossible is open, and would block; only a fault of the program is raised.
+    What the day on site shows is found where a proof of it is given. `stations` asks for theirs only. A check
+    that a value of the job makes impossible is open, and would block; only a fault of the program is raised.
     """
     result: list[Finding] = []
     records: dict[type, tuple[list[Any], JobError | None]] = {StepProof: ([], None)}

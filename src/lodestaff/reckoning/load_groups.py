@@ -16,8 +16,7 @@ class LoadGroup:
     """One group: a role on a board's leg. `board` '' stands for a role that no board has yet.
 
     `leg` is '' where the supply has one. `source` names the units that feed it in an outage; `stop` is what
-    they give
-    on this leg, continuous and surge, kVA. `also` are circuits whose second supply is this board.
+    they give on this leg, continuous and surge, kVA. `also` are circuits whose second supply is this board.
     """
 
     role: Role

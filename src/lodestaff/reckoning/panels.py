@@ -37,8 +37,7 @@ def deal_panels(reckoner: Reckoner, job: Job, time_limit_s: float = 1.0) -> Pane
     """Held and shed circuits of one leg dealt over all panels of all islands so that headroom is most even.
 
     The fewest moves that reach it. None where fewer than two sources of their own feed panels. Circuits in
-    another
-    building, on contactors, or between legs stay where they are.
+    another building, on contactors, or between legs stay where they are.
     """
     bins = _bins(reckoner, job)
     if len({one.group.source for one in bins}) < 2:

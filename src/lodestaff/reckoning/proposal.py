@@ -57,9 +57,8 @@ def worth(circuit: Circuit) -> float:
 
 
 def propose(reckoner: Reckoner, job: Job, unit: Unit, time_limit_s: float = 1.0) -> Proposal:
-    """The exact best set for the island that a unit forms. Raises JobError where it forms none, or where
-    what must
-    be held does not fit."""
+    """The exact best set for the island that a unit forms. Raises JobError where it forms none, or where what
+    must be held does not fit."""
     backed = reckoner.backed(job, unit)
     if not backed.forming:
         raise JobError(

@@ -306,8 +306,7 @@ def as_choice(
     """A record of what was offered and chosen.
 
     Advised is the way that holds most of those that hold everything with a wish or a treatment on it, never
-    trip in
-    the year and ask nothing of people's hands.
+    trip in the year and ask nothing of people's hands.
     """
     offered = "; ".join(
         f"{one.name}: {plain(min(one.reserve_h), 0)} h on the reserve in the worst month"

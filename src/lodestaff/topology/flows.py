@@ -2,10 +2,9 @@
 sign.
 
 In a state every live network is a tree that hangs from what leads it: the grid, a generator, or a unit that
-forms
-the island. Through a conductor flows what lies beyond it. Loads and sources are summed apart, each at its
-most, so
-that the worst of both directions is known. Paralleled units close rings; they share what passes them.
+forms the island. Through a conductor flows what lies beyond it. Loads and sources are summed apart, each at
+its most, so that the worst of both directions is known. Paralleled units close rings; they share what passes
+them.
 """
 
 from __future__ import annotations

@@ -108,8 +108,7 @@ class Source:
     """A source at a terminal. A battery and an array reach AC only through their unit.
 
     `rests` marks an array that is at a safe voltage until its unit runs: optimisers on every module, or a
-    unit behind
-    each of them.
+    unit behind each of them.
     """
 
     kind: SourceKind

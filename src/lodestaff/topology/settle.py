@@ -2,8 +2,7 @@
 moves.
 
 Every source that can lead a network has a name, its lead: the grid, a generator, a unit or group that forms
-an
-island. A core may be led by one lead only; two are sources that meet unsynchronised.
+an island. A core may be led by one lead only; two are sources that meet unsynchronised.
 """
 
 from __future__ import annotations

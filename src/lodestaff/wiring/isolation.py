@@ -89,9 +89,8 @@ def _rank(job: Job, part: Part) -> int:
 
 
 def _start_rank(job: Job, part: Part) -> float:
-    """The order of switching on: the supply and the boards, then what each unit wants first, the unit
-    itself, and last
-    what starts by itself."""
+    """The order of switching on: the supply and the boards, then what each unit wants first, the unit itself,
+    and last what starts by itself."""
     if part.kind == "generator":
         return 11.0
     if part.kind == "unit":

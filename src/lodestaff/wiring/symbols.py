@@ -1,11 +1,9 @@
 """The symbol of each kind of part, after IEC 60617 or ANSI/IEEE 315 in their general forms (both from
 memory).
 
-A switch is a hinged stroke, an inverter a box split between direct and alternating current. The two
-standards differ
-in the fuse (a box with its conductor through it, or a wave), the breaker (a cross at the contact, or an arc
-over a
-gap) and the isolator (a bar at the contact, or a plain blade).
+A switch is a hinged stroke, an inverter a box split between direct and alternating current. The two standards
+differ in the fuse (a box with its conductor through it, or a wave), the breaker (a cross at the contact, or
+an arc over a gap) and the isolator (a bar at the contact, or a plain blade).
 """
 
 import math

@@ -18,10 +18,9 @@ class Column(Generic[Row]):
     """A column. What isn't given isn't there: without `typed` a cell is only shown.
 
     `order` is what rows are put in order by, None (last) where it isn't known; else the text is. `figures`
-    stand at the right edge. `standing` choices are seen without opening the cell. `press` makes every cell
-    a button that bears its text. `typed` may answer False for what it
-    refused. A row carries all that its cells show: a cell may be painted once more after
-    the job has gone on.
+    stand at the right edge. `standing` choices are seen without opening the cell. `press` makes every cell a
+    button that bears its text. `typed` may answer False for what it refused. A row carries all that its cells
+    show: a cell may be painted once more after the job has gone on.
     """
 
     heading: str

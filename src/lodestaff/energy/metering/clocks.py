@@ -43,8 +43,7 @@ def _changes_of(day: int, zone: str, utc_offset_h: float) -> tuple[int, int]:
 
 def utc_candidates(local_min: int, zone: str, utc_offset_h: float) -> tuple[int, ...]:
     """The moments of UTC that a household clock's time may stand for: none in the hour that is left out in
-    spring,
-    two in the hour that comes twice in autumn, in their order."""
+    spring, two in the hour that comes twice in autumn, in their order."""
     standard = local_min - round(utc_offset_h * 60)
     found = []
     if summer_at(standard - 60, zone, utc_offset_h):

@@ -56,8 +56,7 @@ class Logged:
 
     def by_month_and_hour(self) -> tuple[Floats, Ints]:
         """Mean power by month, kind of day (weekday, weekend) and hour of standard time, shape (12, 2, 24),
-        in kW, NaN
-        where nothing was logged; and how many intervals each mean has."""
+        in kW, NaN where nothing was logged; and how many intervals each mean has."""
         standard = self.start_utc_min + round(self.utc_offset_h * 60)
         days = standard // 1440
         month = np.array([moment_at(int(day) * 1440).month - 1 for day in np.unique(days)])

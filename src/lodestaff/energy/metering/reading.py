@@ -30,8 +30,7 @@ def read_intervals(raw: bytes, name: str, shape: FileShape, zone: str, utc_offse
     """Read a file. Raises JobError with the line for what can't be read, and for what no meter gives.
 
     Blank values and missing lines are gaps. In autumn the hour that comes twice is told by its order in the
-    file; in
-    spring a line in the hour that is left out must be blank or 0.
+    file; in spring a line in the hour that is left out must be blank or 0.
     """
     rows = list(_rows(lines_of(raw, name), name, shape))
     if not rows:
