@@ -129,3 +129,23 @@ def test_no_module_imports_itself_by_way_of_others():
                 inner = [f"{one.module}.{part.name}" for part in one.names]
                 graph.add_edges_from((name, target if target in modules else one.module) for target in inner)
     assert [sorted(one) for one in nx.strongly_connected_components(graph) if len(one) > 1] == []
+
+
+RECKONED = ("quantities", "catalogue", "job", "electrical", "energy", "topology", "shelf", "templates", "wiring",
+            "commissioning", "checks", "reckoning")  # fmt: skip
+
+
+def test_no_figure_depends_on_the_clock():
+    """Solvers are bounded in nodes, never in time; nothing that is reckoned asks what time it is."""
+    asked = [
+        f"{path.name}:{node.lineno}"
+        for package in RECKONED
+        for path in (SOURCE / package).rglob("*.py")
+        if path.name != "journal.py"  # an entry says when it was written
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
+        if (isinstance(node, ast.Import) and any(one.name == "time" for one in node.names))
+        or (isinstance(node, ast.ImportFrom) and node.module == "time")
+        or (isinstance(node, ast.Attribute) and node.attr in ("now", "today", "monotonic", "perf_counter"))
+        or (isinstance(node, ast.Constant) and node.value == "time_limit")
+    ]
+    assert asked == []

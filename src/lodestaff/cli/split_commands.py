@@ -37,7 +37,8 @@ def _propose(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
         choice = one.choice
         print(
             f"{', '.join(one.units)}: hold {len(choice.chosen)} circuits, {choice.points:g} "
-            f"points{'' if choice.exact else ' (the best within the time)'}; {choice.running:.2f} of "
+            f"points{'' if choice.exact else f' (no set is worth more than {choice.most_points:g})'}; "
+            f"{choice.running:.2f} of "
             f"{one.limits.continuous:.2f} kVA, worst start {choice.peak:.2f} of {one.limits.surge:.2f} kVA, "
             f"{choice.energy_kwh:.1f} of {one.limits.energy_kwh:.1f} kWh"
         )

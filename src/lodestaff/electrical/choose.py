@@ -1,9 +1,15 @@
-"""Which circuits to hold: the exact best set by people's priorities under the source's limits (SciPy
-`milp`)."""
+"""Which circuits to hold: the exact best set by people's priorities under the source's limits.
 
+SciPy's `milp` searches it, bounded in nodes and never in time: the same circuits give the same set, however
+busy the machine is.
+"""
+
+import math
 from dataclasses import dataclass
 
 import numpy as np
+
+NODES = 20_000
 
 
 @dataclass(frozen=True)
@@ -37,7 +43,8 @@ class HoldLimits:
 
 @dataclass(frozen=True)
 class Choice:
-    """The best set. `exact` is False where the time ran out first; then it is the best found so far.
+    """The best set. No set that fits is worth more than `most_points`, which is proven; where the set falls
+    short of it (`exact` is False) the search ended before more was known.
 
     `left_out` gives for each circuit that is not in it the limits that forbid adding it to the set as it
     stands; () where the exchange for others is what forbids it.
@@ -49,10 +56,11 @@ class Choice:
     peak: float
     energy_kwh: float
     exact: bool
+    most_points: float
     left_out: tuple[tuple[str, tuple[str, ...]], ...]
 
 
-def choose(candidates: tuple[Candidate, ...], limits: HoldLimits, time_limit_s: float = 1.0) -> Choice:
+def choose(candidates: tuple[Candidate, ...], limits: HoldLimits, nodes: int = NODES) -> Choice:
     """The set of most points within all limits; of equal sets the one that takes least energy.
 
     Worst start: sum of running + the largest (start - running) among the chosen (common practice). It is
@@ -63,7 +71,7 @@ def choose(candidates: tuple[Candidate, ...], limits: HoldLimits, time_limit_s: 
 
     n = len(candidates)
     if n == 0:
-        return Choice((), 0.0, running=0.0, peak=0.0, energy_kwh=0.0, exact=True, left_out=())
+        return _choice((), limits, np.array([], bool), 0.0)
     running = np.array([one.running for one in candidates])
     steps = np.array([max(0.0, one.start - one.running) for one in candidates])
     energy = np.array([one.energy_kwh for one in candidates])
@@ -92,18 +100,31 @@ def choose(candidates: tuple[Candidate, ...], limits: HoldLimits, time_limit_s: 
         constraints=LinearConstraint(np.array(rows), -np.inf, np.array(most) + 1e-9),
         integrality=np.append(np.ones(n), 0.0),
         bounds=Bounds(np.append(must, 0.0), np.append(np.ones(n), np.inf)),
-        options={"time_limit": time_limit_s, "mip_rel_gap": 0.0},
+        options={"node_limit": nodes, "mip_rel_gap": 0.0},
     )
-    if found.x is None:
-        names = ", ".join(one.name for one in candidates if one.must) or "nothing"
+    taken = found.x[:n] > 0.5 if found.x is not None else _filled(candidates, limits)
+    bound = found.mip_dual_bound if found.mip_dual_bound is not None else -math.inf
+    return _choice(candidates, limits, taken, min(float(points.sum()), float(tie * energy.sum() - bound)))
+
+
+def _filled(candidates: tuple[Candidate, ...], limits: HoldLimits) -> np.ndarray:
+    """What must be held, and what fits beside it, the worthiest first. Raises ValueError where already the
+    former does not fit."""
+    inside = [one for one in candidates if one.must]
+    if broken(tuple(inside), limits):
+        names = ", ".join(one.name for one in inside) or "nothing"
         raise ValueError(
             f"what must be held ({names}) does not fit the limits; take a larger source or hold less"
         )
-    taken = found.x[:n] > 0.5
-    return _choice(candidates, limits, taken, bool(found.status == 0))
+    for one in sorted(candidates, key=lambda one: -one.points):
+        if not one.must and one.points > 0 and not broken((*inside, one), limits):
+            inside.append(one)
+    return np.array([one in inside for one in candidates])
 
 
-def _choice(candidates: tuple[Candidate, ...], limits: HoldLimits, taken: np.ndarray, exact: bool) -> Choice:
+def _choice(
+    candidates: tuple[Candidate, ...], limits: HoldLimits, taken: np.ndarray, most_points: float
+) -> Choice:
     inside = [one for one, yes in zip(candidates, taken, strict=True) if yes]
     running, peak, energy = sums(tuple(inside))
     out = tuple(
@@ -111,13 +132,16 @@ def _choice(candidates: tuple[Candidate, ...], limits: HoldLimits, taken: np.nda
         for one, yes in zip(candidates, taken, strict=True)
         if not yes
     )
+    points = sum(one.points for one in inside)
+    exact = points >= most_points - 1e-6 * max(1.0, abs(most_points))
     return Choice(
         tuple(one.name for one in inside),
-        sum(one.points for one in inside),
+        points,
         running=running,
         peak=peak,
         energy_kwh=energy,
         exact=exact,
+        most_points=points if exact else most_points,
         left_out=out,
     )
 

@@ -2,10 +2,13 @@
 
 from dataclasses import dataclass
 
-from lodestaff.electrical.legs import Dealt, LegLoad, deal, leg_load
+from lodestaff.electrical.dealing import Dealt, deal
+from lodestaff.electrical.legs import LegLoad, leg_load
 from lodestaff.job import Change, Circuit, Job
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.wired import BoardPlace
+
+ALIKE_KVA = 0.01  # legs nearer than this are as good as equal: nobody reads a circuit's power more nearly
 
 
 def load_of(
@@ -51,7 +54,7 @@ class Dealing:
     changes: tuple[Change, ...]
 
 
-def deal_out(reckoner: Reckoner, job: Job, time_limit_s: float = 1.0) -> tuple[Dealing, ...]:
+def deal_out(reckoner: Reckoner, job: Job) -> tuple[Dealing, ...]:
     """For each board on several legs the least imbalance that moving as few circuits as possible gives."""
     found = []
     for board, legs, circuits in boards_on_legs(reckoner, job):
@@ -61,7 +64,7 @@ def deal_out(reckoner: Reckoner, job: Job, time_limit_s: float = 1.0) -> tuple[D
         wide = [c for c in circuits if len(c.legs) > 1]
         fixed = tuple(sum(c.running_kva / len(c.legs) for c in wide if leg in c.legs) for leg in legs)
         now = tuple(legs.index(c.phase) for c in single)
-        dealt = deal(tuple(c.running_kva for c in single), len(legs), now, fixed, time_limit_s)
+        dealt = deal(tuple(c.running_kva for c in single), len(legs), now, fixed, ALIKE_KVA)
         rows = [(c, legs[leg]) for c, leg in zip(single, dealt.legs, strict=True) if legs[leg] != c.phase]
         before = load_of(job, circuits, legs)
         after = load_of(job, circuits, legs, {c.id: leg for c, leg in rows})

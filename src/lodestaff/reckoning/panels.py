@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass, replace
 
-from lodestaff.electrical.legs import deal
+from lodestaff.electrical.dealing import deal
 from lodestaff.job import Change, Circuit, Job, Role
+from lodestaff.reckoning.legs import ALIKE_KVA
 from lodestaff.reckoning.load_groups import LoadGroup, drop_changes, load_groups, stops_of
 from lodestaff.reckoning.reckoner import Reckoner
 
@@ -33,7 +34,7 @@ class PanelDealing:
     exact: bool
 
 
-def deal_panels(reckoner: Reckoner, job: Job, time_limit_s: float = 1.0) -> PanelDealing | None:
+def deal_panels(reckoner: Reckoner, job: Job) -> PanelDealing | None:
     """Held and shed circuits of one leg dealt over all panels of all islands so that headroom is most even.
 
     The fewest moves that reach it. None where fewer than two sources of their own feed panels. Circuits in
@@ -48,7 +49,7 @@ def deal_panels(reckoner: Reckoner, job: Job, time_limit_s: float = 1.0) -> Pane
     base = tuple(
         one.fixed_kva + most - one.rated_kva for one in bins
     )  # less rating counts as load: headroom is dealt
-    dealt = deal(tuple(c.running_kva for c in circuits), len(bins), now, base, time_limit_s)
+    dealt = deal(tuple(c.running_kva for c in circuits), len(bins), now, base, ALIKE_KVA)
     wiring = reckoner.wiring(job)
     moved: list[tuple[str, str, str]] = []
     changes: list[Change] = []

@@ -56,7 +56,7 @@ def worth(circuit: Circuit) -> float:
     return BY_ROLE.get(circuit.role, 0.0)
 
 
-def propose(reckoner: Reckoner, job: Job, unit: Unit, time_limit_s: float = 1.0) -> Proposal:
+def propose(reckoner: Reckoner, job: Job, unit: Unit) -> Proposal:
     """The exact best set for the island that a unit forms. Raises JobError where it forms none, or where what
     must be held does not fit."""
     backed = reckoner.backed(job, unit)
@@ -71,13 +71,11 @@ def propose(reckoner: Reckoner, job: Job, unit: Unit, time_limit_s: float = 1.0)
         circuits = [c for c in circuits if c.id in own]
     ones = _candidates(reckoner, job, [c for c in circuits if _free(c)], legs)
     try:
-        choice, limits = _judged(
-            reckoner, job, forming=backed.forming, circuits=circuits, ones=ones, time_limit_s=time_limit_s
-        )
+        choice, limits = _judged(reckoner, job, forming=backed.forming, circuits=circuits, ones=ones)
         further = tuple(
             Further(words, tuple(sorted(set(more.chosen) - set(choice.chosen))), more.points)
             for words, wider in _further(reckoner, job, backed.forming, limits)
-            if (more := choose(ones, wider, time_limit_s)).points > choice.points + 1e-9
+            if (more := choose(ones, wider)).points > choice.points + 1e-9
         )
     except ValueError as trouble:
         raise JobError(str(trouble), f"units {unit.id}") from trouble
@@ -106,7 +104,6 @@ def _judged(
     forming: tuple[Unit, ...],
     circuits: list[Circuit],
     ones: tuple[Candidate, ...],
-    time_limit_s: float,
 ) -> tuple[Choice, HoldLimits]:
     """The best set that the checks of Loads pass, or the last before nothing more can be left out, with its
     limits.
@@ -114,7 +111,7 @@ def _judged(
     Raises ValueError where what must be held doesn't fit the source at all.
     """
     limits = whole = _limits(reckoner, job, forming)
-    choice = choose(ones, limits, time_limit_s)
+    choice = choose(ones, limits)
     for _ in range(ROUNDS):
         tried = edit(job, *_changes(job, circuits, choice))
         bad = {
@@ -136,7 +133,7 @@ def _judged(
                 room = 1 - job.pack.value("continuous_margin_share").value
                 tighter = replace(tighter, continuous=room * whole.continuous, kw=room * whole.kw)
         try:
-            choice, limits = choose(ones, tighter, time_limit_s), tighter
+            choice, limits = choose(ones, tighter), tighter
         except ValueError:  # what must be held is too much already: the finding says so
             break
     return choice, limits

@@ -35,7 +35,7 @@ def legs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Legs]:
     if deep and far:  # dealing takes a programme for each board: only where something is out of balance
         cures = {
             one.board: Remedy(f"Deal {len(one.moved)} circuits anew", one.changes)
-            for one in deal_out(reckoner, job, 0.5)
+            for one in deal_out(reckoner, job)
             if one.changes
         }
     for board, on, circuits, load in boards:
