@@ -1,5 +1,6 @@
 """The journal only grows; attachments are what they were; one file carries all three."""
 
+import errno
 import json
 import subprocess
 import sys
@@ -10,7 +11,7 @@ import pytest
 
 from lodestaff.job import save_job
 from lodestaff.job.attachments import attach, folder_of, pack, read_attachment, unpack
-from lodestaff.job.journal import append, journal_path, read
+from lodestaff.job.journal import append, aside_path, journal_path, load, read, standing
 from lodestaff.quantities.errors import JobError
 
 
@@ -22,12 +23,12 @@ def job_path(larkmoor, tmp_path):
 
 
 def test_entries_come_back_in_order(job_path):
-    append(job_path, "reading", "string 1: 388 V", "J. Marr")
+    first = append(job_path, "reading", "string 1: 388 V", "J. Marr")
     append(job_path, "note", "gate stiff", "J. Marr")
-    append(job_path, "correction", "string 1: 398 V", "J. Marr", corrects=1)
+    append(job_path, "correction", "string 1: 398 V", "J. Marr", corrects=first.id)
     entries = read(job_path)
     assert [entry.text for entry in entries] == ["string 1: 388 V", "gate stiff", "string 1: 398 V"]
-    assert entries[2].corrects == 1
+    assert entries[2].corrects == first.id == entries[0].id
     assert all(entry.at.endswith("+00:00") for entry in entries)
 
 
@@ -44,22 +45,77 @@ def test_entries_that_cannot_be(job_path, kind, corrects, words):
     assert not journal_path(job_path).exists()
 
 
-def test_a_line_cut_off_by_a_crash_is_passed_over_and_the_next_is_whole(job_path):
+def test_a_line_cut_off_by_a_crash_is_kept_aside_and_the_next_is_whole(job_path):
     append(job_path, "note", "one")
     with journal_path(job_path).open("ab") as stream:
         stream.write(b'{"kind": "note", "te')
-    assert [entry.text for entry in read(job_path)] == ["one"]
+    found = load(job_path)
+    assert [entry.text for entry in found.entries] == ["one"]
+    assert "line 2 was cut off" in found.damaged[0]
+    append(job_path, "note", "two")
+    assert [entry.text for entry in read(job_path)] == ["one", "two"]
+    assert load(job_path).damaged == ()
+    assert aside_path(job_path).read_bytes() == b'{"kind": "note", "te\n'
+
+
+def test_a_whole_line_that_lacks_only_its_end_stays(job_path):
+    append(job_path, "note", "one")
+    raw = journal_path(job_path).read_bytes()
+    journal_path(job_path).write_bytes(raw[:-1])
     append(job_path, "note", "two")
     assert [entry.text for entry in read(job_path)] == ["one", "two"]
 
 
-def test_a_damaged_line_is_named(job_path):
+@pytest.mark.parametrize(
+    "line", [b'{"kind": "note", "flavour": 3}', b"junk", b"[1]", b'{"kind": 3}', b"[" * 100_000, b"\xff\xfe"]
+)
+def test_a_damaged_line_is_named_and_all_others_are_read(job_path, line):
     append(job_path, "note", "one")
     with journal_path(job_path).open("ab") as stream:
-        stream.write(b'{"kind": "note", "flavour": 3}\n')
+        stream.write(line + b"\n")
     append(job_path, "note", "two")
-    with pytest.raises(JobError, match="line 2"):
-        read(job_path)
+    found = load(job_path)
+    assert [entry.text for entry in found.entries] == ["one", "two"]
+    assert len(found.damaged) == 1
+    assert "line 2" in found.damaged[0]
+
+
+def test_a_line_that_was_changed_is_named(job_path):
+    append(job_path, "reading", "string 1: 388 V")
+    append(job_path, "note", "two")
+    raw = journal_path(job_path).read_bytes()
+    journal_path(job_path).write_bytes(raw.replace(b"388", b"398"))
+    found = load(job_path)
+    assert [entry.text for entry in found.entries] == ["two"]
+    assert "line 1 was changed" in found.damaged[0]
+
+
+def test_journals_without_ids_read_for_ever_and_are_corrected_by_their_line(job_path):
+    old = {"at": "2026-05-02T09:00:00+00:00", "by": "J. Marr", "data": {"step": "a"}, "corrects": None}
+    lines = [
+        json.dumps({"kind": "reading", "text": "first", **old}),
+        "junk",
+        json.dumps({"kind": "reading", "text": "third", **old}),
+        json.dumps({"kind": "correction", "text": "", **old, "data": None, "corrects": 3}),
+    ]
+    journal_path(job_path).write_text("\n".join(lines) + "\n", encoding="utf-8")
+    assert [name for name, _ in standing(read(job_path), "reading")] == ["1"]
+    append(job_path, "correction", "", corrects="1")
+    assert list(standing(read(job_path), "reading")) == []
+
+
+def test_a_disk_that_fills_while_an_entry_is_written_leaves_the_journal_as_it_was(job_path, monkeypatch):
+    append(job_path, "note", "one")
+    before = journal_path(job_path).read_bytes()
+
+    def full(_descriptor):
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    with monkeypatch.context() as patched:
+        patched.setattr("lodestaff.job.journal.os.fsync", full)
+        with pytest.raises(JobError, match="disk is full"):
+            append(job_path, "note", "two")
+    assert journal_path(job_path).read_bytes() == before
 
 
 WRITE_FOREVER = """

@@ -83,12 +83,12 @@ def finding_dict(found: Finding) -> dict[str, Any]:
 
 def check(options: argparse.Namespace) -> int:
     """Findings of a job; 1 where one blocks."""
+    from lodestaff.cli.journal_lines import entries_of
     from lodestaff.commissioning.record import proof_of
-    from lodestaff.job.journal import read as read_journal
     from lodestaff.reckoning.findings import findings
 
     job, reckoner = open_job(options)
-    proof = proof_of(job, reckoner.wiring(job).topology, read_journal(Path(options.job)))
+    proof = proof_of(job, reckoner.wiring(job).topology, entries_of(Path(options.job)))
     found = findings(reckoner, job, proof=proof)
     blocking = sum(one.blocks for one in found)
     if options.json:
@@ -323,15 +323,15 @@ def sizes(options: argparse.Namespace) -> int:
 
 def report(options: argparse.Namespace) -> int:
     """Write the pack: PDF, workbook or diagram by the file's ending."""
+    from lodestaff.cli.journal_lines import entries_of
     from lodestaff.exchange import written
     from lodestaff.handover import HandoverInput, pages
-    from lodestaff.job.journal import read as read_journal
     from lodestaff.register import load_register
 
     job, reckoner = open_job(options)
     target = Path(options.output) if options.output else Path(options.job).with_suffix(".pdf")
     register = load_register(Path(options.register) if options.register else None)
-    given = HandoverInput(job, read_journal(Path(options.job)), register, date.today())
+    given = HandoverInput(job, entries_of(Path(options.job)), register, date.today())
     found = pages(reckoner, given)
     write_whole(target, written(target, reckoner, given, found))
     missing = [{"page": page.id, "missing": list(page.missing)} for page in found if page.missing]

@@ -10,6 +10,7 @@ from typing import Any
 
 from lodestaff.cli.commands import open_job, print_json
 from lodestaff.cli.exits import BLOCKED, FINE
+from lodestaff.cli.journal_lines import entries_of
 from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.reading import Judgement, Status, judge
 from lodestaff.commissioning.record import last_readings, proof_of
@@ -17,7 +18,6 @@ from lodestaff.commissioning.rules import ASKED_WORDS, Expected
 from lodestaff.commissioning.settings_sheet import settings_sheet
 from lodestaff.commissioning.step import Step
 from lodestaff.commissioning.words import bounds_words
-from lodestaff.job.journal import read as read_journal
 from lodestaff.quantities import text_of
 from lodestaff.quantities.errors import JobError
 
@@ -77,7 +77,7 @@ def procedure(options: argparse.Namespace) -> int:
 
     job, reckoner = open_job(options)
     conditions, topology = _conditions(options), reckoner.wiring(job).topology
-    entries = read_journal(Path(options.job))
+    entries = entries_of(Path(options.job))
     strings = {string.id for string in job.strings}
     for name in options.without:
         if name not in strings:

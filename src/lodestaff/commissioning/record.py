@@ -11,7 +11,7 @@ from lodestaff.commissioning.reading import Judgement, Reading, Status, judge
 from lodestaff.commissioning.step import Step
 from lodestaff.commissioning.string_steps import voltage_step
 from lodestaff.job import Job
-from lodestaff.job.journal import Entry
+from lodestaff.job.journal import Entry, standing
 from lodestaff.quantities.errors import JobError
 from lodestaff.topology import Topology
 
@@ -20,11 +20,11 @@ BUILT_ON = (Status.PASSED, Status.DOUBTFUL)
 
 @dataclass(frozen=True)
 class StepResult:
-    """A step, its last reading with its journal line, and what that says."""
+    """A step, its last reading with the id of its journal entry, and what that says."""
 
     step: Step
     reading: Reading | None
-    line: int | None
+    entry: str | None
     judgement: Judgement
 
     @property
@@ -77,16 +77,14 @@ def from_data(data: dict[str, Any], where: str) -> Reading:
     return reading
 
 
-def last_readings(entries: Sequence[Entry]) -> dict[str, tuple[int, Reading]]:
-    """Of each step the last reading that was not withdrawn, with its line (counted from 1)."""
-    withdrawn = {one.corrects for one in entries if one.kind == "correction" and one.corrects is not None}
-    found: dict[str, tuple[int, Reading]] = {}
-    for line, entry in enumerate(entries, start=1):
-        if entry.kind == "reading" and entry.data is not None and line not in withdrawn:
-            reading = from_data(entry.data, f"journal line {line}")
-            if reading.state and reading.step in found:
-                continue  # the link gave nothing: what was read before stands
-            found[reading.step] = (line, reading)
+def last_readings(entries: Sequence[Entry]) -> dict[str, tuple[str, Reading]]:
+    """Of each step the last reading that was not withdrawn, with its entry's id."""
+    found: dict[str, tuple[str, Reading]] = {}
+    for id, entry in standing(entries, "reading"):
+        reading = from_data(entry.data or {}, f"journal entry {id}")
+        if reading.state and reading.step in found:
+            continue  # the link gave nothing: what was read before stands
+        found[reading.step] = (id, reading)
     return found
 
 
@@ -103,10 +101,10 @@ def proof_of(job: Job, topology: Topology, entries: Sequence[Entry]) -> Proof:
     passed: dict[str, bool] = {}
     results = []
     for step in steps:
-        line, reading = last.get(step.id, (None, None))
+        entry, reading = last.get(step.id, (None, None))
         judgement = judge(step, reading, passed)
         passed[step.id] = judgement.status in BUILT_ON
-        results.append(StepResult(step, reading, line, judgement))
+        results.append(StepResult(step, reading, entry, judgement))
     return Proof(tuple(results))
 
 

@@ -13,7 +13,7 @@ from lodestaff import __version__
 from lodestaff.desktop.settings import faults_folder, rescue_folder
 from lodestaff.job import Job
 from lodestaff.job.file import job_text, parse_job
-from lodestaff.quantities.disk import write_whole
+from lodestaff.quantities.disk import runs, write_whole
 from lodestaff.quantities.errors import JobError
 
 
@@ -72,21 +72,9 @@ def find_rescued() -> list[Rescued]:
     for file in files:
         try:
             content = json.loads(file.read_text(encoding="utf-8"))
-            if _runs(int(content["pid"])):
+            if runs(int(content["pid"])):
                 continue
             found.append(Rescued(file, parse_job(content["job"].encode(), file.name), str(content["path"])))
         except (OSError, ValueError, KeyError, TypeError, AttributeError, JobError):
             continue
     return found
-
-
-def _runs(pid: int) -> bool:
-    if pid == os.getpid():
-        return True
-    try:
-        os.kill(pid, 0)
-    except ProcessLookupError:
-        return False
-    except PermissionError:
-        return True
-    return True

@@ -12,8 +12,8 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from lodestaff.desktop.settings import draft_path
 from lodestaff.desktop.worker import Worker
 from lodestaff.job import Job
-from lodestaff.job.journal import Entry, append, journal_path
-from lodestaff.job.journal import read as read_journal
+from lodestaff.job.journal import Entry, Journal, append, journal_path
+from lodestaff.job.journal import load as load_journal
 from lodestaff.quantities.disk import read_whole, write_whole
 from lodestaff.quantities.errors import JobError
 from lodestaff.register import Register, load_register, save_register
@@ -84,10 +84,14 @@ class SiteRecord(QObject):
     def _read(self) -> None:
         self._proof = None
         try:
-            self.entries = tuple(read_journal(self._where)) if self._where else ()
+            found = load_journal(self._where) if self._where else Journal()
         except JobError as trouble:
             self.entries = ()
             self.trouble.emit("journal", f"The journal can't be read. {trouble}")
+        else:
+            self.entries = found.entries
+            if found.damaged:
+                self.trouble.emit("journal", f"{'; '.join(found.damaged)}.")
         self.changed.emit()
 
     def moved(self, path: Path) -> bool:
@@ -109,7 +113,7 @@ class SiteRecord(QObject):
         return True
 
     def record(
-        self, kind: str, text: str, by: str, data: dict[str, Any] | None = None, corrects: int | None = None
+        self, kind: str, text: str, by: str, data: dict[str, Any] | None = None, corrects: str | None = None
     ) -> bool:
         """Append an entry; when this returns True it is on disk."""
         if self._where is None:

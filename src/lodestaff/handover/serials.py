@@ -6,7 +6,7 @@ from typing import Any
 
 from lodestaff.catalogue.families import sealed
 from lodestaff.job import Job
-from lodestaff.job.journal import Entry
+from lodestaff.job.journal import Entry, standing
 from lodestaff.quantities.convention import plain
 
 
@@ -55,9 +55,8 @@ def serial_data(part: str, serial: str) -> dict[str, Any]:
 
 def serials(entries: Sequence[Entry]) -> dict[str, str]:
     """Of each part the last serial that was not withdrawn."""
-    withdrawn = {one.corrects for one in entries if one.kind == "correction" and one.corrects is not None}
     found = {}
-    for line, entry in enumerate(entries, start=1):
-        if entry.kind == "serial" and entry.data is not None and line not in withdrawn:
-            found[str(entry.data.get("part", ""))] = str(entry.data.get("serial", ""))
+    for _, entry in standing(entries, "serial"):
+        data = entry.data or {}
+        found[str(data.get("part", ""))] = str(data.get("serial", ""))
     return {part: serial for part, serial in found.items() if part and serial}

@@ -1,22 +1,30 @@
-"""The journal: append-only JSON lines beside the design; corrected by a further entry, never undone."""
+"""The journal: append-only JSON lines beside the design; corrected by a further entry, never undone.
 
-import errno
+A line ends with its entry's id and a checksum of what stands before. Lines without are older ones: they read
+for ever, and are named by their number.
+"""
+
+import fcntl
+import hashlib
 import json
 import os
-from dataclasses import dataclass
+import uuid
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from lodestaff.quantities.disk import CURES, read_whole
+from lodestaff.quantities.disk import cure_of, read_whole, shown_path, sync_folder
 from lodestaff.quantities.errors import JobError
 
 KINDS = ("reading", "snag", "serial", "decision", "setting", "note", "correction")
+FIELDS = ("kind", "text", "at", "by", "corrects", "data", "id")
 
 
 @dataclass(frozen=True)
 class Entry:
-    """One line: what kind, what is said, when, by whom; a correction names the line it corrects.
+    """One line: what kind, what is said, when, by whom; a correction names the entry it corrects.
 
     `data` holds what a reading or serial is made of, for the program; `text` says it for people.
     """
@@ -25,12 +33,40 @@ class Entry:
     text: str
     at: str
     by: str
-    corrects: int | None = None
+    corrects: str | int | None = None
     data: dict[str, Any] | None = None
+    id: str = ""
+
+
+@dataclass(frozen=True)
+class Journal:
+    """All entries that can be read, and of the lines that can't be what is wrong."""
+
+    entries: tuple[Entry, ...] = ()
+    damaged: tuple[str, ...] = ()
 
 
 def journal_path(job_path: Path) -> Path:
     return job_path.with_name(job_path.stem + ".journal.jsonl")
+
+
+def aside_path(job_path: Path) -> Path:
+    """Where what was cut off is kept."""
+    return job_path.with_name(job_path.stem + ".journal.aside")
+
+
+def named(entries: Sequence[Entry]) -> Iterator[tuple[str, Entry]]:
+    """Every entry with what it is named by: its id, or, where it has none, its number."""
+    for number, entry in enumerate(entries, start=1):
+        yield entry.id or str(number), entry
+
+
+def standing(entries: Sequence[Entry], kind: str) -> Iterator[tuple[str, Entry]]:
+    """Entries of a kind, with their data, that no correction has withdrawn."""
+    withdrawn = {str(one.corrects) for one in entries if one.kind == "correction"}
+    for name, entry in named(entries):
+        if entry.kind == kind and entry.data is not None and name not in withdrawn:
+            yield name, entry
 
 
 def append(
@@ -38,61 +74,121 @@ def append(
     kind: str,
     text: str,
     by: str = "",
-    corrects: int | None = None,
+    corrects: str | int | None = None,
     data: dict[str, Any] | None = None,
 ) -> Entry:
-    """Append an entry; when this returns, the entry is on disk.
+    """Append an entry; when this returns, the entry is on disk. Where it raises, nothing of it is.
 
-    Raises JobError where the kind is unknown, the corrected line is not there, or the disk refuses.
+    A tail that a crash left is cut off first and kept aside. Raises JobError where the kind is unknown, the
+    corrected entry is not there, or the disk refuses.
     """
     if kind not in KINDS:
         raise JobError(f"no kind of entry {kind!r}", "journal", f"kinds: {', '.join(KINDS)}")
     path = journal_path(job_path)
-    if corrects is not None and not 1 <= corrects <= len(read(job_path)):
+    if corrects is not None and str(corrects) not in {name for name, _ in named(read(job_path))}:
         raise JobError(f"there is no line {corrects} to correct", path.name)
-    entry = Entry(
-        kind, text, at=datetime.now(UTC).isoformat(timespec="seconds"), by=by, corrects=corrects, data=data
-    )
-    line = json.dumps(entry.__dict__, ensure_ascii=False) + "\n"
+    at = datetime.now(UTC).isoformat(timespec="seconds")
+    entry = Entry(kind, text, at=at, by=by, corrects=corrects, data=data, id=f"e{uuid.uuid4().hex[:12]}")
     try:
-        ends_cleanly = not path.exists() or path.stat().st_size == 0 or _last_byte(path) == b"\n"
+        fresh = not path.exists()
         with path.open("ab") as stream:
-            stream.write((b"" if ends_cleanly else b"\n") + line.encode("utf-8"))
-            stream.flush()
-            os.fsync(stream.fileno())
-    except OSError as trouble:
-        cure = CURES.get(trouble.errno or errno.EIO, str(trouble.strerror))
-        raise JobError("the entry could not be written", str(path), cure) from trouble
+            fcntl.flock(stream, fcntl.LOCK_EX)
+            end = _mended(job_path, stream.fileno())
+            try:
+                stream.write(line_of(entry))
+                stream.flush()
+                os.fsync(stream.fileno())
+            except OSError:
+                os.ftruncate(stream.fileno(), end)
+                raise
+        if fresh:
+            sync_folder(path.parent)
+    except (OSError, ValueError) as trouble:
+        raise JobError("the entry could not be written", shown_path(path), cure_of(trouble)) from trouble
     return entry
 
 
-def _last_byte(path: Path) -> bytes:
-    with path.open("rb") as stream:
-        stream.seek(-1, os.SEEK_END)
-        return stream.read(1)
+def line_of(entry: Entry) -> bytes:
+    """An entry as its line, checksum and all."""
+    written = json.dumps({field: getattr(entry, field) for field in FIELDS}, ensure_ascii=False)
+    return f'{written[:-1]}, "sum": "{_sum(written[:-1])}"}}\n'.encode("utf-8", errors="backslashreplace")
+
+
+def _sum(text: str) -> str:
+    return hashlib.sha256(text.encode("utf-8", errors="backslashreplace")).hexdigest()[:16]
+
+
+def _mended(job_path: Path, descriptor: int) -> int:
+    """Bring the end of the journal to the end of a line; returns where it then ends."""
+    path = journal_path(job_path)
+    size = os.fstat(descriptor).st_size
+    raw = read_whole(path) if size else b""
+    whole, _, tail = raw.rpartition(b"\n")
+    if not tail:
+        return size
+    if isinstance(_entry(tail.decode("utf-8", errors="replace")), Entry):
+        os.write(descriptor, b"\n")
+        return size + 1
+    with aside_path(job_path).open("ab") as aside:
+        aside.write(tail + b"\n")
+        aside.flush()
+        os.fsync(aside.fileno())
+    end = len(whole) + 1 if raw.count(b"\n") else 0
+    os.ftruncate(descriptor, end)
+    return end
 
 
 def read(job_path: Path) -> list[Entry]:
-    """Read all entries. A last line cut off by a crash was never acknowledged and is passed over."""
+    """All entries that can be read."""
+    return list(load(job_path).entries)
+
+
+def load(job_path: Path) -> Journal:
+    """Read a journal. A damaged line is left out and named; so is a last one that a crash cut off, which was
+    never acknowledged. Raises JobError where the file can't be read at all."""
     path = journal_path(job_path)
-    if not path.exists():
-        return []
-    lines = read_whole(path).decode("utf-8", errors="replace").split("\n")
-    entries = []
+    return parse(read_whole(path), path.name) if path.exists() else Journal()
+
+
+def parse(raw: bytes, name: str) -> Journal:
+    """A journal from its bytes."""
+    lines = raw.decode("utf-8", errors="replace").split("\n")
+    entries: list[Entry] = []
+    damaged = []
+    count = 0  # of all lines, read or not: old corrections name their line by it
     for number, line in enumerate(lines, start=1):
         if not line.strip():
             continue
-        try:
-            fields: dict[str, Any] = json.loads(line)
-            entries.append(Entry(**fields))
-        except (ValueError, TypeError) as trouble:
-            if number == len(lines) or _cut_off(line):
-                continue
-            raise JobError(
-                "is no journal entry", f"{path.name} line {number}", "mend or remove it"
-            ) from trouble
-    return entries
+        count += 1
+        found = _entry(line)
+        if isinstance(found, Entry):
+            entries.append(replace(found, id=found.id or str(count)))
+        elif number == len(lines):
+            damaged.append(
+                f"{name} line {number} was cut off by a crash and never acknowledged; it is left out"
+            )
+        else:
+            damaged.append(f"{name} line {number} {found}; it is left out, all others are read")
+    return Journal(tuple(entries), tuple(damaged))
 
 
-def _cut_off(line: str) -> bool:
-    return not line.rstrip().endswith("}")
+def _entry(line: str) -> Entry | str:
+    """The entry of a line, or what is wrong with it."""
+    try:
+        fields = json.loads(line)
+    except (ValueError, RecursionError):
+        return "is no journal entry"
+    if not isinstance(fields, dict):
+        return "is no journal entry"
+    told = fields.pop("sum", None)
+    if told is not None and told != _sum(line.rstrip()[: line.rstrip().rfind(', "sum"')]):
+        return "was changed"
+    kinds = {"kind": str, "text": str, "at": str, "by": str, "id": str}
+    kept = {key: value for key, value in fields.items() if key in FIELDS} if told is not None else fields
+    try:
+        entry = Entry(**kept)
+    except TypeError:
+        return "is no journal entry"
+    right = all(isinstance(getattr(entry, key), kind) for key, kind in kinds.items())
+    right = right and isinstance(entry.corrects, str | int | None) and isinstance(entry.data, dict | None)
+    return entry if right else "is no journal entry"

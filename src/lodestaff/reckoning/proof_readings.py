@@ -51,7 +51,7 @@ def _last_number(proof: Proof) -> StepResult | None:
     read = [
         one for one in proof.results if one.reading is not None and one.reading.numbers and one.step.rule.unit
     ]
-    return max(read, key=lambda one: one.line or 0, default=None)
+    return max(reversed(read), key=lambda one: one.reading.at if one.reading else "", default=None)
 
 
 def _as_reading(result: StepResult) -> Reading:

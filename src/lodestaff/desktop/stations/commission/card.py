@@ -233,7 +233,7 @@ class StepCard(QWidget):
         self.write_button.setVisible(step.measure.kind == "setting")
         self.write_button.setEnabled(connected)
         self.site_button.setVisible(simulated)
-        self.withdraw.setEnabled(result.line is not None)
+        self.withdraw.setEnabled(result.entry is not None)
         self.last.setText(self._last_words(result))
         if fresh:
             if self.isAncestorOf(QApplication.focusWidget() or self.window()):

@@ -216,10 +216,10 @@ class CommissionStation(StationView):
     def _withdraw(self) -> None:
         proof = self.proof()
         present = self._present(proof) if proof else None
-        if present is not None and present.line is not None:
+        if present is not None and present.entry is not None:
             words = f"Withdrawn: {present.step.text}"
             self.store.site.record(
-                "correction", words, self.card.person.currentText().strip(), corrects=present.line
+                "correction", words, self.card.person.currentText().strip(), corrects=present.entry
             )
             self.refresh()
             self.reckoning_changed.emit()

@@ -1,0 +1,14 @@
+"""The journal beside a job, as commands read it."""
+
+import sys
+from pathlib import Path
+
+from lodestaff.job.journal import Entry, load
+
+
+def entries_of(job_path: Path) -> tuple[Entry, ...]:
+    """All entries that can be read; lines that can't are named on standard error."""
+    found = load(job_path)
+    for words in found.damaged:
+        print(f"lodestaff: {words}", file=sys.stderr)
+    return found.entries
