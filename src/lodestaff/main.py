@@ -1,26 +1,38 @@
-"""The entry point: a subcommand goes to the command line, anything else to the window."""
+"""The entry point: a command goes to the command line, a job file or nothing to the window."""
 
 import sys
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    import argparse
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
-    """Run Lodestaff. Returns the exit code: 0 fine, 1 findings that block, 2 input that can't be read."""
-    from lodestaff.cli.parser import command_names, run
-
+    """Run Lodestaff. Returns the exit code: 0 fine, 1 findings that block, 2 input that can't be read, 3 a
+    fault of the program."""
     given = list(sys.argv[1:] if arguments is None else arguments)
-    first = given[0] if given else ""
-    if first in command_names() or first in ("-h", "--help", "--version"):
-        return run(given)
-    if first.startswith("-"):
-        return run(given)
+    if given in (["--version"], ["-V"]):
+        from lodestaff import __version__
+
+        print(f"lodestaff {__version__}")
+        return 0
+    from lodestaff.cli.run import is_command, run
+
+    if given and is_command(given[0]):
+        return run(given, _window)
+    from lodestaff.desktop.start import open_window
+
+    return open_window(given)
+
+
+def _window(options: "argparse.Namespace") -> int:
+    """The commands that open a window, or take its pictures."""
     from lodestaff.desktop.start import open_window, shots
 
-    if first == "demo":
-        return open_window(demo=True, paths=given[1:])
-    if first == "shots":
-        return shots(given[1:])
-    return open_window(demo=False, paths=given)
+    if options.command == "shots":
+        return shots(options.folder)
+    return open_window([], sample=options.sample, look=options.look)
 
 
 if __name__ == "__main__":

@@ -61,7 +61,7 @@ def test_checks_lists_all_registered(capsys):
     code, answer = run_json(capsys, "checks")
     assert code == 0
     assert [one["code"] for one in answer] == [check.code for check in CHECKS]
-    assert set(answer[0]) == {"code", "station", "question", "limit_from", "packs"}
+    assert set(answer[0]) == {"code", "rule", "station", "question", "limit_from", "rests_on", "packs"}
     assert "LIM-RESERVE" in run(capsys, "checks")[1]
 
 
@@ -158,8 +158,8 @@ def test_schema_is_json_schema(capsys):
 
 def test_pack_and_unpack(capsys, job, tmp_path):
     packed, copy = str(tmp_path / "job.zip"), str(tmp_path / "copy.json")
-    assert run_json(capsys, "pack", job, packed)[1] == {"file": packed, "holds": ["job.json"]}
-    assert run_json(capsys, "unpack", packed, copy)[1] == {"job": copy, "holds": ["job.json"]}
+    assert run_json(capsys, "pack", job, packed, "--incomplete")[1] == {"file": packed, "holds": ["job.json"]}
+    assert run_json(capsys, "unpack", packed, copy, "--incomplete")[1] == {"job": copy, "holds": ["job.json"]}
 
 
 @pytest.mark.parametrize(
@@ -179,7 +179,7 @@ def test_pack_and_unpack(capsys, job, tmp_path):
         (["report", "JOB", "-o", "/nowhere/page.pdf"], "that folder does not exist"),
         (["simulate", "JOB", "--csv", "/nowhere/series.csv"], "that folder does not exist"),
         (["unpack", "JOB", "copy.json"], "not a packed job"),
-        (["shots"], "name one folder"),
+        (["shots"], "arguments are required: folder"),
         (["--nonsense"], "required: COMMAND"),
     ],
 )

@@ -12,19 +12,13 @@ from PySide6.QtCore import QEvent, Qt
 from PySide6.QtWidgets import QWidget
 
 from lodestaff.desktop.actions import ACTIONS, STATIONS
-from lodestaff.desktop.rescue import Rescue, find_rescued
-from lodestaff.desktop.settings import (
-    Settings,
-    faults_folder,
-    load_settings,
-    rescue_folder,
-    save_settings,
-    settings_path,
-)
+from lodestaff.desktop.rescue import Rescue, Work, find_rescued
+from lodestaff.desktop.settings import Settings, load_settings, rescue_folder, save_settings, settings_path
 from lodestaff.desktop.shell.finder import matching
 from lodestaff.desktop.shell.working import working_html
 from lodestaff.desktop.theme import LOOKS, current, set_look, text_scale
 from lodestaff.job import Change, edit, load_job, save_job
+from lodestaff.quantities.faults import faults_folder
 
 
 @pytest.fixture(autouse=True)
@@ -125,7 +119,7 @@ window = Window()
 window.show()
 window.files.open_demo()
 window.store.edit("Set the reserve to 44 %", Change("limits/reserve_soc", 0.44))
-QTimer.singleShot(900, lambda: print("ready", flush=True))
+QTimer.singleShot(1900, lambda: print("ready", flush=True))
 app.exec()
 """
 
@@ -136,17 +130,17 @@ def test_killed_with_unsaved_work_the_next_start_offers_it(qtbot, empty, throw_a
     ) as child:
         assert child.stdout is not None
         assert child.stdout.readline().strip() == "ready"
-        assert find_rescued() == []  # it still runs
+        assert find_rescued() == ([], [])  # it still runs
         child.kill()
     time.sleep(0.05)
-    (rescued,) = find_rescued()
+    ((rescued,), _) = find_rescued()
     assert rescued.job.limits.reserve_soc == 0.44
     empty.files.offer_rescued()
     assert "was kept when the program ended unexpectedly" in empty.notices.words()[0]
     empty.files.take_rescued(rescued)
     assert empty.store.job.limits.reserve_soc == 0.44
     assert empty.store.changed
-    assert find_rescued() == []
+    assert find_rescued() == ([], [])
 
 
 def test_a_clean_end_leaves_no_rescue(qtbot, window):
@@ -157,14 +151,44 @@ def test_a_clean_end_leaves_no_rescue(qtbot, window):
     assert not any(rescue_folder().glob("*.json"))
 
 
-def test_a_damaged_rescue_file_stays_where_it_is(larkmoor):
-    rescue_folder().mkdir(parents=True)
+DAMAGED = (
+    "{",
+    "[]",
+    '{"process": 3, "pid": "x"}',
+    '{"pid": 999999999, "path": "", "job": "{}"}',
+    "[" * 99_999,
+)
+
+
+def test_a_damaged_rescue_file_is_set_aside_and_said(empty):
+    rescue_folder().mkdir(parents=True, exist_ok=True)
     damaged = rescue_folder() / "1-x.json"
+    for content in DAMAGED:
+        damaged.write_text(content)
+        assert find_rescued() == ([], [damaged.with_suffix(".damaged")])
     damaged.write_text("{")
-    assert find_rescued() == []
-    assert damaged.exists()
-    Rescue().write(larkmoor, None)
-    assert find_rescued() == []  # this process still runs
+    empty.files.offer_rescued()
+    assert any("1-x.damaged" in words for words in empty.notices.words())
+
+
+def test_a_process_with_the_same_number_is_told_apart_by_its_start(larkmoor):
+    """Numbers are given anew: where the process began at another time, the program is gone."""
+    Rescue(lambda: None, pytest.fail).write(Work(larkmoor, None))
+    assert find_rescued() == ([], [])
+    (file,) = rescue_folder().glob("*.json")
+    content = json.loads(file.read_text())
+    content["process"]["start"] = "1"
+    file.write_text(json.dumps(content))
+    ((found,), _) = find_rescued()
+    assert found.job == larkmoor
+
+
+def test_a_burst_of_edits_is_kept_while_it_lasts(qtbot, window):
+    for step in range(30):
+        window.store.edit("a", Change("limits/reserve_soc", 0.3 + step / 1000))
+        qtbot.wait(40)
+    (file,) = rescue_folder().glob("*.json")
+    assert json.loads(json.loads(file.read_text())["job"])["limits"]["reserve_soc"] > 0.3
 
 
 def test_a_fault_of_the_program_rescues_first(window, capsys):

@@ -5,12 +5,11 @@ import json
 import subprocess
 import sys
 import time
-import zipfile
 
 import pytest
 
 from lodestaff.job import save_job
-from lodestaff.job.attachments import attach, folder_of, pack, read_attachment, unpack
+from lodestaff.job.attachments import attach, folder_of, read_attachment
 from lodestaff.job.journal import append, aside_path, journal_path, load, read, standing
 from lodestaff.quantities.errors import JobError
 
@@ -160,50 +159,6 @@ def test_an_attachment_that_was_changed_or_lost_is_refused(job_path, tmp_path):
     (folder_of(job_path) / digest).unlink()
     with pytest.raises(JobError, match="is missing"):
         read_attachment(job_path, digest)
-
-
-def test_pack_and_unpack_carry_all_three(job_path, tmp_path):
-    photo = tmp_path / "board.jpg"
-    photo.write_bytes(b"a picture of the board")
-    digest = attach(job_path, photo)
-    append(job_path, "note", "gate stiff")
-    packed = tmp_path / "larkmoor.zip"
-    assert pack(job_path, packed) == ["job.json", "journal.jsonl", f"files/{digest}"]
-    copy = tmp_path / "elsewhere" / "job.json"
-    copy.parent.mkdir()
-    unpack(packed, copy)
-    assert copy.read_bytes() == job_path.read_bytes()
-    assert [entry.text for entry in read(copy)] == ["gate stiff"]
-    assert read_attachment(copy, digest) == b"a picture of the board"
-    with pytest.raises(JobError, match="already there"):
-        unpack(packed, copy)
-
-
-@pytest.mark.parametrize(
-    ("members", "words"),
-    [
-        ({}, "holds no job.json"),
-        ({"job.json": "{}"}, "no schema_version"),
-        ({"job.json": None, "../evil.txt": "x"}, "does not belong there"),
-        ({"job.json": None, "files/" + "0" * 64: "not its digest"}, "does not belong there"),
-        ({"job.json": None, "files/../../evil": "x"}, "does not belong there"),
-    ],
-)
-def test_hostile_packs_write_nothing(job_path, tmp_path, members, words):
-    source = tmp_path / "bad.zip"
-    with zipfile.ZipFile(source, "w") as archive:
-        for name, content in members.items():
-            archive.writestr(name, job_path.read_text() if content is None else content)
-    target = tmp_path / "out" / "job.json"
-    target.parent.mkdir()
-    with pytest.raises(JobError, match=words):
-        unpack(source, target)
-    assert list(target.parent.iterdir()) == []
-
-
-def test_what_is_no_pack_is_refused(job_path, tmp_path):
-    with pytest.raises(JobError, match="not a packed job"):
-        unpack(job_path, tmp_path / "out.json")
 
 
 def test_the_schema_accepts_the_sample(larkmoor, larkmoor_path):

@@ -1,14 +1,14 @@
 """Small documents of the person's own, outside the jobs: one JSON file each, validated, replaced whole."""
 
-import json
 from pathlib import Path
 from typing import TypeVar
 
 from pydantic import ValidationError
 
 from lodestaff.catalogue.frozen import Frozen
-from lodestaff.quantities.disk import read_whole, write_whole
+from lodestaff.quantities.disk import make_folder, read_whole, write_whole
 from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.json_text import read_json
 
 Document = TypeVar("Document", bound=Frozen)
 
@@ -16,14 +16,12 @@ Document = TypeVar("Document", bound=Frozen)
 def parse_document(kind: type[Document], raw: bytes, name: str, what: str) -> Document:
     """A document from its bytes. Raises JobError with place and cure; `what` says what it should hold."""
     try:
-        return kind.model_validate(json.loads(raw))
+        return kind.model_validate(read_json(raw, name, f"mend or remove the {what}"))
     except ValidationError as trouble:
         first = trouble.errors()[0]
         place = " ".join(str(part) for part in first["loc"])
         words = str(first["msg"]).removeprefix("Value error, ")
         raise JobError(words, f"{name} {place}".strip(), f"mend the {what}") from trouble
-    except (ValueError, RecursionError) as trouble:
-        raise JobError(f"is no {what} (JSON is expected)", name, "mend or remove it") from trouble
 
 
 def load_document(kind: type[Document], path: Path, what: str) -> Document:
@@ -33,8 +31,5 @@ def load_document(kind: type[Document], path: Path, what: str) -> Document:
 
 def save_document(text: str, path: Path) -> None:
     """Write a document's text, making its folder. Raises JobError where the disk refuses."""
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-    except OSError as trouble:
-        raise JobError("the folder cannot be made", str(path.parent), str(trouble.strerror)) from trouble
+    make_folder(path.parent)
     write_whole(path, text.encode("utf-8"))

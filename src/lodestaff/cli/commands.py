@@ -4,7 +4,7 @@ import argparse
 import json
 import math
 import sys
-from dataclasses import asdict
+from dataclasses import asdict, fields
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -13,10 +13,9 @@ from lodestaff.catalogue import load_pack
 from lodestaff.catalogue.pack import pack_names
 from lodestaff.checks import CHECKS, Finding
 from lodestaff.cli.exits import BLOCKED, FINE
+from lodestaff.cli.terminal import takes_all_signs
 from lodestaff.job import Job, load_job
-from lodestaff.job.attachments import pack as pack_job
 from lodestaff.job.attachments import read_attachment
-from lodestaff.job.attachments import unpack as unpack_job
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped
 from lodestaff.quantities.disk import write_whole
@@ -40,7 +39,7 @@ def _plain(value: Any) -> Any:
 
 
 def print_json(value: Any) -> None:
-    json.dump(_plain(value), sys.stdout, indent=1, ensure_ascii=False, allow_nan=False)
+    json.dump(_plain(value), sys.stdout, indent=1, ensure_ascii=not takes_all_signs(), allow_nan=False)
     print()
 
 
@@ -113,23 +112,31 @@ def check(options: argparse.Namespace) -> int:
 
 
 def checks(options: argparse.Namespace) -> int:
-    """The registered checks."""
+    """The registered checks, or what one of them is."""
+    from lodestaff.checks.table import checks_named
+
+    found = checks_named(options.code) if options.code else CHECKS
+    rows = [
+        {
+            "code": c.code,
+            "rule": c.rule,
+            "station": c.station,
+            "question": c.question,
+            "limit_from": c.limit_from,
+            "rests_on": [one.name for one in fields(c.record)],
+            "packs": [name for name in pack_names() if c.applies(load_pack(name))],
+        }
+        for c in found
+    ]
     if options.json:
-        print_json(
-            [
-                {
-                    "code": c.code,
-                    "station": c.station,
-                    "question": c.question,
-                    "limit_from": c.limit_from,
-                    "packs": [name for name in pack_names() if c.applies(load_pack(name))],
-                }
-                for c in CHECKS
-            ]
-        )
-    else:
-        for c in CHECKS:
+        print_json(rows)
+        return FINE
+    for c, row in zip(found, rows, strict=True):
+        if not options.code:
             print(f"{c.code:12} {c.station:7} {c.question} Limit: {c.limit_from}.")
+            continue
+        print(f"{c.rule}\n  asks: {c.question}\n  station: {c.station}\n  limit from: {c.limit_from}")
+        print(f"  rests on: {', '.join(row['rests_on'])}\n  packs: {', '.join(row['packs'])}")
     return FINE
 
 
@@ -355,7 +362,9 @@ def schema(options: argparse.Namespace) -> int:
 
 def pack(options: argparse.Namespace) -> int:
     """One file of all three."""
-    names = pack_job(Path(options.job), Path(options.file))
+    from lodestaff.job.packing import pack as pack_job
+
+    names = pack_job(Path(options.job), Path(options.file), options.incomplete)
     if options.json:
         print_json({"file": options.file, "holds": names})
     else:
@@ -365,7 +374,9 @@ def pack(options: argparse.Namespace) -> int:
 
 def unpack(options: argparse.Namespace) -> int:
     """A packed job laid out."""
-    names = unpack_job(Path(options.file), Path(options.job))
+    from lodestaff.job.packing import unpack as unpack_job
+
+    names = unpack_job(Path(options.file), Path(options.job), options.journal, options.incomplete)
     if options.json:
         print_json({"job": options.job, "holds": names})
     else:

@@ -1,3 +1,4 @@
 """The exit codes of the command line."""
 
-FINE, BLOCKED, UNREADABLE = 0, 1, 2  # 3 is a fault of the program
+FINE, BLOCKED, UNREADABLE, FAULT = 0, 1, 2, 3
+STOPPED = 130  # by Ctrl+C

@@ -9,8 +9,9 @@ from lodestaff.catalogue import load_pack
 from lodestaff.catalogue.library import building_kinds, library
 from lodestaff.cli.commands import open_job, print_json
 from lodestaff.cli.exits import FINE
+from lodestaff.cli.output import write_job
 from lodestaff.energy.metering import Logged, read_intervals, recognise
-from lodestaff.job import Change, FileShape, IntervalFile, Job, edit, save_job
+from lodestaff.job import Change, FileShape, IntervalFile, Job, edit
 from lodestaff.job.attachments import attach
 from lodestaff.quantities.disk import read_whole
 from lodestaff.quantities.errors import JobError
@@ -68,12 +69,10 @@ def intervals(options: argparse.Namespace) -> int:
     shape = _changed(found.shape, options.set)
     log = read_intervals(raw, path.name, shape, zone, offset)
     if options.output:
-        made = edit(job, Change("site/metered", None))
-        save_job(made, Path(options.output))
-        taken = IntervalFile(
-            sha256=attach(Path(options.output), path), name=path.name, shape=shape, confirmed=options.confirm
-        )
-        save_job(edit(made, Change("site/metered", taken.model_dump(mode="json"))), Path(options.output))
+        digest = attach(Path(options.output), path)
+        taken = IntervalFile(sha256=digest, name=path.name, shape=shape, confirmed=options.confirm)
+        made = edit(job, Change("site/metered", taken.model_dump(mode="json")))
+        write_job(made, Path(options.output), Path(options.job))
     if options.json:
         print_json(
             {
@@ -215,7 +214,7 @@ def _add(options: argparse.Namespace, job: Job, building: str, found: Any) -> in
         rows.append(circuit_of(job, by_id[id], {row["id"] for row in rows}).model_dump(mode="json"))
     if not options.output:
         raise JobError("--add writes a job", "circuits", "name it with -o FILE")
-    save_job(edit(job, Change("circuits", rows)), Path(options.output))
+    write_job(edit(job, Change("circuits", rows)), Path(options.output), Path(options.job))
     print_json({"job": job.id, "added": options.add}) if options.json else print(
         f"added: {', '.join(options.add)}"
     )

@@ -10,7 +10,8 @@ from lodestaff.catalogue.kinds import kind_named
 from lodestaff.catalogue.reference import reference_page
 from lodestaff.cli.commands import open_job, print_json
 from lodestaff.cli.exits import BLOCKED, FINE
-from lodestaff.job import Known, load_job, save_job
+from lodestaff.cli.output import write_job
+from lodestaff.job import Known, load_job
 from lodestaff.quantities import text_of
 from lodestaff.quantities.disk import write_whole
 from lodestaff.quantities.errors import JobError
@@ -229,7 +230,7 @@ def replace(options: argparse.Namespace) -> int:
     made = replaced(job, options.old, found.get(options.new))
     rows = compare(reckoner, job, reckoner, made)
     if options.output:
-        save_job(made, Path(options.output))
+        write_job(made, Path(options.output), Path(options.job))
     if options.json:
         print_json(
             {
@@ -291,7 +292,7 @@ def pack_check(options: argparse.Namespace) -> int:
         job = load_job(Path(options.job))
         made = job.model_copy(update={"pack": laid_over(job.pack, overlay, path.name)})
         written = options.output or options.job
-        save_job(type(job).model_validate(made.model_dump()), Path(written))
+        write_job(type(job).model_validate(made.model_dump()), Path(written), Path(options.job))
     counts = {"values": len(overlay.values), "words": len(overlay.words), "tables": len(overlay.tables)}
     if options.json:
         print_json({"name": overlay.name, "over": overlay.over, **counts, "file": written})

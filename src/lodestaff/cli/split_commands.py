@@ -6,7 +6,8 @@ from pathlib import Path
 
 from lodestaff.cli.commands import open_job, print_json
 from lodestaff.cli.exits import FINE
-from lodestaff.job import Change, Job, edit, save_job
+from lodestaff.cli.output import write_job
+from lodestaff.job import Change, Job, edit
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.legs import Dealing, deal_out
@@ -91,4 +92,4 @@ def _panels(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
 
 def _written(options: argparse.Namespace, job: Job, changes: tuple[Change, ...]) -> None:
     if options.output:
-        save_job(edit(job, *changes), Path(options.output))
+        write_job(edit(job, *changes), Path(options.output), Path(options.job))

@@ -8,7 +8,8 @@ from typing import Any
 
 from lodestaff.cli.commands import open_job, print_json
 from lodestaff.cli.exits import FINE
-from lodestaff.job import Change, Job, edit, load_job, save_job
+from lodestaff.cli.output import write_job
+from lodestaff.job import Change, Job, edit, load_job
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner
 from lodestaff.samples import sample_names, sample_path
@@ -49,7 +50,8 @@ def _states(options: argparse.Namespace, topology: Topology) -> list[State]:
     for text in options.set:
         part, _, position = text.partition("=")
         if part not in switches or position not in switches[part].positions:
-            choices = "; ".join(f"{name}={'|'.join(one.positions)}" for name, one in switches.items())
+            likely = {part: switches[part]} if part in switches else switches
+            choices = "; ".join(f"{name}={'|'.join(one.positions)}" for name, one in likely.items())
             raise JobError(f"{text!r} is no switch and position", "--set", f"choose from {choices}")
         states = [state.with_hand(part, position) for state in states]
     return states
@@ -165,7 +167,7 @@ def adjust(options: argparse.Namespace) -> int:
         kept.append(_typed(options.add))
     if options.add or options.remove:
         job = edit(job, Change("adjustments", kept))
-        save_job(job, Path(options.output or options.job))
+        write_job(job, Path(options.output or options.job), Path(options.job))
     lost = {one.id: one.missing for one in reckoner.wiring(job).topology.orphans}
     if options.json:
         rows = [{**one.model_dump(mode="json"), "lost": lost.get(one.id, "")} for one in job.adjustments]
@@ -222,7 +224,7 @@ def new(options: argparse.Namespace) -> int:
         raise JobError(f"no kind {options.kind!r}", "--kind", f"kinds: {', '.join(KINDS)}")
     job = compose(changed(KINDS[letter].wanted if letter else None, options.set))
     target = Path(options.output)
-    save_job(job, target)
+    write_job(job, target)
     wiring = Reckoner().wiring(job)
     if options.json:
         print_json(
@@ -260,7 +262,8 @@ def edition(options: argparse.Namespace) -> int:
     job = load_job(Path(options.job))
     newer = newer_edition(job.pack)
     if options.output and newer is not None:
-        save_job(edit(job, Change("pack", newer.pack.model_dump(mode="json"))), Path(options.output))
+        made = edit(job, Change("pack", newer.pack.model_dump(mode="json")))
+        write_job(made, Path(options.output), Path(options.job))
     rows = newer.unlike if newer is not None else ()
     if options.json:
         print_json(

@@ -1,80 +1,148 @@
-"""Unsaved work after a crash: every edit is written to a rescue file, removed at a clean end."""
+"""Unsaved work after a crash: every edit is in a rescue file within a moment, removed at a clean end."""
 
+import contextlib
 import json
 import os
-import sys
-import traceback
 import uuid
+from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import datetime
 from pathlib import Path
 
-from lodestaff import __version__
-from lodestaff.desktop.settings import faults_folder, rescue_folder
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from lodestaff.desktop.settings import rescue_folder
+from lodestaff.desktop.worker import Worker
 from lodestaff.job import Job
 from lodestaff.job.file import job_text, parse_job
-from lodestaff.quantities.disk import runs, write_whole
+from lodestaff.quantities.disk import make_folder, read_whole, runs, write_whole
 from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.process import Process, this_process
+
+AFTER_MS = 400  # of the first edit that isn't kept yet, whatever is typed meanwhile
+
+
+@dataclass(frozen=True)
+class Work:
+    """A job with what is unsaved, the file it was opened from, and the digest of what was seen there."""
+
+    job: Job
+    path: Path | None
+    seen: str | None = None
 
 
 @dataclass(frozen=True)
 class Rescued:
-    """A job found after a crash, and the file it was opened from ('' if it never had one)."""
+    """Work found after a crash, and its rescue file."""
 
     file: Path
-    job: Job
-    path: str
+    work: Work
+
+    @property
+    def job(self) -> Job:
+        return self.work.job
 
 
-class Rescue:
-    """The rescue file of one running window."""
+class Rescue(QObject):
+    """The rescue file of one running window. `unsaved` gives what is to be kept, or None."""
 
-    def __init__(self) -> None:
+    refused = Signal(str)
+    kept = Signal()
+
+    def __init__(
+        self,
+        unsaved: Callable[[], Work | None],
+        fault: Callable[[BaseException], None],
+        parent: QObject | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self._unsaved = unsaved
         self._file = rescue_folder() / f"{os.getpid()}-{uuid.uuid4().hex[:8]}.json"
+        self._worker = Worker(fault, self)  # flushing to disk may take long, and never waits behind figures
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(AFTER_MS)
+        self._timer.timeout.connect(self._write_soon)
 
-    def write(self, job: Job, path: Path | None) -> None:
-        """Keep a job. Raises JobError where the disk refuses."""
+    def soon(self) -> None:
+        """There is something to keep. A wait that has begun goes on, so that a burst of edits is kept too."""
+        if not self._timer.isActive():
+            self._timer.start()
+
+    def _write_soon(self) -> None:
+        found = self._unsaved()
+        if found is not None:
+            self._worker.ask("rescue", lambda: self.write(found), self._is_kept, self._not_kept)
+
+    def _is_kept(self, _: None) -> None:
+        self.kept.emit()
+        if self._unsaved() is None:  # saved meanwhile
+            self.clear()
+
+    def _not_kept(self, error: Exception) -> None:
+        self.refused.emit(f"Unsaved work can't be kept for a rescue: {error}")
+
+    def write_now(self) -> bool:
+        """Keep what is unsaved; False, and said, where the disk refuses."""
+        found = self._unsaved()
+        if found is None:
+            return True
         try:
-            self._file.parent.mkdir(parents=True, exist_ok=True)
-        except OSError as trouble:
-            raise JobError(
-                "the rescue folder cannot be made", str(self._file.parent), str(trouble.strerror)
-            ) from trouble
-        content = {"pid": os.getpid(), "path": str(path) if path else "", "job": job_text(job)}
+            self.write(found)
+        except JobError as trouble:
+            self._not_kept(trouble)
+            return False
+        self.kept.emit()
+        return True
+
+    def write(self, work: Work) -> None:
+        """Keep work. Raises JobError where the disk refuses."""
+        make_folder(self._file.parent)
+        place = {"path": str(work.path) if work.path else "", "seen": work.seen}
+        content = {"process": this_process().as_data(), **place, "job": job_text(work.job)}
         write_whole(self._file, json.dumps(content).encode())
 
     def clear(self) -> None:
-        self._file.unlink(missing_ok=True)
+        """Nothing is unsaved any more."""
+        self._timer.stop()
+        self._worker.drop("rescue")
+        with contextlib.suppress(OSError):
+            self._file.unlink()
+
+    def close(self) -> None:
+        """The window ends: nothing waits, nothing needs a rescue."""
+        self._timer.stop()
+        self._worker.stop()
+        self.clear()
 
 
-def write_trace(error: BaseException) -> Path | None:
-    """Keep the trace of a fault in a file of its own, and on standard error; None where the disk refuses."""
-    details = "".join(traceback.format_exception(error))
-    print(details, file=sys.stderr)
-    path = faults_folder() / f"{datetime.now():%Y%m%dT%H%M%S%f}.txt"
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        path.write_text(f"Lodestaff {__version__}\n{details}", encoding="utf-8")
-    except OSError:
-        return None
-    return path
-
-
-def find_rescued() -> list[Rescued]:
-    """Rescue files whose program no longer runs, newest first; what can't be read is left where it is."""
-    found = []
+def find_rescued() -> tuple[list[Rescued], list[Path]]:
+    """Rescue files whose program no longer runs, newest first; and damaged ones, which were set aside."""
+    found, damaged = [], []
     folder = rescue_folder()
-    files = (
-        sorted(folder.glob("*.json"), key=lambda file: file.stat().st_mtime, reverse=True)
-        if folder.is_dir()
-        else []
-    )
-    for file in files:
+    files = [file for file in folder.glob("*.json") if file.is_file()] if folder.is_dir() else []
+    for file in sorted(files, key=_written, reverse=True):
         try:
-            content = json.loads(file.read_text(encoding="utf-8"))
-            if runs(int(content["pid"])):
+            content = json.loads(read_whole(file))
+            if _runs(content):
                 continue
-            found.append(Rescued(file, parse_job(content["job"].encode(), file.name), str(content["path"])))
-        except (OSError, ValueError, KeyError, TypeError, AttributeError, JobError):
-            continue
-    return found
+            job = parse_job(content["job"].encode(), file.name)
+            path, seen = str(content["path"]), content.get("seen")
+            work = Work(job, Path(path) if path else None, seen if isinstance(seen, str) else None)
+            found.append(Rescued(file, work))
+        except (ValueError, KeyError, TypeError, AttributeError, RecursionError, JobError):
+            with contextlib.suppress(OSError):
+                damaged.append(file.rename(file.with_suffix(".damaged")))
+    return found, damaged
+
+
+def _runs(content: dict[str, object]) -> bool:
+    """Whether the program that wrote a rescue file still runs; older ones tell its number only."""
+    process = Process.of_data(content.get("process"))
+    return process.may_run if process is not None else runs(int(str(content["pid"])))
+
+
+def _written(file: Path) -> float:
+    try:
+        return file.stat().st_mtime
+    except OSError:
+        return 0.0

@@ -35,11 +35,6 @@ def rescue_folder() -> Path:
     return user_state_path("lodestaff") / "rescue"
 
 
-def faults_folder() -> Path:
-    """Where traces of faults of the program are kept, for whoever reports one."""
-    return rescue_folder().parent / "faults"
-
-
 def draft_path(job_id: str) -> Path:
     """Where the journal and the attachments of a job lie that has no file of its own yet."""
     return rescue_folder().parent / "drafts" / f"{job_id}.json"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
@@ -12,9 +13,9 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from lodestaff.desktop.settings import draft_path
 from lodestaff.desktop.worker import Worker
 from lodestaff.job import Job
-from lodestaff.job.journal import Entry, Journal, append, journal_path
+from lodestaff.job.journal import Entry, Journal, append, journal_path, put_aside
 from lodestaff.job.journal import load as load_journal
-from lodestaff.quantities.disk import read_whole, write_whole
+from lodestaff.job.journal import read as read_journal
 from lodestaff.quantities.errors import JobError
 from lodestaff.register import Register, load_register, save_register
 
@@ -48,6 +49,7 @@ class SiteRecord(QObject):
         self._server: PlantServer | None = None
         self._job: Job | None = None
         self._where: Path | None = None
+        self.may_record: Callable[[], bool] = lambda: True
         self._proof: tuple[object, Proof] | None = None
         self.worker = Worker(fault, self)
         self._timer = QTimer(self)
@@ -77,8 +79,7 @@ class SiteRecord(QObject):
     def put_away(self) -> None:
         """Begin the journal of a job without a file anew; the old one is kept under another name."""
         if self._where is not None:
-            old = journal_path(self._where)
-            old.rename(old.with_name(f"{old.stem}-{datetime.now():%Y%m%dT%H%M%S}.jsonl"))
+            put_aside(self._where)
             self._read()
 
     def _read(self) -> None:
@@ -94,29 +95,25 @@ class SiteRecord(QObject):
                 self.trouble.emit("journal", f"{'; '.join(found.damaged)}.")
         self.changed.emit()
 
-    def moved(self, path: Path) -> bool:
-        """The job was saved under a path: its journal goes with it. False, with a notice, where the disk
-        refuses."""
+    @property
+    def where(self) -> Path | None:
+        """The job, or the draft, beside which the journal lies."""
+        return self._where
+
+    def moved(self, path: Path) -> None:
+        """The job was saved under a path, and its journal with it; that of a draft has done its duty."""
         old, self._where = self._where, path
-        if old is None or old == path or not journal_path(old).exists():
-            return True
-        try:
-            if not journal_path(path).exists():
-                write_whole(journal_path(path), read_whole(journal_path(old)))
-            if self._job is not None and old == draft_path(self._job.id):
-                journal_path(old).unlink(missing_ok=True)
-        except (JobError, OSError) as trouble:
-            self._where = old
-            self.trouble.emit("journal", f"The journal could not follow the job. {trouble}")
-            return False
-        self._read()
-        return True
+        if old is not None and self._job is not None and old == draft_path(self._job.id):
+            with contextlib.suppress(OSError):
+                journal_path(old).unlink()
+        if old != path:
+            self._read()
 
     def record(
         self, kind: str, text: str, by: str, data: dict[str, Any] | None = None, corrects: str | None = None
     ) -> bool:
         """Append an entry; when this returns True it is on disk."""
-        if self._where is None:
+        if self._where is None or not self.may_record():
             return False
         try:
             self._where.parent.mkdir(parents=True, exist_ok=True)
@@ -128,6 +125,11 @@ class SiteRecord(QObject):
         self._proof = None
         self.changed.emit()
         return True
+
+    def read_anew(self) -> None:
+        """The journal was added to, here or by another."""
+        if self._where is not None and read_journal(self._where) != list(self.entries):
+            self._read()
 
     def record_reading(self, step: Step, reading: Reading) -> bool:
         """Put a reading into the journal."""

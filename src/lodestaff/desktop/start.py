@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QApplication
 
 from lodestaff.desktop.theme import font, load_fonts
 from lodestaff.quantities.convention import CONVENTION
-from lodestaff.samples import DEMO
+from lodestaff.quantities.errors import JobError
 
 SWITCH_S = 0.0005  # how long the figures' thread may hold the interpreter before the window's gets its turn
 DISPLAYS = ("DISPLAY", "WAYLAND_DISPLAY")
@@ -47,14 +47,10 @@ def _without_display() -> bool:
     )
 
 
-def open_window(demo: bool, paths: Sequence[str]) -> int:
-    """Open the window, with the demo or a job file; returns the exit code."""
-    look = None
-    rest = list(paths)
-    if demo and rest[:1] == ["--look"]:
-        look, rest = (rest[1] if len(rest) > 1 else None), rest[2:]
-    if len(rest) > 1:
-        print(f"lodestaff: {rest[-1]}: one job at a time", file=sys.stderr)
+def open_window(paths: Sequence[str], sample: str | None = None, look: str | None = None) -> int:
+    """Open the window, with a job file or a sample; returns the exit code."""
+    if len(paths) > 1:
+        print(f"lodestaff: {paths[-1]}: one job at a time", file=sys.stderr)
         return 2
     if _without_display():
         print(
@@ -73,10 +69,10 @@ def open_window(demo: bool, paths: Sequence[str]) -> int:
 
     def begin() -> None:
         window.fill()
-        if demo:
-            window.files.open_sample(rest[0] if rest else DEMO.removesuffix(".json"))
-        elif rest:
-            window.files.open_path(Path(rest[0]))
+        if sample:
+            window.files.open_sample(sample)
+        elif paths:
+            window.files.open_path(Path(paths[0]))
 
     sys.excepthook = lambda _kind, error, _trace: window.our_fault(error)
     window.show()
@@ -92,23 +88,19 @@ def open_window(demo: bool, paths: Sequence[str]) -> int:
     return code
 
 
-def shots(arguments: Sequence[str]) -> int:
+def shots(folder: str) -> int:
     """Pictures of each station of the demo job into a folder."""
-    if len(arguments) != 1:
-        print("lodestaff shots: name one folder for the pictures", file=sys.stderr)
-        return 2
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from lodestaff.desktop.shots import take
 
     try:
         with (
             tempfile.TemporaryDirectory() as home
-        ):  # the pictures neither show nor touch the person's own things
+        ):  # the pictures don't show or touch the person's own things
             for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_STATE_HOME"):
                 os.environ[name] = home
-            for path in take(application(), Path(arguments[0])):
+            for path in take(application(), Path(folder)):
                 print(path)
     except OSError as trouble:
-        print(f"lodestaff: {arguments[0]}: cannot be written: {trouble.strerror}", file=sys.stderr)
-        return 2
+        raise JobError("cannot be written", folder, str(trouble.strerror)) from trouble
     return 0

@@ -8,13 +8,16 @@ from typing import Any
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QPixmap
 
-from lodestaff.desktop.rescue import Rescue
+from lodestaff.desktop.on_disk import OnDisk
+from lodestaff.desktop.rescue import Rescue, Work
 from lodestaff.desktop.settings import draft_path
 from lodestaff.desktop.site_record import SiteRecord
 from lodestaff.desktop.worker import Worker
-from lodestaff.job import Change, Job, edit, load_job, save_job
-from lodestaff.job.attachments import attach, carry, folder_of, read_attachment
+from lodestaff.job import Change, Job, edit, load_job
+from lodestaff.job.attachments import attach, folder_of, read_attachment
 from lodestaff.job.history import History
+from lodestaff.job.laying import lay
+from lodestaff.job.lock import Lock
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Moment, Reckoner
 from lodestaff.reckoning.results import Results, compute
@@ -22,7 +25,6 @@ from lodestaff.topology import Answer, State, Topology, answer
 from lodestaff.topology.questions import shown_states, state_words
 
 DEEP_AFTER_MS = 250
-RESCUE_AFTER_MS = 400
 
 
 class Store(QObject):
@@ -39,6 +41,8 @@ class Store(QObject):
     settled = Signal(str)  # the trouble under a key is over
     unexpected = Signal(object)  # a fault of the program
     compared = Signal(object, object)  # what was offered or with what; the rows
+    not_writer = Signal()  # something was to be changed that another may change
+    conflict = Signal()  # the file isn't what was opened: nothing was written
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -56,12 +60,15 @@ class Store(QObject):
         self.reckoner = Reckoner(self._attachment)
         self.site = SiteRecord(self.unexpected.emit, self)
         self.site.trouble.connect(self.trouble)
-        self.rescue = Rescue()
+        self.disk = OnDisk(self)
+        self.site.may_record = lambda: self.may_write or self._refused()
+        self.disk.journal_grew.connect(self.site.read_anew)
+        self.rescue = Rescue(self._unsaved, self.unexpected.emit, self)
+        self.rescue.refused.connect(lambda words: self.trouble.emit("rescue", words))
+        self.rescue.kept.connect(lambda: self.settled.emit("rescue"))
         self.worker = Worker(self.unexpected.emit, self)
         self.worker.busy_changed.connect(self.busy_changed)
-        self.keeper = Worker(self.unexpected.emit, self)  # writes rescues; never waits behind figures
         self._deep = self._timer(DEEP_AFTER_MS, lambda: self._ask("deep", True))
-        self._rescue_timer = self._timer(RESCUE_AFTER_MS, self._rescue_soon)
 
     def _timer(self, milliseconds: int, action: Any) -> QTimer:
         timer = QTimer(self)
@@ -94,15 +101,34 @@ class Store(QObject):
         self.state = self._usual_state(True)
         self.moment = self.moment.moved(grid=self.state.grid_present)
         self.rescue.clear()
-        if unsaved:
-            self._rescue_timer.start()
+        self.disk.open(path)
         self.site.open(job, path)
         self._after_change()
+
+    @property
+    def may_write(self) -> bool:
+        """Whether the job may be changed here: no other window holds its file."""
+        return self.disk.mine
+
+    def _refused(self) -> bool:
+        self.not_writer.emit()
+        return False
+
+    def read_anew(self) -> None:
+        """Another wrote the file: show what it says. Raises JobError and keeps the present job where that
+        fails."""
+        if self.path is not None:
+            self.history = History(load_job(self.path))
+            self.disk.note()
+            self.rescue.clear()
+            self._after_change()
 
     def edit(self, name: str, *changes: Change) -> bool:
         """Change the job under a name; False, with a notice, where the change can't be."""
         if self.history is None:
             return False
+        if not self.may_write:
+            return self._refused()
         try:
             job = edit(self.history.job, *changes)
         except JobError as trouble:
@@ -129,42 +155,57 @@ class Store(QObject):
         if self.history and self.history.redo():
             self._after_change()
 
-    def save(self, path: Path) -> bool:
-        """Save to a path; False, with a standing notice, where the disk refuses. The job stays as it is."""
+    def save(self, path: Path, over: bool = False) -> bool:
+        """Save to a path; False, with a standing notice, where that can't be. The job stays as it is.
+
+        A file that another changed since it was opened is left alone, unless `over`.
+        """
         if self.history is None:
             return False
+        if path == self.path and not self.may_write:
+            return self._refused()
         job = self.history.job
+        if path == self.path and not over and self.disk.differs():
+            self.rescue.write_now()
+            self.conflict.emit()
+            return False
         try:
-            lost = carry(job, self._homes(), path)
-            save_job(job, path)
+            lock = self._lock_of(path)
+            laid = lay(job, path, self._homes(), self.site.where)
         except (JobError, OSError) as trouble:
             words = f"{path}: {trouble.strerror}" if isinstance(trouble, OSError) else str(trouble)
             self.trouble.emit("save", f"Not saved. {words}. Your work is still here and in the rescue file.")
-            self.write_rescue()
+            self.rescue.write_now()
             return False
-        if lost:
-            self.trouble.emit(
-                "attachments",
-                f"{len(lost)} attachments were found nowhere: {', '.join(d[:12] for d in lost)}.",
-            )
+        if laid.words:
+            self.trouble.emit("attachments", f"{laid.words}.")
         self.site.moved(path)
         self.path = path
+        self.disk.moved(lock, path)
         self.history.mark_saved(job)
         self.settled.emit("save")
-        self._rescue_timer.stop()
-        self.keeper.drop("rescue")
         self.rescue.clear()
         self.saved_changed.emit()
         return True
 
+    def _lock_of(self, path: Path) -> Lock | None:
+        """The lock of another path, held; None for the present one. Raises JobError where another has it."""
+        if path == self.path:
+            return None
+        lock = Lock(path)
+        if lock.take() or lock.read_only:
+            return lock
+        holder = lock.holder()
+        who = holder.words if holder else "another window"
+        raise JobError(f"is open in {who}", str(path), "close it there")
+
     def close(self) -> None:
         """End of the window: no work waits, nothing needs a rescue."""
         self._deep.stop()
-        self._rescue_timer.stop()
         self.worker.stop()
         self.site.close()
-        self.keeper.stop()
-        self.rescue.clear()
+        self.rescue.close()
+        self.disk.close()
 
     def _homes(self) -> tuple[Path, ...]:
         """Where attachments of the present job may lie: beside its file, beside its draft, beside its
@@ -197,7 +238,7 @@ class Store(QObject):
     def attach(self, source: Path) -> str | None:
         """Lay a file beside the job, or beside its draft; its SHA-256, or None with a notice where that
         fails."""
-        if self.history is None:
+        if self.history is None or not (self.may_write or self._refused()):
             return None
         home = self.path or draft_path(self.history.job.id)
         try:
@@ -215,29 +256,16 @@ class Store(QObject):
         if self.history is not None:
             self.site.follow(self.history.job)
         if self.changed:
-            self._rescue_timer.start()
+            self.rescue.soon()
         self.job_changed.emit()
         self.saved_changed.emit()
         self._ask("quick", False)
         self._deep.start()
 
-    def _rescue_soon(self) -> None:
-        """Keep unsaved work in the rescue file, off the window's thread: flushing to disk may take long."""
-        if self.history is not None and self.history.changed:
-            job, path = self.history.job, self.path
-            self.keeper.ask("rescue", lambda: self.rescue.write(job, path), lambda _: None, self._not_kept)
-
-    def write_rescue(self) -> bool:
-        """Keep unsaved work in the rescue file; False, with a notice, where the disk refuses."""
+    def _unsaved(self) -> Work | None:
         if self.history is None or not self.history.changed:
-            return True
-        try:
-            self.rescue.write(self.history.job, self.path)
-        except JobError as trouble:
-            self.trouble.emit("rescue", f"Unsaved work can't be kept for a rescue: {trouble}")
-            return False
-        self.settled.emit("rescue")
-        return True
+            return None
+        return Work(self.history.job, self.path, self.disk.seen)
 
     # --- the moment and the switching state -----------------------------------------------------------
     def set_moment(self, **changes: Any) -> None:
@@ -336,9 +364,6 @@ class Store(QObject):
             then=lambda rows: self.compared.emit(what, rows),
             wrong=lambda error: self.trouble.emit("compare", f"Not compared. {error}"),
         )
-
-    def _not_kept(self, error: Exception) -> None:
-        self.trouble.emit("rescue", f"Unsaved work can't be kept for a rescue: {error}")
 
     def _not_computed(self, error: Exception) -> None:
         self.results = None

@@ -14,6 +14,7 @@ from lodestaff.exchange.figure import diagram_flowable
 from lodestaff.exchange.looks import SOURCE_INK, SOURCE_ORDER, VERDICT_INK
 from lodestaff.handover import Caution, Diagram, HandoverInput, Page, Sign, Table, Text
 from lodestaff.job import Job
+from lodestaff.quantities.errors import visible
 from lodestaff.reckoning import Reckoner
 from lodestaff.wiring import draw, seen_at, usual_level
 
@@ -64,6 +65,7 @@ def pdf(reckoner: Reckoner, given: HandoverInput, pages: Sequence[Page]) -> byte
         bottomMargin=FOOT_MM * mm,
         title=job.title,
         author=given.register.firm.name or "Lodestaff",
+        creator="Lodestaff",
         subject="Handover of a solar and storage installation",
         invariant=1,
     )
@@ -81,6 +83,11 @@ def pdf(reckoner: Reckoner, given: HandoverInput, pages: Sequence[Page]) -> byte
 
     document.build(story, onFirstPage=foot, onLaterPages=foot)
     return buffer.getvalue()
+
+
+def shown(text: str) -> str:
+    """Any text as a paragraph takes it."""
+    return escape(visible(text))
 
 
 class _Writer:
@@ -115,14 +122,14 @@ class _Writer:
         return Paragraph(text, self.styles[style])
 
     def page(self, page: Page) -> list[Flowable]:
-        found = [self.words(escape(page.title), "title")]
-        found += [self.words(f"<b>Missing:</b> {escape(one)}", "missing") for one in page.missing]
+        found = [self.words(shown(page.title), "title")]
+        found += [self.words(f"<b>Missing:</b> {shown(one)}", "missing") for one in page.missing]
         for block in page.blocks:
             match block:
                 case Text(words, style):
-                    found.append(self.words(escape(words), style))
+                    found.append(self.words(shown(words), style))
                 case Caution(words):
-                    found.append(self.words(f"<b>!</b> {escape(words)}", "caution"))
+                    found.append(self.words(f"<b>!</b> {shown(words)}", "caution"))
                 case Table():
                     found.append(self.table(block))
                 case Diagram():
@@ -139,18 +146,20 @@ class _Writer:
         if not table.rows:
             return Spacer(1, 4)
         whole = sum(table.shares)
-        head = [Paragraph(f"<b>{escape(cell)}</b>", self.styles["small"]) for cell in table.columns]
+        head = [Paragraph(f"<b>{shown(cell)}</b>", self.styles["small"]) for cell in table.columns]
         rows = []
         for row in table.rows:
             cells = []
             for column, cell in enumerate(row):
-                text = escape(cell)
+                text = shown(cell)
                 if column == table.mark:
                     ink = VERDICT_INK.get(cell, VERDICT_INK["notes"])
                     text = f"<font color='{ink}'><b>{text}</b></font>"
                 cells.append(Paragraph(text, self.cell))
             rows.append(cells)
-        grid = Grid([head, *rows], [share / whole * self.width for share in table.shares], repeatRows=1)
+        grid = Grid(
+            [head, *rows], [share / whole * self.width for share in table.shares], repeatRows=1, splitInRow=1
+        )
         pads = [
             (side, (0, 0), (-1, -1), size)
             for side, size in (
@@ -195,7 +204,7 @@ class _Writer:
 
         cells = [
             [
-                self.words(escape(f"{role}: {name}"), "body"),
+                self.words(shown(f"{role}: {name}"), "body"),
                 self.words("Signature", "small"),
                 self.words("Date", "small"),
             ]

@@ -17,8 +17,9 @@ from pydantic import ValidationError
 
 from lodestaff.catalogue.entry import shown, typed
 from lodestaff.catalogue.kinds import KINDS, Kind, kind_named
+from lodestaff.exchange.cells import inert, plain_cell
 from lodestaff.quantities.disk import read_whole
-from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.errors import JobError, visible
 from lodestaff.quantities.reader import read_number
 from lodestaff.shelf.model import MOST_ENTRIES, Entry, Shelf, parse_shelf, shelf_text
 
@@ -141,7 +142,9 @@ def _entry(head: list[str], row: list[str], where: str) -> Entry:
         and any(c.strip() for c in row[len(head) :])
     ):
         raise JobError("has more cells than there are columns", where, "quote cells that hold the delimiter")
-    cells = {key: (row[index].strip() if index < len(row) else "") for index, key in enumerate(head)}
+    cells = {
+        key: (plain_cell(row[index].strip()) if index < len(row) else "") for index, key in enumerate(head)
+    }
     kind = _kind(cells["kind"], where)
     fields = {one.key: one for one in kind.rows}
     values: dict[str, Any] = {}
@@ -210,7 +213,8 @@ def _table(kind: Kind, entries: Iterable[Entry]) -> list[list[str]]:
     for entry in entries:
         values = [shown(row, entry.values.get(row.key)) for row in kind.rows]
         known = json.dumps(entry.model_dump(mode="json")["known"]) if entry.known else ""
-        rows.append([kind.id, entry.id, *values, entry.note, entry.file, known])
+        cells = [kind.id, entry.id, *values, entry.note, entry.file, known]
+        rows.append([inert(visible(cell)) for cell in cells])
     return rows
 
 
@@ -218,6 +222,7 @@ def _workbook(shelf: Shelf, kind: str) -> bytes:
     from openpyxl import Workbook
 
     book = Workbook()
+    book.properties.creator = "Lodestaff"
     empty = book.active
     for one in KINDS:
         entries = shelf.of_kind(one.id)

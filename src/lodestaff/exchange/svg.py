@@ -2,7 +2,9 @@
 
 import xml.etree.ElementTree as ET
 
+from lodestaff import __version__
 from lodestaff.exchange.looks import DEAD_INK, SOURCE_DASH, SOURCE_INK, SOURCE_ORDER
+from lodestaff.quantities.errors import visible
 from lodestaff.topology import Answer
 from lodestaff.wiring import Drawing, Shape
 
@@ -22,7 +24,8 @@ def svg(drawing: Drawing, answer: Answer, title: str) -> bytes:
             "font-family": "B612, sans-serif",
         },
     )
-    ET.SubElement(root, "title").text = title
+    ET.SubElement(root, "title").text = visible(title)
+    ET.SubElement(root, "desc").text = f"Lodestaff {__version__}"
     for shape in drawing.shapes:
         _shape(root, shape, drawing, answer)
     made: bytes = ET.tostring(root, encoding="utf-8", xml_declaration=True)
@@ -46,7 +49,7 @@ def _shape(root: ET.Element, shape: Shape, drawing: Drawing, answer: Answer) -> 
             "text-anchor": anchor,
             "fill": INK,
         }
-        ET.SubElement(root, "text", words).text = shape.text
+        ET.SubElement(root, "text", words).text = visible(shape.text)
     elif shape.kind == "circle":
         (x, y), (rim, _) = shape.points
         ET.SubElement(

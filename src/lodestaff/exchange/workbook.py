@@ -1,15 +1,14 @@
 """Schedules and results as a workbook: a sheet for every named table of the pack."""
 
 import io
-import re
 from collections.abc import Sequence
 
+from lodestaff.exchange.cells import inert
 from lodestaff.handover import HandoverInput, Page, Table
+from lodestaff.quantities.errors import visible
 
-BAD_START = ("=", "+", "-", "@")  # a cell that begins so is a formula to some programs
 MOST_WIDTH = 60
-PLAIN_NUMBER = re.compile(r"[+-]?\d+(\.\d+)?")
-CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f]")
+MOST_SIGNS = 32_767  # of a cell
 
 
 def workbook(given: HandoverInput, pages: Sequence[Page]) -> bytes:
@@ -18,6 +17,7 @@ def workbook(given: HandoverInput, pages: Sequence[Page]) -> bytes:
     from openpyxl.styles import Alignment, Font
 
     book = Workbook()
+    book.properties.creator = "Lodestaff"
     first = book.active
     assert first is not None
     first.title = "Job"
@@ -52,7 +52,4 @@ def workbook(given: HandoverInput, pages: Sequence[Page]) -> bytes:
 
 
 def _words(text: str) -> str:
-    clean = CONTROL.sub("", text)
-    if clean.startswith(BAD_START) and clean != "-" and not PLAIN_NUMBER.fullmatch(clean):
-        return f"'{clean}"
-    return clean
+    return inert(visible(text))[:MOST_SIGNS]

@@ -7,7 +7,7 @@ from lodestaff.job.edit import validated
 from lodestaff.job.migrate import migrated
 from lodestaff.job.model import Job
 from lodestaff.quantities.disk import read_whole, write_whole
-from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.json_text import read_json
 
 
 def job_text(job: Job) -> str:
@@ -26,27 +26,5 @@ def load_job(path: Path) -> Job:
 
 
 def parse_job(raw: bytes, name: str) -> Job:
-    try:
-        text = raw.decode("utf-8")
-    except UnicodeDecodeError as trouble:
-        raise JobError(
-            f"is not UTF-8 text at byte {trouble.start}", name, "restore it from a copy"
-        ) from trouble
-    if not text.strip():
-        raise JobError("is empty", name, "restore it from a copy")
-    try:
-        data = json.loads(text, parse_constant=_no_constant)
-    except json.JSONDecodeError as trouble:
-        where = f"{name} line {trouble.lineno} column {trouble.colno}"
-        raise JobError(
-            f"is not JSON: {trouble.msg}", where, "mend it there or restore it from a copy"
-        ) from trouble
-    except (ValueError, RecursionError) as trouble:
-        raise JobError(
-            str(trouble) or "is nested too deeply", name, "mend it or restore it from a copy"
-        ) from trouble
-    return validated(migrated(data, name), name)
-
-
-def _no_constant(name: str) -> float:
-    raise ValueError(f"holds {name}, which is no number of a job")
+    """A design document from its bytes. Raises JobError with the place and the cure."""
+    return validated(migrated(read_json(raw, name), name), name)

@@ -85,17 +85,27 @@ def append(
     if kind not in KINDS:
         raise JobError(f"no kind of entry {kind!r}", "journal", f"kinds: {', '.join(KINDS)}")
     path = journal_path(job_path)
-    if corrects is not None and str(corrects) not in {name for name, _ in named(read(job_path))}:
+    if corrects is not None and str(corrects) not in {entry.id for entry in read(job_path)}:
         raise JobError(f"there is no line {corrects} to correct", path.name)
     at = datetime.now(UTC).isoformat(timespec="seconds")
-    entry = Entry(kind, text, at=at, by=by, corrects=corrects, data=data, id=f"e{uuid.uuid4().hex[:12]}")
+    id = f"e{uuid.uuid4().hex[:12]}"
+    entry = Entry(kind, text, at=at, by=by, corrects=corrects, data=data, id=id)
+    append_entries(job_path, [entry])
+    return entry
+
+
+def append_entries(job_path: Path, entries: Sequence[Entry]) -> None:
+    """Append whole entries, all or none; when this returns, they are on disk."""
+    path = journal_path(job_path)
+    if not entries:
+        return
     try:
         fresh = not path.exists()
         with path.open("ab") as stream:
             fcntl.flock(stream, fcntl.LOCK_EX)
             end = _mended(job_path, stream.fileno())
             try:
-                stream.write(line_of(entry))
+                stream.write(b"".join(line_of(entry) for entry in entries))
                 stream.flush()
                 os.fsync(stream.fileno())
             except OSError:
@@ -105,7 +115,6 @@ def append(
             sync_folder(path.parent)
     except (OSError, ValueError) as trouble:
         raise JobError("the entry could not be written", shown_path(path), cure_of(trouble)) from trouble
-    return entry
 
 
 def line_of(entry: Entry) -> bytes:
@@ -136,6 +145,17 @@ def _mended(job_path: Path, descriptor: int) -> int:
     end = len(whole) + 1 if raw.count(b"\n") else 0
     os.ftruncate(descriptor, end)
     return end
+
+
+def put_aside(job_path: Path) -> Path:
+    """Keep a journal under another name, so that the job begins a new one; returns that name."""
+    old = journal_path(job_path)
+    kept = old.with_name(f"{old.stem}-{datetime.now():%Y%m%dT%H%M%S%f}.jsonl")
+    try:
+        old.rename(kept)
+    except OSError as trouble:
+        raise JobError("the journal could not be put aside", shown_path(old), cure_of(trouble)) from trouble
+    return kept
 
 
 def read(job_path: Path) -> list[Entry]:

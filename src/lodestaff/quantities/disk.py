@@ -72,6 +72,14 @@ def cure_of(trouble: Exception) -> str:
     return CURES.get(number or 0, f"{words}; try another folder")
 
 
+def make_folder(folder: Path) -> None:
+    """Make a folder and those above it. Raises JobError with a cure."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except (OSError, ValueError) as trouble:
+        raise JobError("the folder could not be made", shown_path(folder), cure_of(trouble)) from trouble
+
+
 def sync_folder(folder: Path) -> None:
     """Flush a folder's own entries to disk."""
     descriptor = os.open(folder, os.O_RDONLY)

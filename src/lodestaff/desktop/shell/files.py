@@ -243,9 +243,13 @@ class Files:
         self.parent.close()
 
     def offer_rescued(self) -> None:
-        """Offer the newest work that a crash left behind."""
-        for rescued in find_rescued()[:1]:
+        """Offer the newest work that a crash left behind; say where a damaged rescue file is kept."""
+        found, damaged = find_rescued()
+        for rescued in found[:1]:
             self._offer(rescued)
+        if damaged:
+            words = f"A rescue file was damaged and can't be read; it is kept as {damaged[0]}."
+            self.notices.show_notice("damaged", words)
 
     def _offer(self, rescued: Rescued) -> None:
         self.notices.show_notice(
@@ -259,6 +263,8 @@ class Files:
 
     def take_rescued(self, rescued: Rescued) -> None:
         """Make rescued work the present job; its rescue file goes once a new one is written."""
-        self.store.take(rescued.job, Path(rescued.path) if rescued.path else None, unsaved=True)
-        if self.store.write_rescue():
+        self.store.take(rescued.job, rescued.work.path, unsaved=True)
+        if rescued.work.seen is not None:  # what lies there now may be another's
+            self.store.disk.seen = rescued.work.seen
+        if self.store.rescue.write_now():
             rescued.file.unlink(missing_ok=True)

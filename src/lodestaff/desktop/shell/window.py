@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from functools import partial
 from importlib import import_module
 from pathlib import Path
@@ -12,7 +13,6 @@ from PySide6.QtGui import QAction, QCloseEvent, QIcon, QKeySequence, QPixmap
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from lodestaff.desktop.actions import ACTIONS, STATIONS
-from lodestaff.desktop.rescue import write_trace
 from lodestaff.desktop.settings import load_settings
 from lodestaff.desktop.shell.finder import Entry, Finder
 from lodestaff.desktop.shell.notices import Notices
@@ -21,6 +21,7 @@ from lodestaff.desktop.shell.welcome import Welcome
 from lodestaff.desktop.theme import current, font, set_look, set_text_scale, text_scale
 from lodestaff.desktop.theme.style import sheet
 from lodestaff.quantities.errors import OurError
+from lodestaff.quantities.faults import trace_of, write_trace
 
 if TYPE_CHECKING:
     from lodestaff.checks import Remedy
@@ -96,6 +97,7 @@ class Window(QMainWindow):
         from lodestaff.desktop.shell.files import Files
         from lodestaff.desktop.shell.moment_bar import MomentBar
         from lodestaff.desktop.shell.reckoning import Reckoning
+        from lodestaff.desktop.shell.sharing import Sharing
         from lodestaff.desktop.shell.side_pages import SidePages
         from lodestaff.desktop.store import Store
 
@@ -106,6 +108,7 @@ class Window(QMainWindow):
         self.middle.addWidget(self.reckoning)
         self.reckoning.hide()
         self.files = Files(self, self.store, self.notices, self.settings_at_start)
+        self.sharing = Sharing(self.files, self.store, self.notices)
         self.side = SidePages(self, self.store, self.pages, self.notices)
         self.side.closed.connect(self._back_from_side)
         self.side.wide.connect(self.reckoning.hide)
@@ -215,8 +218,9 @@ class Window(QMainWindow):
 
     def our_fault(self, error: BaseException) -> None:
         """A fault of the program: rescue the work first, then keep the trace, then say so."""
-        kept = self.store.write_rescue() if self.filled else False
+        kept = self.store.rescue.write_now() if self.filled else False
         trace = write_trace(error)
+        print(trace_of(error), file=sys.stderr)
         words = f"{OurError(type(error).__name__ + ': ' + str(error) + '.')}"
         words += " Your work is in the rescue file." if kept else ""
         self.notices.show_notice("fault", f"{words} The trace: {trace}." if trace else words)

@@ -1,0 +1,30 @@
+"""Faults of the program itself: the trace goes into a file of its own, for whoever reports it."""
+
+import traceback
+from datetime import datetime
+from pathlib import Path
+
+from lodestaff import __version__
+
+
+def faults_folder() -> Path:
+    """Where traces are kept."""
+    from platformdirs import user_state_path
+
+    return user_state_path("lodestaff") / "faults"
+
+
+def trace_of(error: BaseException) -> str:
+    return "".join(traceback.format_exception(error))
+
+
+def write_trace(error: BaseException) -> Path | None:
+    """Keep the trace of a fault; None where the disk refuses."""
+    path = faults_folder() / f"{datetime.now():%Y%m%dT%H%M%S%f}.txt"
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        text = f"Lodestaff {__version__}\n{trace_of(error)}"
+        path.write_text(text, encoding="utf-8", errors="backslashreplace")
+    except (OSError, ValueError):
+        return None
+    return path
