@@ -246,7 +246,8 @@ def test_broken_files_say_line_and_cure(change, words):
     [
         (b"", "is empty"),
         (b"\n\n;;\n", "is empty"),
-        (b"PK\x03\x04\x00\x00", "no text"),
+        (b"PK\x03\x04\x00\x00", "no workbook"),
+        (b"a\x00b", "no text"),
         (b"hello\nworld\n", "no line with a date"),
         (b"2025-06-02 00:00,abc\n2025-06-02 00:30,def\n", "no column of numbers"),
         (b"2025-06-02 00:00,1\n", "no two lines"),

@@ -14,7 +14,8 @@ from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Table, words
 from lodestaff.desktop.worker import Worker
 from lodestaff.energy.metering import Logged, Recognised, read_intervals, recognise
-from lodestaff.energy.metering.text import cells_of, lines_of
+from lodestaff.energy.metering.forms import lines_of
+from lodestaff.energy.metering.text import cells_of
 from lodestaff.job import Change, FileShape, IntervalFile, Job
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
@@ -135,7 +136,10 @@ class MeterPage(SidePage):
 
     def _browse(self) -> None:
         name, _ = QFileDialog.getOpenFileName(
-            self, "Interval data", "", "Tables (*.csv *.txt *.tsv *.CSV *.TXT)"
+            self,
+            "Interval data",
+            "",
+            "Interval data (*.csv *.txt *.tsv *.xml *.xlsx *.gz *.CSV *.TXT *.XML *.XLSX)",
         )
         if name:
             self.read(Path(name))

@@ -8,14 +8,16 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from lodestaff.energy.metering import clocks
+from lodestaff.energy.metering.forms import lines_of
 from lodestaff.energy.metering.logged import Logged
-from lodestaff.energy.metering.text import date_cell, day_of, lines_of, number, rows_of, time_of
+from lodestaff.energy.metering.text import date_cell, day_of, number, rows_of, time_of
 from lodestaff.job.metered import FileShape
 from lodestaff.quantities.errors import JobError
 
 TO_KWH = {"kWh": 1.0, "Wh": 0.001}
 TO_KW = {"kW": 1.0, "W": 0.001}
 LONGEST_DAYS = 3700
+LARGEST_KW = 3000  # more than any supply that a board of circuits hangs on
 
 
 @dataclass(slots=True)
@@ -177,6 +179,7 @@ def _gridded(
     kwh[(starts - starts[0]) // step] = values
     if not np.isfinite(kwh).any():
         raise JobError("has no value in any interval", name, "check the value column")
+    _refuse_more_than_any_supply(kwh, starts=whole, zone=zone, offset_h=offset_h, step=step, name=name)
     _refuse_register(kwh, name)
     return Logged(
         whole,
@@ -187,6 +190,16 @@ def _gridded(
         gaps=_gaps(whole, kwh),
         notes=tuple(notes),
     )
+
+
+def _refuse_more_than_any_supply(
+    kwh: np.ndarray, starts: np.ndarray, zone: str, offset_h: float, step: int, name: str
+) -> None:
+    kw = np.nan_to_num(kwh, nan=0.0, posinf=np.inf) * 60 / step
+    if kw.max() > LARGEST_KW:
+        when = clocks.spoken(int(starts[int(kw.argmax())]), zone, offset_h)
+        right = f"at most {LARGEST_KW} kW; check the unit and the decimal sign"
+        raise JobError(f"gives {kw.max():.3g} kW at {when}", name, right)
 
 
 def _refuse_register(kwh: np.ndarray, name: str) -> None:

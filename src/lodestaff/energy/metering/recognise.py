@@ -8,12 +8,12 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from lodestaff.energy.metering import clocks
+from lodestaff.energy.metering.forms import lines_of
 from lodestaff.energy.metering.text import (
     DateCell,
     cells_of,
     date_cell,
     day_of,
-    lines_of,
     looks_number,
     number,
     rows_of,

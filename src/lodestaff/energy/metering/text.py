@@ -2,6 +2,7 @@
 
 import csv
 import re
+import unicodedata
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import lru_cache
@@ -12,6 +13,20 @@ BLANK = ("", "-", "--", "n/a", "na", "nan", "null", "none")
 LARGEST_BYTES = 64 * 1024**2
 _DATE = re.compile(r"^\s*(\d{1,4})[-./](\d{1,2})[-./](\d{1,4})")
 _PACKED = re.compile(r"^\s*(\d{4})(\d{2})(\d{2})(?=\D|$|\d{4}\b|\d{6}\b)")
+_GAP = r"[\s\-./,]+"
+_DAY, _MONTH = r"(?P<day>\d{1,2})(?:\.|st|nd|rd|th)?", r"(?P<month>[^\W\d_]{3,12})"
+_YEAR = r"(?P<year>\d{4}|\d{2})\b"
+_MONTHS = tuple(
+    re.compile(r"^\s*" + _GAP.join(parts))
+    for parts in ((_DAY, _MONTH, _YEAR), (_MONTH, _DAY, _YEAR), (r"(?P<year>\d{4})", _MONTH, _DAY + r"\b"))
+)
+# How months begin in the languages of the packs and their neighbours, without accents.
+MONTHS = {
+    "jan": 1, "ene": 1, "gen": 1, "feb": 2, "fev": 2, "mar": 3, "mrt": 3, "apr": 4, "abr": 4, "avr": 4,
+    "mai": 5, "may": 5, "mei": 5, "mag": 5, "jun": 6, "juin": 6, "giu": 6, "juil": 7, "jul": 7, "lug": 7,
+    "aug": 8, "ago": 8, "aou": 8, "sep": 9, "set": 9, "oct": 10, "okt": 10, "ott": 10, "out": 10, "nov": 11,
+    "dec": 12, "dez": 12, "dic": 12,
+}  # fmt: skip
 _TIME = re.compile(r"(\d{1,2})[:.h](\d{2})(?:[:.](\d{2})(?:\.\d+)?)?\s*([AaPp]\.?[Mm]\.?)?")
 _OFFSET = re.compile(r"(?:\s*(Z)|([+-])(\d{2}):?(\d{2}))\s*$")
 _NUMBER = re.compile(r"^[+-]?\d+(?:[.,]\d+)*(?:[eE][+-]?\d+)?$")
@@ -95,6 +110,8 @@ class DateCell:
 
 def date_cell(text: str) -> DateCell | None:
     """A date at the head of a cell, whatever its order; None where there is none."""
+    if any(sign.isalpha() for sign in text):
+        text = _named_month(text)
     head, sign, rest = text.partition(" ")
     if not sign:
         head, sign, rest = text.partition("T")
@@ -103,6 +120,23 @@ def date_cell(text: str) -> DateCell | None:
         if cell is not None and not cell.rest:
             return DateCell(cell.groups, cell.year_first, rest)
     return _date_alone(text)
+
+
+@lru_cache(maxsize=8192)
+def _named_month(text: str) -> str:
+    """A date whose month is a word, as year, month and day in numbers; any other text as it is."""
+    for pattern in _MONTHS:
+        found = pattern.match(text)
+        if found:
+            parts = found.groupdict()
+            word = unicodedata.normalize("NFKD", parts["month"].lower())[:9]
+            plain = "".join(sign for sign in word if sign.isalpha() and sign.isascii())
+            month = next((number for start, number in MONTHS.items() if plain.startswith(start)), None)
+            if month is not None:
+                year = int(parts["year"]) + (2000 if len(parts["year"]) == 2 else 0)
+                rest = text[found.end() :].lstrip(" ,T")
+                return f"{year:04d}-{month:02d}-{int(parts['day']):02d} {rest}".strip()
+    return text
 
 
 @lru_cache(maxsize=8192)
