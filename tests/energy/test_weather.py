@@ -126,7 +126,7 @@ def test_an_epw_file_gives_the_same_year(hourly):
     again = read_file(epw_of(hourly), "epw", "same.epw")
     for column, values in hourly.columns.items():
         assert again.columns[column] == pytest.approx(values, abs=0.06), column
-    assert (again.latitude_deg, again.utc_offset_h) == (36.1, -5.0)
+    assert again.place == hourly.place == Place(36.1, -79.95, 273, -5)
 
 
 def test_noon_is_noon(hourly):
@@ -168,3 +168,51 @@ def test_a_gap_in_an_epw_file_is_named(hourly):
     text[8 + 12] = ",".join(cells)
     with pytest.raises(JobError, match="ghi has no usable value"):
         read_file("\n".join(text).encode(), "epw", "weather.epw")
+
+
+# --- what can be parsed and can't be ------------------------------------------------------------------------
+def with_head(*cells):
+    """The TMY3 text with another head: 3 is the zone, 4 latitude, 5 longitude, 6 altitude."""
+    lines = tmy3_lines()
+    head = lines[0].split(",")
+    for index, value in cells:
+        head[index] = value
+    return "\n".join([",".join(head), *lines[1:]]).encode()
+
+
+def with_rows(order):
+    lines = tmy3_lines()
+    return "\n".join([*lines[:2], *(lines[2 + row] for row in order)]).encode()
+
+
+ROWS = list(range(8760))
+
+
+@pytest.mark.parametrize(
+    ("raw", "words"),
+    [
+        (with_head((4, "91")), "latitude is 91"),
+        (with_head((4, "-51")), "not that of the place that it names"),
+        (with_head((5, "280")), "longitude is 280"),
+        (with_head((5, "79.95")), "from its longitude"),
+        (with_head((3, "7")), "from its longitude"),
+        (with_head((3, "nan")), "cannot be read"),
+        (with_head((6, "99999")), "altitude is 99999"),
+        (with_rows(ROWS[::-1]), "row 2 is of 31 December"),
+        (with_rows([*ROWS[:100], 99, *ROWS[101:]]), "row 101 is of"),
+        (with_rows([*ROWS[12:], *ROWS[:12]]), "row 1 is of"),
+    ],
+)
+def test_a_year_that_cannot_be_is_refused(raw, words):
+    with pytest.raises(JobError, match=words):
+        read_file(raw, "tmy3", "weather.csv")
+
+
+@pytest.mark.parametrize("place", [Place(-36.1, -79.95, 273, -5), Place(36.1, -79.95, 273, 0)])
+def test_a_year_of_another_place_is_refused(hourly, place):
+    with pytest.raises(JobError, match="not that of this job's place"):
+        spread(hourly, place, "file")
+
+
+def test_a_year_from_the_next_town_is_taken(hourly):
+    assert spread(hourly, Place(37.0, -78.5, 100, -5), "file").ghi_w_m2.sum() > 0

@@ -13,10 +13,10 @@ from typing import Any, Literal
 import numpy as np
 
 from lodestaff.energy.calendar import STEPS, STEPS_PER_HOUR, Floats
+from lodestaff.energy.plausible import HOURS, check_order, check_place, check_sun
 from lodestaff.energy.sun import Place, Sun, sun_over_year
 from lodestaff.quantities.errors import JobError
 
-HOURS = 8760
 COLUMNS = ("ghi", "dni", "dhi", "temp_air", "wind_speed")
 # What a value may be; outside is a gap or a fault. The formats mark gaps with 9999, 99.9, 999, -9900.
 LIMITS = {"ghi": (0, 1500), "dni": (0, 1500), "dhi": (0, 1200), "temp_air": (-75, 60), "wind_speed": (0, 75)}
@@ -40,10 +40,7 @@ class HourlyFile:
     """What a typical-year file holds, in its order: hour 0 of 1 January first, shape (8760,) each."""
 
     columns: dict[str, Floats]
-    latitude_deg: float
-    longitude_deg: float
-    altitude_m: float
-    utc_offset_h: float
+    place: Place
 
 
 @lru_cache(maxsize=4)
@@ -62,8 +59,12 @@ def read_file(raw: bytes, form: Literal["tmy3", "epw"], name: str) -> HourlyFile
             name,
             "choose the file's real format or another file",
         ) from trouble
+    check_place(place, name)
     _check_rows(columns, name)
-    return HourlyFile(columns, place["latitude"], place["longitude"], place["altitude"], place["TZ"])
+    check_order(frame.index, name)
+    own = Place(place["latitude"], place["longitude"], place["altitude"], place["TZ"])
+    check_sun(columns["ghi"], own, name, whose="the place that it names")
+    return HourlyFile(columns, own)
 
 
 def _read_tmy3(stream: io.StringIO) -> Any:
@@ -99,8 +100,9 @@ def spread(hourly: HourlyFile, place: Place, source: str) -> Weather:
 
     Within an hour global and diffuse follow the height of the sun, beam is even while it is up;
     temperature and wind run straight between the middles of the hours. What an hourly file cannot
-    know is lost: clouds that pass within the hour.
+    know is lost: clouds that pass within the hour. Raises JobError where the file's sun isn't the place's.
     """
+    check_sun(hourly.columns["ghi"], place, source, whose="this job's place")
     sun = sun_over_year(place)
     steps = {
         "ghi": _share_out(hourly.columns["ghi"], sun.cos_zenith),

@@ -18,6 +18,7 @@ from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Column, Table, words
 from lodestaff.energy.weather import read_file
 from lodestaff.job import Change, Fact, Job
+from lodestaff.quantities.disk import read_whole
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.readings import Reading
 from lodestaff.reckoning.station_readings import site_readings
@@ -212,10 +213,7 @@ class SiteStation(StationView):
         changes."""
         form: Literal["tmy3", "epw"] = "epw" if path.suffix.lower() == ".epw" else "tmy3"
         try:
-            read_file(path.read_bytes(), form, path.name)
-        except OSError as trouble:
-            self.store.trouble.emit("weather", f"Not attached. {path}: {trouble.strerror}")
-            return False
+            read_file(read_whole(path), form, path.name)
         except JobError as trouble:
             self.store.trouble.emit("weather", f"Not attached. {trouble}")
             return False
