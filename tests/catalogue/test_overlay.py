@@ -53,5 +53,5 @@ def test_damage_says_where(change, word):
 
 
 def test_what_is_no_json_is_said():
-    with pytest.raises(JobError, match="no pack"):
+    with pytest.raises(JobError, match="is not JSON"):
         parse_overlay(b"{", "own.json")

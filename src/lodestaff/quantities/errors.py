@@ -9,7 +9,9 @@ class JobError(Exception):
 
     def __init__(self, what: str, where: str = "", right: str = "") -> None:
         self.what, self.where, self.right = what, where, right
-        what, where = shortened(what, MOST_WHAT), shortened(where, MOST_WHERE)
+        if len(what) + len(where) + len(right) + 4 > MOST_SIGNS:
+            what, where = shortened(what, MOST_WHAT), shortened(where, MOST_WHERE)
+        what, where = (shortened(part, MOST_SIGNS) for part in (what, where))
         right = shortened(right, MOST_SIGNS - len(what) - len(where) - 4)
         parts = [f"{where}: {what}" if where else what]
         if right and what.endswith("?"):  # the question stands, and how to answer it

@@ -22,7 +22,7 @@ def read_json(raw: bytes, name: str, right: str = MEND) -> Any:
         where = f"{name} line {trouble.lineno} column {trouble.colno}"
         raise JobError(f"is not JSON: {trouble.msg}", where, right) from trouble
     except RecursionError as trouble:
-        raise JobError("is nested too deeply", name, right) from trouble
+        raise JobError("is JSON nested too deeply", name, right) from trouble
     except ValueError as trouble:
         raise JobError(str(trouble), name, right) from trouble
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import sys
 from functools import partial
 from importlib import import_module
 from pathlib import Path
@@ -21,7 +20,7 @@ from lodestaff.desktop.shell.welcome import Welcome
 from lodestaff.desktop.theme import current, font, set_look, set_text_scale, text_scale
 from lodestaff.desktop.theme.style import sheet
 from lodestaff.quantities.errors import OurError
-from lodestaff.quantities.faults import trace_of, write_trace
+from lodestaff.quantities.faults import write_trace
 
 if TYPE_CHECKING:
     from lodestaff.checks import Remedy
@@ -29,8 +28,6 @@ if TYPE_CHECKING:
     from lodestaff.desktop.store import Store
 
 STATUS_ORDER = ("blocks", "warns", "open", "notes", "passed")
-
-
 FIRST_STATION = "loads"
 
 
@@ -219,8 +216,7 @@ class Window(QMainWindow):
     def our_fault(self, error: BaseException) -> None:
         """A fault of the program: rescue the work first, then keep the trace, then say so."""
         kept = self.store.rescue.write_now() if self.filled else False
-        trace = write_trace(error)
-        print(trace_of(error), file=sys.stderr)
+        trace = write_trace(error, aloud=True)
         words = f"{OurError(type(error).__name__ + ': ' + str(error) + '.')}"
         words += " Your work is in the rescue file." if kept else ""
         self.notices.show_notice("fault", f"{words} The trace: {trace}." if trace else words)
