@@ -1,9 +1,6 @@
 """One function per subcommand: read, ask the reckoner, print words or JSON."""
 
 import argparse
-import json
-import math
-import sys
 from dataclasses import asdict, fields
 from datetime import date
 from pathlib import Path
@@ -12,35 +9,14 @@ from typing import Any
 from lodestaff.catalogue import load_pack
 from lodestaff.catalogue.pack import pack_names
 from lodestaff.checks import CHECKS, Finding
+from lodestaff.cli.answering import open_job, print_json
 from lodestaff.cli.exits import BLOCKED, FINE
-from lodestaff.cli.terminal import takes_all_signs
 from lodestaff.job import Job, load_job
 from lodestaff.job.attachments import read_attachment
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped
 from lodestaff.quantities.disk import write_whole
 from lodestaff.reckoning import Moment, Reckoner, Sky
-
-
-def open_job(options: argparse.Namespace) -> tuple[Job, Reckoner]:
-    path = Path(options.job)
-    return load_job(path), Reckoner(lambda digest: read_attachment(path, digest))
-
-
-def _plain(value: Any) -> Any:
-    """A value as JSON has it: what is not known, or without bound, is null."""
-    if isinstance(value, float):
-        return value if math.isfinite(value) else None
-    if isinstance(value, dict):
-        return {key: _plain(one) for key, one in value.items()}
-    if isinstance(value, list | tuple):
-        return [_plain(one) for one in value]
-    return value
-
-
-def print_json(value: Any) -> None:
-    json.dump(_plain(value), sys.stdout, indent=1, ensure_ascii=not takes_all_signs(), allow_nan=False)
-    print()
 
 
 def finding_dict(found: Finding) -> dict[str, Any]:

@@ -7,7 +7,7 @@ from typing import Any
 
 from lodestaff.catalogue import load_pack
 from lodestaff.catalogue.library import building_kinds, library
-from lodestaff.cli.commands import open_job, print_json
+from lodestaff.cli.answering import open_job, print_json
 from lodestaff.cli.exits import FINE
 from lodestaff.cli.output import write_job
 from lodestaff.energy.metering import Logged, read_intervals, recognise

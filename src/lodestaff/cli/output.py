@@ -9,12 +9,14 @@ import zlib
 from collections.abc import Sequence
 from contextlib import AbstractContextManager, nullcontext
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from lodestaff.job import Job
-from lodestaff.job.laying import lay
 from lodestaff.job.lock import only_writer
 from lodestaff.quantities.disk import read_whole, shown_path
 from lodestaff.quantities.errors import JobError
+
+if TYPE_CHECKING:
+    from lodestaff.job import Job
 
 WRITES_JOB = frozenset(
     ["split", "adjust", "intervals", "edition", "circuits", "replace", "pack-check", "new"]
@@ -63,8 +65,10 @@ def alone(options: argparse.Namespace) -> AbstractContextManager[None]:
     return nullcontext() if target is None else only_writer(Path(target))
 
 
-def write_job(job: Job, target: Path, source: Path | None = None) -> None:
+def write_job(job: "Job", target: Path, source: Path | None = None) -> None:
     """Write the job that a command made, with the attachments and the journal of the one it was made from."""
+    from lodestaff.job.laying import lay
+
     laid = lay(job, target, homes=() if source is None else (source,), journal_of=source)
     if laid.words:
         print(f"lodestaff: {laid.words}", file=sys.stderr)

@@ -8,7 +8,7 @@ from typing import Any
 from lodestaff.catalogue.entry import shown, typed
 from lodestaff.catalogue.kinds import kind_named
 from lodestaff.catalogue.reference import reference_page
-from lodestaff.cli.commands import open_job, print_json
+from lodestaff.cli.answering import open_job, print_json
 from lodestaff.cli.exits import BLOCKED, FINE
 from lodestaff.cli.output import write_job
 from lodestaff.job import Known, load_job

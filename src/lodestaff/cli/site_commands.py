@@ -8,7 +8,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from lodestaff.cli.commands import open_job, print_json
+from lodestaff.cli.answering import open_job, print_json
 from lodestaff.cli.exits import BLOCKED, FINE
 from lodestaff.cli.journal_lines import entries_of
 from lodestaff.commissioning.expect import Conditions

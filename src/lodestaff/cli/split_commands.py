@@ -4,7 +4,7 @@ import argparse
 from dataclasses import asdict
 from pathlib import Path
 
-from lodestaff.cli.commands import open_job, print_json
+from lodestaff.cli.answering import open_job, print_json
 from lodestaff.cli.exits import FINE
 from lodestaff.cli.output import write_job
 from lodestaff.job import Change, Job, edit

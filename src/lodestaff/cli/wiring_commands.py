@@ -6,7 +6,7 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
-from lodestaff.cli.commands import open_job, print_json
+from lodestaff.cli.answering import open_job, print_json
 from lodestaff.cli.exits import FINE
 from lodestaff.cli.output import write_job
 from lodestaff.job import Change, Job, edit, load_job

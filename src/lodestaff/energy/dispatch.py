@@ -94,17 +94,19 @@ def loss_curve(
 
     Least squares with neither below 0; one point gives a constant efficiency.
     """
-    from scipy.optimize import nnls
-
     powers = np.array([share * rated_kw for share, _ in points])
     losses = np.array([share * rated_kw * (1 / eta - 1) for share, eta in points]) - own_use_kw
     if len(points) == 1:
         return max(0.0, float(losses[0] / powers[0])), 0.0
     scale = 1 / powers
-    solution, _ = nnls(
-        np.column_stack([powers, powers**2]) * scale[:, None], np.clip(losses, 0, None) * scale
-    )
-    return float(solution[0]), float(solution[1])
+    columns = np.column_stack([powers, powers**2]) * scale[:, None]
+    wanted = np.clip(losses, 0, None) * scale
+    both = np.linalg.lstsq(columns, wanted, rcond=None)[0]
+    if (both >= 0).all():
+        return float(both[0]), float(both[1])
+    alone = columns.T @ wanted / (columns**2).sum(axis=0)  # on the edge one of them is 0; neither sum is
+    left = [float(((columns[:, k] * alone[k] - wanted) ** 2).sum()) for k in (0, 1)]
+    return (float(alone[0]), 0.0) if left[0] <= left[1] else (0.0, float(alone[1]))
 
 
 def unit_arrays(converters: tuple[Converter, ...]) -> records.UnitArrays:

@@ -7,6 +7,7 @@ storms, fog that follows the valley, snow on modules, or the link between wind, 
 
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import accumulate
 
 import numpy as np
 
@@ -84,11 +85,10 @@ def _check_reachable(climate: Climate, outside: Floats, clear: Floats) -> None:
 
 def _persistent(random: np.random.Generator, length: int, correlation: float) -> Floats:
     """Standard normal noise whose neighbours are correlated, shape (length,)."""
-    from scipy.signal import lfilter
-
+    own = float(np.sqrt(1 - correlation**2))
     noise = random.standard_normal(length)
-    noise[0] /= np.sqrt(1 - correlation**2)
-    return np.asarray(lfilter([np.sqrt(1 - correlation**2)], [1, -correlation], noise))
+    noise[0] /= own
+    return np.array([*accumulate((own * noise).tolist(), lambda last, new: new + correlation * last)])
 
 
 def _by_month(values: tuple[float, ...]) -> Floats:

@@ -1,19 +1,15 @@
-"""The graph made ready to be asked: cores numbered, joins that always are, joins by position; sets by
-SciPy."""
+"""The graph made ready to be asked: cores numbered, joins that always are, joins by position; which
+cores are one."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
-
-import numpy as np
-from numpy.typing import NDArray
 
 from lodestaff.topology.model import Terminal, Topology
 
 Core = tuple[str, str, str]  # part, port, core
-Ints = NDArray[np.int32]
 
 
 @dataclass(frozen=True)
@@ -26,8 +22,31 @@ class Way:
     pairs: tuple[tuple[int, int], ...]
 
 
-def _ends(pairs: Sequence[tuple[int, int]]) -> Ints:
-    return np.array(pairs, dtype=np.int32).reshape(-1, 2)
+class Joining:
+    """Sets of numbers that grow together: each points at a lower one of its set, the lowest at itself."""
+
+    def __init__(self, lowest: list[int]) -> None:
+        self._up = list(lowest)
+
+    def join(self, pairs: Iterable[tuple[int, int]]) -> None:
+        """Bring the sets of both together, for each pair."""
+        up = self._up
+        for one, other in pairs:
+            while up[one] != one:
+                up[one] = one = up[up[one]]
+            while up[other] != other:
+                up[other] = other = up[up[other]]
+            if one < other:
+                up[other] = one
+            else:
+                up[one] = other
+
+    def labels(self) -> list[int]:
+        """Of each number the lowest of its set."""
+        up = self._up
+        for number, above in enumerate(up):
+            up[number] = up[above]
+        return list(up)
 
 
 class Graph:
@@ -58,9 +77,11 @@ class Graph:
         self.fixed = fixed
         self.all_conductors = [pair for pairs in self.conductor_pairs.values() for pair in pairs]
         self.count = len(self.number)
-        self._fixed_ends, self._all_ends = _ends(fixed), _ends(self.all_conductors)
-        self._conductor_ends = {name: _ends(pairs) for name, pairs in self.conductor_pairs.items()}
-        self._way_ends = [_ends(way.pairs) for way in self.ways]
+        self._fixed = fixed
+        usual = Joining([*range(self.count)])
+        usual.join(fixed)
+        usual.join(self.all_conductors)
+        self._usual = usual.labels()
 
     def _core(self, part: str, port: str, core: str) -> int:
         number = self.number.setdefault((part, port, core), len(self.number))
@@ -75,27 +96,17 @@ class Graph:
     ) -> list[int]:
         """The set that each core is in, by number. `loose` conductors join nothing, nor do parts
         `without`."""
-        from scipy.sparse import csr_array
-        from scipy.sparse.csgraph import connected_components
-
-        chosen = [self._fixed_ends]
-        if loose:
-            chosen += [self._conductor_ends[name] for name in self.conductor_pairs if name not in loose]
-        else:
-            chosen.append(self._all_ends)
-        chosen += [
-            ends
-            for way, ends in zip(self.ways, self._way_ends, strict=True)
-            if settings.get(way.key) in way.positions and way.part not in without
-        ]
-        ends = np.concatenate(chosen)
-        order = np.argsort(ends[:, 0], kind="stable")
-        starts = np.searchsorted(ends[order, 0], np.arange(self.count + 1)).astype(np.int32)
-        matrix = csr_array(
-            (np.ones(len(ends), dtype=np.int8), ends[order, 1], starts), shape=(self.count, self.count)
-        )
-        labels: list[int] = connected_components(matrix, directed=False)[1].tolist()
-        return labels
+        held = not loose
+        joining = Joining(self._usual if held else [*range(self.count)])
+        if not held:
+            joining.join(self._fixed)
+            for name, pairs in self.conductor_pairs.items():
+                if name not in loose:
+                    joining.join(pairs)
+        for way in self.ways:
+            if settings.get(way.key) in way.positions and way.part not in without:
+                joining.join(way.pairs)
+        return joining.labels()
 
     def cores_at(self, terminal: Terminal) -> dict[str, int]:
         """Core numbers at a terminal, by name; empty where nothing is wired."""

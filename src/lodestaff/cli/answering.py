@@ -1,0 +1,34 @@
+"""What every command begins and ends with: a job opened, an answer printed."""
+
+import argparse
+import json
+import math
+import sys
+from pathlib import Path
+from typing import Any
+
+from lodestaff.cli.terminal import takes_all_signs
+from lodestaff.job import Job, load_job
+from lodestaff.job.attachments import read_attachment
+from lodestaff.reckoning import Reckoner
+
+
+def open_job(options: argparse.Namespace) -> tuple[Job, Reckoner]:
+    path = Path(options.job)
+    return load_job(path), Reckoner(lambda digest: read_attachment(path, digest))
+
+
+def _plain(value: Any) -> Any:
+    """A value as JSON has it: what is not known, or without bound, is null."""
+    if isinstance(value, float):
+        return value if math.isfinite(value) else None
+    if isinstance(value, dict):
+        return {key: _plain(one) for key, one in value.items()}
+    if isinstance(value, list | tuple):
+        return [_plain(one) for one in value]
+    return value
+
+
+def print_json(value: Any) -> None:
+    json.dump(_plain(value), sys.stdout, indent=1, ensure_ascii=not takes_all_signs(), allow_nan=False)
+    print()
