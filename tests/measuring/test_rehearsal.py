@@ -123,3 +123,18 @@ def test_a_rehearsal_leaves_a_journal_that_says_the_same(larkmoor):
     last = last_readings(found.entries)
     assert set(last) == {one.step.id for one in found.proof.results}
     assert all(entry.text for entry in found.entries)
+
+
+def test_a_device_that_says_it_is_simulated_is_recorded_so(larkmoor):
+    """Seen: read by its address, the simulated site's readings counted as real ones."""
+    from lodestaff.commissioning.procedure import procedure
+    from lodestaff.link import PlantServer
+
+    plant = Plant(larkmoor)
+    step = next(one for one in procedure(larkmoor, plant.topology) if one.measure.kind == "setting")
+    with PlantServer(plant, speed=0) as server:
+        link = link_to(larkmoor, "hybrid", "127.0.0.1", server.port)
+        reading = take_over_link(link, larkmoor, step, plant.right_clock(), "tester")
+        link.close()
+    assert not reading.state
+    assert reading.simulated

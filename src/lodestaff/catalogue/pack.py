@@ -74,6 +74,7 @@ class Pack(Frozen):
     phase_names: tuple[str, str, str] | None = None
     dates: Literal["day first", "month first"] | None = None
     begins: Begins | None = None
+    frequency_hz: Literal[50, 60] | None = None
     paper: Literal["A4", "Letter"] = "A4"
     symbols: Literal["IEC", "ANSI"] = "IEC"  # the public standard that the diagram's symbols follow
     conductor_rule: Literal["IEC", "NEC"] = "IEC"  # the inequality between current, device and conductor
@@ -101,6 +102,11 @@ class Pack(Frozen):
         if found is None:
             raise JobError("doesn't say what a job begins with", f"pack {self.name}", "add its begins")
         return found
+
+    @property
+    def hz(self) -> int:
+        """The frequency of its grids; an older edition goes by the shipped one's."""
+        return self.frequency_hz or self.shipped.frequency_hz or 50
 
     @property
     def legs(self) -> tuple[str, ...]:

@@ -238,7 +238,7 @@ class SiteRecord(QObject):
                 return replace(visit.take(step), by=by)
             unit = step.measure.unit or job.units[0].id
             now = visit.plant.right_clock() if visit is not None else wall_clock(job)
-            return replace(take_over_link(links[unit], job, step, now, by), simulated=visit is not None)
+            return take_over_link(links[unit], job, step, now, by)
 
         self.worker.ask("take", read, self.taken.emit, self._not_done)
 

@@ -10,6 +10,7 @@ from typing import Any
 
 SITE_SETTINGS = 64901
 COMMON, AC, CONTROLS, STORAGE, DC = 1, 701, 704, 713, 714
+SIMULATED = "simulated"  # the options of a device that is none
 METER_ONE_PHASE, METER_THREE_PHASE = 201, 203
 BASE_ADDRESS = 40000
 MARKER = b"SunS"

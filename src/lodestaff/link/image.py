@@ -25,6 +25,7 @@ class Image:
     def __init__(self, plant: Plant, unit: str) -> None:
         self.plant, self.unit = plant, unit
         state = plant.units[unit]
+        self.hz = plant.job.pack.hz
         self.windows = tuple(window.id for window in plant.job.limits.windows)
         self.models: list[Any] = [self._common(), d.model(d.AC, dict(W_SF=0, VA_SF=0, A_SF=-2, V_SF=-1,
                                                                      Hz_SF=-2, TotWh_SF=0)),
@@ -48,7 +49,12 @@ class Image:
     def _common(self) -> Any:
         sheet = self.plant.units[self.unit].sheet
         words = dict(
-            Mn="invented", Md=sheet.name.split(",")[0][:32], Vr="1.0", SN=f"SIM-{self.unit}"[:32], DA=1
+            Mn="invented",
+            Opt=d.SIMULATED,
+            Md=sheet.name.split(",")[0][:32],
+            Vr="1.0",
+            SN=f"SIM-{self.unit}"[:32],
+            DA=1,
         )
         return d.model(d.COMMON, words)
 
@@ -83,7 +89,7 @@ class Image:
             m.points[name].value = number
         watts = 1000 * unit.ac_kw
         for name, value in dict(
-            W=watts, VA=abs(watts), A=abs(watts) / max(volts, 1), LNV=volts, Hz=50.0, WL1=watts, VL1=volts
+            W=watts, VA=abs(watts), A=abs(watts) / max(volts, 1), LNV=volts, Hz=self.hz, WL1=watts, VL1=volts
         ).items():
             m.points[name].cvalue = value
 
@@ -125,7 +131,7 @@ class Image:
     def _meter(self, m: Any) -> None:
         watts, volts = 1000 * self.plant.meter_kw, self._volts()
         values = dict(
-            W=watts, WphA=watts, VA=abs(watts), A=watts / max(volts, 1), PhV=volts, PhVphA=volts, Hz=50.0
+            W=watts, WphA=watts, VA=abs(watts), A=watts / max(volts, 1), PhV=volts, PhVphA=volts, Hz=self.hz
         )
         for name, value in values.items():
             m.points[name].cvalue = value

@@ -1,6 +1,7 @@
 """The simulated site served as SunSpec models over Modbus TCP, on loopback only."""
 
 import asyncio
+import logging
 import threading
 import time
 from functools import partial
@@ -65,6 +66,9 @@ class PlantServer:
         from pymodbus.server import ModbusTcpServer
         from pymodbus.simulator import DataType, SimData, SimDevice
 
+        told = logging.getLogger("pymodbus.logging")  # it would tell traces to whoever holds standard error
+        told.addHandler(logging.NullHandler())
+        told.propagate = False
         self._loop, self._stop = asyncio.get_running_loop(), asyncio.Event()
         devices = []
         for number, image in enumerate(self._images, start=1):

@@ -8,7 +8,15 @@ from lodestaff.commissioning.reading import NOT_MEASURED, Reading
 from lodestaff.commissioning.step import Measure, Step
 from lodestaff.job import Job
 from lodestaff.link.client import Link, Value
-from lodestaff.link.definitions import AC, DC, METER_ONE_PHASE, METER_THREE_PHASE, SITE_SETTINGS
+from lodestaff.link.definitions import (
+    AC,
+    COMMON,
+    DC,
+    METER_ONE_PHASE,
+    METER_THREE_PHASE,
+    SIMULATED,
+    SITE_SETTINGS,
+)
 from lodestaff.link.keys import unit_of, window_of
 from lodestaff.link.points import from_clock, setting_points
 
@@ -24,7 +32,8 @@ def link_to(job: Job, unit: str, host: str, port: int) -> Link:
 def take_over_link(
     link: Link, job: Job, step: Step, now: datetime, by: str = "", conditions: Conditions = NOT_MEASURED
 ) -> Reading:
-    """Take a step's reading. `now` is what the unit's clock ought to show."""
+    """Take a step's reading. `now` is what the unit's clock ought to show; a device that says it is simulated
+    is recorded so."""
     at = datetime.now().astimezone().isoformat(timespec="seconds")
     numbers, state, wrong = _measure(link, job, step.measure, now)
     confirmed = False if wrong else None
@@ -37,6 +46,7 @@ def take_over_link(
         by=by,
         at=at,
         state=state,
+        simulated=not state and link.read(COMMON, "Opt").value == SIMULATED,
     )
 
 
