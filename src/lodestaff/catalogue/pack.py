@@ -4,10 +4,10 @@ import json
 from functools import cache
 from importlib import resources
 from pathlib import Path
-from typing import Any, Literal
+from typing import Any, Literal, Self
 
 from platformdirs import user_data_path
-from pydantic import ValidationError
+from pydantic import ValidationError, model_validator
 
 from lodestaff.catalogue.begins import Begins
 from lodestaff.catalogue.demand import DemandMethod
@@ -38,6 +38,14 @@ class PackTable(Frozen):
     columns: tuple[str, ...]
     rows: tuple[tuple[float | None, ...], ...]
     corrected: bool = False
+
+    @model_validator(mode="after")
+    def _rows_fit(self) -> Self:
+        if len(set(self.columns)) < len(self.columns):
+            raise ValueError("a column stands twice")
+        if any(len(row) != len(self.columns) for row in self.rows):
+            raise ValueError(f"each row has {len(self.columns)} cells, as there are columns")
+        return self
 
     def row_keys(self) -> tuple[float, ...]:
         return tuple(row[0] for row in self.rows if row[0] is not None)

@@ -12,6 +12,7 @@ from pathlib import Path
 from lodestaff.cli.exits import FAULT, FINE, STOPPED, UNREADABLE
 from lodestaff.cli.parser import parsed
 from lodestaff.cli.terminal import fit_streams, silence
+from lodestaff.quantities.disk import CURES, cure_of
 from lodestaff.quantities.errors import JobError, shortened
 
 ANSWERS = {  # the module that answers, and its function where that isn't named as the command is
@@ -43,8 +44,12 @@ def _answer(command: str) -> Callable[[argparse.Namespace], int]:
 
 def is_command(word: str) -> bool:
     """Whether a first argument is for the command line: everything but the path of a file to open."""
+    if word in COMMANDS or word.startswith("-"):
+        return True
     path = Path(word)
-    return word in COMMANDS or word.startswith("-") or not (path.suffix or "/" in word or path.exists())
+    with contextlib.suppress(OSError, ValueError):  # what no file can be called
+        return not (path.suffix or "/" in word or path.exists())
+    return True
 
 
 def run(arguments: Sequence[str], window: Callable[[argparse.Namespace], int]) -> int:
@@ -67,6 +72,10 @@ def run(arguments: Sequence[str], window: Callable[[argparse.Namespace], int]) -
         silence()
         return FINE
     except OSError as trouble:
+        if trouble.filename is not None and trouble.errno in CURES:
+            return _told(
+                f"lodestaff: {shortened(str(trouble.filename), 120)}: {cure_of(trouble)}", UNREADABLE
+            )
         if trouble.errno not in (errno.ENOSPC, errno.EDQUOT, errno.EIO, errno.EBADF):
             return fault(trouble)
         silence()

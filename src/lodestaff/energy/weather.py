@@ -17,6 +17,7 @@ from lodestaff.energy.plausible import HOURS, check_order, check_place, check_su
 from lodestaff.energy.sun import Place, Sun, sun_over_year
 from lodestaff.quantities.errors import JobError
 
+UNREADABLE = (ValueError, KeyError, IndexError, TypeError, AttributeError, OverflowError, StopIteration)
 COLUMNS = ("ghi", "dni", "dhi", "temp_air", "wind_speed")
 # What a value may be; outside is a gap or a fault. The formats mark gaps with 9999, 99.9, 999, -9900.
 LIMITS = {"ghi": (0, 1500), "dni": (0, 1500), "dhi": (0, 1200), "temp_air": (-75, 60), "wind_speed": (0, 75)}
@@ -53,7 +54,7 @@ def read_file(raw: bytes, form: Literal["tmy3", "epw"], name: str) -> HourlyFile
         frame, meta = reader(io.StringIO(raw.decode("utf-8", errors="replace")))
         columns = {column: frame[column].to_numpy(dtype=float) for column in COLUMNS}
         place = {key: float(meta[key]) for key in ("latitude", "longitude", "altitude", "TZ")}
-    except (ValueError, KeyError, IndexError, TypeError, AttributeError, StopIteration) as trouble:
+    except UNREADABLE as trouble:
         raise JobError(
             f"cannot be read as {form.upper()}: {trouble}",
             name,

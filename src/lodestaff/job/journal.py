@@ -108,13 +108,22 @@ def append_entries(job_path: Path, entries: Sequence[Entry]) -> None:
                 stream.write(b"".join(line_of(entry) for entry in entries))
                 stream.flush()
                 os.fsync(stream.fileno())
-            except OSError:
-                os.ftruncate(stream.fileno(), end)
+            except OSError as trouble:
+                _taken_back(stream.fileno(), end, path, trouble)
                 raise
         if fresh:
             sync_folder(path.parent)
     except (OSError, ValueError) as trouble:
         raise JobError("the entry could not be written", shown_path(path), cure_of(trouble)) from trouble
+
+
+def _taken_back(descriptor: int, end: int, path: Path, trouble: OSError) -> None:
+    """Leave nothing of what was refused. Raises JobError that says so where the disk refuses this too."""
+    try:
+        os.ftruncate(descriptor, end)
+    except OSError:
+        what = "the disk refuses everything: whether the entry is kept can't be told"
+        raise JobError(what, shown_path(path), "read the journal anew") from trouble
 
 
 def line_of(entry: Entry) -> bytes:

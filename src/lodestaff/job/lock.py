@@ -46,6 +46,7 @@ class Lock:
             try:
                 write_whole(self.path, self._text)
             except JobError as trouble:
+                self.release()  # it may be there, half made
                 self.read_only = getattr(trouble.__cause__, "errno", None) in CLOSED
                 if self.read_only:
                     return False

@@ -29,16 +29,17 @@ def summer_at(utc_min: int, zone: str, utc_offset_h: float) -> bool:
     """Whether household clocks are an hour ahead at a moment of UTC."""
     if not zone:
         return False
-    forward, back = _changes_of((utc_min + round(utc_offset_h * 60)) // 1440, zone, utc_offset_h)
+    changes = _changes_of((utc_min + round(utc_offset_h * 60)) // 1440, zone, utc_offset_h)
+    if changes is None:
+        return False
+    forward, back = changes
     return forward <= utc_min < back if forward < back else not back <= utc_min < forward
 
 
 @lru_cache(maxsize=16_384)
-def _changes_of(day: int, zone: str, utc_offset_h: float) -> tuple[int, int]:
-    """The two changes of the year that a day since 1970 lies in, in minutes of UTC."""
-    found = changes_utc(zone, utc_offset_h, moment_at(day * 1440).year)
-    assert found is not None
-    return found
+def _changes_of(day: int, zone: str, utc_offset_h: float) -> tuple[int, int] | None:
+    """The two changes of the year that a day since 1970 lies in, in minutes of UTC, if it has any."""
+    return changes_utc(zone, utc_offset_h, moment_at(day * 1440).year)
 
 
 def utc_candidates(local_min: int, zone: str, utc_offset_h: float) -> tuple[int, ...]:

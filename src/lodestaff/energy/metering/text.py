@@ -10,6 +10,7 @@ from functools import lru_cache
 from lodestaff.quantities.errors import JobError
 
 BLANK = ("", "-", "--", "n/a", "na", "nan", "null", "none")
+FIRST_YEAR, LAST_YEAR = 1990, 2100  # no meter kept intervals before
 LARGEST_BYTES = 64 * 1024**2
 _DATE = re.compile(r"^\s*(\d{1,4})[-./](\d{1,2})[-./](\d{1,4})")
 _PACKED = re.compile(r"^\s*(\d{4})(\d{2})(\d{2})(?=\D|$|\d{4}\b|\d{6}\b)")
@@ -168,7 +169,10 @@ def day_of(cell: DateCell, order: str) -> datetime:
 @lru_cache(maxsize=8192)
 def _midnight(groups: tuple[int, int, int], order: str) -> datetime:
     year, month, day = (groups[index] for index in ORDERS[order])
-    return datetime(year + 2000 if year < 100 else year, month, day)
+    year += 2000 if year < 100 else 0
+    if not FIRST_YEAR <= year <= LAST_YEAR:
+        raise ValueError(f"the year {year}")
+    return datetime(year, month, day)
 
 
 @lru_cache(maxsize=4096)
