@@ -49,7 +49,7 @@ def test_a_first_start_does_it_in_order_and_stamps_it(run, monkeypatch):
     done = []
 
     def step(name):
-        def act():
+        def act(*_):
             done.append(name)
             run.VENV.mkdir(exist_ok=True)
 

@@ -22,7 +22,7 @@ from typing import Any, NoReturn
 
 from lodestaff.quantities.errors import MOST_SIGNS, JobError
 from tests.fuzz.damage import damaged
-from tests.fuzz.readers import Reader, in_turn
+from tests.fuzz.readers import READERS, Reader, in_turn
 
 LONGEST_S = 5.0
 MOST_BYTES = 500 * 1024**2
@@ -97,6 +97,12 @@ def campaign(
     warnings.simplefilter("ignore")
     watch, failures, seen = Watch(str(place)), [], set[tuple[str, str]]()
     os.chdir(place)
+    for reader in READERS:  # what is loaded or compiled once is no reader's
+        for raw in reader.sound():
+            warmed = place / "warmed"
+            shutil.rmtree(warmed, ignore_errors=True)
+            warmed.mkdir()
+            reader.read(raw, warmed)
     end = time.monotonic() + seconds
     tried = 0
     for reader in in_turn():

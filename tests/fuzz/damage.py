@@ -119,7 +119,7 @@ def _altered(holder: Any, key: Any, rnd: random.Random, data: Any, places: Place
         case 0:
             del holder[key]
         case 1 if isinstance(old, int | float) and not isinstance(old, bool):
-            holder[key] = old * rnd.choice((-1, 0, 0.01, 0.5, 2, 10, 1000))
+            holder[key] = min(1e18, old) * rnd.choice((-1, 0, 0.01, 0.5, 2, 10, 1000))
         case 2 if isinstance(old, list) and old:
             holder[key] = rnd.choice((old[:-1], old + old[:1], old[::-1]))
         case 3:

@@ -158,8 +158,8 @@ def _document(raw: bytes, folder: Path) -> object:
 
 
 def _overlays() -> tuple[bytes, ...]:
-    value = {"value": 2.5, "unit": "%", "source": "the firm", "date": "2026-01-01"}
-    return (json.dumps({"name": "own", "over": "uk", "values": {"voltage_drop_pct": value}}).encode(),)
+    value = {"value": 2.5, "source": "the firm", "date": "2026-01-01"}
+    return (json.dumps({"name": "own", "over": "uk", "values": {"dc_drop_pct": value}}).encode(),)
 
 
 def _overlay(raw: bytes, _: Path) -> object:

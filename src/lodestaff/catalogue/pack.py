@@ -144,9 +144,14 @@ class Pack(Frozen):
 
     def word(self, idea: str) -> str:
         """The trade's word for an idea; an idea without a word is a fault of the pack."""
-        if idea not in self.words:
+        if idea not in self.all_words:
             raise JobError(f"no word for {idea!r}", f"pack {self.name}", "add it to the pack's words")
-        return self.words[idea]
+        return self.all_words[idea]
+
+    @property
+    def all_words(self) -> dict[str, str]:
+        """Its words; what an older edition or one of a person's own has no word for is said as shipped."""
+        return {**load_pack(self.name if self.name in pack_names() else "uk").words, **self.words}
 
     def caution(self, name: str) -> str:
         """A caution; one that an older edition lacks is the shipped edition's, for a warning is never left

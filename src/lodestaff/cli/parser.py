@@ -47,7 +47,8 @@ class _Parser(argparse.ArgumentParser):
         self.exit(UNREADABLE, f"{said}{hint}\n")
 
 
-def _parser() -> _Parser:
+def whole_parser() -> argparse.ArgumentParser:
+    """The parser of all commands."""
     raw = argparse.RawDescriptionHelpFormatter
     parser = _Parser(prog="lodestaff", description=DESCRIPTION, epilog=EXAMPLES, formatter_class=raw)
     parser.add_argument("--version", action="version", version=f"lodestaff {__version__}")
@@ -134,6 +135,8 @@ def _parser() -> _Parser:
             f"--{way}", dest="journal", action="store_const", const=way, default="refuse",
             help=f"{text} a journal that lies there already",
         )  # fmt: skip
+    shell = commands.add_parser("completion", help="completion of the commands, for a shell to read")
+    shell.add_argument("shell", choices=("bash", "zsh", "fish"))
     commands.add_parser("help", help="what a command takes").add_argument("about", nargs="?")
     demo = commands.add_parser("demo", help="open the demo job, or another sample, in the window")
     demo.add_argument("sample", nargs="?", default="larkmoor", help="the sample's name (larkmoor)")
@@ -242,7 +245,7 @@ def _shelf_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
 
 def parsed(arguments: Sequence[str]) -> argparse.Namespace:
     """The options of a command. Raises SystemExit with an exit code where there is nothing more to do."""
-    parser = _parser()
+    parser = whole_parser()
     options = parser.parse_args(arguments)
     if options.command == "help":
         parser.parse_args([options.about, "--help"] if options.about else ["--help"])

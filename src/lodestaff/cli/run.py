@@ -21,6 +21,7 @@ ANSWERS = {  # the module that answers, and its function where that isn't named 
     "split_commands": "split",
     "loads_commands": "strategies schools=strategies intervals circuits",
     "site_commands": "settings procedure plant rehearse",
+    "completion": "completion",
     "shelf_commands": "shelf replace cost pack-check=pack_check",
 }
 

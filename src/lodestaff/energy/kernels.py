@@ -8,9 +8,9 @@ power P; its battery path loses by eta_charge and eta_discharge.
 import math
 
 import numpy as np
-from numba import njit
 
 from lodestaff.energy.calendar import Floats, Ints
+from lodestaff.energy.compiled import njit
 from lodestaff.energy.records import ENERGY, HELD, OVERLOAD, START, Island, OutageArrays, Series, UnitArrays
 
 NOTHING = 1e-12  # kW

@@ -4,9 +4,9 @@ unit."""
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 
 from lodestaff.energy.calendar import Bools, Floats
+from lodestaff.energy.compiled import njit
 from lodestaff.energy.kernels import NOTHING, ac_from, charge_limit, dc_for, given_out, lost_above, taken_in
 
 

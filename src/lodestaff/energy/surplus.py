@@ -82,7 +82,7 @@ def take(
 @cache
 def _taking() -> Any:
     """The loop over the steps, compiled when it is first needed."""
-    from numba import njit
+    from lodestaff.energy.compiled import njit
 
     return njit(cache=True, nogil=True, error_model="numpy")(_take)
 

@@ -5,6 +5,7 @@ from typing import Any
 
 from lodestaff.quantities.errors import JobError, shortened
 
+MOST_DIGITS = 18
 MEND = "mend it there or restore it from a copy"
 
 
@@ -17,7 +18,7 @@ def read_json(raw: bytes, name: str, right: str = MEND) -> Any:
     if not text.strip():
         raise JobError("is empty", name, right)
     try:
-        return json.loads(text, parse_constant=_no_constant, object_pairs_hook=_once)
+        return json.loads(text, parse_constant=_no_constant, parse_int=_whole, object_pairs_hook=_once)
     except json.JSONDecodeError as trouble:
         where = f"{name} line {trouble.lineno} column {trouble.colno}"
         raise JobError(f"is not JSON: {trouble.msg}", where, right) from trouble
@@ -29,6 +30,12 @@ def read_json(raw: bytes, name: str, right: str = MEND) -> Any:
 
 def _no_constant(name: str) -> float:
     raise ValueError(f"holds {name}, which is no number")
+
+
+def _whole(text: str) -> int:
+    if len(text) > MOST_DIGITS:
+        raise ValueError(f"holds a number of {len(text)} digits")
+    return int(text)
 
 
 def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:

@@ -60,7 +60,7 @@ class Builder:
 
     def __init__(self, job: Job, plan: Plan) -> None:
         self.job, self.plan = job, plan
-        self.words = job.pack.words
+        self.words = job.pack.all_words
         self.parts: dict[str, Part] = {}
         self.conductors: list[Conductor] = []
         self.sources: list[Source] = []

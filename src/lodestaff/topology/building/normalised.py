@@ -21,7 +21,7 @@ def normalised(job: Job) -> Plan:
         usual = BLOCK if job.mains.grid else ""
         fed = (unit if unit.fed_from else unit.model_copy(update={"fed_from": usual}) for unit in job.units)
         return Plan(tuple(fed), job.parts)
-    words, wiring = job.pack.words, job.wiring
+    words, wiring = job.pack.all_words, job.wiring
     old = Board(id="board", name=f"Old {words['board']}", fed_from=BLOCK, holds="rest", feed="none")
     parts: list[Placed] = [old]
     units: list[Unit] = []
@@ -52,7 +52,7 @@ def normalised(job: Job) -> Plan:
 
 def _essential(job: Job, unit: Unit) -> list[Placed]:
     """The board that a unit's backup port feeds, with the bypass around the unit."""
-    words, wiring, u = job.pack.words, job.wiring, unit.id
+    words, wiring, u = job.pack.all_words, job.wiring, unit.id
     found: list[Placed] = []
     feed = f"{u}:backup"
     if wiring.bypass:
