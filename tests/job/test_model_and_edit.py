@@ -146,3 +146,21 @@ def test_any_walk_through_history_keeps_one_line(larkmoor, walk, seed):
         assert history.job is line[at]
         assert (history.undo_name is None) == (at == 0)
         assert (history.redo_name is None) == (at == len(line) - 1)
+
+
+def test_a_step_to_undo_shares_what_it_left_alone(larkmoor):
+    """Seen: 294 kB a step. An edit takes the parts that it changed."""
+    first = larkmoor.circuits[0].id
+    edited = edit(larkmoor, Change(f"circuits/{first}/name", "Another"))
+    assert edited.pack is larkmoor.pack
+    assert edited.sheets is larkmoor.sheets
+    assert [a is b for a, b in zip(edited.circuits, larkmoor.circuits, strict=True)].count(False) == 1
+    assert edited.circuits[0].name == "Another"
+    assert validated(edited.model_dump(mode="json")) == edited
+
+
+def test_steps_to_undo_are_bounded(larkmoor):
+    history = History(larkmoor)
+    for number in range(1100):
+        history.apply("a", larkmoor.model_copy(update={"title": str(number)}))
+    assert history.steps == 1000

@@ -257,6 +257,8 @@ class Store(QObject):
             self.site.follow(self.history.job)
         if self.changed:
             self.rescue.soon()
+        else:  # back at what is on disk
+            self.rescue.clear()
         self.job_changed.emit()
         self.saved_changed.emit()
         self._ask("quick", False)

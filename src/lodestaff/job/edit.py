@@ -25,7 +25,22 @@ def edit(job: Job, *changes: Change) -> Job:
     data = job.model_dump(mode="json")
     for change in changes:
         _set(data, change.path.split("/"), change.value, change.path)
-    return validated(data)
+    return _sharing(job, validated(data))
+
+
+def _sharing(old: Job, new: Job) -> Job:
+    """The new job with the old one's parts where they are the same: a step to undo takes what it changed."""
+    shared: dict[str, Any] = {}
+    for name in Job.model_fields:
+        before, after = getattr(old, name), getattr(new, name)
+        if before == after:
+            shared[name] = before
+        elif isinstance(before, tuple) and isinstance(after, tuple):
+            known = {part.id: part for part in before if hasattr(part, "id")}
+            shared[name] = tuple(
+                there if (there := known.get(getattr(part, "id", None))) == part else part for part in after
+            )
+    return new.model_copy(update=shared)
 
 
 def validated(data: Any, where: str = "") -> Job:

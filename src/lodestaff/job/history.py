@@ -4,6 +4,8 @@ from dataclasses import dataclass, field
 
 from lodestaff.job.model import Job
 
+MOST_STEPS = 1000
+
 
 @dataclass
 class History:
@@ -35,6 +37,7 @@ class History:
         if job == self.job:
             return False
         self._done.append((name, self.job))
+        del self._done[:-MOST_STEPS]
         self._undone.clear()
         self.job = job
         return True

@@ -10,6 +10,8 @@ from lodestaff.topology.flows import Flows, flows
 from lodestaff.topology.model import QUIET
 from lodestaff.topology.moves import Reached, reachable_hazards
 
+BYTES_FOR_EACH = 6000  # conductor or part
+
 
 @dataclass(frozen=True)
 class BoardPlace:
@@ -30,6 +32,11 @@ class Wiring:
     """The graph of a job; what each standard state makes of it is found when it is first asked for."""
 
     topology: Topology
+
+    @property
+    def takes_bytes(self) -> int:
+        """Memory with all that is found of it in time, as measured over the samples with some to spare."""
+        return BYTES_FOR_EACH * (len(self.topology.conductors) + len(self.topology.parts))
 
     @cached_property
     def states(self) -> tuple[State, ...]:
