@@ -165,6 +165,19 @@ def test_the_schema_accepts_the_sample(larkmoor, larkmoor_path):
     """The published schema, by an independent validator."""
     import jsonschema
 
-    from lodestaff.job import Job
+    from lodestaff.job.schema import job_schema
 
-    jsonschema.validate(json.loads(larkmoor_path.read_text(encoding="utf-8")), Job.model_json_schema())
+    schema = job_schema()
+    assert schema["$id"] == "urn:lodestaff:job:5"
+    jsonschema.validate(json.loads(larkmoor_path.read_text(encoding="utf-8")), schema)
+    properties = [
+        one for part in (schema, *schema["$defs"].values()) for one in part.get("properties", {}).items()
+    ]
+    assert [key for key, one in properties if not one.get("title")] == []
+    units = {key: one.get("unit") for key, one in properties}
+    assert units["altitude_m"] == "m"
+    assert units["voc_v"] == "V"
+    assert units["module_kwh"] == "kWh"
+    assert [
+        key for key, unit in units.items() if key.endswith(("_kw", "_v", "_a", "_kwh")) and not unit
+    ] == []

@@ -332,7 +332,9 @@ def report(options: argparse.Namespace) -> int:
 
 def schema(options: argparse.Namespace) -> int:
     """The JSON Schema of the design document."""
-    print_json(Job.model_json_schema())
+    from lodestaff.job.schema import job_schema
+
+    print_json(job_schema())
     return FINE
 
 
