@@ -43,7 +43,7 @@ def reserve(window):
 def test_the_second_window_opens_to_read_and_follows(windows, path):
     first, second = windows
     assert first.store.may_write
-    assert "opened to read" in words(second, "writer")
+    assert "Opened to read" in words(second, "writer")
     before = reserve(second)
     assert not second.store.edit("a", Change("limits/reserve_soc", 0.41))
     assert reserve(second) == before
@@ -66,7 +66,7 @@ def test_taken_over_the_first_reads_and_keeps_what_it_changed(windows, path):
     assert second.store.may_write
     assert words(second, "writer") == ""
     first.store.disk.look()
-    assert "Taken over. What you changed is kept here" in words(first, "writer")
+    assert "Taken over. Your changes are still here" in words(first, "writer")
     assert not first.store.save(path)
     assert reserve(first) == 0.43
     assert first.store.save(path.with_name("copy.json"))

@@ -35,12 +35,7 @@ class Sharing:
         disk = self.store.disk
         copy: Choice = ("Save a copy…", self.files.save_as)
         if disk.read_only:
-            words = f"{first}This job is opened to read: its folder can't be written."
-            self.notices.show_notice("writer", words, [copy])
-            return
-        words = (
-            f"{first}This job is opened to read: another window may write it ({disk.holder}). It is followed."
-        )
+            words = f"{first}Opened to read: another window writes this job ({disk.holder})."
         self.notices.show_notice("writer", words, [("Take over", self.take_over), copy])
 
     def take_over(self) -> None:
@@ -59,7 +54,8 @@ class Sharing:
             words = "The window that wrote this job let it go."
             self.notices.show_notice("writer", words, [("Write here", self.take_over)])
         else:
-            kept = "What you changed is kept here; save a copy of it. " if self.store.changed else ""
+            self.notices.settle("disk")
+            kept = "Your changes are still here: save a copy of them. " if self.store.changed else ""
             self.say_writer(f"Taken over. {kept}")
 
     def _changed_there(self) -> None:
