@@ -5,15 +5,30 @@ import json
 import math
 import sys
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from lodestaff.cli.terminal import takes_all_signs
 from lodestaff.job import Job, load_job
 from lodestaff.job.attachments import read_attachment
-from lodestaff.reckoning import Reckoner
+
+if TYPE_CHECKING:
+    from lodestaff.reckoning import Reckoner
+    from lodestaff.reckoning.wired import Wiring
 
 
-def open_job(options: argparse.Namespace) -> tuple[Job, Reckoner]:
+def open_wiring(options: argparse.Namespace) -> "tuple[Job, Wiring]":
+    """A job and its graph, for commands that reckon no energy."""
+    from lodestaff.reckoning.wired import Wiring
+    from lodestaff.topology import build
+
+    job = load_job(Path(options.job))
+    return job, Wiring(build(job))
+
+
+def open_job(options: argparse.Namespace) -> "tuple[Job, Reckoner]":
+    """A job and what reckons its figures."""
+    from lodestaff.reckoning import Reckoner
+
     path = Path(options.job)
     return load_job(path), Reckoner(lambda digest: read_attachment(path, digest))
 

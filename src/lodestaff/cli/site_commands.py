@@ -8,7 +8,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from lodestaff.cli.answering import open_job, print_json
+from lodestaff.cli.answering import open_job, open_wiring, print_json
 from lodestaff.cli.exits import BLOCKED, FINE
 from lodestaff.cli.journal_lines import entries_of
 from lodestaff.commissioning.expect import Conditions
@@ -26,8 +26,8 @@ MARKS = {Status.PASSED: "✓", Status.DOUBTFUL: "?", Status.FAILED: "✗", Statu
 
 def settings(options: argparse.Namespace) -> int:
     """The settings sheet."""
-    job, reckoner = open_job(options)
-    sheet = settings_sheet(job, reckoner.wiring(job).topology)
+    job, wiring = open_wiring(options)
+    sheet = settings_sheet(job, wiring.topology)
     if options.json:
         print_json({"job": job.id, "settings": [asdict(one) for one in sheet]})
         return FINE
@@ -75,8 +75,8 @@ def procedure(options: argparse.Namespace) -> int:
     """The steps as the journal leaves them, with expected readings where the conditions are given."""
     from lodestaff.commissioning.procedure import procedure as steps_of
 
-    job, reckoner = open_job(options)
-    conditions, topology = _conditions(options), reckoner.wiring(job).topology
+    job, wiring = open_wiring(options)
+    conditions, topology = _conditions(options), wiring.topology
     entries = entries_of(Path(options.job))
     strings = {string.id for string in job.strings}
     for name in options.without:

@@ -6,14 +6,14 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
-from lodestaff.cli.answering import open_job, print_json
+from lodestaff.cli.answering import open_wiring, print_json
 from lodestaff.cli.exits import FINE
 from lodestaff.cli.output import write_job
 from lodestaff.job import Change, Job, edit, load_job
 from lodestaff.quantities.errors import JobError
-from lodestaff.reckoning import Reckoner
+from lodestaff.reckoning.wired import Wiring
 from lodestaff.samples import sample_names, sample_path
-from lodestaff.topology import Answer, State, Topology, answer
+from lodestaff.topology import Answer, State, Topology, answer, build
 from lodestaff.topology.flows import Flows, flows
 from lodestaff.topology.moves import failures, next_moves
 from lodestaff.topology.questions import inside_cases, shown_states, state_words
@@ -22,8 +22,8 @@ from lodestaff.topology.questions import inside_cases, shown_states, state_words
 def wire(options: argparse.Namespace) -> int:
     """What is live from what in each state; with `--moves` what hands can do next; with `--failures` what
     is left."""
-    job, reckoner = open_job(options)
-    topology = reckoner.wiring(job).topology
+    job, wiring = open_wiring(options)
+    topology = wiring.topology
     if options.failures:
         return _failures(options, job, topology)
     states = _states(options, topology)
@@ -156,7 +156,7 @@ def _failures(options: argparse.Namespace, job: Job, topology: Topology) -> int:
 # --- adjustments -----------------------------------------------------------------------------------------
 def adjust(options: argparse.Namespace) -> int:
     """List, add or take out the changes made by hand on the wiring."""
-    job, reckoner = open_job(options)
+    job = load_job(Path(options.job))
     kept = [one.model_dump(mode="json") for one in job.adjustments]
     if options.remove:
         if options.remove not in [one["id"] for one in kept]:
@@ -168,7 +168,7 @@ def adjust(options: argparse.Namespace) -> int:
     if options.add or options.remove:
         job = edit(job, Change("adjustments", kept))
         write_job(job, Path(options.output or options.job), Path(options.job))
-    lost = {one.id: one.missing for one in reckoner.wiring(job).topology.orphans}
+    lost = {one.id: one.missing for one in build(job).orphans}
     if options.json:
         rows = [{**one.model_dump(mode="json"), "lost": lost.get(one.id, "")} for one in job.adjustments]
         print_json({"job": job.id, "adjustments": rows})
@@ -225,7 +225,7 @@ def new(options: argparse.Namespace) -> int:
     job = compose(changed(KINDS[letter].wanted if letter else None, options.set))
     target = Path(options.output)
     write_job(job, target)
-    wiring = Reckoner().wiring(job)
+    wiring = Wiring(build(job))
     if options.json:
         print_json(
             {
