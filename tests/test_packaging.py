@@ -48,3 +48,18 @@ def test_bash_completes(words):
         ["bash", "-c", f"{completion.script('bash')}\n{asked}"], capture_output=True, text=True, check=True
     )
     assert {"che": "check", "--st": "--state"}[words[-1]] in done.stdout.split()
+
+
+def test_the_wheel_is_bounded_by_what_is_tested():
+    """Each dependency is bounded on both sides; the locked versions that the tests run with lie within."""
+    import tomllib
+    from importlib.metadata import version
+
+    from packaging.requirements import Requirement
+
+    project = tomllib.loads((PACKAGING.parent / "pyproject.toml").read_text())["project"]
+    for one in map(Requirement, project["dependencies"]):
+        assert one.specifier.contains(version(one.name)), one
+        signs = {bound.operator for bound in one.specifier}
+        assert ">=" in signs, one
+        assert "<" in signs or one.name == "tzdata", one

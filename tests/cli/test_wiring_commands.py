@@ -142,3 +142,13 @@ def test_split_and_deal(capsys, job, tmp_path, larkmoor_path):
     assert "left out: dental-compressor" in run(capsys, "split", str(larkmoor_path))[1]
     assert "no board stands on several legs" in run(capsys, "split", str(larkmoor_path), "--deal")[1]
     assert run(capsys, "split", str(sample_path("wendle-row-14")))[0] == 2
+
+
+def test_horizon(capsys, job, tmp_path):
+    path, target = tmp_path / "h.csv", tmp_path / "behind.json"
+    path.write_text("0,0\n120,20\n240,20\n")
+    _, found = run_json(capsys, "horizon", job, path, "-o", target)
+    assert len(found["points"]) == 3
+    assert found["pv_kwh"] < found["pv_without_kwh"]
+    assert len(load_job(target).site.horizon) == 3
+    assert "3 points, highest 20 at 120 degrees" in run(capsys, "horizon", target)[1]

@@ -203,3 +203,20 @@ class TestBackups:
         qtbot.waitUntil(lambda: "Not reckoned." in page.words.text(), timeout=30_000)
         assert "no unit with a battery" in page.words.text()
         assert not page.record_button.isEnabled()
+
+
+def test_a_horizon_is_taken_as_one_step_and_asks_how_it_counts(qtbot, window, tmp_path, monkeypatch):
+    from PySide6.QtWidgets import QInputDialog
+
+    window.go("site")
+    station = window.stations["site"]
+    path = tmp_path / "horizon.csv"
+    path.write_text("azimuth,elevation\n-90,3\n0,12\n90,2\n")
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *_: ("south", True))
+    assert station.take_horizon(path)
+    points = window.store.job.site.horizon
+    assert [(one.azimuth_deg, one.elevation_deg) for one in points] == [(90, 3), (180, 12), (270, 2)]
+    assert window.store.history.undo_name == "Take the horizon of horizon.csv"
+    path.write_text("90,99\n")
+    assert not station.take_horizon(path)
+    assert any("Not taken" in words for words in window.notices.words())

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from lodestaff.job import Job
 
 WRITES_JOB = frozenset(
-    ["split", "adjust", "intervals", "edition", "circuits", "replace", "pack-check", "new"]
+    ["split", "adjust", "intervals", "edition", "horizon", "circuits", "replace", "pack-check", "new"]
 )
 MOST_LOOKED_AT = 64 * 1024**2
 

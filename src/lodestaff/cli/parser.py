@@ -169,6 +169,14 @@ def _loads_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
     )
     intervals.add_argument("--confirm", action="store_true", help="the shape is right: it may be counted on")
     _output(intervals, "write the job with the file attached")
+    horizon = command(
+        "horizon", "the far horizon from a CSV file of azimuths and elevations, and what it takes"
+    )
+    horizon.add_argument("file", nargs="?", help="the file (the job's own horizon)")
+    horizon.add_argument(
+        "--zero", choices=("north", "south"), help="where azimuths from -180 to 180 count from"
+    )
+    _output(horizon, "write the job with it")
     circuits = command("circuits", "the library of ordinary circuits by kind of building", job=False)
     circuits.add_argument("building", nargs="?", help="a kind of building (all kinds)")
     circuits.add_argument("--pack", default="uk", help="whose words (the job's)")

@@ -6,10 +6,11 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
-from lodestaff.cli.answering import open_wiring, print_json
+from lodestaff.cli.answering import open_job, open_wiring, print_json
 from lodestaff.cli.exits import FINE
 from lodestaff.cli.output import write_job
 from lodestaff.job import Change, Job, edit, load_job
+from lodestaff.quantities.disk import read_whole
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.wired import Wiring
 from lodestaff.samples import sample_names, sample_path
@@ -282,4 +283,28 @@ def edition(options: argparse.Namespace) -> int:
     print(f"{newer.pack.edition} in place of {job.pack.edition}: {len(rows)} differences")
     for one in rows:
         print(f"{one.kind:8} {one.name:32} {one.before or 'none'} -> {one.after or 'none'}")
+    return FINE
+
+
+def horizon(options: argparse.Namespace) -> int:
+    """The far horizon of a file, or the job's own, and what it takes of a year."""
+    from lodestaff.energy.horizon import read_horizon
+
+    job, reckoner = open_job(options)
+    rows = [one.model_dump() for one in job.site.horizon]
+    if options.file:
+        path = Path(options.file)
+        points = read_horizon(read_whole(path), path.name, options.zero or "")
+        rows = [{"azimuth_deg": azimuth, "elevation_deg": elevation} for azimuth, elevation in points]
+    behind, free = edit(job, Change("site/horizon", rows)), edit(job, Change("site/horizon", []))
+    if options.output:
+        write_job(behind, Path(options.output), Path(options.job))
+    without, kwh = reckoner.figures(free).pv_kwh, reckoner.figures(behind).pv_kwh
+    if options.json:
+        years = {"pv_kwh": kwh, "pv_without_kwh": without}
+        print_json({"job": job.id, "points": rows, **years, "file": options.output})
+        return FINE
+    highest = max(rows, key=lambda one: one["elevation_deg"], default=None)
+    at = f", highest {highest['elevation_deg']:g} at {highest['azimuth_deg']:g} degrees" if highest else ""
+    print(f"{len(rows)} points{at}: {kwh:.0f} kWh a year, {without:.0f} without it")
     return FINE

@@ -1,5 +1,6 @@
 """The site: its supply, permissions, place and weather."""
 
+import itertools
 from typing import Annotated, Literal, Self
 
 from pydantic import AfterValidator, Field, model_validator
@@ -91,6 +92,13 @@ class Permission(Frozen):
     expanded_kva: Fact[NotNegative] = Fact()
 
 
+class HorizonPoint(Frozen):
+    """How high the far horizon stands in a direction, clockwise from north."""
+
+    azimuth_deg: Annotated[float, Field(ge=0, lt=360)]
+    elevation_deg: Annotated[float, Field(ge=0, le=85)]
+
+
 class Site(Frozen):
     place: str
     latitude_deg: Annotated[float, Field(ge=-66, le=66)]
@@ -112,6 +120,14 @@ class Site(Frozen):
     )
     floor_m2: Fact[Positive] = Fact()
     metered: IntervalFile | None = None
+    horizon: Annotated[tuple[HorizonPoint, ...], Field(max_length=400)] = ()
     record_low_c: Fact[Temperature] = Fact()
     record_high_c: Fact[Temperature] = Fact()
     weather: Annotated[SyntheticWeather | FileWeather, Field(discriminator="kind")]
+
+    @model_validator(mode="after")
+    def _horizon_goes_round(self) -> Self:
+        azimuths = [one.azimuth_deg for one in self.horizon]
+        if any(after <= before for before, after in itertools.pairwise(azimuths)):
+            raise ValueError("the horizon's azimuths rise from 0 to 360, each once")
+        return self

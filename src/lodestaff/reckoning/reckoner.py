@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Hashable
 from dataclasses import replace
+from functools import partial
 
 import numpy as np
 
@@ -107,9 +108,9 @@ class Reckoner:
 
     def module_kw(self, job: Job, plane: Plane) -> Floats:
         """DC power of one module on a plane over the year in kW, shape (step,)."""
-        where = selectors.place(job)
-        key = ("plane", where, job.site.weather, plane)
-        return self.memo.get(key, lambda: plane_dc_kw(plane, sun_over_year(where), self.weather(job)))
+        key = ("plane", *selectors.sky(job), plane)
+        sun = partial(sun_over_year, selectors.place(job))
+        return self.memo.get(key, lambda: plane_dc_kw(plane, sun(), selectors.seen(job, self.weather(job))))
 
     def circuit_kw(self, job: Job, circuit: Circuit) -> Floats:
         """Mean power of a circuit in each step in kW, shape (step,)."""
@@ -183,7 +184,7 @@ class Reckoner:
 
         def make() -> Hashable:
             units = tuple((selectors.trackers(job, unit), job.sheet_of(unit).eta_mppt) for unit in job.units)
-            return selectors.place(job), job.site.weather, units
+            return (*selectors.sky(job), units)
 
         return self._of_job.get("sun", job, make)
 

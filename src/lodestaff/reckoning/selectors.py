@@ -9,17 +9,33 @@ from lodestaff.catalogue import BatterySheet, HybridSheet
 from lodestaff.energy.array import FAIMAN, Plane
 from lodestaff.energy.calendar import STEPS_PER_DAY, Floats, month_of_step
 from lodestaff.energy.dispatch import Battery, Converter, loss_curve
+from lodestaff.energy.horizon import Points, seen_from
 from lodestaff.energy.loads import Timetable
-from lodestaff.energy.sun import Place
+from lodestaff.energy.sun import Place, sun_over_year
 from lodestaff.energy.surplus import SurplusLoad
 from lodestaff.energy.synthetic import Climate
-from lodestaff.job import Bank, Circuit, Job, SyntheticWeather, Unit
+from lodestaff.energy.weather import Weather as WeatherYear
+from lodestaff.job import Bank, Circuit, FileWeather, Job, SyntheticWeather, Unit
 from lodestaff.reckoning.string_volts import starts
 
 
 def place(job: Job) -> Place:
     site = job.site
     return Place(site.latitude_deg, site.longitude_deg, site.altitude_m, site.utc_offset_h)
+
+
+def horizon(job: Job) -> Points:
+    return tuple((one.azimuth_deg, one.elevation_deg) for one in job.site.horizon)
+
+
+def sky(job: Job) -> tuple[Place, Points, SyntheticWeather | FileWeather]:
+    """What the sun on any face rests on."""
+    return place(job), horizon(job), job.site.weather
+
+
+def seen(job: Job, weather: WeatherYear) -> WeatherYear:
+    """A year of weather as the place behind its horizon has it."""
+    return seen_from(horizon(job), sun_over_year(place(job)), weather)
 
 
 def climate(weather: SyntheticWeather) -> Climate:

@@ -16,7 +16,7 @@ from lodestaff.energy.sun import sun_over_year
 from lodestaff.job import Job, ModuleString, Unit
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
-from lodestaff.reckoning.selectors import place, trackers
+from lodestaff.reckoning.selectors import place, seen, sky, trackers
 from lodestaff.reckoning.string_volts import volts_of
 
 
@@ -140,10 +140,10 @@ def _mismatch(reckoner: Reckoner, job: Job, unit: Unit, tracker: str) -> float |
             u1_w_s_m3_k=u1,
         )
         strings.append((points, count, plane))
-    key = ("mismatch", place(job), job.site.weather, tuple(strings))
+    key = ("mismatch", *sky(job), tuple(strings))
 
     def reckon() -> float:
-        sun, weather = sun_over_year(place(job)), reckoner.weather(job)
+        sun, weather = sun_over_year(place(job)), seen(job, reckoner.weather(job))
         return parallel_loss(
             [(points, count, *plane_conditions(plane, sun, weather)) for points, count, plane in strings]
         )

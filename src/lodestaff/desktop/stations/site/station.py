@@ -7,7 +7,7 @@ from typing import Literal
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QImageReader
-from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.site.editor import FactEditor
@@ -16,6 +16,7 @@ from lodestaff.desktop.stations.site.plates import PlatesView
 from lodestaff.desktop.stations.site.records import Addition, added, additions, record_path, without
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Column, Table, words
+from lodestaff.energy.horizon import COUNTED_BELOW, read_horizon
 from lodestaff.energy.weather import read_file
 from lodestaff.job import Change, Fact, Job
 from lodestaff.quantities.disk import read_whole
@@ -91,7 +92,10 @@ class SiteStation(StationView):
             "Attach a typical year (TMY3 or EPW); undo brings the synthetic year back"
         )
         self.weather_button.clicked.connect(self._ask_weather)
-        for button in (self.add_button, self.meter_button, self.weather_button):
+        self.horizon_button = QPushButton("Horizon…")
+        self.horizon_button.setToolTip("The far horizon from a CSV file of azimuth and elevation")
+        self.horizon_button.clicked.connect(self._ask_horizon)
+        for button in (self.add_button, self.meter_button, self.weather_button, self.horizon_button):
             self.buttons.addWidget(button)
 
     def show_row(self, path: str) -> None:
@@ -207,6 +211,26 @@ class SiteStation(StationView):
         )
         if name:
             self.attach_weather(Path(name))
+
+    def _ask_horizon(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "The far horizon", "", "Tables (*.csv *.txt *.CSV *.TXT)")
+        if name:
+            self.take_horizon(Path(name))
+
+    def take_horizon(self, path: Path, zero: Literal["", "north", "south"] = "") -> bool:
+        """Take the points of a file; which way they count is asked where the file leaves it open."""
+        try:
+            points = read_horizon(read_whole(path), path.name, zero)
+        except JobError as trouble:
+            if trouble.what != COUNTED_BELOW:
+                self.store.trouble.emit("horizon", f"Not taken. {trouble}")
+                return False
+            asked = "Its azimuths run from -180 to 180. They count from"
+            word, chosen = QInputDialog.getItem(self, "The far horizon", asked, ["north", "south"], 0, False)
+            return chosen and self.take_horizon(path, "south" if word == "south" else "north")
+        self.store.settled.emit("horizon")
+        rows = [{"azimuth_deg": azimuth, "elevation_deg": elevation} for azimuth, elevation in points]
+        return self.store.edit(f"Take the horizon of {path.name}", Change("site/horizon", rows))
 
     def attach_weather(self, path: Path) -> bool:
         """Attach a weather file to the job and use it; a file that can't be read is said and nothing
