@@ -77,6 +77,11 @@ class TestSite:
         bad.write_text("hello")
         assert not station.attach_weather(bad)
         assert "cannot be read as TMY3" in window.notices.words()[-1]
+        assert not station.attach_weather(source)
+        assert "not that of this job's place" in window.notices.words()[-1]
+        there = {"latitude_deg": 36.1, "longitude_deg": -79.95, "altitude_m": 273.0, "utc_offset_h": -5.0}
+        zone = Change("site/time_zone/value", "America/New_York")
+        assert window.store.edit("Move", zone, *(Change(f"site/{key}", one) for key, one in there.items()))
         assert station.attach_weather(source)
         settled(window)
         assert window.store.job.site.weather.kind == "file"

@@ -225,7 +225,7 @@ def test_a_value_in_the_hour_that_spring_leaves_out_is_refused():
         (lambda lines: [*lines[:5], "2025-06-02 29:00,3", *lines[6:]], "no time of day"),
         (lambda lines: [*lines[:5], "words,3", *lines[6:]], "no date in column 1"),
         (lambda lines: [*lines[:5], "2025-06-02 02:07,3", *lines[6:]], "between intervals"),
-        (lambda lines: [*lines[:5], "1925-06-02 02:00,3", *lines[6:]], "ten years"),
+        (lambda lines: [*lines[:5], "1995-06-02 02:00,3", *lines[6:]], "ten years"),
         (lambda lines: [lines[0], *(line.split(",")[0] + "," for line in lines[1:])], "no value"),
         (
             lambda lines: [lines[0], *(f"{r.split(',')[0]},{100 + n}" for n, r in enumerate(lines[1:]))],

@@ -67,9 +67,7 @@ def greensboro():
 
 def test_a_year_on_a_typical_year_file(greensboro):
     """Source: pvlib 0.16.1 and its TMY3 file; hourly, no losses; tolerance 0.5 %."""
-    place = Place(
-        greensboro.latitude_deg, greensboro.longitude_deg, greensboro.altitude_m, greensboro.utc_offset_h
-    )
+    place = greensboro.place
     hours = pd.date_range("1990-01-01 00:30", periods=8760, freq="h", tz="Etc/GMT+5").tz_convert("UTC")
     sun = sun_at(hours, place)
     plane = Plane(30, 180, 1.0, -0.35, *FAIMAN["open rack"])
@@ -88,9 +86,7 @@ def test_a_year_on_a_typical_year_file(greensboro):
 
 def test_fifteen_minutes_keep_the_year_of_the_hours(greensboro):
     """Spreading hours over steps keeps each hour's irradiance; the yield differs by under 1 %."""
-    place = Place(
-        greensboro.latitude_deg, greensboro.longitude_deg, greensboro.altitude_m, greensboro.utc_offset_h
-    )
+    place = greensboro.place
     weather = spread(greensboro, place, "file")
     for name, column in (("ghi_w_m2", "ghi"), ("dhi_w_m2", "dhi"), ("dni_w_m2", "dni")):
         by_hour = getattr(weather, name).reshape(8760, 4).mean(axis=1)

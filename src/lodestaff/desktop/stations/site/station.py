@@ -17,11 +17,13 @@ from lodestaff.desktop.stations.site.records import Addition, added, additions, 
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Column, Table, words
 from lodestaff.energy.horizon import COUNTED_BELOW, read_horizon
+from lodestaff.energy.plausible import check_sun
 from lodestaff.energy.weather import read_file
 from lodestaff.job import Change, Fact, Job
 from lodestaff.quantities.disk import read_whole
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.readings import Reading
+from lodestaff.reckoning.selectors import place
 from lodestaff.reckoning.station_readings import site_readings
 
 
@@ -237,7 +239,9 @@ class SiteStation(StationView):
         changes."""
         form: Literal["tmy3", "epw"] = "epw" if path.suffix.lower() == ".epw" else "tmy3"
         try:
-            read_file(read_whole(path), form, path.name)
+            found = read_file(read_whole(path), form, path.name)
+            if self.store.job is not None:
+                check_sun(found.columns["ghi"], place(self.store.job), path.name, "this job's place")
         except JobError as trouble:
             self.store.trouble.emit("weather", f"Not attached. {trouble}")
             return False
