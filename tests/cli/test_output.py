@@ -4,6 +4,7 @@ import shutil
 
 import pytest
 
+from lodestaff.cli.output import _own
 from lodestaff.job import load_job
 from lodestaff.job.attachments import digests_of, read_attachment
 from lodestaff.job.journal import append, read
@@ -75,8 +76,8 @@ def test_what_is_not_lodestaffs_own_is_replaced_only_by_force(capsys, whole, tmp
     assert err.count("\n") == 1
     assert "--force" in err
     assert target.read_text() == "a letter to a friend"
-    for more in (["--force"], []):  # then it is Lodestaff's own, and is replaced unasked
-        assert run(capsys, *given, *more)[0] == 0
+    assert run(capsys, *given, "--force")[0] == 0
+    assert _own(target, ".job" if arguments[0] in ("new", "split") else target.suffix)
     assert b"a friend" not in target.read_bytes()
 
 

@@ -36,6 +36,7 @@ class Sharing:
         copy: Choice = ("Save a copy…", self.files.save_as)
         if disk.read_only:
             words = f"{first}Opened to read: another window writes this job ({disk.holder})."
+        words = f"{first}Opened to read: another window writes this job ({disk.holder})."
         self.notices.show_notice("writer", words, [("Take over", self.take_over), copy])
 
     def take_over(self) -> None:
