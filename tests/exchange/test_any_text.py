@@ -1,4 +1,4 @@
-"""Files for others take any text that a job takes: long, without a space, in other scripts, control signs, and
+"""Files for others take any text that a job takes: long, without a space, in other scripts, control signs, or
 what a spreadsheet would run."""
 
 import csv
