@@ -45,7 +45,7 @@ def test_ctrl_c_ends_quietly(capsys, job, monkeypatch):
         ("wire {job} > /dev/full", 2),
         ("--help > /dev/full", 2),
         ("wire {job} >&-", 0),
-        ("check {job} --json >&-", 0),
+        ("settings {job} --json >&-", 0),
         ("wire nowhere.json 2>&-", 2),
         ("wire nowhere.json > /dev/null 2> /dev/full", 2),
         ("check /dev/zero", 2),

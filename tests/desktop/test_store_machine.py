@@ -138,7 +138,7 @@ def test_two_stores_on_one_file():
     from hypothesis.stateful import run_state_machine_as_test
 
     run_state_machine_as_test(
-        Sharing, settings=settings(max_examples=25, stateful_step_count=25, deadline=None)
+        Sharing, settings=settings(max_examples=12, stateful_step_count=25, deadline=None)
     )
 
 

@@ -184,7 +184,7 @@ def test_a_process_with_the_same_number_is_told_apart_by_its_start(larkmoor):
 
 
 def test_a_burst_of_edits_is_kept_while_it_lasts(qtbot, window):
-    for step in range(30):
+    for step in range(16):
         window.store.edit("a", Change("limits/reserve_soc", 0.3 + step / 1000))
         qtbot.wait(40)
     (file,) = rescue_folder().glob("*.json")

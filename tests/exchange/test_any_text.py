@@ -24,11 +24,11 @@ from lodestaff.shelf import Shelf
 
 TEXTS = {
     "long": "x" * 660,
-    "words": "a word and another " * 130,
+    "words": "a word and another " * 60,
     "formula": "=cmd|' /C calc'!A0",
     "control": "a\x01b\x1b[31mc\x7f\ufffe",
-    "script": "名前 Ωμέγα שלום " * 40,
-    "markup": "<b>&amp;</para>" * 60,
+    "script": "名前 Ωμέγα שלום " * 20,
+    "markup": "<b>&amp;</para>" * 20,
 }
 
 

@@ -25,6 +25,7 @@ from tests.fuzz.damage import damaged
 from tests.fuzz.readers import READERS, Reader, in_turn
 
 LONGEST_S = 5.0
+A_FEW = 2000  # inputs, for which not all sound ones are read first
 MOST_BYTES = 500 * 1024**2
 OWN = ("__pycache__", ".nbi", ".nbc", os.devnull)
 
@@ -98,7 +99,7 @@ def campaign(
     watch, failures, seen = Watch(str(place)), [], set[tuple[str, str]]()
     os.chdir(place)
     for reader in READERS:  # what is loaded or compiled once is no reader's
-        for raw in reader.sound():
+        for raw in reader.sound()[: None if count > A_FEW else 2]:
             warmed = place / "warmed"
             shutil.rmtree(warmed, ignore_errors=True)
             warmed.mkdir()
