@@ -11,6 +11,7 @@ from lodestaff.topology.model import QUIET
 from lodestaff.topology.moves import Reached, reachable_hazards
 
 BYTES_FOR_EACH = 6000  # conductor or part
+MOST_FLOWS = 60
 
 
 @dataclass(frozen=True)
@@ -135,9 +136,13 @@ class Wiring:
     ) -> Flows:
         """Currents in a state, kept with the graph that they belong to."""
         key = (found.state, circuits_kva, nominal_v, charging_kva)
-        if key not in self._flows:
-            self._flows[key] = flows(self.topology, found, dict(circuits_kva), nominal_v, dict(charging_kva))
-        return self._flows[key]
+        known = self._flows.get(key)
+        if known is None:
+            known = flows(self.topology, found, dict(circuits_kva), nominal_v, dict(charging_kva))
+            self._flows[key] = known
+            if len(self._flows) > MOST_FLOWS:  # of circuits as they were before
+                self._flows.pop(next(iter(self._flows)), None)
+        return known
 
     @cached_property
     def _flows(self) -> dict[Hashable, Flows]:
