@@ -360,3 +360,19 @@ def test_a_closed_pipe_is_no_fault(job):
         timeout=60,
     )
     assert "Traceback" not in done.stderr
+
+
+def test_a_reading_that_cannot_be_used_is_named_and_all_others_count(capsys, job):
+    from lodestaff.commissioning.reading import Reading
+    from lodestaff.commissioning.record import as_data
+    from lodestaff.job.journal import append
+
+    _, before = run_json(capsys, "procedure", job)
+    step = before["steps"][0]["id"]
+    bad = append(Path(job), "reading", "x", data={"step": step, "numbers": ["x"]})
+    append(Path(job), "reading", "y", data=as_data(Reading(step, (), confirmed=True)))
+    code, out, err = run(capsys, "procedure", job, "--json")
+    assert code == 0
+    assert bad.id in err
+    assert err.count("\n") == 1
+    assert json.loads(out)["steps"][0]["reading"] is not None

@@ -8,7 +8,10 @@ from lodestaff.job.journal import Entry, load
 
 def entries_of(job_path: Path) -> tuple[Entry, ...]:
     """All entries that can be read; lines that can't are named on standard error."""
+    from lodestaff.commissioning.record import usable
+
     found = load(job_path)
-    for words in found.damaged:
+    entries, wrong = usable(found.entries)
+    for words in (*found.damaged, *wrong):
         print(f"lodestaff: {words}", file=sys.stderr)
-    return found.entries
+    return entries

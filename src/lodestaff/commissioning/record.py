@@ -77,6 +77,20 @@ def from_data(data: dict[str, Any], where: str) -> Reading:
     return reading
 
 
+def usable(entries: Sequence[Entry]) -> tuple[tuple[Entry, ...], tuple[str, ...]]:
+    """Entries without readings whose data can't be used, and of each of those what is wrong."""
+    kept, wrong = [], []
+    for entry in entries:
+        try:
+            if entry.kind == "reading" and entry.data is not None:
+                from_data(entry.data, f"journal entry {entry.id}")
+        except JobError as trouble:
+            wrong.append(f"{trouble}; it is left out")
+        else:
+            kept.append(entry)
+    return tuple(kept), tuple(wrong)
+
+
 def last_readings(entries: Sequence[Entry]) -> dict[str, tuple[str, Reading]]:
     """Of each step the last reading that was not withdrawn, with its entry's id."""
     found: dict[str, tuple[str, Reading]] = {}

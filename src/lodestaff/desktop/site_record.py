@@ -90,9 +90,11 @@ class SiteRecord(QObject):
             self.entries = ()
             self.trouble.emit("journal", f"The journal can't be read. {trouble}")
         else:
-            self.entries = found.entries
-            if found.damaged:
-                self.trouble.emit("journal", f"{'; '.join(found.damaged)}.")
+            from lodestaff.commissioning.record import usable
+
+            self.entries, wrong = usable(found.entries)
+            if found.damaged or wrong:
+                self.trouble.emit("journal", f"{'; '.join((*found.damaged, *wrong))}.")
         self.changed.emit()
 
     @property
