@@ -208,6 +208,8 @@ class TestBackups:
 def test_a_horizon_is_taken_as_one_step_and_asks_how_it_counts(qtbot, window, tmp_path, monkeypatch):
     from PySide6.QtWidgets import QInputDialog
 
+    from lodestaff.desktop.stations.site.plates import lay_plates
+
     window.go("site")
     station = window.stations["site"]
     path = tmp_path / "horizon.csv"
@@ -217,6 +219,7 @@ def test_a_horizon_is_taken_as_one_step_and_asks_how_it_counts(qtbot, window, tm
     points = window.store.job.site.horizon
     assert [(one.azimuth_deg, one.elevation_deg) for one in points] == [(90, 3), (180, 12), (270, 2)]
     assert window.store.history.undo_name == "Take the horizon of horizon.csv"
+    assert any("horizon up to 12°" in plate.title for plate in lay_plates(window.store.job, 900.0, 24.0))
     path.write_text("90,99\n")
     assert not station.take_horizon(path)
     assert any("Not taken" in words for words in window.notices.words())

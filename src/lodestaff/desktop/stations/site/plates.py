@@ -63,6 +63,8 @@ def lay_plates(job: Job, width: float, line: float) -> tuple[Plate, ...]:
     weather = TITLES["weather"]
     if job.site.weather.kind == "file":
         weather = f"Weather file {job.site.weather.name or job.site.weather.sha256[:12]}"
+    if job.site.horizon:
+        weather += f", horizon up to {max(one.elevation_deg for one in job.site.horizon):g}°"
     titles = {**TITLES, **words, **found, "weather": weather}
     plates: list[Plate] = []
     reached = {"left": 8.0, "right": 8.0}
