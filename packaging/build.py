@@ -29,9 +29,9 @@ LAUNCHER = """\
 import sys
 
 sys.path.insert(0, "/usr/lib/lodestaff/site")
-from lodestaff.main import main
+from lodestaff.main import console
 
-sys.exit(main())
+console()
 """
 CONTROL = """\
 Package: lodestaff

@@ -21,6 +21,7 @@ def throw_away_home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytes
     home = tmp_path_factory.mktemp("home")
     for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_STATE_HOME"):
         monkeypatch.setenv(name, str(home / name.lower()))
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path_factory.getbasetemp() / "cache"))
     return home
 
 

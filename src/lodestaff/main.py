@@ -1,8 +1,11 @@
 """The entry point: a command goes to the command line, a job file or nothing to the window."""
 
+import contextlib
+import gc
+import os
 import sys
 from collections.abc import Sequence
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NoReturn
 
 if TYPE_CHECKING:
     import argparse
@@ -35,5 +38,21 @@ def _window(options: "argparse.Namespace") -> int:
     return open_window([], sample=options.sample, look=options.look)
 
 
+def console() -> NoReturn:
+    """Run as a process of its own: a command leaves as soon as it has answered, without taking apart what the
+    system takes back anyway."""
+    gc.set_threshold(
+        200_000, 50, 50
+    )  # what a command loads stays; looking through it takes a tenth of a second
+    code = main()
+    if "PySide6" in sys.modules:  # a window is taken apart in order
+        sys.exit(code)
+    with contextlib.suppress(OSError, ValueError):
+        sys.stdout.flush()
+    with contextlib.suppress(OSError, ValueError):
+        sys.stderr.flush()
+    os._exit(code)
+
+
 if __name__ == "__main__":
-    sys.exit(main())
+    console()

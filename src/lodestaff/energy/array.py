@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from lodestaff.energy.calendar import Floats
+from lodestaff.energy.kept import kept
 from lodestaff.energy.sun import Sun
 from lodestaff.energy.weather import Weather
 
@@ -69,12 +70,14 @@ def dc_power(plane: Plane, poa_w_m2: Floats, temp_cell_c: Floats) -> Floats:
     )
 
 
+@kept
 def plane_conditions(plane: Plane, sun: Sun, weather: Weather) -> tuple[Floats, Floats]:
     """Irradiance on the plane and cell temperature over the year, shape (35040,) each."""
     poa = plane_of_array(plane, sun, weather.ghi_w_m2, weather.dni_w_m2, weather.dhi_w_m2)
     return poa, cell_temperature(plane, poa, weather.temp_air_c, weather.wind_m_s)
 
 
+@kept
 def plane_dc_kw(plane: Plane, sun: Sun, weather: Weather) -> Floats:
     """DC power of one plane at the tracker over the year in kW, shape (35040,), after LOSSES."""
     poa, cell = plane_conditions(plane, sun, weather)

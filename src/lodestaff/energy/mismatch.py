@@ -8,6 +8,7 @@ import numpy as np
 
 from lodestaff.catalogue import ModuleSheet
 from lodestaff.energy.calendar import Floats
+from lodestaff.energy.kept import kept
 from lodestaff.quantities.errors import JobError
 
 SAMPLE_EVERY = 5  # steps; daylight of a year still gives some 3,500 curves
@@ -42,6 +43,7 @@ def module_points(sheet: ModuleSheet) -> ModulePoints:
 
 
 @lru_cache(maxsize=32)
+@kept
 def desoto(points: ModulePoints) -> dict[str, float]:
     """Five parameters at standard conditions that give back the sheet's points.
 
@@ -106,6 +108,7 @@ def curve(points: ModulePoints, poa_w_m2: Floats, temp_cell_c: Floats) -> tuple[
     )
 
 
+@kept
 def parallel_loss(strings: list[tuple[ModulePoints, int, Floats, Floats]]) -> float:
     """Share of the year's energy that strings (module, number in series, POA, cell temperature) lose in
     parallel.

@@ -6,6 +6,7 @@ from functools import lru_cache
 import numpy as np
 
 from lodestaff.energy.calendar import STEP_H, STEPS, YEAR, Floats
+from lodestaff.energy.kept import kept
 
 
 @dataclass(frozen=True)
@@ -33,6 +34,7 @@ class Sun:
 
 
 @lru_cache(maxsize=4)
+@kept
 def sun_over_year(place: Place) -> Sun:
     """The sun over the nominal year, shape (35040,) each.
 

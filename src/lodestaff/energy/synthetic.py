@@ -12,6 +12,7 @@ from itertools import accumulate
 import numpy as np
 
 from lodestaff.energy.calendar import MONTH_NAMES, STEPS_PER_DAY, Floats, month_of_step, standard_hour
+from lodestaff.energy.kept import kept
 from lodestaff.energy.sun import Place, sun_over_year
 from lodestaff.energy.weather import Weather, extraterrestrial_horizontal
 from lodestaff.quantities.errors import JobError
@@ -34,6 +35,7 @@ class Climate:
 
 
 @lru_cache(maxsize=4)
+@kept
 def synthetic_year(place: Place, climate: Climate) -> Weather:
     """Make the year. Raises JobError where a month's clearness is above a clear sky's."""
     import pvlib

@@ -13,6 +13,7 @@ from typing import Any, Literal
 import numpy as np
 
 from lodestaff.energy.calendar import STEPS, STEPS_PER_HOUR, Floats
+from lodestaff.energy.kept import kept
 from lodestaff.energy.plausible import HOURS, check_order, check_place, check_sun
 from lodestaff.energy.sun import Place, Sun, sun_over_year
 from lodestaff.quantities.errors import JobError
@@ -45,6 +46,7 @@ class HourlyFile:
 
 
 @lru_cache(maxsize=4)
+@kept
 def read_file(raw: bytes, form: Literal["tmy3", "epw"], name: str) -> HourlyFile:
     """Read a TMY3 or EPW file. Raises JobError for gaps and damage, naming the first place."""
     import pvlib
