@@ -7,7 +7,7 @@ from typing import Any
 from pydantic import BaseModel
 
 DEEP = 5
-SCALES = (4.0, 0.25, 0.0)
+SCALES = (4.0, 100.0, 0.25, 0.0)
 
 
 def variants(value: Any, depth: int = DEEP) -> Iterator[Any]:

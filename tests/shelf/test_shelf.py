@@ -13,6 +13,7 @@ from lodestaff.shelf.prices import (
     PriceBook,
     SupplierList,
     cost,
+    doubts,
     load_prices,
     one_more_module,
     prices_path,
@@ -191,3 +192,13 @@ def test_prices_are_kept_and_damage_is_said(tmp_path):
         path.write_text(text)
         with pytest.raises(JobError, match=word):
             load_prices(path)
+
+
+def test_a_price_that_can_hardly_be_meant_is_doubted():
+    near = SupplierList(supplier="Fell Wholesale", prices={"hybrid-6": 940, "outlet": 38})
+    assert doubts(PriceBook(lists=(near,))) == ()
+    far = SupplierList(supplier="Dale Supply", prices={"hybrid-6": 9.4, "outlet": 0})
+    nothing, apart = doubts(PriceBook(lists=(near, far)))
+    assert "outlet" in nothing
+    assert "9.40" in apart
+    assert "940" in apart

@@ -16,6 +16,7 @@ from lodestaff.checks import (  # noqa: F401  (each registers its checks)
     loads,
     permits,
     phases,
+    prices,
     protection,
     site,
     storage,

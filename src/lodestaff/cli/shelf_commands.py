@@ -18,7 +18,7 @@ from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.compare import compare, difference_text
 from lodestaff.shelf import Entry, Shelf, load_shelf, save_shelf
 from lodestaff.shelf.prices import cost as cost_of
-from lodestaff.shelf.prices import load_prices, one_more_module
+from lodestaff.shelf.prices import doubts, load_prices, one_more_module
 from lodestaff.shelf.replace import offers, replaced
 
 
@@ -265,6 +265,7 @@ def cost(options: argparse.Namespace) -> int:
                 "tax": found.tax,
                 "gross": found.gross,
                 "open": list(found.open),
+                "doubts": list(doubts(book)),
                 "one_more_module": more,
             }
         )
@@ -277,6 +278,8 @@ def cost(options: argparse.Namespace) -> int:
     print(f"{'with tax':36} {'':16} {'':>14} {text_of(found.gross, found.currency):>14}")
     if found.open:
         print(f"open, not in the sums: {', '.join(found.open)}")
+    for doubt in doubts(book):
+        print(f"can that be? {doubt}")
     return FINE
 
 

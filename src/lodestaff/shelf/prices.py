@@ -10,10 +10,12 @@ from pydantic import Field
 from lodestaff.catalogue.documents import load_document, save_document
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.job import Change, Job, edit
+from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 
 Money = Annotated[float, Field(ge=0, le=10_000_000)]
 Hours = Annotated[float, Field(ge=0, le=1000)]
+FAR_APART = 5.0  # times; suppliers of one item don't differ so much (common practice, no source)
 
 
 class SupplierList(Frozen):
@@ -40,6 +42,25 @@ class PriceBook(Frozen):
             if item in one.prices:
                 return one.prices[item], one.supplier
         return None
+
+
+def doubts(book: PriceBook) -> tuple[str, ...]:
+    """What can hardly be meant: a price of nothing, and one item far apart between suppliers."""
+    found = [
+        f"{item} costs nothing at {offer.supplier}"
+        for offer in book.lists
+        for item, price in offer.prices.items()
+        if price == 0
+    ]
+    for item in dict.fromkeys(item for offer in book.lists for item in offer.prices):
+        asked = [(offer.prices[item], offer.supplier) for offer in book.lists if offer.prices.get(item)]
+        if asked and max(asked)[0] > FAR_APART * min(asked)[0]:
+            (low, cheap), (high, dear) = min(asked), max(asked)
+            found.append(
+                f"{item} costs {text_of(low, book.currency)} at {cheap} and "
+                f"{text_of(high, book.currency)} at {dear}"
+            )
+    return tuple(found)
 
 
 @dataclass(frozen=True)

@@ -3,7 +3,7 @@
 from lodestaff.job import Job
 from lodestaff.quantities import text_of
 from lodestaff.shelf import Shelf
-from lodestaff.shelf.prices import PriceBook, cost, one_more_module
+from lodestaff.shelf.prices import PriceBook, cost, doubts, one_more_module
 from lodestaff.shelf.replace import offers
 
 
@@ -28,4 +28,5 @@ def summary(job: Job | None, book: PriceBook, shelf: Shelf) -> str:
         "try it to take it."
         for one in changed
     )
-    return sums + opened + offered
+    doubted = "".join(f" Can that be? {doubt}." for doubt in doubts(book))
+    return sums + opened + offered + doubted

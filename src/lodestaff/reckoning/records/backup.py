@@ -7,6 +7,7 @@ import numpy as np
 from lodestaff.checks.finding import Remedy, cure, soft
 from lodestaff.checks.limits import Export, ExportByPhase, Import, Reserve
 from lodestaff.checks.loads import Care, HeldEnergy, HeldLoad, LockOut
+from lodestaff.checks.prices import Prices
 from lodestaff.checks.wire import Bonds
 from lodestaff.commissioning.shares import shares, zero_band_kw
 from lodestaff.electrical.permission import SUM_SYSTEMS
@@ -225,3 +226,10 @@ def reserves(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Reserve]:
             currency=job.tariff.currency,
             soft_facts=soft(promised_hours=job.wishes.known, place=job.site.place_known),
         )
+
+
+@makes
+def tariffs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Prices]:
+    if job.mains.grid:
+        shown = job.tariff
+        yield Prices(shown.currency, shown.import_high, shown.import_low, shown.export)
