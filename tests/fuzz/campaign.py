@@ -20,6 +20,7 @@ from pathlib import Path
 from types import FrameType
 from typing import Any, NoReturn
 
+from lodestaff.energy import kept
 from lodestaff.quantities.errors import MOST_SIGNS, JobError
 from tests.fuzz.damage import damaged
 from tests.fuzz.readers import READERS, Reader, in_turn
@@ -43,10 +44,10 @@ def _memory() -> int:
 
 
 class Watch:
-    """Files opened to be written, renamed or removed outside a folder."""
+    """Files opened to be written, renamed or removed outside a folder and the person's own cache."""
 
     def __init__(self, folder: str) -> None:
-        self.folder, self.outside = folder, set[str]()
+        self.folder, self.cache, self.outside = folder, str(kept.folder()), set[str]()
         sys.addaudithook(self._seen)
 
     def _seen(self, event: str, given: tuple[Any, ...]) -> None:
@@ -62,7 +63,7 @@ class Watch:
 
     def _told(self, path: str) -> None:
         whole = os.path.abspath(path)  # noqa: PTH100 - an audit hook must not follow links
-        if not whole.startswith(self.folder) and not any(part in whole for part in OWN):
+        if not whole.startswith((self.folder, self.cache)) and not any(part in whole for part in OWN):
             self.outside.add(whole)
 
 

@@ -160,24 +160,26 @@ class OnTracker:
 
     @property
     def subjects(self) -> tuple[str, ...]:
-        return tuple(one.id for one in self.strings)
+        return tuple(string.id for string in self.strings)
 
     def __str__(self) -> str:
         return f"Tracker {self.tracker.name}{f' of {self.unit}' if self.unit else ''}"
 
     @property
     def names(self) -> str:
-        return " + ".join(one.name for one in self.strings)
+        return " + ".join(string.name for string in self.strings)
 
     def each(self, value: Callable[[StringOn], float], unit: str, known: str) -> tuple[Input, ...]:
-        return tuple(Input(f"string {one.name}", value(one), unit, known) for one in self.strings)
+        return tuple(Input(f"string {string.name}", value(string), unit, known) for string in self.strings)
 
 
 @check("ARR-ISC", station="array", rests_on="unit's sheet, pack's factor")
 def arr_isc(record: OnTracker) -> Findings:
     """Does every tracker take the short-circuit current of its strings?"""
     factor, limit = record.factor, record.tracker.isc_max_a
-    value = tracker_currents([one.module.isc_a for one in record.strings], [], factor.value, 0.0).design_a
+    value = tracker_currents(
+        [string.module.isc_a for string in record.strings], [], factor.value, 0.0
+    ).design_a
     inputs = record.each(lambda one: one.module.isc_a, "A", "Isc, sheet")
     if record.coincidence is not None:
         share = record.coincidence * 100
@@ -201,7 +203,7 @@ def arr_isc(record: OnTracker) -> Findings:
 def arr_imp(record: OnTracker) -> Findings:
     """Is operating current clipped?"""
     limit = record.tracker.imp_max_a
-    value = tracker_currents([], [one.module.imp_a for one in record.strings], 1.0, limit).imp_sum_a
+    value = tracker_currents([], [string.module.imp_a for string in record.strings], 1.0, limit).imp_sum_a
     yield at_most(
         value=value,
         limit=limit,
@@ -227,9 +229,9 @@ def arr_par(record: OnTracker) -> Findings:
     if len(record.strings) < 2:
         return
     lost, where = record.mismatch_share, f"{str(record)[0].lower()}{str(record)[1:]}"
-    counts = {one.count for one in record.strings}
-    unequal = len(counts) > 1 or len({one.module.name for one in record.strings}) > 1
-    faces = {face for one in record.strings for face in one.faces}
+    counts = {string.count for string in record.strings}
+    unequal = len(counts) > 1 or len({string.module.name for string in record.strings}) > 1
+    faces = {face for string in record.strings for face in string.faces}
     words = "unequal in length or module" if unequal else "equal"
     if not unequal and len(faces) > 1:
         words += f", on {len(faces)} faces"

@@ -101,14 +101,14 @@ def _cures(record: ServiceDemand, demand: Demand) -> tuple[Remedy, ...]:
                 Change(f"{path}/planned_w", c.planned_w or c.running_w),
             )
             cures.append(Remedy(f"Hold {c.name} to {text_of(kw, 'kW')}", changes))
-    if demand.service_a and not any(one.kind == "main fuse" for one in record.permits):
+    if demand.service_a and not any(permit.kind == "main fuse" for permit in record.permits):
         cures.append(larger_supply(record.permits, demand.service_a))
     return tuple(cures)
 
 
 def larger_supply(permits: tuple[Permit, ...], amps: float) -> Remedy:
     """A note that a larger supply is to be asked for."""
-    rows = [one.model_dump(mode="json") for one in permits]
+    rows = [permit.model_dump(mode="json") for permit in permits]
     new = Permit(id="main-fuse", kind="main fuse", state="not asked", value=amps).model_dump(mode="json")
     return Remedy(f"Note that {plain(amps)} A is to be asked for", (Change("site/permits", [*rows, new]),))
 

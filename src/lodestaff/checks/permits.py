@@ -189,8 +189,8 @@ class Papers:
 @check("SITE-PERMIT", "papers", station="site", rests_on="papers of the site")
 def site_papers(record: Papers) -> Findings:
     """How do the other permits stand, and are limits kept that hold until a date?"""
-    yield from (_permit(one) for one in record.site.permits if one.needed)
-    yield from (_interim(one, record) for one in record.site.interim if not one.lifted)
+    yield from (_permit(permit) for permit in record.site.permits if permit.needed)
+    yield from (_interim(limit, record) for limit in record.site.interim if not limit.lifted)
 
 
 def _permit(permit: Permit) -> Finding:

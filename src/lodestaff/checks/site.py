@@ -166,7 +166,7 @@ def _larger(record: Rating, demand_a: float) -> tuple[Remedy, ...]:
     """A note to ask for the next standard size, unless one is noted already."""
     permits = record.site.permits
     size = record.method.next_standard_a(demand_a)
-    noted = any(one.kind == "main fuse" for one in permits)
+    noted = any(permit.kind == "main fuse" for permit in permits)
     return (larger_supply(permits, size),) if size and not noted else ()
 
 

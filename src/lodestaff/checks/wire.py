@@ -26,7 +26,7 @@ class Bonds:
 def wire_bond(record: Bonds) -> Findings:
     """Has every live neutral network exactly one bond, ahead of residual-current devices?"""
     wanted, rule = round(record.per_network.value), record.per_network.cite()
-    for state, network in ((state, one) for state, networks in record.states for one in networks):
+    for state, network in ((state, network) for state, networks in record.states for network in networks):
         count, where = len(network.bonds), " and ".join(sorted(network.sources))
         text, advice = _words(record, network, wanted)
         right = count == wanted and not network.behind_rcd

@@ -99,7 +99,7 @@ def checks(options: argparse.Namespace) -> int:
             "station": c.station,
             "question": c.question,
             "limit_from": c.limit_from,
-            "rests_on": [one.name for one in fields(c.record)],
+            "rests_on": [field.name for field in fields(c.record)],
             "packs": [name for name in pack_names() if c.applies(load_pack(name))],
         }
         for c in found
@@ -325,8 +325,8 @@ def report(options: argparse.Namespace) -> int:
         return FINE
     print(target)
     for page in found:
-        for one in page.missing:
-            print(f"  {page.title}: {one}")
+        for gap in page.missing:
+            print(f"  {page.title}: {gap}")
     return FINE
 
 

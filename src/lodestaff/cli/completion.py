@@ -30,15 +30,15 @@ def script(shell: str) -> str:
 
 
 def _options(parser: argparse.ArgumentParser) -> Iterator[argparse.Action]:
-    return (one for one in parser._actions if one.option_strings)
+    return (action for action in parser._actions if action.option_strings)
 
 
 def _words(parser: argparse.ArgumentParser) -> str:
     """What may follow a command beside files: its options, and the choices of its arguments."""
-    words = [name for one in _options(parser) for name in one.option_strings]
-    for one in parser._actions:
-        if not one.option_strings and one.choices is not None:
-            words += [str(choice) for choice in one.choices]
+    words = [name for option in _options(parser) for name in option.option_strings]
+    for action in parser._actions:
+        if not action.option_strings and action.choices is not None:
+            words += [str(choice) for choice in action.choices]
     return " ".join(words)
 
 
@@ -71,12 +71,13 @@ def _fish() -> str:
     for name, parser in commands().items():
         about = (parser.description or "").replace("'", "’")
         lines.append(f"complete -c lodestaff -n {first} -a {name} -d '{about}'")
-        for one in _options(parser):
+        for option in _options(parser):
             names = " ".join(
-                f"-l {text[2:]}" if text.startswith("--") else f"-s {text[1:]}" for text in one.option_strings
+                f"-l {text[2:]}" if text.startswith("--") else f"-s {text[1:]}"
+                for text in option.option_strings
             )
-            value = "" if one.nargs == 0 else " -r"
-            help_text = (one.help or "").replace("'", "’").replace("%%", "%")
+            value = "" if option.nargs == 0 else " -r"
+            help_text = (option.help or "").replace("'", "’").replace("%%", "%")
             seen = f"'__fish_seen_subcommand_from {name}'"
             lines.append(f"complete -c lodestaff -n {seen} {names}{value} -d '{help_text}'")
     return "\n".join(lines) + "\n"
@@ -95,7 +96,7 @@ def manual() -> str:
     for name, parser in commands().items():
         usage = " ".join(parser.format_usage().removeprefix("usage: ").split())
         parts.append(f".SS {_roff(name)}\n{_roff(parser.description or '')}\n.PP\n.B {_roff(usage)}")
-        for one in (one for one in _options(parser) if one.dest != "help"):
+        for one in (option for option in _options(parser) if option.dest != "help"):
             named = ", ".join(one.option_strings)
             parts.append(f".TP\n.B {_roff(named)}\n{_roff((one.help or '').replace('%%', '%'))}")
     exits = (("0", "fine"), ("1", "findings that block"), ("2", "input that can't be read, in one line"),

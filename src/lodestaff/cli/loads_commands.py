@@ -34,26 +34,28 @@ def strategies(options: argparse.Namespace) -> int:
         f"hours that {found.percentile:g} of 100 outages fall short of, in the worst month; "
         f"{found.wanted_h:g} h are wanted"
     )
-    for one in found.strategies:
+    for strategy in found.strategies:
         trip = (
-            f"trips in {one.trip.hours_year:g} h a year ({one.trip.reason}, most in {one.trip.month})"
-            if one.trip.hours_year
+            f"trips in {strategy.trip.hours_year:g} h a year "
+            f"({strategy.trip.reason}, most in {strategy.trip.month})"
+            if strategy.trip.hours_year
             else "never trips"
         )
         cost = (
-            f"{found.currency} {one.cost:.0f}"
-            if one.cost is not None
-            else f"open: {', '.join(one.open_prices)}"
+            f"{found.currency} {strategy.cost:.0f}"
+            if strategy.cost is not None
+            else f"open: {', '.join(strategy.open_prices)}"
         )
         print(
-            f"{one.name}: {len(one.held)} backed up, {len(one.shed)} shed first; {trip}; full "
-            f"{min(one.full_h):.1f} h, "
-            f"reserve {min(one.reserve_h):.1f} h; {one.moved} moved, {one.labour_h:g} h of work, {cost}"
+            f"{strategy.name}: {len(strategy.held)} backed up, {len(strategy.shed)} shed first; {trip}; full "
+            f"{min(strategy.full_h):.1f} h, "
+            f"reserve {min(strategy.reserve_h):.1f} h; "
+            f"{strategy.moved} moved, {strategy.labour_h:g} h of work, {cost}"
         )
-        if one.trip.circuits:
-            print(f"  runs then: {', '.join(one.trip.circuits)}")
-        if one.by_hand:
-            print(f"  by hand in an outage: {', '.join(one.by_hand)}")
+        if strategy.trip.circuits:
+            print(f"  runs then: {', '.join(strategy.trip.circuits)}")
+        if strategy.by_hand:
+            print(f"  by hand in an outage: {', '.join(strategy.by_hand)}")
     return FINE
 
 
@@ -175,7 +177,7 @@ def circuits(options: argparse.Namespace) -> int:
         if options.json:
             print_json({"buildings": kinds})
         else:
-            print("\n".join(f"{one['building']}: {one['title']}" for one in kinds))
+            print("\n".join(f"{kind['building']}: {kind['title']}" for kind in kinds))
         return FINE
     found = library(building, pack, job is not None and job.site.latitude_deg < 0)
     if options.add:

@@ -52,7 +52,7 @@ def _entry_dict(entry: Entry) -> dict[str, Any]:
         "values": entry.values,
         "known": {row.key: str(entry.known_of(row.key)) for row in entry.of.rows if row.key in entry.values},
         "missing": list(entry.missing),
-        "remarks": [asdict(one) for one in entry.remarks],
+        "remarks": [asdict(remark) for remark in entry.remarks],
         "note": entry.note,
         "file": entry.file,
     }
@@ -60,7 +60,7 @@ def _entry_dict(entry: Entry) -> dict[str, Any]:
 
 def _list(options: argparse.Namespace) -> int:
     found, _ = _shelf_of(options)
-    kinds = [kind_named(one).id for one in options.words]
+    kinds = [kind_named(word).id for word in options.words]
     entries = [entry for entry in found.entries if not kinds or entry.kind in kinds]
     if options.json:
         print_json({"entries": [_entry_dict(entry) for entry in entries]})
@@ -81,8 +81,8 @@ def _show(options: argparse.Namespace) -> int:
         value = shown(row, entry.values.get(row.key)) or "-"
         known = str(entry.known_of(row.key)) if row.key in entry.values else ""
         print(f"{row.words:44} {value:>24} {row.unit:6} {known}")
-    for one in entry.remarks:
-        print(f"{one.weight}: {one.words}")
+    for remark in entry.remarks:
+        print(f"{remark.weight}: {remark.words}")
     return FINE
 
 
@@ -107,7 +107,7 @@ def _check(options: argparse.Namespace) -> int:
     found, _ = _shelf_of(options)
     bad: list[dict[str, Any]] = []
     for entry in found.entries:
-        wrong = [one.words for one in entry.remarks if one.weight == "wrong"]
+        wrong = [remark.words for remark in entry.remarks if remark.weight == "wrong"]
         try:
             entry.sheet()
             trouble = ""
@@ -189,8 +189,8 @@ def _set(options: argparse.Namespace) -> int:
             f"{entry.id}: {len(entry.values)} "
             f"values{', missing: ' + ', '.join(entry.missing) if entry.missing else ''}"
         )
-        for one in entry.remarks:
-            print(f"{one.weight}: {one.words}")
+        for remark in entry.remarks:
+            print(f"{remark.weight}: {remark.words}")
     return FINE
 
 
@@ -212,14 +212,14 @@ def _offers(options: argparse.Namespace) -> int:
             {
                 "job": job.id,
                 "offers": [
-                    {"kind": one.kind, "id": one.id, "fields": [list(f) for f in one.fields]} for one in rows
+                    {"kind": row.kind, "id": row.id, "fields": [list(f) for f in row.fields]} for row in rows
                 ],
             }
         )
         return FINE
-    for one in rows:
-        for words, mine, theirs in one.fields:
-            print(f"{one.kind:8} {one.id:16} {words:40} in the job {mine}, on the shelf {theirs}")
+    for row in rows:
+        for words, mine, theirs in row.fields:
+            print(f"{row.kind:8} {row.id:16} {words:40} in the job {mine}, on the shelf {theirs}")
     return FINE
 
 

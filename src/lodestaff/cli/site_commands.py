@@ -87,7 +87,10 @@ def procedure(options: argparse.Namespace) -> int:
         last = {name: reading for name, (_, reading) in last_readings(entries).items()}
         rows = [(step, judge(step, None, {}), last.get(step.id)) for step in steps]
     else:
-        rows = [(one.step, one.judgement, one.reading) for one in proof_of(job, topology, entries).results]
+        rows = [
+            (result.step, result.judgement, result.reading)
+            for result in proof_of(job, topology, entries).results
+        ]
     if options.json:
         found = [
             _step_dict(step, _expected(step, conditions), judged, reading) for step, judged, reading in rows
@@ -209,9 +212,11 @@ def rehearse(options: argparse.Namespace) -> int:
     last = found.proof.result(found.stopped_at) if found.stopped_at else None
     if options.json:
         rows = []
-        for one in found.proof.results:
-            conditions = one.reading.conditions if one.reading else Conditions()
-            rows.append(_step_dict(one.step, _expected(one.step, conditions), one.judgement, one.reading))
+        for result in found.proof.results:
+            conditions = result.reading.conditions if result.reading else Conditions()
+            rows.append(
+                _step_dict(result.step, _expected(result.step, conditions), result.judgement, result.reading)
+            )
         print_json(
             {
                 "job": job.id,
@@ -223,7 +228,7 @@ def rehearse(options: argparse.Namespace) -> int:
             }
         )
     elif last is None:
-        left = [one for one in found.proof.results if one.status is Status.OPEN]
+        left = [result for result in found.proof.results if result.status is Status.OPEN]
         for one in left:
             print(f"open: {one.step.id}: {one.judgement.words}")
         print(

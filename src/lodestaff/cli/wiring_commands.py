@@ -78,7 +78,7 @@ def _state(job: Job, topology: Topology, state: State, found: Answer) -> dict[st
             {"sources": sorted(n.sources), "bonds": list(n.bonds), "behind_rcd": list(n.behind_rcd)}
             for n in found.networks
         ],
-        "hazards": [{"kind": one.kind, "leads": list(one.leads)} for one in found.hazards],
+        "hazards": [{"kind": hazard.kind, "leads": list(hazard.leads)} for hazard in found.hazards],
         "through_a": {name: asdict(one) for name, one in passing.conductors.items()},
         "transformers": passing.seen,
     }
@@ -158,7 +158,7 @@ def _failures(options: argparse.Namespace, job: Job, topology: Topology) -> int:
 def adjust(options: argparse.Namespace) -> int:
     """List, add or take out the changes made by hand on the wiring."""
     job = load_job(Path(options.job))
-    kept = [one.model_dump(mode="json") for one in job.adjustments]
+    kept = [adjustment.model_dump(mode="json") for adjustment in job.adjustments]
     if options.remove:
         if options.remove not in [one["id"] for one in kept]:
             names = ", ".join(one["id"] for one in kept) or "none"
@@ -169,15 +169,23 @@ def adjust(options: argparse.Namespace) -> int:
     if options.add or options.remove:
         job = edit(job, Change("adjustments", kept))
         write_job(job, Path(options.output or options.job), Path(options.job))
-    lost = {one.id: one.missing for one in build(job).orphans}
+    lost = {orphan.id: orphan.missing for orphan in build(job).orphans}
     if options.json:
-        rows = [{**one.model_dump(mode="json"), "lost": lost.get(one.id, "")} for one in job.adjustments]
+        rows = [
+            {**adjustment.model_dump(mode="json"), "lost": lost.get(adjustment.id, "")}
+            for adjustment in job.adjustments
+        ]
         print_json({"job": job.id, "adjustments": rows})
         return FINE
-    for one in job.adjustments:
-        rest = {key: value for key, value in one.model_dump(mode="json").items() if key not in ("id", "kind")}
+    for adjustment in job.adjustments:
+        rest = {
+            key: value
+            for key, value in adjustment.model_dump(mode="json").items()
+            if key not in ("id", "kind")
+        }
         words = ", ".join(f"{key} {value}" for key, value in rest.items())
-        print(f"{one.id}: {one.kind}, {words}{f'; LOST: {lost[one.id]}' if one.id in lost else ''}")
+        gone = f"; LOST: {lost[adjustment.id]}" if adjustment.id in lost else ""
+        print(f"{adjustment.id}: {adjustment.kind}, {words}{gone}")
     if not job.adjustments:
         print("no adjustments")
     return FINE
@@ -233,7 +241,9 @@ def new(options: argparse.Namespace) -> int:
                 "job": job.id,
                 "file": str(target),
                 "parts": len(wiring.topology.parts),
-                "states": [state_words(wiring.topology, one.name) for one in shown_states(wiring.topology)],
+                "states": [
+                    state_words(wiring.topology, state.name) for state in shown_states(wiring.topology)
+                ],
             }
         )
     else:
@@ -272,7 +282,7 @@ def edition(options: argparse.Namespace) -> int:
                 "pack": job.pack.name,
                 "edition": job.pack.edition,
                 "newer": newer and newer.pack.edition,
-                "differences": [asdict(one) for one in rows],
+                "differences": [asdict(row) for row in rows],
                 "written": options.output if newer else None,
             }
         )
@@ -281,8 +291,8 @@ def edition(options: argparse.Namespace) -> int:
         print(f"{job.pack.edition} is the edition that there is")
         return FINE
     print(f"{newer.pack.edition} in place of {job.pack.edition}: {len(rows)} differences")
-    for one in rows:
-        print(f"{one.kind:8} {one.name:32} {one.before or 'none'} -> {one.after or 'none'}")
+    for row in rows:
+        print(f"{row.kind:8} {row.name:32} {row.before or 'none'} -> {row.after or 'none'}")
     return FINE
 
 
@@ -291,7 +301,7 @@ def horizon(options: argparse.Namespace) -> int:
     from lodestaff.energy.horizon import read_horizon
 
     job, reckoner = open_job(options)
-    rows = [one.model_dump() for one in job.site.horizon]
+    rows = [point.model_dump() for point in job.site.horizon]
     if options.file:
         path = Path(options.file)
         points = read_horizon(read_whole(path), path.name, options.zero or "")
@@ -304,7 +314,7 @@ def horizon(options: argparse.Namespace) -> int:
         years = {"pv_kwh": kwh, "pv_without_kwh": without}
         print_json({"job": job.id, "points": rows, **years, "file": options.output})
         return FINE
-    highest = max(rows, key=lambda one: one["elevation_deg"], default=None)
+    highest = max(rows, key=lambda row: row["elevation_deg"], default=None)
     at = f", highest {highest['elevation_deg']:g} at {highest['azimuth_deg']:g} degrees" if highest else ""
     print(f"{len(rows)} points{at}: {kwh:.0f} kWh a year, {without:.0f} without it")
     return FINE

@@ -52,9 +52,9 @@ def ct_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step
         return []
     loads = seen_loads(job, topology)
     steps = []
-    for number, one in enumerate(loads):
-        name = "ct" if not number else f"ct-{one.ct.id}-{one.leg.lower()}"
-        steps.append(_step(job, topology, one=one, name=name, before=before, alone=len(loads) == 1))
+    for number, load in enumerate(loads):
+        name = "ct" if not number else f"ct-{load.ct.id}-{load.leg.lower()}"
+        steps.append(_step(job, topology, one=load, name=name, before=before, alone=len(loads) == 1))
     return steps
 
 

@@ -24,7 +24,9 @@ def outage_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[
         steps.append(_generator(job, topology, before))
     steps.append(
         _explain(
-            job, found, tuple(one.id for one in steps if not one.needs and one.topic != "bypass") or before
+            job,
+            found,
+            tuple(step.id for step in steps if not step.needs and step.topic != "bypass") or before,
         )
     )
     return steps
@@ -49,7 +51,7 @@ def _living(job: Job, topology: Topology, found: Asked) -> str:
 def _proves(topology: Topology, found: Asked) -> tuple[str, ...]:
     """Boards and circuits that a living circuit hangs on."""
     lives = {f"circuit-{name}" for name in found.lives()}
-    boards = dict.fromkeys(one.a[0] for one in topology.conductors if one.b[0] in lives)
+    boards = dict.fromkeys(conductor.a[0] for conductor in topology.conductors if conductor.b[0] in lives)
     return tuple(name for name in (*boards, *sorted(lives)) if name in topology.parts)
 
 
@@ -57,9 +59,9 @@ def _board(topology: Topology, island: Island) -> str:
     """The board that most of an island's circuits hang on."""
     ends = {f"circuit-{name}" for name in island.circuits}
     boards = [
-        one.a[0]
-        for one in topology.conductors
-        if one.b[0] in ends and topology.parts[one.a[0]].kind == "board"
+        conductor.a[0]
+        for conductor in topology.conductors
+        if conductor.b[0] in ends and topology.parts[conductor.a[0]].kind == "board"
     ]
     name = max(dict.fromkeys(boards), key=boards.count, default="")
     return topology.parts[name].name if name else "board"
@@ -77,9 +79,9 @@ def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...])
     text = f"Outage test by the main {pack.word('isolator')}: {_living(job, topology, found)}"
     cautions = [pack.caution("cutout"), pack.caution("backfeed")]
     if any(
-        topology.unit(name).transfer and "outlet" in _board(topology, one).lower()
-        for one in found.islands
-        for name in one.forming
+        topology.unit(name).transfer and "outlet" in _board(topology, island).lower()
+        for island in found.islands
+        for name in island.forming
     ):
         cautions.append(pack.caution("outlet"))
     steps = [
@@ -94,10 +96,10 @@ def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...])
         )
     ]
     many = len(found.islands) > 1
-    for one in found.islands:
-        suffix = f"-{one.forming[0]}" if many else ""
-        steps.append(_transfer(job, topology, one, suffix))
-        steps.append(_bond(job, topology, one))
+    for island in found.islands:
+        suffix = f"-{island.forming[0]}" if many else ""
+        steps.append(_transfer(job, topology, island, suffix))
+        steps.append(_bond(job, topology, island))
     waits = tuple(step.id for step in steps if not step.needs)
     units = (
         "the unit waits its time, then takes it again"
@@ -205,7 +207,7 @@ def _alone(job: Job, topology: Topology, found: Asked, before: tuple[str, ...]) 
             proves=_proves(topology, found),
         )
     ]
-    steps += [_bond(job, topology, one) for one in found.islands]
+    steps += [_bond(job, topology, island) for island in found.islands]
     return steps + _bypass(job, topology, ("island",))
 
 

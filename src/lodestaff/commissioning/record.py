@@ -48,7 +48,9 @@ class Proof:
     def first_open(self) -> StepResult | None:
         """The first step that is neither passed nor waiting for something from outside."""
         waits = [one for one in self.results if one.status in (Status.OPEN, Status.FAILED)]
-        ready = [one for one in waits if not (one.reading and one.reading.put_off) and not one.step.needs]
+        ready = [
+            wait for wait in waits if not (wait.reading and wait.reading.put_off) and not wait.step.needs
+        ]
         return next(iter(ready), None)
 
     def proven(self) -> frozenset[str]:
@@ -104,7 +106,7 @@ def last_readings(entries: Sequence[Entry]) -> dict[str, tuple[str, Reading]]:
 
 def absent_strings(job: Job, readings: Iterable[Reading]) -> frozenset[str]:
     """Strings whose voltage test was put off: they are not in yet."""
-    put_off = {one.step for one in readings if one.put_off}
+    put_off = {reading.step for reading in readings if reading.put_off}
     return frozenset(string.id for string in job.strings if voltage_step(string.id) in put_off)
 
 

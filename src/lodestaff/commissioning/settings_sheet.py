@@ -52,7 +52,7 @@ class _Sheet:
     def __init__(self, job: Job, topology: Topology, unit: Unit, share: Share) -> None:
         self.job, self.topology, self.unit, self.share = job, topology, unit, share
         self.sheet, self.bank = job.sheet_of(unit), job.bank_of(unit)
-        self.island = next((one for one in asked(topology).islands if unit.id in one.forming), None)
+        self.island = next((island for island in asked(topology).islands if unit.id in island.forming), None)
 
     def line(
         self,
@@ -159,7 +159,7 @@ class _Sheet:
         words = "everything up to the CT" if self.share.led.whole else f"the circuits that {ct.name} sees"
         why = "one CT on the meter tails" if self.share.led.whole else f"{ct.name}, not on the supply"
         if self.unit.id != ct.serves:
-            why = f"{why}; it follows {next(one.name for one in self.job.units if one.id == ct.serves)}"
+            why = f"{why}; it follows {next(unit.name for unit in self.job.units if unit.id == ct.serves)}"
         return "up to the CT", words + outage, why
 
     def _limits(self) -> list[Setting]:

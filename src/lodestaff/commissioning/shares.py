@@ -32,7 +32,7 @@ class Share:
 
 def site_export_kw(job: Job) -> float:
     """The site's export limit, with what holds meanwhile."""
-    meanwhile = [one.value for one in job.site.interim if one.what == "export" and not one.lifted]
+    meanwhile = [limit.value for limit in job.site.interim if limit.what == "export" and not limit.lifted]
     return min([job.limits.export_kw, *meanwhile])
 
 
@@ -40,9 +40,9 @@ def site_import_kw(job: Job) -> float:
     """The site's import limit, with a smaller fuse that holds meanwhile."""
     volts, phases = job.pack.value("nominal_v").value, len(job.site.phases)
     meanwhile = [
-        one.value * volts * phases / 1000
-        for one in job.site.interim
-        if one.what == "main fuse" and not one.lifted
+        limit.value * volts * phases / 1000
+        for limit in job.site.interim
+        if limit.what == "main fuse" and not limit.lifted
     ]
     return min([job.limits.import_kw, *meanwhile])
 

@@ -48,7 +48,7 @@ def load_settings() -> Settings:
         return Settings()
     if not isinstance(data, dict):
         return Settings()
-    known = {one.name for one in fields(Settings)}
+    known = {field.name for field in fields(Settings)}
     kept = {name: value for name, value in data.items() if name in known}
     if isinstance(kept.get("recent"), list):
         kept["recent"] = tuple(str(one) for one in kept["recent"])

@@ -17,7 +17,7 @@ def least_powers(job: Job, unit: Unit) -> tuple[float, float]:
     kwh = bank.modules * cells.module_kwh
     charge = [sheet.charge_kw, kwh * cells.charge_c_per_h]
     discharge = [sheet.discharge_kw, kwh * cells.discharge_c_per_h]
-    cable = next((one for one in job.cables if one.id == f"{bank.id}-run"), None)
+    cable = next((cable for cable in job.cables if cable.id == f"{bank.id}-run"), None)
     series = cells.modules_in_series(bank.modules)
     if cable is not None and cable.device_a and cells.v_min is not None and series and not sealed(sheet):
         margin = job.pack.values.get("battery_current_margin")

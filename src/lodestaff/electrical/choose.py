@@ -72,17 +72,21 @@ def choose(candidates: tuple[Candidate, ...], limits: HoldLimits, nodes: int = N
     n = len(candidates)
     if n == 0:
         return _choice((), limits, np.array([], bool), 0.0)
-    running = np.array([one.running for one in candidates])
-    steps = np.array([max(0.0, one.start - one.running) for one in candidates])
-    energy = np.array([one.energy_kwh for one in candidates])
-    points = np.array([one.points for one in candidates])
+    running = np.array([candidate.running for candidate in candidates])
+    steps = np.array([max(0.0, candidate.start - candidate.running) for candidate in candidates])
+    energy = np.array([candidate.energy_kwh for candidate in candidates])
+    points = np.array([candidate.points for candidate in candidates])
     rows = [np.append(running, 0.0), np.append(running, 1.0), np.append(energy, 0.0)]
     most = [limits.continuous, limits.surge, limits.energy_kwh]
     if np.isfinite(limits.kw):
-        rows.append(np.append([one.kw for one in candidates], 0.0))
+        rows.append(np.append([candidate.kw for candidate in candidates], 0.0))
         most.append(limits.kw)
     for leg, limit in enumerate(limits.leg):
-        rows.append(np.append([one.power[leg] if leg < len(one.power) else 0.0 for one in candidates], 0.0))
+        rows.append(
+            np.append(
+                [candidate.power[leg] if leg < len(candidate.power) else 0.0 for candidate in candidates], 0.0
+            )
+        )
         most.append(limit)
     for index in range(n):  # the largest step is at least that of every chosen circuit
         row = np.zeros(n + 1)
@@ -94,7 +98,7 @@ def choose(candidates: tuple[Candidate, ...], limits: HoldLimits, nodes: int = N
         * max(1e-9, points[points > 0].min() if (points > 0).any() else 1.0)
         / max(1e-9, energy.sum() or 1.0)
     )
-    must = np.array([1.0 if one.must else 0.0 for one in candidates])
+    must = np.array([1.0 if candidate.must else 0.0 for candidate in candidates])
     found = milp(
         c=np.append(-points + tie * energy, 0.0),
         constraints=LinearConstraint(np.array(rows), -np.inf, np.array(most) + 1e-9),
@@ -110,16 +114,16 @@ def choose(candidates: tuple[Candidate, ...], limits: HoldLimits, nodes: int = N
 def _filled(candidates: tuple[Candidate, ...], limits: HoldLimits) -> np.ndarray:
     """What must be held, and what fits beside it, the worthiest first. Raises ValueError where already the
     former does not fit."""
-    inside = [one for one in candidates if one.must]
+    inside = [candidate for candidate in candidates if candidate.must]
     if broken(tuple(inside), limits):
         names = ", ".join(one.name for one in inside) or "nothing"
         raise ValueError(
             f"what must be held ({names}) does not fit the limits; take a larger source or hold less"
         )
-    for one in sorted(candidates, key=lambda one: -one.points):
+    for one in sorted(candidates, key=lambda candidate: -candidate.points):
         if not one.must and one.points > 0 and not broken((*inside, one), limits):
             inside.append(one)
-    return np.array([one in inside for one in candidates])
+    return np.array([candidate in inside for candidate in candidates])
 
 
 def _choice(
@@ -148,9 +152,9 @@ def _choice(
 
 def sums(circuits: tuple[Candidate, ...]) -> tuple[float, float, float]:
     """Running power, worst start on top of the others, and energy of a set."""
-    running = sum(one.running for one in circuits)
-    step = max((one.start - one.running for one in circuits), default=0.0)
-    return running, running + max(0.0, step), sum(one.energy_kwh for one in circuits)
+    running = sum(circuit.running for circuit in circuits)
+    step = max((circuit.start - circuit.running for circuit in circuits), default=0.0)
+    return running, running + max(0.0, step), sum(circuit.energy_kwh for circuit in circuits)
 
 
 def broken(circuits: tuple[Candidate, ...], limits: HoldLimits) -> tuple[str, ...]:
@@ -159,13 +163,13 @@ def broken(circuits: tuple[Candidate, ...], limits: HoldLimits) -> tuple[str, ..
     found = []
     if running > limits.continuous + 1e-9:
         found.append("continuous rating")
-    if sum(one.kw for one in circuits) > limits.kw + 1e-9:
+    if sum(circuit.kw for circuit in circuits) > limits.kw + 1e-9:
         found.append("continuous rating in kW")
     if peak > limits.surge + 1e-9:
         found.append("surge rating")
     if energy > limits.energy_kwh + 1e-9:
         found.append("energy of the night")
     for leg, limit in enumerate(limits.leg):
-        if sum(one.power[leg] for one in circuits if leg < len(one.power)) > limit + 1e-9:
+        if sum(circuit.power[leg] for circuit in circuits if leg < len(circuit.power)) > limit + 1e-9:
             found.append(f"rating of leg {leg + 1}")
     return tuple(found)

@@ -68,7 +68,7 @@ def deal(
     """
     table = _Table(loads, fixed or (0.0,) * legs, now or (None,) * len(loads))
     best, least = (
-        min(_starts(table, alike), key=lambda one: (max(alike, table.apart(one)), table.moved(one))),
+        min(_starts(table, alike), key=lambda start: (max(alike, table.apart(start)), table.moved(start))),
         alike,
     )
     if table.apart(best) > alike:
@@ -164,7 +164,7 @@ def _evened(table: _Table, where: list[int], alike: float) -> tuple[int, ...]:
         gap, wanted = sums[high] - sums[low], (sums[high] - sums[low]) / 2
         shifts = [(table.loads[n], n, -1) for n in above]
         shifts += [(table.loads[n] - table.loads[m], n, m) for n in above for m in below]
-        useful = [one for one in shifts if 1e-12 < one[0] < gap - 1e-12]
+        useful = [shift for shift in shifts if 1e-12 < shift[0] < gap - 1e-12]
         if not useful or gap <= alike:
             return tuple(where)
         shift, up, down = min(useful, key=lambda one: (abs(one[0] - wanted), one[1], one[2]))

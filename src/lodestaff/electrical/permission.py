@@ -29,7 +29,10 @@ def registered(job: Job, phases: tuple[str, ...]) -> tuple[tuple[str, float], ..
         for unit in job.units
         if (kva := job.sheet_of(unit).rated_kva * _part(unit.legs, phases))
     ]
-    return (*rows, *((one.name, kva) for one in job.site.found if (kva := _found_kva(job, one, phases))))
+    return (
+        *rows,
+        *((device.name, kva) for device in job.site.found if (kva := _found_kva(job, device, phases))),
+    )
 
 
 def _part(legs: tuple[str, ...], phases: tuple[str, ...]) -> float:

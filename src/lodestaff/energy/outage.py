@@ -54,7 +54,7 @@ def island_arrays(
     kw, running, step = _together(held, pv_dc.size, own_use_kw)
     rows = [(kw, running, step)]
     for level in levels:
-        more = _together(tuple(one for one in shed if one.shed_soc == level), pv_dc.size, 0.0)
+        more = _together(tuple(circuit for circuit in shed if circuit.shed_soc == level), pv_dc.size, 0.0)
         kw, running, step = kw + more[0], running + more[1], np.maximum(step, more[2])
         rows.append((kw, running, step))
     return records.OutageArrays(

@@ -119,7 +119,7 @@ def with_surplus(
     """
     mains = np.zeros((len(loads), load_kw.shape[1]))
     taken = np.zeros_like(mains)
-    topped = any(one.top_up for one in loads)
+    topped = any(load.top_up for load in loads)
     for _ in range(ROUNDS if topped else 1):
         base = load_kw.copy()
         for index, one in enumerate(loads):
@@ -135,8 +135,8 @@ def with_surplus(
             if one.top_up:
                 mains[index] = _topped(one, _by_day(taken[index]))
     extra = np.zeros_like(load_kw)
-    for index, one in enumerate(loads):
-        extra[one.phase] += taken[index]
+    for index, load in enumerate(loads):
+        extra[load.phase] += taken[index]
     whole = base + extra
     return replace(run(whole), surplus_kw=extra)
 

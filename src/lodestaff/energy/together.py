@@ -13,20 +13,20 @@ def together(converters: tuple[Converter, ...]) -> Converter:
         raise ValueError("no unit")
     if len(converters) == 1:
         return converters[0]
-    rated = sum(one.rated_kw for one in converters)
-    parts = [one.rated_kw / rated for one in converters]
-    banks = [one.battery for one in converters if one.battery is not None]
+    rated = sum(converter.rated_kw for converter in converters)
+    parts = [converter.rated_kw / rated for converter in converters]
+    banks = [converter.battery for converter in converters if converter.battery is not None]
     return Converter(
         phase=converters[0].phase,
         rated_kw=rated,
-        rated_kva=sum(one.rated_kva for one in converters),
-        surge_kva=sum(one.surge_kva for one in converters),
+        rated_kva=sum(converter.rated_kva for converter in converters),
+        surge_kva=sum(converter.surge_kva for converter in converters),
         k1=sum(one.k1 * part for one, part in zip(converters, parts, strict=True)),
         k2=sum(one.k2 * part**2 for one, part in zip(converters, parts, strict=True)),
-        own_use_kw=sum(one.own_use_kw for one in converters),
-        pv_max_kw=sum(one.pv_max_kw for one in converters),
+        own_use_kw=sum(converter.own_use_kw for converter in converters),
+        pv_max_kw=sum(converter.pv_max_kw for converter in converters),
         battery=_banks(banks) if banks else None,
-        ac_charge=all(one.ac_charge for one in converters),
+        ac_charge=all(converter.ac_charge for converter in converters),
     )
 
 

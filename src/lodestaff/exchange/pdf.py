@@ -123,7 +123,7 @@ class _Writer:
 
     def page(self, page: Page) -> list[Flowable]:
         found = [self.words(shown(page.title), "title")]
-        found += [self.words(f"<b>Missing:</b> {shown(one)}", "missing") for one in page.missing]
+        found += [self.words(f"<b>Missing:</b> {shown(gap)}", "missing") for gap in page.missing]
         for block in page.blocks:
             match block:
                 case Text(words, style):

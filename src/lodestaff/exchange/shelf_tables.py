@@ -146,7 +146,7 @@ def _entry(head: list[str], row: list[str], where: str) -> Entry:
         key: (plain_cell(row[index].strip()) if index < len(row) else "") for index, key in enumerate(head)
     }
     kind = _kind(cells["kind"], where)
-    fields = {one.key: one for one in kind.rows}
+    fields = {row.key: row for row in kind.rows}
     values: dict[str, Any] = {}
     waiting = [key for key in head if key in fields]
     for key in head:

@@ -205,9 +205,9 @@ def split_page(reckoner: Reckoner, job: Job) -> Page:
     )
     blocks: list[Block] = [Table(columns, tuple(rows), (22, 12, 7, 11, 11, 14, 11, 12), name="Circuits")]
     hand = [
-        one.text
-        for one in findings(reckoner, job, deep=False, stations=frozenset(["loads"]))
-        if one.rule == "LOAD-LOCK: by hand"
+        finding.text
+        for finding in findings(reckoner, job, deep=False, stations=frozenset(["loads"]))
+        if finding.rule == "LOAD-LOCK: by hand"
     ]
     blocks += [Text(text) for text in hand]
     blocks += [Text(text) for text in _endurances(reckoner, job)]

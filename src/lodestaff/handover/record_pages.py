@@ -78,29 +78,29 @@ def permission_page(reckoner: Reckoner, job: Job) -> Page:
 def found_page(job: Job) -> Page:
     """What was there before, in what condition, and the customer's choices."""
     things = []
-    for one in job.site.found:
-        rating = text_of(one.rating.value, one.unit) if one.rating.value is not None else "unknown"
+    for device in job.site.found:
+        rating = text_of(device.rating.value, device.unit) if device.rating.value is not None else "unknown"
         things.append(
             (
-                one.name,
+                device.name,
                 rating,
-                str(one.condition.value or "unknown"),
-                one.condition.words(),
-                str(len(one.photos)),
-                "yes" if one.shown_to_customer else "no",
-                one.note or one.condition.note,
+                str(device.condition.value or "unknown"),
+                device.condition.words(),
+                str(len(device.photos)),
+                "yes" if device.shown_to_customer else "no",
+                device.note or device.condition.note,
             )
         )
     choices = [
         (
-            one.about,
-            one.offered or "-",
-            one.advised or "-",
-            one.chosen or "open",
-            one.why or "-",
-            " ".join(filter(None, (one.by, one.date))) or "-",
+            choice.about,
+            choice.offered or "-",
+            choice.advised or "-",
+            choice.chosen or "open",
+            choice.why or "-",
+            " ".join(filter(None, (choice.by, choice.date))) or "-",
         )
-        for one in job.choices
+        for choice in job.choices
     ]
     blocks: list[Block] = []
     if things:
@@ -114,11 +114,11 @@ def found_page(job: Job) -> Page:
     else:
         blocks.append(Text("No choice of the customer is on record."))
     unseen = [
-        one.name
-        for one in job.site.found
-        if one.condition.value in ("worn", "unfit") and not one.shown_to_customer
+        device.name
+        for device in job.site.found
+        if device.condition.value in ("worn", "unfit") and not device.shown_to_customer
     ]
-    open_choices = [one.about for one in job.choices if not one.chosen]
+    open_choices = [choice.about for choice in job.choices if not choice.chosen]
     missing = []
     if unseen:
         missing.append(f"not shown to the customer: {', '.join(unseen)}")

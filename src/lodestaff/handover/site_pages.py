@@ -20,7 +20,7 @@ from lodestaff.wiring.labels import labels
 
 def settings_page(job: Job, topology: Topology, proof: Proof) -> Page:
     """The settings sheet with what was read back."""
-    by_id = {one.step.id: one for one in proof.results}
+    by_id = {result.step.id: result for result in proof.results}
     rows, missing = [], []
     names = {unit.id: unit.name for unit in job.units}
     for setting in settings_sheet(job, topology):
@@ -45,28 +45,28 @@ def settings_page(job: Job, topology: Topology, proof: Proof) -> Page:
 def results_page(proof: Proof) -> Page:
     """Every step with reading, conditions, bounds, verdict, and who took it with what."""
     rows, missing = [], []
-    for one in proof.results:
-        reading = one.reading
+    for result in proof.results:
+        reading = result.reading
         by = _taken_by(reading)
         when = reading.at[:16].replace("T", " ") if reading else ""
-        bounds = _passes(one)
+        bounds = _passes(result)
         rows.append(
             (
-                one.step.text,
-                reading_words(one),
+                result.step.text,
+                reading_words(result),
                 bounds,
                 conditions_words(reading),
-                str(one.status),
-                "" if one.status is Status.PASSED else one.judgement.words,
+                str(result.status),
+                "" if result.status is Status.PASSED else result.judgement.words,
                 f"{by} {when}".strip(),
             )
         )
-        if one.status is Status.FAILED or (reading is not None and reading.put_off):
-            missing.append(f"{one.step.text.rstrip('.')}: {one.status}, {one.judgement.words}")
-    waiting = [one for one in proof.results if one.status is Status.OPEN]
+        if result.status is Status.FAILED or (reading is not None and reading.put_off):
+            missing.append(f"{result.step.text.rstrip('.')}: {result.status}, {result.judgement.words}")
+    waiting = [result for result in proof.results if result.status is Status.OPEN]
     if waiting:
         missing.append(f"{len(waiting)} of {len(rows)} steps are open, the first: {waiting[0].step.text}")
-    rehearsed = sum(one.reading is not None and one.reading.simulated for one in proof.results)
+    rehearsed = sum(result.reading is not None and result.reading.simulated for result in proof.results)
     if rehearsed:
         missing.append(
             f"{rehearsed} readings were taken at the simulated site: a rehearsal proves nothing of the "
@@ -142,15 +142,17 @@ def serials_page(job: Job, entries: Sequence[Entry]) -> Page:
 
 def signatures_page(job: Job, proof: Proof, register: Register) -> Page:
     """Who answers for it, the instruments used, and places to sign."""
-    took = dict.fromkeys(one.reading.by for one in proof.results if one.reading and one.reading.by)
+    took = dict.fromkeys(
+        result.reading.by for result in proof.results if result.reading and result.reading.by
+    )
     licences = {person.name: person.licence for person in register.people}
     people = tuple((name, licences.get(name, "not in the register")) for name in took)
     used = dict.fromkeys(
         (r.instrument, r.calibrated_until)
-        for one in proof.results
-        if (r := one.reading) and r.instrument and r.numbers
+        for result in proof.results
+        if (r := result.reading) and r.instrument and r.numbers
     )
-    serial = {one.name: one.serial for one in register.instruments}
+    serial = {instrument.name: instrument.serial for instrument in register.instruments}
     instruments = tuple((name, serial.get(name, ""), until or "unknown") for name, until in used)
     none = Text("None named so far.", "small")
     blocks: tuple[Block, ...] = (

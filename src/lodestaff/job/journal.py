@@ -63,7 +63,7 @@ def named(entries: Sequence[Entry]) -> Iterator[tuple[str, Entry]]:
 
 def standing(entries: Sequence[Entry], kind: str) -> Iterator[tuple[str, Entry]]:
     """Entries of a kind, with their data, that no correction has withdrawn."""
-    withdrawn = {str(one.corrects) for one in entries if one.kind == "correction"}
+    withdrawn = {str(entry.corrects) for entry in entries if entry.kind == "correction"}
     for name, entry in named(entries):
         if entry.kind == kind and entry.data is not None and name not in withdrawn:
             yield name, entry

@@ -84,7 +84,7 @@ class Job(Frozen):
 
         units = {unit.id: unit for unit in self.units}
         boards = ["", *(part.id for part in self.parts if isinstance(part, Board | Contactor))]
-        boards += [one.id for one in self.adjustments if one.kind == "board"]
+        boards += [adjustment.id for adjustment in self.adjustments if adjustment.kind == "board"]
         for unit in self.units:
             need(unit.sheet, self.sheets.units(), f"units {unit.id} sheet")
             for leg in unit.legs:
@@ -124,7 +124,10 @@ class Job(Frozen):
                     f"faces {face.id} modules {name}: reaches beyond the face of {plain(face.width_m)} x "
                     f"{plain(face.height_m)} m"
                 )
-        others = boxes + [(one.name, one.x_m, one.y_m, one.w_m, one.h_m) for one in face.obstacles]
+        others = boxes + [
+            (obstacle.name, obstacle.x_m, obstacle.y_m, obstacle.w_m, obstacle.h_m)
+            for obstacle in face.obstacles
+        ]
         for index, (name, x, y, *_) in enumerate(boxes):
             for other, ox, oy, ow, oh in others[index + 1 :]:
                 if x < ox + ow - 1e-6 and ox < x + w - 1e-6 and y < oy + oh - 1e-6 and oy < y + h - 1e-6:
@@ -171,7 +174,7 @@ class Job(Frozen):
     @property
     def has_bypass(self) -> bool:
         """Whether a bypass stands anywhere."""
-        if any(one.kind == "bypass" for one in self.adjustments):
+        if any(adjustment.kind == "bypass" for adjustment in self.adjustments):
             return True
         return (
             any(isinstance(p, Throw) and p.use == "bypass" for p in self.parts)

@@ -126,12 +126,12 @@ def _contents(source: Path) -> dict[str, bytes]:
 
 def _bounded(members: list[zipfile.ZipInfo], source: Path) -> None:
     """Refuse what would take more than a pack may, before anything of it is taken apart."""
-    if len(members) > MOST_MEMBERS or sum(one.file_size for one in members) > MOST_BYTES:
+    if len(members) > MOST_MEMBERS or sum(member.file_size for member in members) > MOST_BYTES:
         raise JobError("is too large to unpack", str(source), f"at most {MOST_BYTES // 1024**2} MB in all")
-    for one in members:
-        if one.compress_type not in (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED) or one.flag_bits & 1:
+    for member in members:
+        if member.compress_type not in (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED) or member.flag_bits & 1:
             raise JobError("is packed in a way that isn't read", str(source), MADE_BY)
-        if one.file_size > SMALL_BYTES and one.file_size > MOST_RATIO * max(1, one.compress_size):
+        if member.file_size > SMALL_BYTES and member.file_size > MOST_RATIO * max(1, member.compress_size):
             raise JobError("would grow out of all proportion", str(source), MADE_BY)
 
 

@@ -127,7 +127,7 @@ class Site(Frozen):
 
     @model_validator(mode="after")
     def _horizon_goes_round(self) -> Self:
-        azimuths = [one.azimuth_deg for one in self.horizon]
+        azimuths = [point.azimuth_deg for point in self.horizon]
         if any(after <= before for before, after in itertools.pairwise(azimuths)):
             raise ValueError("the horizon's azimuths rise from 0 to 360, each once")
         return self

@@ -203,7 +203,7 @@ class Link:
             self.close()
             raise _LinkError(LinkState.GARBAGE)
         try:
-            whole = d.model(number, b"".join(one.to_bytes(2, "big") for one in registers))
+            whole = d.model(number, b"".join(register.to_bytes(2, "big") for register in registers))
             length = len(whole.get_mb()) // 2 - 2
         except Exception as trouble:  # the package raises many kinds for registers that fit no model
             raise _LinkError(LinkState.GARBAGE) from trouble

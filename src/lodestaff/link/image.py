@@ -40,9 +40,9 @@ class Image:
             self.models.append(d.model(number, dict(A_SF=-2, V_SF=-1, Hz_SF=-2, W_SF=0, VA_SF=0, TotWh_SF=0)))
         own = dict(NWin=WINDOWS, W_SF=0, Pct_SF=-1, Win=[{} for _ in range(WINDOWS)])
         self.models.append(d.model(d.SITE_SETTINGS, own))
-        for one in self.models:
-            one.points["ID"].value = one.model_id
-            one.points["L"].value = len(one.get_mb()) // 2 - 2
+        for model in self.models:
+            model.points["ID"].value = model.model_id
+            model.points["L"].value = len(model.get_mb()) // 2 - 2
         self._filled_at = -1
         self._bytes = b""
 
@@ -63,12 +63,12 @@ class Image:
         """The whole image from the base address, as 16-bit registers."""
         with self.plant.lock:
             self._fill()
-            body = b"".join(one.get_mb() for one in self.models)
+            body = b"".join(model.get_mb() for model in self.models)
         raw = d.MARKER + body + d.END.to_bytes(2, "big") + b"\x00\x00"
         return [int.from_bytes(raw[i : i + 2], "big") for i in range(0, len(raw), 2)]
 
     def _fill(self) -> None:
-        for one in self.models:
+        for model in self.models:
             fill = {
                 d.AC: self._ac,
                 d.CONTROLS: self._controls,
@@ -77,9 +77,9 @@ class Image:
                 d.METER_ONE_PHASE: self._meter,
                 d.METER_THREE_PHASE: self._meter,
                 d.SITE_SETTINGS: self._settings,
-            }.get(one.model_id)
+            }.get(model.model_id)
             if fill is not None:
-                fill(one)
+                fill(model)
 
     def _ac(self, m: Any) -> None:
         unit = self.plant.units[self.unit]
@@ -176,18 +176,18 @@ class Image:
         wanted: list[tuple[int, str, float]] = []
         reached = 0
         with self.plant.lock:
-            for one in self.models:
-                for path, point, offset in d.placed(one):
+            for model in self.models:
+                for path, point, offset in d.placed(model):
                     place, length = at + offset - address, int(point.len)
                     if place + length <= 0 or place >= len(values):
                         continue
-                    if place < 0 or place + length > len(values) or not self._writable(one.model_id, path):
+                    if place < 0 or place + length > len(values) or not self._writable(model.model_id, path):
                         raise RefusedError(address=True)
                     number = point.info.data_to(raw[2 * place : 2 * (place + length)])
-                    scale = one.points[point.sf].value if point.sf else 0
-                    wanted.append((one.model_id, path, number * 10.0 ** (scale or 0)))
+                    scale = model.points[point.sf].value if point.sf else 0
+                    wanted.append((model.model_id, path, number * 10.0 ** (scale or 0)))
                     reached += length
-                at += len(one.get_mb()) // 2
+                at += len(model.get_mb()) // 2
             if reached != len(values):
                 raise RefusedError(address=True)
             for number, path, value in wanted:

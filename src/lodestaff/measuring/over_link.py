@@ -25,7 +25,7 @@ NOT_IN_FORCE = "held by the device, but not in force"
 
 def link_to(job: Job, unit: str, host: str, port: int) -> Link:
     """The link to a unit of a job: units have addresses from 1 in the job's order."""
-    number = [one.id for one in job.units].index(unit) + 1
+    number = [unit.id for unit in job.units].index(unit) + 1
     return Link(host, port, number, tuple(window.id for window in job.limits.windows))
 
 
@@ -91,7 +91,7 @@ def _kilowatts(values: list[Value]) -> tuple[tuple[float, ...], str]:
 def _balance(link: Link, job: Job, unit: str) -> tuple[tuple[float, ...], str]:
     """What is missing between DC in and AC out, in percent of the largest flow."""
     ports = len(_sheet(job, unit).trackers)
-    bank = any(one.unit == unit for one in job.banks)
+    bank = any(bank.unit == unit for bank in job.banks)
     paths = tuple(f"Prt.{index}.DCW" for index in range(ports + bank))
     flows, state = _kilowatts([*link.read_all(DC, paths).values(), link.read(AC, "W")])
     if state:

@@ -30,7 +30,9 @@ class SimulatedVisit:
         self.plant, self.links, self.by = plant, links, by
         self.job: Job = plant.job
         self.instruments = Instruments(plant, seed)
-        self._settings = {(one.unit, one.key): one for one in settings_sheet(self.job, plant.topology)}
+        self._settings = {
+            (setting.unit, setting.key): setting for setting in settings_sheet(self.job, plant.topology)
+        }
 
     def begin(self) -> None:
         """The site before anything is started: units off, isolators open, the essential board in bypass."""
@@ -292,9 +294,11 @@ class SimulatedVisit:
             plant.switch(unit, "off")
         plant.advance(2)
         dead = set(self.instruments.dead_circuits())
-        beyond = {one.b[0] for one in plant.topology.conductors if one.a[0] == name}
+        beyond = {conductor.b[0] for conductor in plant.topology.conductors if conductor.a[0] == name}
         fed = bool(beyond) and all(
-            plant.answer().live[one.id] for one in plant.topology.conductors if one.a[0] == name
+            plant.answer().live[conductor.id]
+            for conductor in plant.topology.conductors
+            if conductor.a[0] == name
         )
         fed = fed and not {c.id for c in self.job.circuits if f"circuit-{c.id}" in beyond} & dead
         for unit in units:

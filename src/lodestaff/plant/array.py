@@ -93,10 +93,12 @@ def tracker_point(curves: list[Curve], tracker: Tracker) -> tuple[float, float]:
     the dark."""
     if not curves:
         return 0.0, 0.0
-    volts = np.linspace(0.0, max(one.voc_v for one in curves), POINTS)
+    volts = np.linspace(0.0, max(curve.voc_v for curve in curves), POINTS)
     amps = np.zeros(POINTS)
-    for one in curves:  # a string is never driven backwards
-        amps += np.clip(np.interp(-volts, -one.volts, one.amps, right=0.0), 0.0, None) * (volts <= one.voc_v)
+    for curve in curves:  # a string is never driven backwards
+        amps += np.clip(np.interp(-volts, -curve.volts, curve.amps, right=0.0), 0.0, None) * (
+            volts <= curve.voc_v
+        )
     inside = (volts >= tracker.v_min) & (volts <= tracker.v_max) & (amps <= tracker.imp_max_a)
     power = np.where(inside, volts * amps, 0.0)
     best = int(np.argmax(power))

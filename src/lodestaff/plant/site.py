@@ -195,7 +195,9 @@ class Plant:
 
     def _follow_units(self, seconds: float) -> None:
         found = self.answer()
-        boards = {name: one.forming[0] for one in islands(self.topology, found) for name in one.circuits}
+        boards = {
+            name: island.forming[0] for island in islands(self.topology, found) for name in island.circuits
+        }
         behind = dict.fromkeys(self.units, 0.0)
         on_grid = 0.0
         for circuit in self.job.circuits:

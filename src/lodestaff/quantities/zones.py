@@ -31,7 +31,9 @@ def clock_changes(zone: str, year: int) -> tuple[datetime, datetime] | None:
     while day < last:
         if _ahead(where, day + 24 * HOUR) != _ahead(where, day):
             steps = [day + step * HOUR / 2 for step in range(1, 49)]  # clocks change on the hour or the half
-            at = next(one for one in steps if _ahead(where, one) != _ahead(where, day)).replace(tzinfo=None)
+            at = next(step for step in steps if _ahead(where, step) != _ahead(where, day)).replace(
+                tzinfo=None
+            )
             more = _ahead(where, day + 24 * HOUR) > _ahead(where, day)
             forward, back = (at, back) if more else (forward, at)
         day += 24 * HOUR
@@ -47,7 +49,7 @@ def standard_offset_h(zone: str, year: int) -> float:
     """Hours by which standard time is ahead of UTC."""
     where = ZoneInfo(zone)
     offsets = [where.utcoffset(datetime(year, month, 1)) for month in (1, 7)]
-    return min(one.total_seconds() for one in offsets if one is not None) / 3600
+    return min(offset.total_seconds() for offset in offsets if offset is not None) / 3600
 
 
 @cache

@@ -27,10 +27,12 @@ def fit(reckoner: Reckoner, job: Job, old: str, entry: Entry) -> Fit:
         made = replaced(job, old, entry)
     except JobError as trouble:
         return Fit(entry.id, False, (str(trouble),))
-    before = {(one.code, one.subjects) for one in findings(reckoner, job, False) if one.blocks}
+    before = {
+        (finding.code, finding.subjects) for finding in findings(reckoner, job, False) if finding.blocks
+    }
     worse = [
-        f"{one.code}: {one.text}"
-        for one in findings(reckoner, made, False)
-        if one.blocks and (one.code, one.subjects) not in before
+        f"{finding.code}: {finding.text}"
+        for finding in findings(reckoner, made, False)
+        if finding.blocks and (finding.code, finding.subjects) not in before
     ]
     return Fit(entry.id, not worse, tuple(worse))

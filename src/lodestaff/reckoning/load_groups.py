@@ -191,7 +191,7 @@ def _board_to_name(job: Job, group: LoadGroup, phase: str) -> str | None:
     """The group's board where it must be named; None where role and leg lead there, or nothing can be
     named."""
     nameable = {part.id for part in job.parts if isinstance(part, Board | Contactor)}
-    nameable |= {one.id for one in job.adjustments if one.kind == "board"}
+    nameable |= {adjustment.id for adjustment in job.adjustments if adjustment.kind == "board"}
     if group.board not in nameable:
         return None
     wanted = "essential" if group.role in (Role.HELD, Role.SHED) else "rest"

@@ -140,7 +140,7 @@ def unlisted_change(job: Job, found: Reconciled) -> Change | None:
 def _weights(power: Floats) -> list[float]:
     """Powers as the weights of a timetable; nothing at all is written as next to nothing, for runs need an
     hour."""
-    return [round(max(float(one), 1e-4), 4) for one in power]
+    return [round(max(float(kw), 1e-4), 4) for kw in power]
 
 
 def scaled_changes(job: Job, found: Reconciled) -> tuple[Change, ...]:

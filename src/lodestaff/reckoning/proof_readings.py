@@ -22,7 +22,9 @@ def commission_readings(proof: Proof) -> list[Reading]:
     for status, look in rows:
         number = proof.count(status)
         inputs = tuple(
-            Input(one.step.id, one.judgement.words) for one in proof.results if one.status is status
+            Input(result.step.id, result.judgement.words)
+            for result in proof.results
+            if result.status is status
         )
         figure = Figure(
             f"Steps {status}",
@@ -49,7 +51,9 @@ def commission_readings(proof: Proof) -> list[Reading]:
 
 def _last_number(proof: Proof) -> StepResult | None:
     read = [
-        one for one in proof.results if one.reading is not None and one.reading.numbers and one.step.rule.unit
+        result
+        for result in proof.results
+        if result.reading is not None and result.reading.numbers and result.step.rule.unit
     ]
     return max(reversed(read), key=lambda one: one.reading.at if one.reading else "", default=None)
 

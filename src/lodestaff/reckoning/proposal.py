@@ -64,7 +64,7 @@ def propose(reckoner: Reckoner, job: Job, unit: Unit) -> Proposal:
         raise JobError(
             "forms no island, so it holds nothing", f"units {unit.id}", "give it a battery and a board"
         )
-    legs = tuple(dict.fromkeys(leg for one in backed.forming for leg in one.legs))
+    legs = tuple(dict.fromkeys(leg for unit in backed.forming for leg in unit.legs))
     circuits = [c for c in job.circuits if set(c.legs) <= set(legs)]
     if len(reckoner.wiring(job).islands) > 1:  # systems side by side: each chooses among its own
         own = {c.id for c in backed.circuits}
@@ -81,7 +81,7 @@ def propose(reckoner: Reckoner, job: Job, unit: Unit) -> Proposal:
         raise JobError(str(trouble), f"units {unit.id}") from trouble
     changes = _changes(job, circuits, choice)
     return Proposal(
-        tuple(one.id for one in backed.forming),
+        tuple(unit.id for unit in backed.forming),
         limits,
         choice,
         further,
@@ -115,9 +115,9 @@ def _judged(
     for _ in range(ROUNDS):
         tried = edit(job, *_changes(job, circuits, choice))
         bad = {
-            one.rule: one
-            for one in answers(reckoner, tried, *JUDGES)
-            if one.owner == forming[0].id and one.status in ("blocks", "warns")
+            answer.rule: answer
+            for answer in answers(reckoner, tried, *JUDGES)
+            if answer.owner == forming[0].id and answer.status in ("blocks", "warns")
         }
         if not bad:
             break
@@ -146,7 +146,7 @@ def _below(taken: float, limit: float) -> float:
 
 def _apart(reckoner: Reckoner, job: Job, changes: tuple[Change, ...], lead: Unit) -> tuple[Change, ...]:
     """Motors that would restart together against the surge rating, one after the other."""
-    found = [one for one in answers(reckoner, edit(job, *changes), STAGGER) if one.owner == lead.id]
+    found = [answer for answer in answers(reckoner, edit(job, *changes), STAGGER) if answer.owner == lead.id]
     return tuple(change for one in found for cure in one.remedies for change in cure.changes)
 
 
@@ -155,7 +155,7 @@ def best_set(
 ) -> tuple[Circuit, ...]:
     """The circuits of most worth that units can hold, chargers and locked ones aside; () where none can
     be."""
-    legs = tuple(dict.fromkeys(leg for one in forming for leg in one.legs))
+    legs = tuple(dict.fromkeys(leg for unit in forming for leg in unit.legs))
     free = [c for c in circuits if _free(c) and set(c.legs) <= set(legs)]
     try:
         choice = choose(_candidates(reckoner, job, free, legs), _limits(reckoner, job, forming))
@@ -225,9 +225,9 @@ def _further(
             )
         sheet = job.sheet_of(unit)
         larger = [
-            one
-            for one in job.sheets.hybrids.values()
-            if one.rated_kva > sheet.rated_kva and one.phases == sheet.phases
+            hybrid
+            for hybrid in job.sheets.hybrids.values()
+            if hybrid.rated_kva > sheet.rated_kva and hybrid.phases == sheet.phases
         ]
         if len(forming) == 1 and larger and unit.sheet in job.sheets.hybrids:
             next_one = min(larger, key=lambda one: one.rated_kva)

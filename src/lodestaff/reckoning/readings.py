@@ -67,7 +67,7 @@ def of_rule(results: Results, rule: str) -> list[Finding]:
 
 def least_margin(findings: list[Finding]) -> Finding | None:
     """The finding with the least margin relative to its limit."""
-    sized = [one for one in findings if one.limit and one.margin is not None]
+    sized = [finding for finding in findings if finding.limit and finding.margin is not None]
     return min(sized, key=lambda one: (one.margin or 0.0) / (one.limit or 1.0), default=None)
 
 
@@ -142,7 +142,7 @@ def _bill(results: Results) -> Reading:
 def _lasts(results: Results) -> Reading | None:
     if not results.outages:
         return None
-    view = min(results.outages, key=lambda one: one.outage.hours)
+    view = min(results.outages, key=lambda outage: outage.outage.hours)
     wanted = results.job.wishes.outage_h
     outage = view.outage
     words = {

@@ -25,7 +25,7 @@ def place(job: Job) -> Place:
 
 
 def horizon(job: Job) -> Points:
-    return tuple((one.azimuth_deg, one.elevation_deg) for one in job.site.horizon)
+    return tuple((point.azimuth_deg, point.elevation_deg) for point in job.site.horizon)
 
 
 def sky(job: Job) -> tuple[Place, Points, SyntheticWeather | FileWeather]:
@@ -98,7 +98,7 @@ def trackers(job: Job, unit: Unit) -> tuple[TrackerInput, ...]:
                 continue  # it never reaches the volts at which its tracker starts
             if planes:
                 if sheet.module_level:  # each module works for itself
-                    strings += [StringOnFaces((one,), vmp) for one in planes]
+                    strings += [StringOnFaces((plane,), vmp) for plane in planes]
                 else:
                     strings.append(StringOnFaces(tuple(planes), vmp))
         if wired:

@@ -115,7 +115,7 @@ def compare_strategies(reckoner: Reckoner, job: Job, book: PriceBook | None = No
 def _dealt(reckoner: Reckoner, job: Job, leads: list[Unit]) -> list[tuple[Unit, tuple[Circuit, ...]]]:
     """The circuits of each unit's side: those on its boards, and the rest that its legs can carry, in turn
     by load."""
-    inside = {one.forming[0]: set(one.circuits) for one in reckoner.wiring(job).islands}
+    inside = {island.forming[0]: set(island.circuits) for island in reckoner.wiring(job).islands}
     taken: dict[str, list[Circuit]] = {unit.id: [] for unit in leads}
     rest = []
     for c in job.circuits:
@@ -126,7 +126,7 @@ def _dealt(reckoner: Reckoner, job: Job, leads: list[Unit]) -> list[tuple[Unit, 
     for c in sorted(rest, key=lambda one: -one.running_kva):
         able = [unit for unit in leads if set(c.legs) <= _legs(reckoner, job, unit)]
         if able:
-            least = min(able, key=lambda unit: sum(one.running_kva for one in taken[unit.id]))
+            least = min(able, key=lambda unit: sum(name.running_kva for name in taken[unit.id]))
             taken[least.id].append(c)
     return [(unit, tuple(taken[unit.id])) for unit in leads]
 
@@ -212,7 +212,7 @@ def _strategy(
         dead=tuple(c.id for c in job.circuits if c.id not in fed),
         by_hand=tuple(c.id for c in hand),
         moved=moved,
-        trip=max(trips, key=lambda one: one.hours_year),
+        trip=max(trips, key=lambda trip: trip.hours_year),
         full_h=_least(full),
         reserve_h=_least(reserve),
         horizon_h=horizon,
@@ -309,17 +309,17 @@ def as_choice(
     trip in the year and ask nothing of people's hands.
     """
     offered = "; ".join(
-        f"{one.name}: {plain(min(one.reserve_h), 0)} h on the reserve in the worst month"
-        for one in found.strategies
+        f"{strategy.name}: {plain(min(strategy.reserve_h), 0)} h on the reserve in the worst month"
+        for strategy in found.strategies
     )
     must = {c.id for c in job.circuits if c.role is Role.HELD and (c.wish or c.care != "none")}
     quiet = [
-        one
-        for one in found.strategies
-        if one.trip.hours_year == 0 and not one.by_hand and must <= set(one.held)
+        strategy
+        for strategy in found.strategies
+        if strategy.trip.hours_year == 0 and not strategy.by_hand and must <= set(strategy.held)
     ]
     advised = max(quiet, key=lambda one: len(one.held), default=None)
-    taken = {one.id for one in job.choices}
+    taken = {choice.id for choice in job.choices}
     number = next(n for n in range(1, 1000) if f"backup-{n}" not in taken)
     return Choice(
         id=f"backup-{number}",

@@ -35,5 +35,5 @@ def starts(job: Job, string: ModuleString) -> bool:
     sheet, parts = job.sheet_of(unit), job.modules_in(string.id)
     if sheet.module_level or string.optimisers != "none" or not parts:
         return True
-    tracker = next(one for one in sheet.trackers if one.name == string.tracker)
+    tracker = next(tracker for tracker in sheet.trackers if tracker.name == string.tracker)
     return sum(count * volts_of(job, face).voc_cold_v for face, count in parts) >= tracker.v_start

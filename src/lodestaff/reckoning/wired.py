@@ -57,9 +57,11 @@ class Wiring:
     @cached_property
     def boards(self) -> tuple[BoardPlace, ...]:
         """Where circuits hang, in the order of the parts; a board without circuits is there too."""
-        into = {one.b: one for one in reversed(self.topology.conductors)}
+        into = {conductor.b: conductor for conductor in reversed(self.topology.conductors)}
         above = {
-            one.b[0]: one.a[0] for one in reversed(self.topology.conductors) if "PE" not in one.cores[:1]
+            conductor.b[0]: conductor.a[0]
+            for conductor in reversed(self.topology.conductors)
+            if "PE" not in conductor.cores[:1]
         }
         on: dict[str, list[str]] = {
             part.id: [] for part in self.topology.parts.values() if part.kind == "board"
@@ -67,15 +69,15 @@ class Wiring:
         for name, end in self.topology.circuits.items():
             if end in into:
                 on.setdefault(into[end].a[0], []).append(name)
-        island_of = {name: one.forming for one in self.islands for name in one.circuits}
+        island_of = {name: island.forming for island in self.islands for name in island.circuits}
         found = []
         for board, circuits in on.items():
             part = self.topology.parts[board]
             feed = next(
                 (
-                    one.cores
-                    for one in self.topology.conductors
-                    if one.b[0] == board and one.b[1] in ("in", "line")
+                    conductor.cores
+                    for conductor in self.topology.conductors
+                    if conductor.b[0] == board and conductor.b[1] in ("in", "line")
                 ),
                 (),
             )
@@ -93,7 +95,9 @@ class Wiring:
             )
             forming = next((island_of[name] for name in circuits if name in island_of), ())
             if not circuits:  # an empty board is fed by the unit that its feed leads to
-                forming = next((one.forming for one in self.islands if set(one.forming) & set(way[1:])), ())
+                forming = next(
+                    (island.forming for island in self.islands if set(island.forming) & set(way[1:])), ()
+                )
             legs = tuple(core for core in feed if core not in QUIET and core != "N")
             found.append(
                 BoardPlace(
@@ -110,7 +114,7 @@ class Wiring:
 
     def board_of(self, circuit: str) -> BoardPlace | None:
         """The board that a circuit hangs on."""
-        return next((one for one in self.boards if circuit in one.circuits), None)
+        return next((board for board in self.boards if circuit in board.circuits), None)
 
     def state(self, name: str) -> Answer | None:
         """What a standard state makes of it; None where this installation has no such state."""
@@ -169,17 +173,17 @@ class Backed:
 
 def backed_of(wiring: Wiring, job: Job, unit: Unit) -> Backed:
     """What a unit carries in an outage, by the graph."""
-    island = next((one for one in wiring.islands if unit.id in one.forming), None)
+    island = next((island for island in wiring.islands if unit.id in island.forming), None)
     if island is None:
         return Backed(unit, (), forming=(), share=1.0, following=(), carries=False)
     inside = set(island.circuits)
-    forming = tuple(one for one in job.units if one.id in island.forming)
-    rated = {one.id: job.sheet_of(one).rated_kva for one in forming}
+    forming = tuple(unit for unit in job.units if unit.id in island.forming)
+    rated = {unit.id: job.sheet_of(unit).rated_kva for unit in forming}
     return Backed(
         unit,
         tuple(c for c in job.with_role(Role.HELD, Role.SHED) if c.id in inside),
         forming=forming,
         share=rated[unit.id] / sum(rated.values()),
-        following=tuple(one for one in job.units if one.id in island.following),
+        following=tuple(unit for unit in job.units if unit.id in island.following),
         carries=bool(island.circuits),
     )

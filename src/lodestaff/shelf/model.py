@@ -103,7 +103,7 @@ class Shelf(Frozen):
 
     def without(self, entry_id: str) -> "Shelf":
         self.get(entry_id)
-        return Shelf(entries=tuple(one for one in self.entries if one.id != entry_id))
+        return Shelf(entries=tuple(entry for entry in self.entries if entry.id != entry_id))
 
 
 def shelf_path() -> Path:

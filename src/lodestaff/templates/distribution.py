@@ -238,8 +238,8 @@ def _side_by_side(plan: Layout) -> None:
             )
         )
     boards = {Role.HELD: "backup", Role.SHED: "backup", Role.GRID: "grid", Role.LOCKED: "grid"}
-    for turn, one in enumerate(plan.circuits):
-        plan.move([one.id], f"{boards[one.role]}-{turn % len(units) + 1}")
+    for turn, circuit in enumerate(plan.circuits):
+        plan.move([circuit.id], f"{boards[circuit.role]}-{turn % len(units) + 1}")
     plan.backed = "backup-1"
 
 

@@ -31,7 +31,7 @@ def faces_and_strings(wanted: Wanted, chosen: Chosen) -> tuple[list[dict[str, An
     from lodestaff.catalogue.kinds import checked, kind_named
     from lodestaff.shelf.model import starter
 
-    entry = next(one for one in starter().entries if one.id == chosen.module)
+    entry = next(entry for entry in starter().entries if entry.id == chosen.module)
     sheet = checked(kind_named("module"), dict(entry.values), entry.id)
     w, h = sheet.width_m, sheet.length_m  # type: ignore[attr-defined]
     makers = [unit for unit in chosen.units if tracker_names(unit).trackers]
@@ -42,7 +42,7 @@ def faces_and_strings(wanted: Wanted, chosen: Chosen) -> tuple[list[dict[str, An
         for unit, tracker, count in roof.strings:
             name = f"string-{len(strings) + 1}"
             owner = makers[min(unit, len(makers) - 1)]
-            known = [one.name for one in tracker_names(owner).trackers]
+            known = [tracker.name for tracker in tracker_names(owner).trackers]
             strings.append(
                 {
                     "id": name,

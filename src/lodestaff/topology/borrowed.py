@@ -25,7 +25,7 @@ def borrowed(topology: Topology, answer: Answer) -> tuple[BorrowedNeutral, ...]:
     graph, labels = graph_of(topology), answer.settled.labels
     found = []
     for circuit, terminal in topology.circuits.items():
-        into = [one for one in topology.conductors if one.b == terminal]
+        into = [conductor for conductor in topology.conductors if conductor.b == terminal]
         line = next((one for one in into if one.cores != (NEUTRAL,)), None)
         neutral = next((one for one in into if one.cores == (NEUTRAL,)), None)
         if line is None or neutral is None or not answer.live[line.id]:
@@ -51,6 +51,8 @@ def _devices(topology: Topology, start: Conductor) -> set[str]:
             found.add(part)
         if topology.parts[part].kind not in ("unit", "supply", "generator"):
             waiting += [
-                one.a[0] for one in topology.conductors if one.b[0] == part and "DC+" not in one.cores
+                conductor.a[0]
+                for conductor in topology.conductors
+                if conductor.b[0] == part and "DC+" not in conductor.cores
             ]
     return found

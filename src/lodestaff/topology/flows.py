@@ -126,11 +126,15 @@ def flows(
 
 
 def _roots(topology: Topology, answer: Answer) -> list[tuple[str, tuple[str, str]]]:
-    found = [(one.part, one.at) for one in topology.sources if one.kind == GRID and answer.state.grid_present]
+    found = [
+        (source.part, source.at)
+        for source in topology.sources
+        if source.kind == GRID and answer.state.grid_present
+    ]
     found += [
-        (one.part, one.at)
-        for one in topology.sources
-        if one.kind == GENERATOR and answer.positions.get(one.part) == "running"
+        (source.part, source.at)
+        for source in topology.sources
+        if source.kind == GENERATOR and answer.positions.get(source.part) == "running"
     ]
     found += [(unit.unit, unit.out) for unit in topology.units if unit.unit in answer.forming]
     return found

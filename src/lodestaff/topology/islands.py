@@ -44,12 +44,14 @@ def islands(topology: Topology, answer: Answer) -> tuple[Island, ...]:
         found.append(
             Island(
                 tuple(
-                    one.unit for one in topology.units if one.unit in joined and one.unit in answer.forming
+                    unit.unit
+                    for unit in topology.units
+                    if unit.unit in joined and unit.unit in answer.forming
                 ),
                 tuple(
-                    one.unit
-                    for one in topology.units
-                    if one.unit in joined and one.unit not in answer.forming
+                    unit.unit
+                    for unit in topology.units
+                    if unit.unit in joined and unit.unit not in answer.forming
                 ),
                 tuple(name for name, at in ends.items() if at and at <= here),
             )

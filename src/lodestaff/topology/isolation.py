@@ -58,7 +58,7 @@ def _devices(topology: Topology, unit: str, port: str) -> list[str] | None:
     devices: list[str] = []
     wired = False
     while True:
-        into = next((one for one in topology.conductors if one.b == at), None)
+        into = next((conductor for conductor in topology.conductors if conductor.b == at), None)
         if into is None:
             return devices if wired else None
         wired = True

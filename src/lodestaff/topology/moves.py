@@ -50,7 +50,7 @@ def _move(here: Answer, there: Answer, part: str, position: str) -> Move:
         fed=tuple(name for name, sources in there.fed.items() if sources and not here.fed[name]),
         made_live=len(then - live),
         made_dead=len(live - then),
-        hazards=tuple(one for one in there.hazards if one not in here.hazards),
+        hazards=tuple(hazard for hazard in there.hazards if hazard not in here.hazards),
     )
 
 
@@ -113,11 +113,11 @@ def failures(topology: Topology) -> tuple[Failure, ...]:
         kept = tuple(name for name in fed if after.fed[name])
         live = {part for parts in after.sources.values() for part in parts}
         working = [
-            one
-            for one in topology.sources
-            if one.kind == "battery"
-            and one.part in live
-            and after.unit_modes.get(one.unit) in ("island", "follows")
+            source
+            for source in topology.sources
+            if source.kind == "battery"
+            and source.part in live
+            and after.unit_modes.get(source.unit) in ("island", "follows")
         ]
         found.append(
             Failure(

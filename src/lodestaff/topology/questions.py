@@ -58,9 +58,11 @@ class Asked:
 @lru_cache(maxsize=32)
 def _asked(holder: Holder) -> Asked:
     topology = holder.topology
-    grid = answer(topology, State("grid")) if any(one.kind == GRID for one in topology.sources) else None
+    grid = (
+        answer(topology, State("grid")) if any(source.kind == GRID for source in topology.sources) else None
+    )
     dark = answer(topology, State("island", grid_present=False))
-    found = tuple(one for one in islands(topology, dark) if one.circuits)
+    found = tuple(island for island in islands(topology, dark) if island.circuits)
     seen = flows(topology, grid, NOTHING_KVA, 1.0).seen if grid is not None else {}
     return Asked(grid, dark, found, seen)
 
@@ -80,7 +82,9 @@ def shown_states(topology: Topology) -> tuple[State, ...]:
     lives."""
     backup = asked(topology).has_backup
     return tuple(
-        one for one in standard_states(topology) if backup or not one.name.endswith("failed in an outage")
+        state
+        for state in standard_states(topology)
+        if backup or not state.name.endswith("failed in an outage")
     )
 
 
@@ -130,12 +134,12 @@ def led(topology: Topology) -> tuple[Led, ...]:
 def inside_cases(topology: Topology) -> frozenset[str]:
     """Conductors inside sealed cases: nothing that a hand reaches."""
     ports = {unit.battery for unit in topology.units if unit.sealed and unit.battery}
-    return frozenset(one.id for one in topology.conductors if one.b in ports)
+    return frozenset(conductor.id for conductor in topology.conductors if conductor.b in ports)
 
 
 def has_generator(topology: Topology) -> bool:
-    return any(one.kind == GENERATOR for one in topology.sources)
+    return any(source.kind == GENERATOR for source in topology.sources)
 
 
 def has_grid(topology: Topology) -> bool:
-    return any(one.kind == GRID for one in topology.sources)
+    return any(source.kind == GRID for source in topology.sources)

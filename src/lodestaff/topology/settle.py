@@ -76,11 +76,13 @@ class _Settling:
         self.loose = frozenset(state.loose)
         self.settings = {part.id: part.positions[0] for part in topology.switches()}
         self.settings.update({part: position for part, position in state.hands if part in self.settings})
-        for one in topology.automatics:
-            self.settings[one.part] = one.choices[-1] if one.rule != "first live" else one.choices[0]
+        for automatic in topology.automatics:
+            self.settings[automatic.part] = (
+                automatic.choices[-1] if automatic.rule != "first live" else automatic.choices[0]
+            )
         self.modes = {unit.unit: "off" for unit in topology.units}
         self.forming: frozenset[str] = frozenset()
-        self.gateways = [one for one in topology.automatics if one.rule == "gateway"]
+        self.gateways = [automatic for automatic in topology.automatics if automatic.rule == "gateway"]
 
     def run(self) -> Settled:
         seen = 0
@@ -90,8 +92,8 @@ class _Settling:
             self._lead()
             self._units()
             self._lead()
-            for one in self.topology.automatics:
-                self.settings[one.part] = self._position(one)
+            for automatic in self.topology.automatics:
+                self.settings[automatic.part] = self._position(automatic)
             seen += 1
             if self.settings == before or seen >= ROUNDS:
                 return Settled(
@@ -139,10 +141,10 @@ class _Settling:
 
     def _gateway_of(self, unit: UnitPorts) -> Automatic | None:
         here = {self.labels[n] for core, n in self.graph.cores_at(unit.out).items() if core not in QUIET}
-        for one in self.gateways:
-            load = self.graph.cores_at((one.part, "load"))
+        for gateway in self.gateways:
+            load = self.graph.cores_at((gateway.part, "load"))
             if any(self.labels[number] in here for core, number in load.items() if core not in QUIET):
-                return one
+                return gateway
         return None
 
     # --- devices ---------------------------------------------------------------------------------------

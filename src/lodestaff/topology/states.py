@@ -72,9 +72,9 @@ def standard_states(topology: Topology) -> tuple[State, ...]:
     plugged = {port for unit in topology.units if unit.module_level for port in unit.arrays}
     arrays = tuple(
         sorted(
-            one.id
-            for one in topology.conductors
-            if topology.parts[one.a[0]].kind == "array" and one.b not in plugged
+            conductor.id
+            for conductor in topology.conductors
+            if topology.parts[conductor.a[0]].kind == "array" and conductor.b not in plugged
         )
     )
     found = [State("grid")] if grid else []

@@ -28,7 +28,11 @@ def draw(
 
     With `terminals` each conductor has its port and cores written at the end that it feeds.
     """
-    longest = max((len(terminal_words(one)) for one in topology.conductors), default=0) if terminals else 0
+    longest = (
+        max((len(terminal_words(conductor)) for conductor in topology.conductors), default=0)
+        if terminals
+        else 0
+    )
     layout = lay_out(topology, text_mm, longest * CHARACTER * text_mm)
     shapes: list[Shape] = []
     for conductor in topology.conductors:

@@ -51,7 +51,7 @@ def isolation(job: Job, topology: Topology) -> Isolation:
         state = state.with_hand(name, position)
         found = answer(topology, state)
         down.append(_step(job, topology, part=part, position=position, found=found, start=LOCKED_OUT))
-    off = next(one for one in standard_states(topology) if one.name == "all off")
+    off = next(state for state in standard_states(topology) if state.name == "all off")
     last = answer(topology, off)
     inside = inside_cases(topology)
     stays = tuple(
@@ -60,7 +60,9 @@ def isolation(job: Job, topology: Topology) -> Isolation:
         if name not in inside
     )
     up = []
-    for name in sorted(switches, key=lambda one: (_start_rank(job, switches[one]), -order.index(one))):
+    for name in sorted(
+        switches, key=lambda switch: (_start_rank(job, switches[switch]), -order.index(switch))
+    ):
         part = switches[name]
         state = state.with_hand(name, part.positions[0])
         up.append(
@@ -117,7 +119,7 @@ def _step(job: Job, topology: Topology, part: Part, position: str, found: Answer
 
 
 def _conductor_words(topology: Topology, name: str) -> str:
-    conductor = next(one for one in topology.conductors if one.id == name)
+    conductor = next(conductor for conductor in topology.conductors if conductor.id == name)
     return (
         f"{topology.parts[conductor.a[0]].name} to {topology.parts[conductor.b[0]].name} ({conductor.name})"
     )

@@ -23,13 +23,13 @@ class Label:
 def labels(job: Job, topology: Topology) -> tuple[Label, ...]:
     """Every place where a person may open something, and every switch that isolates."""
     pack, found = job.pack, []
-    kinds = [words for kind, words in SOURCES if any(one.kind == kind for one in topology.sources)]
+    kinds = [words for kind, words in SOURCES if any(source.kind == kind for source in topology.sources)]
     sources = ", ".join(kinds[:-1]) + (" and " if len(kinds) > 1 else "") + kinds[-1] if kinds else "none"
-    units = {one.unit: one for one in topology.units}
+    units = {unit.unit: unit for unit in topology.units}
     for part in topology.parts.values():
         found += _of_part(job, part, sources, units.get(part.id))
     earth = pack.word("earth")
-    for rod in [one for one in job.parts if isinstance(one, Electrode)]:
+    for rod in [part for part in job.parts if isinstance(part, Electrode)]:
         at = topology.parts.get(address(rod.at).part)
         found.append(
             Label(

@@ -182,7 +182,7 @@ def _nodes(
             )
         if part.kind == "unit":
             h = max(10.0, min(h, 8.0 * (len(part.ports) - 1)))
-        coming = sum(one.b[0] == name for one in topology.conductors)
+        coming = sum(conductor.b[0] == name for conductor in topology.conductors)
         if written and coming > 1:  # each has its words at its end
             h = max(h, 1.3 * text_mm * (coming + 1))
         head = 1.0 + 1.2 * text_mm if part.kind == "board" else 0.0
@@ -334,9 +334,9 @@ def _stretch_boards(
         for above, name, below in zip([None, *column], column, [*column[1:], None], strict=False):
             board = nodes[name].box
             fed = [
-                boxes[one.b[0]]
-                for one in topology.conductors
-                if one.a[0] == name and topology.parts[one.b[0]].kind == "circuit"
+                boxes[conductor.b[0]]
+                for conductor in topology.conductors
+                if conductor.a[0] == name and topology.parts[conductor.b[0]].kind == "circuit"
             ]
             if board is None or board.part.kind != "board" or not fed:
                 continue
@@ -365,7 +365,7 @@ def _port_heights(
         box = boxes[part]
         order = sorted(ports)
         if box.part.kind in ("bypass", "throw", "interlock"):
-            order = sorted(ports, key=lambda one: box.part.ports.index(one[1]))
+            order = sorted(ports, key=lambda port: box.part.ports.index(port[1]))
         for index, (_, port) in enumerate(order, start=1):
             heights[part, port] = box.y + box.h * index / (len(ports) + 1)
     return heights

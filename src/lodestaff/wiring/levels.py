@@ -89,8 +89,10 @@ def _around(topology: Topology, focus: str) -> Topology:
                     beyond.add(other)
         edge = beyond - near
         near |= edge
-    conductors = tuple(one for one in topology.conductors if one.a[0] in near and one.b[0] in near)
-    wired = {end[0] for one in conductors for end in (one.a, one.b)}
+    conductors = tuple(
+        conductor for conductor in topology.conductors if conductor.a[0] in near and conductor.b[0] in near
+    )
+    wired = {end[0] for conductor in conductors for end in (conductor.a, conductor.b)}
     relays = {unit.bond_relay for unit in topology.units if unit.unit in wired}
     parts = {name: part for name, part in topology.parts.items() if name in wired or name in relays}
     return replace(topology, parts=parts, conductors=conductors)

@@ -24,7 +24,7 @@ class Offer:
 def offers(job: Job, topology: Topology, name: str) -> tuple[Offer, ...]:
     """What a person may do at a part or conductor, by its id."""
     found: list[Offer] = []
-    conductor = next((one for one in topology.conductors if one.id == name), None)
+    conductor = next((conductor for conductor in topology.conductors if conductor.id == name), None)
     if conductor is not None:
         found += _in_conductor(job, topology, conductor)
     part = topology.parts.get(name)
@@ -72,7 +72,7 @@ def _at_part(job: Job, topology: Topology, part: Part) -> list[Offer]:
             "fed_from": name,
         }
         found.append(Offer(f"Add a board fed from {part.name}", (_with(job, board),)))
-    gateways = [one for one in topology.parts.values() if one.kind == "gateway"]
+    gateways = [part for part in topology.parts.values() if part.kind == "gateway"]
     if part.kind == "board":
         fed = next((each for each in normalised(job).parts if each.id == name), None)
         for gateway in gateways:
@@ -86,7 +86,7 @@ def _at_part(job: Job, topology: Topology, part: Part) -> list[Offer]:
                 found.append(
                     Offer(f"Intercept the feeder of {part.name} by {gateway.name}", (_with(job, one),))
                 )
-    unit = next((one for one in topology.units if one.unit == name), None)
+    unit = next((unit for unit in topology.units if unit.unit == name), None)
     if unit is not None and unit.transfer and unit.serves and not _bypassed(topology, name):
         bypass: dict[str, Any] = {"kind": "bypass", "id": _fresh(job, f"{name}-bypass"),
                                   "name": f"Bypass of {part.name}"[:60],
@@ -98,7 +98,8 @@ def _at_part(job: Job, topology: Topology, part: Part) -> list[Offer]:
 
 def _bypassed(topology: Topology, unit: str) -> bool:
     return any(
-        one.a == (unit, "backup") and topology.parts[one.b[0]].kind == "bypass" for one in topology.conductors
+        conductor.a == (unit, "backup") and topology.parts[conductor.b[0]].kind == "bypass"
+        for conductor in topology.conductors
     )
 
 

@@ -104,7 +104,7 @@ class BackupsPage(SidePage):
             by=self.by.text().strip(),
             date=f"{date.today():%Y-%m-%d}",
         )
-        rows = [*(one.model_dump(mode="json") for one in job.choices), choice.model_dump(mode="json")]
+        rows = [*(choice.model_dump(mode="json") for choice in job.choices), choice.model_dump(mode="json")]
         done = self.store.edit(f"Record the choice: {name}", Change("choices", rows))
         if done:
             self.words.setText(f"Recorded: {name}. It stands at Site among the choices, and in the pack.")

@@ -201,7 +201,7 @@ class PartsPage(QWidget):
         )
 
     def _fitted(self, fits: list[Fit]) -> None:
-        self.fits |= {one.entry: one for one in fits}
+        self.fits |= {fit.entry: fit for fit in fits}
         self.gallery.show_cases(tuple(self._case(entry) for entry in self.shelf.of_kind(self.kind)))
         self._show_entry()
 
@@ -211,7 +211,7 @@ class PartsPage(QWidget):
     def _show_entry(self) -> None:
         entry = self._entry()
         self.form.show_entry(entry)
-        doubts = [f"{one.weight}: {one.words}" for one in entry.remarks] if entry else []
+        doubts = [f"{remark.weight}: {remark.words}" for remark in entry.remarks] if entry else []
         if entry is not None and entry.missing:
             doubts.append(f"missing: {', '.join(entry.missing)}")
         found = self.fits.get(entry.id) if entry else None
@@ -260,7 +260,7 @@ class PartsPage(QWidget):
         self.form.setFocus()
 
     def _try(self, entry_id: str) -> None:
-        entry = next((one for one in self.shelf.entries if one.id == entry_id), None)
+        entry = next((entry for entry in self.shelf.entries if entry.id == entry_id), None)
         if entry is None or not self.old():
             return
         if entry.missing:

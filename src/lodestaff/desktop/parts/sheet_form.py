@@ -73,7 +73,7 @@ class SheetForm(Table[FieldRow | Beside]):
         """Show an entry's fields; missing ones that are needed and doubtful ones are marked."""
         self.entry = entry
         remarks = entry.remarks if entry is not None else ()
-        self.doubtful = frozenset(field for one in remarks for field in one.fields)
+        self.doubtful = frozenset(field for remark in remarks for field in remark.fields)
         self.show_rows((*entry.of.rows, *BESIDE) if entry is not None else ())
 
     def _kept(self, row: FieldRow | Beside) -> Any:

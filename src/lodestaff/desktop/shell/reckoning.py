@@ -246,7 +246,9 @@ class Reckoning(QStackedWidget):
         self._all = findings
         passed = sum(finding.status == "passed" for finding in findings)
         folded = passed > FOLD_ABOVE and not self.unfolded
-        self._show_findings([one for one in findings if one.status != "passed"] if folded else findings)
+        self._show_findings(
+            [finding for finding in findings if finding.status != "passed"] if folded else findings
+        )
         self.fold_button.setVisible(passed > FOLD_ABOVE)
         self.fold_button.setText(
             f"Show {passed} checks that passed" if folded else "Hide the checks that passed"

@@ -296,7 +296,7 @@ class Window(QMainWindow):
             self.staff.show_worst(worst)
             if self.reckoning.currentIndex() == 0:
                 findings = sorted(
-                    station.findings(), key=lambda one: (ORDER.index(one.verdict), not one.open)
+                    station.findings(), key=lambda finding: (ORDER.index(finding.verdict), not finding.open)
                 )
                 self.reckoning.show_figures(
                     station.readings(), findings, station.readings_before(), station.note()

@@ -25,7 +25,10 @@ def gives_and_takes(view: QTableView, together: Together = nullcontext) -> None:
 def copy(view: QTableView) -> None:
     """The chosen cells, a line for each row, tabs between columns; cells in between that aren't chosen are
     empty."""
-    chosen = {(one.row(), one.column()): str(one.data() or "") for one in view.selectedIndexes()}
+    chosen = {
+        (selectedIndex.row(), selectedIndex.column()): str(selectedIndex.data() or "")
+        for selectedIndex in view.selectedIndexes()
+    }
     if not chosen:
         return
     rows, columns = ({place[side] for place in chosen} for side in (0, 1))

@@ -121,7 +121,7 @@ def _of_xml(raw: bytes, name: str) -> bytes:
         root = ET.fromstring(raw)
     except (ET.ParseError, ValueError, LookupError) as trouble:
         raise JobError(f"is damaged XML: {trouble}", name, "get the file anew") from trouble
-    blocks = [one for one in root.iter() if _tag(one) == "IntervalBlock"]
+    blocks = [tag for tag in root.iter() if _tag(tag) == "IntervalBlock"]
     if not blocks:
         raise JobError("holds no IntervalBlock", name, "interval data as ESPI XML, or a CSV file")
     types = _types(root, name)
@@ -144,23 +144,25 @@ def _child(element: ET.Element | None, *names: str) -> str:
 
 def _types(root: ET.Element, name: str) -> Callable[[ET.Element], ET.Element | None]:
     """Of each block its reading type: the only one, or by the links of the feed's entries."""
-    types = [one for one in root.iter() if _tag(one) == "ReadingType"]
+    types = [tag for tag in root.iter() if _tag(tag) == "ReadingType"]
     if len(types) == 1:
         return lambda _: types[0]
     found: dict[ET.Element, ET.Element] = {}
-    entries = [one for one in root.iter() if _tag(one) == "entry"]
-    readings = [one for one in entries if _has(one, "MeterReading")]
+    entries = [tag for tag in root.iter() if _tag(tag) == "entry"]
+    readings = [entry for entry in entries if _has(entry, "MeterReading")]
     for entry in entries:
-        for block in (one for one in entry.iter() if _tag(one) == "IntervalBlock"):
+        for block in (tag for tag in entry.iter() if _tag(tag) == "IntervalBlock"):
             up = _links(entry, "up")
             for reading in readings:
                 if any(link in up or f"{link}/IntervalBlock" in up for link in _links(reading, "self")):
                     related = _links(reading, "related")
                     kinds = (
-                        one for one in entries if _has(one, "ReadingType") and _links(one, "self") & related
+                        entry
+                        for entry in entries
+                        if _has(entry, "ReadingType") and _links(entry, "self") & related
                     )
                     for kind in kinds:
-                        found[block] = next(one for one in kind.iter() if _tag(one) == "ReadingType")
+                        found[block] = next(tag for tag in kind.iter() if _tag(tag) == "ReadingType")
     if not found:
         raise JobError(
             f"holds {len(types)} reading types, and no link says which is whose",
@@ -176,7 +178,7 @@ def _has(entry: ET.Element, tag: str) -> bool:
 
 def _links(entry: ET.Element, rel: str) -> set[str]:
     links = (one for one in entry if _tag(one) == "link" and one.get("rel") == rel)
-    return {one.get("href", "").rstrip("/") for one in links}
+    return {link.get("href", "").rstrip("/") for link in links}
 
 
 def _delivered(kind: ET.Element) -> bool:

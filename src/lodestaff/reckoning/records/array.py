@@ -35,7 +35,9 @@ def string_limits(job: Job, string: ModuleString) -> tuple[ModuleVolts, Lengths]
 
 
 def tracker_of(job: Job, string: ModuleString) -> Tracker:
-    return next(one for one in job.sheet_of(job.unit(string.unit)).trackers if one.name == string.tracker)
+    return next(
+        tracker for tracker in job.sheet_of(job.unit(string.unit)).trackers if tracker.name == string.tracker
+    )
 
 
 @makes
@@ -73,7 +75,7 @@ def on_trackers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[OnTracker]
             (tracker, on) for tracker in job.sheet_of(unit).trackers if (on := _strings(job, unit, tracker))
         ]
         for number, (tracker, strings) in enumerate(() if job.sheet_of(unit).module_level else loaded):
-            faces = {face for one in strings for face in one.faces}
+            faces = {face for string in strings for face in string.faces}
             yield OnTracker(
                 owner=f"{unit.id}/{tracker.name}",
                 unit=unit.name if len(job.units) > 1 else "",
@@ -169,7 +171,7 @@ def branches(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Branch]:
                 volts=volts_of(job, face),
                 unit=sheet,
                 units=unit.count,
-                modules=sum(one.count_of(name) for one in faces for name in strings),
+                modules=sum(face.count_of(name) for face in faces for name in strings),
                 first=face is faces[0],
                 soft_low=soft(record_low=job.site.record_low_c),
             )

@@ -47,15 +47,15 @@ def held_loads(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldLoad]:
         silent = ("the sheet gives no derating",) if sheet.derate_from_c is None else ()
         facts = {f"hottest_place_of_{unit.name}": ambient}
         powers = {f"running_power_of_{c.name}": c.known for c in held}
-        sheets = [job.sheet_of(one) for one in backed.forming]
+        sheets = [job.sheet_of(unit) for unit in backed.forming]
         yield HeldLoad(
             owner=unit.id,
-            unit=" and ".join(one.name for one in backed.forming),
+            unit=" and ".join(unit.name for unit in backed.forming),
             phase=unit.phase,
             circuits=held,
-            rated_kw=sum(one.rated_kw for one in sheets),
-            rated_kva=sum(one.rated_kva for one in sheets),
-            surge_kva=sum(one.surge_kva for one in sheets),
+            rated_kw=sum(sheet.rated_kw for sheet in sheets),
+            rated_kva=sum(sheet.rated_kva for sheet in sheets),
+            surge_kva=sum(sheet.surge_kva for sheet in sheets),
             surge_s=sheet.surge_s,
             rated_share=share,
             derating_words=words,
@@ -106,7 +106,7 @@ def cares(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Care]:
 @makes
 def bonds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Bonds]:
     yield Bonds(
-        states=tuple((one.state.name, one.networks) for one in reckoner.wiring(job).answers),
+        states=tuple((answer.state.name, answer.networks) for answer in reckoner.wiring(job).answers),
         per_network=job.pack.value("bonds_per_network"),
         bond_word=job.pack.word("bond"),
         rcd_word=job.pack.word("residual_current_device"),
@@ -145,7 +145,7 @@ def _free(job: Job, topology: Topology, keeping: set[str]) -> list[Unit]:
 
 def _follows(job: Job, free: list[Unit]) -> tuple[Remedy, ...]:
     """That free units keep the limit of the transformer on the supply: for whoever has the maker's word."""
-    whole = next((one for one in job.parts if isinstance(one, Transformer) and one.proves_limit), None)
+    whole = next((part for part in job.parts if isinstance(part, Transformer) and part.proves_limit), None)
     if whole is None or not free:
         return ()
     names = f"{' and '.join(unit.name for unit in free)} follow{'s' if len(free) == 1 else ''}"

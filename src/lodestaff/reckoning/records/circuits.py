@@ -34,9 +34,9 @@ def legs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Legs]:
     cures: dict[str, Remedy] = {}
     if deep and far:  # dealing takes a programme for each board: only where something is out of balance
         cures = {
-            one.board: Remedy(f"Deal {len(one.moved)} circuits anew", one.changes)
-            for one in deal_out(reckoner, job)
-            if one.changes
+            dealt.board: Remedy(f"Deal {len(dealt.moved)} circuits anew", dealt.changes)
+            for dealt in deal_out(reckoner, job)
+            if dealt.changes
         }
     for board, on, circuits, load in boards:
         yield Legs(
@@ -57,7 +57,7 @@ def legs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Legs]:
         )
         yield Legs(
             board=unit.id,
-            name=f"Backed up by {' and '.join(one.name for one in forming)}",
+            name=f"Backed up by {' and '.join(unit.name for unit in forming)}",
             legs=on,
             load=load,
             rated_a=rated,
@@ -78,12 +78,12 @@ def _held_legs(reckoner: Reckoner, job: Job) -> Iterator[Held]:
     volts = job.pack.value("nominal_v").value
     for unit in reckoner.forming(job):
         backed = reckoner.backed(job, unit)
-        on = tuple(leg for leg in job.site.phases if any(leg in one.legs for one in backed.forming))
+        on = tuple(leg for leg in job.site.phases if any(leg in unit.legs for unit in backed.forming))
         circuits = [c for c in backed.circuits if c.role is Role.HELD and set(c.legs) <= set(on)]
         if len(on) < 2 or not circuits:
             continue
         rated = tuple(
-            sum(job.sheet_of(one).rated_kva / len(one.legs) for one in backed.forming if leg in one.legs)
+            sum(job.sheet_of(unit).rated_kva / len(unit.legs) for unit in backed.forming if leg in unit.legs)
             * 1000
             / volts
             for leg in on
@@ -96,7 +96,9 @@ def stranges(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Strange]:
     islands = reckoner.wiring(job).islands
     if not islands:
         return
-    gives = [{leg for unit in job.units if unit.id in one.forming for leg in unit.legs} for one in islands]
+    gives = [
+        {leg for unit in job.units if unit.id in island.forming for leg in unit.legs} for island in islands
+    ]
     wrong = tuple(
         c for c in job.with_role(Role.HELD, Role.SHED) if not any(set(c.legs) <= there for there in gives)
     )
@@ -208,12 +210,12 @@ def by_hands(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ByHand]:
             dropped.append((c, c.switched_by))
         else:
             hand.append(c)
-    inside = {name for one in wiring.islands for name in one.circuits}
+    inside = {name for island in wiring.islands for name in island.circuits}
     held = sum(c.running_kva for c in job.with_role(Role.HELD) if c.id in inside)
     given = sum(
         job.sheet_of(unit).rated_kva
         for unit in job.units
-        if any(unit.id in one.forming for one in wiring.islands)
+        if any(unit.id in island.forming for island in wiring.islands)
     )
     yield ByHand(tuple(hand), tuple(dropped), job.mains.grid, held + sum(c.running_kva for c in hand) - given)
 
@@ -245,13 +247,13 @@ def restarts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Restart]:
     for unit in reckoner.forming(job):
         backed = reckoner.backed(job, unit)
         held = tuple(c for c in backed.circuits if c.role is Role.HELD)
-        sheets = [job.sheet_of(one) for one in backed.forming]
+        sheets = [job.sheet_of(unit) for unit in backed.forming]
         yield Restart(
             owner=unit.id,
-            unit=" and ".join(one.name for one in backed.forming),
+            unit=" and ".join(unit.name for unit in backed.forming),
             circuits=held,
             running_kva=sum(c.running_kva for c in held),
-            surge_kva=sum(one.surge_kva for one in sheets),
+            surge_kva=sum(sheet.surge_kva for sheet in sheets),
             surge_s=sheets[0].surge_s,
             grid=job.mains.grid,
         )

@@ -10,7 +10,9 @@ MEASURED = (("irradiance", "poa_w_m2", "W/m²"), ("module temperature", "module_
 
 def step_proofs(proof: Proof) -> tuple[StepProof, ...]:
     """A record for each step that was read."""
-    return tuple(_record(one) for one in proof.results if one.reading is not None and one.reading.numbers)
+    return tuple(
+        _record(result) for result in proof.results if result.reading is not None and result.reading.numbers
+    )
 
 
 def _record(result: StepResult) -> StepProof:

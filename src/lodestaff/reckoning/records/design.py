@@ -48,7 +48,7 @@ def electrodes(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Electrode]:
     asked, off_grid = reckoner.asked(job), not job.mains.grid
     if not asked.has_backup:
         return
-    forming = {name for one in asked.islands for name in one.forming}
+    forming = {name for island in asked.islands for name in island.forming}
     opening = [
         unit
         for unit in job.units
@@ -75,7 +75,7 @@ def _plan_electrode(job: Job, at: str) -> tuple[Remedy, ...]:
         name=f"{job.pack.word('earth').capitalize()} electrode",
         at=at,
     )
-    parts = [*(one.model_dump(mode="json") for one in job.parts), part.model_dump(mode="json")]
+    parts = [*(part.model_dump(mode="json") for part in job.parts), part.model_dump(mode="json")]
     return cure(
         "Plan an electrode at the changeover" if job.mains.grid else "Plan an electrode", "parts", parts
     )

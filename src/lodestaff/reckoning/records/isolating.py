@@ -24,7 +24,7 @@ def isolations(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Isolated]:
         id = f"{way.unit}-{way.port}-isolator".replace(" ", "-")
         into = {"what": "isolator", "into": f"{way.unit}:{way.port}"}
         insert = {"kind": "insert", "id": id, "name": f"{name} {word}", **into}
-        kept = [one.model_dump(mode="json") for one in job.adjustments if one.id != id]
+        kept = [adjustment.model_dump(mode="json") for adjustment in job.adjustments if adjustment.id != id]
         yield Isolated(
             unit=way.unit,
             name=name,
@@ -54,7 +54,7 @@ def shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ShutdownSupp
     for part in job.parts:
         if not isinstance(part, Shutdown):
             continue
-        feed = next((one for one in topology.conductors if one.b == (part.id, "in")), None)
+        feed = next((conductor for conductor in topology.conductors if conductor.b == (part.id, "in")), None)
         states = []
         for found in wiring.answers:
             running = any(found.unit_modes.get(unit) in RUNNING for unit in part.units)
@@ -62,7 +62,7 @@ def shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ShutdownSupp
                 states.append((found.state.name, bool(feed is not None and found.live[feed.id])))
         off = answer(topology, State("shut down").with_hand(f"{part.id}-switch", "open"))
         stops = [one.id for one in topology.parts.values() if one.kind == "shutdown" and one.of in part.units]
-        dead = all(not off.live[one.id] for one in topology.conductors if one.a[0] in stops)
+        dead = all(not off.live[conductor.id] for conductor in topology.conductors if conductor.a[0] in stops)
         source = topology.parts.get(address(part.fed_from).part)
         yield ShutdownSupply(
             id=part.id,
@@ -105,15 +105,15 @@ def missing_shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[NoSh
 def _transmitters(reckoner: Reckoner, job: Job, bare: list[Unit]) -> tuple[Remedy, ...]:
     """A transmitter for the units of each island, on a board that lives with them; for all others on the
     first board."""
-    boards = [one for one in reckoner.wiring(job).boards if not one.contactor and one.circuits]
+    boards = [board for board in reckoner.wiring(job).boards if not board.contactor and board.circuits]
     if not job.parts or not boards:
         return ()
     groups: dict[str, list[str]] = {}
     for unit in bare:
-        own = next((one.id for one in boards if unit.id in one.forming), boards[0].id)
+        own = next((board.id for board in boards if unit.id in board.forming), boards[0].id)
         groups.setdefault(own, []).append(unit.id)
     taken = {part.id for part in job.parts}
-    rows = [one.model_dump(mode="json") for one in job.parts]
+    rows = [part.model_dump(mode="json") for part in job.parts]
     for number, (board, units) in enumerate(groups.items(), start=1):
         name = "Shutdown transmitter" if len(groups) == 1 else f"Shutdown transmitter {number}"
         id = next(one for one in (f"transmitter-{number}", f"transmitter-{number}-more") if one not in taken)

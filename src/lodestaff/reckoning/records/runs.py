@@ -32,7 +32,7 @@ def runs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Run]:
 
 def run_ids(topology: Topology) -> tuple[str, ...]:
     """The runs that the installation has."""
-    return tuple(dict.fromkeys(one.run for one in topology.conductors if one.run))
+    return tuple(dict.fromkeys(conductor.run for conductor in topology.conductors if conductor.run))
 
 
 def _flowing(reckoner: Reckoner, job: Job) -> dict[str, list[tuple[str, Through]]]:
@@ -48,9 +48,11 @@ def _flowing(reckoner: Reckoner, job: Job) -> dict[str, list[tuple[str, Through]
             continue
         flow = wiring.flows(answer, kva, nominal, charging)
         most = _given(job, answer, state)
-        for one in wiring.topology.conductors:
-            if one.run and one.id in flow.conductors:
-                found.setdefault(one.run, []).append((state, _capped(flow.conductors[one.id], most)))
+        for conductor in wiring.topology.conductors:
+            if conductor.run and conductor.id in flow.conductors:
+                found.setdefault(conductor.run, []).append(
+                    (state, _capped(flow.conductors[conductor.id], most))
+                )
     return found
 
 
@@ -78,7 +80,7 @@ def _capped(through: Through, most: dict[str, float] | None) -> Through:
     if most is None:
         return through
     legs = tuple((leg, min(taken, most.get(leg, taken)), given) for leg, taken, given in through.legs)
-    return Through(max(one[1] for one in legs), through.source_a, legs)
+    return Through(max(leg[1] for leg in legs), through.source_a, legs)
 
 
 def _ac(reckoner: Reckoner, job: Job) -> Iterator[Run]:
@@ -87,8 +89,8 @@ def _ac(reckoner: Reckoner, job: Job) -> Iterator[Run]:
     flowing, nominal = _flowing(reckoner, job), job.pack.value("nominal_v").value
     feeds = {f"{unit.id}-feed": unit for unit in job.units}
     for run in run_ids(topology):
-        members = [one for one in topology.conductors if one.run == run]
-        if any(DC[0] in one.cores for one in members):
+        members = [conductor for conductor in topology.conductors if conductor.run == run]
+        if any(DC[0] in member.cores for member in members):
             continue
         legs = tuple(core for core in members[0].cores if core not in QUIET)
         load, source, state = _worst(flowing.get(run, []), legs)
@@ -150,7 +152,7 @@ def _name(job: Job, topology: Topology, run: str) -> str:
     if (
         part is not None
         and part.kind == "bypass"
-        and sum(one.kind == "bypass" for one in topology.parts.values()) == 1
+        and sum(part.kind == "bypass" for part in topology.parts.values()) == 1
     ):
         return "Bypass feed"
     return f"{name} feed"
@@ -158,7 +160,7 @@ def _name(job: Job, topology: Topology, run: str) -> str:
 
 def _output_name(job: Job, topology: Topology, run: str, unit: str) -> str:
     """The run by which a unit gives out on its island: by the board that it feeds."""
-    ends = (topology.parts[one.b[0]] for one in topology.conductors if one.run == run)
+    ends = (topology.parts[conductor.b[0]] for conductor in topology.conductors if conductor.run == run)
     board = next((part for part in ends if part.kind == "board"), None)
     if board is None:
         return f"Output of {unit}"
@@ -182,7 +184,7 @@ def _battery(job: Job, unit: Unit, bank: Bank) -> Run:
         kind="battery",
         pack=job.pack,
         site=job.site,
-        cable=next((one for one in job.cables if one.id == f"{bank.id}-run"), None),
+        cable=next((cable for cable in job.cables if cable.id == f"{bank.id}-run"), None),
         voltage_v=None,
         two_way=True,
     )
@@ -216,6 +218,6 @@ def _arrays(job: Job, unit: Unit, topology: Topology) -> Iterator[Run]:
             voltage_v=min(
                 sum(n for _, n in on) * one.vmp_v for on, one in zip(strings, modules, strict=True)
             ),
-            load_a=(("", sum(one.imp_a for one in modules)),),
-            isc_a=sum(one.isc_a for one in modules),
+            load_a=(("", sum(module.imp_a for module in modules)),),
+            isc_a=sum(module.isc_a for module in modules),
         )

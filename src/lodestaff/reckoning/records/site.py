@@ -80,7 +80,7 @@ def _smaller(job: Job, phases: tuple[str, ...]) -> tuple[str, str, str] | None:
     mine = [unit for unit in job.units if set(phases) & set(unit.legs) and unit.sheet in job.sheets.hybrids]
     if not mine:
         return None
-    unit = max(mine, key=lambda one: job.sheet_of(one).rated_kva)
+    unit = max(mine, key=lambda own: job.sheet_of(own).rated_kva)
     sheet = job.sheets.hybrids[unit.sheet]
     part = sum(leg in phases for leg in unit.legs) / len(unit.legs)
     others = sum(kva for _, kva in registered(job, phases)) - sheet.rated_kva * part
@@ -123,7 +123,7 @@ STAGES = (
 def volts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Volts]:
     if not job.mains.grid or not job.units:
         return
-    unit, pack = max(job.units, key=lambda one: job.sheet_of(one).rated_kva), job.pack
+    unit, pack = max(job.units, key=lambda unit: job.sheet_of(unit).rated_kva), job.pack
     stages = [(words, pack.value(name)) for name, words in STAGES if name in pack.values]
     yield Volts(
         site=job.site,

@@ -44,7 +44,9 @@ def _name(topology: Topology, job: Job, id: str) -> str:
 def transfers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Transfer]:
     wiring = reckoner.wiring(job)
     topology = wiring.topology
-    found = [(one, _flows(job, wiring, one)) for one in wiring.answers if one.state.name in FLOWING]
+    found = [
+        (answer, _flows(job, wiring, answer)) for answer in wiring.answers if answer.state.name in FLOWING
+    ]
     for part in topology.parts.values():
         if part.kind not in BETWEEN or part.rated_a is None:
             continue
@@ -69,10 +71,10 @@ def joinings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Joining]:
     wiring = reckoner.wiring(job)
     topology = wiring.topology
     cases = []
-    for one in wiring.hazards:
-        moves = tuple(f"{_name(topology, job, part)} {position}" for part, position in one.state.hands)
-        leads = tuple(_name(topology, job, lead) for lead in one.hazard.leads)
-        cases.append((one.hazard.kind, leads, moves))
+    for hazard in wiring.hazards:
+        moves = tuple(f"{_name(topology, job, part)} {position}" for part, position in hazard.state.hands)
+        leads = tuple(_name(topology, job, lead) for lead in hazard.hazard.leads)
+        cases.append((hazard.hazard.kind, leads, moves))
     throws = [part for part in job.parts if isinstance(part, Throw) and not part.interlocked]
     cures = [cure(f"Interlock in {part.name}", f"parts/{part.id}/interlocked", True) for part in throws]
     yield Joining(tuple(cases), sum(1 for _ in joining_states(topology)), tuple(one for (one,) in cures))
@@ -104,7 +106,7 @@ def pass_throughs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PassThro
         by_leg = [on for leg in unit.legs if (on := [c for c in beyond if leg in c.legs])]
         together = max(sum(c.running_kva / len(c.legs) for c in on) for on in by_leg) * 1000 / volts
         drawn = [np.sum([reckoner.circuit_kw(job, c) / len(c.legs) for c in on], axis=0) for on in by_leg]
-        peak, step = max((float(one.max()), int(one.argmax())) for one in drawn)
+        peak, step = max((float(power.max()), int(power.argmax())) for power in drawn)
         over_kva = (together - rated) * volts / 1000
         yield PassThrough(
             unit=unit.unit,
@@ -135,7 +137,10 @@ def _ahead(job: Job, unit: str, beyond: list[Circuit], over_kva: float) -> tuple
         fed_from=job.unit(unit).fed_from or "block",
         circuits=tuple(c.id for c in taken),
     )
-    rows = [*(one.model_dump(mode="json") for one in job.adjustments), board.model_dump(mode="json")]
+    rows = [
+        *(adjustment.model_dump(mode="json") for adjustment in job.adjustments),
+        board.model_dump(mode="json"),
+    ]
     cures = cure(f"Take {', '.join(c.name for c in taken)} ahead of the unit", "adjustments", rows)
     try:
         return () if build(edit(job, *cures[0].changes)).orphans else cures
@@ -200,7 +205,7 @@ def _led_together(topology: Topology, one: str, other: str) -> bool:
 
 
 def _cures(job: Job, ct: str) -> tuple[tuple[Remedy, ...], tuple[Remedy, ...]]:
-    part = next((one for one in job.parts if one.id == ct and isinstance(one, Transformer)), None)
+    part = next((part for part in job.parts if part.id == ct and isinstance(part, Transformer)), None)
     if part is None:
         return (), ()
     places = Change(f"parts/{ct}/on", ["main-isolator"]), Change(f"parts/{ct}/watches", "whole site")
@@ -213,16 +218,16 @@ def limiteds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Limited]:
     if not job.mains.grid:
         return
     provers = tuple(
-        one.name
-        for one in sights(reckoner, job, deep)
-        if one.proves_limit and not one.hidden_units and not one.hidden_circuits and one.seen
+        sight.name
+        for sight in sights(reckoner, job, deep)
+        if sight.proves_limit and not sight.hidden_units and not sight.hidden_circuits and sight.seen
     )
     topology = reckoner.wiring(job).topology
     groups = [one for one in led(topology) if one.ct is not None and one.whole and one.ct.name in provers]
     obeying = {
-        name for one in groups for name in one.units if set(topology.unit(name).legs) <= set(one.phases)
+        name for group in groups for name in group.units if set(topology.unit(name).legs) <= set(group.phases)
     }
-    counted = {phase for one in groups for phase in one.phases}
+    counted = {phase for group in groups for phase in group.phases}
     yield Limited(
         export_kw=job.limits.export_kw,
         import_kw=job.limits.import_kw,
@@ -305,7 +310,7 @@ def borroweds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Borrowed]:
 def places(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Places]:
     topology = reckoner.wiring(job).topology
     yield Places(
-        orphans=tuple((one.id, one.kind, one.missing) for one in topology.orphans),
+        orphans=tuple((orphan.id, orphan.kind, orphan.missing) for orphan in topology.orphans),
         unwired=tuple((id, job.circuit(id).name) for id in topology.unwired),
         adjustments=len(job.adjustments),
         stray_cables=tuple(cable.id for cable in job.cables if cable.id not in run_ids(topology)),

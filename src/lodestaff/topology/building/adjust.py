@@ -24,45 +24,63 @@ FEEDS = ("fed_from", "first", "second")
 def adjusted(job: Job, plan: Plan) -> tuple[Plan, list[Orphan]]:
     """The plan after all adjustments of parts, in their order; insertions into conductors come later."""
     orphans: list[Orphan] = []
-    for one in job.adjustments:
+    for adjustment in job.adjustments:
         known = {"block", *(unit.id for unit in plan.units), *(part.id for part in plan.parts)}
         parts = {part.id: part for part in plan.parts}
-        if isinstance(one, MoveTransformer):
-            if one.ct not in parts:
-                orphans.append(Orphan(one.id, one.kind, f"the current transformer {one.ct} is not there"))
+        if isinstance(adjustment, MoveTransformer):
+            if adjustment.ct not in parts:
+                orphans.append(
+                    Orphan(
+                        adjustment.id,
+                        adjustment.kind,
+                        f"the current transformer {adjustment.ct} is not there",
+                    )
+                )
                 continue
-            plan = _with(plan, one.ct, {"on": one.on})
-        elif isinstance(one, AddBoard):
-            if address(one.fed_from).part not in known:
-                orphans.append(Orphan(one.id, one.kind, f"{one.fed_from} is not there"))
+            plan = _with(plan, adjustment.ct, {"on": adjustment.on})
+        elif isinstance(adjustment, AddBoard):
+            if address(adjustment.fed_from).part not in known:
+                orphans.append(Orphan(adjustment.id, adjustment.kind, f"{adjustment.fed_from} is not there"))
                 continue
-            board = Board(id=one.id, name=one.name, fed_from=one.fed_from, holds="named only")
+            board = Board(
+                id=adjustment.id, name=adjustment.name, fed_from=adjustment.fed_from, holds="named only"
+            )
             plan = Plan(plan.units, (*plan.parts, board))
-        elif isinstance(one, AddBypass):
-            if address(one.around).part not in known or address(one.grid).part not in known:
-                orphans.append(Orphan(one.id, one.kind, f"{one.around} or {one.grid} is not there"))
+        elif isinstance(adjustment, AddBypass):
+            if address(adjustment.around).part not in known or address(adjustment.grid).part not in known:
+                orphans.append(
+                    Orphan(
+                        adjustment.id,
+                        adjustment.kind,
+                        f"{adjustment.around} or {adjustment.grid} is not there",
+                    )
+                )
                 continue
             throw = Throw(
-                id=one.id,
-                name=one.name,
+                id=adjustment.id,
+                name=adjustment.name,
                 use="bypass",
-                first=one.around,
-                second=one.grid,
-                rated_a=one.rated_a,
-                automatic=one.automatic,
+                first=adjustment.around,
+                second=adjustment.grid,
+                rated_a=adjustment.rated_a,
+                automatic=adjustment.automatic,
             )
-            plan = _fed_anew(plan, one.around, one.id)
+            plan = _fed_anew(plan, adjustment.around, adjustment.id)
             plan = Plan(plan.units, (*plan.parts, throw))
-        elif isinstance(one, Intercept):
-            board = parts.get(one.board)  # type: ignore[assignment]
-            by = address(one.by).part
+        elif isinstance(adjustment, Intercept):
+            board = parts.get(adjustment.board)  # type: ignore[assignment]
+            by = address(adjustment.by).part
             if board is None or by not in known or not hasattr(board, "fed_from"):
                 orphans.append(
-                    Orphan(one.id, one.kind, f"{one.board if board is None else one.by} is not there")
+                    Orphan(
+                        adjustment.id,
+                        adjustment.kind,
+                        f"{adjustment.board if board is None else adjustment.by} is not there",
+                    )
                 )
                 continue
             before = board.fed_from
-            plan = _with(plan, one.board, {"fed_from": one.by})
+            plan = _with(plan, adjustment.board, {"fed_from": adjustment.by})
             plan = _with(plan, by, {"fed_from": before})
     return plan, orphans
 
@@ -89,43 +107,49 @@ def _fed_anew(plan: Plan, before: str, now: str) -> Plan:
 
 def _way_into(b: Builder, conductor: Conductor) -> Way:
     """The way into a unit that a conductor ends; '' where it ends at none."""
-    unit = next((one for one in b.units if one.unit == conductor.b[0]), None)
+    unit = next((unit for unit in b.units if unit.unit == conductor.b[0]), None)
     return "grid" if unit is not None and unit.grid == conductor.b else ""
 
 
 def inserted(b: Builder, job: Job) -> None:
     """Isolators, meters, breakers and residual-current devices put into the conductors that feed a
     terminal."""
-    for one in job.adjustments:
-        if not isinstance(one, Insert):
+    for adjustment in job.adjustments:
+        if not isinstance(adjustment, Insert):
             continue
-        name = fed_conductor(b, one.into)
+        name = fed_conductor(b, adjustment.into)
         if name is None:
-            b.orphans.append(Orphan(one.id, one.kind, f"nothing feeds {one.into}"))
+            b.orphans.append(Orphan(adjustment.id, adjustment.kind, f"nothing feeds {adjustment.into}"))
             continue
         index = next(i for i, conductor in enumerate(b.conductors) if conductor.id == name)
         old = b.conductors[index]
-        origin = f"adjustments/{one.id}"
-        if one.what == "meter":
-            rating = "two-way" if one.two_way else "one way"
-            b.through(one.id, "meter", one.name, old.cores, rating=rating, decided_by=origin)
+        origin = f"adjustments/{adjustment.id}"
+        if adjustment.what == "meter":
+            rating = "two-way" if adjustment.two_way else "one way"
+            b.through(adjustment.id, "meter", adjustment.name, old.cores, rating=rating, decided_by=origin)
         else:
             way = _way_into(b, old)
             b.switch(
-                one.id, one.what, one.name, old.cores, decided_by=origin, way=way, of=old.b[0] if way else ""
+                adjustment.id,
+                adjustment.what,
+                adjustment.name,
+                old.cores,
+                decided_by=origin,
+                way=way,
+                of=old.b[0] if way else "",
             )
         halves = [
             Conductor(
-                f"{old.a[0]}.{old.a[1]}>{one.id}.line",
+                f"{old.a[0]}.{old.a[1]}>{adjustment.id}.line",
                 old.a,
-                b=(one.id, "line"),
+                b=(adjustment.id, "line"),
                 cores=old.cores,
                 run=old.run,
                 pen=old.pen,
             ),
             Conductor(
-                f"{one.id}.load>{old.b[0]}.{old.b[1]}",
-                (one.id, "load"),
+                f"{adjustment.id}.load>{old.b[0]}.{old.b[1]}",
+                (adjustment.id, "load"),
                 b=old.b,
                 cores=old.cores,
                 run=old.run,

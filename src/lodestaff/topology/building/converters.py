@@ -203,7 +203,7 @@ def _arrays(b: Builder, unit: Unit, trackers: list[str]) -> None:
         b.add(Part(part, "array", name, ("dc",), decided_by=origin, caution=caution, way="array", of=u))
         run = b.run(part, "array", u)
         rests = sheet.module_level or all(
-            one.optimisers == "all" for one in strings if job.modules_in(one.id)
+            string.optimisers == "all" for string in strings if job.modules_in(string.id)
         )
         b.sources.append(Source(ARRAY, part, (part, "dc"), u, rests))
         head: Terminal = (part, "dc")
@@ -243,4 +243,4 @@ def _arrays(b: Builder, unit: Unit, trackers: list[str]) -> None:
 
 
 def _shutdown_of(job: Job, unit: str, b: Builder) -> str | None:
-    return next((one.id for one in b.plan.parts if isinstance(one, Shutdown) and unit in one.units), None)
+    return next((part.id for part in b.plan.parts if isinstance(part, Shutdown) and unit in part.units), None)

@@ -44,7 +44,7 @@ def place_supply(b: Builder) -> None:
     b.sources.append(Source(GRID, "supply", ("supply", "load")))
     b.bonds.append(_supply_bond(b, earthing))
     if earthing == "TN-C":
-        b.conductors = [replace(one, pen=one.b[0] != BLOCK) for one in b.conductors]
+        b.conductors = [replace(conductor, pen=conductor.b[0] != BLOCK) for conductor in b.conductors]
 
 
 def _supply_bond(b: Builder, earthing: str) -> Bond:
@@ -111,13 +111,13 @@ def place_circuits(b: Builder) -> None:
     """Each circuit on its board: the one it names, else the one that holds circuits of its role and phase."""
     boards = [part for part in b.plan.parts if isinstance(part, Board)]
     moved = {
-        id: one.id
-        for one in b.job.adjustments
-        if isinstance(one, AddBoard) and one.id in b.outlets
-        for id in one.circuits
+        id: adjustment.id
+        for adjustment in b.job.adjustments
+        if isinstance(adjustment, AddBoard) and adjustment.id in b.outlets
+        for id in adjustment.circuits
     }
     on = {circuit.id: moved.get(circuit.id) or _board_of(b, circuit, boards) for circuit in b.job.circuits}
-    for board in dict.fromkeys((*(one.id for one in boards), *on.values())):
+    for board in dict.fromkeys((*(board.id for board in boards), *on.values())):
         for circuit in b.job.circuits:
             if on[circuit.id] != board:
                 continue

@@ -22,11 +22,11 @@ def tell_apart(b: Builder) -> None:
 def _of_strings(job: Job, part: Part) -> str:
     """An array by its strings in place of its faces, those on the input of the one that decided it; or by
     its branch."""
-    first = next((one for one in job.strings if part.decided_by == f"strings/{one.id}"), None)
+    first = next((string for string in job.strings if part.decided_by == f"strings/{string.id}"), None)
     if first is None:
         return part.name
     unit = job.unit(first.unit)
-    names = [one.name for one in job.strings_on(first.unit, first.tracker)]
+    names = [string.name for string in job.strings_on(first.unit, first.tracker)]
     count = part.name.rpartition(", ")[2]
     if job.sheet_of(unit).module_level:
         return f"{unit.name}, {count}"
@@ -35,8 +35,8 @@ def _of_strings(job: Job, part: Part) -> str:
 
 def _beside(b: Builder, name: str) -> str:
     """The part that one feeds, else the one that it hangs on."""
-    below = [one.b[0] for one in b.conductors if one.a[0] == name]
-    above = [one.a[0] for one in b.conductors if one.b[0] == name]
+    below = [conductor.b[0] for conductor in b.conductors if conductor.a[0] == name]
+    above = [conductor.a[0] for conductor in b.conductors if conductor.b[0] == name]
     if below:
         return f" of {b.parts[below[0]].name}"
     return f" at {b.parts[above[0]].name}" if above else ""

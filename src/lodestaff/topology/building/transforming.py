@@ -10,7 +10,11 @@ def fed_conductor(b: Builder, terminal: str) -> str | None:
     """The conductor that feeds a terminal named as part or part:port; by a part alone, its head's first
     one."""
     part, port = address(terminal)
-    into = [one for one in b.conductors if one.b[0] == part and (not port or one.b[1] == port)]
+    into = [
+        conductor
+        for conductor in b.conductors
+        if conductor.b[0] == part and (not port or conductor.b[1] == port)
+    ]
     ac = [one for one in into if EARTH not in one.cores and "DC+" not in one.cores]
     found = (ac or into)[:1] if not port else into[:1]
     return found[0].id if found else None

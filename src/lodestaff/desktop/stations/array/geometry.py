@@ -116,11 +116,15 @@ def lay_roof(job: Job, width: float, height: float) -> Roof:
             FaceBox(
                 face,
                 rect,
-                tuple((one.name, place(one.x_m, one.y_m, one.w_m, one.h_m)) for one in face.obstacles),
+                tuple(
+                    (obstacle.name, place(obstacle.x_m, obstacle.y_m, obstacle.w_m, obstacle.h_m))
+                    for obstacle in face.obstacles
+                ),
             )
         )
         modules += [
-            ModuleBox(face.id, one.id, one.string, place(one.x_m, one.y_m, w, h)) for one in face.modules
+            ModuleBox(face.id, module.id, module.string, place(module.x_m, module.y_m, w, h))
+            for module in face.modules
         ]
         x = rect.right() + GAP
     top = HEAD + tallest * scale + FOOT + 26

@@ -48,7 +48,7 @@ KINDS = ("sun", "battery", "grid", "export", "load")  # hatches, in the order of
 def brush_of(job: Job, string: str) -> tuple[QBrush, str]:
     """The hatch and ink of a string; none for modules on no string."""
     look = current()
-    ids = [one.id for one in job.strings]
+    ids = [string.id for string in job.strings]
     if string not in ids:
         return QBrush(Qt.BrushStyle.NoBrush), look.soft
     kind = KINDS[ids.index(string) % len(KINDS)]
@@ -70,7 +70,7 @@ def paint_roof(painter: QPainter, view: RoofView) -> None:
         )
         for name, rect in box.obstacles:
             _obstacle(painter, name, rect)
-    names = {one.id: one.name for one in job.strings}
+    names = {string.id: string.name for string in job.strings}
     for module in roof.modules:
         brush, ink = brush_of(job, module.string)
         look = current()
@@ -231,7 +231,12 @@ def _hand(painter: QPainter, view: RoofView) -> None:
         )
     else:
         name = next(
-            (f"{string_word(job, one)} {one.name}" for one in job.strings if one.id == view.target), None
+            (
+                f"{string_word(job, string)} {string.name}"
+                for string in job.strings
+                if string.id == view.target
+            ),
+            None,
         )
         lines = [f"{len(view.selected)} module{'s' if len(view.selected) > 1 else ''}"] + (
             [f"drop on {name}"] if name else []
@@ -240,7 +245,11 @@ def _hand(painter: QPainter, view: RoofView) -> None:
     if preview is not None and view.target is not None:
         for code in ("ARR-VOC", "ARR-VMP", "ARR-ISC", "ARR-MICRO"):
             bad = next(
-                (one for one in preview.findings if one.code == code and one.verdict in ("blocks", "warns")),
+                (
+                    finding
+                    for finding in preview.findings
+                    if finding.code == code and finding.verdict in ("blocks", "warns")
+                ),
                 None,
             )
             if bad is not None:

@@ -93,7 +93,9 @@ class RoofView(Surface):
         """A double click takes every module of the string."""
         box = self.roof.module_at(event.position()) if self.roof else None
         if self.roof is not None and box is not None:
-            self.selected = tuple((one.face, one.id) for one in self.roof.modules if one.string == box.string)
+            self.selected = tuple(
+                (module.face, module.id) for module in self.roof.modules if module.string == box.string
+            )
             self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -193,8 +195,8 @@ class RoofView(Surface):
             self.string = strings[(strings.index(self.string) + step) % len(strings)]
             self.update()
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            string = next(one for one in self.store.job.strings if one.id == self.string)
-            unit = next(one for one in self.store.job.units if one.id == string.unit)
+            string = next(string for string in self.store.job.strings if string.id == self.string)
+            unit = next(unit for unit in self.store.job.units if unit.id == string.unit)
             names = [tracker.name for tracker in self.store.job.sheet_of(unit).trackers]
             at = names.index(string.tracker) + (1 if key == Qt.Key.Key_Down else -1)
             if 0 <= at < len(names):

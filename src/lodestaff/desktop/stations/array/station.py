@@ -98,7 +98,7 @@ class ArrayStation(StationView):
             self.view.move_string(place.id, text)
             return
         job = self.store.job
-        string = next((one.id for one in job.strings if one.name == text), "") if job else ""
+        string = next((string.id for string in job.strings if string.name == text), "") if job else ""
         name = f"Put a module on {text}" if string else "Take a module off"
         self.store.edit(name, Change(place.path, string))
 

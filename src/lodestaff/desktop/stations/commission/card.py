@@ -271,7 +271,7 @@ class StepCard(QWidget):
         """Offer the register's people and instruments; what was typed stays."""
         for box, names in (
             (self.person, [one.name for one in register.people]),
-            (self.instrument, [one.name for one in register.instruments]),
+            (self.instrument, [instrument.name for instrument in register.instruments]),
         ):
             if [box.itemText(index) for index in range(box.count())] != names:
                 typed = box.currentText()

@@ -88,8 +88,8 @@ class LiveStrip(QWidget):
         live = dict(site.live)
         suns = [live[name] for name in live if name.startswith("Prt.")]
         if suns:
-            bad = next((one for one in suns if not one.ok), None)
-            live["sun"] = bad or Value(suns[0].state, sum(float(one.value or 0) for one in suns), "W")
+            bad = next((sun for sun in suns if not sun.ok), None)
+            live["sun"] = bad or Value(suns[0].state, sum(float(sun.value or 0) for sun in suns), "W")
         states = {str(value.state) for value in live.values() if not value.ok}
         if site.visit is not None:
             words = f"{site.visit.plant.right_clock():%H:%M} there"

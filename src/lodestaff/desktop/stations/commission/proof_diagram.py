@@ -50,7 +50,7 @@ class ProofDiagram(DiagramView):
         if whole is None or whole is self._whole:
             return self._boards
         parts = {name: part for name, part in whole.parts.items() if part.kind != "circuit"}
-        wires = tuple(one for one in whole.conductors if one.b[0] in parts)
+        wires = tuple(conductor for conductor in whole.conductors if conductor.b[0] in parts)
         boards = replace(whole, parts=parts, conductors=wires, circuits={})
         self._whole, self._large = whole, len(boards.parts) > MOST_DEVICES
         self._boards = whole if self._large else boards
@@ -79,7 +79,7 @@ class ProofDiagram(DiagramView):
         if name in topology.parts:
             words = topology.parts[name].name
         else:
-            conductor = next(one for one in topology.conductors if one.id == name)
+            conductor = next(conductor for conductor in topology.conductors if conductor.id == name)
             words = f"{topology.parts[conductor.a[0]].name} to {topology.parts[conductor.b[0]].name}"
         if name in self.bare:
             return f"{words}: no step of its own"

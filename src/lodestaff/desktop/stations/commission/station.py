@@ -84,12 +84,12 @@ class CommissionStation(StationView):
         self.steps: Table[StepResult] = Table(
             "Steps of the procedure",
             (
-                words("Step", lambda one: one.step.text, tip=lambda one: one.step.text, wide=True),
+                words("Step", lambda row: row.step.text, tip=lambda row: row.step.text, wide=True),
                 words("Reading", reading_words, tip=reading_words),
                 words("Passes", _passes, tip=_passes),
-                words("Measured beside it", lambda one: conditions_words(one.reading)),
-                words("Verdict", lambda one: str(one.status), tip=lambda one: one.judgement.words),
-                words("By", lambda one: one.reading.by if one.reading else ""),
+                words("Measured beside it", lambda row: conditions_words(row.reading)),
+                words("Verdict", lambda row: str(row.status), tip=lambda row: row.judgement.words),
+                words("By", lambda row: row.reading.by if row.reading else ""),
             ),
         )
         self.steps.setSelectionBehavior(Table.SelectionBehavior.SelectRows)
@@ -110,14 +110,14 @@ class CommissionStation(StationView):
         )
 
     def _present(self, proof: Proof) -> StepResult | None:
-        found = next((one for one in proof.results if one.step.id == self.at), None)
+        found = next((result for result in proof.results if result.step.id == self.at), None)
         return found or proof.first_open or next(iter(proof.results), None)
 
     def _go(self, step: int) -> None:
         proof = self.proof()
         if proof is None or not proof.results:
             return
-        ids = [one.step.id for one in proof.results]
+        ids = [result.step.id for result in proof.results]
         here = ids.index(self.at) if self.at in ids else 0
         self.at = ids[min(len(ids) - 1, max(0, here + step))]
         self.refresh()
@@ -130,10 +130,12 @@ class CommissionStation(StationView):
     def _go_to_part(self, part: str) -> None:
         """To the first step of a part that is not passed, else its first."""
         proof = self.proof()
-        steps = [one for one in proof.results if part in one.step.proves] if proof is not None else []
+        steps = (
+            [result for result in proof.results if part in result.step.proves] if proof is not None else []
+        )
         if steps:
             good = (Status.PASSED, Status.DOUBTFUL)
-            self.at = next((one for one in steps if one.status not in good), steps[0]).step.id
+            self.at = next((step for step in steps if step.status not in good), steps[0]).step.id
             self.refresh()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -148,7 +150,9 @@ class CommissionStation(StationView):
         """Into the journal; only what is on disk is acknowledged."""
         proof = self.proof()
         step = (
-            next((one.step for one in proof.results if one.step.id == reading.step), None) if proof else None
+            next((result.step for result in proof.results if result.step.id == reading.step), None)
+            if proof
+            else None
         )
         if step is None or not self.store.site.record_reading(step, reading):
             return
@@ -158,7 +162,7 @@ class CommissionStation(StationView):
         good = (Status.PASSED, Status.DOUBTFUL)
         moved_on = after is not None and (after.result(reading.step).status in good or bool(reading.put_off))
         if moved_on and after is not None and self.at == reading.step:
-            later = [one.step.id for one in after.results]
+            later = [result.step.id for result in after.results]
             rest = after.results[later.index(reading.step) + 1 :]
             ahead = next((one for one in rest if one.status not in good and not one.step.needs), None)
             following = ahead or after.first_open
@@ -186,9 +190,9 @@ class CommissionStation(StationView):
             return
         measure = present.step.measure
         setting = next(
-            one
-            for one in settings_sheet(job, self.store.reckoner.wiring(job).topology)
-            if (one.unit, one.key) == (measure.unit, measure.subject)
+            setting
+            for setting in settings_sheet(job, self.store.reckoner.wiring(job).topology)
+            if (setting.unit, setting.key) == (measure.unit, measure.subject)
         )
         value: Any = setting.numbers if len(setting.numbers) > 1 else setting.numbers[0]
         if setting.key == "clock":
@@ -246,10 +250,10 @@ class CommissionStation(StationView):
         present = self._present(proof)
         if present is not None:
             self.at = present.step.id
-            number = [one.step.id for one in proof.results].index(self.at) + 1
+            number = [result.step.id for result in proof.results].index(self.at) + 1
             site = self.store.site
             self.card.show_step(present, number, len(proof.results), site.connected, site.visit is not None)
-        named = frozenset(name for one in proof.results for name in one.step.proves)
+        named = frozenset(name for result in proof.results for name in result.step.proves)
         self.diagram.refresh()
         self.diagram.show_proof(proof.proven(), named, frozenset(present.step.proves if present else ()))
         self.live.refresh()

@@ -66,7 +66,7 @@ def html(page: Page) -> str:
     title, text, small = (font(role).pixelSize() for role in ("title", "text", "label"))
     parts = [f"<p style='font-size:{title}px'><b>{escape(page.title)}</b></p>"]
     red = VERDICT_INK["blocks"]
-    parts += [f"<p style='color:{red}'><b>■ Missing:</b> {escape(one)}</p>" for one in page.missing]
+    parts += [f"<p style='color:{red}'><b>■ Missing:</b> {escape(gap)}</p>" for gap in page.missing]
     for block in page.blocks:
         match block:
             case Text(words, "head"):

@@ -54,7 +54,7 @@ class RegisterTable(Table[int]):
 
     def _rows(self) -> list[dict[str, Any]]:
         held = getattr(self.store.site.register, self.part)
-        return [held.model_dump()] if self.part == "firm" else [one.model_dump() for one in held]
+        return [held.model_dump()] if self.part == "firm" else [circuit.model_dump() for circuit in held]
 
     def refresh(self) -> None:
         """Show the register as it is kept."""
@@ -72,7 +72,7 @@ class RegisterTable(Table[int]):
             rows.append({"name": text if field == "name" else "unnamed"})
         rows[row][field] = text
         if self.part != "firm":
-            rows = [one for one in rows if one["name"]]
+            rows = [row for row in rows if row["name"]]
         data = self.store.site.register.model_dump()
         data[self.part] = rows[0] if self.part == "firm" else rows
         try:

@@ -101,7 +101,7 @@ class DayView(Surface):
         """The dragged window, moved by the shift."""
         assert self.block is not None
         assert self.store.job is not None
-        window = next(one for one in self.store.job.limits.windows if one.id == self.block.id)
+        window = next(window for window in self.store.job.limits.windows if window.id == self.block.id)
         path = f"limits/windows/{window.id}"
         moved = window.model_copy(
             update={"start_h": (window.start_h + self.shift) % 24, "end_h": (window.end_h + self.shift) % 24}

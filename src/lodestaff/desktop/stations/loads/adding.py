@@ -19,7 +19,7 @@ def fill_menu(menu: QMenu, store: Store) -> None:
         return
     kinds = building_kinds()
     own = job.site.building if job.site.building in kinds else ""
-    for kind in sorted(kinds, key=lambda one: one != own):
+    for kind in sorted(kinds, key=lambda kind: kind != own):
         sub = menu.addMenu(kinds[kind])
         sub.aboutToShow.connect(partial(_fill_kind, sub, store, kind))
 

@@ -280,7 +280,11 @@ def _labelled(
         over = [(label, tier) for label, tier in placed if label.left() < left + width + 6]
         tier = max((tier for _, tier in over), default=-1) + 1
         near = min(
-            (one.top() for one in obstacles if one.left() < left + width and one.right() > left),
+            (
+                obstacle.top()
+                for obstacle in obstacles
+                if obstacle.left() < left + width and obstacle.right() > left
+            ),
             default=floor,
         )
         low = min([near - line_height - 2, *(label.top() - line_height for label, _ in over)])

@@ -65,10 +65,10 @@ def _head_words(rail: Rail, view: RailsView) -> str:
     assert rails is not None
     group = rail.group
     legs = [one for one in rails.rails if one.role is rail.role and one.group.board == group.board]
-    kva = "   ".join(f"{one.group.leg} {text_of(one.running_kva, 'kVA')}".strip() for one in legs)
-    boards = {one.group.board for one in rails.rails if one.group.board}
+    kva = "   ".join(f"{leg.group.leg} {text_of(leg.running_kva, 'kVA')}".strip() for leg in legs)
+    boards = {rail.group.board for rail in rails.rails if rail.group.board}
     first = next(
-        one for one in rails.rails if one.group.board == group.board
+        rail for rail in rails.rails if rail.group.board == group.board
     )  # the neutral is the whole board's
     parts = [
         group.name if len(boards) > 1 else "",

@@ -140,7 +140,9 @@ class RailsView(Surface):
         job = self.store.job
         if job is None or not group.board:
             return ""
-        board = next((one for one in self.store.reckoner.wiring(job).boards if one.id == group.board), None)
+        board = next(
+            (board for board in self.store.reckoner.wiring(job).boards if board.id == group.board), None
+        )
         legs = tuple(leg for leg in job.site.phases if board and leg in board.legs)
         if board is None or len(legs) < 2:
             return ""
@@ -241,8 +243,8 @@ class RailsView(Surface):
         if not changes:
             return
         where = str(group.role) if circuit.role is not group.role else ""
-        board = group.name if any(one.path.endswith("/board") for one in changes) and group.name else ""
-        leg = group.leg if any(one.path.endswith("/phase") for one in changes) else ""
+        board = group.name if any(change.path.endswith("/board") for change in changes) and group.name else ""
+        leg = group.leg if any(change.path.endswith("/phase") for change in changes) else ""
         self.store.edit(f"Move {circuit.name} to {', '.join(filter(None, (where, board, leg)))}", *changes)
 
     def paint(self, painter: QPainter) -> None:

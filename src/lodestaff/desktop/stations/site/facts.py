@@ -158,20 +158,24 @@ def _record_rows(job: Job) -> list[FactRow]:
     """Rows of the records: a plate for each found device, one for permits, one for limits, one for
     choices."""
     rows = []
-    for one in job.site.found:
-        path, plate = f"site/found/{one.id}", f"found-{one.id}"
+    for device in job.site.found:
+        path, plate = f"site/found/{device.id}", f"found-{device.id}"
         rows += [
             FactRow(f"{path}/name", plate, "What it is", "", "plain text"),
             FactRow(
-                f"{path}/rating", plate, "Size" if one.what == "conductor" else "Rating", one.unit, "number"
+                f"{path}/rating",
+                plate,
+                "Size" if device.what == "conductor" else "Rating",
+                device.unit,
+                "number",
             ),
             FactRow(
                 f"{path}/condition", plate, words="Condition", unit="", kind="choice", choices=CONDITIONS
             ),
         ]
-        if one.what == "conductor":
+        if device.what == "conductor":
             rows.append(FactRow(f"{path}/device_a", plate, "Protected by", "A", "number"))
-        if one.what in ("generation", "car charger", "heat pump", "generator"):
+        if device.what in ("generation", "car charger", "heat pump", "generator"):
             rows.append(FactRow(f"{path}/phase", plate, "Phase", "", "plain text"))
             rows.append(FactRow(f"{path}/part", plate, "Stands in the job as", "", "plain text"))
         rows += [

@@ -59,12 +59,12 @@ def lay_plates(job: Job, width: float, line: float) -> tuple[Plate, ...]:
     }
     half = width / 2
     rows = rows_of(job)
-    found = {f"found-{one.id}": f"Found: {one.name}" for one in job.site.found}
+    found = {f"found-{device.id}": f"Found: {device.name}" for device in job.site.found}
     weather = TITLES["weather"]
     if job.site.weather.kind == "file":
         weather = f"Weather file {job.site.weather.name or job.site.weather.sha256[:12]}"
     if job.site.horizon:
-        weather += f", horizon up to {max(one.elevation_deg for one in job.site.horizon):g}°"
+        weather += f", horizon up to {max(point.elevation_deg for point in job.site.horizon):g}°"
     titles = {**TITLES, **words, **found, "weather": weather}
     plates: list[Plate] = []
     reached = {"left": 8.0, "right": 8.0}

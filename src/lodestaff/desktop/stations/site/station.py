@@ -146,7 +146,7 @@ class SiteStation(StationView):
         record = record_path(self.plates.chosen.path)
         if self.store.job is None or not record.startswith("site/found") or not paths:
             return False
-        thing = next(one for one in self.store.job.site.found if f"site/found/{one.id}" == record)
+        thing = next(device for device in self.store.job.site.found if f"site/found/{device.id}" == record)
         digests = list(thing.photos)
         for path in paths:
             if QImageReader(str(path)).size().isEmpty():

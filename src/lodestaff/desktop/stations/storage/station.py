@@ -113,7 +113,7 @@ class StorageStation(StationView):
         self.map.stale = self.map.found is not None
         self._stopped.set()
         stopped = self._stopped = threading.Event()
-        unit = next((one for one in job.units if job.bank_of(one)), job.units[0])
+        unit = next((unit for unit in job.units if job.bank_of(unit)), job.units[0])
 
         def told(share: float) -> bool:
             self.progressed.emit(share)

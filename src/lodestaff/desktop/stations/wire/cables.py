@@ -78,7 +78,7 @@ class CableTable(Table[Run]):
             return
         topology = self.store.reckoner.wiring(job).topology
         cables = {cable.id: cable for cable in job.cables}
-        runs = dict.fromkeys(one.run for one in topology.conductors if one.run)
+        runs = dict.fromkeys(conductor.run for conductor in topology.conductors if conductor.run)
         self.show_rows([Run(run, cables.get(run), topology.runs[run].dc) for run in runs])
 
     def _typed(self, heading: str, field: str, may_be_none: bool, run: Run, text: str) -> None:

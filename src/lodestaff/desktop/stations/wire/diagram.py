@@ -133,7 +133,7 @@ class DiagramView(DiagramSurface):
             return ""
         if name in self.answer.live:
             sources = sorted(self.answer.live[name])
-            conductor = next(one for one in topology.conductors if one.id == name)
+            conductor = next(conductor for conductor in topology.conductors if conductor.id == name)
             ends = f"{topology.parts[conductor.a[0]].name} to {topology.parts[conductor.b[0]].name}"
             return f"{ends}, {conductor.name}: " + (f"live from {', '.join(sources)}" if sources else "dead")
         part = topology.parts[name]

@@ -74,11 +74,11 @@ class FailuresTable(Table[Named[Failure]]):
             return
         topology = self.store.reckoner.wiring(job).topology
         rows = []
-        for one in failures(topology):
-            on = [f"{bank.modules} modules" for bank in job.banks if bank.unit == one.unit]
-            left = [bank for bank in job.banks if bank.id in one.batteries]
+        for failure in failures(topology):
+            on = [f"{bank.modules} modules" for bank in job.banks if bank.unit == failure.unit]
+            left = [bank for bank in job.banks if bank.id in failure.batteries]
             left_kwh = sum(bank.modules * job.sheets.batteries[bank.sheet].module_kwh for bank in left)
-            rows.append(Named(topology.parts[one.unit].name, one, ", ".join(on) or "none", left_kwh))
+            rows.append(Named(topology.parts[failure.unit].name, failure, ", ".join(on) or "none", left_kwh))
         self.show_rows(rows)
 
 
@@ -89,10 +89,10 @@ class AdjustmentsTable(Table[Adjustment]):
         self.store = store
         self.lost: dict[str, str] = {}
         columns: tuple[Column[Adjustment], ...] = (
-            words("Adjustment", lambda one: getattr(one, "name", one.id), wide=True),
-            words("Kind", lambda one: one.kind),
+            words("Adjustment", lambda row: getattr(row, "name", row.id), wide=True),
+            words("Kind", lambda row: row.kind),
             words("Where", _where),
-            words("State", lambda one: self.lost.get(one.id, "in place")),
+            words("State", lambda row: self.lost.get(row.id, "in place")),
         )
         super().__init__("Adjustments of the wiring", columns, remove=lambda one: self.take_out(one.id))
 
@@ -101,14 +101,16 @@ class AdjustmentsTable(Table[Adjustment]):
         job = self.store.job
         if job is not None:
             orphans = self.store.reckoner.wiring(job).topology.orphans
-            self.lost = {one.id: one.missing for one in orphans}
+            self.lost = {orphan.id: orphan.missing for orphan in orphans}
             self.show_rows(job.adjustments)
 
     def take_out(self, id: str) -> None:
         """Take an adjustment out, as one undoable step."""
         job = self.store.job
         if job is not None:
-            kept = [one.model_dump(mode="json") for one in job.adjustments if one.id != id]
+            kept = [
+                adjustment.model_dump(mode="json") for adjustment in job.adjustments if adjustment.id != id
+            ]
             self.store.edit(f"Take out {id}", Change("adjustments", kept))
 
 

@@ -113,7 +113,7 @@ class WireStation(StationView):
             shown.refresh()  # type: ignore[attr-defined]
 
     def _choose(self, name: str) -> None:
-        state = next((one for one in self.store.states() if self.store.state_words(one) == name), None)
+        state = next((state for state in self.store.states() if self.store.state_words(state) == name), None)
         if state is not None:
             self.store.set_state(state)
 
@@ -152,7 +152,7 @@ class WireStation(StationView):
         if self.store.job is None:
             return
         topology = self.store.reckoner.wiring(self.store.job).topology
-        self.run = next((one.run for one in topology.conductors if one.id == name), "")
+        self.run = next((conductor.run for conductor in topology.conductors if conductor.id == name), "")
         self.part = name if name in topology.parts else ""
         self.reckoning_changed.emit()
 
@@ -162,7 +162,7 @@ class WireStation(StationView):
         if job is None or answer is None or not answer.sources.get(name):
             return ""
         topology = self.store.reckoner.wiring(job).topology
-        sources = ", ".join(topology.parts[one].name for one in sorted(answer.sources[name]))
+        sources = ", ".join(topology.parts[source].name for source in sorted(answer.sources[name]))
         kva = {circuit.id: circuit.running_kva for circuit in job.circuits}
         passing = flows(topology, answer, kva, job.pack.value("nominal_v").value).conductors.get(name)
         amps = (
@@ -189,7 +189,7 @@ class WireStation(StationView):
         job = self.store.job
         if job is None:
             return ""
-        cable = next((one for one in job.cables if one.id == self.run), None)
+        cable = next((cable for cable in job.cables if cable.id == self.run), None)
         if cable is not None:
             device = f", {cable.curve or ''}{plain(cable.device_a)} A" if cable.device_a else ""
             return (
@@ -205,7 +205,7 @@ class WireStation(StationView):
         """What the lines mean, of the sources that stand here."""
         if self.store.job is None:
             return self.hint
-        there = {one.kind for one in self.store.reckoner.wiring(self.store.job).topology.sources}
+        there = {source.kind for source in self.store.reckoner.wiring(self.store.job).topology.sources}
         lines = ", ".join(words for kind, words in LINES.items() if kind in there)
         return f"A conductor carries a line for each source: {lines}; dead pale. Click a switch to work it."
 
