@@ -27,8 +27,8 @@ def sample_names() -> tuple[str, ...]:
 
 def sample_path(name: str) -> Path:
     """The file of a sample, by its name or the beginning of it. Raises JobError where none or several fit."""
-    found = [one for one in sample_names() if one.startswith(name)]
-    exact = [one for one in found if one == name] or found
+    found = [sample for sample in sample_names() if sample.startswith(name)]
+    exact = [sample for sample in found if sample == name] or found
     if len(exact) != 1:
         raise JobError(
             f"no sample {name!r}" if not found else f"{name!r} may be {', '.join(found)}",

@@ -32,9 +32,9 @@ def remarks(kind: str, values: dict[str, Any]) -> tuple[Remark, ...]:
 
 def _numbers(values: dict[str, Any], *names: str) -> list[float] | None:
     found = [values.get(name) for name in names]
-    if any(not isinstance(one, int | float) or isinstance(one, bool) for one in found):
+    if any(not isinstance(value, int | float) or isinstance(value, bool) for value in found):
         return None
-    return [float(one) for one in found]  # type: ignore[arg-type]
+    return [float(value) for value in found]  # type: ignore[arg-type]
 
 
 def _module(v: dict[str, Any]) -> Iterator[Remark]:

@@ -57,7 +57,7 @@ class DemandMethod(Frozen):
 
     def next_standard_a(self, amps: float) -> float | None:
         """The next rating of a supply at or above a current; None above the largest."""
-        return next((one for one in self.standard_a if one >= amps), None)
+        return next((rating for rating in self.standard_a if rating >= amps), None)
 
     def cite(self) -> Source:
         return Source(self.source, self.provenance)

@@ -62,15 +62,15 @@ def _list(row: FieldRow, text: str) -> Any:
     if row.items == "words":
         return [word.strip() for word in text.split(",") if word.strip()]
     found: list[Any] = []
-    for part in (one.strip() for one in text.split(";")):
+    for part in (piece.strip() for piece in text.split(";")):
         if not part:
             continue
-        numbers = [split_number(one, ".")[0] for one in PLAIN.findall(part)]
+        numbers = [split_number(number, ".")[0] for number in PLAIN.findall(part)]
         if row.items == "pairs" and len(numbers) == 2:
             found.append(numbers)
         elif row.items == "trackers" and (made := TRACKER.match(part)):
             name, *values, inputs = made.groups()
-            numbers = [split_number(one, ".")[0] for one in values]
+            numbers = [split_number(value, ".")[0] for value in values]
             found.append(
                 {"name": name, **dict(zip(TRACKER_KEYS, numbers, strict=True)), "inputs": int(inputs or 1)}
             )
@@ -130,14 +130,14 @@ def shown(row: FieldRow, value: Any, decimal: str = ".") -> str:
 
 
 def _shown_list(row: FieldRow, value: Any) -> str:
-    plain = [one.model_dump() if hasattr(one, "model_dump") else one for one in value]
+    plain = [tracker.model_dump() if hasattr(tracker, "model_dump") else tracker for tracker in value]
     try:
         if row.items == "words":
             return ", ".join(plain)
         if row.items == "pairs":
             return "; ".join(f"{a:g}: {b:g}" for a, b in plain)
         if row.items == "trackers":
-            return "; ".join(_tracker_words(one) for one in plain)
+            return "; ".join(_tracker_words(tracker) for tracker in plain)
     except (TypeError, ValueError, KeyError):
         pass  # half typed: shown as it is kept
     return json.dumps(plain, ensure_ascii=False)

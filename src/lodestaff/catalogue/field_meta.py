@@ -55,23 +55,23 @@ def rows_of(model: type[BaseModel]) -> tuple[FieldRow, ...]:
 
 
 def _row(name: str, info: Any) -> FieldRow:
-    said = next((one for one in info.metadata if isinstance(one, FieldMeta)), None)
+    said = next((extra for extra in info.metadata if isinstance(extra, FieldMeta)), None)
     base, metadata = _base(info.annotation, list(info.metadata))
     said = said or next(
-        (one for one in metadata if isinstance(one, FieldMeta)), FieldMeta(name.replace("_", " "))
+        (extra for extra in metadata if isinstance(extra, FieldMeta)), FieldMeta(name.replace("_", " "))
     )
     low = high = None
     low_open = False
-    for one in metadata:
-        if isinstance(one, annotated_types.Gt):
-            low, low_open = float(one.gt), True  # type: ignore[arg-type]
-        elif isinstance(one, annotated_types.Ge):
-            low = float(one.ge)  # type: ignore[arg-type]
-        elif isinstance(one, annotated_types.Le):
-            high = float(one.le)  # type: ignore[arg-type]
-        elif isinstance(one, annotated_types.Lt):
-            high = float(one.lt)  # type: ignore[arg-type]
-    choices = tuple(str(one) for one in get_args(base)) if get_origin(base) is Literal else ()
+    for extra in metadata:
+        if isinstance(extra, annotated_types.Gt):
+            low, low_open = float(extra.gt), True  # type: ignore[arg-type]
+        elif isinstance(extra, annotated_types.Ge):
+            low = float(extra.ge)  # type: ignore[arg-type]
+        elif isinstance(extra, annotated_types.Le):
+            high = float(extra.le)  # type: ignore[arg-type]
+        elif isinstance(extra, annotated_types.Lt):
+            high = float(extra.lt)  # type: ignore[arg-type]
+    choices = tuple(str(choice) for choice in get_args(base)) if get_origin(base) is Literal else ()
     kinds: dict[Any, FieldKind] = {float: "number", int: "whole number", str: "words", bool: "yes or no"}
     kind: FieldKind = "choice" if choices else kinds.get(base, "list")
     default = None if info.is_required() else info.get_default(call_default_factory=True)
@@ -109,14 +109,14 @@ def _base(annotation: Any, metadata: list[Any]) -> tuple[Any, list[Any]]:
             metadata = [*metadata, *annotation.__metadata__]
             annotation = annotation.__origin__
         elif origin in (Union, types.UnionType):
-            inner = [one for one in get_args(annotation) if one is not type(None)]
+            inner = [part for part in get_args(annotation) if part is not type(None)]
             if len(inner) != 1:
                 return annotation, metadata
             annotation = inner[0]
         else:
             break
     flat: list[Any] = []
-    for one in metadata:
-        found = getattr(one, "metadata", None)
-        flat += list(found) if isinstance(found, list) else [one]
+    for extra in metadata:
+        found = getattr(extra, "metadata", None)
+        flat += list(found) if isinstance(found, list) else [extra]
     return annotation, flat

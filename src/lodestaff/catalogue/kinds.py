@@ -31,7 +31,7 @@ class Kind:
             if one.key == key:
                 return one
         raise JobError(
-            f"a {self.words} has no field {key!r}", key, f"fields: {', '.join(one.key for one in self.rows)}"
+            f"a {self.words} has no field {key!r}", key, f"fields: {', '.join(row.key for row in self.rows)}"
         )
 
 
@@ -76,7 +76,7 @@ def checked(kind: Kind, values: dict[str, object], where: str) -> Frozen:
     except ValidationError as trouble:
         first = trouble.errors()[0]
         field = str(first["loc"][0]) if first["loc"] else ""
-        row = next((one for one in kind.rows if one.key == field), None)
+        row = next((each for each in kind.rows if each.key == field), None)
         right = row.bounds if row is not None else ""
         words = str(first["msg"]).removeprefix("Value error, ")
         raise JobError(words, f"{where} {row.words if row else field}".strip(), right) from trouble

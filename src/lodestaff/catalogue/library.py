@@ -67,11 +67,11 @@ def library(building: str, pack: str, south: bool = False) -> tuple[LibraryCircu
 def library_circuit(building: str, id: str, pack: str, south: bool = False) -> LibraryCircuit:
     """One circuit of the library. Raises JobError where there is none of that id."""
     found = library(building, pack, south)
-    for one in found:
-        if one.id == id:
-            return one
+    for circuit in found:
+        if circuit.id == id:
+            return circuit
     raise JobError(
-        f"no circuit {id!r} for {building}", right=f"circuits: {', '.join(one.id for one in found)}"
+        f"no circuit {id!r} for {building}", right=f"circuits: {', '.join(circuit.id for circuit in found)}"
     )
 
 

@@ -56,7 +56,7 @@ class PackTable(Frozen):
         for row in self.rows:
             if row[0] == key and place is not None and row[place] is not None:
                 return float(row[place])  # type: ignore[arg-type]
-        keys = ", ".join(f"{one:g}" for one in self.row_keys())
+        keys = ", ".join(f"{each:g}" for each in self.row_keys())
         raise JobError(
             f"no value for {key:g} {self.unit} in {column!r}",
             self.source,
@@ -65,7 +65,7 @@ class PackTable(Frozen):
 
     def above(self, key: float, column: str) -> float:
         """The cell of the next row at or above a key (a table is read on the safe side)."""
-        return self.at(min((one for one in self.row_keys() if one >= key - 1e-9), default=key), column)
+        return self.at(min((size for size in self.row_keys() if size >= key - 1e-9), default=key), column)
 
     def cite(self) -> Source:
         return Source(self.source + (", corrected in this job" if self.corrected else ""), self.provenance)
@@ -179,7 +179,7 @@ def _files() -> dict[str, Any]:
     own = own_packs()
     found = {path.stem: path for path in own.glob("*.json")} if own.is_dir() else {}
     shipped = resources.files("lodestaff.catalogue") / "packs"
-    return {**found, **{one.name[:-5]: one for one in shipped.iterdir() if one.name.endswith(".json")}}
+    return {**found, **{file.name[:-5]: file for file in shipped.iterdir() if file.name.endswith(".json")}}
 
 
 def pack_names() -> list[str]:

@@ -93,7 +93,9 @@ def arr_voc(record: StringVolts) -> Findings:
 def arr_vmp(record: StringVolts) -> Findings:
     """Does every string start and work in its tracker's window?"""
     tracker, volts, lengths = record.tracker, record.volts, record.lengths
-    hot, start, cold = (record.count * one for one in (volts.vmp_hot_v, volts.voc_hot_v, volts.vmp_cold_v))
+    hot, start, cold = (
+        record.count * module_v for module_v in (volts.vmp_hot_v, volts.voc_hot_v, volts.vmp_cold_v)
+    )
     window = f"{plain(tracker.v_min)} to {plain(tracker.v_max)}"
     text = (
         f"String {record.name} works at {text_of(hot, 'V')} when hottest and {text_of(cold, 'V')} when "
@@ -180,7 +182,7 @@ def arr_isc(record: OnTracker) -> Findings:
     value = tracker_currents(
         [string.module.isc_a for string in record.strings], [], factor.value, 0.0
     ).design_a
-    inputs = record.each(lambda one: one.module.isc_a, "A", "Isc, sheet")
+    inputs = record.each(lambda part: part.module.isc_a, "A", "Isc, sheet")
     if record.coincidence is not None:
         share = record.coincidence * 100
         inputs += (Input("unlike faces coincide to", share, "%", "information, never the rating"),)
@@ -214,7 +216,7 @@ def arr_imp(record: OnTracker) -> Findings:
         name=f"{record}, operating current",
         formula="sum of Imp",
         inputs=(
-            *record.each(lambda one: one.module.imp_a, "A", "Imp, sheet"),
+            *record.each(lambda part: part.module.imp_a, "A", "Imp, sheet"),
             Input("clipped in a year", record.clipped_kwh, "kWh"),
         ),
         source=SHEET,
@@ -235,7 +237,7 @@ def arr_par(record: OnTracker) -> Findings:
     words = "unequal in length or module" if unequal else "equal"
     if not unequal and len(faces) > 1:
         words += f", on {len(faces)} faces"
-    inputs = record.each(lambda one: float(one.count), "", "")
+    inputs = record.each(lambda part: float(part.count), "", "")
     if lost is not None:
         words += f"; together they lose {plain(lost * 100, 2)} % a year"
         inputs += (Input("lost by mismatch in a year", lost * 100, "%", "I-V curves added"),)

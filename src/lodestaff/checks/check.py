@@ -54,8 +54,8 @@ def check(
         def run(record: Record) -> list[Finding]:
             owner, subjects = owner_of(record), tuple(getattr(record, "subjects", ()))
             return [
-                replace(one, code=code, rule=rule, owner=owner, subjects=one.subjects or subjects)
-                for one in function(record)
+                replace(finding, code=code, rule=rule, owner=owner, subjects=finding.subjects or subjects)
+                for finding in function(record)
             ]
 
         takes = next(iter(get_type_hints(function).values()))

@@ -29,13 +29,15 @@ from lodestaff.checks.check import REGISTERED, Check
 from lodestaff.quantities.errors import JobError
 
 STATIONS = ("site", "loads", "array", "storage", "wire", "limits", "commission")
-CHECKS: tuple[Check, ...] = tuple(sorted(REGISTERED, key=lambda one: (STATIONS.index(one.station), one.code)))
+CHECKS: tuple[Check, ...] = tuple(
+    sorted(REGISTERED, key=lambda each: (STATIONS.index(each.station), each.code))
+)
 
 
 def checks_named(name: str) -> tuple[Check, ...]:
     """The checks of a code, or the one of a rule. Raises JobError where there is none."""
-    named = tuple(one for one in CHECKS if name in (one.code, one.rule))
+    named = tuple(each for each in CHECKS if name in (each.code, each.rule))
     if not named:
-        codes = dict.fromkeys(one.code for one in CHECKS)
+        codes = dict.fromkeys(each.code for each in CHECKS)
         raise JobError(f"no check {name!r}", right=f"codes: {', '.join(codes)}")
     return named

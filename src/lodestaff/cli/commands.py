@@ -45,7 +45,7 @@ def finding_dict(found: Finding) -> dict[str, Any]:
         else {
             "name": figure.name,
             "formula": figure.formula,
-            "inputs": [asdict(one) for one in figure.inputs],
+            "inputs": [asdict(each) for each in figure.inputs],
             "source": str(figure.source),
             "note": figure.note,
         },
@@ -65,23 +65,23 @@ def check(options: argparse.Namespace) -> int:
     job, reckoner = open_job(options)
     proof = proof_of(job, reckoner.wiring(job).topology, entries_of(Path(options.job)))
     found = findings(reckoner, job, proof=proof)
-    blocking = sum(one.blocks for one in found)
+    blocking = sum(finding.blocks for finding in found)
     if options.json:
         print_json(
             {
                 "job": job.id,
                 "title": job.title,
                 "blocks": blocking,
-                "findings": [finding_dict(one) for one in found],
+                "findings": [finding_dict(finding) for finding in found],
             }
         )
     else:
-        for one in found:
-            print(f"{one.status:7} {one.code:12} {one.text}")
-            if one.status != "passed":
-                for why in one.open_because:
+        for finding in found:
+            print(f"{finding.status:7} {finding.code:12} {finding.text}")
+            if finding.status != "passed":
+                for why in finding.open_because:
                     print(f"{'':20} open: {why}")
-                for remedy in one.remedies:
+                for remedy in finding.remedies:
                     print(f"{'':20} remedy: {remedy.name}")
         print(f"{len(found)} findings, {blocking} that block")
     return BLOCKED if blocking else FINE
@@ -221,7 +221,7 @@ def outage(options: argparse.Namespace) -> int:
         results.append(
             {
                 "unit": unit.id,
-                "units": [one.id for one in reckoner.backed(job, unit).forming],
+                "units": [member.id for member in reckoner.backed(job, unit).forming],
                 "hours": found.hours,
                 "reason": found.reason,
                 "energy_start_kwh": start,

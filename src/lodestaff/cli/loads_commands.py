@@ -186,15 +186,15 @@ def circuits(options: argparse.Namespace) -> int:
         return _add(options, job, building, found)
     rows: list[dict[str, Any]] = [
         {
-            "id": one.id,
-            "name": one.name,
-            "usual": one.usual,
+            "id": row.id,
+            "name": row.name,
+            "usual": row.usual,
             **{
-                key: one.values.get(key)
+                key: row.values.get(key)
                 for key in ("running_w", "kwh_year", "role", "use", "start_multiple", "power_factor")
             },
         }
-        for one in found
+        for row in found
     ]
     if options.json:
         print_json({"building": building, "pack": pack, "circuits": rows})
@@ -208,7 +208,7 @@ def circuits(options: argparse.Namespace) -> int:
 
 
 def _add(options: argparse.Namespace, job: Job, building: str, found: Any) -> int:
-    by_id = {one.id: one for one in found}
+    by_id = {row.id: row for row in found}
     rows = [c.model_dump(mode="json") for c in job.circuits]
     for id in options.add:
         if id not in by_id:

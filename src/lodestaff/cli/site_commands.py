@@ -29,10 +29,10 @@ def settings(options: argparse.Namespace) -> int:
     job, wiring = open_wiring(options)
     sheet = settings_sheet(job, wiring.topology)
     if options.json:
-        print_json({"job": job.id, "settings": [asdict(one) for one in sheet]})
+        print_json({"job": job.id, "settings": [asdict(setting) for setting in sheet]})
         return FINE
-    for one in sheet:
-        print(f"{one.unit:10} {one.name:22} {one.shown:58} {one.way}")
+    for setting in sheet:
+        print(f"{setting.unit:10} {setting.name:22} {setting.shown:58} {setting.way}")
     return FINE
 
 

@@ -30,40 +30,40 @@ def _propose(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
             found.append(propose(reckoner, job, unit))
     if not found:
         raise JobError("no unit forms an island", "split", "give one a battery and a board to feed")
-    _written(options, job, tuple(change for one in found for change in one.changes))
+    _written(options, job, tuple(change for proposal in found for change in proposal.changes))
     if options.json:
-        print_json({"job": job.id, "proposals": [asdict(one) for one in found]})
+        print_json({"job": job.id, "proposals": [asdict(proposal) for proposal in found]})
         return FINE
-    for one in found:
-        choice = one.choice
+    for proposal in found:
+        choice = proposal.choice
         print(
-            f"{', '.join(one.units)}: hold {len(choice.chosen)} circuits, {choice.points:g} "
+            f"{', '.join(proposal.units)}: hold {len(choice.chosen)} circuits, {choice.points:g} "
             f"points{'' if choice.exact else f' (no set is worth more than {choice.most_points:g})'}; "
-            f"{choice.running:.2f} of "
-            f"{one.limits.continuous:.2f} kVA, worst start {choice.peak:.2f} of {one.limits.surge:.2f} kVA, "
-            f"{choice.energy_kwh:.1f} of {one.limits.energy_kwh:.1f} kWh"
+            f"{choice.running:.2f} of {proposal.limits.continuous:.2f} kVA, "
+            f"worst start {choice.peak:.2f} of {proposal.limits.surge:.2f} kVA, "
+            f"{choice.energy_kwh:.1f} of {proposal.limits.energy_kwh:.1f} kWh"
         )
         print(f"  backed up: {', '.join(choice.chosen) or 'none'}")
         for name, why in choice.left_out:
             print(f"  left out: {name} ({', '.join(why) or 'others are worth more'})")
-        for more in one.further:
+        for more in proposal.further:
             print(f"  {more.words} would let in {', '.join(more.gained)}")
     return FINE
 
 
 def _deal(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
     found: tuple[Dealing, ...] = deal_out(reckoner, job)
-    _written(options, job, tuple(change for one in found for change in one.changes))
+    _written(options, job, tuple(change for dealing in found for change in dealing.changes))
     if options.json:
-        print_json({"job": job.id, "boards": [asdict(one) for one in found]})
+        print_json({"job": job.id, "boards": [asdict(dealing) for dealing in found]})
         return FINE
-    for one in found:
+    for dealing in found:
         print(
-            f"{one.board}: imbalance {one.before.imbalance_pct:.1f} to {one.after.imbalance_pct:.1f} %, "
-            "neutral "
-            f"{one.before.neutral_a:.1f} to {one.after.neutral_a:.1f} A, {len(one.moved)} circuits moved"
+            f"{dealing.board}: imbalance {dealing.before.imbalance_pct:.1f} to "
+            f"{dealing.after.imbalance_pct:.1f} %, neutral {dealing.before.neutral_a:.1f} to "
+            f"{dealing.after.neutral_a:.1f} A, {len(dealing.moved)} circuits moved"
         )
-        for name, before, after in one.moved:
+        for name, before, after in dealing.moved:
             print(f"  {name}: {before} to {after}")
     if not found:
         print("no board stands on several legs")

@@ -117,18 +117,20 @@ def _moves(options: argparse.Namespace, job: Job, topology: Topology, state: Sta
             {
                 "job": job.id,
                 "state": state_words(topology, state.name),
-                "moves": [asdict(one) for one in found],
+                "moves": [asdict(move) for move in found],
             }
         )
         return FINE
     print(f"from {state_words(topology, state.name)}:")
-    for one in found:
-        words = [f"darkens {len(one.darkened)} circuits"] if one.darkened else []
-        words += [f"feeds {len(one.fed)} circuits"] if one.fed else []
-        words += [f"{one.made_live} conductors become live"] if one.made_live else []
-        words += [f"{one.made_dead} become dead"] if one.made_dead else []
-        words += [f"MEETING: {' and '.join(hazard.leads)}" for hazard in one.hazards]
-        print(f"  {topology.parts[one.part].name} to {one.position}: {', '.join(words) or 'nothing changes'}")
+    for move in found:
+        words = [f"darkens {len(move.darkened)} circuits"] if move.darkened else []
+        words += [f"feeds {len(move.fed)} circuits"] if move.fed else []
+        words += [f"{move.made_live} conductors become live"] if move.made_live else []
+        words += [f"{move.made_dead} become dead"] if move.made_dead else []
+        words += [f"MEETING: {' and '.join(hazard.leads)}" for hazard in move.hazards]
+        print(
+            f"  {topology.parts[move.part].name} to {move.position}: {', '.join(words) or 'nothing changes'}"
+        )
     return FINE
 
 
@@ -140,16 +142,17 @@ def _failures(options: argparse.Namespace, job: Job, topology: Topology) -> int:
             {
                 "job": job.id,
                 "failures": [
-                    {**asdict(one), "battery_kwh": sum(kwh[b] for b in one.batteries)} for one in found
+                    {**asdict(island), "battery_kwh": sum(kwh[b] for b in island.batteries)}
+                    for island in found
                 ],
             }
         )
         return FINE
-    for one in found:
-        left = sum(kwh[battery] for battery in one.batteries)
+    for island in found:
+        left = sum(kwh[battery] for battery in island.batteries)
         print(
-            f"{topology.parts[one.unit].name} fails in an outage: {len(one.fed)} circuits stay fed, "
-            f"{len(one.lost)} are lost; {left:g} kWh of battery left"
+            f"{topology.parts[island.unit].name} fails in an outage: {len(island.fed)} circuits stay fed, "
+            f"{len(island.lost)} are lost; {left:g} kWh of battery left"
         )
     return FINE
 
@@ -160,10 +163,10 @@ def adjust(options: argparse.Namespace) -> int:
     job = load_job(Path(options.job))
     kept = [adjustment.model_dump(mode="json") for adjustment in job.adjustments]
     if options.remove:
-        if options.remove not in [one["id"] for one in kept]:
-            names = ", ".join(one["id"] for one in kept) or "none"
+        if options.remove not in [adjustment["id"] for adjustment in kept]:
+            names = ", ".join(adjustment["id"] for adjustment in kept) or "none"
             raise JobError(f"no adjustment {options.remove!r}", "--remove", f"there are: {names}")
-        kept = [one for one in kept if one["id"] != options.remove]
+        kept = [adjustment for adjustment in kept if adjustment["id"] != options.remove]
     if options.add:
         kept.append(_typed(options.add))
     if options.add or options.remove:

@@ -139,7 +139,9 @@ def export_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[
 
 def _free_units(job: Job, topology: Topology, group: Led) -> list[str]:
     """Units that keep no limit: they are off while another's is tried."""
-    free = {name for one in led(topology) if one.ct is None and one is not group for name in one.units}
+    free = {
+        name for other in led(topology) if other.ct is None and other is not group for name in other.units
+    }
     return [unit.name for unit in job.units if unit.id in free and unit.id not in group.units]
 
 

@@ -174,7 +174,7 @@ def _bypass(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]
         name = "bypass" if len(throws) == 1 else f"bypass-{part.id}"
         units = "the unit off" if len(job.units) == 1 else "the units off"
         text = f"{part.name}: what it feeds on the {other}, {units}; then back."
-        proves = tuple(one for one in (part.id, f"{part.id}-feed") if one in topology.parts)
+        proves = tuple(name for name in (part.id, f"{part.id}-feed") if name in topology.parts)
         cautions = [
             job.pack.caution("bypass" if job.mains.grid else "bypass_no_grid"),
             *([job.pack.caution("generator")] if other == "generator" else []),

@@ -39,15 +39,15 @@ class Proof:
     results: tuple[StepResult, ...]
 
     def result(self, step: str) -> StepResult:
-        return next(one for one in self.results if one.step.id == step)
+        return next(result for result in self.results if result.step.id == step)
 
     def count(self, status: Status) -> int:
-        return sum(one.status is status for one in self.results)
+        return sum(result.status is status for result in self.results)
 
     @property
     def first_open(self) -> StepResult | None:
         """The first step that is neither passed nor waiting for something from outside."""
-        waits = [one for one in self.results if one.status in (Status.OPEN, Status.FAILED)]
+        waits = [result for result in self.results if result.status in (Status.OPEN, Status.FAILED)]
         ready = [
             wait for wait in waits if not (wait.reading and wait.reading.put_off) and not wait.step.needs
         ]

@@ -61,7 +61,7 @@ def shares(job: Job, topology: Topology) -> dict[str, Share]:
     found: dict[str, Share] = {}
     for group in groups:
         same = (
-            [one for one in keeping if one.whole and set(one.phases) & set(group.phases)]
+            [other for other in keeping if other.whole and set(other.phases) & set(group.phases)]
             if group.whole
             else []
         )
@@ -69,13 +69,13 @@ def shares(job: Job, topology: Topology) -> dict[str, Share]:
             unit = job.unit(name)
             export = None
             if job.mains.grid and group.ct is not None:
-                export = _down(site_export_kw(job) * size(group) / sum(size(one) for one in keeping))
+                export = _down(site_export_kw(job) * size(group) / sum(size(other) for other in keeping))
             taken = None
             if job.mains.grid and name in banked:
                 part = (
                     len(group.phases) / len(job.site.phases) / max(1, len(same))
                     if group.whole
-                    else size(group) / sum(size(one) for one in storing)
+                    else size(group) / sum(size(other) for other in storing)
                 )
                 taken = _down(site_import_kw(job) * part)
             charge, discharge = least_powers(job, unit)

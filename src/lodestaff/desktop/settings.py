@@ -23,7 +23,7 @@ class Settings:
 
     def with_recent(self, path: Path) -> "Settings":
         name = str(path.resolve())
-        others = tuple(one for one in self.recent if one != name)
+        others = tuple(recent for recent in self.recent if recent != name)
         return replace(self, recent=(name, *others)[:MOST_RECENT])
 
 
@@ -51,7 +51,7 @@ def load_settings() -> Settings:
     known = {field.name for field in fields(Settings)}
     kept = {name: value for name, value in data.items() if name in known}
     if isinstance(kept.get("recent"), list):
-        kept["recent"] = tuple(str(one) for one in kept["recent"])
+        kept["recent"] = tuple(str(recent) for recent in kept["recent"])
     try:
         made = Settings(**kept)
         return replace(

@@ -116,7 +116,7 @@ def _filled(candidates: tuple[Candidate, ...], limits: HoldLimits) -> np.ndarray
     former does not fit."""
     inside = [candidate for candidate in candidates if candidate.must]
     if broken(tuple(inside), limits):
-        names = ", ".join(one.name for one in inside) or "nothing"
+        names = ", ".join(candidate.name for candidate in inside) or "nothing"
         raise ValueError(
             f"what must be held ({names}) does not fit the limits; take a larger source or hold less"
         )
@@ -136,10 +136,10 @@ def _choice(
         for one, yes in zip(candidates, taken, strict=True)
         if not yes
     )
-    points = sum(one.points for one in inside)
+    points = sum(candidate.points for candidate in inside)
     exact = points >= most_points - 1e-6 * max(1.0, abs(most_points))
     return Choice(
-        tuple(one.name for one in inside),
+        tuple(candidate.name for candidate in inside),
         points,
         running=running,
         peak=peak,

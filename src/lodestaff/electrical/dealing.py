@@ -128,7 +128,7 @@ def _few(table: _Table, stands: tuple[int, ...], alike: float) -> tuple[int, ...
         if apart[1].min() > alike:
             three = np.ptp(two[:, :, None] + shifts, axis=-1)
             apart.append(np.where(again[:, :, None] | again[None] | again[:, None], np.inf, three))
-        ends = next((one for one in apart if one.min() <= alike), None)
+        ends = next((gap for gap in apart if gap.min() <= alike), None)
         found = ends if ends is not None else apart[0] if apart[0].min() < np.ptp(sums) else apart[1]
         if found.min() >= np.ptp(sums):
             break
@@ -167,7 +167,7 @@ def _evened(table: _Table, where: list[int], alike: float) -> tuple[int, ...]:
         useful = [shift for shift in shifts if 1e-12 < shift[0] < gap - 1e-12]
         if not useful or gap <= alike:
             return tuple(where)
-        shift, up, down = min(useful, key=lambda one: (abs(one[0] - wanted), one[1], one[2]))
+        shift, up, down = min(useful, key=lambda step: (abs(step[0] - wanted), step[1], step[2]))
         before = max(sums) - min(sums)
         sums[high] -= shift
         sums[low] += shift

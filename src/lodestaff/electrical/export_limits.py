@@ -28,11 +28,11 @@ def limited_exports(
     exporting phases in proportion to their export (derived; the proportion is a choice of the design).
     """
     net = [min(made - used, per_phase_kw) for made, used in zip(available_kw, load_kw, strict=True)]
-    exported = sum(one for one in net if one > 0)
+    exported = sum(phase_kw for phase_kw in net if phase_kw > 0)
     over = sum(net) - total_kw
     if over > 0 and exported > 0:
         share = min(1.0, over / exported)
-        net = [one - one * share if one > 0 else one for one in net]
+        net = [phase_kw - phase_kw * share if phase_kw > 0 else phase_kw for phase_kw in net]
     output = [
         one + used if made > 0 else 0.0 for one, used, made in zip(net, load_kw, available_kw, strict=True)
     ]

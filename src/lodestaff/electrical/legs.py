@@ -34,12 +34,12 @@ def leg_load(circuits: tuple[tuple[tuple[int, ...], float], ...], system: str, l
             va[leg] += power / len(legs)
             if len(legs) == 1:
                 to_neutral[leg] += power
-    currents = tuple(one / leg_v for one in va)
+    currents = tuple(leg_va / leg_v for leg_va in va)
     neutral = abs(
         sum(
             (one / leg_v) * cmath.exp(1j * math.radians(a)) for one, a in zip(to_neutral, angles, strict=True)
         )
     )
     mean = sum(va) / len(va)
-    imbalance = 100 * max(abs(one - mean) for one in va) / mean if mean > 0 else 0.0
+    imbalance = 100 * max(abs(leg_va - mean) for leg_va in va) / mean if mean > 0 else 0.0
     return LegLoad(tuple(va), currents, float(neutral), imbalance)

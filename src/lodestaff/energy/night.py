@@ -34,7 +34,10 @@ def by_month(nights: Floats, percentile: float | None = None) -> Floats:
     months = month_of_step()[::STEPS_PER_DAY]
     each = [nights[months == month] for month in range(12)]
     return np.array(
-        [float(np.mean(one) if percentile is None else np.percentile(one, percentile)) for one in each]
+        [
+            float(np.mean(nights) if percentile is None else np.percentile(nights, percentile))
+            for nights in each
+        ]
     )
 
 

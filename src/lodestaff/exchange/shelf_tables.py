@@ -82,7 +82,7 @@ def _read_workbook(raw: bytes, name: str) -> tuple[Entry, ...]:
 
     try:
         with zipfile.ZipFile(io.BytesIO(raw)) as archive:
-            if sum(one.file_size for one in archive.infolist()) > MOST_UNPACKED:
+            if sum(member.file_size for member in archive.infolist()) > MOST_UNPACKED:
                 raise JobError(
                     "unpacks to more than a shelf holds", name, "remove what is no equipment from it"
                 )
@@ -125,7 +125,7 @@ def _entries(rows: list[list[str]], name: str) -> tuple[Entry, ...]:
         head.pop()
     if len(rows) - 1 > MOST_ENTRIES:
         raise JobError(f"holds {len(rows) - 1} rows", name, f"at most {MOST_ENTRIES}")
-    twice = sorted({one for one in head if head.count(one) > 1})
+    twice = sorted({heading for heading in head if head.count(heading) > 1})
     if twice:
         raise JobError(f"the column {twice[0]!r} stands twice", f"{name} row 1", "name each column once")
     for needed in HEAD:

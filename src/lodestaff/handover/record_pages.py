@@ -58,8 +58,8 @@ def permission_page(reckoner: Reckoner, job: Job) -> Page:
             )
         )
     found = findings(reckoner, job, deep=False, stations=frozenset(["site", "loads"]))
-    today = [one.text for one in found if one.rule == "SITE-PERMIT: phase" and one.limit]
-    demand = [one.text for one in found if one.code == "LOAD-DEMAND"]
+    today = [finding.text for finding in found if finding.rule == "SITE-PERMIT: phase" and finding.limit]
+    demand = [finding.text for finding in found if finding.code == "LOAD-DEMAND"]
     blocks: list[Block] = [
         Table(
             ("Permission", "Value", "State", "Date", "Note"),

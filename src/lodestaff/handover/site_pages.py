@@ -133,8 +133,8 @@ def labels_page(job: Job, topology: Topology) -> Page:
 def serials_page(job: Job, entries: Sequence[Entry]) -> Page:
     """Serial numbers of every unit, and of the modules by position."""
     held, wanted = serials(entries), wanted_serials(job)
-    rows = tuple((one.name, one.place, held.get(one.id, "")) for one in wanted)
-    none = [one for one in wanted if one.id not in held]
+    rows = tuple((photo.name, photo.place, held.get(photo.id, "")) for photo in wanted)
+    none = [photo for photo in wanted if photo.id not in held]
     missing = (f"{len(none)} of {len(wanted)} serial numbers were not taken",) if none else ()
     table = Table(("Part", "Place", "Serial number"), rows, (35, 40, 25), name="Serials")
     return Page("serials", "Serial numbers", (table,), missing)

@@ -47,7 +47,7 @@ def check_plan(
     for where, feed in _named(units, parts):
         if address(feed).part not in known:
             raise ValueError(f"{where}: {feed!r} is not there; choose from {', '.join(sorted(known))}")
-    everything: dict[str, tuple[str, ...]] = {one.id: feeds_of(one) for one in (*units, *parts)}
+    everything: dict[str, tuple[str, ...]] = {thing.id: feeds_of(thing) for thing in (*units, *parts)}
     for name in everything:
         _no_ring(name, everything)
     names = {circuit.id for circuit in circuits}

@@ -172,7 +172,7 @@ class Link:
     # --- models ------------------------------------------------------------------------------------------
     def _scan(self) -> dict[int, FoundModel]:
         head = self._registers(d.BASE_ADDRESS, 2)
-        if b"".join(one.to_bytes(2, "big") for one in head) != d.MARKER:
+        if b"".join(word.to_bytes(2, "big") for word in head) != d.MARKER:
             raise _LinkError(LinkState.GARBAGE)
         found: dict[int, FoundModel] = {}
         address = d.BASE_ADDRESS + 2
@@ -250,9 +250,9 @@ class Link:
     def _read_back(self, key: str, points: SettingPoints, wanted: tuple[float, ...]) -> Written:
         whole = self._model(d.SITE_SETTINGS)
         values = [self._value(whole, path) for path in points.setpoints]
-        if not all(one.ok and isinstance(one.value, float) for one in values):
+        if not all(answer.ok and isinstance(answer.value, float) for answer in values):
             return Written(LinkState.ABSENT, wanted)
-        held = tuple(float(one.value) for one in values if isinstance(one.value, float))
+        held = tuple(float(answer.value) for answer in values if isinstance(answer.value, float))
         near = (
             CLOCK_TOLERANCE_S
             if key == "clock"

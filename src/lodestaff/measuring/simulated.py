@@ -224,7 +224,7 @@ class SimulatedVisit:
     def _export(self, step: Step) -> Reading:
         self._quiet()
         units = self.plant.units
-        free = [name for one in led(self.plant.topology) if one.ct is None for name in one.units]
+        free = [name for group in led(self.plant.topology) if group.ct is None for name in group.units]
         for name, unit in units.items():
             unit.hold_battery, unit.standby = True, name in free
         self.plant.advance(SETTLE_S)

@@ -27,4 +27,4 @@ def fault_named(name: str) -> Fault:
     for fault in FAULTS:
         if fault.name == name:
             return fault
-    raise JobError(f"no fault {name!r}", "--fault", f"choose from {', '.join(one.name for one in FAULTS)}")
+    raise JobError(f"no fault {name!r}", "--fault", f"choose from {', '.join(each.name for each in FAULTS)}")

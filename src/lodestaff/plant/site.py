@@ -107,7 +107,7 @@ class Plant:
     # --- hands -----------------------------------------------------------------------------------------
     def switch(self, part: str, position: str) -> None:
         """Set a switch. Raises JobError where there is no such part or position."""
-        choices = {one.id: one.positions for one in self.topology.switches()}
+        choices = {switch.id: switch.positions for switch in self.topology.switches()}
         if part not in choices or position not in choices[part]:
             words = "; ".join(f"{name}: {', '.join(positions)}" for name, positions in choices.items())
             raise JobError(f"no switch and position {part} {position}", "plant", words)

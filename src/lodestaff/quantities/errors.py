@@ -41,7 +41,7 @@ def shortened(text: str, most: int) -> str:
 def visible(text: str) -> str:
     """Text that every output takes: control characters and what is no character show as signs; line ends and
     tabs stay."""
-    return text if text.isprintable() else "".join(_sign(one) for one in text)
+    return text if text.isprintable() else "".join(_sign(sign) for sign in text)
 
 
 def _sign(one: str) -> str:

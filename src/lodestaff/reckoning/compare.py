@@ -77,9 +77,9 @@ def _name_of(a: Job, b: Job, owner: str) -> str:
     """The name of the unit that a figure is of: itself, or the one of its bank."""
     for job in (a, b):
         unit = next((bank.unit for bank in job.banks if bank.id == owner), owner)
-        for one in job.units:
-            if one.id == unit:
-                return one.name
+        for other in job.units:
+            if other.id == unit:
+                return other.name
     return owner
 
 
@@ -147,7 +147,7 @@ def _short(value: Any) -> str:
 
 
 def _gap(a: Any, b: Any) -> float | None:
-    numbers = all(isinstance(one, int | float) and not isinstance(one, bool) for one in (a, b))
+    numbers = all(isinstance(value, int | float) and not isinstance(value, bool) for value in (a, b))
     return float(b - a) if numbers else None
 
 

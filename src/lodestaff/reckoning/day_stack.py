@@ -56,7 +56,7 @@ def day_stack(reckoner: Reckoner, job: Job, month: int, weekend: bool = False) -
             layers.append((c.id, reckoner.memo.get(key, lambda c=c: by_hour(reckoner.circuit_kw(job, c)))))  # type: ignore[misc]
     sun = by_hour(reckoner.pv_dc_kw(job).sum(axis=0))
     low = by_hour(reckoner.low_band(job).astype(float)) > 0.5
-    return DayStack(month, weekend, tuple(layers), sun, tuple(bool(one) for one in low))
+    return DayStack(month, weekend, tuple(layers), sun, tuple(bool(cheap) for cheap in low))
 
 
 def can_move(circuit: Circuit) -> bool:

@@ -67,10 +67,10 @@ def answers(reckoner: Reckoner, job: Job, *rules: str) -> list[Finding]:
     """What some checks alone say of a job, without costly cures."""
     asked = [check for check in CHECKS if check.rule in rules and check.applies(job.pack)]
     return [
-        one
+        finding
         for check in asked
         for record in RECORDS[check.record](reckoner, job, False)
-        for one in check.function(record)
+        for finding in check.function(record)
     ]
 
 
@@ -104,7 +104,7 @@ def site_findings(proof: Proof) -> tuple[Finding, ...]:
     """What the readings show: quick, for nothing is computed anew."""
     steps = step_proofs(proof)
     on_site = [check for check in CHECKS if check.record is StepProof]
-    return _sorted([one for check in on_site for step in steps for one in check.function(step)])
+    return _sorted([finding for check in on_site for step in steps for finding in check.function(step)])
 
 
 def _sorted(found: list[Finding]) -> tuple[Finding, ...]:

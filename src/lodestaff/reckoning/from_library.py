@@ -6,7 +6,7 @@ from lodestaff.job import Circuit, Job
 
 def circuit_of(job: Job, row: LibraryCircuit, taken: set[str]) -> Circuit:
     """The circuit with an id of its own; values are assumed until they are measured."""
-    id = next(one for one in (row.id, *(f"{row.id}-{n}" for n in range(2, 1000))) if one not in taken)
+    id = next(name for name in (row.id, *(f"{row.id}-{n}" for n in range(2, 1000))) if name not in taken)
     phases = job.site.phases
     wide = row.wide and len(phases) > 1
     load = {leg: sum(c.running_kva / len(c.legs) for c in job.circuits if leg in c.legs) for leg in phases}

@@ -41,13 +41,13 @@ def deal_panels(reckoner: Reckoner, job: Job) -> PanelDealing | None:
     another building, on contactors, or between legs stay where they are.
     """
     bins = _bins(reckoner, job)
-    if len({one.group.source for one in bins}) < 2:
+    if len({panel.group.source for panel in bins}) < 2:
         return None
-    circuits = [job.circuit(name) for one in bins for name in one.free]
-    most = max(one.rated_kva for one in bins)
+    circuits = [job.circuit(name) for panel in bins for name in panel.free]
+    most = max(panel.rated_kva for panel in bins)
     now = tuple(index for index, one in enumerate(bins) for _ in one.free)
     base = tuple(
-        one.fixed_kva + most - one.rated_kva for one in bins
+        panel.fixed_kva + most - panel.rated_kva for panel in bins
     )  # less rating counts as load: headroom is dealt
     dealt = deal(tuple(c.running_kva for c in circuits), len(bins), now, base, ALIKE_KVA)
     wiring = reckoner.wiring(job)
@@ -58,13 +58,15 @@ def deal_panels(reckoner: Reckoner, job: Job) -> PanelDealing | None:
             group = replace(bins[there].group, role=c.role)
             changes += drop_changes(job, wiring, c, group)
             moved.append((c.id, _name(bins[here]), _name(bins[there])))
-    after = [one.fixed_kva for one in bins]
+    after = [panel.fixed_kva for panel in bins]
     for c, there in zip(circuits, dealt.legs, strict=True):
         after[there] += c.running_kva
-    before = tuple(one.fixed_kva + sum(job.circuit(name).running_kva for name in one.free) for one in bins)
+    before = tuple(
+        panel.fixed_kva + sum(job.circuit(name).running_kva for name in panel.free) for panel in bins
+    )
     return PanelDealing(
-        tuple((one.group.name, one.group.leg) for one in bins),
-        tuple(one.rated_kva for one in bins),
+        tuple((panel.group.name, panel.group.leg) for panel in bins),
+        tuple(panel.rated_kva for panel in bins),
         before_kva=before,
         after_kva=tuple(after),
         moved=tuple(moved),
@@ -91,9 +93,9 @@ def _bins(reckoner: Reckoner, job: Job) -> list[Bin]:
         if stop is None:
             continue
         same = [
-            one
-            for one in found
-            if one.role in (Role.HELD, Role.SHED) and one.source == group.source and one.leg == group.leg
+            move
+            for move in found
+            if move.role in (Role.HELD, Role.SHED) and move.source == group.source and move.leg == group.leg
         ]
         free: list[str] = []
         fixed = 0.0

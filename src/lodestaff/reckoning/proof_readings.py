@@ -55,7 +55,7 @@ def _last_number(proof: Proof) -> StepResult | None:
         for result in proof.results
         if result.reading is not None and result.reading.numbers and result.step.rule.unit
     ]
-    return max(reversed(read), key=lambda one: one.reading.at if one.reading else "", default=None)
+    return max(reversed(read), key=lambda result: result.reading.at if result.reading else "", default=None)
 
 
 def _as_reading(result: StepResult) -> Reading:

@@ -147,7 +147,7 @@ def _below(taken: float, limit: float) -> float:
 def _apart(reckoner: Reckoner, job: Job, changes: tuple[Change, ...], lead: Unit) -> tuple[Change, ...]:
     """Motors that would restart together against the surge rating, one after the other."""
     found = [answer for answer in answers(reckoner, edit(job, *changes), STAGGER) if answer.owner == lead.id]
-    return tuple(change for one in found for cure in one.remedies for change in cure.changes)
+    return tuple(change for finding in found for cure in finding.remedies for change in cure.changes)
 
 
 def best_set(
@@ -216,7 +216,7 @@ def _further(
         bank = job.bank_of(unit)
         if bank is not None and bank.modules < job.sheets.batteries[bank.sheet].max_modules:
             more = bank.model_copy(update={"modules": bank.modules + 1})
-            banks = tuple(more if one.id == bank.id else one for one in job.banks)
+            banks = tuple(more if other.id == bank.id else other for other in job.banks)
             found.append(
                 (
                     f"one more module on {unit.name}",
@@ -230,7 +230,7 @@ def _further(
             if hybrid.rated_kva > sheet.rated_kva and hybrid.phases == sheet.phases
         ]
         if len(forming) == 1 and larger and unit.sheet in job.sheets.hybrids:
-            next_one = min(larger, key=lambda one: one.rated_kva)
+            next_one = min(larger, key=lambda size: size.rated_kva)
             grown = next_one.rated_kva / sheet.rated_kva
             wider = replace(
                 limits,

@@ -48,7 +48,7 @@ def on_the_place(function: Readings) -> Readings:
     def read(results: Results) -> list[Reading]:
         known = results.job.site.place_known
         found = function(results)
-        return found if known.firm else [_assumed(one, known.words()) for one in found]
+        return found if known.firm else [_assumed(reading, known.words()) for reading in found]
 
     return read
 
@@ -68,7 +68,7 @@ def of_rule(results: Results, rule: str) -> list[Finding]:
 def least_margin(findings: list[Finding]) -> Finding | None:
     """The finding with the least margin relative to its limit."""
     sized = [finding for finding in findings if finding.limit and finding.margin is not None]
-    return min(sized, key=lambda one: (one.margin or 0.0) / (one.limit or 1.0), default=None)
+    return min(sized, key=lambda reading: (reading.margin or 0.0) / (reading.limit or 1.0), default=None)
 
 
 def from_finding(name: str, finding: Finding, better_up: bool = False) -> Reading:

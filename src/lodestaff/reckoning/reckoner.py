@@ -142,7 +142,9 @@ class Reckoner:
             found = selectors.converters(job)
             if not job.mains.grid:
                 return found
-            loose = {name for one in led(self.wiring(job).topology) if one.ct is None for name in one.units}
+            loose = {
+                name for group in led(self.wiring(job).topology) if group.ct is None for name in group.units
+            }
             return tuple(
                 replace(one, keeps_limit=unit.id not in loose)
                 for unit, one in zip(job.units, found, strict=True)
@@ -283,7 +285,7 @@ class Reckoner:
             own = own + sun[job.units.index(one)]
         for other in backed.following:  # what follows on AC reaches the batteries through its own converter
             own = own + sun[job.units.index(other)] * job.sheet_of(other).efficiency[-1][1]
-        own_use = sum(job.sheet_of(one).own_use_kw for one in (*forming, *backed.following))
+        own_use = sum(job.sheet_of(other).own_use_kw for other in (*forming, *backed.following))
         return island_arrays(own, series(held), series(shed), own_use)
 
     def island_key(self, job: Job, unit: Unit) -> Hashable:
@@ -294,8 +296,10 @@ class Reckoner:
             for c in backed.circuits
         )
         forming = backed.forming or (unit,)
-        numbers = tuple(tuple(job.units.index(one) for one in ones) for ones in (forming, backed.following))
-        own_use = tuple(job.sheet_of(one).own_use_kw for one in (*forming, *backed.following))
+        numbers = tuple(
+            tuple(job.units.index(member) for member in ones) for ones in (forming, backed.following)
+        )
+        own_use = tuple(job.sheet_of(other).own_use_kw for other in (*forming, *backed.following))
         return ("island", self._pv_key(job), circuits, numbers, own_use)
 
     def backed(self, job: Job, unit: Unit) -> Backed:
@@ -312,11 +316,13 @@ class Reckoner:
 
     def island_energy(self, job: Job, unit: Unit, moment: Moment) -> float:
         """Energy in all batteries of a unit's island at a moment, kWh."""
-        return sum(self.energy_at(job, one, moment) for one in self.backed(job, unit).forming or (unit,))
+        return sum(
+            self.energy_at(job, member, moment) for member in self.backed(job, unit).forming or (unit,)
+        )
 
     def island_name(self, job: Job, unit: Unit) -> str:
         """The units of a unit's island, as people say them."""
-        return " and ".join(one.name for one in self.backed(job, unit).forming or (unit,))
+        return " and ".join(member.name for member in self.backed(job, unit).forming or (unit,))
 
     def forming(self, job: Job) -> tuple[Unit, ...]:
         """The first unit of each island, by which the island is known."""
@@ -349,7 +355,7 @@ class Reckoner:
     def _together(self, job: Job, unit: Unit) -> Converter:
         converters = self.converters(job)
         return together(
-            tuple(converters[job.units.index(one)] for one in self.backed(job, unit).forming or (unit,))
+            tuple(converters[job.units.index(member)] for member in self.backed(job, unit).forming or (unit,))
         )
 
     def joint(self, job: Job, unit: Unit) -> Converter:

@@ -29,21 +29,21 @@ def site_readings(results: Results) -> list[Reading]:
         *_reading(results, "SITE-RATING", "Highest demand"),
         *_registered(results),
         *_demand(results),
-        *[from_finding("Earth", one) for one in of_rule(results, "SITE-EARTH")[:1]],
+        *[from_finding("Earth", finding) for finding in of_rule(results, "SITE-EARTH")[:1]],
         *_reading(results, "LIM-EXPORT: site", "Export, worst meter"),
     ]
 
 
 def _registered(results: Results) -> list[Reading]:
     """Generation of the phase with the least margin."""
-    ones = [one for one in of_rule(results, "SITE-PERMIT: phase") if one.margin is not None]
-    found = min(ones, key=lambda one: one.margin or 0.0, default=None)
+    ones = [finding for finding in of_rule(results, "SITE-PERMIT: phase") if finding.margin is not None]
+    found = min(ones, key=lambda finding: finding.margin or 0.0, default=None)
     return [from_finding("Registered, busiest phase", found)] if found is not None else []
 
 
 def _demand(results: Results) -> list[Reading]:
     """Service demand, by the log where there is one."""
-    ones = [one for one in of_rule(results, "LOAD-DEMAND: service") if one.limit is not None]
+    ones = [finding for finding in of_rule(results, "LOAD-DEMAND: service") if finding.limit is not None]
     return [from_finding("Service demand", ones[-1])] if ones else []
 
 
@@ -163,6 +163,6 @@ def storage_readings(results: Results) -> list[Reading]:
     """Power against the held circuits, night energy, endurance, money."""
     wanted = ("LOAD-ENERGY", "promise", "bill")
     loads = loads_readings(results)
-    power = [from_finding("Battery's power", one, True) for one in of_rule(results, "STO-POWER")]
+    power = [from_finding("Battery's power", finding, True) for finding in of_rule(results, "STO-POWER")]
     lasts = [*_ways(results), *[reading for reading in loads if reading.key[0] == "lasts"]]
     return [*power, *lasts, *[reading for reading in loads if reading.key[0] in wanted]]

@@ -106,7 +106,9 @@ def storage_map(
         words = "obeys no transformer, so no limit: sizes are open, not reckoned for this kind"
         raise JobError(words, unit.name, "plan its transformer at Wire")
     phase = phase_index(job, unit.legs[0])
-    beside = [one.name for one in job.units if one is not unit and phase_index(job, one.legs[0]) == phase]
+    beside = [
+        other.name for other in job.units if other is not unit and phase_index(job, other.legs[0]) == phase
+    ]
     if beside:
         words = (
             f"shares its phase with {', '.join(beside)}: sizes are open, not reckoned for several "

@@ -123,7 +123,7 @@ def _dealt(reckoner: Reckoner, job: Job, leads: list[Unit]) -> list[tuple[Unit, 
             continue
         owner = next((unit for unit in leads if c.id in inside.get(unit.id, set())), None)
         taken[owner.id].append(c) if owner is not None else rest.append(c)
-    for c in sorted(rest, key=lambda one: -one.running_kva):
+    for c in sorted(rest, key=lambda circuit: -circuit.running_kva):
         able = [unit for unit in leads if set(c.legs) <= _legs(reckoner, job, unit)]
         if able:
             least = min(able, key=lambda unit: sum(name.running_kva for name in taken[unit.id]))
@@ -132,7 +132,7 @@ def _dealt(reckoner: Reckoner, job: Job, leads: list[Unit]) -> list[tuple[Unit, 
 
 
 def _legs(reckoner: Reckoner, job: Job, unit: Unit) -> set[str]:
-    return {leg for one in reckoner.backed(job, unit).forming or (unit,) for leg in one.legs}
+    return {leg for member in reckoner.backed(job, unit).forming or (unit,) for leg in member.legs}
 
 
 def _sets(
@@ -226,7 +226,7 @@ def _strategy(
 
 def _least(found: list[list[float]]) -> tuple[float, ...]:
     """The shortest of the units' hours in each month."""
-    return tuple(float(one) for one in np.min(np.array(found), axis=0))
+    return tuple(float(least) for least in np.min(np.array(found), axis=0))
 
 
 def _trip(reckoner: Reckoner, job: Job, arrays: OutageArrays, island: Island, held: list[Circuit]) -> Trip:
@@ -278,7 +278,7 @@ def _passing(
             )
             for leg in unit.legs
         ]
-        peak = max(float(one.max()) for one in by_leg) * 1000 / volts
+        peak = max(float(leg_kw.max()) for leg_kw in by_leg) * 1000 / volts
         found.append((peak, job.sheet_of(unit).pass_through_a))
     return max(found, key=lambda pair: pair[0] / pair[1])
 
@@ -318,7 +318,7 @@ def as_choice(
         for strategy in found.strategies
         if strategy.trip.hours_year == 0 and not strategy.by_hand and must <= set(strategy.held)
     ]
-    advised = max(quiet, key=lambda one: len(one.held), default=None)
+    advised = max(quiet, key=lambda strategy: len(strategy.held), default=None)
     taken = {choice.id for choice in job.choices}
     number = next(n for n in range(1, 1000) if f"backup-{n}" not in taken)
     return Choice(

@@ -58,7 +58,7 @@ class Register(Frozen):
 
     def calibrated_until(self, instrument: str) -> str:
         """The date to which an instrument is calibrated; '' where it is not known."""
-        return next((one.calibrated_until for one in self.instruments if one.name == instrument), "")
+        return next((each.calibrated_until for each in self.instruments if each.name == instrument), "")
 
 
 def register_path() -> Path:

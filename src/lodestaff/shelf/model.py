@@ -78,7 +78,7 @@ class Shelf(Frozen):
     @model_validator(mode="after")
     def _ids_differ(self) -> "Shelf":
         ids = [entry.id for entry in self.entries]
-        twice = sorted({one for one in ids if ids.count(one) > 1}) if len(set(ids)) < len(ids) else []
+        twice = sorted({name for name in ids if ids.count(name) > 1}) if len(set(ids)) < len(ids) else []
         if twice:
             raise ValueError(f"the id {twice[0]!r} stands twice; ids must differ")
         return self
@@ -97,7 +97,7 @@ class Shelf(Frozen):
 
     def with_entry(self, entry: Entry) -> "Shelf":
         """The shelf with an entry put in, or in place of the one of its id."""
-        kept = [one for one in self.entries if one.id != entry.id]
+        kept = [other for other in self.entries if other.id != entry.id]
         at = next((index for index, one in enumerate(self.entries) if one.id == entry.id), len(kept))
         return Shelf(entries=(*kept[:at], entry, *kept[at:]))
 

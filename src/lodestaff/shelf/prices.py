@@ -146,7 +146,7 @@ def cost(job: Job, book: PriceBook) -> Cost:
 
 def one_more_module(job: Job, bank: str, book: PriceBook) -> float | None:
     """What one more battery module costs without tax, with its labour; None where a price of it is open."""
-    now = next(one for one in job.banks if one.id == bank)
+    now = next(each for each in job.banks if each.id == bank)
     more = edit(job, Change(f"banks/{bank}/modules", now.modules + 1))
     if (
         book.price(now.sheet) is None

@@ -69,7 +69,7 @@ def built(data: dict[str, Any]) -> Wanted:
 def _value(key: str, text: str) -> Any:
     if key == "battery_modules":
         try:
-            return [int(one) for one in text.split(",")]
+            return [int(part) for part in text.split(",")]
         except ValueError as trouble:
             raise JobError(f"{text!r} is no list of numbers", key, "write 6 or 4,2") from trouble
     options = options_of(key)

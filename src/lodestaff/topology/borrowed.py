@@ -26,8 +26,8 @@ def borrowed(topology: Topology, answer: Answer) -> tuple[BorrowedNeutral, ...]:
     found = []
     for circuit, terminal in topology.circuits.items():
         into = [conductor for conductor in topology.conductors if conductor.b == terminal]
-        line = next((one for one in into if one.cores != (NEUTRAL,)), None)
-        neutral = next((one for one in into if one.cores == (NEUTRAL,)), None)
+        line = next((conductor for conductor in into if conductor.cores != (NEUTRAL,)), None)
+        neutral = next((conductor for conductor in into if conductor.cores == (NEUTRAL,)), None)
         if line is None or neutral is None or not answer.live[line.id]:
             continue
         own = graph.cores_at(line.a).get(NEUTRAL)

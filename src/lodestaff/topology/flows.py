@@ -223,11 +223,11 @@ def _sum_up(
     source: dict[int, float] = {}
     beyond: dict[int, list[str]] = {}
     for node in reversed(order):
-        here = [one for one in elements.get(node, ()) if one[0] != root_name]
-        load[node] = load.get(node, 0.0) + sum(one[1] for one in here)
-        source[node] = source.get(node, 0.0) + sum(one[2] for one in here)
+        here = [element for element in elements.get(node, ()) if element[0] != root_name]
+        load[node] = load.get(node, 0.0) + sum(element[1] for element in here)
+        source[node] = source.get(node, 0.0) + sum(element[2] for element in here)
         names = beyond.setdefault(node, [])
-        names += [one[0] for one in here]
+        names += [element[0] for element in here]
         step = steps[node]
         if step.parent < 0:
             continue

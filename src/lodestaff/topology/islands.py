@@ -28,7 +28,7 @@ def islands(topology: Topology, answer: Answer) -> tuple[Island, ...]:
     ends = {name: sets((part, port)) for name, (part, port) in topology.circuits.items()}
     found: list[Island] = []
     for unit in topology.units:
-        if unit.unit not in answer.forming or any(unit.unit in one.forming for one in found):
+        if unit.unit not in answer.forming or any(unit.unit in island.forming for island in found):
             continue
         here = set(outs[unit.unit])
         while True:

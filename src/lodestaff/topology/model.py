@@ -227,7 +227,7 @@ class Topology:
     def ahead(self, terminal: Terminal) -> tuple[Part, ...]:
         """What stands one after the other ahead of a terminal, nearest first, up to a source or a bus."""
         found: list[Part] = []
-        into = {one.b: one for one in self.conductors}
+        into = {conductor.b: conductor for conductor in self.conductors}
         while (conductor := into.get(terminal)) is not None and len(found) < len(self.parts):
             part = self.parts[conductor.a[0]]
             found.append(part)
@@ -245,4 +245,4 @@ class Topology:
         return next(unit for unit in self.units if unit.unit == name)
 
     def conductor(self, name: str) -> Conductor:
-        return next(one for one in self.conductors if one.id == name)
+        return next(conductor for conductor in self.conductors if conductor.id == name)

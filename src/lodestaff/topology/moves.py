@@ -125,7 +125,7 @@ def failures(topology: Topology) -> tuple[Failure, ...]:
                 kept,
                 tuple(name for name in fed if name not in kept),
                 tuple(sorted(after.forming)),
-                tuple(one.part for one in working),
+                tuple(step.part for step in working),
             )
         )
     return tuple(found)

@@ -101,7 +101,7 @@ def standard_states(topology: Topology) -> tuple[State, ...]:
 
 def off_position(positions: tuple[str, ...]) -> str:
     """The position of a switch that is off: off, open, stopped; of two feeds without a middle, the second."""
-    return next((one for one in ("off", "open", "stopped") if one in positions), positions[-1])
+    return next((position for position in ("off", "open", "stopped") if position in positions), positions[-1])
 
 
 def answer(topology: Topology, state: State) -> Answer:
@@ -160,7 +160,7 @@ def hazards_in(topology: Topology, state: State, settled: Settled) -> tuple[Haza
                     leads = settled.leads.get(settled.labels[number], frozenset())
                     if core not in QUIET and leads:
                         found.add(Hazard("backfeed", tuple(sorted(leads))))
-    return tuple(sorted(found, key=lambda one: (one.kind, one.leads)))
+    return tuple(sorted(found, key=lambda each: (each.kind, each.leads)))
 
 
 def _spread(topology: Topology, state: State, graph: Graph, settled: Settled) -> dict[int, frozenset[str]]:
@@ -186,7 +186,7 @@ def _spread(topology: Topology, state: State, graph: Graph, settled: Settled) ->
         spread([number for core, number in here.items() if core != "PE"], source)
         if unit is None or not running:
             continue
-        port = [graph.cores_at(one).get("DC+") for one in (unit.battery, *unit.arrays) if one]
+        port = [graph.cores_at(port).get("DC+") for port in (unit.battery, *unit.arrays) if port]
         if here and any(number is not None and labels[number] == labels[here["DC+"]] for number in port):
             out = graph.cores_at(unit.out)
             spread([out[core] for core in (*unit.legs, NEUTRAL) if core in out], source)

@@ -145,7 +145,7 @@ def _layers(topology: Topology) -> dict[str, int]:
     for name in reversed(list(nx.topological_sort(graph))):
         after = list(graph.successors(name))
         if after and topology.parts[name].kind in LEADING and not _from_supply(graph, topology, name):
-            layer[name] = min(layer[one] for one in after) - 1
+            layer[name] = min(layer[follower] for follower in after) - 1
     circuits = {name for name in layer if topology.parts[name].kind == "circuit"}
     last = max(layer.values(), default=0)
     ends = {
@@ -220,7 +220,7 @@ def _order_and_place(nodes: dict[str, _Node], columns: dict[int, list[str]]) -> 
 
             def weight(name: str, down: bool = sweep % 2 == 0) -> float:
                 near = nodes[name].below if down else nodes[name].above
-                return sum(order[one] for one in near) / len(near) if near else order[name]
+                return sum(order[neighbour] for neighbour in near) / len(near) if near else order[name]
 
             columns[layer].sort(key=lambda name: (round(weight(name), 3), _is_dc(nodes[name])))
             for index, name in enumerate(columns[layer]):
@@ -289,7 +289,7 @@ def _relax(nodes: dict[str, _Node], column: list[str], down: bool) -> None:
     for name in column:
         node = nodes[name]
         near = (node.below if down else node.above) or node.above or node.below
-        middles = [nodes[one].y + nodes[one].h / 2 for one in near]
+        middles = [nodes[neighbour].y + nodes[neighbour].h / 2 for neighbour in near]
         wanted.append((sum(middles) / len(middles) if middles else node.y + node.h / 2) - node.h / 2)
     y = -1e9
     placed = []
@@ -340,7 +340,7 @@ def _stretch_boards(
             ]
             if board is None or board.part.kind != "board" or not fed:
                 continue
-            top, bottom = min(one.y for one in fed) - 1, max(one.y + one.h for one in fed) + 1
+            top, bottom = min(node.y for node in fed) - 1, max(node.y + node.h for node in fed) + 1
             if above is not None:
                 end = boxes[above].y + boxes[above].h if above in boxes else nodes[above].y + nodes[above].h
                 top = max(top, end + nodes[above].gap + nodes[name].head)

@@ -64,7 +64,7 @@ def _overview(topology: Topology) -> Topology:
     for conductor in topology.conductors:
         if topology.parts[conductor.b[0]].kind == "circuit":
             circuits[conductor.a[0]] = circuits.get(conductor.a[0], 0) + 1
-    wired = {end[0] for one in merged.values() for end in (one.a, one.b)}
+    wired = {end[0] for conductor in merged.values() for end in (conductor.a, conductor.b)}
     parts = {
         name: replace(part, rating=_count(circuits.get(name, 0)) if part.kind == "board" else part.rating)
         for name, part in kept.items()

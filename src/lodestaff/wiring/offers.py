@@ -109,7 +109,7 @@ def _a(words: str) -> str:
 
 def _fresh(job: Job, wanted: str) -> str:
     """An id that nothing has yet."""
-    taken = {one.id for one in (*job.adjustments, *job.parts, *job.units, *job.banks)}
+    taken = {thing.id for thing in (*job.adjustments, *job.parts, *job.units, *job.banks)}
     name, number = wanted[:36], 2
     while name in taken:
         name, number = f"{wanted[:36]}-{number}", number + 1

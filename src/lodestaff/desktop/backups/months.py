@@ -38,9 +38,9 @@ class MonthBars(QWidget):
         self.found = found
         self.setAccessibleDescription(
             "; ".join(
-                f"{one.name}: {hours_text(min(one.reserve_h), one.horizon_h)} on the reserve in the worst "
-                "month"
-                for one in (found.strategies if found else ())
+                f"{strategy.name}: {hours_text(min(strategy.reserve_h), strategy.horizon_h)} on the reserve "
+                "in the worst month"
+                for strategy in (found.strategies if found else ())
             )
         )
         self.update()

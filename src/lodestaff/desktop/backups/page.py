@@ -147,13 +147,19 @@ def _rows(job: Job, found: Strategies) -> list[tuple[str, list[str]]]:
 
     ones = found.strategies
     return [
-        ("Trips", [trips(one) for one in ones]),
-        ("Backed up", [f"{len(one.held)}: {listed(one.held)}" for one in ones]),
-        ("Shed first", [listed(one.shed) for one in ones]),
-        ("Switched by hand in an outage", [listed(one.by_hand) for one in ones]),
-        ("On the reserve, worst month", [hours_text(min(one.reserve_h), one.horizon_h) for one in ones]),
-        ("From full, worst month", [hours_text(min(one.full_h), one.horizon_h) for one in ones]),
-        ("Passes the unit with the grid", [passes(one) for one in ones]),
-        ("Circuits moved", [str(one.moved) for one in ones]),
-        ("Cost beside unit and battery", [cost(one) for one in ones]),
+        ("Trips", [trips(strategy) for strategy in ones]),
+        ("Backed up", [f"{len(strategy.held)}: {listed(strategy.held)}" for strategy in ones]),
+        ("Shed first", [listed(strategy.shed) for strategy in ones]),
+        ("Switched by hand in an outage", [listed(strategy.by_hand) for strategy in ones]),
+        (
+            "On the reserve, worst month",
+            [hours_text(min(strategy.reserve_h), strategy.horizon_h) for strategy in ones],
+        ),
+        (
+            "From full, worst month",
+            [hours_text(min(strategy.full_h), strategy.horizon_h) for strategy in ones],
+        ),
+        ("Passes the unit with the grid", [passes(strategy) for strategy in ones]),
+        ("Circuits moved", [str(strategy.moved) for strategy in ones]),
+        ("Cost beside unit and battery", [cost(strategy) for strategy in ones]),
     ]

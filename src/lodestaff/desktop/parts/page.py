@@ -229,7 +229,7 @@ class PartsPage(QWidget):
         self.price_words.setText(f"Price, {self.book.currency}")
         if not self.supplier.hasFocus():
             self.supplier.clear()
-            self.supplier.addItems([one.supplier for one in self.book.lists] or [OWN_LIST])
+            self.supplier.addItems([prices.supplier for prices in self.book.lists] or [OWN_LIST])
             self.supplier.setCurrentText(price[1] if price else self.supplier.itemText(0))
         self.rates.refresh()
         self.try_button.setEnabled(entry is not None and bool(self.old()) and not entry.missing)
@@ -274,7 +274,9 @@ class PartsPage(QWidget):
             return
         self.price.setModified(False)
         name = self.supplier.currentText().strip() or OWN_LIST
-        own = next((one for one in self.book.lists if one.supplier == name), SupplierList(supplier=name))
+        own = next(
+            (prices for prices in self.book.lists if prices.supplier == name), SupplierList(supplier=name)
+        )
         prices = {name: price for name, price in own.prices.items() if name != entry.id}
         try:
             if text:

@@ -24,9 +24,9 @@ def summary(job: Job | None, book: PriceBook, shelf: Shelf) -> str:
     opened = f" Open, not in the sums: {len(total.open)} of {len(total.lines)} lines." if total.open else ""
     changed = offers(job, shelf)
     offered = "".join(
-        f" {one.id} reads otherwise on the shelf ({', '.join(words for words, *_ in one.fields)}); "
+        f" {offer.id} reads otherwise on the shelf ({', '.join(words for words, *_ in offer.fields)}); "
         "try it to take it."
-        for one in changed
+        for offer in changed
     )
     doubted = "".join(f" Can that be? {doubt}." for doubt in doubts(book))
     return sums + opened + offered + doubted

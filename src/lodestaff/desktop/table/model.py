@@ -95,7 +95,9 @@ class Ordered(QSortFilterProxyModel):
 
     def lessThan(self, left: Index, right: Index) -> bool:
         column = self.rows.columns[left.column()]
-        (no_left, a), (no_right, b) = (column.ordered_by(self.rows.rows[one.row()]) for one in (left, right))
+        (no_left, a), (no_right, b) = (
+            column.ordered_by(self.rows.rows[index.row()]) for index in (left, right)
+        )
         if no_left or no_right:
             return bool(no_right if self.sortOrder() == Qt.SortOrder.AscendingOrder else no_left)
         return bool(a < b)

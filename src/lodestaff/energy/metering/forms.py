@@ -79,7 +79,7 @@ def _of_workbook(raw: bytes, name: str) -> bytes:
 
     try:
         with zipfile.ZipFile(io.BytesIO(raw)) as archive:
-            if sum(one.file_size for one in archive.infolist()) > 4 * LARGEST_BYTES:
+            if sum(member.file_size for member in archive.infolist()) > 4 * LARGEST_BYTES:
                 raise JobError("unpacks to more than is read", name, "give the sheet as CSV")
         book = openpyxl.load_workbook(io.BytesIO(raw), read_only=True, data_only=True)
         for sheet in book.worksheets:
@@ -138,7 +138,9 @@ def _tag(element: ET.Element) -> str:
 def _child(element: ET.Element | None, *names: str) -> str:
     """The text of a child, a grandchild; '' where there is none."""
     for name in names:
-        element = next((one for one in element if _tag(one) == name), None) if element is not None else None
+        element = (
+            next((child for child in element if _tag(child) == name), None) if element is not None else None
+        )
     return (element.text or "").strip() if element is not None else ""
 
 
@@ -173,11 +175,11 @@ def _types(root: ET.Element, name: str) -> Callable[[ET.Element], ET.Element | N
 
 
 def _has(entry: ET.Element, tag: str) -> bool:
-    return any(_tag(one) == tag for one in entry.iter())
+    return any(_tag(child) == tag for child in entry.iter())
 
 
 def _links(entry: ET.Element, rel: str) -> set[str]:
-    links = (one for one in entry if _tag(one) == "link" and one.get("rel") == rel)
+    links = (child for child in entry if _tag(child) == "link" and child.get("rel") == rel)
     return {link.get("href", "").rstrip("/") for link in links}
 
 
@@ -189,7 +191,7 @@ def _readings(block: ET.Element, kind: ET.Element | None, name: str) -> Iterator
     power = _whole(_child(kind, "powerOfTenMultiplier") or "0", name, "powerOfTenMultiplier")
     if not -12 <= power <= 12:
         raise JobError(f"has the powerOfTenMultiplier {power}", name, "from -12 to 12")
-    for reading in (one for one in block if _tag(one) == "IntervalReading"):
+    for reading in (child for child in block if _tag(child) == "IntervalReading"):
         start = _whole(_child(reading, "timePeriod", "start"), name, "start of an interval")
         value = _whole(_child(reading, "value") or "0", name, "value")
         yield f"{_utc(start, name)},{value * 10.0**power / 1000:.9g}"

@@ -167,7 +167,7 @@ def _gridded(
             "choose the file's real interval",
         )
     if (starts[-1] - starts[0]) / 1440 > LONGEST_DAYS:
-        first, last = (clocks.spoken(int(one), zone, offset_h) for one in (starts[0], starts[-1]))
+        first, last = (clocks.spoken(int(start), zone, offset_h) for start in (starts[0], starts[-1]))
         raise JobError(
             f"runs from {first} to {last}", name, "ten years at most; check the order of day and month"
         )

@@ -131,11 +131,11 @@ def _delimiter(lines: list[str]) -> str:
     """The one that cuts most lines of the body into the same number of cells, more than one."""
     body = lines[len(lines) // 3 :][:200] or lines
     best, best_score = ",", (0.0, 0)
-    for one in DELIMITERS:
-        counts = Counter(len(cells_of(line, one)) for line in body)
+    for delimiter in DELIMITERS:
+        counts = Counter(len(cells_of(line, delimiter)) for line in body)
         cells, often = counts.most_common(1)[0]
         if cells > 1 and (often / len(body), 0) > best_score:
-            best, best_score = one, (often / len(body), 0)
+            best, best_score = delimiter, (often / len(body), 0)
     return best
 
 
@@ -218,7 +218,7 @@ def _unit_of_column(headings: tuple[str, ...], column: int) -> Any:
         .split()
     )
     for word, unit in UNIT_WORDS:
-        if word in words or any(word in one for one in words if word in ("kwh", "wh")):
+        if word in words or any(word in known for known in words if word in ("kwh", "wh")):
             return unit
     return None
 
@@ -227,7 +227,7 @@ def _day_columns(body: list[list[str]], date_column: int) -> tuple[int, int] | N
     """First value column and how many there are, where each line is a day."""
     widths = Counter(len(row) for row in body)
     width = widths.most_common(1)[0][0]
-    row = next(one for one in body if len(one) == width)
+    row = next(cells for cells in body if len(cells) == width)
     numbers = [
         index for index, cell in enumerate(row) if index > date_column and (looks_number(cell) or cell == "")
     ]

@@ -26,7 +26,7 @@ def string_limits(job: Job, string: ModuleString) -> tuple[ModuleVolts, Lengths]
     parts = job.modules_in(string.id)
     if not parts:
         return None
-    volts = max((volts_of(job, face) for face, _ in parts), key=lambda one: one.hot_c)
+    volts = max((volts_of(job, face) for face, _ in parts), key=lambda face_volts: face_volts.hot_c)
     tracker = tracker_of(job, string)
     most_v = min(
         job.sheet_of(job.unit(string.unit)).max_dc_v, job.sheets.modules[parts[0][0].module].max_system_v
@@ -117,7 +117,7 @@ def _coincidence(reckoner: Reckoner, job: Job, unit: Unit, number: int) -> float
         np.sum([reckoner.module_kw(job, plane) * count for plane, count in string.planes], axis=0)
         for string in tracker.strings
     ]
-    highest = sum(float(one.max()) for one in series)
+    highest = sum(float(power.max()) for power in series)
     return float(np.sum(series, axis=0).max()) / highest if highest > 0 else 1.0
 
 

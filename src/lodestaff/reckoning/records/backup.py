@@ -120,7 +120,7 @@ def exports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Export]:
     if not job.mains.grid:
         return
     permission, topology = job.site.permission, reckoner.wiring(job).topology
-    keeping = {name for one in led(topology) if one.ct is not None for name in one.units}
+    keeping = {name for group in led(topology) if group.ct is not None for name in group.units}
     free = _free(job, topology, keeping)
     on_loss = {job.sheet_of(unit).on_meter_loss for unit in job.units if unit.id in keeping}
     worst = next((word for word in ("export goes on", "not stated") if word in on_loss), "export stops")
@@ -183,7 +183,7 @@ def imports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Import]:
     leg, step = np.unravel_index(int(np.argmax(by_leg)), by_leg.shape)
     topology = reckoner.wiring(job).topology
     banked = {bank.unit for bank in job.banks}
-    free = [name for one in led(topology) if one.ct is None for name in one.units if name in banked]
+    free = [name for group in led(topology) if group.ct is None for name in group.units if name in banked]
     share = shares(job, topology)
     yield Import(
         limit_kw=job.limits.import_kw,

@@ -61,7 +61,9 @@ def shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ShutdownSupp
             if running and not found.state.loose and found.state.name != "all off":
                 states.append((found.state.name, bool(feed is not None and found.live[feed.id])))
         off = answer(topology, State("shut down").with_hand(f"{part.id}-switch", "open"))
-        stops = [one.id for one in topology.parts.values() if one.kind == "shutdown" and one.of in part.units]
+        stops = [
+            stop.id for stop in topology.parts.values() if stop.kind == "shutdown" and stop.of in part.units
+        ]
         dead = all(not off.live[conductor.id] for conductor in topology.conductors if conductor.a[0] in stops)
         source = topology.parts.get(address(part.fed_from).part)
         yield ShutdownSupply(
@@ -116,7 +118,9 @@ def _transmitters(reckoner: Reckoner, job: Job, bare: list[Unit]) -> tuple[Remed
     rows = [part.model_dump(mode="json") for part in job.parts]
     for number, (board, units) in enumerate(groups.items(), start=1):
         name = "Shutdown transmitter" if len(groups) == 1 else f"Shutdown transmitter {number}"
-        id = next(one for one in (f"transmitter-{number}", f"transmitter-{number}-more") if one not in taken)
+        id = next(
+            name for name in (f"transmitter-{number}", f"transmitter-{number}-more") if name not in taken
+        )
         rows.append(Shutdown(id=id, name=name, fed_from=board, units=tuple(units)).model_dump(mode="json"))
     words = "Plan a shutdown transmitter" if len(groups) == 1 else f"Plan {len(groups)} shutdown transmitters"
     return cure(words, "parts", rows)

@@ -223,7 +223,9 @@ def limiteds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Limited]:
         if sight.proves_limit and not sight.hidden_units and not sight.hidden_circuits and sight.seen
     )
     topology = reckoner.wiring(job).topology
-    groups = [one for one in led(topology) if one.ct is not None and one.whole and one.ct.name in provers]
+    groups = [
+        group for group in led(topology) if group.ct is not None and group.whole and group.ct.name in provers
+    ]
     obeying = {
         name for group in groups for name in group.units if set(topology.unit(name).legs) <= set(group.phases)
     }

@@ -77,7 +77,7 @@ class Builder:
         self.mains = (*job.site.phases, NEUTRAL)
         value = job.pack.values.get("isolators_open_neutral")
         self.opens_neutral = value is None or value.value > 0
-        self._by_id = {one.id: one for one in (*plan.units, *plan.parts)}
+        self._by_id = {thing.id: thing for thing in (*plan.units, *plan.parts)}
 
     def placed(self, id: str) -> object | None:
         """The unit or part that was decided, by its id."""

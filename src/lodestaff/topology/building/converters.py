@@ -107,7 +107,7 @@ def _generator_port(b: Builder, unit: str) -> bool:
 
 def _serves(b: Builder, feed: str) -> bool:
     """Whether anything is fed from an outlet."""
-    return any(feed in feeds_of(one) for one in (*b.plan.parts, *b.plan.units))
+    return any(feed in feeds_of(thing) for thing in (*b.plan.parts, *b.plan.units))
 
 
 def _bond(b: Builder, unit: Unit, out: Terminal) -> str | None:

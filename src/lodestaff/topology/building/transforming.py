@@ -15,7 +15,7 @@ def fed_conductor(b: Builder, terminal: str) -> str | None:
         for conductor in b.conductors
         if conductor.b[0] == part and (not port or conductor.b[1] == port)
     ]
-    ac = [one for one in into if EARTH not in one.cores and "DC+" not in one.cores]
+    ac = [conductor for conductor in into if EARTH not in conductor.cores and "DC+" not in conductor.cores]
     found = (ac or into)[:1] if not port else into[:1]
     return found[0].id if found else None
 

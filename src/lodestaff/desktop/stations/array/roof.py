@@ -58,7 +58,9 @@ class RoofView(Surface):
         if job is None or not self.selected:
             return
         count = f"{len(self.selected)} module{'s' if len(self.selected) > 1 else ''}"
-        name = next((f"{string_word(job, one)} {one.name}" for one in job.strings if one.id == string), "")
+        name = next(
+            (f"{string_word(job, each)} {each.name}" for each in job.strings if each.id == string), ""
+        )
         words = f"Put {count} on {name}" if string else f"Take {count} off"
         self.store.edit(words, *self.module_changes(string))
 
@@ -66,7 +68,7 @@ class RoofView(Surface):
         job = self.store.job
         if job is None:
             return
-        name = next(one.name for one in job.strings if one.id == string)
+        name = next(each.name for each in job.strings if each.id == string)
         self.store.edit(
             f"Put string {name} on tracker {tracker}", Change(f"strings/{string}/tracker", tracker)
         )

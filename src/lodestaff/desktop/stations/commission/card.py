@@ -270,7 +270,7 @@ class StepCard(QWidget):
     def show_register(self, register: Register) -> None:
         """Offer the register's people and instruments; what was typed stays."""
         for box, names in (
-            (self.person, [one.name for one in register.people]),
+            (self.person, [person.name for person in register.people]),
             (self.instrument, [instrument.name for instrument in register.instruments]),
         ):
             if [box.itemText(index) for index in range(box.count())] != names:

@@ -164,7 +164,9 @@ class CommissionStation(StationView):
         if moved_on and after is not None and self.at == reading.step:
             later = [result.step.id for result in after.results]
             rest = after.results[later.index(reading.step) + 1 :]
-            ahead = next((one for one in rest if one.status not in good and not one.step.needs), None)
+            ahead = next(
+                (result for result in rest if result.status not in good and not result.step.needs), None
+            )
             following = ahead or after.first_open
             self.at = following.step.id if following else reading.step
         self.refresh()

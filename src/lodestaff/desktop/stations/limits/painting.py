@@ -60,7 +60,7 @@ def _layers(view: DayView, names: tuple[tuple[str, str, str], ...]) -> tuple[tup
     if job is None or job.mains.grid:
         return names
     found = ((name, kind, OFF_GRID.get(kind, words)) for name, kind, words in names)
-    return tuple(one for one in found if one[2])
+    return tuple(label for label in found if label[2])
 
 
 def paint_day(painter: QPainter, view: DayView) -> None:

@@ -196,7 +196,7 @@ class DayView(Surface):
         look, plan = current(), self.plan
         assert plan is not None
         painter.setFont(font("small"))
-        step = next(one for one in (0.25, 0.5, 1, 2, 5, 10, 20, 50) if plan.most_kw / one <= 7)
+        step = next(size for size in (0.25, 0.5, 1, 2, 5, 10, 20, 50) if plan.most_kw / size <= 7)
         kw = 0.0
         while kw <= plan.most_kw:
             y = plan.y(kw)

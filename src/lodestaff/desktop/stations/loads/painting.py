@@ -64,7 +64,7 @@ def _head_words(rail: Rail, view: RailsView) -> str:
     assert job is not None
     assert rails is not None
     group = rail.group
-    legs = [one for one in rails.rails if one.role is rail.role and one.group.board == group.board]
+    legs = [other for other in rails.rails if other.role is rail.role and other.group.board == group.board]
     kva = "   ".join(f"{leg.group.leg} {text_of(leg.running_kva, 'kVA')}".strip() for leg in legs)
     boards = {rail.group.board for rail in rails.rails if rail.group.board}
     first = next(

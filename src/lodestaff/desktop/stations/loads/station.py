@@ -141,18 +141,18 @@ def _split(reckoner: Reckoner, job: Job) -> Answer:
     none."""
     leads = [unit for unit in job.units if reckoner.backed(job, unit).forming[:1] == (unit,)]
     found = [propose(reckoner, job, unit) for unit in leads or job.units[:1]]
-    changes = tuple(change for one in found for change in one.changes)
+    changes = tuple(change for proposal in found for change in proposal.changes)
     names = {circuit.id: circuit.name for circuit in job.circuits}
     out = [
         f"{names[name]} ({', '.join(why) or 'others are worth more'})"
-        for one in found
-        for name, why in one.choice.left_out
+        for proposal in found
+        for name, why in proposal.choice.left_out
     ]
     more = [
-        f"{one.words} would let in {', '.join(names[name] for name in one.gained)}"
+        f"{proposal.words} would let in {', '.join(names[name] for name in proposal.gained)}"
         for each in found
-        for one in each.further
-        if one.gained
+        for proposal in each.further
+        if proposal.gained
     ]
     first = (
         "This is the best split already."
@@ -177,14 +177,14 @@ def _dealt(reckoner: Reckoner, job: Job) -> Answer:
         words = f"{legs}; {len(panels.moved)} moved."
         return words, "Deal the circuits out", panels.changes, _made(job, panels.changes)
     found = deal_out(reckoner, job)
-    changes = tuple(change for one in found for change in one.changes)
+    changes = tuple(change for dealt in found for change in dealt.changes)
     if not found:
         return "No board stands on several legs.", "", (), None
     words = "; ".join(
-        f"{one.board}: {plain(one.before.imbalance_pct, 0)} to {plain(one.after.imbalance_pct, 0)} % "
+        f"{dealt.board}: {plain(dealt.before.imbalance_pct, 0)} to {plain(dealt.after.imbalance_pct, 0)} % "
         "apart, neutral "
-        f"{plain(one.before.neutral_a, 1)} to {plain(one.after.neutral_a, 1)} A, {len(one.moved)} moved"
-        for one in found
+        f"{plain(dealt.before.neutral_a, 1)} to {plain(dealt.after.neutral_a, 1)} A, {len(dealt.moved)} moved"
+        for dealt in found
     )
     return f"{words}.", "Deal the circuits out", changes, _made(job, changes)
 

@@ -234,7 +234,9 @@ def value_of(job: Job, row: FactRow) -> Any:
     found: Any = job
     for step in row.path.split("/"):
         found = (
-            next(one for one in found if one.id == step) if isinstance(found, tuple) else getattr(found, step)
+            next(item for item in found if item.id == step)
+            if isinstance(found, tuple)
+            else getattr(found, step)
         )
     return found
 
@@ -248,7 +250,7 @@ def shown(job: Job, row: FactRow) -> tuple[str, str, bool]:
         if row.kind == "plain yes":
             return YES[bool(found)], "", True
         if row.kind == "plain months":
-            return " ".join(f"{plain(one)}" for one in found), "", True
+            return " ".join(f"{plain(value)}" for value in found), "", True
         number = text_of(found, row.unit, _decimals(found)) if isinstance(found, int | float) else ""
         return number or str(found) or "-", "", True
     value = found.value
@@ -303,7 +305,7 @@ def _read(row: FactRow, text: str) -> Any:
             raise JobError(f"{text!r} is not a whole number")
         return int(number)
     if row.kind == "plain months":
-        months = [read_number(one) for one in text.split()]
+        months = [read_number(part) for part in text.split()]
         if len(months) != 12:
             raise JobError(f"{len(months)} values were given; a year has 12 months, with spaces between them")
         return months

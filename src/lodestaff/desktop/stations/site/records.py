@@ -66,7 +66,7 @@ def records_at(job: Job, path: str) -> list[dict[str, Any]]:
     found: Any = job
     for step in path.split("/"):
         found = getattr(found, step)
-    return [one.model_dump(mode="json") for one in found]
+    return [record.model_dump(mode="json") for record in found]
 
 
 def added(job: Job, addition: Addition) -> tuple[str, Change]:
@@ -74,7 +74,9 @@ def added(job: Job, addition: Addition) -> tuple[str, Change]:
     rows = records_at(job, addition.path)
     taken = {row["id"] for row in rows}
     id = next(
-        one for one in (addition.stem, *(f"{addition.stem}-{n}" for n in range(2, 1000))) if one not in taken
+        name
+        for name in (addition.stem, *(f"{addition.stem}-{n}" for n in range(2, 1000)))
+        if name not in taken
     )
     return f"{addition.path}/{id}", Change(addition.path, [*rows, {"id": id, **addition.record}])
 

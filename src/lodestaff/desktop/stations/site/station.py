@@ -103,7 +103,7 @@ class SiteStation(StationView):
     def show_row(self, path: str) -> None:
         """Go to a value by its path."""
         job = self.store.job
-        row = next((one for one in rows_of(job) if one.path == path), None) if job else None
+        row = next((each for each in rows_of(job) if each.path == path), None) if job else None
         if row is not None:
             self.plates.choose(row)
 
@@ -123,7 +123,9 @@ class SiteStation(StationView):
         path, change = added(job, addition)
         if not self.store.edit(f"Add {addition.words[0].lower()}{addition.words[1:]}", change):
             return False
-        row = next((one for one in rows_of(self.store.job or job) if one.path.startswith(f"{path}/")), None)
+        row = next(
+            (each for each in rows_of(self.store.job or job) if each.path.startswith(f"{path}/")), None
+        )
         if row is not None:
             self.plates.choose(row)
             self.editor.begin()

@@ -94,7 +94,9 @@ class AdjustmentsTable(Table[Adjustment]):
             words("Where", _where),
             words("State", lambda row: self.lost.get(row.id, "in place")),
         )
-        super().__init__("Adjustments of the wiring", columns, remove=lambda one: self.take_out(one.id))
+        super().__init__(
+            "Adjustments of the wiring", columns, remove=lambda adjustment: self.take_out(adjustment.id)
+        )
 
     def refresh(self) -> None:
         """Show the adjustments of the job."""

@@ -178,7 +178,11 @@ class WireStation(StationView):
     def findings(self) -> list[Finding]:
         """Of the run that was asked about, then of the bonds; without one, all."""
         found = super().findings()
-        return [one for one in found if not self.run or self.run in one.subjects or not one.subjects]
+        return [
+            finding
+            for finding in found
+            if not self.run or self.run in finding.subjects or not finding.subjects
+        ]
 
     def readings(self) -> list[Reading]:
         answer = self.store.answer()
