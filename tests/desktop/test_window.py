@@ -14,7 +14,8 @@ from PySide6.QtWidgets import QWidget
 from lodestaff.desktop.actions import ACTIONS, STATIONS
 from lodestaff.desktop.rescue import Rescue, Work, find_rescued
 from lodestaff.desktop.settings import Settings, load_settings, rescue_folder, save_settings, settings_path
-from lodestaff.desktop.shell.finder import matching
+from lodestaff.desktop.shell.finder import Entry, matching
+from lodestaff.desktop.shell.menus import unlettered
 from lodestaff.desktop.shell.working import working_html
 from lodestaff.desktop.theme import LOOKS, current, set_look, text_scale
 from lodestaff.job import Change, edit, load_job, save_job
@@ -259,11 +260,11 @@ def test_the_staff_by_mouse_and_keyboard(qtbot, window):
 
 
 def test_the_finder_does_what_is_typed(qtbot, window):
-    window.find_command()
-    qtbot.keyClicks(window.finder.line, "grid off")
-    qtbot.keyClick(window.finder.line, Qt.Key.Key_Return)
+    window.guidance.find()
+    qtbot.keyClicks(window.guidance.finder.line, "grid off")
+    qtbot.keyClick(window.guidance.finder.line, Qt.Key.Key_Return)
     assert not window.store.moment.grid
-    entries = [("Open a job…", "", lambda: None), ("Undo: move freezer", "", lambda: None)]
+    entries = [Entry("Open a job…", "", lambda: None), Entry("Undo: move freezer", "", lambda: None)]
     assert [entry[0] for entry in matching(entries, "move un")] == ["Undo: move freezer"]
 
 
@@ -271,26 +272,45 @@ def test_recent_jobs_stand_in_the_menu_and_the_finder(window, larkmoor, tmp_path
     path = tmp_path / "lately.json"
     save_job(larkmoor, path)
     window.files.open_path(path)
-    window._fill_recent()
-    assert [action.text() for action in window.recent_menu.actions()] == ["lately.json"]
-    window.find_command()
-    assert any(words == "Open lately.json" for words, *_ in window.finder.entries)
+    recent = window.menus.within["Recent jobs"]
+    recent.aboutToShow.emit()
+    assert [action.text() for action in recent.actions()] == ["lately.json"]
+    window.guidance.find()
+    assert any(words == "Open lately.json" for words, *_ in window.guidance.finder.entries)
 
 
 def test_checks_that_passed_are_folded_away_until_asked_for(qtbot, window):
     window.go("wire")
     panel = window.reckoning
-    assert all(card.finding.status != "passed" for card in panel.cards)
+    assert all(card.cause.status != "passed" for card in panel.cards)
     assert "checks that passed" in panel.fold_button.text()
     panel.fold_button.click()
-    assert len(panel.cards) == len(window.stations["wire"].findings())
+    assert sum(card.cause.count for card in panel.cards) == len(window.stations["wire"].findings())
     panel.fold_button.click()
-    assert len(panel.cards) < len(window.stations["wire"].findings())
+    assert sum(card.cause.count for card in panel.cards) < len(window.stations["wire"].findings())
+
+
+def test_answers_of_one_cause_are_one_card_and_shown_each_when_asked_for(qtbot, window, settled):
+    window.files.open_sample("ocotillo-wash-centre")
+    settled(window)
+    window.go("wire")
+    panel = window.reckoning
+    before = len(panel.cards)
+    card = next(card for card in panel.cards if card.cause.count > 3)
+    qtbot.keyClick(card, Qt.Key.Key_Return)
+    assert len(panel.cards) == before + card.cause.count
+    inner = next(card for card in panel.cards if card.inner)
+    qtbot.keyClick(inner, Qt.Key.Key_Return)
+    assert panel.currentWidget() is panel.working
+    panel.working.closed.emit()
+    head = next(each for each in panel.cards if each.opened)
+    qtbot.keyClick(head, Qt.Key.Key_Space)
+    assert len(panel.cards) == before
 
 
 def test_undo_is_named_in_the_menu(window):
     window.store.edit("Move Server to grid only", Change("circuits/server/role", "grid only"))
-    assert window.actions_by_id["undo"].text() == "Undo: Move Server to grid only"
+    assert unlettered(window.actions_by_id["undo"].text()) == "Undo: Move Server to grid only"
     assert not window.actions_by_id["redo"].isEnabled()
 
 

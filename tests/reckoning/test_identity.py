@@ -14,6 +14,7 @@ from lodestaff.job.attachments import read_attachment
 from lodestaff.reckoning import Moment, Reckoner
 from lodestaff.reckoning.compare import _all_readings, compare
 from lodestaff.reckoning.findings import findings
+from lodestaff.reckoning.gathered import gathered
 from lodestaff.reckoning.results import compute
 from lodestaff.samples import sample_names, sample_path
 
@@ -51,6 +52,10 @@ def test_every_finding_says_which_check_made_it_and_has_a_key_of_its_own(site):
     found = compute(reckoner, job, Moment(), deep=False).findings
     assert [one.rule for one in found if rules[one.rule] != one.code] == []
     assert [key for key, count in Counter(one.key for one in found).items() if count > 1] == []
+    causes = gathered(found)  # and each belongs to one cause, which stands where its first finding does
+    assert len(found) == len({finding.key for cause in causes for finding in cause.findings})
+    assert len({cause.key for cause in causes}) == len(causes)
+    assert [found.index(cause.worst) for cause in causes] == sorted(found.index(c.worst) for c in causes)
 
 
 def test_every_step_and_every_remedy_has_a_key_of_its_own(site):

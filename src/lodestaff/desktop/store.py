@@ -147,8 +147,9 @@ class Store(QObject):
         if history is not None and history is self.history:
             history.join(before, name)
 
-    def undo(self) -> None:
-        if self.history and self.history.undo():
+    def undo(self, steps: int = 1) -> None:
+        """Take back so many steps."""
+        if self.history and [name for _ in range(steps) if (name := self.history.undo())]:
             self._after_change()
 
     def redo(self) -> None:

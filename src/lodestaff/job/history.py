@@ -29,6 +29,11 @@ class History:
         return self._done[-1][0] if self._done else None
 
     @property
+    def done_names(self) -> tuple[str, ...]:
+        """The names of the steps that can be taken back, the last one first."""
+        return tuple(name for name, _ in reversed(self._done))
+
+    @property
     def redo_name(self) -> str | None:
         return self._undone[-1][0] if self._undone else None
 

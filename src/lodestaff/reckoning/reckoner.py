@@ -281,8 +281,8 @@ class Reckoner:
 
         sun = self.pv_dc_kw(job)
         own = sun[job.units.index(forming[0])]
-        for one in forming[1:]:
-            own = own + sun[job.units.index(one)]
+        for more in forming[1:]:
+            own = own + sun[job.units.index(more)]
         for other in backed.following:  # what follows on AC reaches the batteries through its own converter
             own = own + sun[job.units.index(other)] * job.sheet_of(other).efficiency[-1][1]
         own_use = sum(job.sheet_of(other).own_use_kw for other in (*forming, *backed.following))
@@ -295,10 +295,8 @@ class Reckoner:
             (selectors.timetable(job, c), c.role, c.running_kva, c.start_kva, shed_level(job, c))
             for c in backed.circuits
         )
-        forming = backed.forming or (unit,)
-        numbers = tuple(
-            tuple(job.units.index(member) for member in ones) for ones in (forming, backed.following)
-        )
+        forming = self._members(job, unit)
+        numbers = tuple(tuple(map(job.units.index, units)) for units in (forming, backed.following))
         own_use = tuple(job.sheet_of(other).own_use_kw for other in (*forming, *backed.following))
         return ("island", self._pv_key(job), circuits, numbers, own_use)
 
@@ -316,13 +314,15 @@ class Reckoner:
 
     def island_energy(self, job: Job, unit: Unit, moment: Moment) -> float:
         """Energy in all batteries of a unit's island at a moment, kWh."""
-        return sum(
-            self.energy_at(job, member, moment) for member in self.backed(job, unit).forming or (unit,)
-        )
+        return sum(self.energy_at(job, member, moment) for member in self._members(job, unit))
 
     def island_name(self, job: Job, unit: Unit) -> str:
         """The units of a unit's island, as people say them."""
-        return " and ".join(member.name for member in self.backed(job, unit).forming or (unit,))
+        return " and ".join(member.name for member in self._members(job, unit))
+
+    def _members(self, job: Job, unit: Unit) -> tuple[Unit, ...]:
+        """The units that form a unit's island."""
+        return self.backed(job, unit).forming or (unit,)
 
     def forming(self, job: Job) -> tuple[Unit, ...]:
         """The first unit of each island, by which the island is known."""
@@ -354,9 +354,7 @@ class Reckoner:
 
     def _together(self, job: Job, unit: Unit) -> Converter:
         converters = self.converters(job)
-        return together(
-            tuple(converters[job.units.index(member)] for member in self.backed(job, unit).forming or (unit,))
-        )
+        return together(tuple(converters[job.units.index(each)] for each in self._members(job, unit)))
 
     def joint(self, job: Job, unit: Unit) -> Converter:
         """The units of a unit's island as one. Raises JobError where none of them has a battery."""
@@ -396,8 +394,7 @@ class Reckoner:
 
 
 def shed_level(job: Job, circuit: Circuit) -> float:
-    """The state of charge at which a shed-first circuit is dropped: its own, else the job's; 0 for all
-    others."""
+    """The charge at which a shed-first circuit is dropped: its own, else the job's; 0 for all others."""
     if circuit.role is not Role.SHED:
         return 0.0
     return job.limits.shed_soc if circuit.shed_soc is None else circuit.shed_soc

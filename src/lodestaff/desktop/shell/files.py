@@ -140,6 +140,29 @@ class Files:
         if name:
             self.write_pack(Path(name))
 
+    def print_pack(self) -> None:
+        """Make the pack and show how it will be printed."""
+        job, reckoner, site = self.store.job, self.store.reckoner, self.store.site
+        if job is None:
+            return
+        from lodestaff.handover import HandoverInput, Page, pages
+
+        given = HandoverInput(job, site.entries, site.register, date.today())
+
+        def show(made: "tuple[Page, ...]") -> None:
+            from lodestaff.desktop.printing import preview
+            from lodestaff.desktop.stations.handover.paper import whole_pack
+
+            html, pictures = whole_pack(made, job, reckoner.wiring(job))
+            preview(self.parent, job.title, html, pictures, landscape=False)
+
+        self.store.worker.ask(
+            "print",
+            lambda: pages(reckoner, given),
+            show,
+            lambda error: self._written(f"Not printed. {error}"),
+        )
+
     def write_pack(self, path: Path) -> None:
         """Make the pack off the window's thread and say where it is."""
         job, reckoner, site = self.store.job, self.store.reckoner, self.store.site

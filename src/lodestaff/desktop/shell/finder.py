@@ -1,19 +1,37 @@
 """The command finder: type a few letters of what you want, Enter does it."""
 
 from collections.abc import Callable
+from typing import NamedTuple
 
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-Entry = tuple[str, str, Callable[[], object]]
+MOST_SHOWN = 200
+
+
+class Entry(NamedTuple):
+    """What can be found: its words, what stands beside them, what it does, other words for it."""
+
+    words: str
+    beside: str
+    do: Callable[[], object]
+    also: str = ""
 
 
 def matching(entries: list[Entry], typed: str) -> list[Entry]:
-    """Entries that hold every typed word; those that begin with the first come first."""
+    """Entries that hold every typed word; those whose own words do come first, then by how they begin."""
     words = typed.lower().split()
-    found = [entry for entry in entries if all(word in entry[0].lower() for word in words)]
-    return sorted(found, key=lambda entry: not entry[0].lower().startswith(words[0] if words else ""))
+
+    def holds(entry: Entry, among: str) -> bool:
+        return all(word in among for word in words)
+
+    def rank(entry: Entry) -> tuple[bool, bool]:
+        own = entry.words.lower()
+        return not holds(entry, own), not own.startswith(words[0] if words else "")
+
+    found = [entry for entry in entries if holds(entry, f"{entry.words} {entry.beside} {entry.also}".lower())]
+    return sorted(found, key=rank)
 
 
 class Finder(QFrame):
@@ -22,10 +40,10 @@ class Finder(QFrame):
     def __init__(self, entries: list[Entry], parent: QWidget) -> None:
         super().__init__(parent)
         self.setObjectName("finder")
-        self.setAccessibleName("Find a command")
+        self.setAccessibleName("Find anything")
         self.entries = entries
         self.line = QLineEdit()
-        self.line.setPlaceholderText("What do you want to do?")
+        self.line.setPlaceholderText("What do you look for, or want to do?")
         self.line.setAccessibleName("Command")
         self.list = QListWidget()
         self.list.setAccessibleName("Commands that fit")
@@ -42,9 +60,9 @@ class Finder(QFrame):
 
     def _fill(self, typed: str) -> None:
         self.list.clear()
-        for words, shortcut, action in matching(self.entries, typed):
-            item = QListWidgetItem(f"{words}    {shortcut}" if shortcut else words)
-            item.setData(Qt.ItemDataRole.UserRole, action)
+        for entry in matching(self.entries, typed)[:MOST_SHOWN]:
+            item = QListWidgetItem(f"{entry.words}    {entry.beside}" if entry.beside else entry.words)
+            item.setData(Qt.ItemDataRole.UserRole, entry.do)
             self.list.addItem(item)
         self.list.setCurrentRow(0)
 

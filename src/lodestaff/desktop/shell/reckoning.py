@@ -1,10 +1,9 @@
 """The reckoning: the figures a decision turns on, the findings, and the working of any of them."""
 
-import textwrap
-
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
+    QApplication,
     QLabel,
     QPushButton,
     QScrollArea,
@@ -14,34 +13,15 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from lodestaff.checks import Finding, Remedy
+from lodestaff.checks import Finding
+from lodestaff.desktop.shell.finding_cards import CauseCard, Clickable
 from lodestaff.desktop.shell.working import WorkingView
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame, mark
+from lodestaff.reckoning.gathered import Cause, gathered
 from lodestaff.reckoning.readings import Reading
 
 FOLD_ABOVE = 4  # more passed checks than this are folded away until asked for
-
-
-class Clickable(QWidget):
-    """Clicked by the mouse, or by Enter or the space bar while it has the focus."""
-
-    clicked = Signal()
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setToolTip("Click for the working")
-
-    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        self.clicked.emit()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.clicked.emit()
-        else:
-            super().keyPressEvent(event)
 
 
 class ReadingView(Clickable):
@@ -108,76 +88,6 @@ class ReadingView(Clickable):
 LIMIT_AT = 0.8  # how far along its bar a limit stands
 
 
-class FindingCard(Clickable):
-    """A finding: its sign, code and words, with a link to each remedy."""
-
-    remedy_chosen = Signal(object)
-
-    def __init__(self, finding: Finding) -> None:
-        super().__init__()
-        self.finding = finding
-        self.setAccessibleName(f"{finding.code} {finding.status}: {finding.text}")
-        column = QVBoxLayout(self)
-        column.setContentsMargins(12, 22, 8, 6)
-        column.setSpacing(0)
-        text = QLabel(finding.text)
-        text.setWordWrap(True)
-        column.addWidget(text)
-        if finding.open:
-            because = QLabel(
-                "Open: "
-                + ", ".join(finding.open_because[:2])
-                + ("…" if len(finding.open_because) > 2 else "")
-            )
-            because.setObjectName("soft")
-            because.setWordWrap(True)
-            column.addWidget(because)
-        if finding.status != "passed":
-            for remedy in finding.remedies:
-                column.addWidget(self._link(remedy))
-
-    def shows(self, finding: Finding) -> bool:
-        """Whether this card reads the same for a finding (its working may differ)."""
-        mine = self.finding
-        return (mine.code, mine.status, mine.text, mine.state, mine.open_because, mine.remedies) == (
-            finding.code,
-            finding.status,
-            finding.text,
-            finding.state,
-            finding.open_because,
-            finding.remedies,
-        )
-
-    def _link(self, remedy: Remedy) -> QPushButton:
-        button = QPushButton(remedy.name)
-        button.setObjectName("link")
-        button.setText("\n".join(textwrap.wrap(remedy.name, 32)))
-        button.setAccessibleName(f"Apply: {remedy.name}")
-        button.clicked.connect(lambda: self.remedy_chosen.emit(remedy))
-        return button
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        look, status = current(), self.finding.status
-        painter = QPainter(self)
-        box = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
-        painter.setPen(QPen(colour(look.line), look.stroke))
-        painter.setBrush(colour(look.panel))
-        painter.drawRect(box)
-        painter.fillRect(QRectF(0, 0, 4, self.height()), colour(getattr(look, status)))
-        mark(painter, look, status, QRectF(12, 7, 10, 10))
-        painter.setFont(font("label"))
-        painter.setPen(colour(getattr(look, status)))
-        state = f", {self.finding.state}" if self.finding.state else ""
-        painter.drawText(
-            QRectF(27, 4, self.width() - 30, 16 * text_scale()),
-            Qt.AlignmentFlag.AlignLeft,
-            f"{self.finding.code} {status}{state}",
-        )
-        if self.hasFocus():
-            focus_frame(painter, look, box.adjusted(1, 1, -1, -1))
-        painter.end()
-
-
 class Reckoning(QStackedWidget):
     """Figures and findings of a station, or the working of one of them."""
 
@@ -191,7 +101,8 @@ class Reckoning(QStackedWidget):
         self.working = WorkingView()
         self.working.closed.connect(lambda: self.setCurrentIndex(0))
         self.views: list[ReadingView] = []
-        self.cards: list[FindingCard] = []
+        self.cards: list[CauseCard] = []
+        self.opened: set[tuple[object, ...]] = set()  # causes whose answers are shown each
         page = QWidget()
         page.setObjectName("cards")
         column = QVBoxLayout(page)
@@ -215,6 +126,7 @@ class Reckoning(QStackedWidget):
         column.addLayout(self.cards_column)
         self._all: list[Finding] = []
         self.unfolded = False
+        self.with_findings = True
         self.fold_button = QPushButton("")
         self.fold_button.setObjectName("link")
         self.fold_button.clicked.connect(self._fold)
@@ -244,6 +156,7 @@ class Reckoning(QStackedWidget):
         self.findings_heading.setVisible(bool(findings))
         self._show_readings(readings, before)
         self._all = findings
+        findings = findings if self.with_findings else []
         passed = sum(finding.status == "passed" for finding in findings)
         folded = passed > FOLD_ABOVE and not self.unfolded
         self._show_findings(
@@ -257,6 +170,9 @@ class Reckoning(QStackedWidget):
     def _fold(self) -> None:
         """Show or hide the checks that passed."""
         self.unfolded = not self.unfolded
+        self._show_again()
+
+    def _show_again(self) -> None:
         readings = [view.reading for view in self.views]
         before = [view.before for view in self.views if view.before is not None]
         self.show_figures(readings, self._all, before or None, self.words.text())
@@ -273,12 +189,18 @@ class Reckoning(QStackedWidget):
             view.set_reading(reading, before[index] if before is not None and index < len(before) else None)
 
     def _show_findings(self, findings: list[Finding]) -> None:
-        for index, finding in enumerate(findings):
-            if index < len(self.cards) and self.cards[index].shows(finding):
-                self.cards[index].finding = finding
+        """One card for a cause; those of an opened one follow it."""
+        shown: list[tuple[Cause, bool, bool]] = []  # each with whether it is below another, and opened
+        for cause in gathered(findings):
+            opened = cause.count > 1 and cause.key in self.opened
+            shown.append((cause, False, opened))
+            shown += [(Cause((finding,)), True, False) for finding in cause.findings if opened]
+        for index, (cause, inner, opened) in enumerate(shown):
+            if index < len(self.cards) and self.cards[index].shows(cause, inner, opened):
+                self.cards[index].cause = cause
                 continue
-            card = FindingCard(finding)
-            card.clicked.connect(lambda card=card: self.open_working(card.finding))
+            card = CauseCard(cause, inner, opened)
+            card.clicked.connect(lambda card=card: self._card_chosen(card))
             card.remedy_chosen.connect(self.remedy_chosen)
             if index < len(self.cards):
                 _remove(self.cards[index], self.cards_column)
@@ -286,8 +208,38 @@ class Reckoning(QStackedWidget):
             else:
                 self.cards.append(card)
             self.cards_column.insertWidget(index, card)
-        while len(self.cards) > len(findings):
+        while len(self.cards) > len(shown):
             _remove(self.cards.pop(), self.cards_column)
+
+    def _card_chosen(self, card: CauseCard) -> None:
+        """One answer turns to its working, several are shown each or folded again."""
+        if card.cause.count == 1:
+            self.open_working(card.cause.worst)
+            return
+        place = self.cards.index(card)
+        self.opened ^= {card.cause.key}
+        self._show_again()
+        self.cards[place].setFocus()
+
+    def show_findings_too(self, wanted: bool) -> None:
+        """Whether the findings stand below the figures; a customer is shown the figures alone."""
+        self.with_findings = wanted
+        self._show_again()
+
+    def finding_in_working(self) -> Finding | None:
+        """The finding whose working is open."""
+        of = self.working.of if self.currentWidget() is self.working else None
+        return of if isinstance(of, Finding) else of.finding if of is not None else None
+
+    def copy_working(self) -> None:
+        """The working that is open as text on the clipboard, else the figures of the station."""
+        if self.currentWidget() is self.working:
+            text = self.working.plain_text()
+        else:
+            text = "\n".join(
+                f"{view.reading.name}\t{view.reading.text}\t{view.reading.beside}" for view in self.views
+            )
+        QApplication.clipboard().setText(text)
 
     def open_working(self, of: Reading | Finding) -> None:
         """Turn to the working of a figure or finding; Esc or the link turns back."""

@@ -14,6 +14,8 @@ from lodestaff.desktop.store import Store
 if TYPE_CHECKING:
     from lodestaff.desktop.backups.page import BackupsPage
     from lodestaff.desktop.begin.page import NewJobPage
+    from lodestaff.desktop.findings.page import FindingsPage
+    from lodestaff.desktop.help.page import HelpPage
     from lodestaff.desktop.meter.page import MeterPage
     from lodestaff.desktop.parts.page import PartsPage
     from lodestaff.desktop.shell.comparison import Comparison
@@ -28,6 +30,7 @@ class SidePages(QObject):
     closed = Signal()
     wide = Signal()  # a page that wants the room of the reckoning
     begun = Signal(object)  # a new job
+    finding_chosen = Signal(object)
 
     def __init__(self, parent: QObject, store: Store, pages: QStackedWidget, notices: Notices) -> None:
         super().__init__(parent)
@@ -37,6 +40,8 @@ class SidePages(QObject):
         self.new: NewJobPage | None = None
         self.backups: BackupsPage | None = None
         self.meter: MeterPage | None = None
+        self.findings: FindingsPage | None = None
+        self.help: HelpPage | None = None
         self._offered: tuple[str, tuple[Change, ...]] | None = None
         self._from_parts = False  # whether the offer in view came from the shelf
         store.compared.connect(self._compared)
@@ -81,6 +86,37 @@ class SidePages(QObject):
         self.pages.setCurrentWidget(self.meter)
         self.wide.emit()
         self.meter.open()
+
+    def open_findings(self) -> None:
+        """All findings of the job."""
+        if self.store.job is None:
+            return
+        if self.findings is None:
+            from lodestaff.desktop.findings.page import FindingsPage
+
+            self.findings = FindingsPage(self.store)
+            self.findings.closed.connect(self.closed)
+            self.findings.chosen.connect(self.finding_chosen)
+            self.store.results_changed.connect(self.findings.refresh)
+            self.pages.addWidget(self.findings)
+        self.pages.setCurrentWidget(self.findings)
+        self.wide.emit()
+        self.findings.open()
+
+    def open_help(self, key: str = "start", words: str = "") -> None:
+        """A chapter of the help, or words of its own."""
+        if self.help is None:
+            from lodestaff.desktop.help.page import HelpPage
+
+            self.help = HelpPage(lambda: self.store.results.findings if self.store.results else ())
+            self.help.closed.connect(self.closed)
+            self.pages.addWidget(self.help)
+        self.pages.setCurrentWidget(self.help)
+        self.wide.emit()
+        if words:
+            self.help.show_words(words)
+        else:
+            self.help.open(key)
 
     def open_parts(self) -> None:
         """The shelf."""

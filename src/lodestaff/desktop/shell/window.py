@@ -7,13 +7,13 @@ from importlib import import_module
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QByteArray
-from PySide6.QtGui import QAction, QCloseEvent, QIcon, QKeySequence, QPixmap
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtCore import QByteArray, Qt
+from PySide6.QtGui import QCloseEvent, QIcon, QPixmap
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from lodestaff.desktop.actions import ACTIONS, STATIONS
 from lodestaff.desktop.settings import load_settings
-from lodestaff.desktop.shell.finder import Entry, Finder
+from lodestaff.desktop.shell.menus import Doing, Menus
 from lodestaff.desktop.shell.notices import Notices
 from lodestaff.desktop.shell.staff import Staff
 from lodestaff.desktop.shell.welcome import Welcome
@@ -27,7 +27,7 @@ if TYPE_CHECKING:
     from lodestaff.desktop.stations.base import StationView
     from lodestaff.desktop.store import Store
 
-STATUS_ORDER = ("blocks", "warns", "open", "notes", "passed")
+MOST_LISTED = 30  # steps in the menu of those that can be taken back
 FIRST_STATION = "loads"
 
 
@@ -53,7 +53,6 @@ class Window(QMainWindow):
         self.stations: dict[str, StationView] = {}
         self.station = ""
         self.filled = False
-        self.actions_by_id: dict[str, QAction] = {}
         self._build_frame()
         self.setStyleSheet(sheet(current()))
         self.resize(1280, 800)
@@ -92,6 +91,7 @@ class Window(QMainWindow):
         if self.filled:
             return
         from lodestaff.desktop.shell.files import Files
+        from lodestaff.desktop.shell.guidance import Guidance
         from lodestaff.desktop.shell.moment_bar import MomentBar
         from lodestaff.desktop.shell.reckoning import Reckoning
         from lodestaff.desktop.shell.sharing import Sharing
@@ -110,19 +110,26 @@ class Window(QMainWindow):
         self.side.closed.connect(self._back_from_side)
         self.side.wide.connect(self.reckoning.hide)
         self.side.begun.connect(self.files.begin)
-        self._make_actions()
+        self.guidance = Guidance(self, self)
+        self.right.insertWidget(1, self.guidance.tour)
+        self.menus = Menus(self, self._doing(), self.go)
+        self.actions_by_id = self.menus.actions
+        self.menus.submenu("Job", "Recent jobs", self._fill_recent)
+        self.menus.submenu("Edit", "Undo several steps", self._fill_steps)
         self._connect()
         self.restyle()
         self._saved_changed()
         self.files.offer_rescued()
 
-    def _make_actions(self) -> None:
-        doing = {
+    def _doing(self) -> Doing:
+        """What each action does."""
+        return {
             "new": self.side.open_new,
             "open": self.files.browse,
             "demo": self.files.open_demo,
             "save": self.files.save,
             "save-as": self.files.save_as,
+            "print": self.files.print_pack,
             "report": self.files.report,
             "compare": self.files.browse_other,
             "compare-saved": self.files.compare_saved,
@@ -134,45 +141,40 @@ class Window(QMainWindow):
             "quit": self.close,
             "undo": self.store.undo,
             "redo": self.store.redo,
-            "find": self.find_command,
+            "copy-figure": self.reckoning.copy_working,
+            "find": self.guidance.find,
+            "findings": self.side.open_findings,
             "table": self.toggle_table,
             "look-day": lambda: self.choose_look("day"),
             "look-dusk": lambda: self.choose_look("dusk"),
             "look-full sun": lambda: self.choose_look("full sun"),
             "text-larger": lambda: self.scale_text(0.1),
             "text-smaller": lambda: self.scale_text(-0.1),
+            "full-screen": lambda: self.setWindowState(self.windowState() ^ Qt.WindowState.WindowFullScreen),
+            "present": self.guidance.present,
             "grid": lambda: self.store.set_moment(grid=not self.store.moment.grid),
             "hour-later": lambda: self._turn_hour(0.25),
             "hour-earlier": lambda: self._turn_hour(-0.25),
             "month-later": lambda: self._turn_month(1),
             "month-earlier": lambda: self._turn_month(-1),
+            "help": self.guidance.help_here,
+            "guide": self.side.open_help,
+            "tour": self.guidance.begin_tour,
+            "words": lambda: self.side.open_help("words"),
+            "news": lambda: self.side.open_help("news"),
+            "about": lambda: self.side.open_help("about"),
         }
-        menus = {}
-        for row in ACTIONS:
-            action = QAction(row.words, self)
-            if row.shortcut:
-                action.setShortcut(QKeySequence(row.shortcut))
-                action.setToolTip(f"{row.words} ({row.shortcut})")
-            action.triggered.connect(lambda _=False, do=doing[row.id]: do())
-            if row.menu not in menus:
-                menus[row.menu] = self.menuBar().addMenu(row.menu)
-            menus[row.menu].addAction(action)
-            self.actions_by_id[row.id] = action
-        self.recent_menu = menus["Job"].addMenu("Recent jobs")
-        self.recent_menu.aboutToShow.connect(self._fill_recent)
-        stations = self.menuBar().addMenu("Station")
-        for station in STATIONS:
-            action = QAction(station.name, self)
-            action.setShortcut(QKeySequence(station.key))
-            action.triggered.connect(lambda _=False, name=station.id: self.go(name))
-            stations.addAction(action)
-            self.actions_by_id[f"station-{station.id}"] = action
 
-    def _fill_recent(self) -> None:
+    def _fill_recent(self, menu: QMenu) -> None:
         """The recent jobs that are still there."""
-        self.recent_menu.clear()
         for path in self.files.recent():
-            self.recent_menu.addAction(path.name, partial(self.files.open_path, path)).setToolTip(str(path))
+            menu.addAction(path.name, partial(self.files.open_path, path)).setToolTip(str(path))
+
+    def _fill_steps(self, menu: QMenu) -> None:
+        """The steps that can be taken back, the last one first; a click takes back all down to it."""
+        names = self.store.history.done_names if self.store.history else ()
+        for count, name in enumerate(names[:MOST_LISTED], start=1):
+            menu.addAction(name, partial(self.store.undo, count))
 
     def _connect(self) -> None:
         store = self.store
@@ -191,7 +193,8 @@ class Window(QMainWindow):
         store.unexpected.connect(self.our_fault)
         store.busy_changed.connect(self._busy)
         self.staff.chosen.connect(self.go)
-        self.reckoning.remedy_chosen.connect(self._apply)
+        self.reckoning.remedy_chosen.connect(self.apply)
+        self.side.finding_chosen.connect(self.guidance.show_finding)
         self.welcome.demo.connect(self.files.open_demo)
         self.welcome.new.connect(self.side.open_new)
         self.welcome.sample.connect(self.files.open_sample)
@@ -264,9 +267,8 @@ class Window(QMainWindow):
             ("undo", history.undo_name if history else None),
             ("redo", history.redo_name if history else None),
         ):
-            action = self.actions_by_id[verb]
-            action.setText(f"{verb.capitalize()}: {name}" if name else verb.capitalize())
-            action.setEnabled(bool(name))
+            self.menus.name(verb, f"{verb.capitalize()}: {name}" if name else verb.capitalize())
+            self.actions_by_id[verb].setEnabled(bool(name))
         for row in ACTIONS:
             if row.needs_job and row.id not in ("undo", "redo"):
                 self.actions_by_id[row.id].setEnabled(store.job is not None)
@@ -278,22 +280,14 @@ class Window(QMainWindow):
     def _refresh(self) -> None:
         """Show the store anew: the current station only; the others when they are gone to."""
         from lodestaff.checks.finding import ORDER
-        from lodestaff.reckoning.findings import station_of
+        from lodestaff.desktop.shell.worst import worst_by_station
 
         station = self.stations.get(self.station)
         if station is None or self.store.job is None:
             return
         station.refresh()
-        results = self.store.results
-        if results is not None:
-            worst: dict[str, tuple[str, int]] = {}
-            for row in STATIONS:
-                statuses = [found.status for found in results.findings if station_of(found.code) == row.id]
-                if statuses:
-                    first = min(statuses, key=STATUS_ORDER.index)
-                    worst[row.id] = (first, statuses.count(first))
-            worst |= self._site_worst()
-            self.staff.show_worst(worst)
+        if self.store.results is not None:
+            self.staff.show_worst(worst_by_station(self.store))
             if self.reckoning.currentIndex() == 0:
                 findings = sorted(
                     station.findings(), key=lambda finding: (ORDER.index(finding.verdict), not finding.open)
@@ -301,19 +295,6 @@ class Window(QMainWindow):
                 self.reckoning.show_figures(
                     station.readings(), findings, station.readings_before(), station.note()
                 )
-
-    def _site_worst(self) -> dict[str, tuple[str, int]]:
-        """The worst that the day on site shows; open while steps are."""
-        from lodestaff.commissioning.reading import Status
-
-        job = self.store.job
-        if job is None:
-            return {}
-        proof = self.store.site.proof(job, self.store.reckoner.wiring(job).topology)
-        for status, shown in ((Status.FAILED, "blocks"), (Status.DOUBTFUL, "warns"), (Status.OPEN, "open")):
-            if count := proof.count(status):
-                return {"commission": (shown, count)}
-        return {"commission": ("passed", 1)}
 
     def _busy(self, busy: bool) -> None:
         if self.store.results is None and busy:
@@ -328,33 +309,8 @@ class Window(QMainWindow):
         asked = f"permission {job.site.permission.state}" if job.mains.grid else "no grid"
         return f"{job.pack.title} · {job.site.place} · {asked} · Ctrl+K finds a command"
 
-    def _apply(self, remedy: Remedy) -> None:
+    def apply(self, remedy: Remedy) -> None:
         self.store.edit(remedy.name, *remedy.changes)
-
-    def find_command(self) -> None:
-        """Open the command finder."""
-        entries: list[Entry] = [
-            (action.text(), action.shortcut().toString(), action.trigger)
-            for action in self.actions_by_id.values()
-            if action.isEnabled()
-        ]
-        entries += [
-            (f"Open {path.name}", "recent", partial(self.files.open_path, path))
-            for path in self.files.recent()
-        ]
-        if self.store.results:
-            for finding in self.store.results.findings:
-                if finding.status != "passed":
-                    entries += [self._remedy_entry(finding.code, remedy) for remedy in finding.remedies]
-        finder = Finder(entries, self)
-        finder.move(self.rect().center().x() - finder.width() // 2, 90)
-        finder.show()
-        finder.raise_()
-        finder.line.setFocus()
-        self.finder = finder
-
-    def _remedy_entry(self, code: str, remedy: Remedy) -> Entry:
-        return f"Remedy: {remedy.name}", code, lambda: self._apply(remedy)
 
     def toggle_table(self) -> None:
         station = self.stations.get(self.station)

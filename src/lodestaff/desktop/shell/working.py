@@ -3,7 +3,7 @@
 from html import escape
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QTextDocument
 from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from lodestaff.checks import Finding
@@ -65,6 +65,7 @@ class WorkingView(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
+        self.of: Reading | Finding | None = None
         self.setObjectName("cards")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Working")
@@ -85,7 +86,14 @@ class WorkingView(QWidget):
         scroll.setWidget(self.text)
         column.addWidget(scroll)
 
+    def plain_text(self) -> str:
+        """The working as text alone."""
+        document = QTextDocument()
+        document.setHtml(self.text.text())
+        return document.toPlainText()
+
     def show_working(self, of: Reading | Finding) -> None:
+        self.of = of
         self.text.setFont(font("text"))
         self.text.setText(working_html(of))
         self.setAccessibleDescription(of.figure.name if of.figure is not None else of.text)

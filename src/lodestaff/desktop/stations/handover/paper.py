@@ -20,6 +20,7 @@ from lodestaff.wiring import draw
 PAPER, INK, SOFT, LINE = "#FFFFFF", "#1B232E", "#4A5260", "#CFCABC"
 STATUS_INK = {"doubtful": "warns", "failed": "blocks"}
 DIAGRAM_URL = "diagram"
+PRINTED_PX = 680  # the diagram's width on a sheet
 
 
 class Paper(QTextBrowser):
@@ -59,6 +60,12 @@ def _picture(job: Job, wiring: Wiring, width: int) -> QImage:
     renderer.render(painter)
     painter.end()
     return image
+
+
+def whole_pack(made: tuple[Page, ...], job: Job, wiring: Wiring) -> tuple[str, dict[str, object]]:
+    """All pages one after the other, each on a sheet of its own, with their pictures by name."""
+    broken = "<p style='page-break-before:always'></p>"
+    return broken.join(html(page) for page in made), {DIAGRAM_URL: _picture(job, wiring, PRINTED_PX)}
 
 
 def html(page: Page) -> str:

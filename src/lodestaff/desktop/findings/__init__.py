@@ -1,0 +1,1 @@
+"""All findings of the job on one page."""

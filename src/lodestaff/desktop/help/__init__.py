@@ -1,0 +1,1 @@
+"""Help in the window: the guide, the words, what changed, and an entry for each check and step."""

@@ -1,0 +1,121 @@
+"""What leads a person: help on what is in view, the tour, the finder, a finding shown where it stands, the
+presentation for a customer."""
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QApplication, QWidget
+
+from lodestaff.checks import Finding
+from lodestaff.desktop.shell.finder import Finder
+from lodestaff.desktop.shell.finding_cards import CauseCard
+from lodestaff.desktop.shell.frame import Frame
+from lodestaff.desktop.shell.tour import Stop, Tour
+from lodestaff.desktop.theme import set_text_scale, text_scale
+from lodestaff.reckoning.findings import station_of
+
+PRESENTED = 1.35  # how much larger words are for a customer
+
+
+class Guidance(QObject):
+    """Made once, with its window."""
+
+    def __init__(self, parent: QWidget, window: Frame) -> None:
+        super().__init__(parent)
+        self.whole, self.window = parent, window
+        self.finder: Finder | None = None
+        self.tour = Tour()
+        self.tour.stopped_at.connect(self._stop_at)
+        self.tour.ended.connect(self._end_tour)
+        self.presenting = False
+
+    def find(self) -> None:
+        """Open the finder."""
+        from lodestaff.desktop.shell.finder_entries import all_entries
+
+        finder = Finder(all_entries(self.window, self.show_finding), self.whole)
+        finder.move(self.whole.rect().center().x() - finder.width() // 2, 90)
+        finder.show()
+        finder.raise_()
+        finder.line.setFocus()
+        self.finder = finder
+
+    # --- help ----------------------------------------------------------------------------------------
+    def help_here(self) -> None:
+        """Help on what has the focus or is in view: a check, a step, a page, a station."""
+        window = self.window
+        finding = self._finding_in_view()
+        if finding is not None:
+            window.side.open_help(f"check {finding.code}")
+        elif words := self._step_words():
+            window.side.open_help(words=words)
+        else:
+            window.side.open_help(self._chapter())
+
+    def _finding_in_view(self) -> Finding | None:
+        """The finding that has the focus, or whose working is open."""
+        focus = QApplication.focusWidget()
+        if isinstance(focus, CauseCard):
+            return focus.cause.worst
+        return self.window.reckoning.finding_in_working()
+
+    def _step_words(self) -> str:
+        """The entry of the step in view, at Commission."""
+        from lodestaff.desktop.help.entries import step_entry
+
+        window = self.window
+        station = window.stations.get("commission")
+        if station is None or window.pages.currentWidget() is not station:
+            return ""
+        step = getattr(station, "step", None)
+        return step_entry(step) if step is not None else ""
+
+    def _chapter(self) -> str:
+        window, page = self.window, self.window.pages.currentWidget()
+        side = window.side
+        named = {
+            side.backups: "backups",
+            side.meter: "meter",
+            side.parts: "equipment",
+            side.findings: "findings",
+        }
+        for widget, chapter in named.items():
+            if widget is not None and page is widget:
+                return chapter
+        return window.station if page is window.stations.get(window.station) else "start"
+
+    # --- the tour ------------------------------------------------------------------------------------
+    def begin_tour(self) -> None:
+        """Open the demo and begin."""
+        if self.window.store.changed:
+            self.window.notices.show_notice("tour", "Save the job first: the tour opens the demo.")
+            return
+        self.window.files.open_demo()
+        self.tour.go(0)
+
+    def _stop_at(self, stop: Stop) -> None:
+        if self.window.store.job is None:
+            return
+        self.window.go(stop.station)
+        self.window.store.set_moment(grid=stop.grid)
+        self.tour.next.setFocus()
+
+    def _end_tour(self) -> None:
+        self.tour.hide()
+        self.window.store.set_moment(grid=True)
+        self.window.go(self.window.station)
+
+    # --- findings, customers -----------------------------------------------------------------------------
+    def show_finding(self, finding: Finding) -> None:
+        """Go to where a finding stands and open its working."""
+        self.window.go(station_of(finding.code))
+        self.window.reckoning.open_working(finding)
+
+    def present(self) -> None:
+        """Big words, figures without the findings and their codes; the same again ends it."""
+        window = self.window
+        self.presenting = not self.presenting
+        set_text_scale(text_scale() * PRESENTED if self.presenting else text_scale() / PRESENTED)
+        window.reckoning.show_findings_too(not self.presenting)
+        window.state_line.setVisible(not self.presenting)
+        for station in window.stations.values():
+            station.words.setVisible(not self.presenting)
+        window.restyle()

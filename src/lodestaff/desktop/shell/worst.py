@@ -1,0 +1,34 @@
+"""The worst finding of each station, as the staff shows it."""
+
+from lodestaff.commissioning.reading import Status
+from lodestaff.desktop.actions import STATIONS
+from lodestaff.desktop.store import Store
+from lodestaff.reckoning.findings import station_of
+
+STATUS_ORDER = ("blocks", "warns", "open", "notes", "passed")
+Worst = dict[str, tuple[str, int]]
+
+
+def worst_by_station(store: Store) -> Worst:
+    """The worst status of each station and how many findings have it; at Commission of its steps."""
+    worst: Worst = {}
+    for row in STATIONS if store.results is not None else ():
+        assert store.results is not None
+        statuses = [
+            finding.status for finding in store.results.findings if station_of(finding.code) == row.id
+        ]
+        if statuses:
+            first = min(statuses, key=STATUS_ORDER.index)
+            worst[row.id] = (first, statuses.count(first))
+    return worst | _on_site(store)
+
+
+def _on_site(store: Store) -> Worst:
+    """The worst that the day on site shows; open while steps are."""
+    if store.job is None:
+        return {}
+    proof = store.site.proof(store.job, store.reckoner.wiring(store.job).topology)
+    for status, shown in ((Status.FAILED, "blocks"), (Status.DOUBTFUL, "warns"), (Status.OPEN, "open")):
+        if count := proof.count(status):
+            return {"commission": (shown, count)}
+    return {"commission": ("passed", 1)}
