@@ -124,13 +124,15 @@ def test_a_job_without_a_grid_begins_on_its_island(empty, settled):
     assert empty.store.answer().unit_modes == {"hybrid": "generator"}
 
 
-def test_nothing_of_the_screen_before_stays_in_view(empty, qtbot, settled):
+def test_nothing_of_the_screen_before_stays_in_view(empty, qtbot, settled, tmp_path):
     """What is laid out anew leaves no stale control behind, deleted or not."""
-    empty.welcome.show_recent(())
-    empty.welcome.show_recent(())
+    there = tmp_path / "job.json"
+    there.write_text("{}")
+    empty.welcome.show_recent((str(there),))
+    empty.welcome.show_recent((str(there),))
     qtbot.wait(30)
-    boxes = [box for box in empty.welcome.findChildren(QComboBox) if not box.isHidden()]
-    assert len(boxes) == 1
+    buttons = empty.welcome.findChildren(QPushButton)
+    assert len([button for button in buttons if "job.json" in button.text() and not button.isHidden()]) == 1
     empty.files.open_demo()
     settled(empty)
     empty.go("wire")

@@ -19,7 +19,7 @@ def row(qtbot):
     parent = QWidget()
     qtbot.addWidget(parent)
     flow = FlowLayout(parent)
-    for words in ("Day", "Add…", "Backups", "Best split", "Deal out"):
+    for words in ("Day", "Add…", "Backups", "Best split", "Balance legs"):
         flow.addWidget(QPushButton(words))
     yield flow
     parent.close()  # it is kept until here: the layout lives with it

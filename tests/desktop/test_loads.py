@@ -58,7 +58,7 @@ def test_margins_start_endurance_and_money_move_while_dragging(qtbot, window, ra
     qtbot.waitUntil(lambda: window.store.preview is not None, timeout=20_000)
     station = window.stations["loads"]
     during = {reading.name: reading.text for reading in station.readings()}
-    for name in ("Backed up together", "Worst start", "Night energy", "The promise costs a year"):
+    for name in ("Backed up together", "Worst start", "Night energy", "Cost of the reserve, a year"):
         assert during[name] != before[name], name
     assert window.store.job.circuit("laundry").role is Role.GRID
     assert station.readings_before() is not None

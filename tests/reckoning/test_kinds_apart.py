@@ -75,7 +75,7 @@ class TestWithoutAGrid:
         assert not names & {
             "Bill, a year",
             "Met without import",
-            "The promise costs a year",
+            "Cost of the reserve, a year",
             "A night charge gains",
         }
 

@@ -17,6 +17,12 @@ class FlowLayout(QLayout):
     def addItem(self, item: QLayoutItem) -> None:
         self._items.append(item)
 
+    def insert_widget(self, index: int, widget: QWidget) -> None:
+        """Put a widget at a place among the others."""
+        self.addWidget(widget)
+        self._items.insert(index, self._items.pop())
+        self.invalidate()
+
     def count(self) -> int:
         return len(self._items)
 

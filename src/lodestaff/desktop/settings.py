@@ -15,11 +15,15 @@ MOST_RECENT = 8
 
 @dataclass(frozen=True)
 class Settings:
-    """Look by name, text scale, recent jobs newest first."""
+    """Look by name, text scale, recent jobs newest first, how often each station was come to, and where the
+    window stood."""
 
     look: str = "day"
     text_scale: float = 1.0
     recent: tuple[str, ...] = field(default_factory=tuple)
+    states: dict[str, str] = field(default_factory=dict)  # of recent jobs, when they were saved
+    visits: dict[str, int] = field(default_factory=dict)
+    window: str = ""  # geometry, as Qt writes it, in base 64
 
     def with_recent(self, path: Path) -> "Settings":
         name = str(path.resolve())
@@ -55,7 +59,13 @@ def load_settings() -> Settings:
     try:
         made = Settings(**kept)
         return replace(
-            made, look=str(made.look), text_scale=float(made.text_scale), recent=tuple(made.recent)
+            made,
+            look=str(made.look),
+            text_scale=float(made.text_scale),
+            recent=tuple(made.recent),
+            states={str(name): str(words) for name, words in dict(made.states).items()},
+            visits={str(name): int(count) for name, count in dict(made.visits).items()},
+            window=str(made.window),
         )
     except (TypeError, ValueError):
         return Settings()

@@ -7,6 +7,7 @@ from typing import Any
 from lodestaff.job import Job
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
+from lodestaff.reckoning.figure_rows import whose
 from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.moment import Moment
 from lodestaff.reckoning.readings import Reading, limits_readings, loads_readings
@@ -46,9 +47,9 @@ def compare(reckoner_a: Reckoner, a: Job, reckoner_b: Reckoner, b: Job) -> tuple
         one, other = mine.get(key), others.get(key)
         shown = one or other
         assert shown is not None
-        whose = _name_of(a, b, key[1]) if often[shown.name] > 1 else ""
+        owner = whose(key[1], a, b) if often[shown.name] > 1 else ""
         gap = other.figure.value - one.figure.value if one and other else None
-        name = f"{shown.name}, {whose}" if whose else shown.name
+        name = f"{shown.name}, {owner}" if owner else shown.name
         rows.append(Row("figure", name, a=_text(one), b=_text(other), difference=gap, unit=shown.figure.unit))
     rows += _finding_rows(reckoner_a, a, reckoner_b, b)
     return tuple(rows)
@@ -71,16 +72,6 @@ def _by_key(results: Results) -> dict[tuple[str, str, str], Reading]:
     for reading in _all_readings(results):
         found.setdefault(reading.key, reading)
     return found
-
-
-def _name_of(a: Job, b: Job, owner: str) -> str:
-    """The name of the unit that a figure is of: itself, or the one of its bank."""
-    for job in (a, b):
-        unit = next((bank.unit for bank in job.banks if bank.id == owner), owner)
-        for other in job.units:
-            if other.id == unit:
-                return other.name
-    return owner
 
 
 def _text(reading: Reading | None) -> str:

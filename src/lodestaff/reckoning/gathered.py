@@ -7,7 +7,7 @@ from functools import cached_property
 from lodestaff.checks import Finding, Remedy
 from lodestaff.job import Change
 
-NAMED = 3  # codes that a line names before it counts the rest
+NAMED = 2  # codes that a line names; of more only the first
 
 
 @dataclass(frozen=True)
@@ -37,8 +37,7 @@ class Cause:
     def codes(self) -> str:
         """The codes of its checks in words."""
         codes = list(dict.fromkeys(finding.code for finding in self.findings))
-        more = len(codes) - NAMED
-        return ", ".join(codes) if more <= 0 else f"{', '.join(codes[:NAMED])} and {more} more"
+        return ", ".join(codes) if len(codes) <= NAMED else f"{codes[0]} and {len(codes) - 1} more"
 
     @cached_property
     def text(self) -> str:

@@ -75,7 +75,7 @@ def from_finding(name: str, finding: Finding, better_up: bool = False) -> Readin
     """A reading of a finding, held against its limit."""
     limit = finding.limit or 0.0
     assert finding.figure is not None
-    word = "wanted" if better_up else "of"
+    word = "needed" if better_up else "of"
     beside = f"{word} {text_of(limit, finding.unit)}"
     return Reading(
         name,
@@ -171,7 +171,7 @@ def _lasts(results: Results) -> Reading | None:
     return Reading(
         f"Lasts from {results.moment.words.split()[-1]}",
         figure,
-        beside=f"wanted {text_of(wanted, 'h')}",
+        beside=f"needed {text_of(wanted, 'h')}",
         status=status,
         share=outage.hours / wanted,
         limited=True,
@@ -218,7 +218,7 @@ def _promise(results: Results) -> Reading:
     )
     beside = "not with this battery" if soc is None else f"reserve {plain(soc * 100, 0)} %"
     return Reading(
-        "The promise costs a year",
+        "Cost of the reserve, a year",
         figure,
         beside,
         "warns" if soc is None else "passed",

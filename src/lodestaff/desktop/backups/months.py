@@ -97,7 +97,7 @@ class MonthBars(QWidget):
         y = plot.bottom() - found.wanted_h / top * plot.height()
         painter.setPen(QPen(colour(look.hand), 1.4 * look.stroke, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y))
-        words = f"wanted {text_of(found.wanted_h, 'h')}"
+        words = f"needed {text_of(found.wanted_h, 'h')}"
         wide = QFontMetricsF(painter.font()).horizontalAdvance(words)
         painter.fillRect(QRectF(plot.right() - wide - 4, y - 14, wide + 4, 12), colour(look.paper, 220))
         painter.setPen(colour(look.hand))

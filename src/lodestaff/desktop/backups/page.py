@@ -82,10 +82,11 @@ class BackupsPage(SidePage):
         self.found = found
         self.record_button.setEnabled(True)
         self.words.setText(
-            f"Hours that {plain(100 - found.percentile)} of 100 outages last at least, by the month in which "
-            f"they begin; hatched: on the reserve of {plain(job.limits.reserve_soc * 100, 0)} % alone, "
-            "outline: from a full battery. By energy: people keep the loads under the rating. The same unit, "
-            "battery and sun in all four."
+            f"Hours that {plain(100 - found.percentile)} of 100 outages last at least. Hatched: "
+            "on the reserve; outline: from full."
+        )
+        self.words.setToolTip(
+            "By energy: people keep the loads under the rating. The same unit, battery and sun in all four."
         )
         self.bars.show_found(found)
         self.table.show_rows(_rows(job, found))

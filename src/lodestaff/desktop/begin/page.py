@@ -44,6 +44,7 @@ class NewJobPage(QWidget):
         self.choices = Choices()
         self.choices.changed.connect(self._soon.start)
         area = QScrollArea()
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         area.setWidget(self.choices)
         area.setWidgetResizable(True)
         area.setFixedWidth(292)
@@ -78,6 +79,7 @@ class NewJobPage(QWidget):
             "be changed."
         )
         hint.setObjectName("soft")
+        hint.setWordWrap(True)
         whole.addWidget(hint)
         whole.addLayout(columns, 1)
 

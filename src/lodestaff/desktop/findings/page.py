@@ -1,9 +1,10 @@
 """All findings of the job: by cause or each, chosen by station, severity and words, put in order, printed."""
 
+import math
 from html import escape
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton
+from PySide6.QtWidgets import QCheckBox, QComboBox, QHeaderView, QLabel, QLineEdit, QPushButton
 
 from lodestaff.checks import Finding
 from lodestaff.desktop.actions import STATIONS
@@ -26,9 +27,10 @@ def station_name(cause: Cause) -> str:
     return NAMES.get(station_of(cause.worst.code), "")
 
 
-def amount(value: float | None, finding: Finding) -> str:
-    """A value of a finding with its unit; '' where there is none."""
-    return "" if value is None or value != value else text_of(value, finding.unit)
+def margin(cause: Cause) -> str:
+    """How far the worst answer is on the right side of its limit, with its unit; '' where there is none."""
+    worst = cause.worst
+    return "" if worst.margin is None or math.isnan(worst.margin) else text_of(worst.margin, worst.unit)
 
 
 def to_do(cause: Cause) -> str:
@@ -40,10 +42,9 @@ COLUMNS: tuple[Column[Cause], ...] = (
     words("Verdict", lambda cause: cause.status, order=lambda cause: STATUSES.index(cause.status)),
     words("Station", station_name),
     words("Check", lambda cause: cause.codes),
-    number("Answers", lambda cause: cause.count, decimals=0),
     words("Finding", lambda cause: cause.text, tip=lambda cause: cause.text, wide=True),
-    words("Value", lambda cause: amount(cause.worst.value, cause.worst) if cause.count == 1 else ""),
-    words("Limit", lambda cause: amount(cause.worst.limit, cause.worst) if cause.count == 1 else ""),
+    number("Answers", lambda cause: cause.count, decimals=0),
+    words("Margin", margin, figures=True),
     words("To do", to_do, wide=True, tip=to_do),
 )
 
@@ -79,6 +80,8 @@ class FindingsPage(SidePage):
         self.count.setObjectName("soft")
         self.column.addWidget(self.count)
         self.table: Table[Cause] = Table("Findings", COLUMNS, act=lambda cause: self.chosen.emit(cause.worst))
+        self.table.setWordWrap(True)
+        self.table.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         self.column.addWidget(self.table, 1)
         self.typed.textChanged.connect(self.refresh)
         self.station.currentIndexChanged.connect(self.refresh)

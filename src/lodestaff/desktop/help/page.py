@@ -12,6 +12,7 @@ from lodestaff.desktop.help.entries import check_entry, codes
 from lodestaff.desktop.shell.side_page import SidePage
 from lodestaff.desktop.theme import current
 
+WIDEST_PX = 640  # of a picture
 ABOUT, CHECK = "about", "check "
 
 
@@ -29,7 +30,7 @@ class Text(QTextBrowser):
         where = name.toString() if isinstance(name, QUrl) else name
         path = "/".join([*self.searchPaths()[:1], where])
         picture = QImage(path)
-        wide = max(200, self.viewport().width() - 40)
+        wide = min(WIDEST_PX, max(200, self.viewport().width() - 40))
         if picture.width() > wide:
             picture = picture.scaledToWidth(wide, Qt.TransformationMode.SmoothTransformation)
         return picture
@@ -93,4 +94,5 @@ class HelpPage(SidePage):
     def _show(self, text: str, folder: str) -> None:
         self.text.setSearchPaths([folder] if folder else [])
         self.text.document().setDefaultStyleSheet(f"a {{ color: {current().hand}; }}")
+        self.text.document().setDocumentMargin(16)
         self.text.setMarkdown(text)

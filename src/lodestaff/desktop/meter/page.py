@@ -6,7 +6,17 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtWidgets import QComboBox, QFileDialog, QFormLayout, QHBoxLayout, QLabel, QPushButton
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QFormLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QWidget,
+)
 
 from lodestaff.desktop.meter.days import LoggedDays
 from lodestaff.desktop.shell.side_page import SidePage
@@ -24,6 +34,7 @@ from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.metered import Reconciled, logged_of, reconcile, scaled_changes, unlisted_change
 
+SCROLL_BAR_PX = 24
 # What can be chosen of a shape: its field and words. Columns are typed as numbers from 1.
 FIELDS = (("delimiter", "Delimiter"), ("decimal", "Decimal"), ("order", "Order of a date"), ("unit", "Unit"),
           ("interval_min", "Interval, min"), ("stamp", "A time is its interval's"), ("clock", "Clock"),
@@ -63,7 +74,16 @@ class MeterPage(SidePage):
         self.words.setWordWrap(True)
         column.addWidget(self.words)
         middle = QHBoxLayout()
-        middle.addLayout(self._form())
+        form = QWidget()
+        form.setObjectName("surface")
+        form.setLayout(self._form())
+        scroller = QScrollArea()
+        scroller.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroller.setWidgetResizable(True)
+        scroller.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroller.setWidget(form)
+        scroller.setMinimumWidth(form.minimumSizeHint().width() + SCROLL_BAR_PX)
+        middle.addWidget(scroller)
         self.preview: Table[list[str]] = Table("First lines of the file", (), sorts=False)
         middle.addWidget(self.preview, 1)
         column.addLayout(middle, 2)

@@ -1,20 +1,30 @@
 """Opening, saving, printing and rescuing: what goes through the disk, with every refusal said in the
 window."""
 
+from collections import Counter
 from dataclasses import replace
 from datetime import date
+from functools import partial
 from pathlib import Path
 
+from PySide6.QtCore import QUrl
+from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from lodestaff.desktop.rescue import Rescued, find_rescued
 from lodestaff.desktop.settings import Settings, save_settings
-from lodestaff.desktop.shell.notices import Notices
+from lodestaff.desktop.shell.notices import Choice, Notices
 from lodestaff.desktop.store import Store
 from lodestaff.job import Job, load_job
 from lodestaff.quantities.disk import write_whole
 from lodestaff.quantities.errors import JobError
 from lodestaff.samples import DEMO, sample_path
+
+
+def with_suffix(name: str, suffix: str) -> Path:
+    """A file's path with its usual suffix where a person typed none."""
+    path = Path(name)
+    return path if path.suffix else path.with_name(f"{path.name}{suffix}")
 
 
 class Files:
@@ -117,28 +127,40 @@ class Files:
             self.open_path(Path(name))
 
     def save(self) -> bool:
-        return self.store.save(self.store.path) if self.store.path else self.save_as()
+        if self.store.path is None:
+            return self.save_as()
+        return self.store.save(self.store.path) and self._keep_state()
+
+    def _keep_state(self) -> bool:
+        """Keep in words how the job stood when it was saved: the first screen says it."""
+        results, path = self.store.results, self.store.path
+        if results is not None and path is not None:
+            counts = Counter(finding.status for finding in results.findings)
+            words = ", ".join(f"{counts[status]} {status}" for status in ("blocks", "warns", "open"))
+            self.change_settings(states={**self.settings.states, str(path.resolve()): words})
+        return True
 
     def save_as(self) -> bool:
         if self.store.job is None:
             return False
         suggestion = f"{self.store.job.id}.json"
         name, _ = QFileDialog.getSaveFileName(self.parent, "Save the job", suggestion, "Jobs (*.json)")
-        if not name or not self.store.save(Path(name)):
+        path = with_suffix(name, ".json")
+        if not name or not self.store.save(path):
             return False
-        self._remember(Path(name))
-        return True
+        self._remember(path)
+        return self._keep_state()
 
     def report(self) -> None:
         """Ask for a name and write the pack."""
         if self.store.job is None:
             return
         kinds = "PDF (*.pdf);;Workbook (*.xlsx);;Diagram (*.svg)"
-        name, _ = QFileDialog.getSaveFileName(
+        name, kind = QFileDialog.getSaveFileName(
             self.parent, "Write the pack", f"{self.store.job.id}.pdf", kinds
         )
         if name:
-            self.write_pack(Path(name))
+            self.write_pack(with_suffix(name, f".{kind.partition('*.')[2].rstrip(')') or 'pdf'}"))
 
     def print_pack(self) -> None:
         """Make the pack and show how it will be printed."""
@@ -183,11 +205,22 @@ class Files:
 
         self.notices.show_notice("pack", "Writing the pack…")
         self.store.worker.ask(
-            "pack", make, self._written, lambda error: self._written(f"Not written. {error}")
+            "pack",
+            make,
+            lambda words: self._written(words, path),
+            lambda error: self._written(f"Not written. {error}"),
         )
 
-    def _written(self, words: str) -> None:
-        self.notices.show_notice("pack", words)
+    def _written(self, words: str, path: Path | None = None) -> None:
+        """Say what was written, and open it or its folder when asked to."""
+        there = path is not None and path.is_file() and words.startswith("Written")
+        choices: list[Choice] = []
+        if there and path is not None:
+            choices = [
+                ("Open", partial(QDesktopServices.openUrl, QUrl.fromLocalFile(str(path)))),
+                ("Show in folder", partial(QDesktopServices.openUrl, QUrl.fromLocalFile(str(path.parent)))),
+            ]
+        self.notices.show_notice("pack", words, choices)
 
     def browse_pack(self) -> None:
         """Choose a pack of one's own to lay over the job's."""

@@ -1,12 +1,11 @@
 """The cards of the findings: one for a cause, with its sign, codes, words and a link to each remedy."""
 
-import textwrap
-
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from lodestaff.checks import Remedy
+from lodestaff.desktop.link_button import LinkButton
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame, mark
 from lodestaff.reckoning.gathered import Cause
@@ -66,9 +65,8 @@ class CauseCard(Clickable):
         """Whether this card reads the same for a cause (its working may differ)."""
         return (self.inner, self.opened, _read(self.cause)) == (inner, opened, _read(cause))
 
-    def _link(self, remedy: Remedy) -> QPushButton:
-        button = QPushButton("\n".join(textwrap.wrap(remedy.name, 32)))
-        button.setObjectName("link")
+    def _link(self, remedy: Remedy) -> LinkButton:
+        button = LinkButton(remedy.name)
         button.setAccessibleName(f"Apply: {remedy.name}")
         button.clicked.connect(lambda: self.remedy_chosen.emit(remedy))
         return button

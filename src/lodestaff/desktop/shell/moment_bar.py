@@ -3,6 +3,7 @@
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import (
+    QBoxLayout,
     QButtonGroup,
     QComboBox,
     QHBoxLayout,
@@ -14,13 +15,14 @@ from PySide6.QtWidgets import (
 )
 
 from lodestaff.desktop.store import Store
-from lodestaff.desktop.theme import current, font
+from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame
 from lodestaff.energy.calendar import MONTH_NAMES
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning import Sky
 
+TWO_ROWS = 1.45  # text scale from which the bar takes two rows
 SOC_CHOICES = (None, 1.0, 0.9, 0.8, 0.7, 0.6, 0.5, 0.4, 0.3, 0.2)
 
 
@@ -134,12 +136,15 @@ class MomentBar(QWidget):
         self.refresh()
 
     def _lay_out(self) -> None:
-        row = QHBoxLayout(self)
-        row.setContentsMargins(20, 4, 12, 4)
-        row.setSpacing(8)
+        self.rows = QBoxLayout(QBoxLayout.Direction.LeftToRight, self)
+        self.rows.setContentsMargins(20, 4, 12, 4)
+        self.rows.setSpacing(8)
+        row, second = QHBoxLayout(), QHBoxLayout()
+        for line in (row, second):
+            line.setSpacing(8)
+            self.rows.addLayout(line, 1 if line is row else 0)
         self.title.setObjectName("title")
         self.words.setObjectName("strong")
-        self.title.setMinimumWidth(70)
         row.addWidget(self.title)
         row.addStretch(1)
         label = QLabel("Moment")
@@ -157,9 +162,9 @@ class MomentBar(QWidget):
             button.setAccessibleName(f"Sky {sky}")
             button.clicked.connect(lambda _=False, sky=sky: self.store.set_moment(sky=sky))
             self.skies.addButton(button)
-            row.addWidget(button)
-        row.addWidget(self.grid)
-        row.addWidget(self.soc)
+            second.addWidget(button)
+        second.addWidget(self.grid)
+        second.addWidget(self.soc)
 
     def show_station(self, name: str) -> None:
         self.title.setText(name)
@@ -167,6 +172,10 @@ class MomentBar(QWidget):
     def refresh(self) -> None:
         """Show the store's moment."""
         moment, results = self.store.moment, self.store.results
+        large = text_scale() >= TWO_ROWS
+        self.rows.setDirection(
+            QBoxLayout.Direction.TopToBottom if large else QBoxLayout.Direction.LeftToRight
+        )
         enabled = self.store.job is not None
         for widget in (self.month, self.hour, self.grid, self.soc, *self.skies.buttons()):
             widget.setEnabled(enabled)

@@ -1,91 +1,19 @@
 """The reckoning: the figures a decision turns on, the findings, and the working of any of them."""
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent
-from PySide6.QtWidgets import (
-    QApplication,
-    QLabel,
-    QPushButton,
-    QScrollArea,
-    QSizePolicy,
-    QStackedWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QApplication, QLabel, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from lodestaff.checks import Finding
-from lodestaff.desktop.shell.finding_cards import CauseCard, Clickable
+from lodestaff.desktop.link_button import LinkButton
+from lodestaff.desktop.shell.finding_cards import CauseCard
+from lodestaff.desktop.shell.reading_view import PAD_PX, ReadingView
 from lodestaff.desktop.shell.working import WorkingView
-from lodestaff.desktop.theme import current, font, text_scale
-from lodestaff.desktop.theme.paint import colour, focus_frame, mark
+from lodestaff.job import Job
+from lodestaff.reckoning.figure_rows import FigureRow, figure_rows, whose
 from lodestaff.reckoning.gathered import Cause, gathered
 from lodestaff.reckoning.readings import Reading
 
 FOLD_ABOVE = 4  # more passed checks than this are folded away until asked for
-
-
-class ReadingView(Clickable):
-    """One figure with its margin bar. Click or Enter opens its working."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.reading: Reading
-        self.before: Reading | None = None
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-
-    def set_reading(self, reading: Reading, before: Reading | None) -> None:
-        """Show a reading; `before` is what it was where a try-out changes it."""
-        self.reading, self.before = reading, before
-        self.setAccessibleName(f"{reading.name}: {reading.text}, {reading.beside}, {reading.status}")
-        self.update()
-
-    def sizeHint(self) -> QSize:
-        return QSize(200, round(58 * text_scale()))
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        look, reading = current(), self.reading
-        painter = QPainter(self)
-        k, width = text_scale(), self.width()
-        painter.setFont(font("label"))
-        painter.setPen(colour(look.soft))
-        metrics = QFontMetricsF(painter.font())
-        beside = metrics.horizontalAdvance(reading.beside)
-        name = metrics.elidedText(reading.name, Qt.TextElideMode.ElideRight, width - beside - 10)
-        painter.drawText(QRectF(0, 0, width, 15 * k), Qt.AlignmentFlag.AlignLeft, name)
-        painter.drawText(QRectF(0, 0, width, 15 * k), Qt.AlignmentFlag.AlignRight, reading.beside)
-        value, _, unit = reading.text.partition(" ")
-        painter.setFont(font("reading"))
-        painter.setPen(colour(look.ink))
-        painter.drawText(
-            QRectF(0, 14 * k, width, 28 * k),
-            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
-            value,
-        )
-        x = QFontMetricsF(painter.font()).horizontalAdvance(value) + 6
-        painter.setFont(font("label"))
-        painter.setPen(colour(look.soft))
-        painter.drawText(QRectF(x, 21 * k, 60 * k, 20 * k), Qt.AlignmentFlag.AlignLeft, unit)
-        if self.before is not None and self.before.text != reading.text:
-            painter.setPen(colour(look.hand))
-            painter.drawText(
-                QRectF(0, 21 * k, width - 20, 20 * k), Qt.AlignmentFlag.AlignRight, f"was {self.before.text}"
-            )
-        mark(painter, look, reading.status, QRectF(width - 13, 22 * k, 11, 11))
-        self._bar(painter, 46 * k)
-        if self.hasFocus():
-            focus_frame(painter, look, QRectF(self.rect()).adjusted(1, 1, -1, -1))
-        painter.end()
-
-    def _bar(self, painter: QPainter, y: float) -> None:
-        look, reading = current(), self.reading
-        painter.fillRect(QRectF(0, y, self.width(), 5), colour(look.rest))
-        share = min(1.0, max(0.0, reading.share * (LIMIT_AT if reading.limited else 1.0)))
-        painter.fillRect(QRectF(0, y, self.width() * share, 5), colour(getattr(look, reading.status)))
-        if reading.limited:
-            painter.fillRect(QRectF(self.width() * LIMIT_AT - 1, y - 3, 2, 11), colour(look.ink))
-
-
-LIMIT_AT = 0.8  # how far along its bar a limit stands
 
 
 class Reckoning(QStackedWidget):
@@ -102,6 +30,9 @@ class Reckoning(QStackedWidget):
         self.working.closed.connect(lambda: self.setCurrentIndex(0))
         self.views: list[ReadingView] = []
         self.cards: list[CauseCard] = []
+        self.job: Job | None = None
+        self._shown: tuple[list[Reading], list[Reading] | None] = ([], None)
+        self.opened_rows: set[str] = set()  # names whose figures are shown each
         self.opened: set[tuple[object, ...]] = set()  # causes whose answers are shown each
         page = QWidget()
         page.setObjectName("cards")
@@ -117,8 +48,9 @@ class Reckoning(QStackedWidget):
             label.setObjectName(name)
         self.words.setWordWrap(True)
         self.readings_column, self.cards_column = QVBoxLayout(), QVBoxLayout()
-        for layout in (self.readings_column, self.cards_column):
-            layout.setSpacing(8)
+        self.readings_column.setContentsMargins(-PAD_PX, 0, -PAD_PX, 0)
+        self.readings_column.setSpacing(2)
+        self.cards_column.setSpacing(8)
         column.addWidget(self.heading)
         column.addWidget(self.words)
         column.addLayout(self.readings_column)
@@ -127,8 +59,7 @@ class Reckoning(QStackedWidget):
         self._all: list[Finding] = []
         self.unfolded = False
         self.with_findings = True
-        self.fold_button = QPushButton("")
-        self.fold_button.setObjectName("link")
+        self.fold_button = LinkButton()
         self.fold_button.clicked.connect(self._fold)
         self.fold_button.hide()
         column.addWidget(self.fold_button)
@@ -148,8 +79,11 @@ class Reckoning(QStackedWidget):
         findings: list[Finding],
         before: list[Reading] | None = None,
         note: str = "",
+        job: Job | None = None,
     ) -> None:
         """Show readings and findings, keeping what is as it was; `before` marks what a try-out changes."""
+        self.job = job or self.job
+        self._shown = (readings, before)
         self.heading.setText("Figures" if before is None else "Figures, if dropped here")
         self.words.setText(note)
         self.words.setVisible(bool(note))
@@ -163,9 +97,7 @@ class Reckoning(QStackedWidget):
             [finding for finding in findings if finding.status != "passed"] if folded else findings
         )
         self.fold_button.setVisible(passed > FOLD_ABOVE)
-        self.fold_button.setText(
-            f"Show {passed} checks that passed" if folded else "Hide the checks that passed"
-        )
+        self.fold_button.say(f"Show {passed} checks that passed" if folded else "Hide the checks that passed")
 
     def _fold(self) -> None:
         """Show or hide the checks that passed."""
@@ -173,20 +105,36 @@ class Reckoning(QStackedWidget):
         self._show_again()
 
     def _show_again(self) -> None:
-        readings = [view.reading for view in self.views]
-        before = [view.before for view in self.views if view.before is not None]
-        self.show_figures(readings, self._all, before or None, self.words.text())
+        readings, before = self._shown
+        self.show_figures(readings, self._all, before, self.words.text())
 
     def _show_readings(self, readings: list[Reading], before: list[Reading] | None) -> None:
-        while len(self.views) > len(readings):
+        """One row for the figures of a name; those of an opened one follow it."""
+        were = {id(reading): old for reading, old in zip(readings, before or (), strict=False)}
+        shown: list[tuple[FigureRow, bool]] = []
+        for row in figure_rows(readings):
+            shown.append((row, False))
+            if row.count > 1 and row.name in self.opened_rows:
+                shown += [(FigureRow((reading,)), True) for reading in row.readings]
+        while len(self.views) > len(shown):
             _remove(self.views.pop(), self.readings_column)
-        while len(self.views) < len(readings):
+        while len(self.views) < len(shown):
             view = ReadingView()
-            view.clicked.connect(lambda view=view: self.open_working(view.reading))
+            view.clicked.connect(lambda view=view: self._row_chosen(view))
             self.views.append(view)
             self.readings_column.addWidget(view)
-        for index, (view, reading) in enumerate(zip(self.views, readings, strict=True)):
-            view.set_reading(reading, before[index] if before is not None and index < len(before) else None)
+        for view, (row, inner) in zip(self.views, shown, strict=True):
+            of = whose(row.worst.finding.owner, self.job) if row.worst.finding and self.job else ""
+            view.show_row(row, were.get(id(row.worst)), of, inner, row.name in self.opened_rows and not inner)
+
+    def _row_chosen(self, view: ReadingView) -> None:
+        """One figure turns to its working, several are shown each or folded again."""
+        if view.row.count == 1:
+            self.open_working(view.reading)
+            return
+        self.opened_rows ^= {view.row.name}
+        self._show_again()
+        view.setFocus()
 
     def _show_findings(self, findings: list[Finding]) -> None:
         """One card for a cause; those of an opened one follow it."""

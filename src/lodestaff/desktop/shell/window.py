@@ -27,6 +27,7 @@ if TYPE_CHECKING:
     from lodestaff.desktop.stations.base import StationView
     from lodestaff.desktop.store import Store
 
+EXPLAINED = 3  # starts of the program in which a station shows its hint
 MOST_LISTED = 30  # steps in the menu of those that can be taken back
 FIRST_STATION = "loads"
 
@@ -57,7 +58,8 @@ class Window(QMainWindow):
         self.setStyleSheet(sheet(current()))
         self.resize(1280, 800)
         self.setMinimumSize(1024, 700)
-        self.welcome.show_recent(self.settings_at_start.recent)
+        self.restoreGeometry(QByteArray.fromBase64(self.settings_at_start.window.encode()))
+        self.welcome.show_recent(self.settings_at_start.recent, self.settings_at_start.states)
         if at_once:
             self.fill()
 
@@ -90,6 +92,7 @@ class Window(QMainWindow):
         """Bring the store, the moment, the reckoning and the actions. Done once."""
         if self.filled:
             return
+        from lodestaff.desktop.shell.dropping import Dropping
         from lodestaff.desktop.shell.files import Files
         from lodestaff.desktop.shell.guidance import Guidance
         from lodestaff.desktop.shell.moment_bar import MomentBar
@@ -110,6 +113,8 @@ class Window(QMainWindow):
         self.side.closed.connect(self._back_from_side)
         self.side.wide.connect(self.reckoning.hide)
         self.side.begun.connect(self.files.begin)
+        self.pages.currentChanged.connect(self._page_changed)
+        self.dropping = Dropping(self, self)
         self.guidance = Guidance(self, self)
         self.right.insertWidget(1, self.guidance.tour)
         self.menus = Menus(self, self._doing(), self.go)
@@ -195,6 +200,9 @@ class Window(QMainWindow):
         self.staff.chosen.connect(self.go)
         self.reckoning.remedy_chosen.connect(self.apply)
         self.side.finding_chosen.connect(self.guidance.show_finding)
+        self.welcome.tour.connect(self.guidance.begin_tour)
+        self.welcome.fault.connect(self.our_fault)
+        self.welcome.fill()
         self.welcome.demo.connect(self.files.open_demo)
         self.welcome.new.connect(self.side.open_new)
         self.welcome.sample.connect(self.files.open_sample)
@@ -210,9 +218,11 @@ class Window(QMainWindow):
             event.ignore()
             self.files.ask_before_closing()
             return
+        self.files.change_settings(window=bytes(self.saveGeometry().toBase64().data()).decode())
         for station in self.stations.values():
             station.close_station()
         self.side.close()
+        self.welcome.samples.worker.stop()
         self.store.close()
         super().closeEvent(event)
 
@@ -234,15 +244,28 @@ class Window(QMainWindow):
             self.pages.addWidget(self.stations[name])
             self.stations[name].reckoning_changed.connect(self._refresh)
             self.stations[name].action_wanted.connect(lambda action: self.actions_by_id[action].trigger())
+            self._explain(name)
         self.station = name
         self.store.in_view, self.store.with_promise = name, name == "loads"
         self.staff.show_station(name)
-        self.bar.show_station(next(row.name for row in STATIONS if row.id == name))
         self.pages.setCurrentWidget(self.stations[name])
+        self._page_changed()
         self.reckoning.show()
         self.reckoning.setCurrentIndex(0)
         self._refresh()
         self.stations[name].drawing.setFocus()
+
+    def _explain(self, name: str) -> None:
+        """Hints stand on the first visits to a station; each start counts once."""
+        visits = self.files.settings.visits
+        self.stations[name].explains = visits.get(name, 0) < EXPLAINED
+        self.stations[name].explain(self.stations[name].words.text())
+        self.files.change_settings(visits={**visits, name: visits.get(name, 0) + 1})
+
+    def _page_changed(self) -> None:
+        """The bar names the station in view; pages beside the stations bear their own title."""
+        aside = self.pages.currentWidget() is not self.stations.get(self.station)
+        self.bar.show_station("" if aside else next(row.name for row in STATIONS if row.id == self.station))
 
     def _back_from_side(self) -> None:
         """To the station, or to the first screen where no job is open."""
@@ -293,7 +316,7 @@ class Window(QMainWindow):
                     station.findings(), key=lambda finding: (ORDER.index(finding.verdict), not finding.open)
                 )
                 self.reckoning.show_figures(
-                    station.readings(), findings, station.readings_before(), station.note()
+                    station.readings(), findings, station.readings_before(), station.note(), self.store.job
                 )
 
     def _busy(self, busy: bool) -> None:
@@ -337,7 +360,7 @@ class Window(QMainWindow):
         if self.filled:
             self.reckoning.setFixedWidth(min(380, round(280 * max(1.0, text_scale() * 0.85))))
             if self.store.job is None:
-                self.welcome.show_recent(self.files.settings.recent)
+                self.welcome.show_recent(self.files.settings.recent, self.files.settings.states)
             self.bar.refresh()
             self._refresh()
         for widget in self.findChildren(QWidget):

@@ -4,9 +4,10 @@ from html import escape
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QTextDocument
-from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from lodestaff.checks import Finding
+from lodestaff.desktop.link_button import LinkButton
 from lodestaff.desktop.theme import current, font
 from lodestaff.quantities import Figure, text_of
 from lodestaff.reckoning.readings import Reading
@@ -71,8 +72,7 @@ class WorkingView(QWidget):
         self.setAccessibleName("Working")
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 8, 10, 8)
-        back = QPushButton("Back to the figures (Esc)")
-        back.setObjectName("link")
+        back = LinkButton("Back to the figures (Esc)")
         back.clicked.connect(self.closed)
         column.addWidget(back)
         self.text = QLabel()
@@ -81,6 +81,7 @@ class WorkingView(QWidget):
         self.text.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         scroll = QScrollArea()
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setWidget(self.text)

@@ -16,7 +16,7 @@ class StationView(QWidget):
 
     id = ""
     hint = ""
-    crowded = False  # many buttons: the hint stands on a line of its own
+    crowded = False  # it has buttons: the hint stands on a line of its own
     action_wanted = Signal(str)  # an action's id
     reckoning_changed = Signal()  # readings, findings or note want to be shown anew
 
@@ -31,6 +31,7 @@ class StationView(QWidget):
         self.buttons = FlowLayout()
         self.head = QHBoxLayout()
         self.head.setSpacing(6)
+        self.explains = True  # whether the hint is shown: on the first visits, later by F1
         self.words = QLabel(self.hint)
         self.words.setObjectName("soft")
         self.words.setWordWrap(True)
@@ -38,6 +39,7 @@ class StationView(QWidget):
             self.head.addLayout(self.buttons, 1)
         else:
             self.head.addWidget(self.words, 1)
+            self.head.addStretch(0)
         self.table_button = QPushButton("Table")
         self.table_button.setCheckable(True)
         self.table_button.setToolTip("Show the table beside the drawing (Ctrl+T)")
@@ -50,6 +52,16 @@ class StationView(QWidget):
         self.split.setChildrenCollapsible(False)
         column.addWidget(self.split, 1)
         self.drawing, self.table = QWidget(), QWidget()
+
+    def explain(self, hint: str) -> None:
+        """Show a hint, as long as hints are wanted."""
+        self.words.setText(hint)
+        self.words.setVisible(self.explains and bool(hint))
+
+    def say(self, words: str) -> None:
+        """Show what a person asked for or is to know, in the place of the hint."""
+        self.words.setText(words)
+        self.words.setVisible(bool(words))
 
     def lay(self, drawing: QWidget, table: QWidget) -> None:
         """Put in what is worked on, and its equal in rows."""

@@ -1,12 +1,12 @@
 """What every drawing that is worked on has in common: focus, mouse, size, ground."""
 
-from PySide6.QtCore import QEvent, QSize, Qt
+from PySide6.QtCore import QEvent, QRectF, QSize, Qt
 from PySide6.QtGui import QFocusEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, text_scale
-from lodestaff.desktop.theme.paint import colour
+from lodestaff.desktop.theme.paint import colour, corners
 
 
 class Surface(QWidget):
@@ -42,6 +42,9 @@ class Surface(QWidget):
         painter.fillRect(self.rect(), colour(current().paper))
         if self.has_something():
             self.paint(painter)
+        painter.resetTransform()
+        if self.hasFocus():
+            corners(painter, current(), QRectF(self.rect()))
         painter.end()
 
     def has_something(self) -> bool:

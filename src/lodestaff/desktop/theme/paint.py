@@ -81,6 +81,16 @@ def mark(painter: QPainter, look: Look, status: str, box: QRectF) -> None:
     painter.restore()
 
 
+def corners(painter: QPainter, look: Look, box: QRectF, arm: float = 14.0) -> None:
+    """Marks in the corners of a drawing that has the keyboard, whatever is chosen in it."""
+    painter.save()
+    painter.setPen(QPen(colour(look.hand), 3))
+    for x, step in ((box.left() + 1.5, arm), (box.right() - 1.5, -arm)):
+        for y, down in ((box.top() + 1.5, arm), (box.bottom() - 1.5, -arm)):
+            painter.drawPolyline([QPointF(x + step, y), QPointF(x, y), QPointF(x, y + down)])
+    painter.restore()
+
+
 def focus_frame(painter: QPainter, look: Look, box: QRectF) -> None:
     """The frame that shows where the keyboard is."""
     painter.save()

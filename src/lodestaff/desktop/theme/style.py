@@ -37,21 +37,27 @@ def sheet(look: Look) -> str:
     QLabel {{ background: transparent; }}
     QLabel#soft {{ color: {look.soft}; font-size: {label}px; }}
     QPushButton, QToolButton, QComboBox {{
-        background: {look.panel}; border: {w}px solid {look.line}; padding: 5px 10px; min-height: 20px;
+        background: {look.panel}; border: {w}px solid {look.edge}; padding: 5px 10px; min-height: 20px;
         border-radius: 0; }}
     QPushButton:hover, QToolButton:hover {{ border-color: {look.hand}; }}
     QPushButton:focus, QToolButton:focus, QComboBox:focus, QLineEdit:focus, QTableView:focus,
     QListWidget:focus,
     QSlider:focus {{ border: 2px solid {look.hand}; }}
     QPushButton:checked, QToolButton:checked {{ background: {look.hand_ground}; border: 2px solid {look.hand};
-        font-weight: bold; }}
+        border-left: 7px solid {look.hand}; padding-left: 5px; font-weight: bold; }}
+    QPushButton:checked:focus, QToolButton:checked:focus {{ border: 3px double {look.ink};
+        border-left: 7px solid {look.hand}; }}
+    QCheckBox, QRadioButton {{ min-height: 28px; border: 2px solid transparent; padding: 0 4px; }}
+    QCheckBox:focus, QRadioButton:focus {{ border: 2px solid {look.hand}; }}
+    QTextBrowser {{ background: {look.panel}; border: {w}px solid {look.line}; }}
+    QTextBrowser:focus {{ border: 2px solid {look.hand}; }}
     QPushButton#grid:checked {{ border-color: {look.blocks}; color: {look.blocks}; background: {look.panel};
     }}
     QPushButton:disabled {{ color: {look.soft}; }}
     QPushButton#link {{ border: none; color: {look.hand}; font-weight: bold; text-align: left; padding: 4px
     0; background: transparent; }}
     QPushButton#link:focus {{ border: 2px solid {look.hand}; }}
-    QLineEdit, QDoubleSpinBox, QSpinBox {{ background: {look.panel}; border: {w}px solid {look.line};
+    QLineEdit, QDoubleSpinBox, QSpinBox {{ background: {look.panel}; border: {w}px solid {look.edge};
     padding: 5px; min-height: 20px; }}
     QTableView {{ background: {look.panel}; alternate-background-color: {look.paper}; gridline-color:
     {look.line};

@@ -15,6 +15,7 @@ class Look:
     ink: str
     soft: str
     line: str
+    edge: str  # of what is typed into or pressed: 3:1 on every ground
     hand: str
     hand_ground: str
     sun: str
@@ -41,6 +42,7 @@ DAY = Look(
     ink="#1B232E",
     soft="#5A6270",
     line="#CFCABC",
+    edge="#868172",
     hand="#0E6470",
     hand_ground="#E3EDEC",
     sun="#8A6100",
@@ -65,6 +67,7 @@ DUSK = Look(
     ink="#E9E4D8",
     soft="#A5ABB5",
     line="#3A424E",
+    edge="#737C89",
     hand="#63C1CD",
     hand_ground="#1F3238",
     sun="#E0AE3C",
@@ -89,6 +92,7 @@ SUN = Look(
     ink="#000000",
     soft="#222222",
     line="#000000",
+    edge="#000000",
     hand="#00434D",
     hand_ground="#FFFFFF",
     sun="#5C4000",

@@ -85,7 +85,7 @@ class ArrayStation(StationView):
     def refresh(self) -> None:
         self.view.refresh()
         job = self.store.job
-        self.words.setText(BRANCH_HINT if job is not None and only_units_behind_modules(job) else self.hint)
+        self.explain(BRANCH_HINT if job is not None and only_units_behind_modules(job) else self.hint)
         self._fill()
 
     def _fill(self) -> None:

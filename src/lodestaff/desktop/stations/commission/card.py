@@ -18,7 +18,6 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QPushButton,
     QScrollArea,
-    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -72,12 +71,10 @@ class StepCard(QWidget):
         self.place.setObjectName("heading")
         self.status = QLabel()
         self.status.setObjectName("strong")
-        for label in (self.place, self.status):  # may be cut; the tooltip says it whole
-            label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        row.addWidget(self.before)
-        row.addWidget(self.after)
-        row.addWidget(self.place, 1)
-        row.addWidget(self.status, 1)
+        self.status.setWordWrap(True)
+        for widget in (self.before, self.after, self.place):
+            row.addWidget(widget)
+        row.addStretch(1)
         return row
 
     def _make_words(self) -> QWidget:
@@ -86,6 +83,7 @@ class StepCard(QWidget):
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 0, 0)
         column.addLayout(self._make_head())
+        column.addWidget(self.status)
         body = QWidget()
         body.setObjectName("surface")
         inside = QVBoxLayout(body)
@@ -102,6 +100,7 @@ class StepCard(QWidget):
             inside.addWidget(label)
         inside.addStretch(1)
         scroller = QScrollArea()
+        scroller.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         scroller.setWidgetResizable(True)
         scroller.setFrameShape(QFrame.Shape.NoFrame)
         scroller.setWidget(body)
@@ -187,6 +186,11 @@ class StepCard(QWidget):
         grid.addWidget(self.later_button, 1, 1)
         grid.addWidget(self.withdraw, 1, 2)
         return grid
+
+    def first(self) -> QWidget:
+        """Where the keys go when one comes to the step: its first field, the reading, or its yes."""
+        fields = (edit for edit in self.fields.values() if not edit.isHidden())
+        return next(fields, self.yes if self.by_word else self.reading)
 
     @staticmethod
     def _button(words: str, tip: str, action: object) -> QPushButton:

@@ -1,7 +1,7 @@
 """The live values of the site, large, and what the window is connected to."""
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from lodestaff.desktop.store import Store
 from lodestaff.link.client import Value
@@ -56,9 +56,6 @@ class LiveStrip(QWidget):
             head.setObjectName("soft")
             value.setObjectName("reading")
             value.setAccessibleName(f"{words}, live")
-            value.setMinimumWidth(60)
-            for label in (head, value):
-                label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
             box.addWidget(head)
             box.addWidget(value)
             whole.addLayout(box, 1)

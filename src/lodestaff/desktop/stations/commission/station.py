@@ -26,7 +26,15 @@ from lodestaff.reckoning.readings import Reading
 
 
 class _Scroller(QScrollArea):
-    """Page Up and Page Down are the station's: they go through the steps."""
+    """Page Up and Page Down are the station's: they go through the steps. The focus is the step's."""
+
+    def __init__(self, card: StepCard) -> None:
+        super().__init__()
+        self.card = card
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+
+    def setFocus(self, *reason: object) -> None:
+        self.card.first().setFocus()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
@@ -66,10 +74,9 @@ class CommissionStation(StationView):
         self.diagram.least = (300, 170)
         whole.setObjectName("surface")
         whole.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        scroller = _Scroller()  # large text scrolls; nothing is squeezed
+        scroller = _Scroller(self.card)  # large text scrolls; nothing is squeezed
         scroller.setWidgetResizable(True)
         scroller.setWidget(whole)
-        scroller.setFocusProxy(self.card.reading)
         self.card.recorded.connect(self._record)
         self.card.take_wanted.connect(self.take)
         self.card.write_wanted.connect(self._write)

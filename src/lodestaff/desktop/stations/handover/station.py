@@ -25,6 +25,7 @@ class HandoverStation(StationView):
     """The pack as it would be handed over now."""
 
     id = "handover"
+    crowded = True
     hint = (
         "The pack as it stands now; ■ marks a page on which something is missing. The table takes "
         "serial numbers and the register."
@@ -36,9 +37,9 @@ class HandoverStation(StationView):
         super().__init__(store)
         self.lay(self._make_drawing(), self._make_table())
         self.write_button = QPushButton("Write the pack…")
-        self.write_button.setToolTip("PDF, workbook or diagram (Ctrl+P)")
+        self.write_button.setToolTip("PDF, workbook or diagram (Ctrl+Shift+P)")
         self.write_button.clicked.connect(lambda: self.action_wanted.emit("report"))
-        self.head.insertWidget(1, self.write_button)
+        self.buttons.addWidget(self.write_button)
         self.maker = Worker(self.store.unexpected.emit, self)
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
@@ -62,6 +63,7 @@ class HandoverStation(StationView):
     def _make_table(self) -> QWidget:
         tabs = QTabWidget()
         tabs.setAccessibleName("Serial numbers and register")
+        tabs.tabBar().setAccessibleName("Serial numbers and register")
         self.serials = SerialTable(self.store)
         self.registers = [RegisterTable(self.store, part) for part in ("firm", "people", "instruments")]
         tabs.addTab(self.serials, "Serial numbers")

@@ -47,5 +47,5 @@ class LimitsStation(StationView):
     def refresh(self) -> None:
         self.day.refresh()
         job = self.store.job
-        self.words.setText(self.hint if job is None or job.mains.grid else OFF_GRID_HINT)
+        self.explain(self.hint if job is None or job.mains.grid else OFF_GRID_HINT)
         self.settings.refresh()

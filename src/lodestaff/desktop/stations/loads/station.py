@@ -40,7 +40,7 @@ class LoadsStation(StationView):
         self.propose = QPushButton("Best split")
         self.propose.setToolTip("The best set of circuits to hold, by priorities and the unit's limits")
         self.propose.clicked.connect(self._propose)
-        self.deal = QPushButton("Deal out")
+        self.deal = QPushButton("Balance legs")
         self.deal.setToolTip(
             "Circuits dealt over the panels and legs with the least imbalance, moving as few as possible"
         )
@@ -66,23 +66,23 @@ class LoadsStation(StationView):
         """Reckon the best split off the window's thread."""
         job, reckoner = self.store.job, self.store.reckoner
         if job is not None:
-            self.words.setText("The best split is being reckoned…")
+            self.say("The best split is being reckoned…")
             self.store.worker.ask("split", lambda: _split(reckoner, job), self._answered, self._not_reckoned)
 
     def _deal(self) -> None:
         """Deal the circuits out over the legs."""
         job, reckoner = self.store.job, self.store.reckoner
         if job is not None:
-            self.words.setText("The legs are being dealt…")
+            self.say("The legs are being dealt…")
             self.store.worker.ask("split", lambda: _dealt(reckoner, job), self._answered, self._not_reckoned)
 
     def _not_reckoned(self, error: Exception) -> None:
-        self.words.setText(f"Not reckoned. {error}")
+        self.say(f"Not reckoned. {error}")
 
     def _answered(self, answer: "Answer") -> None:
         """Say what came of it, and offer it side by side with the job as it stands."""
         words, title, changes, made = answer
-        self.words.setText(words)
+        self.say(words)
         job, reckoner = self.store.job, self.store.reckoner
         if changes and job is not None and made is not None:
             self.store.ask_compared((title, changes), lambda: compare(reckoner, job, reckoner, made))
@@ -106,7 +106,7 @@ class LoadsStation(StationView):
         self.sheets.setCurrentIndex(1 if shown else 0)
         view = self.day if shown else self.rails
         self.sheets.setFocusProxy(view)
-        self.words.setText(DAY_HINT if shown else self.hint)
+        self.explain(DAY_HINT if shown else self.hint)
         view.refresh()
         view.setFocus()
 

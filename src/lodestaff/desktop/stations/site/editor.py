@@ -23,6 +23,7 @@ class FactEditor(QWidget):
         self.label = QLabel("")
         self.label.setObjectName("strong")
         self.label.setMinimumWidth(150)
+        self.label.setWordWrap(True)
         self.value = QLineEdit()
         self.value.setAccessibleName("Value")
         self.choice = QComboBox()

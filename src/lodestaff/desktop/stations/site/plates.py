@@ -5,7 +5,7 @@ import itertools
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
 
 from lodestaff.desktop.stations.site.facts import ROWS, FactRow, rows_of, shown, value_of
 from lodestaff.desktop.stations.surface import Surface
@@ -129,6 +129,12 @@ class PlatesView(Surface):
             self.setAccessibleDescription(f"{row.words}: {value}, {known}")
         self.chosen_changed.emit(row)
         self.update()
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        """The value one was at comes into view."""
+        super().focusInEvent(event)
+        if event.reason() != Qt.FocusReason.MouseFocusReason:
+            self.choose(self.chosen)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for row, rect in self.rows():

@@ -35,27 +35,28 @@ class StorageStation(StationView):
         "Each cell is a simulated year. Click or Enter adopts it; cells in brackets are forbidden by "
         "the site."
     )
+    crowded = True
     progressed = Signal(float)
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
         self.lay(self._make_drawing(), self._make_table())
         self.outcomes = QButtonGroup(self)
-        for index, name in enumerate(OUTCOMES):
+        for name in OUTCOMES:
             button = QPushButton(name)
             button.setCheckable(True)
             button.setChecked(name == self.map.outcome)
             button.setAccessibleName(f"Outcome {name}")
             button.clicked.connect(lambda _=False, name=name: self.choose(name))
             self.outcomes.addButton(button)
-            self.head.insertWidget(index + 1, button)
+            self.buttons.addWidget(button)
         self.progress = QLabel("")
         self.progress.setObjectName("soft")
         self.stop_button = QPushButton("Stop")
         self.stop_button.clicked.connect(self.stop)
         self.stop_button.hide()
-        self.head.insertWidget(len(OUTCOMES) + 1, self.progress)
-        self.head.insertWidget(len(OUTCOMES) + 2, self.stop_button)
+        self.buttons.addWidget(self.progress)
+        self.buttons.addWidget(self.stop_button)
         self.mapper = Worker(self.store.unexpected.emit, self)
         self.progressed.connect(self._show_progress)
         self._stopped = threading.Event()

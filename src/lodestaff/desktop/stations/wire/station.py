@@ -1,15 +1,6 @@
 """The Wire station: what is live from what, in every state that a hand can reach."""
 
-from PySide6.QtWidgets import (
-    QButtonGroup,
-    QComboBox,
-    QHBoxLayout,
-    QLabel,
-    QPushButton,
-    QTabWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QButtonGroup, QComboBox, QLabel, QPushButton, QTabWidget, QWidget
 
 from lodestaff.checks import Finding
 from lodestaff.desktop.stations.base import StationView
@@ -48,6 +39,7 @@ class WireStation(StationView):
     """States, diagram, table."""
 
     id = "wire"
+    crowded = True
     hint = "A conductor carries a line for each source; dead pale. Click a switch to work it."
 
     def __init__(self, store: Store) -> None:
@@ -56,13 +48,6 @@ class WireStation(StationView):
         super().__init__(store)
         self.lay(self._make_drawing(), self._make_table())
         self._shown: tuple[Wiring, State] | None = None
-        self.head.removeWidget(self.words)
-        self.head.insertStretch(0, 1)
-        column = self.layout()
-        assert isinstance(column, QVBoxLayout)
-        below = QHBoxLayout()
-        below.addWidget(self.words, 1)
-        column.insertLayout(1, below)
         self.states = QButtonGroup(self)
         self.more = QComboBox()
         self.more.setAccessibleName("Further switching states")
@@ -76,9 +61,8 @@ class WireStation(StationView):
         for combo in (self.more, self.level):
             combo.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             combo.setMinimumContentsLength(11)
-        self.head.insertWidget(0, self.more)
-        self.head.insertWidget(1, self.own)
-        below.addWidget(self.level)
+        for widget in (self.more, self.level, self.own):
+            self.buttons.addWidget(widget)
 
     def _make_drawing(self) -> QWidget:
         self.diagram = DiagramView(self.store)
@@ -96,6 +80,7 @@ class WireStation(StationView):
         self.adjustments = AdjustmentsTable(self.store)
         tabs = QTabWidget()
         tabs.setAccessibleName("Tables of the wiring")
+        tabs.tabBar().setAccessibleName("Tables of the wiring")
         tabs.addTab(self.wires, "Switches and conductors")
         tabs.addTab(self.moves, "Next moves")
         tabs.addTab(self.failures, "If one fails")
@@ -119,7 +104,7 @@ class WireStation(StationView):
 
     def _choose_level(self, name: str) -> None:
         self.diagram.show_level(name)  # type: ignore[arg-type]
-        self.words.setText(LEVEL_HINTS[self.diagram.present_level()])
+        self.explain(LEVEL_HINTS[self.diagram.present_level()])
 
     def _offer_states(self) -> None:
         """A button for each of the usual states that this installation has, the others in a list."""
@@ -128,7 +113,7 @@ class WireStation(StationView):
         if [button.text() for button in self.states.buttons()] != usual:
             for button in self.states.buttons():
                 self.states.removeButton(button)
-                self.head.removeWidget(button)
+                self.buttons.removeWidget(button)
                 button.hide()
                 button.deleteLater()
             for index, name in enumerate(usual):
@@ -137,7 +122,7 @@ class WireStation(StationView):
                 button.setAccessibleName(f"Switching state {name}")
                 button.clicked.connect(lambda _=False, name=name: self._choose(name))
                 self.states.addButton(button)
-                self.head.insertWidget(index, button)
+                self.buttons.insert_widget(index, button)
         others = [MORE, *(name for name in names if name not in USUAL)]
         if [self.more.itemText(index) for index in range(self.more.count())] != others:
             self.more.clear()
@@ -148,7 +133,7 @@ class WireStation(StationView):
 
     def _asked(self, name: str) -> None:
         """Show what is known of a part or conductor; a conductor's run brings its findings to the top."""
-        self.words.setText(" ".join(filter(None, (self.diagram.words_of(name), self._more_of(name)))))
+        self.say(" ".join(filter(None, (self.diagram.words_of(name), self._more_of(name)))))
         if self.store.job is None:
             return
         topology = self.store.reckoner.wiring(self.store.job).topology
@@ -235,5 +220,5 @@ class WireStation(StationView):
         self.states.setExclusive(True)
         own = state.name == "own positions"
         self.own.setText("switched by hand" if own else "")
-        if not self.diagram.hovered and not self.run:
-            self.words.setText(self._hint() if not own else self.words.text())
+        if not self.diagram.hovered and not self.run and not own:
+            self.explain(self._hint())

@@ -1,0 +1,80 @@
+"""Every station and page by keyboard, by name, on small screens and with large words.
+
+Source: WCAG 2.2 AA, 2.1.2 no keyboard trap, 2.4.7 focus visible, 4.1.2 name, 1.4.4 resize text, 1.4.11 edges
+(published); 32 px of a target is the program's own.
+"""
+
+import pytest
+from tests.desktop import audit
+from tests.desktop.test_window import contrast
+
+from lodestaff.desktop.actions import STATIONS
+from lodestaff.desktop.theme import LOOKS, set_text_scale
+
+ALL = (*(row.id for row in STATIONS), *audit.PAGES)
+SIZES = ((1280, 800, 1.0), (1024, 700, 1.0), (1280, 800, 1.5), (1280, 800, 2.0))
+
+
+@pytest.fixture
+def plain_scale():
+    yield
+    set_text_scale(1.0)
+
+
+@pytest.mark.parametrize("page", ALL)
+def test_a_page_by_keyboard(window, settled, page):
+    shown = audit.open_page(window, page)
+    settled(window)
+    found = audit.stops(window)
+    assert found, "nothing takes the focus"
+    assert len(found) < audit.MOST_STOPS
+    assert len(found) == len(set(found)), f"Tab is held at {audit.said(found[-1])}"
+    unseen = [
+        audit.said(stop)
+        for place, stop in enumerate(found)
+        if audit.unseen_focus(window, stop, found[place - 1])
+    ]
+    assert unseen == []
+    assert audit.nameless(shown) == []
+    assert audit.small(shown) == []
+
+
+@pytest.mark.parametrize("size", SIZES, ids=str)
+def test_nothing_is_cut(window, settled, size, plain_scale):
+    width, height, scale = size
+    window.resize(width, height)
+    set_text_scale(scale)
+    window.restyle()
+    cut = {}
+    for page in ALL:
+        shown = audit.open_page(window, page)
+        settled(window)
+        cut[page] = audit.clipped(shown) + audit.clipped(window.reckoning) + audit.clipped(window.bar)
+    assert {page: found for page, found in cut.items() if found} == {}
+    assert (window.width(), window.height()) == (width, height)
+
+
+@pytest.mark.parametrize("look", LOOKS.values(), ids=lambda look: look.name)
+def test_edges_of_what_is_typed_into_are_seen(look):
+    for ground in (look.paper, look.panel):
+        assert contrast(look.edge, ground) >= 3.0
+        assert contrast(look.hand, ground) >= 3.0
+
+
+def test_on_every_step_of_the_procedure_tab_goes_on(window, settled):
+    """Forms differ by step: each kind of them once."""
+    station = audit.open_page(window, "commission")
+    seen = set()
+    for _ in range(41):
+        form = tuple(
+            widget.isHidden()
+            for widget in (*station.card.fields.values(), station.card.reading, station.card.yes)
+        )
+        if form not in seen:
+            seen.add(form)
+            station.drawing.setFocus()
+            found = audit.stops(window)
+            assert len(found) > 5
+            assert len(found) == len(set(found)), audit.said(found[-1])
+        station._go(1)
+    assert len(seen) > 3
