@@ -12,6 +12,7 @@ from lodestaff.commissioning.reading import Reading as SiteReading
 from lodestaff.commissioning.reading import Status
 from lodestaff.commissioning.record import Proof, StepResult
 from lodestaff.commissioning.settings_sheet import settings_sheet
+from lodestaff.commissioning.step import Step
 from lodestaff.commissioning.words import bounds_words, conditions_words, reading_words
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.commission.card import StepCard
@@ -107,6 +108,11 @@ class CommissionStation(StationView):
         """The table takes the diagram's place: it is its equal."""
         super()._show_table(shown)
         self.diagram.setVisible(not shown)
+
+    @property
+    def step(self) -> Step | None:
+        """The step in view."""
+        return self.card.result.step if self.card.result is not None else None
 
     # --- where one is ------------------------------------------------------------------------------------
     def proof(self) -> Proof | None:
