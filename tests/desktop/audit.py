@@ -140,11 +140,15 @@ def clipped(page: QWidget) -> list[str]:
             continue
         if isinstance(widget, QLabel) and widget.text() and widget.textFormat() != Qt.TextFormat.RichText:
             need = widget.heightForWidth(widget.width()) if widget.wordWrap() else widget.sizeHint().height()
-            wide = 0 if widget.wordWrap() else widget.fontMetrics().horizontalAdvance(widget.text())
+            lines = widget.text().split() if widget.wordWrap() else [widget.text()]
+            wide = max(widget.fontMetrics().horizontalAdvance(line) for line in lines)
             if widget.height() + 2 < need or widget.contentsRect().width() + 1 < wide:
                 found.append(f"{said(widget)} {widget.width()}x{widget.height()} needs {wide}x{need}")
         elif isinstance(widget, QPushButton) and widget.text():
             need = max(widget.fontMetrics().horizontalAdvance(line) for line in widget.text().split("\n"))
+            high = widget.fontMetrics().height() * (widget.text().count("\n") + 1)
+            if widget.height() < high:
+                found.append(f"{said(widget)} {widget.height()} high needs {high}")
             if widget.width() < need + (0 if widget.objectName() == "link" else 8):
                 found.append(f"{said(widget)} {widget.width()} needs {need}")
         parent = widget.parentWidget()

@@ -90,7 +90,9 @@ def test_begin_makes_it_the_job_unsaved(empty, page, qtbot, settled):
     assert empty.store.job.title == KINDS["B"].wanted.title
     assert empty.store.changed
     assert empty.store.path is None
-    assert empty.station == "loads"
+    assert empty.station == "site"
+    site = empty.stations["site"]  # which waits for the first value that nobody read
+    assert site.wall.chosen == unread(empty.store.job)[0]
 
 
 def test_begin_asks_before_it_discards(window, qtbot, settled):

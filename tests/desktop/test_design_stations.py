@@ -21,8 +21,8 @@ class TestSite:
         return window.stations["site"]
 
     def test_a_click_and_a_typed_value_read_a_fact_off(self, qtbot, window, station):
-        rect = next(rect for row, rect in station.plates.rows() if row.words == "Service rating")
-        qtbot.mouseClick(station.plates, Qt.MouseButton.LeftButton, pos=rect.center().toPoint())
+        rect = next(rect for row, rect in station.wall.rows() if row.words == "Service rating")
+        qtbot.mouseClick(station.wall, Qt.MouseButton.LeftButton, pos=rect.center().toPoint())
         assert station.editor.row.words == "Service rating"
         station.editor.value.setText("80")
         station.editor.known.setCurrentText("photo")
@@ -32,9 +32,9 @@ class TestSite:
         assert window.store.history.undo_name == "Set service rating to 80 A"
 
     def test_by_keyboard(self, qtbot, window, station):
-        qtbot.keyClick(station.plates, Qt.Key.Key_Down)
-        assert station.plates.chosen.words == "Kind of supply"
-        qtbot.keyClick(station.plates, Qt.Key.Key_Return)
+        qtbot.keyClick(station.wall, Qt.Key.Key_Down)
+        assert station.wall.chosen.words == "Kind of supply"
+        qtbot.keyClick(station.wall, Qt.Key.Key_Return)
         assert station.editor.choice.hasFocus() or not window.isActiveWindow()
 
     def test_an_emptied_value_is_unknown_and_opens_its_check(self, window, station, settled):

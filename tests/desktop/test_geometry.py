@@ -7,7 +7,7 @@ from PySide6.QtCore import QPointF
 
 from lodestaff.desktop.stations.array.geometry import lay_roof
 from lodestaff.desktop.stations.limits.geometry import lay_day
-from lodestaff.desktop.stations.site.plates import lay_plates
+from lodestaff.desktop.stations.site.wall import lay_wall
 from lodestaff.job import Change, edit, load_job
 from lodestaff.samples import sample_path
 
@@ -99,7 +99,7 @@ class TestDay:
 def test_plates_keep_apart_and_carry_every_fact(larkmoor, width):
     from lodestaff.desktop.stations.site.facts import rows_of
 
-    plates = lay_plates(larkmoor, width, 24)
+    plates = lay_wall(larkmoor, width, 24, lambda words: 7.0 * len(words))
     for a, b in itertools.combinations([plate.rect for plate in plates], 2):
         assert not a.intersects(b)
     assert sorted(row.path for plate in plates for row, _ in plate.rows) == sorted(

@@ -8,6 +8,7 @@ from PySide6.QtGui import QImage
 
 from lodestaff.desktop.stations.site.facts import rows_of
 from lodestaff.desktop.stations.site.records import additions
+from lodestaff.desktop.stations.site.wall import unread
 from lodestaff.job import Change
 from lodestaff.job.attachments import folder_of
 
@@ -33,7 +34,7 @@ class TestRecords:
         before = window.store.job
         one = additions(before)[index]
         assert site.add_record(one)
-        assert site.plates.chosen.path.startswith(one.path)
+        assert site.wall.chosen.path.startswith(one.path)
         assert not site.out_button.isHidden()
         site.out_button.click()
         assert window.store.job == before
@@ -41,7 +42,7 @@ class TestRecords:
 
     def test_values_are_typed_into_plates(self, window, site):
         site.add_record(addition(window, "Found: heat pump"))
-        path = site.plates.chosen.path.rsplit("/", 1)[0]
+        path = site.wall.chosen.path.rsplit("/", 1)[0]
         assert site.editor.set_fact(row(window, f"{path}/rating"), "3.2 kW", "read on site")
         assert site.editor.set_fact(row(window, f"{path}/condition"), "good", "photo")
         assert site.editor.set_fact(row(window, f"{path}/shown_to_customer"), "yes")
@@ -78,14 +79,14 @@ class TestRecords:
     def test_what_is_no_picture_is_said(self, window, site, tmp_path):
         bad = tmp_path / "notes.png"
         bad.write_text("hello")
-        site.plates.choose(row(window, "site/found/board/photos"))
+        site.wall.choose(row(window, "site/found/board/photos"))
         assert not site.attach_photos([bad])
         assert "is no picture" in window.notices.words()[0]
 
     def test_a_missing_photo_is_an_empty_frame(self, window, site):
         window.store.edit("x", Change("site/found/board/photos", ["a" * 64]))
         assert window.store.thumbnail("a" * 64) is None
-        site.plates.repaint()
+        site.wall.repaint()
 
 
 class TestMeter:
@@ -208,7 +209,7 @@ class TestBackups:
 def test_a_horizon_is_taken_as_one_step_and_asks_how_it_counts(qtbot, window, tmp_path, monkeypatch):
     from PySide6.QtWidgets import QInputDialog
 
-    from lodestaff.desktop.stations.site.plates import lay_plates
+    from lodestaff.desktop.stations.site.wall import lay_wall
 
     window.go("site")
     station = window.stations["site"]
@@ -219,7 +220,33 @@ def test_a_horizon_is_taken_as_one_step_and_asks_how_it_counts(qtbot, window, tm
     points = window.store.job.site.horizon
     assert [(one.azimuth_deg, one.elevation_deg) for one in points] == [(90, 3), (180, 12), (270, 2)]
     assert window.store.history.undo_name == "Take the horizon of horizon.csv"
-    assert any("horizon up to 12°" in plate.title for plate in lay_plates(window.store.job, 900.0, 24.0))
+    assert any(
+        "horizon up to 12°" in plate.title
+        for plate in lay_wall(window.store.job, 900.0, 24.0, lambda words: 7.0 * len(words))
+    )
     path.write_text("90,99\n")
     assert not station.take_horizon(path)
     assert any("Not taken" in words for words in window.notices.words())
+
+
+def test_the_walk_goes_from_one_value_that_is_still_to_read_to_the_next(window, settled):
+    window.files.open_sample("ocotillo-wash-centre")
+    settled(window)
+    window.go("site")
+    site = window.stations["site"]
+    before = unread(window.store.job)
+    assert site.walk_button.text() == f"Still to read: {len(before)}"
+    site.walk_button.click()
+    assert site.wall.chosen == before[0]
+    site.editor.choice.setCurrentText("intact") if before[0].choices else site.editor.value.setText("16")
+    site.editor.known.setCurrentText("read on site")
+    site.editor.write()
+    after = unread(window.store.job)
+    assert len(after) == len(before) - 1
+    assert site.wall.chosen == after[0]
+
+
+def test_every_unread_value_is_a_hollow_tag_and_in_the_order_of_the_wall(window):
+    rows = unread(window.store.job)
+    assert rows
+    assert not any(row.plain for row in rows)

@@ -38,3 +38,4 @@ class LinkButton(QPushButton):
                 lines[-1] = longer
         if (text := "\n".join(lines)) != self.text():
             self.setText(text)
+            self.setMinimumHeight(metrics.height() * len(lines) + 10)

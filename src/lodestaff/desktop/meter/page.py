@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from lodestaff.desktop.flow import FlowLayout
 from lodestaff.desktop.meter.days import LoggedDays
 from lodestaff.desktop.shell.side_page import SidePage
 from lodestaff.desktop.store import Store
@@ -106,8 +107,8 @@ class MeterPage(SidePage):
             form.addRow(label, box)
         return form
 
-    def _foot(self) -> QHBoxLayout:
-        line = QHBoxLayout()
+    def _foot(self) -> FlowLayout:
+        line = FlowLayout()
         self.weekend = QPushButton("Weekends")
         self.weekend.setCheckable(True)
         self.weekend.toggled.connect(lambda on: self.days.show_found(self.found, on))
@@ -125,7 +126,6 @@ class MeterPage(SidePage):
         )
         self.scale_button.clicked.connect(lambda: self._cure("Bring the circuits' energy to the log", True))
         line.addWidget(self.weekend)
-        line.addStretch(1)
         for button in (self.list_button, self.scale_button, self.confirm):
             line.addWidget(button)
         return line

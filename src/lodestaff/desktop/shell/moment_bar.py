@@ -126,6 +126,7 @@ class MomentBar(QWidget):
             self.soc.addItem(
                 "SoC simulated (00 %)" if choice is None else f"SoC {plain(choice * 100, 0)} %", choice
             )
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         self._lay_out()
         self.month.activated.connect(lambda index: store.set_moment(month=index + 1))
         self.hour.moved.connect(lambda hour: store.set_moment(hour=hour))

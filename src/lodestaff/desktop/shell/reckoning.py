@@ -86,8 +86,9 @@ class Reckoning(QStackedWidget):
         self._shown = (readings, before)
         self.heading.setText("Figures" if before is None else "Figures, if dropped here")
         self.words.setText(note)
+        self.heading.setVisible(bool(readings))
         self.words.setVisible(bool(note))
-        self.findings_heading.setVisible(bool(findings))
+        self.findings_heading.setVisible(bool(findings) and self.with_findings)
         self._show_readings(readings, before)
         self._all = findings
         findings = findings if self.with_findings else []

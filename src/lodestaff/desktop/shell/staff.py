@@ -14,7 +14,7 @@ BLOCKS = (18, 4, 12, 4, 12)  # widths of the graduation, from top to bottom of a
 
 def wide() -> int:
     """The staff's width, growing by half of what the text grows."""
-    return round(WIDTH * (1 + 0.5 * max(0.0, text_scale() - 1)))
+    return round(WIDTH * (1 + 0.62 * max(0.0, text_scale() - 1)))
 
 
 class Staff(QWidget):

@@ -69,6 +69,7 @@ class Window(QMainWindow):
         self.pages.addWidget(self.welcome)
         self.state_line = QLabel("")
         self.state_line.setObjectName("soft")
+        self.state_line.setWordWrap(True)
         self.state_line.setContentsMargins(20, 1, 20, 2)
         self.middle, self.right = QHBoxLayout(), QVBoxLayout()
         self.middle.setSpacing(0)
@@ -275,8 +276,12 @@ class Window(QMainWindow):
             self.go(self.station)
 
     def _job_changed(self) -> None:
-        if not self.station or self.pages.currentWidget() is self.side.new:
-            self.go(self.station or FIRST_STATION)
+        if self.store.job is not None and self.pages.currentWidget() is self.side.new:
+            self.go("site")  # a job that begins, begins with what is still to read
+            site = self.stations["site"]
+            site.walk()  # type: ignore[attr-defined]
+        elif not self.station:
+            self.go(FIRST_STATION)
         self._refresh()
 
     def _saved_changed(self) -> None:

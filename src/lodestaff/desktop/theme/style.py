@@ -12,7 +12,7 @@ ARROW = (Path(str(resources.files("lodestaff"))) / "assets" / "icons" / "arrow.s
 def sheet(look: Look) -> str:
     """Straight corners, one-pixel lines, targets of 32 px, a visible focus."""
     text, label = font("text").pixelSize(), font("label").pixelSize()
-    w = round(look.stroke)
+    w, high = round(look.stroke), max(20, round(text * 1.5))
     return f"""
     * {{ font-family: "B612"; font-size: {text}px; color: {look.ink}; }}
     QMainWindow, QDialog, QWidget#surface {{ background: {look.paper}; }}
@@ -37,7 +37,7 @@ def sheet(look: Look) -> str:
     QLabel {{ background: transparent; }}
     QLabel#soft {{ color: {look.soft}; font-size: {label}px; }}
     QPushButton, QToolButton, QComboBox {{
-        background: {look.panel}; border: {w}px solid {look.edge}; padding: 5px 10px; min-height: 20px;
+        background: {look.panel}; border: {w}px solid {look.edge}; padding: 5px 10px; min-height: {high}px;
         border-radius: 0; }}
     QPushButton:hover, QToolButton:hover {{ border-color: {look.hand}; }}
     QPushButton:focus, QToolButton:focus, QComboBox:focus, QLineEdit:focus, QTableView:focus,
@@ -58,7 +58,7 @@ def sheet(look: Look) -> str:
     0; background: transparent; }}
     QPushButton#link:focus {{ border: 2px solid {look.hand}; }}
     QLineEdit, QDoubleSpinBox, QSpinBox {{ background: {look.panel}; border: {w}px solid {look.edge};
-    padding: 5px; min-height: 20px; }}
+    padding: 5px; min-height: {high}px; }}
     QTableView {{ background: {look.panel}; alternate-background-color: {look.paper}; gridline-color:
     {look.line};
         border: {w}px solid {look.line}; selection-background-color: {look.hand_ground}; selection-color:

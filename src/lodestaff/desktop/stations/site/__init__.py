@@ -1,1 +1,1 @@
-"""The Site station: the supply as plates on the wall."""
+"""The Site station: the supply as it hangs on the wall."""

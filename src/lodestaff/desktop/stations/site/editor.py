@@ -1,6 +1,6 @@
 """One line to read off a value: the value, how it is known, a note."""
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
 from lodestaff.desktop.stations.site.facts import KNOWN, ROWS, YES, FactRow, reads_of, typed, value_of
@@ -14,7 +14,9 @@ PLACE = ("site/latitude_deg", "site/longitude_deg", "site/altitude_m")
 
 
 class FactEditor(QWidget):
-    """Follows the chosen plate row; Enter or Set writes it."""
+    """Follows the chosen tag; Enter or Set writes it."""
+
+    written = Signal()
 
     def __init__(self, store: Store) -> None:
         super().__init__()
@@ -59,6 +61,8 @@ class FactEditor(QWidget):
         self.row = row
         found = value_of(job, row)
         value = found.value if isinstance(found, Fact) else found
+        longest = max(self.label.fontMetrics().horizontalAdvance(word) for word in row.words.split())
+        self.label.setMinimumWidth(max(150, longest + 4))
         self.label.setText(f"{row.words}{f', {row.unit}' if row.unit else ''}")
         photos = row.kind == "photos"  # attached with a button of their own
         self.set_button.setVisible(not photos)
@@ -89,12 +93,10 @@ class FactEditor(QWidget):
         self.value.selectAll()
 
     def write(self) -> None:
-        self.set_fact(
-            self.row,
-            self.choice.currentText() if self.row.choices else self.value.text(),
-            self.known.currentText(),
-            self.note.text(),
-        )
+        """Write what was typed; where a value became firm by it, say so."""
+        text = self.choice.currentText() if self.row.choices else self.value.text()
+        if self.set_fact(self.row, text, self.known.currentText(), self.note.text()) and text:
+            self.written.emit()
 
     def set_fact(self, row: FactRow, text: str, known: str | None = None, note: str | None = None) -> bool:
         """Write a value as typed; a fault is said in the window and the old value stands."""

@@ -12,8 +12,9 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu, QPushButton, QSc
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.site.editor import FactEditor
 from lodestaff.desktop.stations.site.facts import KNOWN, ROWS, FactRow, reads_of, rows_of, shown, value_of
-from lodestaff.desktop.stations.site.plates import PlatesView
 from lodestaff.desktop.stations.site.records import Addition, added, additions, record_path, without
+from lodestaff.desktop.stations.site.wall import unread
+from lodestaff.desktop.stations.site.wall_view import WallView
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Column, Table, words
 from lodestaff.energy.horizon import COUNTED_BELOW, read_horizon
@@ -54,14 +55,15 @@ class SiteStation(StationView):
     )
 
     def _make_drawing(self) -> QWidget:
-        self.plates = PlatesView(self.store)
+        self.wall = WallView(self.store)
         self.editor = FactEditor(self.store)
-        self.plates.chosen_changed.connect(self.editor.show_row)
-        self.plates.edit_wanted.connect(self.editor.begin)
+        self.wall.chosen_changed.connect(self.editor.show_row)
+        self.wall.edit_wanted.connect(self.editor.begin)
+        self.editor.written.connect(self._written)
         self.scroller = scroller = QScrollArea()
         scroller.setWidgetResizable(True)
         scroller.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroller.setWidget(self.plates)
+        scroller.setWidget(self.wall)
         whole = QWidget()
         column = QVBoxLayout(whole)
         column.setContentsMargins(0, 0, 0, 0)
@@ -76,8 +78,8 @@ class SiteStation(StationView):
         for button in (self.photo_button, self.out_button):
             self.editor.line.addWidget(button)
             button.hide()
-        self.plates.chosen_changed.connect(self._chosen)
-        whole.setFocusProxy(self.plates)
+        self.wall.chosen_changed.connect(self._chosen)
+        whole.setFocusProxy(self.wall)
         return whole
 
     def _buttons(self) -> None:
@@ -97,18 +99,45 @@ class SiteStation(StationView):
         self.horizon_button = QPushButton("Horizon…")
         self.horizon_button.setToolTip("The far horizon from a CSV file of azimuth and elevation")
         self.horizon_button.clicked.connect(self._ask_horizon)
-        for button in (self.add_button, self.meter_button, self.weather_button, self.horizon_button):
+        self.walk_button = QPushButton("Still to read")
+        self.walk_button.setToolTip("The next value that nobody read or measured yet")
+        self.walk_button.clicked.connect(self.walk)
+        for button in (
+            self.walk_button,
+            self.add_button,
+            self.meter_button,
+            self.weather_button,
+            self.horizon_button,
+        ):
             self.buttons.addWidget(button)
+
+    def walk(self) -> None:
+        """Go to the next value that is still to read, and wait for it to be typed."""
+        job = self.store.job
+        rows = unread(job) if job is not None else ()
+        if not rows:
+            self.say("All of it was read.")
+            return
+        here = rows.index(self.wall.chosen) + 1 if self.wall.chosen in rows else 0
+        self.wall.choose(rows[here % len(rows)])
+        self.editor.begin()
+
+    def _written(self) -> None:
+        """From a value that was read to the next one that is still to read; where none is, to the wall."""
+        if self.store.job is not None and unread(self.store.job):
+            self.walk()
+        else:
+            self.wall.setFocus()
 
     def show_row(self, path: str) -> None:
         """Go to a value by its path."""
         job = self.store.job
         row = next((each for each in rows_of(job) if each.path == path), None) if job else None
         if row is not None:
-            self.plates.choose(row)
+            self.wall.choose(row)
 
     def _chosen(self, row: FactRow) -> None:
-        rect = next((place for one, place in self.plates.rows() if one == row), None)
+        rect = next((place for one, place in self.wall.rows() if one == row), None)
         if rect is not None:
             self.scroller.ensureVisible(round(rect.center().x()), round(rect.center().y()), 40, 60)
         record = record_path(row.path)
@@ -127,15 +156,15 @@ class SiteStation(StationView):
             (each for each in rows_of(self.store.job or job) if each.path.startswith(f"{path}/")), None
         )
         if row is not None:
-            self.plates.choose(row)
+            self.wall.choose(row)
             self.editor.begin()
         return True
 
     def _take_out(self) -> None:
-        job, record = self.store.job, record_path(self.plates.chosen.path)
+        job, record = self.store.job, record_path(self.wall.chosen.path)
         if job is not None and record:
             self.store.edit(f"Take out {record.rsplit('/', 1)[1]}", without(job, record))
-            self.plates.choose(ROWS[0])
+            self.wall.choose(ROWS[0])
 
     def _ask_photos(self) -> None:
         names, _ = QFileDialog.getOpenFileNames(
@@ -145,7 +174,7 @@ class SiteStation(StationView):
 
     def attach_photos(self, paths: list[Path]) -> bool:
         """Lay photos beside the job and name them at the chosen device; a file that is no picture is said."""
-        record = record_path(self.plates.chosen.path)
+        record = record_path(self.wall.chosen.path)
         if self.store.job is None or not record.startswith("site/found") or not paths:
             return False
         thing = next(device for device in self.store.job.site.found if f"site/found/{device.id}" == record)
@@ -262,12 +291,13 @@ class SiteStation(StationView):
         job = self.store.job
         if job is None:
             return
-        self.plates.refresh()
+        self.wall.refresh()
+        self.walk_button.setText(f"Still to read: {len(unread(job))}")
         self.add_menu.clear()
         for addition in additions(job):
             self.add_menu.addAction(addition.words, partial(self.add_record, addition))
-        if self.plates.chosen not in rows_of(job):
-            self.plates.choose(rows_of(job)[0])
+        if self.wall.chosen not in rows_of(job):
+            self.wall.choose(rows_of(job)[0])
         if not self.editor.value.hasFocus() and not self.editor.note.hasFocus():
-            self.editor.show_row(self.plates.chosen)
+            self.editor.show_row(self.wall.chosen)
         self.facts.show_rows([_line(job, row) for row in rows_of(job)])
