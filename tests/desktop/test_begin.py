@@ -4,6 +4,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 
+from lodestaff.desktop.stations.site.wall import unread
 from lodestaff.job import Change
 from lodestaff.templates import CHOICES, KINDS
 
