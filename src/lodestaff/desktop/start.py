@@ -10,6 +10,7 @@ from pathlib import Path
 from PySide6.QtCore import QLocale, QTimer
 from PySide6.QtWidgets import QApplication
 
+from lodestaff.desktop.spoken import install
 from lodestaff.desktop.theme import font, load_fonts
 from lodestaff.quantities.convention import CONVENTION
 from lodestaff.quantities.errors import JobError
@@ -30,6 +31,7 @@ def application() -> QApplication:
     app.setStyle("Fusion")
     sys.setswitchinterval(SWITCH_S)
     load_fonts()
+    install()
     app.setFont(font("text"))
     return app
 

@@ -2,10 +2,12 @@
 outlined only."""
 
 from dataclasses import dataclass
+from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
 
+from lodestaff.desktop.spoken import Spoken
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font, text_scale
@@ -61,6 +63,14 @@ class Gallery(Surface):
         self.setMinimumWidth(self.minimumSizeHint().width())
         self.updateGeometry()
         self.update()
+
+    def spoken(self) -> list[Spoken]:
+        """Each case; pressed it is chosen."""
+        return [
+            Spoken(case.id, case.name, self.case_rect(place), f"{case.figure}, {case.price}, {case.because}",
+                   chosen=case.id == self.chosen, press=partial(self.choose, case.id))
+            for place, case in enumerate(self.cases)
+        ]  # fmt: skip
 
     def case_rect(self, index: int) -> QRectF:
         """Where a case stands: as high as it is strong among those shown."""

@@ -27,6 +27,10 @@ class Clickable(QWidget):
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self.clicked.emit()
 
+    def press(self) -> None:
+        """What a click does."""
+        self.clicked.emit()
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
             self.clicked.emit()

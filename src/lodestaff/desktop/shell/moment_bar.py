@@ -1,7 +1,7 @@
 """The moment: season, hour, sky, grid, state of charge. Every station answers for it."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtGui import QAccessible, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QBoxLayout,
     QButtonGroup,
@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from lodestaff.desktop.spoken import Spoken
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame
@@ -45,6 +46,14 @@ class HourLine(QWidget):
 
     def minimumSizeHint(self) -> QSize:
         return QSize(120, 46)
+
+    def spoken(self) -> list[Spoken]:
+        """The hour, as a slider."""
+        return [
+            Spoken(
+                "hour", "hour", QRectF(self.rect()), clock(self.hour), QAccessible.Role.Slider, chosen=True
+            )
+        ]
 
     def _x(self, hour: float) -> float:
         return 10 + hour / 24 * (self.width() - 20)

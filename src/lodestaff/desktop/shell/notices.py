@@ -5,6 +5,8 @@ from collections.abc import Callable
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from lodestaff.desktop.spoken import announce
+
 Choice = tuple[str, Callable[[], object]]
 
 
@@ -39,6 +41,7 @@ class Notices(QWidget):
         dismiss = QPushButton("Dismiss")
         dismiss.clicked.connect(lambda: self.settle(key))
         row.addWidget(dismiss)
+        announce(self, words)
         self._lines[key] = line
         self._column.addWidget(line)
 

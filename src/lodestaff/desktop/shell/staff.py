@@ -1,10 +1,13 @@
 """The staff: a surveyor's staff along the left edge, with the job's stations in working order."""
 
+from functools import partial
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QAccessible, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from lodestaff.desktop.actions import STATIONS
+from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame, mark
 
@@ -56,6 +59,16 @@ class Staff(QWidget):
         self.setAccessibleDescription("; ".join(words))
         self.update()
 
+    def spoken(self) -> list[Spoken]:
+        """Each station with the worst that it has; pressed one goes there."""
+        return [
+            Spoken(row.id, row.name, self.row_rect(place),
+                   " ".join(str(part) for part in reversed(self.worst.get(row.id, ()))),
+                   role=QAccessible.Role.PageTab, chosen=place == self._focused, on=row.id == self.current,
+                   press=partial(self.chosen.emit, row.id))
+            for place, row in enumerate(STATIONS)
+        ]  # fmt: skip
+
     def row_rect(self, index: int) -> QRectF:
         return QRectF(0, TOP + index * ROW, self.width(), ROW)
 
@@ -68,6 +81,7 @@ class Staff(QWidget):
         step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
         if step is not None:
             self._focused = (self._focused + step) % len(STATIONS)
+            told(self)
             self.update()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and self.title:
             self.chosen.emit(STATIONS[self._focused].id)

@@ -1,8 +1,11 @@
 """The roof and the ladder: modules are dragged onto strings, strings onto trackers."""
 
-from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from functools import partial
 
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QAccessible, QKeyEvent, QMouseEvent, QPainter
+
+from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.stations.array.geometry import Bar, Key, ModuleBox, Roof, lay_roof, string_word
 from lodestaff.desktop.stations.array.painting import paint_roof
 from lodestaff.desktop.stations.surface import Surface
@@ -194,8 +197,7 @@ class RoofView(Surface):
         assert self.store.job is not None
         if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             step = 1 if key == Qt.Key.Key_Right else -1
-            self.string = strings[(strings.index(self.string) + step) % len(strings)]
-            self.update()
+            self.choose_string(strings[(strings.index(self.string) + step) % len(strings)])
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             string = next(string for string in self.store.job.strings if string.id == self.string)
             unit = next(unit for unit in self.store.job.units if unit.id == string.unit)
@@ -224,7 +226,43 @@ class RoofView(Surface):
                 best, nearest = (box.face, box.id), along + 3 * aside
         if best is not None:
             self.selected = tuple(dict.fromkeys([*self.selected, best])) if adding else (best,)
+            told(self)
             self.update()
+
+    def spoken(self) -> list[Spoken]:
+        """Each module with its string, then each string with its volts; pressed it is chosen."""
+        roof, job = self.roof, self.store.job
+        if roof is None or job is None:
+            return []
+        faces = {face.id: face.name for face in job.faces}
+        words = {string.id: string_word(job, string) for string in job.strings}
+        names = {string.id: f"{words[string.id]} {string.name}" for string in job.strings}
+        modules = [
+            Spoken((box.face, box.id), f"module {box.id}, {faces[box.face]}", box.rect,
+                   names.get(box.string, "on no string"), role=QAccessible.Role.Cell,
+                   chosen=not self.string and (box.face, box.id) in self.selected,
+                   press=partial(self.choose, (box.face, box.id)))
+            for box in roof.modules
+        ]  # fmt: skip
+        bars = [
+            Spoken(("bar", bar.string.id), f"{names[bar.string.id]} on {slot.name}", bar.rect, bar.words,
+                   chosen=bar.string.id == self.string, press=partial(self.choose_string, bar.string.id))
+            for slot in roof.slots
+            for bar in slot.bars
+        ]  # fmt: skip
+        return modules + bars
+
+    def choose(self, key: Key) -> None:
+        """Go to a module."""
+        self.selected, self.string = (key,), ""
+        told(self)
+        self.update()
+
+    def choose_string(self, string: str) -> None:
+        """Go to a string on the ladder."""
+        self.string = string
+        told(self)
+        self.update()
 
     def paint(self, painter: QPainter) -> None:
         if self.roof is not None and self.store.job is not None:

@@ -1,8 +1,11 @@
 """The day from noon to noon: limits are lines to drag, charge windows blocks to drag."""
 
-from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from functools import partial
 
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QAccessible, QKeyEvent, QMouseEvent, QPainter
+
+from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.stations.limits.geometry import Day, Line, WindowBlock, lay_day
 from lodestaff.desktop.stations.limits.painting import paint_day
 from lodestaff.desktop.stations.surface import Surface
@@ -17,11 +20,12 @@ NAMES = {
     "charge_kw": "charge limit",
     "reserve_soc": "reserve",
 }
+CHANGING = (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Plus, Qt.Key.Key_Minus)
 STEPS = {"import_kw": 0.1, "export_kw": 0.05, "charge_kw": 0.1, "reserve_soc": 0.01}
 
 
 class DayView(Surface):
-    """Tab-like keys: Up and Down choose a limit, Left and Right change it; Enter is not needed."""
+    """Up and Down choose a limit or a window, Left and Right change it, with Shift the window's end."""
 
     least = (500, 340)
 
@@ -29,8 +33,8 @@ class DayView(Surface):
         super().__init__(
             store,
             "One day from noon to noon",
-            "Up and Down choose a limit; Left and Right lower and raise it. The table beside it holds the "
-            "same.",
+            "Up and Down choose a limit or a charge window; Left and Right lower and raise or move it. The "
+            "table beside it holds the same.",
         )
         self.day: Day | None = None
         self.chosen = "reserve_soc"
@@ -124,12 +128,38 @@ class DayView(Surface):
         self.dragged, self.value, self.block, self.shift = None, None, None, 0.0
         self.store.end_try()
 
+    def spoken(self) -> list[Spoken]:
+        """Each limit and each charge window; pressed it is chosen."""
+        if self.day is None:
+            return []
+        plot = self.day.plot
+        lines = [
+            Spoken(line.field, NAMES.get(line.field, line.field),
+                   QRectF(plot.left(), line.y - 4, plot.width(), 8), line.words,
+                   role=QAccessible.Role.Slider, chosen=line.field == self.chosen,
+                   press=partial(self.choose, line.field))
+            for line in self.day.lines
+        ]  # fmt: skip
+        windows = [
+            Spoken(block.id, "charge window", block.rects[0], block.words, chosen=block.id == self.chosen,
+                   press=partial(self.choose, block.id))
+            for block in self.day.blocks
+        ]  # fmt: skip
+        return lines + windows
+
+    def choose(self, what: str) -> None:
+        """Go to a limit by its field, or to a charge window by its id."""
+        self.chosen = what
+        told(self)
+        self.update()
+
     # --- the keyboard --------------------------------------------------------------------------------
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, job = Qt.Key(event.key()), self.store.job
         if job is None or self.day is None:
             return
-        fields = [line.field for line in self.day.lines]
+        windows = [block.id for block in self.day.blocks]
+        fields = [*(line.field for line in self.day.lines), *windows]
         if not fields:
             super().keyPressEvent(event)
             return
@@ -140,14 +170,31 @@ class DayView(Surface):
             self.refresh()
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             step = 1 if key == Qt.Key.Key_Down else -1
-            self.chosen = fields[(fields.index(self.chosen) + step) % len(fields)]
-            self.update()
-        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Plus, Qt.Key.Key_Minus):
+            self.choose(fields[(fields.index(self.chosen) + step) % len(fields)])
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self.chosen in windows:
+            longer = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            self.move_window(self.chosen, 0.25 if key == Qt.Key.Key_Right else -0.25, longer)
+        elif key in CHANGING and self.chosen not in windows:
             up = key in (Qt.Key.Key_Right, Qt.Key.Key_Plus)
             value = getattr(job.limits, self.chosen) + (STEPS[self.chosen] if up else -STEPS[self.chosen])
             self.set_limit(self.chosen, max(0.0, round(value, 3)))
         else:
             super().keyPressEvent(event)
+
+    def move_window(self, name: str, hours: float, end_only: bool = False) -> None:
+        """Move a charge window along the day, or its end alone."""
+        assert self.store.job is not None
+        window = next(window for window in self.store.job.limits.windows if window.id == name)
+        times = {"end_h": (window.end_h + hours) % 24}
+        if not end_only:
+            times["start_h"] = (window.start_h + hours) % 24
+        made = window.model_copy(update=times)
+        if made.start_h % 24 == made.end_h % 24:
+            return  # a window that begins where it ends is none
+        words = f"End the charge window at {clock(made.end_h)}" if end_only else (
+            f"Move the charge window to {clock(made.start_h)}"
+        )  # fmt: skip
+        self.store.edit(words, Change(f"limits/windows/{name}", made.model_dump(mode="json")))
 
     def set_limit(self, field: str, value: float) -> None:
         shown = f"{plain(value * 100, 0)} %" if field == "reserve_soc" else f"{plain(value, 2)} kW"

@@ -225,6 +225,8 @@ def _windows(painter: QPainter, view: DayView) -> None:
             painter.drawRect(box)
             painter.fillRect(QRectF(box.left(), box.top(), 4, box.height()), colour(look.battery))
             painter.fillRect(QRectF(box.right() - 3, box.top(), 4, box.height()), colour(look.battery))
+            if view.hasFocus() and view.chosen == block.id:
+                focus_frame(painter, look, box.adjusted(-3, -3, 3, 3))
             words = metrics.elidedText(block.words, Qt.TextElideMode.ElideRight, box.width() - 14)
             text = QRectF(
                 box.left() + 7, box.top() + 3, metrics.horizontalAdvance(words) + 4, box.height() - 6

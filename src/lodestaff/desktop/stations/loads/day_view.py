@@ -1,9 +1,12 @@
 """The day's stack of circuits against the sun: a hand moves a circuit's runs, and money and endurance move
 with it."""
 
+from functools import partial
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
 
+from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.stations.loads.day_geometry import DayPlan, Layer, lay_stack
 from lodestaff.desktop.stations.loads.painting import KIND, changes
 from lodestaff.desktop.stations.surface import Surface
@@ -150,6 +153,24 @@ class DayView(Surface):
             else ", at any hour"
         )
         return f"{circuit.name} ({circuit.role}){energy}{peak}"
+
+    def spoken(self) -> list[Spoken]:
+        """Each circuit of the day's stack; pressed it is chosen."""
+        job, plan = self._laid, self.plan
+        if job is None or plan is None:
+            return []
+        return [
+            Spoken(layer.circuit, job.circuit(layer.circuit).name, _around(layer.boxes),
+                   self.words_of(job.circuit(layer.circuit)), chosen=layer.circuit == self.chosen,
+                   press=partial(self.choose, layer.circuit))
+            for layer in plan.layers
+        ]  # fmt: skip
+
+    def choose(self, circuit: str) -> None:
+        """Go to a circuit."""
+        self.chosen = circuit
+        told(self)
+        self.update()
 
     # --- painting ---------------------------------------------------------------------------------------
     def paint(self, painter: QPainter) -> None:
@@ -334,3 +355,11 @@ class DayView(Surface):
         return words + [
             line for line in changes(old, new) if line.startswith(("lasts", "night", "the promise"))
         ]
+
+
+def _around(boxes: tuple[QRectF, ...]) -> QRectF:
+    """What holds all boxes."""
+    whole = QRectF()
+    for box in boxes:
+        whole = whole.united(box)
+    return whole

@@ -1,8 +1,11 @@
 """The rails: circuits as blocks that a hand, or the keyboard, moves between roles, boards and legs."""
 
+from functools import partial
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter
 
+from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.stations.loads.adding import take_out
 from lodestaff.desktop.stations.loads.geometry import Block, Rails, lay_rails
 from lodestaff.desktop.stations.loads.painting import paint_rails
@@ -180,6 +183,28 @@ class RailsView(Surface):
             f"{circuit.name}: {plain(circuit.running_w / 1000, 2)} kW, {plain(circuit.running_kva, 2)} "
             f"kVA{start}, {plain(circuit.kwh_year, 0)} kWh a year{wish}"
         )
+
+    def spoken(self) -> list[Spoken]:
+        """Each circuit on its rail; pressed it is chosen."""
+        return [
+            Spoken(
+                (rail.group.leg, block.circuit.id),
+                block.circuit.name,
+                block.rect,
+                f"{rail.role}, {self._tip(block.circuit)}",
+                chosen=block.circuit.id == self.chosen,
+                press=partial(self.choose, block.circuit.id),
+            )
+            for rail in (self.rails.rails if self.rails is not None else ())
+            for block in rail.blocks
+            if not block.also
+        ]
+
+    def choose(self, circuit: str) -> None:
+        """Go to a circuit."""
+        self.chosen = circuit
+        told(self)
+        self.update()
 
     # --- the keyboard --------------------------------------------------------------------------------
     def keyPressEvent(self, event: QKeyEvent) -> None:

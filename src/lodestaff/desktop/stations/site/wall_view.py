@@ -1,10 +1,12 @@
 """The wall to work on: click a tag or go from tag to tag by the arrow keys, Enter reads it off."""
 
 import itertools
+from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
 
+from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.stations.site.facts import ROWS, FactRow, shown, value_of
 from lodestaff.desktop.stations.site.shapes import paint_shape
 from lodestaff.desktop.stations.site.wall import NAME_SHARE, ON_WALL, SIGNS, Piece, lay_wall
@@ -45,8 +47,23 @@ class WallView(Surface):
     def rows(self) -> list[tuple[FactRow, QRectF]]:
         return [row for piece in self.pieces for row in piece.rows]
 
+    def spoken(self) -> list[Spoken]:
+        """Each value, with how it is known; pressed it is read off."""
+        job = self.store.job
+        return [
+            Spoken(row.path, row.words, rect, ", ".join(shown(job, row)[:2]), chosen=row == self.chosen,
+                   press=partial(self._read_off, row))
+            for row, rect in (self.rows() if job is not None else ())
+            if job is not None
+        ]  # fmt: skip
+
+    def _read_off(self, row: FactRow) -> None:
+        self.choose(row)
+        self.edit_wanted.emit()
+
     def choose(self, row: FactRow) -> None:
         self.chosen = row
+        told(self)
         if self.store.job is not None:
             value, known, _ = shown(self.store.job, row)
             self.setAccessibleDescription(f"{row.words}: {value}, {known}")
@@ -62,8 +79,7 @@ class WallView(Surface):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for row, rect in self.rows():
             if rect.contains(event.position()):
-                self.choose(row)
-                self.edit_wanted.emit()
+                self._read_off(row)
                 return
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:

@@ -1,8 +1,11 @@
 """The map: inverter size along, battery modules up, each cell a simulated year; adopt one by a click."""
 
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
+from functools import partial
 
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QAccessible, QKeyEvent, QMouseEvent, QPainter, QPen
+
+from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font, text_scale
@@ -87,6 +90,7 @@ class MapView(Surface):
             if 0 <= column < len(self.found.hybrids) and 0 <= row < len(self.found.modules):
                 self.chosen = (self.found.hybrids[column], self.found.modules[row])
                 self.setAccessibleDescription(self.words_of(self.found.cells[self.chosen]))
+                told(self)
                 self.update()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and not self.stale:
             self.adopt(self.chosen)
@@ -109,6 +113,17 @@ class MapView(Surface):
             f"{plain(self.found.rated_kva[cell.hybrid])} kVA, {cell.modules} modules: {self.outcome} "
             f"{self.value_text(cell)}, gives {text_of(cell.discharge_kw, 'kW')}{why}"
         )
+
+    def spoken(self) -> list[Spoken]:
+        """Each cell; pressed it is adopted."""
+        if self.found is None:
+            return []
+        return [
+            Spoken(key, self.words_of(cell), self.cell_rect(key), self.value_text(cell),
+                   role=QAccessible.Role.Cell, chosen=key == self.chosen, on=key == self.found.now,
+                   press=None if self.stale else partial(self.adopt, key))
+            for key, cell in self.found.cells.items()
+        ]  # fmt: skip
 
     # --- painting --------------------------------------------------------------------------------------
     def paint(self, painter: QPainter) -> None:

@@ -1,9 +1,12 @@
 """The live diagram: switches that switch, conductors that answer."""
 
-from PySide6.QtCore import QEvent, QPointF, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QCursor, QKeyEvent, QMouseEvent, QWheelEvent
+from functools import partial
+
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QAccessible, QContextMenuEvent, QCursor, QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QMenu
 
+from lodestaff.desktop.spoken import Spoken
 from lodestaff.desktop.stations.wire.surface import DiagramSurface
 from lodestaff.desktop.store import Store
 from lodestaff.wiring import Offer, offers
@@ -114,6 +117,32 @@ class DiagramView(DiagramSurface):
             self._zoom_by(0.0)
         else:
             super().keyPressEvent(event)
+
+    def spoken(self) -> list[Spoken]:
+        """Each part, switches with their position, then each conductor; pressed it is worked or told of."""
+        topology, answer = self.topology(), self.answer
+        if self.drawing is None or topology is None or answer is None:
+            return []
+        drawn = [name for name in self.drawing.boxes if name in topology.parts]
+        wires = {shape.owner: shape.points for shape in self.drawing.shapes if shape.style == "conductor"}
+        scale, corner = self._fit()
+        k, at = scale * self.zoom, corner + self.shift
+        found = []
+        for name in drawn:
+            part, switch = topology.parts[name], name in answer.positions
+            role = QAccessible.Role.Button if switch else QAccessible.Role.StaticText
+            press = partial(self.work if switch else self.asked.emit, name)
+            found.append(Spoken(name, part.name, self.part_rect(name), self.words_of(name), role=role,
+                                chosen=name == self.chosen, press=press))  # fmt: skip
+        for name, points in wires.items():
+            xs, ys = [at.x() + x * k for x, _ in points], [at.y() + y * k for _, y in points]
+            rect = QRectF(min(xs), min(ys), max(xs) - min(xs) + 2, max(ys) - min(ys) + 2)
+            words = self.words_of(name)
+            if name in answer.live:
+                found.append(
+                    Spoken(name, words.partition(":")[0], rect, words, press=partial(self.asked.emit, name))
+                )
+        return found
 
     def work(self, part_id: str) -> None:
         """Work a switch: to its next position."""
