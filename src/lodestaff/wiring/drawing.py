@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from lodestaff.topology import Conductor, Topology
 from lodestaff.wiring.layout import CHARACTER, TEXT_MM, Box, Layout, label_lines, lay_out, line_mm
 from lodestaff.wiring.shapes import MM, Shape
+from lodestaff.wiring.spread import AS_IT_IS, Spread
 from lodestaff.wiring.symbols import symbol
 
 PLAIN_PORTS = ("line", "load", "in", "out", "ac", "dc")  # not worth a word
@@ -19,12 +20,17 @@ class Drawing:
     width: MM
     height: MM
     text_mm: MM = TEXT_MM
+    channels: int = 0
 
 
 def draw(
-    topology: Topology, positions: dict[str, str], text_mm: MM = TEXT_MM, terminals: bool = False
+    topology: Topology,
+    positions: dict[str, str],
+    text_mm: MM = TEXT_MM,
+    terminals: bool = False,
+    spread: Spread = AS_IT_IS,
 ) -> Drawing:
-    """Draw a topology with its switches in the given positions, labels of a text height.
+    """Draw a topology with its switches in the given positions, labels of a text height, drawn apart.
 
     With `terminals` each conductor has its port and cores written at the end that it feeds.
     """
@@ -33,7 +39,7 @@ def draw(
         if terminals
         else 0
     )
-    layout = lay_out(topology, text_mm, longest * CHARACTER * text_mm)
+    layout = lay_out(topology, text_mm, longest * CHARACTER * text_mm, spread)
     shapes: list[Shape] = []
     for conductor in topology.conductors:
         shapes.append(Shape("line", layout.routes[conductor.id], "conductor", conductor.id))
@@ -58,7 +64,8 @@ def draw(
             )
     boxes = {name: (box.x, box.y, box.w, box.h) for name, box in layout.boxes.items()}
     written = max((y for shape in shapes if shape.kind == "text" for _, y in shape.points), default=0.0)
-    return Drawing(tuple(shapes), boxes, layout.width, max(layout.height, written + text_mm), text_mm)
+    height = max(layout.height, written + text_mm)
+    return Drawing(tuple(shapes), boxes, layout.width, height, text_mm, layout.channels)
 
 
 def terminal_words(conductor: Conductor) -> str:

@@ -14,6 +14,8 @@ from typing import TYPE_CHECKING
 from lodestaff.topology import Conductor, Part, Topology
 from lodestaff.topology.model import DC
 from lodestaff.wiring.shapes import MM, Point
+from lodestaff.wiring.sizes import SIZES
+from lodestaff.wiring.spread import AS_IT_IS, Spread
 
 if TYPE_CHECKING:
     import networkx as nx
@@ -24,15 +26,6 @@ CHARACTER = 0.62  # mean advance of a character, of the text's height
 LEAST_BOARD = 6.0
 OVERHANG = 4.6  # of a label over its column, both sides together
 LABEL_CHARACTERS = 10  # a label is broken into lines of at most so many characters
-SIZES: dict[str, tuple[MM, MM]] = {
-    "supply": (9, 9), "fuse": (12, 5), "meter": (12, 9), "isolator": (12, 7), "breaker": (12, 7),
-    "block": (3.5, 14),
-    "board": (8, 14), "rcd": (12, 8), "unit": (20, 24), "relay": (12, 7), "bypass": (15, 16),
-    "battery": (13, 9),
-    "array": (15, 10), "circuit": (3, 4), "electrode": (8, 6), "throw": (15, 16), "interlock": (15, 16),
-    "gateway": (17, 18), "contactor": (12, 8), "generator": (13, 13), "transmitter": (11, 8),
-    "shutdown": (10, 7),
-}  # fmt: skip
 
 
 @dataclass
@@ -59,6 +52,7 @@ class Layout:
     routes: dict[str, tuple[Point, ...]]
     width: MM
     height: MM
+    channels: int
 
 
 @dataclass
@@ -86,7 +80,9 @@ def pitch_mm(text_mm: MM) -> MM:
     return max(6.0, text_mm * 2.5)
 
 
-def lay_out(topology: Topology, text_mm: MM = TEXT_MM, channel_mm: MM = 0.0) -> Layout:
+def lay_out(
+    topology: Topology, text_mm: MM = TEXT_MM, channel_mm: MM = 0.0, spread: Spread = AS_IT_IS
+) -> Layout:
     """Place every part and route every conductor, with room for labels of a text height.
 
     `channel_mm` widens the channels between the layers, where conductors are to be written on.
@@ -95,6 +91,8 @@ def lay_out(topology: Topology, text_mm: MM = TEXT_MM, channel_mm: MM = 0.0) -> 
     nodes, chains = _nodes(topology, layers, text_mm, channel_mm > 0)
     columns = _columns(nodes)
     _order_and_place(nodes, columns)
+    for node in nodes.values():
+        node.y += (spread.tall - 1) * (node.y + node.h / 2)
     boxes = {node.box.part.id: node.box for node in nodes.values() if node.box is not None}
     tracks = _tracks(nodes, chains, topology)
     _stretch_boards(boxes, nodes, topology, columns)
@@ -102,9 +100,8 @@ def lay_out(topology: Topology, text_mm: MM = TEXT_MM, channel_mm: MM = 0.0) -> 
     rights = {}
     for layer in sorted(columns):
         boxes_here = [box for name in columns[layer] if (box := nodes[name].box)]
-        beside = (
-            0.0 if layer == max(columns) else 1.0
-        )  # labels of circuits at the edge have all the room they want
+        # labels of circuits at the edge have all the room they want
+        beside = 0.0 if layer == max(columns) else 1.0
         overhang = 0.0 if channel_mm > 0 else OVERHANG
         widest = max((_wide(box, text_mm, beside, overhang) for box in boxes_here), default=0.0)
         rights[layer] = x + widest
@@ -112,7 +109,8 @@ def lay_out(topology: Topology, text_mm: MM = TEXT_MM, channel_mm: MM = 0.0) -> 
             box = nodes[name].box
             if box is not None:
                 box.x = x + (0 if box.part.kind == "circuit" else (widest - box.w) / 2)
-        x += widest + channel_mm + 2 * GAP_CHANNEL + TRACK * max(0, tracks.count.get(layer, 0) - 1)
+        between = channel_mm + spread.wide_mm + 2 * GAP_CHANNEL
+        x += widest + between + TRACK * max(0, tracks.count.get(layer, 0) - 1)
     ports = _port_heights(topology, boxes, chains, nodes)
     routes = {
         conductor.id: _route(
@@ -128,7 +126,7 @@ def lay_out(topology: Topology, text_mm: MM = TEXT_MM, channel_mm: MM = 0.0) -> 
     }
     height = max((box.y + box.h for box in boxes.values()), default=0.0) + 9
     width = max(box.x + box.w for box in boxes.values()) + 42
-    return Layout(boxes, routes, width, height)
+    return Layout(boxes, routes, width, height, len(columns) - 1)
 
 
 def _layers(topology: Topology) -> dict[str, int]:
@@ -252,9 +250,8 @@ def _gap(part: Part, text_mm: MM) -> MM:
     """Room below a part for its lines of label."""
     board = 3.0 + (1.2 * text_mm if part.rating else 0.0)
     by_kind = {"circuit": pitch_mm(text_mm) - SIZES["circuit"][1], "board": board, "block": 3.0}
-    lines = len(label_lines(part)) + (
-        1 if part.positions else 0
-    )  # one for the word of a switch that isn't as usual
+    # one line for the word of a switch that isn't as usual
+    lines = len(label_lines(part)) + (1 if part.positions else 0)
     return by_kind.get(part.kind, 2.6 + line_mm(text_mm) * lines)
 
 

@@ -89,7 +89,7 @@ class ProofDiagram(DiagramView):
         look = current()
         if owner in (self.hovered, *self.at_step):
             return colour(look.hand)
-        return colour(look.ink if owner in self.proven else look.soft, 255 if owner in self.proven else 150)
+        return colour(look.ink if owner in self.proven else look.edge)
 
     def text_ink_of(self, shape: Shape) -> QColor:
         look = current()
@@ -106,7 +106,7 @@ class ProofDiagram(DiagramView):
         """Solid where proven, thin and dashed where not."""
         pen = QPen(
             self.ink_of(shape.owner),
-            0.6 if shape.owner in self.proven or shape.owner in self.at_step else 0.3,
+            0.6 if shape.owner in self.proven or shape.owner in self.at_step else 0.36,
         )
         if shape.owner not in self.proven:
             pen.setDashPattern([3.0, 2.5])

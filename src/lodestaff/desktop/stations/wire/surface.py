@@ -11,6 +11,7 @@ from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame
 from lodestaff.topology import Answer, Topology
 from lodestaff.wiring import Drawing, Level, Shape, draw, seen_at, usual_level
+from lodestaff.wiring.spread import AS_IT_IS, spread_to
 
 SOURCE_ORDER = ("grid", "generator", "battery", "array")
 ROLE = {"grid": "grid", "generator": "generator", "battery": "battery", "array": "sun"}
@@ -18,7 +19,7 @@ DASH = {"grid": None, "generator": [6.0, 1.2, 1.2, 1.2], "battery": [4.0, 1.6], 
 ALERTS = ("OPEN", "OFF", "GRID", "GENERATOR", "RUNNING", "SECOND")  # labels of switches that are not as usual
 LABEL_MM = 4.4
 READABLE_PX, HIDDEN_BELOW_PX = 12.0, 7.5
-LEAST_TEXT_PX, MOST_TEXT_MM = 10.0, 5.5
+LEAST_TEXT_PX, MOST_TEXT_MM = 11.5, 5.5
 MOST_ZOOM = 4.0
 
 
@@ -42,6 +43,7 @@ class DiagramSurface(Surface):
         self._suited: tuple[Topology | None, QSize, Level] = (None, QSize(), "boards")
         self._seen: tuple[Topology, Level, str, Topology] | None = None
         self.answer: Answer | None = None
+        self._shown_at: object = None  # what was drawn for which size
         self.zoom = 1.0
         self.shift = QPointF()
         self.hovered = ""
@@ -54,18 +56,47 @@ class DiagramSurface(Surface):
             return
         self.answer = answer
         self._suit(topology, answer)
-        seen, terminals = self.seen(topology), self.present_level() == "terminals"
-        self.drawing = draw(seen, answer.positions, terminals=terminals)
-        scale, _ = self._fit()
-        wanted = LEAST_TEXT_PX * min(1.5, text_scale())
-        if (
-            self.drawing.text_mm * scale < wanted
-        ):  # a small window: larger labels, more room between the lines
-            self.drawing = draw(seen, answer.positions, min(MOST_TEXT_MM, wanted / scale), terminals)
+        seen = self.seen(topology)
+        shown = (seen, tuple(sorted(answer.positions.items())), self.width(), self.height(), text_scale())
+        if self.drawing is None or shown != self._shown_at:
+            self._shown_at = shown
+            self._draw(seen, answer.positions)
         switches = self._switches()
         if self.chosen not in switches and switches:
             self.chosen = switches[0]
         self.update()
+
+    def _draw(self, seen: Topology, positions: dict[str, str]) -> None:
+        """Draw so that the labels can be read and the drawing takes the shape of its surface."""
+        terminals = self.present_level() == "terminals"
+        self.drawing = draw(seen, positions, terminals=terminals)
+        wanted, text_mm = LEAST_TEXT_PX * min(1.5, text_scale()), self.drawing.text_mm
+        scale, _ = self._fit()
+        if text_mm * scale < wanted:  # a small window: larger labels, more room between the lines
+            text_mm = min(MOST_TEXT_MM, wanted / scale)
+            self.drawing = draw(seen, positions, text_mm, terminals)
+        width, height = self._extent()
+        left, right, size = self._margins()
+        aspect = (self.width() - left - right) / max(1.0, self.height() - size)
+        spread = spread_to(width, height, self.drawing.channels, aspect)
+        if spread is not AS_IT_IS:
+            self.drawing = draw(seen, positions, text_mm, terminals, spread)
+
+    def _extent(self) -> tuple[float, float]:
+        """Width from the first part to the last, and height, mm."""
+        assert self.drawing is not None
+        boxes = self.drawing.boxes.values()
+        return max(x + w for x, _, w, _ in boxes) - min(x for x, *_ in boxes), self.drawing.height
+
+    def _margins(self) -> tuple[float, float, int]:
+        """Room for labels at the left and the right, px, and the height of a label at the foot."""
+        assert self.drawing is not None
+        size, names = round(LEAST_TEXT_PX), [s for s in self.drawing.shapes if s.align == "left"]
+        metrics = QFontMetricsF(self._label_font(size))
+        right = 12 + max(
+            (metrics.horizontalAdvance(shape.text) for shape in names if shape.style == "small"), default=28
+        )
+        return metrics.horizontalAdvance("operators") / 2, right, size
 
     def present_level(self) -> Level:
         """The level that is shown: the one chosen, else the one that suits the installation."""
@@ -151,18 +182,12 @@ class DiagramSurface(Surface):
     def _fit(self) -> tuple[float, QPointF]:
         """Pixels per millimetre that show everything, and the corner that centres it."""
         assert self.drawing is not None
-        boxes = self.drawing.boxes.values()
-        left_mm, right_mm = min(x for x, *_ in boxes), max(x + w for x, _, w, _ in boxes)
+        left_mm, (wide, tall) = min(x for x, *_ in self.drawing.boxes.values()), self._extent()
         # Labels have a least size in pixels, so their room at both ends is reckoned in pixels too.
-        size, names = round(LEAST_TEXT_PX), [s for s in self.drawing.shapes if s.align == "left"]
-        metrics = QFontMetricsF(self._label_font(size))
-        right = 12 + max(
-            (metrics.horizontalAdvance(shape.text) for shape in names if shape.style == "small"), default=28
-        )
-        left = metrics.horizontalAdvance("operators") / 2
+        left, right, size = self._margins()
         high = self.height() - size  # the lowest label may be taller than its room in millimetres
-        scale = min((self.width() - left - right) / (right_mm - left_mm), high / self.drawing.height)
-        spare = self.width() - left - right - (right_mm - left_mm) * scale
+        scale = min((self.width() - left - right) / wide, high / tall)
+        spare = self.width() - left - right - wide * scale
         corner = QPointF(left + spare / 2 - left_mm * scale, (high - self.drawing.height * scale) / 2)
         return scale, corner
 
