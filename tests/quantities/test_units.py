@@ -13,7 +13,7 @@ from lodestaff.quantities.units import clock
     ("value", "unit", "expected"),
     [
         (3.4499, "kVA", "3.45 kVA"),
-        (12173.7, "kWh", "12\u00a0173.7 kWh"),
+        (12173.7, "kWh", "12\u00a0174 kWh"),
         (-0.3, "kW", "−0.30 kW"),
         (-0.001, "kW", "0.00 kW"),
         (230, "V", "230 V"),

@@ -26,6 +26,8 @@ def text_of(value: float, unit: str = "", decimals: int | None = None) -> str:
     places = DECIMALS.get(unit, 2) if decimals is None else decimals
     if decimals is None and len(unit) == 3 and unit.isupper():  # a currency
         places = 0 if abs(value) >= 100 else 2
+    if decimals is None and unit == "kWh" and abs(value) >= 1000:
+        places = 0  # a simulated year knows no tenths
     if decimals is None and not unit and (abs(value) >= 100 or value == int(value)):
         places = 0
     number = written(f"{abs(value):,.{places}f}")

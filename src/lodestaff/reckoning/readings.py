@@ -10,6 +10,7 @@ from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.reckoning.results import Results
 
+SPREAD = 0.005  # of a year's bill: less is nothing, for another year would move it more (common practice)
 SIMULATED = Source("simulated year at 15 minutes", Provenance.DERIVED)
 
 
@@ -26,6 +27,7 @@ class Reading:
     better_up: bool = False
     finding: Finding | None = None
     quantity: str = ""  # what it is of where no finding says so
+    said: str = ""  # in place of the number, where that is nothing within the spread
 
     @property
     def key(self) -> tuple[str, str, str]:
@@ -35,7 +37,7 @@ class Reading:
 
     @property
     def text(self) -> str:
-        return text_of(self.figure.value, self.figure.unit)
+        return self.said or text_of(self.figure.value, self.figure.unit)
 
 
 Readings = Callable[["Results"], list[Reading]]
@@ -224,6 +226,7 @@ def _promise(results: Results) -> Reading:
         "warns" if soc is None else "passed",
         min(1.0, soc or 1.0),
         quantity="promise",
+        said="nothing" if abs(cost) < SPREAD * abs(results.figures.bill) else "",
     )
 
 

@@ -81,7 +81,7 @@ def mark(painter: QPainter, look: Look, status: str, box: QRectF) -> None:
     painter.restore()
 
 
-def corners(painter: QPainter, look: Look, box: QRectF, arm: float = 14.0) -> None:
+def corners(painter: QPainter, look: Look, box: QRectF, arm: float = 9.0) -> None:
     """Marks in the corners of a drawing that has the keyboard, whatever is chosen in it."""
     painter.save()
     painter.setPen(QPen(colour(look.hand), 3))

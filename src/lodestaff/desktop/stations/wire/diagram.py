@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QMenu
 from lodestaff.desktop.spoken import Spoken
 from lodestaff.desktop.stations.wire.surface import DiagramSurface
 from lodestaff.desktop.store import Store
+from lodestaff.topology import Topology
 from lodestaff.wiring import Offer, offers
 
 
@@ -137,10 +138,10 @@ class DiagramView(DiagramSurface):
         for name, points in wires.items():
             xs, ys = [at.x() + x * k for x, _ in points], [at.y() + y * k for _, y in points]
             rect = QRectF(min(xs), min(ys), max(xs) - min(xs) + 2, max(ys) - min(ys) + 2)
-            words = self.words_of(name)
             if name in answer.live:
+                ends = _ends(topology, name)
                 found.append(
-                    Spoken(name, words.partition(":")[0], rect, words, press=partial(self.asked.emit, name))
+                    Spoken(name, ends, rect, self.words_of(name), press=partial(self.asked.emit, name))
                 )
         return found
 
@@ -162,11 +163,16 @@ class DiagramView(DiagramSurface):
             return ""
         if name in self.answer.live:
             sources = sorted(self.answer.live[name])
-            conductor = next(conductor for conductor in topology.conductors if conductor.id == name)
-            ends = f"{topology.parts[conductor.a[0]].name} to {topology.parts[conductor.b[0]].name}"
-            return f"{ends}, {conductor.name}: " + (f"live from {', '.join(sources)}" if sources else "dead")
+            return f"{_ends(topology, name)}: " + (f"live from {', '.join(sources)}" if sources else "dead")
         part = topology.parts[name]
         position = self.answer.positions.get(name)
         return f"{part.name}{f', {part.rating}' if part.rating else ''}" + (
             f": {position}; click to switch" if position else ""
         )
+
+
+def _ends(topology: Topology, name: str) -> str:
+    """A conductor by what it joins, and its cores."""
+    conductor = next(conductor for conductor in topology.conductors if conductor.id == name)
+    a, b = topology.parts[conductor.a[0]].name, topology.parts[conductor.b[0]].name
+    return f"{a} to {b}, {conductor.name}"
