@@ -111,5 +111,8 @@ def _sorted(found: list[Finding]) -> tuple[Finding, ...]:
     return tuple(sorted(found, key=lambda finding: (ORDER.index(finding.verdict), not finding.open)))
 
 
+STATION_OF = {check.code: check.station for check in reversed(CHECKS)}
+
+
 def station_of(code: str) -> str:
-    return next(check.station for check in CHECKS if check.code == code)
+    return STATION_OF[code]

@@ -65,7 +65,7 @@ def draw(
     boxes = {name: (box.x, box.y, box.w, box.h) for name, box in layout.boxes.items()}
     written = max((y for shape in shapes if shape.kind == "text" for _, y in shape.points), default=0.0)
     height = max(layout.height, written + text_mm)
-    return Drawing(tuple(shapes), boxes, layout.width, height, text_mm, layout.channels)
+    return Drawing(tuple(shapes), boxes, layout.width, height, text_mm=text_mm, channels=layout.channels)
 
 
 def terminal_words(conductor: Conductor) -> str:

@@ -9,19 +9,15 @@ from __future__ import annotations
 import itertools
 import textwrap
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING
 
 from lodestaff.topology import Conductor, Part, Topology
 from lodestaff.topology.model import DC
+from lodestaff.wiring.layers import layers_of
 from lodestaff.wiring.shapes import MM, Point
 from lodestaff.wiring.sizes import SIZES
 from lodestaff.wiring.spread import AS_IT_IS, Spread
 
-if TYPE_CHECKING:
-    import networkx as nx
-
 TEXT_MM, GAP_CHANNEL, TRACK = 2.8, 2.6, 1.7
-LEADING = ("battery", "array", "isolator", "shutdown", "generator")  # stand right before what they feed
 CHARACTER = 0.62  # mean advance of a character, of the text's height
 LEAST_BOARD = 6.0
 OVERHANG = 4.6  # of a label over its column, both sides together
@@ -87,7 +83,7 @@ def lay_out(
 
     `channel_mm` widens the channels between the layers, where conductors are to be written on.
     """
-    layers = _layers(topology)
+    layers = layers_of(topology)
     nodes, chains = _nodes(topology, layers, text_mm, channel_mm > 0)
     columns = _columns(nodes)
     _order_and_place(nodes, columns)
@@ -127,43 +123,6 @@ def lay_out(
     height = max((box.y + box.h for box in boxes.values()), default=0.0) + 9
     width = max(box.x + box.w for box in boxes.values()) + 42
     return Layout(boxes, routes, width, height, len(columns) - 1)
-
-
-def _layers(topology: Topology) -> dict[str, int]:
-    """The longest way from the supply; parts that only feed a unit stand right before it."""
-    import networkx as nx
-
-    graph: nx.DiGraph[str] = nx.DiGraph()
-    wired = {end[0] for conductor in topology.conductors for end in (conductor.a, conductor.b)}
-    graph.add_nodes_from(part for part in topology.parts if part in wired)
-    graph.add_edges_from((conductor.a[0], conductor.b[0]) for conductor in topology.conductors)
-    layer: dict[str, int] = {}
-    for name in nx.topological_sort(graph):
-        layer[name] = max((layer[before] + 1 for before in graph.predecessors(name)), default=0)
-    for name in reversed(list(nx.topological_sort(graph))):
-        after = list(graph.successors(name))
-        if after and topology.parts[name].kind in LEADING and not _from_supply(graph, topology, name):
-            layer[name] = min(layer[follower] for follower in after) - 1
-    circuits = {name for name in layer if topology.parts[name].kind == "circuit"}
-    last = max(layer.values(), default=0)
-    ends = {
-        name
-        for name in layer
-        if topology.parts[name].kind == "board" and set(graph.successors(name)) <= circuits
-    }
-    for name in ends if circuits else ():
-        layer[name] = last - 1
-    for name in circuits:  # circuits stand at the right edge, or beside a board that feeds more than circuits
-        boards = list(graph.predecessors(name))
-        layer[name] = last if set(boards) & ends or not boards else max(layer[board] for board in boards) + 1
-    return layer
-
-
-def _from_supply(graph: nx.DiGraph[str], topology: Topology, name: str) -> bool:
-    """Whether a part is reached from the supply, or leads on to more than what a source feeds."""
-    import networkx as nx
-
-    return name == "supply" or ("supply" in graph and nx.has_path(graph, "supply", name))
 
 
 def _nodes(

@@ -114,6 +114,7 @@ class Samples(QWidget):
             card.clicked.connect(lambda _=False, name=card.name: chosen(name))
             flow.addWidget(card)
         self.worker = Worker(fault, self)
+        self.stopped = False
         self.soon = QTimer(self)
         self.soon.setSingleShot(True)
         self.soon.setInterval(AFTER_MS)
@@ -127,9 +128,15 @@ class Samples(QWidget):
         super().hideEvent(event)
         self.soon.stop()
 
+    def stop(self) -> None:
+        """The window closes: nothing more is drawn."""
+        self.stopped = True
+        self.soon.stop()
+        self.worker.stop()
+
     def _draw_next(self) -> None:
         card = next((card for card in self.cards if card.drawing is None), None)
-        if card is None or not self.isVisible():
+        if card is None or self.stopped or not self.isVisible():
             return
 
         def show(found: tuple[str, str, Drawing]) -> None:

@@ -223,7 +223,7 @@ class Window(QMainWindow):
         for station in self.stations.values():
             station.close_station()
         self.side.close()
-        self.welcome.samples.worker.stop()
+        self.welcome.samples.stop()
         self.store.close()
         super().closeEvent(event)
 

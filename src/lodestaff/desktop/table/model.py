@@ -21,8 +21,10 @@ class Rows(QAbstractTableModel, Generic[Row]):
         self.rows: tuple[Row, ...] = ()
 
     def show(self, rows: Sequence[Row]) -> None:
-        """Show these rows. What is chosen keeps its place."""
+        """Show these rows. What is chosen keeps its place; of rows that read as before nothing is told."""
         before, now, root = len(self.rows), len(rows), QModelIndex()
+        pairs = zip(self.rows, rows, strict=False)
+        other = [place for place, (old, new) in enumerate(pairs) if old is not new and old != new]
         if now > before:
             self.beginInsertRows(root, before, now - 1)
         elif now < before:
@@ -32,7 +34,8 @@ class Rows(QAbstractTableModel, Generic[Row]):
             self.endInsertRows()
         elif now < before:
             self.endRemoveRows()
-        self._changed(0, now - 1)
+        if other:
+            self._changed(other[0], other[-1])
 
     def _changed(self, first: int, last: int) -> None:
         if 0 <= first <= last < len(self.rows):

@@ -66,6 +66,9 @@ class Table(QTableView, Generic[Row]):
     def _spread(self) -> None:
         """Columns as wide as their words, those that are wide over what is left."""
         head = self.horizontalHeader()
+        head.setResizeContentsPrecision(
+            0
+        )  # by what is in view: a long table is not read whole at each change
         head.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         for place, column in enumerate(self.source.columns):
             if column.wide:

@@ -103,9 +103,8 @@ def lay_wall(job: Job, width: float, line: float, measure: Measure) -> tuple[Pie
     for name in (*ON_WALL, *found):
         mine = [row for row in rows if row.plate == name]
         if mine:
-            pieces.append(
-                _part(job, name, titles[name], mine, QRectF(wall.left(), y, wall.width(), 0), line, measure)
-            )
+            stretch = QRectF(wall.left(), y, wall.width(), 0)
+            pieces.append(_part(job, name, titles[name], mine, at=stretch, line=line, measure=measure))
             y = pieces[-1].rect.bottom() + 12
     paper = wall if narrow else QRectF(width * share + 8, 0, width * (1 - share) - 20, 0)
     y = y if narrow else 6.0
@@ -113,13 +112,13 @@ def lay_wall(job: Job, width: float, line: float, measure: Measure) -> tuple[Pie
         mine = [row for row in rows if row.plate == name]
         if mine or name == "weather":
             sheet = QRectF(paper.left(), y, paper.width(), 0)
-            pieces.append(_paper(job, name, titles[name], mine, sheet, line, measure))
+            pieces.append(_paper(job, name, titles[name], mine, at=sheet, line=line, measure=measure))
             y = pieces[-1].rect.bottom() + 14
     return tuple(pieces)
 
 
 def _part(
-    job: Job, name: str, title: str, rows: list[FactRow], at: QRectF, line: float, measure: Measure
+    job: Job, name: str, title: str, rows: list[FactRow], *, at: QRectF, line: float, measure: Measure
 ) -> Piece:
     """A part in its shape at the left, its tags in rows at the right, as many in a row as fit."""
     widest = max(wide for wide, _ in (*SIZES_MM.values(), FOUND_MM)) * PX_PER_MM
@@ -147,7 +146,7 @@ def _part(
 
 
 def _paper(
-    job: Job, name: str, title: str, rows: list[FactRow], at: QRectF, line: float, measure: Measure
+    job: Job, name: str, title: str, rows: list[FactRow], *, at: QRectF, line: float, measure: Measure
 ) -> Piece:
     """A sheet with a line for each value, two where the name is too long to stand before it."""
     y, placed, half = at.top() + line + 8, [], (at.width() - 12) * NAME_SHARE
