@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import QByteArray, QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QLineEdit
 
 from lodestaff.desktop.settings import load_settings
 from lodestaff.desktop.shell.dropping import kind_of
@@ -115,3 +115,19 @@ def test_the_first_screen_draws_its_samples_when_it_stands(empty, qtbot):
     empty.welcome.sample.disconnect(empty.files.open_sample)
     samples.cards[1].click()
     assert opened == [sample_path("brindle").stem]
+
+
+def test_what_is_being_typed_when_the_window_closes_is_asked_about(window, qtbot):
+    """Nothing typed is lost: the cell that is open is taken, and then the job isn't saved."""
+    window.go("limits")
+    table = window.stations["limits"].settings
+    window.stations["limits"].table_button.setChecked(True)
+    table.edit(table.index_of(2, 1))
+    editor = next(one for one in table.findChildren(QLineEdit) if one.isVisibleTo(table))
+    editor.setFocus()
+    editor.clear()
+    qtbot.keyClicks(editor, "0.9 kW")
+    window.close()
+    assert window.isVisible()
+    assert window.store.changed
+    assert any("not saved" in words or "unsaved" in words.lower() for words in window.notices.words())

@@ -56,7 +56,7 @@ def test_a_cell_of_the_settings_shows_it(qtbot, window):
 def test_the_window_goes_by_the_persons_locale(monkeypatch):
     monkeypatch.setattr(CONVENTION, "decimal", ".")
     by_locale(QLocale(QLocale.Language.German))
-    assert text_of(1234.5, "kWh") == "1\u00a0234,5 kWh"
+    assert text_of(1234.5, "kW") == "1\u00a0234,50 kW"
     assert said("1,150", as_number("kW")) == "= 1,15 kW"
     assert "1150 or 1,15" in said("1.150", as_number("kW"))
     by_locale(QLocale.c())

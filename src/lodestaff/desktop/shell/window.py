@@ -9,7 +9,16 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QByteArray, Qt
 from PySide6.QtGui import QCloseEvent, QIcon, QPixmap
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMenu,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from lodestaff.desktop.actions import ACTIONS, STATIONS
 from lodestaff.desktop.settings import load_settings
@@ -215,6 +224,8 @@ class Window(QMainWindow):
         if not self.filled:
             super().closeEvent(event)
             return
+        if (focus := QApplication.focusWidget()) is not None:
+            focus.clearFocus()  # what is being typed is taken before it is asked whether all is saved
         if self.store.changed and not self.files.leaving:
             event.ignore()
             self.files.ask_before_closing()
