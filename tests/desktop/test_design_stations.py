@@ -6,6 +6,7 @@ import pvlib
 import pytest
 from PySide6.QtCore import QPoint, Qt
 
+from lodestaff.desktop.shell.comparison import verdict
 from lodestaff.desktop.stations.site.facts import ROWS, rows_of, shown, typed
 from lodestaff.job import Change, load_job, save_job
 
@@ -285,3 +286,35 @@ def test_comparing_with_a_file(qtbot, window, tmp_path):
     window.files.compare_with(tmp_path / "nowhere.json")
     assert "Not compared." in window.notices.words()[0]
     assert load_job(path).limits.reserve_soc == 0.3
+
+
+class TestComparing:
+    """Two versions side by side: what differs, which is the better, following undo."""
+
+    @pytest.fixture
+    def compared(self, window, tmp_path, qtbot, settled):
+        path = tmp_path / "before.json"
+        save_job(window.store.job, path)
+        window.store.edit("Less reserve", Change("limits/reserve_soc", 0.2))
+        settled(window)
+        window.files.compare_with(path)
+        qtbot.waitUntil(lambda: window.side.comparison is not None, timeout=20_000)
+        return window.side.comparison
+
+    def test_only_what_differs_is_shown_unless_all_is_asked_for(self, compared):
+        assert compared.table.rows
+        assert not any(row.same for row in compared.table.rows)
+        compared.all.setChecked(True)
+        assert any(row.same for row in compared.table.rows)
+
+    def test_it_says_which_is_the_better(self, compared):
+        reserve = next(row for row in compared.table.rows if row.name.startswith("Reserve alone"))
+        assert reserve.better is False
+        assert verdict(reserve).endswith("worse")
+        bill = next((row for row in compared.rows if row.name.startswith("Bill")), None)
+        assert bill is None or bill.same or bill.better is (bill.difference < 0)
+
+    def test_it_follows_undo(self, compared, window, qtbot, settled):
+        window.store.undo()
+        qtbot.waitUntil(lambda: not compared.table.rows, timeout=20_000)
+        assert compared.none.isVisible()

@@ -67,6 +67,7 @@ class Store(QObject):
         self.rescue.refused.connect(lambda words: self.trouble.emit("rescue", words))
         self.rescue.kept.connect(lambda: self.settled.emit("rescue"))
         self.worker = Worker(self.unexpected.emit, self)
+        self.compared_again: Callable[[], object] | None = None
         self.worker.busy_changed.connect(self.busy_changed)
         self._deep = self._timer(DEEP_AFTER_MS, lambda: self._ask("deep", True))
 
@@ -358,9 +359,10 @@ class Store(QObject):
             name, lambda: compute(reckoner, job, moment, deep, promise), self._computed, self._not_computed
         )
 
-    def ask_compared(self, what: object, compared: Callable[[], object]) -> None:
+    def ask_compared(self, what: object, compared: Callable[[], object], again: Callable[[], object]) -> None:
         """Two versions side by side, off the window's thread: they arrive by `compared` with what was
-        offered."""
+        offered. `again` asks anew when the job has changed."""
+        self.compared_again = again
         self.worker.ask(
             "compare",
             compared,

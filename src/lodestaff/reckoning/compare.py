@@ -1,5 +1,6 @@
 """Two versions of a job side by side, figure by figure."""
 
+import math
 from collections import Counter
 from dataclasses import dataclass
 from typing import Any
@@ -7,7 +8,7 @@ from typing import Any
 from lodestaff.job import Job
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
-from lodestaff.reckoning.figure_rows import whose
+from lodestaff.reckoning.figure_rows import STATUSES, whose
 from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.moment import Moment
 from lodestaff.reckoning.readings import Reading, limits_readings, loads_readings
@@ -15,10 +16,16 @@ from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.results import Results, compute
 from lodestaff.reckoning.station_readings import array_readings, site_readings, storage_readings
 
+LESS_IS_BETTER = ("bill", "promise")  # figures of money
+
 
 @dataclass(frozen=True)
 class Row:
-    """One line: what, as it is in A and in B (words), and the difference where both are numbers."""
+    """One line: what, as it is in A and in B (words), and the difference where both are numbers.
+
+    `better` says whether B is the better one, where that can be said; `share` is how far they are apart, of
+    the larger.
+    """
 
     group: str
     name: str
@@ -26,6 +33,8 @@ class Row:
     b: str
     difference: float | None
     unit: str
+    better: bool | None = None
+    share: float = 0.0
 
     @property
     def same(self) -> bool:
@@ -50,7 +59,18 @@ def compare(reckoner_a: Reckoner, a: Job, reckoner_b: Reckoner, b: Job) -> tuple
         owner = whose(key[1], a, b) if often[shown.name] > 1 else ""
         gap = other.figure.value - one.figure.value if one and other else None
         name = f"{shown.name}, {owner}" if owner else shown.name
-        rows.append(Row("figure", name, a=_text(one), b=_text(other), difference=gap, unit=shown.figure.unit))
+        rows.append(
+            Row(
+                "figure",
+                name,
+                a=_text(one),
+                b=_text(other),
+                difference=gap,
+                unit=shown.figure.unit,
+                better=_better(one, other),
+                share=_apart(one, other),
+            )
+        )
     rows += _finding_rows(reckoner_a, a, reckoner_b, b)
     return tuple(rows)
 
@@ -72,6 +92,27 @@ def _by_key(results: Results) -> dict[tuple[str, str, str], Reading]:
     for reading in _all_readings(results):
         found.setdefault(reading.key, reading)
     return found
+
+
+def _better(one: Reading | None, other: Reading | None) -> bool | None:
+    """Whether the second is the better: by its verdict, else by where its limit, or its money, lies."""
+    if one is None or other is None or one.text == other.text:
+        return None
+    if one.status != other.status:
+        return STATUSES.index(other.status) > STATUSES.index(one.status)
+    if other.figure.value == one.figure.value or not (other.limited or other.quantity in LESS_IS_BETTER):
+        return None
+    more = other.figure.value > one.figure.value
+    return more if other.better_up else not more
+
+
+def _apart(one: Reading | None, other: Reading | None) -> float:
+    """How far two are apart, as a share of the larger; 0 where that can't be said."""
+    if one is None or other is None:
+        return 0.0
+    a, b = one.figure.value, other.figure.value
+    largest = max(abs(a), abs(b))
+    return abs(a - b) / largest if largest > 0 and math.isfinite(a - b) else 0.0
 
 
 def _text(reading: Reading | None) -> str:

@@ -282,7 +282,9 @@ class Files:
             return
         theirs = Reckoner(lambda digest: read_attachment(path, digest))
         theirs.memo = reckoner.memo
-        self.store.ask_compared(path.name, lambda: compare(theirs, other, reckoner, job))
+        self.store.ask_compared(
+            path.name, lambda: compare(theirs, other, reckoner, job), partial(self.compare_with, path)
+        )
 
     def ask_before_closing(self) -> None:
         self.notices.show_notice(

@@ -3,6 +3,7 @@ is first needed."""
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
@@ -45,6 +46,7 @@ class SidePages(QObject):
         self._offered: tuple[str, tuple[Change, ...]] | None = None
         self._from_parts = False  # whether the offer in view came from the shelf
         store.compared.connect(self._compared)
+        store.job_changed.connect(self._follow)
 
     def open_new(self) -> None:
         """A new job; needs none that is open."""
@@ -152,7 +154,19 @@ class SidePages(QObject):
         self.notices.settle("shelf")
         self._from_parts = True
         offered = (f"Replace {old} by {entry.id}", changes)
-        self.store.ask_compared(offered, lambda: compare(reckoner, job, reckoner, made))
+        self.store.ask_compared(
+            offered, lambda: compare(reckoner, job, reckoner, made), partial(self._try, old, entry)
+        )
+
+    def _follow(self) -> None:
+        """The job has changed, by an edit or by undo: what is compared follows."""
+        again = self.store.compared_again
+        if (
+            self.comparison is not None
+            and self.pages.currentWidget() is self.comparison
+            and again is not None
+        ):
+            again()
 
     def offer_edition(self) -> None:
         """The job with the newer edition of its rule pack, side by side with the job as it is."""
@@ -176,7 +190,7 @@ class SidePages(QObject):
             return
         self.notices.settle("edition")
         offered = (f"Take {newer.pack.edition} in place of {job.pack.edition}", (change,))
-        self.store.ask_compared(offered, lambda: compare(reckoner, job, reckoner, made))
+        self.store.ask_compared(offered, lambda: compare(reckoner, job, reckoner, made), self.offer_edition)
 
     def _compared(self, what: str | tuple[str, tuple[Change, ...]], rows: tuple[Row, ...]) -> None:
         """A comparison is there: show it in the station's place."""
@@ -195,7 +209,7 @@ class SidePages(QObject):
     def _take(self) -> None:
         if self._offered is not None:
             name, changes = self._offered
-            self._offered, self._from_parts = None, False
+            self._offered, self._from_parts, self.store.compared_again = None, False, None
             self.store.edit(name, *changes)
             self.closed.emit()
 

@@ -1,5 +1,8 @@
 """The Loads station: what must stay on, decided with numbers."""
 
+from collections.abc import Callable
+from functools import partial
+
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QMenu, QPushButton, QScrollArea, QStackedWidget, QWidget
 
@@ -67,25 +70,35 @@ class LoadsStation(StationView):
         job, reckoner = self.store.job, self.store.reckoner
         if job is not None:
             self.say("The best split is being reckoned…")
-            self.store.worker.ask("split", lambda: _split(reckoner, job), self._answered, self._not_reckoned)
+            self.store.worker.ask(
+                "split",
+                lambda: _split(reckoner, job),
+                partial(self._answered, self._propose),
+                self._not_reckoned,
+            )
 
     def _deal(self) -> None:
         """Deal the circuits out over the legs."""
         job, reckoner = self.store.job, self.store.reckoner
         if job is not None:
             self.say("The legs are being dealt…")
-            self.store.worker.ask("split", lambda: _dealt(reckoner, job), self._answered, self._not_reckoned)
+            self.store.worker.ask(
+                "split",
+                lambda: _dealt(reckoner, job),
+                partial(self._answered, self._deal),
+                self._not_reckoned,
+            )
 
     def _not_reckoned(self, error: Exception) -> None:
         self.say(f"Not reckoned. {error}")
 
-    def _answered(self, answer: "Answer") -> None:
+    def _answered(self, again: Callable[[], object], answer: "Answer") -> None:
         """Say what came of it, and offer it side by side with the job as it stands."""
         words, title, changes, made = answer
         self.say(words)
         job, reckoner = self.store.job, self.store.reckoner
         if changes and job is not None and made is not None:
-            self.store.ask_compared((title, changes), lambda: compare(reckoner, job, reckoner, made))
+            self.store.ask_compared((title, changes), lambda: compare(reckoner, job, reckoner, made), again)
 
     def _make_drawing(self) -> QWidget:
         self.rails = RailsView(self.store)
