@@ -144,7 +144,7 @@ def _rows(job: Job, found: Strategies) -> list[tuple[str, list[str]]]:
         work = f"{text_of(one.labour_h, 'h')} of work"
         if one.cost is None:
             return f"{work}; price open: {', '.join(one.open_prices)}"
-        return f"{found.currency} {grouped(one.cost)} ({work})"
+        return f"{found.currency} {grouped(one.cost)}, {work}"
 
     ones = found.strategies
     return [

@@ -104,7 +104,7 @@ class PartsPage(QWidget):
             ("New sheet", "Begin a sheet of this kind, as a copy of the case in hand", self.begin),
             ("Import…", "From JSON, CSV, XLSX", self._ask_import),
             ("Export…", "As JSON, CSV (this kind) or XLSX", self._ask_export),
-            ("Back (Esc)", "Back to the station", self.closed.emit),
+            ("Back · Esc", "Back to the station", self.closed.emit),
         ):
             button = QPushButton(words)
             button.setToolTip(tip)

@@ -133,7 +133,7 @@ class MomentBar(QWidget):
         self.soc.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         for choice in SOC_CHOICES:
             self.soc.addItem(
-                "SoC simulated (00 %)" if choice is None else f"SoC {plain(choice * 100, 0)} %", choice
+                "SoC simulated · 00 %" if choice is None else f"SoC {plain(choice * 100, 0)} %", choice
             )
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         self._lay_out()
@@ -203,5 +203,5 @@ class MomentBar(QWidget):
         self.grid.blockSignals(False)
         index = next((i for i, choice in enumerate(SOC_CHOICES) if choice == moment.soc), 0)
         self.soc.setCurrentIndex(index)
-        simulated = f" ({plain(results.soc_now * 100, 0)} %)" if results and moment.soc is None else ""
+        simulated = f" · {plain(results.soc_now * 100, 0)} %" if results and moment.soc is None else ""
         self.soc.setItemText(0, f"SoC simulated{simulated}")

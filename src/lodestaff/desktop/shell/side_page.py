@@ -19,7 +19,7 @@ class SidePage(QWidget):
         self.head = QHBoxLayout()
         self.title = QLabel(title)
         self.title.setObjectName("title")
-        back = QPushButton("Back to the station (Esc)")
+        back = QPushButton("Back to the station · Esc")
         back.clicked.connect(self.closed)
         self.head.addWidget(self.title, 1)
         for button in (*buttons, back):

@@ -35,6 +35,7 @@ class Staff(QWidget):
         self.title = ""
         self.unsaved = False
         self.worst: dict[str, tuple[str, int]] = {}
+        self.read: dict[str, float] = {}
         self._focused = 0
 
     def sizeHint(self) -> QSize:
@@ -53,8 +54,9 @@ class Staff(QWidget):
         self.title, self.unsaved = title, unsaved
         self.update()
 
-    def show_worst(self, worst: dict[str, tuple[str, int]]) -> None:
-        self.worst = worst
+    def show_worst(self, worst: dict[str, tuple[str, int]], read: dict[str, float]) -> None:
+        """Show the worst of each station and how far it is read, as a share."""
+        self.worst, self.read = worst, read
         words = (f"{row.name}: {worst[row.id][1]} {worst[row.id][0]}" for row in STATIONS if row.id in worst)
         self.setAccessibleDescription("; ".join(words))
         self.update()
@@ -63,7 +65,8 @@ class Staff(QWidget):
         """Each station with the worst that it has; pressed one goes there."""
         return [
             Spoken(row.id, row.name, self.row_rect(place),
-                   " ".join(str(part) for part in reversed(self.worst.get(row.id, ()))),
+                   f"{' '.join(str(part) for part in reversed(self.worst.get(row.id, ())))}, "
+                   f"{round(100 * self.read.get(row.id, 0))} % read",
                    role=QAccessible.Role.PageTab, chosen=place == self._focused, on=row.id == self.current,
                    press=partial(self.chosen.emit, row.id))
             for place, row in enumerate(STATIONS)
@@ -144,6 +147,11 @@ class Staff(QWidget):
         painter.setFont(font("label"))
         painter.setPen(colour(look.soft))
         painter.drawText(QPointF(48, key_y), f"key {row.key}")
+        if row.id in self.read:
+            along = QRectF(48, key_y + 6, box.right() - 62, 3)
+            painter.fillRect(along, colour(look.rest))
+            along.setWidth(along.width() * self.read[row.id])
+            painter.fillRect(along, colour(look.soft))
         if row.id in self.worst:
             status, count = self.worst[row.id]
             mark(painter, look, status, QRectF(box.right() - 44, key_y - 11, 14, 13))

@@ -47,8 +47,8 @@ class Welcome(QWidget):
         doing = FlowLayout()
         for words, signal in (
             ("Open the demo job", self.demo),
-            ("Begin a new job…  (Ctrl+N)", self.new),
-            ("Open a job file…  (Ctrl+O)", self.browse),
+            ("Begin a new job…  Ctrl+N", self.new),
+            ("Open a job file…  Ctrl+O", self.browse),
             ("Five minutes through the demo", self.tour),
         ):
             doing.addWidget(_button(words, signal.emit))

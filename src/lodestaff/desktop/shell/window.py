@@ -319,14 +319,14 @@ class Window(QMainWindow):
     def _refresh(self) -> None:
         """Show the store anew: the current station only; the others when they are gone to."""
         from lodestaff.checks.finding import ORDER
-        from lodestaff.desktop.shell.worst import worst_by_station
+        from lodestaff.desktop.shell.worst import read_by_station, worst_by_station
 
         station = self.stations.get(self.station)
         if station is None or self.store.job is None:
             return
         station.refresh()
         if self.store.results is not None:
-            self.staff.show_worst(worst_by_station(self.store))
+            self.staff.show_worst(worst_by_station(self.store), read_by_station(self.store))
             if self.reckoning.currentIndex() == 0:
                 findings = sorted(
                     station.findings(), key=lambda finding: (ORDER.index(finding.verdict), not finding.open)

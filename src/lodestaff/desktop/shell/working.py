@@ -72,7 +72,7 @@ class WorkingView(QWidget):
         self.setAccessibleName("Working")
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 8, 10, 8)
-        back = LinkButton("Back to the figures (Esc)")
+        back = LinkButton("Back to the figures · Esc")
         back.clicked.connect(self.closed)
         column.addWidget(back)
         self.text = QLabel()

@@ -23,6 +23,22 @@ def worst_by_station(store: Store) -> Worst:
     return worst | _on_site(store)
 
 
+def read_by_station(store: Store) -> dict[str, float]:
+    """How far each station is read: the share of its answers that wait for nothing; at Commission of its
+    steps that passed."""
+    read: dict[str, float] = {}
+    for row in STATIONS if store.results is not None else ():
+        assert store.results is not None
+        mine = [finding for finding in store.results.findings if station_of(finding.code) == row.id]
+        if mine:
+            read[row.id] = sum(not finding.open for finding in mine) / len(mine)
+    if store.job is not None:
+        proof = store.site.proof(store.job, store.reckoner.wiring(store.job).topology)
+        if proof.results:
+            read["commission"] = proof.count(Status.PASSED) / len(proof.results)
+    return read
+
+
 def _on_site(store: Store) -> Worst:
     """The worst that the day on site shows; open while steps are."""
     if store.job is None:

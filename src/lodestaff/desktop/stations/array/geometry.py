@@ -228,7 +228,7 @@ def _bar(roof: Roof, job: Job, string: ModuleString, count: int, middle: float, 
         row * volts.voc_cold_v,
     )
     rect = QRectF(roof.x(hot), middle - height / 2, roof.x(cold) - roof.x(hot), height)
-    words = f"{text_of(voc, 'V')}  ({count})" if row == count else f"{text_of(voc, 'V')} of {plain(most)} V"
+    words = f"{text_of(voc, 'V')} · {count}" if row == count else f"{text_of(voc, 'V')} of {plain(most)} V"
     return Bar(string, words, rect=rect, voc_x=roof.x(voc), voc_v=voc, over=voc > most)
 
 

@@ -137,10 +137,10 @@ def _ladder(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> None:
     record = f"{plain(low.value)} °C" if low.value is not None else "unknown; −10 °C taken"
     words = (
         f"slot: what {taker} takes; bar: {hot}hottest to coldest; triangle: open circuit at the "
-        f"record low ({record})"
+        f"record low, {record}"
     )
     if painter.fontMetrics().horizontalAdvance(words) > view.width() - roof.ladder.left():
-        words = f"triangle: {hot}open circuit at the low ({record})"  # never cut: the low is what counts
+        words = f"triangle: {hot}open circuit at the low, {record}"  # never cut: the low is what counts
     painter.drawText(QPointF(roof.ladder.left(), roof.ladder.top() - 14), words)
     for volts in range(
         0, int(roof.most_v) + 1, 100 if roof.most_v > 400 else 50 if roof.most_v > 120 else 10

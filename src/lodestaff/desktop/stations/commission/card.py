@@ -302,7 +302,7 @@ class StepCard(QWidget):
         else:
             expected = step.rule.expected(conditions)
             source = expected.source if expected else ""
-            self.expected.setText(f"Passes: {bounds_words(expected)}  ({source})" if expected else "")
+            self.expected.setText(f"Passes: {bounds_words(expected)} · {source}" if expected else "")
         self.expected.setVisible(bool(self.expected.text()))
 
     # --- typing -------------------------------------------------------------------------------------------

@@ -13,7 +13,8 @@ HEAD, LOWER_HEAD, AXIS, LEG_AXIS = 20.0, 4.0, 16.0, 6.0
 LINE = 16.0  # a label's line at the usual size of text
 NARROWEST, LOWEST, LEAST_BLOCK = 5.0, 7.0, 24.0
 EMPTY = 44.0
-SPARE = {Role.HELD: 1.6, Role.SHED: 0.8, Role.GRID: 0.7, Role.LOCKED: 0.5, Role.SURPLUS: 0.5}
+# How what is over is shared out: what is backed up is what is decided, and gets most.
+SPARE = {Role.HELD: 6.0, Role.SHED: 0.8, Role.GRID: 0.4, Role.LOCKED: 0.2, Role.SURPLUS: 0.1}
 
 
 @dataclass(frozen=True)

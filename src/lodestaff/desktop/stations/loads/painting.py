@@ -292,7 +292,7 @@ def _from_when(view: RailsView) -> str:
         return "no backup: nothing here works in an outage"
     if job is not None and not job.mains.grid:
         return f"state of charge from {clock(moment.hour)} without the generator, {moment.sky} sky"
-    return f"state of charge if the grid fails at {clock(moment.hour)} ({moment.sky} sky)"
+    return f"state of charge if the grid fails at {clock(moment.hour)}, {moment.sky} sky"
 
 
 def _night(painter: QPainter, box: QRectF, view: RailsView) -> None:
