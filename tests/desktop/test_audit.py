@@ -5,6 +5,7 @@ Source: WCAG 2.2 AA, 2.1.2 no keyboard trap, 2.4.7 focus visible, 4.1.2 name, 1.
 """
 
 import pytest
+from PySide6.QtWidgets import QComboBox, QLineEdit, QPushButton
 from tests.desktop import audit
 from tests.desktop.test_window import contrast
 
@@ -78,3 +79,16 @@ def test_on_every_step_of_the_procedure_tab_goes_on(window, settled):
             assert len(found) == len(set(found)), audit.said(found[-1])
         station._go(1)
     assert len(seen) > 3
+
+
+def test_on_a_step_targets_are_hit_in_gloves(window, settled):
+    station = audit.open_page(window, "commission")
+    settled(window)
+    kinds = (QPushButton, QLineEdit, QComboBox)
+    low = [
+        f"{audit.said(widget)} {widget.height()}"
+        for kind in kinds
+        for widget in station.card.findChildren(kind)
+        if widget.isVisible() and widget.height() < 48 and not isinstance(widget.parentWidget(), QComboBox)
+    ]
+    assert low == []

@@ -17,7 +17,7 @@ from lodestaff.desktop.settings import Settings, load_settings, rescue_folder, s
 from lodestaff.desktop.shell.finder import Entry, matching
 from lodestaff.desktop.shell.menus import unlettered
 from lodestaff.desktop.shell.working import working_html
-from lodestaff.desktop.theme import LOOKS, current, set_look, text_scale
+from lodestaff.desktop.theme import LOOKS, current, look_of, set_look, text_scale
 from lodestaff.job import Change, edit, load_job, save_job
 from lodestaff.quantities.faults import faults_folder
 
@@ -447,3 +447,9 @@ def test_a_window_change_is_painted(qapp, window):
             qapp.processEvents()
             assert not window.grab().isNull()
     qapp.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+
+@pytest.mark.parametrize(("scheme", "look"), [("Dark", "dusk"), ("Light", "day"), ("Unknown", "day")])
+def test_a_person_who_chose_no_look_gets_that_of_the_system(scheme, look):
+    assert look_of(getattr(Qt.ColorScheme, scheme)) == look
+    assert Settings().look == ""

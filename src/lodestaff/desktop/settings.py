@@ -18,7 +18,7 @@ class Settings:
     """Look by name, text scale, recent jobs newest first, how often each station was come to, and where the
     window stood."""
 
-    look: str = "day"
+    look: str = ""  # none chosen: that of the system's colours
     text_scale: float = 1.0
     recent: tuple[str, ...] = field(default_factory=tuple)
     states: dict[str, str] = field(default_factory=dict)  # of recent jobs, when they were saved

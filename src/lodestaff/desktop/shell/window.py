@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QByteArray, Qt
-from PySide6.QtGui import QCloseEvent, QIcon, QPixmap
+from PySide6.QtGui import QCloseEvent, QGuiApplication, QIcon, QPixmap
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -26,7 +26,7 @@ from lodestaff.desktop.shell.menus import Doing, Menus
 from lodestaff.desktop.shell.notices import Notices
 from lodestaff.desktop.shell.staff import Staff
 from lodestaff.desktop.shell.welcome import Welcome
-from lodestaff.desktop.theme import current, font, set_look, set_text_scale, text_scale
+from lodestaff.desktop.theme import current, font, look_of, set_look, set_text_scale, text_scale
 from lodestaff.desktop.theme.style import sheet
 from lodestaff.quantities.errors import OurError
 from lodestaff.quantities.faults import write_trace
@@ -58,7 +58,7 @@ class Window(QMainWindow):
     def __init__(self, at_once: bool = True) -> None:
         super().__init__()
         self.settings_at_start = load_settings()
-        set_look(self.settings_at_start.look)
+        set_look(self.settings_at_start.look or look_of(QGuiApplication.styleHints().colorScheme()))
         set_text_scale(self.settings_at_start.text_scale)
         self.stations: dict[str, StationView] = {}
         self.station = ""

@@ -47,6 +47,7 @@ def sheet(look: Look) -> str:
         border-left: 7px solid {look.hand}; padding-left: 5px; font-weight: bold; }}
     QPushButton:checked:focus, QToolButton:checked:focus {{ border: 3px double {look.ink};
         border-left: 7px solid {look.hand}; }}
+    QWidget#card QPushButton, QWidget#card QLineEdit, QWidget#card QComboBox {{ min-height: {high + 16}px; }}
     QCheckBox, QRadioButton {{ min-height: 28px; border: 2px solid transparent; padding: 0 4px; }}
     QCheckBox:focus, QRadioButton:focus {{ border: 2px solid {look.hand}; }}
     QTextBrowser {{ background: {look.panel}; border: {w}px solid {look.line}; }}

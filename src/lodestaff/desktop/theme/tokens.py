@@ -3,6 +3,8 @@ says so)."""
 
 from dataclasses import dataclass
 
+from PySide6.QtCore import Qt
+
 
 @dataclass(frozen=True)
 class Look:
@@ -118,6 +120,11 @@ _current = DAY
 def current() -> Look:
     """The look in use."""
     return _current
+
+
+def look_of(scheme: Qt.ColorScheme) -> str:
+    """The look that suits the system's own colours, for a person who chose none."""
+    return DUSK.name if scheme == Qt.ColorScheme.Dark else DAY.name
 
 
 def set_look(name: str) -> None:

@@ -39,6 +39,8 @@ from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
 from lodestaff.register import Register
 
+GLOVED_PX = 48  # of a target that is hit on a ladder, in gloves
+
 
 class StepCard(QWidget):
     """Shows a step; emits the reading that the person records. It judges nothing."""
@@ -56,11 +58,14 @@ class StepCard(QWidget):
         self.result: StepResult | None = None
         self.drafts: dict[str, Draft] = {}
         self.by = ""
-        columns = QHBoxLayout(self)
-        columns.setContentsMargins(0, 0, 0, 0)
-        columns.setSpacing(16)
-        columns.addWidget(self._make_words(), 4)
-        columns.addWidget(self._make_doing(), 5)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 8, 0)
+        column.setSpacing(6)
+        column.addWidget(self._make_words(), 1)
+        column.addWidget(self._make_doing())
+        for kind in (QPushButton, QLineEdit, QComboBox):
+            for widget in self.findChildren(kind):
+                widget.setMinimumHeight(GLOVED_PX)
 
     # --- parts -------------------------------------------------------------------------------------------
     def _make_head(self) -> QHBoxLayout:
@@ -144,7 +149,6 @@ class StepCard(QWidget):
             line.addWidget(widget)
         inside.addLayout(line)
         inside.addWidget(self.last)
-        inside.addStretch(1)
         inside.addLayout(self._make_who())
         inside.addLayout(self._make_buttons())
         return side
@@ -213,9 +217,7 @@ class StepCard(QWidget):
         self.caution.setText(step.caution)
         self.caution.setVisible(bool(step.caution))
         words = STATUS_WORDS[result.status]
-        self.status.setText(
-            words if result.status is Status.PASSED else f"{words}: {result.judgement.words}"[:60]
-        )
+        self.status.setText(words if result.status is Status.PASSED else f"{words}: {result.judgement.words}")
         self.status.setToolTip(result.judgement.words)
         self.status.setProperty("role", STATUS_ROLE[result.status])
         self.status.style().unpolish(self.status)

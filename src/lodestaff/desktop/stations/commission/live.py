@@ -19,12 +19,9 @@ class LiveStrip(QWidget):
     def __init__(self, store: Store) -> None:
         super().__init__()
         self.store = store
-        whole = QHBoxLayout(self)
-        whole.setContentsMargins(0, 0, 0, 0)
-        whole.setSpacing(14)
-        column = QVBoxLayout()
-        column.setSpacing(2)
-        whole.addLayout(column)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
         row = QHBoxLayout()
         self.address = QLineEdit("127.0.0.1:502")
         self.address.setAccessibleName("Address of the units, host and port")
@@ -45,8 +42,10 @@ class LiveStrip(QWidget):
         second = QHBoxLayout()
         second.addWidget(self.simulated_button)
         second.addWidget(self.state)
-        self.simulated_button.setMinimumWidth(118)
+        second.addStretch(1)
         column.addLayout(second)
+        values = QHBoxLayout()
+        column.addLayout(values)
         self.labels: dict[str, QLabel] = {}
         self.heads: dict[str, QLabel] = {}
         for name, words in NAMES:
@@ -58,7 +57,7 @@ class LiveStrip(QWidget):
             value.setAccessibleName(f"{words}, live")
             box.addWidget(head)
             box.addWidget(value)
-            whole.addLayout(box, 1)
+            values.addLayout(box, 1)
             self.labels[name], self.heads[name] = value, head
 
     def connect_typed(self) -> None:

@@ -20,7 +20,6 @@ from lodestaff.desktop.stations.commission.live import LiveStrip
 from lodestaff.desktop.stations.commission.proof_diagram import ProofDiagram
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Table, words
-from lodestaff.desktop.theme import text_scale
 from lodestaff.reckoning.findings import site_findings
 from lodestaff.reckoning.proof_readings import commission_readings
 from lodestaff.reckoning.readings import Reading
@@ -56,27 +55,29 @@ class CommissionStation(StationView):
     def __init__(self, store: Store) -> None:
         self.at = ""  # the step in view
         super().__init__(store)
+        self.split.setOrientation(Qt.Orientation.Horizontal)
         self.lay(self._make_drawing(), self._make_table())
         store.site.live_changed.connect(self.live.refresh)
         store.site.taken.connect(self._taken)
 
     def _make_drawing(self) -> QWidget:
         self.card, self.diagram, self.live = StepCard(), ProofDiagram(self.store), LiveStrip(self.store)
-        below = QWidget()
-        column = QVBoxLayout(below)
-        column.setContentsMargins(0, 4, 0, 0)
+        self.site = QWidget()
+        column = QVBoxLayout(self.site)
+        column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.live)
         column.addWidget(self.diagram, 1)
-        whole = QSplitter(Qt.Orientation.Vertical)
+        whole = QSplitter(Qt.Orientation.Horizontal)
         whole.setChildrenCollapsible(False)
         whole.addWidget(self.card)
-        whole.addWidget(below)
-        whole.setStretchFactor(1, 1)
-        self.diagram.least = (300, 170)
+        whole.addWidget(self.site)
+        whole.setSizes([430, 410])
+        self.diagram.least = (240, 170)
         whole.setObjectName("surface")
         whole.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         scroller = _Scroller(self.card)  # large text scrolls; nothing is squeezed
         scroller.setWidgetResizable(True)
+        scroller.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroller.setWidget(whole)
         self.card.recorded.connect(self._record)
         self.card.take_wanted.connect(self.take)
@@ -105,9 +106,11 @@ class CommissionStation(StationView):
         return self.steps
 
     def _show_table(self, shown: bool) -> None:
-        """The table takes the diagram's place: it is its equal."""
+        """The table takes the place of the site: it is its equal."""
         super()._show_table(shown)
-        self.diagram.setVisible(not shown)
+        if shown:
+            self.split.setSizes([self.split.width() // 2, self.split.width() // 2])
+        self.site.setVisible(not shown)
 
     @property
     def step(self) -> Step | None:
@@ -260,7 +263,6 @@ class CommissionStation(StationView):
         proof, job = self.proof(), self.store.job
         if proof is None or job is None:
             return
-        self.card.setMinimumHeight(round(288 * max(1.0, text_scale())))
         self.card.show_register(self.store.site.register)
         present = self._present(proof)
         if present is not None:
