@@ -2,6 +2,7 @@
 
 import re
 from pathlib import Path
+from xml.etree import ElementTree
 
 import pytest
 from PySide6.QtCore import Qt
@@ -228,3 +229,16 @@ def test_a_figure_is_copied_with_its_working(window):
     window.reckoning.open_working(window.reckoning.views[0].reading)
     window.reckoning.copy_working()
     assert "Formula" in QApplication.clipboard().text()
+
+
+@pytest.mark.parametrize("station", ["site", "loads", "array", "wire", "limits"])
+def test_a_drawing_is_copied_as_svg_and_as_pixels(window, station, settled):
+    window.go(station)
+    settled(window)
+    window.actions_by_id["copy-drawing"].trigger()
+    found = QApplication.clipboard().mimeData()
+    svg = bytes(found.data("image/svg+xml").data())
+    root = ElementTree.fromstring(svg)
+    assert root.tag.endswith("svg")
+    assert len(svg) > 2000
+    assert found.hasImage()

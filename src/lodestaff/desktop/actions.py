@@ -35,6 +35,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("undo", "Undo", "Ctrl+Z", "Edit"),
     ActionRow("redo", "Redo", "Ctrl+Shift+Z", "Edit"),
     ActionRow("copy-figure", "Copy the working in view", "Ctrl+Shift+C", "Edit", also="clipboard figure"),
+    ActionRow("copy-drawing", "Copy the drawing", "Ctrl+Alt+C", "Edit", also="clipboard picture svg png"),
     ActionRow("find", "Find anything…", "Ctrl+K", "View", False, also="command search"),
     ActionRow("findings", "All findings…", "Ctrl+Shift+F", "View", also="checks warnings list"),
     ActionRow("table", "Table beside the drawing", "Ctrl+T", "View"),

@@ -122,5 +122,8 @@ class NewJobPage(QWidget):
         )
 
     def _begin(self) -> None:
+        if self._soon.isActive():  # what was typed last isn't made yet
+            self._soon.stop()
+            self.refresh()
         if self.job is not None:
             self.begun.emit(self.job)

@@ -103,11 +103,25 @@ class Guidance(QObject):
         self.window.store.set_moment(grid=True)
         self.window.go(self.window.station)
 
-    # --- findings, customers -----------------------------------------------------------------------------
+    # --- findings, customers, pictures -----------------------------------------------------------
     def show_finding(self, finding: Finding) -> None:
         """Go to where a finding stands and open its working."""
         self.window.go(station_of(finding.code))
         self.window.reckoning.open_working(finding)
+
+    def copy_drawing(self) -> None:
+        """The drawing in view on the clipboard, as SVG and as pixels."""
+        from lodestaff.desktop.pictures import picture_of
+        from lodestaff.desktop.stations.surface import Surface
+
+        page, job = self.window.pages.currentWidget(), self.window.store.job
+        surfaces = page.findChildren(Surface) if page is not None else []
+        shown = [surface for surface in surfaces if surface.isVisible()]
+        if shown and job is not None:
+            largest = max(shown, key=lambda surface: surface.width() * surface.height())
+            QApplication.clipboard().setMimeData(picture_of(largest, job.title))
+            words = f"{largest.accessibleName()}: on the clipboard, as SVG and as pixels."
+            self.window.notices.show_notice("copied", words)
 
     def present(self) -> None:
         """Big words, figures without the findings and their codes; the same again ends it."""

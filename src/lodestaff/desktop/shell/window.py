@@ -157,6 +157,7 @@ class Window(QMainWindow):
             "undo": self.store.undo,
             "redo": self.store.redo,
             "copy-figure": self.reckoning.copy_working,
+            "copy-drawing": self.guidance.copy_drawing,
             "find": self.guidance.find,
             "findings": self.side.open_findings,
             "table": self.toggle_table,
