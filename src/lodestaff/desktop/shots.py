@@ -61,7 +61,7 @@ def take(app: QApplication, folder: Path) -> list[Path]:
             raise OSError(5, "the picture was refused", str(path))
         written.append(path)
 
-    app.processEvents()
+    _wait(app, lambda: all(card.drawing is not None for card in window.welcome.samples.cards))
     shot("welcome")
     window.files.open_demo()
     settle(app, window)
@@ -83,7 +83,7 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     settle(app, window)
     site = window.stations["site"]
     assert isinstance(site, SiteStation)
-    site.show_row("site/found/board/photos")
+    site.show_row("site/supply/rating_a")
     app.processEvents()
     shot("site")
     window.go("array")
@@ -92,8 +92,7 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     window.go("storage")
     _wait(app, lambda: not _map_of(window).stale and _map_of(window).found is not None)
     shot("storage")
-    _compare(app, window)
-    shot("comparison")
+    _compare(app, window, shot)
     _side(app, window, shot)
     _shelf(app, window, shot)
     window.go("limits")
@@ -143,9 +142,9 @@ def _other_kinds(app: QApplication, window: Window, shot: Callable[[str], None])
     sample = sample_path("ocotillo-wash-centre")
     window.store.take(load_job(sample), None, origin=sample)
     settle(app, window)
-    window.go("loads")
-    settle(app, window)
-    shot("loads-panels")
+    window.side.open_findings()
+    app.processEvents()
+    shot("findings")
     window.go("wire")
     station = window.stations["wire"]
     assert isinstance(station, WireStation)
@@ -218,7 +217,7 @@ def _map_of(window: Window) -> MapView:
     return station.map
 
 
-def _compare(app: QApplication, window: Window) -> None:
+def _compare(app: QApplication, window: Window, shot: Callable[[str], None]) -> None:
     """The demo with a larger reserve against the demo as shipped."""
     window.store.edit("Set the reserve to 50 %", Change("limits/reserve_soc", 0.5))
     settle(app, window)
@@ -227,6 +226,7 @@ def _compare(app: QApplication, window: Window) -> None:
         app,
         lambda: window.side.comparison is not None and window.pages.currentWidget() is window.side.comparison,
     )
+    shot("comparison")
     window.store.undo()
     settle(app, window)
 

@@ -7,16 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import (
-    QComboBox,
-    QFileDialog,
-    QFormLayout,
-    QHBoxLayout,
-    QLabel,
-    QPushButton,
-    QScrollArea,
-    QWidget,
-)
+from PySide6.QtWidgets import QComboBox, QFileDialog, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from lodestaff.desktop.flow import FlowLayout
 from lodestaff.desktop.meter.days import LoggedDays
@@ -35,11 +26,18 @@ from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.metered import Reconciled, logged_of, reconcile, scaled_changes, unlisted_change
 
-SCROLL_BAR_PX = 24
+PREVIEW_PX = 130
 # What can be chosen of a shape: its field and words. Columns are typed as numbers from 1.
-FIELDS = (("delimiter", "Delimiter"), ("decimal", "Decimal"), ("order", "Order of a date"), ("unit", "Unit"),
-          ("interval_min", "Interval, min"), ("stamp", "A time is its interval's"), ("clock", "Clock"),
-          ("value_column", "Value in column"))  # fmt: skip
+FIELDS = (
+    ("delimiter", "Delimiter", "Its columns are parted by a"),
+    ("decimal", "Decimal", "its numbers by a"),
+    ("order", "Order of a date", "a date runs"),
+    ("unit", "Unit", "its values are"),
+    ("interval_min", "Interval, min", "of so many minutes:"),
+    ("stamp", "A time is its interval's", "a time is the"),
+    ("clock", "Clock", "of it, by"),
+    ("value_column", "Value in column", "and the value stands in column"),
+)
 SHOWN = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar", ".": "point"}
 
 
@@ -70,42 +68,45 @@ class MeterPage(SidePage):
         self.shape: FileShape | None = None
         self.log: Logged | None = None
         self.found: Reconciled | None = None
-        column = self.column
-        self.words = QLabel("")
-        self.words.setWordWrap(True)
-        column.addWidget(self.words)
-        middle = QHBoxLayout()
-        form = QWidget()
-        form.setObjectName("surface")
-        form.setLayout(self._form())
-        scroller = QScrollArea()
+        inside = QWidget()
+        inside.setObjectName("surface")
+        column = QVBoxLayout(inside)
+        column.setContentsMargins(0, 0, 0, 0)
+        scroller = QScrollArea()  # large words scroll; nothing is squeezed
         scroller.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         scroller.setWidgetResizable(True)
         scroller.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroller.setWidget(form)
-        scroller.setMinimumWidth(form.minimumSizeHint().width() + SCROLL_BAR_PX)
-        middle.addWidget(scroller)
+        scroller.setWidget(inside)
+        self.column.addWidget(scroller, 1)
+        self.words = QLabel("")
+        self.words.setWordWrap(True)
+        column.addWidget(self.words)
+        column.addLayout(self._sentence())
         self.preview: Table[list[str]] = Table("First lines of the file", (), sorts=False)
-        middle.addWidget(self.preview, 1)
-        column.addLayout(middle, 2)
+        self.preview.setMinimumHeight(PREVIEW_PX)
+        column.addWidget(self.preview, 2)
         self.days = LoggedDays()
         column.addWidget(self.days, 3)
-        column.addLayout(self._foot())
+        self.column.addLayout(self._foot())
         self.worker = Worker(store.unexpected.emit, self)  # a long file never holds up the job's figures
         self.worker.busy_changed.connect(self.stop_button.setVisible)
         store.job_changed.connect(self._job_changed)
 
-    def _form(self) -> QFormLayout:
-        form = QFormLayout()
+    def _sentence(self) -> FlowLayout:
+        """How the file is read, as a sentence that can be corrected word by word."""
+        said = FlowLayout()
         self.choices: dict[str, QComboBox] = {}
-        for field, label in FIELDS:
+        for field, label, before in FIELDS:
+            words = QLabel(before)
             box = QComboBox()
+            words.setMinimumHeight(box.sizeHint().height() + 6)  # on one line with what stands in it
+            said.addWidget(words)
             box.setAccessibleName(label)
-            box.setMinimumWidth(190)
+            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
             box.activated.connect(self._typed)
             self.choices[field] = box
-            form.addRow(label, box)
-        return form
+            said.addWidget(box)
+        return said
 
     def _foot(self) -> FlowLayout:
         line = FlowLayout()

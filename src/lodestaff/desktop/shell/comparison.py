@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QLabel, QPushButton
 
 from lodestaff.desktop.shell.side_page import SidePage
@@ -34,7 +34,8 @@ class Comparison(SidePage):
         self.all.toggled.connect(self._show)
         self.column.addWidget(self.all)
         self.none = QLabel("The two don't differ.")
-        self.column.addWidget(self.none)
+        self.none.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.column.addWidget(self.none, 1)
         self.table: Table[Row] = Table("Comparison", ())
         self.column.addWidget(self.table, 1)
         self.rows: tuple[Row, ...] = ()

@@ -254,7 +254,7 @@ class DiagramSurface(Surface):
             self._paint_shape(painter, shape, scale * self.zoom)
         painter.resetTransform()
         if self.hasFocus() and self.chosen in self.drawing.boxes:
-            focus_frame(painter, current(), self.part_rect(self.chosen).adjusted(-3, -4, 3, 1))
+            focus_frame(painter, current(), self.part_rect(self.chosen).adjusted(-3, 0, 3, 2))
 
     def _paint_shape(self, painter: QPainter, shape: Shape, pixels: float) -> None:
         look = current()
