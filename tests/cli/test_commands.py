@@ -204,7 +204,8 @@ def test_diff_of_two_versions(capsys, job, blocked):
     code, answer = run_json(capsys, "diff", job, blocked)
     assert code == 0
     assert set(answer) == {"a", "b", "rows"}
-    assert set(answer["rows"][0]) == {"group", "name", "a", "b", "difference", "unit", "same"}
+    keys = {"group", "name", "a", "b", "difference", "unit", "same", "better", "share"}
+    assert set(answer["rows"][0]) == keys
     decisions = [row for row in answer["rows"] if row["group"] == "decision"]
     assert [(row["name"], row["a"], row["b"]) for row in decisions] == [
         ("circuits/car-charger/role", "locked out", "held")
