@@ -60,6 +60,11 @@ def test_a_job_is_opened_and_a_horizon_taken(empty, tmp_path, larkmoor, settled)
     drop(empty, written(tmp_path, "h.csv", HORIZON))
     assert len(empty.store.job.site.horizon) == 4
     assert empty.station == "site"
+    site = empty.stations["site"]
+    assert site.no_horizon.isEnabled()
+    site.no_horizon.trigger()
+    assert empty.store.job.site.horizon == ()
+    assert not site.no_horizon.isEnabled()
 
 
 def test_a_log_goes_to_the_meter_and_what_belongs_nowhere_is_said(window, tmp_path):

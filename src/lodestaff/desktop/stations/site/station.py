@@ -98,7 +98,10 @@ class SiteStation(StationView):
         self.weather_button.clicked.connect(self._ask_weather)
         self.horizon_button = QPushButton("Horizon…")
         self.horizon_button.setToolTip("The far horizon from a CSV file of azimuth and elevation")
-        self.horizon_button.clicked.connect(self._ask_horizon)
+        menu = QMenu(self.horizon_button)
+        menu.addAction("From a file…", self._ask_horizon)
+        self.no_horizon = menu.addAction("Take it out", self.drop_horizon)
+        self.horizon_button.setMenu(menu)
         self.walk_button = QPushButton("Still to read")
         self.walk_button.setToolTip("The next value that nobody read or measured yet")
         self.walk_button.clicked.connect(self.walk)
@@ -245,6 +248,10 @@ class SiteStation(StationView):
         if name:
             self.attach_weather(Path(name))
 
+    def drop_horizon(self) -> bool:
+        """Take the far horizon out again."""
+        return self.store.edit("Take the horizon out", Change("site/horizon", []))
+
     def _ask_horizon(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "The far horizon", "", "Tables (*.csv *.txt *.CSV *.TXT)")
         if name:
@@ -292,6 +299,7 @@ class SiteStation(StationView):
         if job is None:
             return
         self.wall.refresh()
+        self.no_horizon.setEnabled(bool(job.site.horizon))
         self.walk_button.setText(f"Still to read: {len(unread(job))}")
         self.add_menu.clear()
         for addition in additions(job):
