@@ -241,4 +241,7 @@ def test_a_drawing_is_copied_as_svg_and_as_pixels(window, station, settled):
     root = ElementTree.fromstring(svg)
     assert root.tag.endswith("svg")
     assert len(svg) > 2000
+    rows = [line.split("\t") for line in found.text().splitlines()]
+    assert len(rows) > 3
+    assert all(len(row) == 2 and row[0] for row in rows)
     assert found.hasImage()

@@ -3,6 +3,8 @@
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMimeData
 from PySide6.QtWidgets import QWidget
 
+from lodestaff.desktop.spoken.item import Speaks
+
 SVG = "image/svg+xml"
 
 
@@ -24,8 +26,10 @@ def svg_of(widget: QWidget, title: str) -> bytes:
 
 
 def picture_of(widget: QWidget, title: str) -> QMimeData:
-    """Both forms, for the clipboard."""
+    """Both forms for the clipboard, with what stands in the drawing as a table beside them."""
     found = QMimeData()
     found.setData(SVG, QByteArray(svg_of(widget, title)))
     found.setImageData(widget.grab().toImage())
+    if isinstance(widget, Speaks):
+        found.setText("\n".join(f"{item.name}\t{item.value}" for item in widget.spoken()))
     return found

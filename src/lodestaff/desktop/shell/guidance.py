@@ -110,7 +110,7 @@ class Guidance(QObject):
         self.window.reckoning.open_working(finding)
 
     def copy_drawing(self) -> None:
-        """The drawing in view on the clipboard, as SVG and as pixels."""
+        """The drawing in view on the clipboard, as SVG, as pixels and as a table."""
         from lodestaff.desktop.pictures import picture_of
         from lodestaff.desktop.stations.surface import Surface
 
