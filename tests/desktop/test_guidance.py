@@ -18,6 +18,7 @@ from lodestaff.desktop.printing import document_of, paper
 from lodestaff.desktop.shell.finder import matching
 from lodestaff.desktop.shell.finder_entries import all_entries
 from lodestaff.desktop.shell.menus import lettered, unlettered
+from lodestaff.desktop.shell.window import EXPLAINED
 from lodestaff.desktop.theme import text_scale
 from lodestaff.job import Change
 
@@ -245,3 +246,24 @@ def test_a_drawing_is_copied_as_svg_and_as_pixels(window, station, settled):
     assert len(rows) > 3
     assert all(len(row) == 2 and row[0] for row in rows)
     assert found.hasImage()
+
+
+def test_hints_stand_on_the_first_visits_and_words_always(window, settled):
+    window.go("storage")
+    storage = window.stations["storage"]
+    assert storage.words.isVisible()
+    window.files.change_settings(visits={"limits": EXPLAINED, "loads": 0})
+    window.go("limits")
+    limits = window.stations["limits"]
+    assert not limits.words.isVisible()
+    limits.say("Something to know")
+    assert limits.words.isVisible()
+    assert window.files.settings.visits["limits"] == EXPLAINED + 1
+
+
+def test_the_staff_says_how_far_a_station_is_read(window):
+    item = next(item for item in window.staff.spoken() if item.key == "storage")
+    share = window.staff.read["storage"]
+    assert 0 < share < 1
+    assert item.value.endswith(f"{round(100 * share)} % read")
+    assert window.staff.read["commission"] == 0.0
