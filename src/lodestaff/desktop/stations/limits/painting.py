@@ -68,7 +68,7 @@ def paint_day(painter: QPainter, view: DayView) -> None:
     day, results = view.day, view.store.preview or view.store.results
     assert day is not None
     above, below = _layers(view, ABOVE), _layers(view, BELOW)
-    _key(painter, day, above, below)
+    said = _key(painter, view, above, below)
     _grid(painter, day)
     if results is not None:
         _stack(painter, day, results.flows, above, up=True)
@@ -78,7 +78,7 @@ def paint_day(painter: QPainter, view: DayView) -> None:
         _windows(painter, view)
     painter.setPen(QPen(colour(current().ink), 1.5 * current().stroke))
     painter.drawLine(QPointF(day.plot.left(), day.zero), QPointF(day.plot.right(), day.zero))
-    _moment(painter, view)
+    _moment(painter, view, said)
     for line in day.lines:
         _limit(painter, view, line)
 
@@ -86,13 +86,20 @@ def paint_day(painter: QPainter, view: DayView) -> None:
 Layers = tuple[tuple[str, str, str], ...]
 
 
-def _key(painter: QPainter, day: Day, above: Layers, below: Layers) -> None:
-    """What each hatch means, along the top."""
-    look = current()
+def _key(painter: QPainter, view: DayView, above: Layers, below: Layers) -> bool:
+    """What each hatch means, along the top, with what it is at the moment; False where that has no room."""
+    look, day = current(), view.day
+    assert day is not None
     painter.setFont(font("label"))
     metrics = QFontMetricsF(painter.font())
+    values = _values(view)
+    rows = [("in", above), ("out", below)]
+    said = {name: f"{name} {plain(values[name], 2)}" if values.get(name, 0) >= 0.005 else name
+            for _, names in rows for _, _, name in names}  # fmt: skip
+    room = sum(30 + metrics.horizontalAdvance(words) for words in said.values()) + 70
+    fits = room <= day.plot.width()
     x = day.plot.left()
-    for words, names in (("in", above), ("out", below)):
+    for words, names in rows:
         painter.setPen(colour(look.soft))
         painter.drawText(QPointF(x, 12), words)
         x += metrics.horizontalAdvance(words) + 8
@@ -102,9 +109,24 @@ def _key(painter: QPainter, day: Day, above: Layers, below: Layers) -> None:
             painter.setPen(QPen(colour(getattr(look, "hand" if kind == "export" else kind)), 1))
             painter.drawRect(box)
             painter.setPen(colour(look.ink))
-            painter.drawText(QPointF(x + 18, 12), name)
-            x += 18 + metrics.horizontalAdvance(name) + 12
+            shown = said[name] if fits else name
+            painter.drawText(QPointF(x + 18, 12), shown)
+            x += 18 + metrics.horizontalAdvance(shown) + 12
         x += 10
+    if fits:
+        painter.setPen(colour(look.soft))
+        painter.drawText(QPointF(x - 10, 12), "kW")
+    return fits
+
+
+def _values(view: DayView) -> dict[str, float]:
+    """What flows at the moment, kW, by the names of the key."""
+    results = view.store.preview or view.store.results
+    if results is None:
+        return {}
+    flows, index = results.flows, results.flows.at(view.store.moment.hour)
+    layers = _layers(view, (*ABOVE, *BELOW))
+    return {name: float(getattr(flows, field)[index]) for field, _, name in layers}
 
 
 def _grid(painter: QPainter, day: Day) -> None:
@@ -257,7 +279,8 @@ def _windows(painter: QPainter, view: DayView) -> None:
     )
 
 
-def _moment(painter: QPainter, view: DayView) -> None:
+def _moment(painter: QPainter, view: DayView, said: bool) -> None:
+    """The moment as a line; its values in a box where the key has no room for them."""
     look, day = current(), view.day
     assert day is not None
     hour = view.store.moment.hour
@@ -265,14 +288,10 @@ def _moment(painter: QPainter, view: DayView) -> None:
     painter.setPen(QPen(colour(look.hand), 1.5 * look.stroke))
     painter.drawLine(QPointF(x, day.plot.top() - 4), QPointF(x, day.soc.bottom()))
     painter.fillRect(QRectF(x - 4, day.plot.top() - 8, 8, 8), colour(look.hand))
-    results = view.store.preview or view.store.results
-    if results is None:
+    values = _values(view)
+    if said or not values:
         return
-    flows, index = results.flows, results.flows.at(hour)
-    parts = [
-        (name, float(getattr(flows, field)[index])) for field, _, name in _layers(view, (*ABOVE, *BELOW))
-    ]
-    words = [clock(hour), *(f"{name} {plain(value, 2)} kW" for name, value in parts if value >= 0.005)]
+    words = [clock(hour), *(f"{name} {plain(kw, 2)} kW" for name, kw in values.items() if kw >= 0.005)]
     painter.setFont(font("label"))
     metrics = QFontMetricsF(painter.font())
     width = max(metrics.horizontalAdvance(line) for line in words) + 10
