@@ -73,7 +73,12 @@ class Staff(QWidget):
         ]  # fmt: skip
 
     def row_rect(self, index: int) -> QRectF:
-        return QRectF(0, TOP + index * ROW, self.width(), ROW)
+        return QRectF(0, TOP + index * self.row_px, self.width(), self.row_px)
+
+    @property
+    def row_px(self) -> float:
+        """The height of a row: it grows with the words as far as there is room."""
+        return max(ROW, min(ROW * text_scale(), (self.height() - TOP) / len(STATIONS)))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for index, row in enumerate(STATIONS):
@@ -112,11 +117,11 @@ class Staff(QWidget):
             )
         for index in range(len(STATIONS)):
             self._paint_row(painter, index)
-        rest = QRectF(0, TOP + len(STATIONS) * ROW, wide(), self.height())
+        rest = QRectF(0, TOP + len(STATIONS) * self.row_px, wide(), self.height())
         self._graduation(
             painter,
             rest.top(),
-            int((self.height() - rest.top()) / ROW * 5) + 5,
+            int((self.height() - rest.top()) / self.row_px * 5) + 5,
             colour(look.rest),
             colour(look.rest),
         )
@@ -124,7 +129,7 @@ class Staff(QWidget):
 
     def _graduation(self, painter: QPainter, top: float, count: int, one: object, other: object) -> None:
         look = current()
-        height = ROW / 5
+        height = self.row_px / 5
         for step in range(count):
             width = BLOCKS[step % 5]
             ink = one if (step % 10) < 5 else other
@@ -154,9 +159,10 @@ class Staff(QWidget):
             painter.fillRect(along, colour(look.soft))
         if row.id in self.worst:
             status, count = self.worst[row.id]
-            mark(painter, look, status, QRectF(box.right() - 44, key_y - 11, 14, 13))
-            if count > 1 and status != "passed":
-                painter.setPen(colour(look.ink))
-                painter.drawText(QPointF(box.right() - 26, key_y), str(count))
+            shown = str(count) if count > 1 and status != "passed" else ""
+            room = max(20.0, QFontMetricsF(painter.font()).horizontalAdvance(shown) + 4)
+            mark(painter, look, status, QRectF(box.right() - 24 - room, key_y - 11, 14, 13))
+            painter.setPen(colour(look.ink))
+            painter.drawText(QPointF(box.right() - 6 - room, key_y), shown)
         if self.hasFocus() and index == self._focused:
             focus_frame(painter, look, box.adjusted(2, 2, -6, -2))

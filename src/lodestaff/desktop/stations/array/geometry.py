@@ -94,18 +94,19 @@ class Roof:
         return next((slot for slot in self.slots if slot.band.contains(point)), None)
 
 
-def lay_roof(job: Job, width: float, height: float) -> Roof:
-    """Lay faces out at one scale in the upper part, the ladder below."""
+def lay_roof(job: Job, width: float, height: float, k: float = 1.0) -> Roof:
+    """Lay faces out at one scale in the upper part, the ladder below; `k` is how large words are."""
+    head, foot, slot_left = HEAD * k, FOOT * k, min(SLOT_LEFT * k, width * 0.36)
     slots_needed = sum(len(job.sheet_of(unit).trackers) for unit in job.units)
     bars = max(1, len(job.strings))
-    ladder_height = min(height * 0.56, 64.0 + slots_needed * 42 + bars * 24)
-    roof_height = height - ladder_height - HEAD - FOOT - 8
+    ladder_height = min(height * 0.56, (64.0 + slots_needed * 42 + bars * 24) * k)
+    roof_height = height - ladder_height - head - foot - 8
     across = sum(face.width_m for face in job.faces) or 1.0
     tallest = max((face.height_m for face in job.faces), default=1.0)
     scale = min((width - GAP * max(0, len(job.faces) - 1) - 4) / across, roof_height / tallest)
     faces, modules, x = [], [], 2.0
     for face in job.faces:
-        rect = QRectF(x, HEAD, face.width_m * scale, face.height_m * scale)
+        rect = QRectF(x, head, face.width_m * scale, face.height_m * scale)
         sheet = job.sheets.modules[face.module]
         w, h = (sheet.width_m, sheet.length_m) if face.portrait else (sheet.length_m, sheet.width_m)
 
@@ -127,12 +128,12 @@ def lay_roof(job: Job, width: float, height: float) -> Roof:
             for module in face.modules
         ]
         x = rect.right() + GAP
-    top = HEAD + tallest * scale + FOOT + 26
+    top = head + tallest * scale + foot + 26 * k
     return _ladder(
         job,
         tuple(faces),
         tuple(modules),
-        QRectF(SLOT_LEFT, top, width - SLOT_LEFT - SLOT_RIGHT, height - top - 22),
+        QRectF(slot_left, top, width - slot_left - SLOT_RIGHT * k, height - top - 22 * k),
     )
 
 

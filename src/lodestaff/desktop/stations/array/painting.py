@@ -9,7 +9,6 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QPainter, QPen, QPolygonF
 
 from lodestaff.desktop.stations.array.geometry import (
-    SLOT_LEFT,
     Bar,
     Key,
     Roof,
@@ -18,7 +17,7 @@ from lodestaff.desktop.stations.array.geometry import (
     string_word,
 )
 from lodestaff.desktop.store import Store
-from lodestaff.desktop.theme import current, font
+from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
 from lodestaff.job import Job
 from lodestaff.quantities import text_of
@@ -99,6 +98,7 @@ def _face(painter: QPainter, job: Job, rect: QRectF, words: str) -> None:
     painter.drawRect(rect)
     painter.setFont(font("label"))
     painter.setPen(colour(look.ink))
+    words = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(rect.width()))
     painter.drawText(QPointF(rect.left(), rect.top() - 5), words)
 
 
@@ -109,7 +109,8 @@ def _obstacle(painter: QPainter, name: str, rect: QRectF) -> None:
     painter.drawRect(rect)
     painter.setFont(font("small"))
     width = painter.fontMetrics().horizontalAdvance(name) + 4
-    label = QRectF(rect.center().x() - width / 2, rect.center().y() - 7, width, 14)
+    high = painter.fontMetrics().height()
+    label = QRectF(rect.center().x() - width / 2, rect.center().y() - high / 2, width, high)
     painter.fillRect(label, colour(look.panel, 225))
     painter.setPen(colour(look.ink))
     painter.drawText(label, Qt.AlignmentFlag.AlignCenter, name)
@@ -119,7 +120,8 @@ def _tag(painter: QPainter, rect: QRectF, words: str) -> None:
     look = current()
     painter.setFont(font("strong"))
     width = painter.fontMetrics().horizontalAdvance(words) + 8
-    box = QRectF(rect.center().x() - width / 2, rect.center().y() - 9, width, 18)
+    high = painter.fontMetrics().height() + 2
+    box = QRectF(rect.center().x() - width / 2, rect.center().y() - high / 2, width, high)
     painter.fillRect(box, colour(look.panel, 235))
     painter.setPen(colour(look.ink))
     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
@@ -129,7 +131,9 @@ def _ladder(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> None:
     look = current()
     painter.setFont(font("strong"))
     painter.setPen(colour(look.ink))
+    k = max(1.0, text_scale())
     painter.drawText(QPointF(2, roof.ladder.top() - 14), "Ladder of volts")
+    after = 2 + painter.fontMetrics().horizontalAdvance("Ladder of volts  ")
     painter.setFont(font("label"))
     painter.setPen(colour(look.soft))
     low = job.site.record_low_c
@@ -139,20 +143,21 @@ def _ladder(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> None:
         f"slot: what {taker} takes; bar: {hot}hottest to coldest; triangle: open circuit at the "
         f"record low, {record}"
     )
-    if painter.fontMetrics().horizontalAdvance(words) > view.width() - roof.ladder.left():
+    left = max(after, roof.ladder.left())
+    if painter.fontMetrics().horizontalAdvance(words) > view.width() - left:
         words = f"triangle: {hot}open circuit at the low, {record}"  # never cut: the low is what counts
-    painter.drawText(QPointF(roof.ladder.left(), roof.ladder.top() - 14), words)
+    painter.drawText(QPointF(left, roof.ladder.top() - 14), words)
     for volts in range(
         0, int(roof.most_v) + 1, 100 if roof.most_v > 400 else 50 if roof.most_v > 120 else 10
     ):
         x = roof.x(volts)
         painter.setPen(QPen(colour(look.line), 1))
         painter.drawLine(QPointF(x, roof.ladder.top()), QPointF(x, roof.ladder.bottom()))
-        if abs(x - roof.x(roof.max_dc_v)) < 60:
+        if abs(x - roof.x(roof.max_dc_v)) < 60 * k:
             continue
         painter.setPen(colour(look.soft))
         painter.drawText(
-            QRectF(x - 24, roof.ladder.bottom() + 2, 48, 14),
+            QRectF(x - 24 * k, roof.ladder.bottom() + 2, 48 * k, 14 * k),
             Qt.AlignmentFlag.AlignCenter,
             f"{volts} V" if volts == 0 else str(volts),
         )
@@ -165,7 +170,7 @@ def _ladder(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> None:
     painter.drawLine(QPointF(x, roof.ladder.top() - 4), QPointF(x, roof.ladder.bottom()))
     painter.setFont(font("label"))
     painter.drawText(
-        QRectF(x - 60, roof.ladder.bottom() + 2, 140, 14),
+        QRectF(min(x - 60 * k, view.width() - 140 * k), roof.ladder.bottom() + 2, 140 * k, 14 * k),
         Qt.AlignmentFlag.AlignCenter,
         f"most {plain(roof.max_dc_v)} V",
     )
@@ -182,15 +187,17 @@ def _slot(painter: QPainter, view: RoofView, slot: Slot, job: Job) -> None:
     painter.drawLine(QPointF(slot.start_x, slot.window.top()), QPointF(slot.start_x, slot.window.bottom()))
     painter.setFont(font("strong"))
     painter.setPen(colour(look.ink))
+    k, room = max(1.0, text_scale()), int(view.roof.ladder.left() - 8) if view.roof is not None else 100
+    cut = Qt.TextElideMode.ElideRight
     painter.drawText(
-        QPointF(2, slot.window.top() + 13),
-        painter.fontMetrics().elidedText(slot.name, Qt.TextElideMode.ElideRight, int(SLOT_LEFT - 8)),
+        QPointF(2, slot.window.top() + 13 * k), painter.fontMetrics().elidedText(slot.name, cut, room)
     )
     painter.setFont(font("label"))
     painter.setPen(colour(look.soft))
     for index, line in enumerate(slot.lines):
-        if slot.window.height() >= 30 + 14 * index:
-            painter.drawText(QPointF(2, slot.window.top() + 28 + 14 * index), line)
+        if slot.window.height() >= (30 + 14 * index) * k:
+            at = QPointF(2, slot.window.top() + (28 + 14 * index) * k)
+            painter.drawText(at, painter.fontMetrics().elidedText(line, cut, room))
     for bar in slot.bars:
         _bar(painter, view, bar, job)
 

@@ -10,6 +10,7 @@ from lodestaff.desktop.stations.array.geometry import Bar, Key, ModuleBox, Roof,
 from lodestaff.desktop.stations.array.painting import paint_roof
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
+from lodestaff.desktop.theme import text_scale
 from lodestaff.job import Change
 
 DRAG_AFTER_PX = 4
@@ -41,7 +42,7 @@ class RoofView(Surface):
         job = self.store.job
         if job is None:
             return
-        self.roof = lay_roof(job, self.width(), self.height())
+        self.roof = lay_roof(job, self.width(), self.height(), max(1.0, text_scale()))
         there = {(box.face, box.id) for box in self.roof.modules}
         self.selected = tuple(key for key in self.selected if key in there)
         if not self.selected and self.roof.modules:
