@@ -209,7 +209,7 @@ def test_damaged_settings_mean_the_defaults(text):
     settings_path().parent.mkdir(parents=True)
     settings_path().write_text(text)
     loaded = load_settings()
-    assert loaded.text_scale == 1.0
+    assert loaded.text_scale == 0.0  # none chosen: the system's own
     assert loaded.recent == ()
 
 

@@ -37,6 +37,7 @@ if TYPE_CHECKING:
     from lodestaff.desktop.store import Store
 
 EXPLAINED = 3  # starts of the program in which a station shows its hint
+USUAL_DPI = 96  # at which the system's own words aren't enlarged
 MOST_LISTED = 30  # steps in the menu of those that can be taken back
 FIRST_STATION = "loads"
 
@@ -59,7 +60,7 @@ class Window(QMainWindow):
         super().__init__()
         self.settings_at_start = load_settings()
         set_look(self.settings_at_start.look or look_of(QGuiApplication.styleHints().colorScheme()))
-        set_text_scale(self.settings_at_start.text_scale)
+        set_text_scale(self.settings_at_start.text_scale or self.logicalDpiY() / USUAL_DPI)
         self.stations: dict[str, StationView] = {}
         self.station = ""
         self.filled = False
