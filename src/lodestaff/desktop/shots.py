@@ -250,6 +250,8 @@ def _drag(app: QApplication, window: Window, circuit: str, role: str) -> None:
     while window.store.preview is None and time.monotonic() < until:
         app.processEvents()
         time.sleep(0.005)
+    for _ in range(10):  # the findings of the try-out come into view
+        app.processEvents()
 
 
 def _drop(app: QApplication, window: Window) -> None:

@@ -14,6 +14,7 @@ from lodestaff.desktop.shell.side_page import SidePage
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Column, Table, number, words
 from lodestaff.quantities import text_of
+from lodestaff.quantities.errors import shortened
 from lodestaff.reckoning.findings import station_of
 from lodestaff.reckoning.gathered import Cause, gathered
 
@@ -33,6 +34,9 @@ def margin(cause: Cause) -> str:
     return "" if worst.margin is None or math.isnan(worst.margin) else text_of(worst.margin, worst.unit)
 
 
+MOST_SIGNS = 180  # of a finding in its row; the rest is in the tip and in its working
+
+
 def to_do(cause: Cause) -> str:
     """The remedies of a cause, else what is advised."""
     return "; ".join(remedy.name for remedy in cause.remedies) or cause.worst.advice
@@ -42,7 +46,9 @@ COLUMNS: tuple[Column[Cause], ...] = (
     words("Verdict", lambda cause: cause.status, order=lambda cause: STATUSES.index(cause.status)),
     words("Station", station_name),
     words("Check", lambda cause: cause.codes),
-    words("Finding", lambda cause: cause.text, tip=lambda cause: cause.text, wide=True),
+    words(
+        "Finding", lambda cause: shortened(cause.text, MOST_SIGNS), tip=lambda cause: cause.text, wide=True
+    ),
     number("Answers", lambda cause: cause.count, decimals=0),
     words("Margin", margin, figures=True),
     words("To do", to_do, wide=True, tip=to_do),

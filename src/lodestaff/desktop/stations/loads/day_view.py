@@ -353,7 +353,9 @@ class DayView(Surface):
                 f"bill {grouped(new.figures.bill)} {currency} a year; now {grouped(old.figures.bill)}"
             )
         return words + [
-            line for line in changes(old, new) if line.startswith(("lasts", "night", "the promise"))
+            line
+            for line in changes(old, new)
+            if line.startswith(("lasts", "night", "the reserve", "the promise"))
         ]
 
 

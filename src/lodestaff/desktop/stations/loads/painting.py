@@ -279,7 +279,7 @@ def changes(old: Results, new: Results) -> list[str]:
         )
     if new.promise_cost is not None:
         now = "" if old.promise_cost is None else f"; now {grouped(old.promise_cost)}"
-        lines.append(f"the promise costs {grouped(new.promise_cost)} {new.job.tariff.currency} a year{now}")
+        lines.append(f"the reserve costs {grouped(new.promise_cost)} {new.job.tariff.currency} a year{now}")
     elif old.promise_cost is not None:
         lines.append("the promise can't be kept with this battery")
     return lines
