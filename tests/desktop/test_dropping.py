@@ -136,3 +136,16 @@ def test_what_is_being_typed_when_the_window_closes_is_asked_about(window, qtbot
     assert window.isVisible()
     assert window.store.changed
     assert any("not saved" in words or "unsaved" in words.lower() for words in window.notices.words())
+
+
+def test_how_drawing_and_table_share_the_room_is_kept(window, qtbot):
+    window.go("limits")
+    limits = window.stations["limits"]
+    limits.table_button.setChecked(True)
+    limits.split.setSizes([200, 300])
+    sizes = limits.split.sizes()
+    limits.table_button.setChecked(False)
+    limits.table_button.setChecked(True)
+    assert limits.split.sizes() == sizes
+    window.close()
+    assert load_settings().splits["limits"] == sizes

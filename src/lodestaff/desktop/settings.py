@@ -24,6 +24,7 @@ class Settings:
     states: dict[str, str] = field(default_factory=dict)  # of recent jobs, when they were saved
     visits: dict[str, int] = field(default_factory=dict)
     window: str = ""  # geometry, as Qt writes it, in base 64
+    splits: dict[str, list[int]] = field(default_factory=dict)  # of drawing and table, by station
 
     def with_recent(self, path: Path) -> "Settings":
         name = str(path.resolve())
@@ -66,6 +67,7 @@ def load_settings() -> Settings:
             states={str(name): str(words) for name, words in dict(made.states).items()},
             visits={str(name): int(count) for name, count in dict(made.visits).items()},
             window=str(made.window),
+            splits={str(name): [int(size) for size in sizes] for name, sizes in dict(made.splits).items()},
         )
     except (TypeError, ValueError):
         return Settings()

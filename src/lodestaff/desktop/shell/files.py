@@ -7,7 +7,7 @@ from datetime import date
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QUrl
+from PySide6.QtCore import QByteArray, QUrl
 from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QFileDialog, QWidget
 
@@ -38,6 +38,12 @@ class Files:
         """Set and keep settings."""
         self.settings = replace(self.settings, **changes)  # type: ignore[arg-type]
         save_settings(self.settings)
+
+    def keep_view(self, geometry: QByteArray, splits: dict[str, list[int]]) -> None:
+        """Keep where the window stood, and how drawings and tables shared the room."""
+        seen = {name: sizes for name, sizes in splits.items() if sizes}
+        where = bytes(geometry.toBase64().data()).decode()
+        self.change_settings(window=where, splits={**self.settings.splits, **seen})
 
     def _title(self) -> str:
         return self.store.job.title if self.store.job else ""

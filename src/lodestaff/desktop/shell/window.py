@@ -232,7 +232,8 @@ class Window(QMainWindow):
             event.ignore()
             self.files.ask_before_closing()
             return
-        self.files.change_settings(window=bytes(self.saveGeometry().toBase64().data()).decode())
+        splits = {name: station.split_now() for name, station in self.stations.items()}
+        self.files.keep_view(self.saveGeometry(), splits)
         for station in self.stations.values():
             station.close_station()
         self.side.close()
@@ -258,6 +259,7 @@ class Window(QMainWindow):
             self.pages.addWidget(self.stations[name])
             self.stations[name].reckoning_changed.connect(self._refresh)
             self.stations[name].action_wanted.connect(lambda action: self.actions_by_id[action].trigger())
+            self.stations[name].kept_split = self.files.settings.splits.get(name, [])
             self._explain(name)
         self.station = name
         self.store.in_view, self.store.with_promise = name, name == "loads"

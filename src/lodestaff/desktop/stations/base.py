@@ -31,6 +31,7 @@ class StationView(QWidget):
         self.buttons = FlowLayout()
         self.head = QHBoxLayout()
         self.head.setSpacing(6)
+        self.kept_split: list[int] = []  # how drawing and table shared the room
         self.explains = True  # whether the hint is shown: on the first visits, later by F1
         self.words = QLabel(self.hint)
         self.words.setObjectName("soft")
@@ -94,10 +95,16 @@ class StationView(QWidget):
         """The window closes: end what the station runs."""
 
     def _show_table(self, shown: bool) -> None:
+        if not shown and self.table.isVisible():
+            self.kept_split = self.split.sizes()
         self.table.setVisible(shown)
         if shown:
             height = self.split.height()
-            self.split.setSizes([height * 55 // 100, height * 45 // 100])
+            self.split.setSizes(self.kept_split or [height * 55 // 100, height * 45 // 100])
             self.table.setFocus()
         else:
             self.drawing.setFocus()
+
+    def split_now(self) -> list[int]:
+        """How drawing and table share the room, as it was last seen with both; empty where it never was."""
+        return self.split.sizes() if self.table.isVisible() else self.kept_split
