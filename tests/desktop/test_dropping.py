@@ -78,6 +78,10 @@ def test_photos_go_to_the_part_that_is_chosen(window):
     window.go("loads")
     drop(window, Path("a.png"))
     assert any("choose it at Site" in words for words in window.notices.words())
+    window.go("site")
+    window.notices.settle("dropped")
+    drop(window, Path("a.png"))  # a value of the supply is chosen, which takes none
+    assert any("choose it at Site" in words for words in window.notices.words())
 
 
 def test_without_a_job_its_files_wait(empty, tmp_path):

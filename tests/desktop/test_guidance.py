@@ -267,3 +267,13 @@ def test_the_staff_says_how_far_a_station_is_read(window):
     assert 0 < share < 1
     assert item.value.endswith(f"{round(100 * share)} % read")
     assert window.staff.read["commission"] == 0.0
+
+
+def test_the_finder_names_what_stands_there_and_nothing_else(window, settled):
+    def words(sample):
+        window.files.open_sample(sample)
+        settled(window)
+        return {entry.words for entry in all_entries(window, window.guidance.show_finding)}
+
+    assert not {"Export limit", "Import limit", "Charge window", "Reserve"} & words("skerry-light-cottage")
+    assert not any(text.startswith("String ") for text in words("gannet-point-lodge"))

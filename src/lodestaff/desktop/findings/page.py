@@ -99,6 +99,11 @@ class FindingsPage(SidePage):
         self.refresh()
         self.table.setFocus()
 
+    def follow(self) -> None:
+        """There are other findings: they are gathered where the page is in view, else when it is opened."""
+        if self.isVisible():
+            self.refresh()
+
     def refresh(self) -> None:
         """The findings that were asked for."""
         found = [finding for finding in self._all() if self._asked_for(finding)]

@@ -11,6 +11,7 @@ from lodestaff.desktop.shell.frame import Frame
 from lodestaff.quantities.errors import JobError
 
 PHOTOS = (".png", ".jpg", ".jpeg", ".webp")
+CHOOSE = "Photos go to a part that was found: choose it at Site, then drop them again."
 LOGS = (".csv", ".txt", ".xml", ".xlsx", ".gz")
 
 
@@ -102,8 +103,10 @@ class Dropping(QObject):
     def _photos(self, photos: list[Path]) -> None:
         frame = self.frame
         if frame.store.job is None or frame.station != "site":
-            words = "Photos go to a part that was found: choose it at Site, then drop them again."
-            frame.notices.show_notice("dropped", words)
+            frame.notices.show_notice("dropped", CHOOSE)
             return
-        station = frame.stations["site"]
-        station.attach_photos(photos)  # type: ignore[attr-defined]
+        site = frame.stations["site"]
+        if not site.takes_photos():  # type: ignore[attr-defined]
+            frame.notices.show_notice("dropped", CHOOSE)
+        else:
+            site.attach_photos(photos)  # type: ignore[attr-defined]

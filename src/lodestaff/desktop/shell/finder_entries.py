@@ -11,6 +11,8 @@ from lodestaff.desktop.shell.frame import Frame
 from lodestaff.desktop.shell.menus import unlettered
 from lodestaff.job import Job
 
+SETTINGS = ("Shed level", "Charge limit", "Discharge limit")
+SETTINGS_OF_A_GRID = ("Reserve", "Export limit", "Import limit", "Charge window")
 Shows = Callable[[Finding], object]
 
 
@@ -47,6 +49,8 @@ def _findings(window: Frame, shows: Shows) -> Iterator[Entry]:
 
 def _things(window: Frame, job: Job) -> Iterator[Entry]:
     """Circuits at Loads, parts and cables at Wire, settings at Limits."""
+    from lodestaff.desktop.stations.array.geometry import string_word
+
     for circuit in job.circuits:
         yield Entry(circuit.name, f"circuit, {circuit.role}", partial(window.go, "loads"), "load")
     for unit in job.units:
@@ -54,15 +58,10 @@ def _things(window: Frame, job: Job) -> Iterator[Entry]:
     for part in window.store.reckoner.wiring(job).topology.parts.values():
         yield Entry(part.name, "part", partial(window.go, "wire"), f"{part.kind} cable wiring")
     for string in job.strings:
-        yield Entry(f"String {string.name}", "string", partial(window.go, "array"), "modules roof")
-    for setting in (
-        "Reserve",
-        "Export limit",
-        "Import limit",
-        "Charge limit",
-        "Discharge limit",
-        "Charge window",
-    ):
+        yield Entry(
+            f"{string_word(job, string)} {string.name}", "string", partial(window.go, "array"), "modules roof"
+        )
+    for setting in (*SETTINGS, *(SETTINGS_OF_A_GRID if job.mains.grid else ())):
         yield Entry(setting, "setting", partial(window.go, "limits"), "battery night")
 
 

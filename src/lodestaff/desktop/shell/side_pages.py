@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from lodestaff.desktop.meter.page import MeterPage
     from lodestaff.desktop.parts.page import PartsPage
     from lodestaff.desktop.shell.comparison import Comparison
+    from lodestaff.desktop.shell.side_page import SidePage
     from lodestaff.job import Change
     from lodestaff.reckoning.compare import Row
     from lodestaff.shelf import Entry
@@ -48,17 +49,25 @@ class SidePages(QObject):
         store.compared.connect(self._compared)
         store.job_changed.connect(self._follow)
 
+    def _add(self, page: SidePage | NewJobPage | PartsPage) -> None:
+        """A page that was made: its way back leads to the station."""
+        page.closed.connect(self.closed)
+        self.pages.addWidget(page)
+
+    def _bring(self, page: SidePage | NewJobPage) -> None:
+        """A page into view, with the room of the figures."""
+        self.pages.setCurrentWidget(page)
+        self.wide.emit()
+
     def open_new(self) -> None:
         """A new job; needs none that is open."""
         if self.new is None:
             from lodestaff.desktop.begin.page import NewJobPage
 
             self.new = NewJobPage(self.store)
-            self.new.closed.connect(self.closed)
+            self._add(self.new)
             self.new.begun.connect(self.begun)
-            self.pages.addWidget(self.new)
-        self.pages.setCurrentWidget(self.new)
-        self.wide.emit()
+        self._bring(self.new)
         self.new.open()
 
     def open_backups(self) -> None:
@@ -69,10 +78,8 @@ class SidePages(QObject):
             from lodestaff.desktop.backups.page import BackupsPage
 
             self.backups = BackupsPage(self.store)
-            self.backups.closed.connect(self.closed)
-            self.pages.addWidget(self.backups)
-        self.pages.setCurrentWidget(self.backups)
-        self.wide.emit()
+            self._add(self.backups)
+        self._bring(self.backups)
         self.backups.open()
 
     def open_meter(self) -> None:
@@ -83,10 +90,8 @@ class SidePages(QObject):
             from lodestaff.desktop.meter.page import MeterPage
 
             self.meter = MeterPage(self.store)
-            self.meter.closed.connect(self.closed)
-            self.pages.addWidget(self.meter)
-        self.pages.setCurrentWidget(self.meter)
-        self.wide.emit()
+            self._add(self.meter)
+        self._bring(self.meter)
         self.meter.open()
 
     def open_findings(self) -> None:
@@ -97,12 +102,10 @@ class SidePages(QObject):
             from lodestaff.desktop.findings.page import FindingsPage
 
             self.findings = FindingsPage(self.store)
-            self.findings.closed.connect(self.closed)
+            self._add(self.findings)
             self.findings.chosen.connect(self.finding_chosen)
-            self.store.results_changed.connect(self.findings.refresh)
-            self.pages.addWidget(self.findings)
-        self.pages.setCurrentWidget(self.findings)
-        self.wide.emit()
+            self.store.results_changed.connect(self.findings.follow)
+        self._bring(self.findings)
         self.findings.open()
 
     def open_help(self, key: str = "start", words: str = "") -> None:
@@ -111,10 +114,8 @@ class SidePages(QObject):
             from lodestaff.desktop.help.page import HelpPage
 
             self.help = HelpPage(lambda: self.store.results.findings if self.store.results else ())
-            self.help.closed.connect(self.closed)
-            self.pages.addWidget(self.help)
-        self.pages.setCurrentWidget(self.help)
-        self.wide.emit()
+            self._add(self.help)
+        self._bring(self.help)
         if words:
             self.help.show_words(words)
         else:
@@ -128,10 +129,9 @@ class SidePages(QObject):
             from lodestaff.desktop.parts.page import PartsPage
 
             self.parts = PartsPage(self.store)
-            self.parts.closed.connect(self.closed)
+            self._add(self.parts)
             self.parts.try_wanted.connect(self._try)
             self.parts.complained.connect(lambda words: self.notices.show_notice("shelf", words))
-            self.pages.addWidget(self.parts)
         self.pages.setCurrentWidget(self.parts)
         self.parts.open()
 

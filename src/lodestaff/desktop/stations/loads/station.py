@@ -66,28 +66,22 @@ class LoadsStation(StationView):
             self.buttons.addWidget(button)
 
     def _propose(self) -> None:
-        """Reckon the best split off the window's thread."""
-        job, reckoner = self.store.job, self.store.reckoner
-        if job is not None:
-            self.say("The best split is being reckoned…")
-            self.store.worker.ask(
-                "split",
-                lambda: _split(reckoner, job),
-                partial(self._answered, self._propose),
-                self._not_reckoned,
-            )
+        """Reckon the best split."""
+        self._ask("The best split is being reckoned…", _split, self._propose)
 
     def _deal(self) -> None:
         """Deal the circuits out over the legs."""
+        self._ask("The legs are being dealt…", _dealt, self._deal)
+
+    def _ask(
+        self, words: str, make: "Callable[[Reckoner, Job], Answer]", again: Callable[[], object]
+    ) -> None:
+        """Reckon off the window's thread; `again` does it anew when the job has changed."""
         job, reckoner = self.store.job, self.store.reckoner
         if job is not None:
-            self.say("The legs are being dealt…")
-            self.store.worker.ask(
-                "split",
-                lambda: _dealt(reckoner, job),
-                partial(self._answered, self._deal),
-                self._not_reckoned,
-            )
+            self.say(words)
+            done = partial(self._answered, again)
+            self.store.worker.ask("split", lambda: make(reckoner, job), done, self._not_reckoned)
 
     def _not_reckoned(self, error: Exception) -> None:
         self.say(f"Not reckoned. {error}")

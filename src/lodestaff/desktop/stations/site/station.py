@@ -175,6 +175,10 @@ class SiteStation(StationView):
         )
         self.attach_photos([Path(name) for name in names])
 
+    def takes_photos(self) -> bool:
+        """Whether the value that is chosen belongs to a part that was found."""
+        return record_path(self.wall.chosen.path).startswith("site/found")
+
     def attach_photos(self, paths: list[Path]) -> bool:
         """Lay photos beside the job and name them at the chosen device; a file that is no picture is said."""
         record = record_path(self.wall.chosen.path)
