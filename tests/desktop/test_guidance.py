@@ -19,7 +19,7 @@ from lodestaff.desktop.shell.finder import matching
 from lodestaff.desktop.shell.finder_entries import all_entries
 from lodestaff.desktop.shell.menus import lettered, unlettered
 from lodestaff.desktop.shell.window import EXPLAINED
-from lodestaff.desktop.theme import text_scale
+from lodestaff.desktop.theme import set_text_scale, text_scale
 from lodestaff.job import Change
 
 ROOT = Path(__file__).parents[2]
@@ -212,15 +212,20 @@ def test_the_tour_leaves_unsaved_work_alone(window):
     assert window.store.job.title == "Mine"
 
 
-def test_a_customer_is_shown_figures_without_findings(window):
+@pytest.mark.parametrize("scale", [1.0, 1.8])
+def test_a_customer_is_shown_figures_without_findings(window, scale):
     window.go("loads")
+    set_text_scale(scale)
+    hint = window.stations["loads"].words.isVisible()
     before = text_scale()
     window.guidance.present()
     assert window.reckoning.cards == []
-    assert text_scale() > before
+    assert text_scale() > before  # and comes back, also where the largest words cut it short
     window.guidance.present()
     assert text_scale() == pytest.approx(before)
+    assert window.stations["loads"].words.isVisible() == hint
     assert window.reckoning.cards
+    set_text_scale(1.0)
 
 
 def test_a_figure_is_copied_with_its_working(window):

@@ -25,7 +25,7 @@ class Guidance(QObject):
         self.tour = Tour()
         self.tour.stopped_at.connect(self._stop_at)
         self.tour.ended.connect(self._end_tour)
-        self.presenting = False
+        self.presenting, self.scale_before = False, 1.0
 
     def find(self) -> None:
         """Open the finder."""
@@ -120,16 +120,23 @@ class Guidance(QObject):
         if shown and job is not None:
             largest = max(shown, key=lambda surface: surface.width() * surface.height())
             QApplication.clipboard().setMimeData(picture_of(largest, job.title))
-            words = f"{largest.accessibleName()}: on the clipboard, as SVG and as pixels."
+            words = f"{largest.accessibleName()}: on the clipboard, as SVG, as pixels, as a table."
             self.window.notices.show_notice("copied", words)
 
     def present(self) -> None:
         """Big words, figures without the findings and their codes; the same again ends it."""
         window = self.window
         self.presenting = not self.presenting
-        set_text_scale(text_scale() * PRESENTED if self.presenting else text_scale() / PRESENTED)
+        if self.presenting:
+            self.scale_before = text_scale()
+            set_text_scale(self.scale_before * PRESENTED)
+        else:
+            set_text_scale(self.scale_before)
         window.reckoning.show_findings_too(not self.presenting)
         window.state_line.setVisible(not self.presenting)
         for station in window.stations.values():
-            station.words.setVisible(not self.presenting)
+            if self.presenting:
+                station.words.hide()
+            else:
+                station.explain(station.words.text())
         window.restyle()
