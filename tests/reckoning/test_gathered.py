@@ -5,8 +5,12 @@ from dataclasses import replace
 import pytest
 
 from lodestaff.checks.finding import Finding, Remedy, Verdict
-from lodestaff.job import Change
+from lodestaff.job import Change, edit, load_job
+from lodestaff.job.attachments import read_attachment
+from lodestaff.reckoning import Reckoner
+from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.gathered import gathered
+from lodestaff.samples import sample_path
 
 
 def finding(text, rule="WIRE-AMP", **more):
@@ -52,3 +56,17 @@ def test_one_remedy_for_all_where_each_has_one():
 def test_remedies_that_undo_each_other_are_not_offered_together():
     (cause,) = gathered([finding("low", remedies=cure("limits/reserve_soc", share)) for share in (0.3, 0.5)])
     assert cause.remedies == ()
+
+
+@pytest.mark.parametrize("name", ["harrow-mill-flats", "ocotillo-wash-centre"])
+def test_the_one_remedy_cures_all_answers_of_its_cause(name):
+    """Each of several remedies is worked out on the job as it stands: taken together they still cure."""
+    path = sample_path(name)
+    reckoner, job = Reckoner(lambda digest: read_attachment(path, digest)), load_job(path)
+    several = [cause for cause in gathered(findings(reckoner, job, deep=True)) if cause.count > 1]
+    causes = [cause for cause in several if cause.remedies and cause.status in ("blocks", "warns")]
+    assert causes
+    for cause in causes:
+        after = findings(reckoner, edit(job, *cause.remedies[0].changes), deep=True)
+        now = {found.key: found.status for found in after}
+        assert [found.key for found in cause.findings if now.get(found.key) == cause.status] == []

@@ -80,3 +80,4 @@ STATIONS: tuple[StationRow, ...] = (
     StationRow("commission", "Commission", "9", "test readings steps procedure link simulate"),
     StationRow("handover", "Handover", "0", "print pack serial pages customer pdf register"),
 )
+STATION_NAMES = {row.id: row.name for row in STATIONS}

@@ -7,7 +7,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHeaderView, QLabel, QLineEdit, QPushButton
 
 from lodestaff.checks import Finding
-from lodestaff.desktop.actions import STATIONS
+from lodestaff.desktop.actions import STATION_NAMES, STATIONS
 from lodestaff.desktop.flow import FlowLayout
 from lodestaff.desktop.printing import preview
 from lodestaff.desktop.shell.side_page import SidePage
@@ -15,17 +15,16 @@ from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Column, Table, number, words
 from lodestaff.quantities import text_of
 from lodestaff.quantities.errors import shortened
+from lodestaff.reckoning.figure_rows import STATUSES
 from lodestaff.reckoning.findings import station_of
 from lodestaff.reckoning.gathered import Cause, gathered
 
-STATUSES = ("blocks", "warns", "open", "notes", "passed")
-NAMES = {row.id: row.name for row in STATIONS}
 ALL = "all but passed"
 
 
 def station_name(cause: Cause) -> str:
     """The station at which a cause stands."""
-    return NAMES.get(station_of(cause.worst.code), "")
+    return STATION_NAMES.get(station_of(cause.worst.code), "")
 
 
 def margin(cause: Cause) -> str:
@@ -129,14 +128,16 @@ class FindingsPage(SidePage):
         preview(self, f"Findings, {self.store.job.title if self.store.job else ''}", self.html())
 
     def html(self) -> str:
-        """The lines in view, in their order, as a table."""
+        """The lines in view, in their order, as a table, each finding in full."""
         order = self.table.ordered
         lines = [
             self.table.rows[order.mapToSource(order.index(row, 0)).row()] for row in range(order.rowCount())
         ]
         head = "".join(f"<th align='left'>{column.heading}</th>" for column in COLUMNS)
         rows = "".join(
-            "<tr>" + "".join(f"<td>{escape(column.text(line))}</td>" for column in COLUMNS) + "</tr>"
+            "<tr>"
+            + "".join(f"<td>{escape(column.tip(line) or column.text(line))}</td>" for column in COLUMNS)
+            + "</tr>"
             for line in lines
         )
         title = escape(self.store.job.title) if self.store.job else ""

@@ -7,11 +7,10 @@ from lodestaff.checks import Finding
 from lodestaff.checks.table import CHECKS, checks_named
 from lodestaff.commissioning.rules import ASKED_WORDS
 from lodestaff.commissioning.step import Step
-from lodestaff.desktop.actions import STATIONS
+from lodestaff.desktop.actions import STATION_NAMES
 from lodestaff.quantities import Figure
 
 SIGNS = "blocks: cure it first; warns; notes; open: it rests on what nobody knows yet; passed"
-NAMES = {row.id: row.name for row in STATIONS}
 
 
 def codes() -> tuple[str, ...]:
@@ -23,7 +22,10 @@ def check_entry(code: str, findings: Sequence[Finding] = ()) -> str:
     """What a check asks, what it rests on, how it is reckoned in this job. Raises JobError for no check."""
     checks = checks_named(code)
     packs = [name for name in pack_names() if any(check.applies(load_pack(name)) for check in checks)]
-    parts = [f"# {checks[0].code}", f"At {NAMES[checks[0].station]}; for the packs {', '.join(packs)}."]
+    parts = [
+        f"# {checks[0].code}",
+        f"At {STATION_NAMES[checks[0].station]}; for the packs {', '.join(packs)}.",
+    ]
     for check in checks:
         part = f" ({check.part})" if check.part else ""
         parts.append(f"**It asks{part}:** {check.question}\n\nIts limit rests on: {check.limit_from}.")

@@ -3,9 +3,9 @@
 from lodestaff.commissioning.reading import Status
 from lodestaff.desktop.actions import STATIONS
 from lodestaff.desktop.store import Store
+from lodestaff.reckoning.figure_rows import STATUSES
 from lodestaff.reckoning.findings import station_of
 
-STATUS_ORDER = ("blocks", "warns", "open", "notes", "passed")
 Worst = dict[str, tuple[str, int]]
 
 
@@ -18,7 +18,7 @@ def worst_by_station(store: Store) -> Worst:
             finding.status for finding in store.results.findings if station_of(finding.code) == row.id
         ]
         if statuses:
-            first = min(statuses, key=STATUS_ORDER.index)
+            first = min(statuses, key=STATUSES.index)
             worst[row.id] = (first, statuses.count(first))
     return worst | _on_site(store)
 
