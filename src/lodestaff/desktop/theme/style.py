@@ -48,6 +48,7 @@ def sheet(look: Look) -> str:
     QPushButton:checked:focus, QToolButton:checked:focus {{ border: 3px double {look.ink};
         border-left: 7px solid {look.hand}; }}
     QWidget#card QPushButton, QWidget#card QLineEdit, QWidget#card QComboBox {{ min-height: {high + 16}px; }}
+    QWidget#card QComboBox QLineEdit {{ min-height: 0; border: none; padding: 0; }}
     QCheckBox, QRadioButton {{ min-height: 28px; border: 2px solid transparent; padding: 0 4px; }}
     QCheckBox:focus, QRadioButton:focus {{ border: 2px solid {look.hand}; }}
     QTextBrowser {{ background: {look.panel}; border: {w}px solid {look.line}; }}

@@ -65,7 +65,8 @@ class StepCard(QWidget):
         column.addWidget(self._make_doing())
         for kind in (QPushButton, QLineEdit, QComboBox):
             for widget in self.findChildren(kind):
-                widget.setMinimumHeight(GLOVED_PX)
+                if not isinstance(widget.parentWidget(), QComboBox):  # the line within a choice is no target
+                    widget.setMinimumHeight(GLOVED_PX)
 
     # --- parts -------------------------------------------------------------------------------------------
     def _make_head(self) -> QHBoxLayout:
