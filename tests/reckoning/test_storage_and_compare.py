@@ -1,13 +1,16 @@
 """The map agrees with the detail; comparing names every difference."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
-from lodestaff.energy.array import string_kw, tracker_kw
+from lodestaff.energy.array import tracker_kw
 from lodestaff.job import Change, edit
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.compare import compare, difference_text, differences
 from lodestaff.reckoning.storage import adopt, storage_map
+from lodestaff.reckoning.strung import Strung, trackers
 
 
 @pytest.fixture(scope="module")
@@ -75,20 +78,13 @@ def test_without_a_battery_there_is_no_map(reckoner, larkmoor):
 
 
 # --- strings on unlike faces ------------------------------------------------------------------------------
-def test_a_string_on_one_face_is_the_sum_of_its_modules():
-    power = np.array([0.0, 0.2, 0.4])
-    assert string_kw([(power, 10)]) == pytest.approx(power * 10)
-
-
 def test_unlike_faces_in_one_string_lose_much_and_never_gain(reckoner, larkmoor):
     """7 to 12 % of the year (common practice, measured elsewhere); never more than the faces apart."""
-    from lodestaff.reckoning.selectors import trackers
-
-    inputs = trackers(larkmoor, larkmoor.units[0])
-    east, west = (reckoner.module_kw(larkmoor, tracker.strings[0].planes[0][0]) for tracker in inputs)
-    together = string_kw([(east, 5), (west, 5)])
-    apart = 5 * east + 5 * west
-    assert (together <= apart + 1e-12).all()
+    east, west = (tracker.strings[0].modules[0] for tracker in trackers(larkmoor, larkmoor.units[0]))
+    mixed = Strung((replace(east, count=5), replace(west, count=5)), east.vmp_v)
+    together = reckoner.sunlit.string_kw(larkmoor, mixed, 0.0)
+    apart = 5 * sum(reckoner.sunlit.module_kw(larkmoor, at.plane) for at in (east, west))
+    assert (together <= apart + 1e-6).all()
     assert 0.03 < 1 - together.sum() / apart.sum() < 0.2
 
 

@@ -4,10 +4,11 @@ called."""
 from functools import lru_cache
 
 from lodestaff.catalogue.frozen import Frozen
-from lodestaff.catalogue.parts import BatteryUnitSheet, InverterSheet, MicroinverterSheet
+from lodestaff.catalogue.parts import BatteryUnitSheet, InverterSheet, MicroinverterSheet, OptimiserSheet
 from lodestaff.catalogue.sheets import BatterySheet, HybridSheet, ModuleSheet, Tracker
 
 WITHOUT_EFFICIENCY = 0.96  # where a sheet gives none: common practice, no source
+WITHOUT_OPTIMISER_EFFICIENCY = 0.985  # likewise
 # what only a hybrid's sheet gives
 HYBRID_ONLY = ("pass_through_a", "transfer_s", "start_order", "on_meter_loss", "residual_current_type",
                "eta_mppt",
@@ -48,6 +49,7 @@ class Sheets(Frozen):
     inverters: dict[str, InverterSheet] = {}
     microinverters: dict[str, MicroinverterSheet] = {}
     battery_units: dict[str, BatteryUnitSheet] = {}
+    optimisers: dict[str, OptimiserSheet] = {}
 
     def units(self) -> dict[str, UnitSheet]:
         """Sheets that a unit can be of."""
@@ -80,9 +82,9 @@ def unit_sheet(sheet: UnitSheet, count: int = 1) -> HybridSheet:
             v_min=1,
             v_max=sheet.max_in_v,
             v_start=1,
-            imp_max_a=sheet.max_in_a * count,
-            isc_max_a=sheet.max_in_a * count,
-            inputs=min(12, count),
+            imp_max_a=sheet.max_in_a * count * sheet.modules,
+            isc_max_a=sheet.max_in_a * count * sheet.modules,
+            inputs=min(12, count * sheet.modules),
         )
         return _follower(
             f"{count} x {sheet.name}" if count > 1 else sheet.name,

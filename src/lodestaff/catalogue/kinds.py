@@ -37,7 +37,7 @@ class Kind:
 
 KINDS: tuple[Kind, ...] = (
     Kind("module", "solar module", ModuleSheet, "modules"),
-    Kind("optimiser", "power optimiser", parts.OptimiserSheet),
+    Kind("optimiser", "power optimiser", parts.OptimiserSheet, "optimisers"),
     Kind("microinverter", "microinverter", parts.MicroinverterSheet, "microinverters"),
     Kind("inverter", "string inverter", parts.InverterSheet, "inverters"),
     Kind("hybrid", "hybrid", HybridSheet, "hybrids"),

@@ -40,7 +40,10 @@ class OptimiserSheet(Frozen):
     modules: Annotated[Count, FieldMeta("Modules to one")] = 1
     least_in_string: Annotated[Count | None, FieldMeta("Fewest in a string")] = None
     most_in_string: Annotated[Count | None, FieldMeta("Most in a string")] = None
+    most_string_w: Annotated[Positive | None, FieldMeta("Most power of a string", "W")] = None
     safe_v: Annotated[Positive | None, FieldMeta("Safe-state voltage", "V")] = None
+    on_single_modules: Annotated[bool | None, FieldMeta("May stand on some modules of a string only")] = None
+    eta: Annotated[Efficiency | None, FieldMeta("Weighted efficiency", "", ("%",))] = None
 
 
 class MicroinverterSheet(Frozen):
@@ -51,6 +54,7 @@ class MicroinverterSheet(Frozen):
     max_module_w: Annotated[Positive, FieldMeta("Largest module", "W")]
     max_in_v: Annotated[Positive, FieldMeta("Maximum input voltage", "V")]
     max_in_a: Annotated[Positive, FieldMeta("Maximum input current", "A")]
+    modules: Annotated[Count, FieldMeta("Modules to one")] = 1
     most_on_branch: Annotated[Count, FieldMeta("Most on a branch")]
     branch_device_a: Annotated[Positive | None, FieldMeta("Branch device", "A")] = None
     eta_euro: Annotated[Efficiency | None, FieldMeta("Weighted efficiency", "", ("%",))] = None

@@ -41,6 +41,10 @@ class ModuleSheet(Frozen):
     max_series_fuse_a: Annotated[Positive | None, FieldMeta("Maximum series fuse", "A")] = None
     cells_in_series: Annotated[CellCount | None, FieldMeta("Cells in series")] = None
 
+    def lying(self, upright: bool) -> tuple[float, float]:
+        """Width and height in m that it takes, upright or across."""
+        return (self.width_m, self.length_m) if upright else (self.length_m, self.width_m)
+
     @model_validator(mode="after")
     def _points_agree(self) -> "ModuleSheet":
         if self.vmp_v >= self.voc_v or self.imp_a >= self.isc_a:

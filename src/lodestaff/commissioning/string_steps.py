@@ -46,7 +46,7 @@ def dead_string_steps(job: Job, absent: frozenset[str]) -> list[Step]:
         needs = NOT_IN if string.id in absent else ""
         cautions = f"{job.pack.caution('insulation')} {job.pack.caution('live_in_daylight')}"
         rule: Rule
-        if string.optimisers == "none":
+        if job.optimisers_on(string) == "none":
             test = insulation_test(1, sum(module.voc_v * count for module, count in _modules(job, string)))
             text = (
                 f"Insulation of string {string.name} at {plain(test.test_v)} V; electronics and surge "
@@ -86,7 +86,7 @@ def live_string_steps(job: Job, absent: frozenset[str]) -> list[Step]:
     for string in wired_strings(job):
         if module_level(job, string):
             steps += _on_units(job, string, absent)
-        elif string.optimisers == "none":
+        elif job.optimisers_on(string) == "none":
             steps += _plain(job, string, absent)
         else:
             steps += _resting(job, string, absent)
@@ -135,7 +135,7 @@ def _resting(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Ste
     text = (
         f"String {string.name}, not released: volts at rest and polarity at the {job.pack.word('isolator')}"
     )
-    if string.optimisers == "all":
+    if job.optimisers_on(string) == "all":
         text += f"; {count} optimisers rest at about a volt each."
         rule: Rule = Between(
             volts,

@@ -33,6 +33,40 @@ def remaining_share(losses: dict[str, float] = LOSSES) -> float:
     return float(np.prod([1 - loss for loss in losses.values()]))
 
 
+@dataclass(frozen=True)
+class Lights:
+    """What falls on a plane over the year in W/m², shape (35040,) each: what comes from where the sun stands,
+    from the rest of the sky, and from the ground."""
+
+    beam_w_m2: Floats
+    sky_w_m2: Floats
+    ground_w_m2: Floats
+
+
+@kept
+def plane_lights(plane: Plane, sun: Sun, weather: Weather) -> Lights:
+    """The parts of the light on a plane; the bright ring around the sun counts with the beam.
+
+    Source: pvlib, Hay-Davies transposition.
+    """
+    import pvlib
+
+    facing = (plane.tilt_deg, plane.azimuth_deg)
+    beam = pvlib.irradiance.beam_component(
+        *facing, sun.apparent_zenith_deg, sun.azimuth_deg, dni=weather.dni_w_m2
+    )
+    sky = pvlib.irradiance.haydavies(
+        *facing, weather.dhi_w_m2, weather.dni_w_m2, sun.extra_normal_w_m2, sun.apparent_zenith_deg,
+        sun.azimuth_deg, return_components=True,
+    )  # fmt: skip
+    ground = pvlib.irradiance.get_ground_diffuse(plane.tilt_deg, weather.ghi_w_m2, ALBEDO)
+
+    def whole(part: object) -> Floats:
+        return np.asarray(np.nan_to_num(np.asarray(part, dtype=float)).clip(min=0))
+
+    return Lights(whole(beam) + whole(sky["poa_circumsolar"]), whole(sky["poa_isotropic"]), whole(ground))
+
+
 def plane_of_array(plane: Plane, sun: Sun, ghi: Floats, dni: Floats, dhi: Floats) -> Floats:
     """Global irradiance on the plane in W/m², shape as given. Source: pvlib, Hay-Davies transposition."""
     import pvlib
@@ -82,21 +116,6 @@ def plane_dc_kw(plane: Plane, sun: Sun, weather: Weather) -> Floats:
     """DC power of one plane at the tracker over the year in kW, shape (35040,), after LOSSES."""
     poa, cell = plane_conditions(plane, sun, weather)
     return np.clip(dc_power(plane, poa, cell) * remaining_share(), 0, None)
-
-
-def string_kw(parts: list[tuple[Floats, int]]) -> Floats:
-    """Power of a string in kW from (power of one module, number of modules) per face, shape (step,).
-
-    In series all carry one current. On unlike faces the tracker takes the best of: all modules at the
-    current of the weakest, or the stronger ones with the weaker bypassed (common practice).
-    """
-    if len(parts) == 1:
-        return parts[0][0] * parts[0][1]
-    best = np.zeros_like(parts[0][0])
-    for power, _ in parts:
-        carried = sum(count * (other >= power) for other, count in parts)
-        best = np.maximum(best, carried * power)
-    return best
 
 
 def tracker_kw(strings: list[tuple[Floats, int, float]], imp_max_a: float) -> tuple[Floats, Floats]:

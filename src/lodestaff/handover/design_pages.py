@@ -320,7 +320,7 @@ def schedules_page(job: Job) -> Page:
                 )
             )
             continue
-        if string.optimisers == "all":
+        if job.optimisers_on(string) == "all":
             strings.append(
                 (
                     string.name,

@@ -7,7 +7,8 @@ from pydantic import Field, model_validator
 from lodestaff.catalogue import HybridSheet, Pack, Sheets
 from lodestaff.catalogue.families import unit_sheet
 from lodestaff.catalogue.frozen import Frozen
-from lodestaff.job.array import Cable, Face, ModuleString
+from lodestaff.job.array import Cable, Face, ModuleString, Optimisers, PlacedModule, Surrounding
+from lodestaff.job.array_fits import check_places
 from lodestaff.job.circuit import Circuit, Role
 from lodestaff.job.decisions import Bank, Limits, Tariff, Unit, Window, Wiring, Wishes
 from lodestaff.job.found import Choice
@@ -44,6 +45,7 @@ class Job(Frozen):
     site: Site
     circuits: tuple[Circuit, ...]
     faces: tuple[Face, ...]
+    surroundings: Annotated[tuple[Surrounding, ...], Field(max_length=60)] = ()
     strings: tuple[ModuleString, ...] = ()
     units: Annotated[tuple[Unit, ...], Field(min_length=1)]
     banks: tuple[Bank, ...]
@@ -61,9 +63,10 @@ class Job(Frozen):
     @model_validator(mode="after")
     def _parts_fit_together(self) -> Self:
         named = {"circuits": self.circuits, "faces": self.faces, "strings": self.strings, "units": self.units,
-                 "banks": self.banks, "cables": self.cables, "parts": self.parts,
-                 "adjustments": self.adjustments, "choices": self.choices, "site found": self.site.found,
-                 "site permits": self.site.permits, "site interim": self.site.interim}  # fmt: skip
+                 "surroundings": self.surroundings, "banks": self.banks, "cables": self.cables,
+                 "parts": self.parts, "adjustments": self.adjustments, "choices": self.choices,
+                 "site found": self.site.found, "site permits": self.site.permits,
+                 "site interim": self.site.interim}  # fmt: skip
         for kind, parts in named.items():
             ids = [part.id for part in parts]  # type: ignore[attr-defined]
             twice = sorted({name for name in ids if ids.count(name) > 1})
@@ -104,6 +107,7 @@ class Job(Frozen):
             need(string.unit, units, f"strings {string.id} unit")
             trackers = [tracker.name for tracker in self.sheet_of(units[string.unit]).trackers]
             need(string.tracker, trackers, f"strings {string.id} tracker")
+            need(string.optimiser, ["", *self.sheets.optimisers], f"strings {string.id} optimiser")
         for cable in self.cables:
             need(cable.table, self.pack.methods, f"cables {cable.id} table")
         strings = ["", *(string.id for string in self.strings)]
@@ -111,27 +115,7 @@ class Job(Frozen):
             need(face.module, self.sheets.modules, f"faces {face.id} module")
             for module in face.modules:
                 need(module.string, strings, f"faces {face.id} modules {module.id} string")
-            self._check_places(face)
-
-    def _check_places(self, face: Face) -> None:
-        """Modules lie on their face and not on each other or on an obstacle."""
-        sheet = self.sheets.modules[face.module]
-        w, h = (sheet.width_m, sheet.length_m) if face.portrait else (sheet.length_m, sheet.width_m)
-        boxes = [(module.id, module.x_m, module.y_m, w, h) for module in face.modules]
-        for name, x, y, *_ in boxes:
-            if x + w > face.width_m + 1e-6 or y + h > face.height_m + 1e-6:
-                raise ValueError(
-                    f"faces {face.id} modules {name}: reaches beyond the face of {plain(face.width_m)} x "
-                    f"{plain(face.height_m)} m"
-                )
-        others = boxes + [
-            (obstacle.name, obstacle.x_m, obstacle.y_m, obstacle.w_m, obstacle.h_m)
-            for obstacle in face.obstacles
-        ]
-        for index, (name, x, y, *_) in enumerate(boxes):
-            for other, ox, oy, ow, oh in others[index + 1 :]:
-                if x < ox + ow - 1e-6 and ox < x + w - 1e-6 and y < oy + oh - 1e-6 and oy < y + h - 1e-6:
-                    raise ValueError(f"faces {face.id} modules {name}: lies on {other}; move one of them")
+            check_places(face, self.sheets.modules[face.module])
 
     def _check_limits(self) -> None:
         for bank in self.banks:
@@ -157,6 +141,21 @@ class Job(Frozen):
     def modules_in(self, string: str) -> tuple[tuple[Face, int], ...]:
         """The faces that a string has modules on, with how many."""
         return tuple((face, count) for face in self.faces if (count := face.count_of(string)))
+
+    def placed_in(self, string: str) -> tuple[tuple[Face, PlacedModule], ...]:
+        """Each module of a string, with its face."""
+        return tuple(
+            (face, module) for face in self.faces for module in face.modules if module.string == string
+        )
+
+    def optimisers_on(self, string: ModuleString) -> Optimisers:
+        """Whether a string's modules have optimisers: as each module says, else as was said of the whole."""
+        if string.optimisers == "all":
+            return "all"
+        has = [module.optimiser for _, module in self.placed_in(string.id)]
+        if has and all(has):
+            return "all"
+        return "some" if any(has) else string.optimisers
 
     def strings_on(self, unit: str, tracker: str) -> tuple[ModuleString, ...]:
         return tuple(string for string in self.strings if string.unit == unit and string.tracker == tracker)

@@ -33,7 +33,7 @@ class Instruments:
     def string_voc_v(self, string: str) -> float:
         """At the isolator; behind optimisers that were not released about a volt for each."""
         built = next(each for each in self.plant.job.strings if each.id == string)
-        if built.optimisers == "all":
+        if self.plant.job.optimisers_on(built) == "all":
             count = sum(number for *_, number in self.plant.strings[string].parts)
             return count * float(self._random.uniform(0.92, 1.1))
         return self._spread(self.plant.curve_of(string).voc_v, VOLT_SHARE)

@@ -2,21 +2,11 @@
 
 from collections.abc import Callable, Hashable
 from dataclasses import replace
-from functools import partial
 
 import numpy as np
 
 from lodestaff.energy import records
-from lodestaff.energy.array import Plane, plane_dc_kw, string_kw, tracker_kw
-from lodestaff.energy.calendar import (
-    STEP_H,
-    STEPS_PER_DAY,
-    Bools,
-    Floats,
-    household_hour,
-    standard_hour,
-    within,
-)
+from lodestaff.energy.calendar import STEPS_PER_DAY, Bools, Floats, household_hour, standard_hour, within
 from lodestaff.energy.dispatch import ChargeWindow, Converter, Year, simulate
 from lodestaff.energy.loads import circuit_kw
 from lodestaff.energy.night import Night, night_of
@@ -30,7 +20,6 @@ from lodestaff.energy.outage import (
     ride_through,
     run_outage,
 )
-from lodestaff.energy.sun import sun_over_year
 from lodestaff.energy.surplus import SurplusLoad, with_surplus
 from lodestaff.energy.synthetic import synthetic_year
 from lodestaff.energy.tariff import NO_BILL, bill, price_steps
@@ -42,6 +31,7 @@ from lodestaff.reckoning import selectors
 from lodestaff.reckoning.figures import YearFigures, paid_export_kw, year_figures
 from lodestaff.reckoning.memo import Memo, OfJob
 from lodestaff.reckoning.moment import Moment, step_of_moment
+from lodestaff.reckoning.sunlit import Sunlit
 from lodestaff.reckoning.wired import Backed, Wiring, backed_of
 from lodestaff.topology import build
 from lodestaff.topology.questions import Asked, asked, led
@@ -60,6 +50,7 @@ class Reckoner:
         self.attachment = attachment
         self.memo = Memo()
         self._of_job = OfJob()
+        self.sunlit = Sunlit(self.memo, self._of_job, self.weather)
 
     # --- weather, array, loads -------------------------------------------------------------------
     def weather(self, job: Job) -> Weather:
@@ -77,40 +68,7 @@ class Reckoner:
 
     def pv_dc_kw(self, job: Job) -> Floats:
         """DC power at the trackers, shape (unit, step), in kW, after each tracker's current limit."""
-        return self.memo.get(("pv", self._pv_key(job)), lambda: self._pv(job)[0])
-
-    def tracker_clipped_kwh(self, job: Job, unit: Unit, tracker: int) -> float:
-        """What a tracker's current limit clips in a year, kWh; trackers are counted among those with
-        strings."""
-        clipped = self.memo.get(("pv clipped", self._pv_key(job)), lambda: self._pv(job)[1])
-        return float(clipped[job.units.index(unit)][tracker].sum() * STEP_H)
-
-    def _pv(self, job: Job) -> tuple[Floats, tuple[tuple[Floats, ...], ...]]:
-        rows, clipped = [], []
-        for unit in job.units:
-            eta = job.sheet_of(unit).eta_mppt
-            total = np.zeros(standard_hour().size)
-            lost = []
-            for tracker in selectors.trackers(job, unit):
-                strings = []
-                for string in tracker.strings:
-                    parts = [(self.module_kw(job, plane), count) for plane, count in string.planes]
-                    strings.append((string_kw(parts), string.count, string.vmp_v))
-                if not strings:  # none of them ever starts
-                    lost.append(np.zeros(total.size))
-                    continue
-                power, over = tracker_kw(strings, tracker.imp_max_a)
-                total += eta * power
-                lost.append(eta * over)
-            rows.append(total)
-            clipped.append(tuple(lost))
-        return np.array(rows), tuple(clipped)
-
-    def module_kw(self, job: Job, plane: Plane) -> Floats:
-        """DC power of one module on a plane over the year in kW, shape (step,)."""
-        key = ("plane", *selectors.sky(job), plane)
-        sun = partial(sun_over_year, selectors.place(job))
-        return self.memo.get(key, lambda: plane_dc_kw(plane, sun(), selectors.seen(job, self.weather(job))))
+        return self.sunlit.dc_kw(job)
 
     def circuit_kw(self, job: Job, circuit: Circuit) -> Floats:
         """Mean power of a circuit in each step in kW, shape (step,)."""
@@ -178,17 +136,15 @@ class Reckoner:
         )
         limits = job.limits
         settings = (limits.windows, limits.device_clock, limits.export_kw, limits.import_kw, job.mains.grid)
-        key = ("year", self._pv_key(job), loads, selectors.energy_phases(job), self.converters(job), settings)
+        key = (
+            "year",
+            self.sunlit.key(job),
+            loads,
+            selectors.energy_phases(job),
+            self.converters(job),
+            settings,
+        )
         return self.memo.get(key, lambda: self._year(job))
-
-    def _pv_key(self, job: Job) -> Hashable:
-        """What the DC power of the array rests on."""
-
-        def make() -> Hashable:
-            units = tuple((selectors.trackers(job, unit), job.sheet_of(unit).eta_mppt) for unit in job.units)
-            return (*selectors.sky(job), units)
-
-        return self._of_job.get("sun", job, make)
 
     def _year(self, job: Job) -> Year:
         hours = self.hours_by(job, job.limits.device_clock)
@@ -298,7 +254,7 @@ class Reckoner:
         forming = self._members(job, unit)
         numbers = tuple(tuple(map(job.units.index, units)) for units in (forming, backed.following))
         own_use = tuple(job.sheet_of(other).own_use_kw for other in (*forming, *backed.following))
-        return ("island", self._pv_key(job), circuits, numbers, own_use)
+        return ("island", self.sunlit.key(job), circuits, numbers, own_use)
 
     def backed(self, job: Job, unit: Unit) -> Backed:
         """What a unit carries in an outage: the circuits of its island, and its share of them by rating."""
@@ -380,7 +336,7 @@ class Reckoner:
             (c.id, c.name, c.role, c.phase, c.board, c.neutral_board, c.also_on) for c in job.circuits
         )
         placed = tuple(
-            (face.id, face.name, tuple(module.string for module in face.modules)) for face in job.faces
+            (face.id, face.name, tuple((m.string, m.optimiser) for m in face.modules)) for face in job.faces
         )
         key = ("wiring", job.site.phases, job.site.supply, job.mains, circuits, job.units, job.banks,
                placed, job.strings, job.wiring, job.parts,

@@ -1,12 +1,10 @@
 """From the job to the small frozen records that figures take; each record is its figure's cache key."""
 
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
 from lodestaff.catalogue import BatterySheet, HybridSheet
-from lodestaff.energy.array import FAIMAN, Plane
 from lodestaff.energy.calendar import STEPS_PER_DAY, Floats, month_of_step
 from lodestaff.energy.dispatch import Battery, Converter, loss_curve
 from lodestaff.energy.horizon import Points, seen_from
@@ -15,8 +13,7 @@ from lodestaff.energy.sun import Place, sun_over_year
 from lodestaff.energy.surplus import SurplusLoad
 from lodestaff.energy.synthetic import Climate
 from lodestaff.energy.weather import Weather as WeatherYear
-from lodestaff.job import Bank, Circuit, FileWeather, Job, SyntheticWeather, Unit
-from lodestaff.reckoning.string_volts import starts
+from lodestaff.job import Bank, Circuit, FileWeather, Job, SyntheticWeather
 
 
 def place(job: Job) -> Place:
@@ -46,64 +43,6 @@ def climate(weather: SyntheticWeather) -> Climate:
         weather.wind_m_s,
         weather.seed,
     )
-
-
-@dataclass(frozen=True)
-class StringOnFaces:
-    """A string: per face a plane of one module and how many modules it has there; its module's Vmp, V."""
-
-    planes: tuple[tuple[Plane, int], ...]
-    vmp_v: float
-
-    @property
-    def count(self) -> int:
-        return sum(count for _, count in self.planes)
-
-
-@dataclass(frozen=True)
-class TrackerInput:
-    """The strings on one tracker and the operating current it takes, A."""
-
-    strings: tuple[StringOnFaces, ...]
-    imp_max_a: float
-
-
-def trackers(job: Job, unit: Unit) -> tuple[TrackerInput, ...]:
-    """What the unit's trackers see."""
-    result = []
-    sheet = job.sheet_of(unit)
-    for tracker in sheet.trackers:
-        strings, wired = [], False
-        for string in job.strings_on(unit.id, tracker.name):
-            planes, vmp = [], 1.0
-            for face, count in job.modules_in(string.id):
-                module = job.sheets.modules[face.module]
-                u0, u1 = FAIMAN[face.mounting]
-                planes.append(
-                    (
-                        Plane(
-                            face.tilt_deg,
-                            face.azimuth_deg,
-                            stc_kw=module.pmp_w / 1000,
-                            gamma_pct_per_k=module.gamma_pmp_pct_per_k,
-                            u0_w_m2_k=u0,
-                            u1_w_s_m3_k=u1,
-                        ),
-                        count,
-                    )
-                )
-                vmp = module.vmp_v
-            wired = wired or bool(planes)
-            if planes and not starts(job, string):
-                continue  # it never reaches the volts at which its tracker starts
-            if planes:
-                if sheet.module_level:  # each module works for itself
-                    strings += [StringOnFaces((plane,), vmp) for plane in planes]
-                else:
-                    strings.append(StringOnFaces(tuple(planes), vmp))
-        if wired:
-            result.append(TrackerInput(tuple(strings), tracker.imp_max_a))
-    return tuple(result)
 
 
 def timetable(job: Job, circuit: Circuit) -> Timetable:

@@ -29,11 +29,11 @@ def starts(job: Job, string: ModuleString) -> bool:
     """Whether a string ever reaches the volts at which its tracker starts: open circuit at the record low
     is the most.
 
-    Optimisers and converters behind each module set their volts themselves.
+    Optimisers on all modules and converters behind each module set their volts themselves.
     """
     unit = job.unit(string.unit)
     sheet, parts = job.sheet_of(unit), job.modules_in(string.id)
-    if sheet.module_level or string.optimisers != "none" or not parts:
+    if sheet.module_level or job.optimisers_on(string) == "all" or not parts:
         return True
     tracker = next(tracker for tracker in sheet.trackers if tracker.name == string.tracker)
     return sum(count * volts_of(job, face).voc_cold_v for face, count in parts) >= tracker.v_start

@@ -71,7 +71,7 @@ def site_cautions(job: Job, topology: Topology) -> tuple[str, ...]:
     if strings:
         texts.append(pack.caution("live_in_daylight"))
         texts.append(pack.caution("insulation"))
-    if any(string.optimisers != "none" for string in job.strings):
+    if any(job.optimisers_on(string) != "none" for string in job.strings):
         texts.append(pack.caution("optimisers"))
     if plugged:
         texts.append(pack.caution("module_units"))

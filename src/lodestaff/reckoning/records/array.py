@@ -10,14 +10,15 @@ from lodestaff.checks.array import OnTracker, Ratio, StringOn, StringVolts
 from lodestaff.checks.branches import Branch
 from lodestaff.checks.finding import soft
 from lodestaff.electrical.strings import Lengths, ModuleVolts, string_lengths
-from lodestaff.energy.array import FAIMAN, Plane, plane_conditions
+from lodestaff.energy.array import plane_conditions
 from lodestaff.energy.mismatch import module_points, parallel_loss
 from lodestaff.energy.sun import sun_over_year
 from lodestaff.job import Job, ModuleString, Unit
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
-from lodestaff.reckoning.selectors import place, seen, sky, trackers
+from lodestaff.reckoning.selectors import place, sky
 from lodestaff.reckoning.string_volts import volts_of
+from lodestaff.reckoning.strung import plane_of, trackers
 
 
 def string_limits(job: Job, string: ModuleString) -> tuple[ModuleVolts, Lengths] | None:
@@ -64,7 +65,7 @@ def string_volts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[StringVol
             ),
             soft_low=soft(record_low=job.site.record_low_c),
             soft_high=soft(record_high=job.site.record_high_c),
-            regulated=string.optimisers != "none",
+            regulated=job.optimisers_on(string) == "all",
         )
 
 
@@ -84,7 +85,7 @@ def on_trackers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[OnTracker]
                 factor=job.pack.value("isc_factor"),
                 fuses=job.pack.table("string_fuses"),
                 coincidence=_coincidence(reckoner, job, unit, number) if len(faces) > 1 else None,
-                clipped_kwh=reckoner.tracker_clipped_kwh(job, unit, number),
+                clipped_kwh=reckoner.sunlit.clipped_kwh(job, unit, number),
                 mismatch_share=_mismatch(reckoner, job, unit, tracker.name)
                 if deep and len(strings) > 1
                 else None,
@@ -114,7 +115,7 @@ def _coincidence(reckoner: Reckoner, job: Job, unit: Unit, number: int) -> float
     if not tracker.strings:
         return 1.0
     series = [
-        np.sum([reckoner.module_kw(job, plane) * count for plane, count in string.planes], axis=0)
+        np.sum([reckoner.sunlit.module_kw(job, at.plane) * at.count for at in string.modules], axis=0)
         for string in tracker.strings
     ]
     highest = sum(float(power.max()) for power in series)
@@ -130,22 +131,12 @@ def _mismatch(reckoner: Reckoner, job: Job, unit: Unit, tracker: str) -> float |
         if len(parts) != 1:
             return None
         face, count = parts[0]
-        module = job.sheets.modules[face.module]
-        points = module_points(module)
-        u0, u1 = FAIMAN[face.mounting]
-        plane = Plane(
-            face.tilt_deg,
-            face.azimuth_deg,
-            stc_kw=module.pmp_w / 1000,
-            gamma_pct_per_k=module.gamma_pmp_pct_per_k,
-            u0_w_m2_k=u0,
-            u1_w_s_m3_k=u1,
-        )
+        points, plane = module_points(job.sheets.modules[face.module]), plane_of(job, face)
         strings.append((points, count, plane))
     key = ("mismatch", *sky(job), tuple(strings))
 
     def reckon() -> float:
-        sun, weather = sun_over_year(place(job)), seen(job, reckoner.weather(job))
+        sun, weather = sun_over_year(place(job)), reckoner.sunlit.seen(job)
         return parallel_loss(
             [(points, count, *plane_conditions(plane, sun, weather)) for points, count, plane in strings]
         )
@@ -186,7 +177,7 @@ def ratios(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Ratio]:
             continue
         on = [part for s in job.strings if s.unit == unit.id for part in job.modules_in(s.id)]
         by_tracker = (
-            reckoner.tracker_clipped_kwh(job, unit, number) for number in range(len(trackers(job, unit)))
+            reckoner.sunlit.clipped_kwh(job, unit, number) for number in range(len(trackers(job, unit)))
         )
         yield Ratio(
             owner=unit.id,

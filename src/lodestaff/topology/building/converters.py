@@ -203,7 +203,7 @@ def _arrays(b: Builder, unit: Unit, trackers: list[str]) -> None:
         b.add(Part(part, "array", name, ("dc",), decided_by=origin, caution=caution, way="array", of=u))
         run = b.run(part, "array", u)
         rests = sheet.module_level or all(
-            string.optimisers == "all" for string in strings if job.modules_in(string.id)
+            job.optimisers_on(string) == "all" for string in strings if job.modules_in(string.id)
         )
         b.sources.append(Source(ARRAY, part, (part, "dc"), u, rests))
         head: Terminal = (part, "dc")

@@ -1,0 +1,111 @@
+"""Modules one by one: what each makes behind its bypass diodes, alone, in a row, or through a converter of
+its own."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lodestaff.energy.array import Lights, Plane, cell_temperature, dc_power, remaining_share
+from lodestaff.energy.calendar import Floats
+from lodestaff.energy.compiled import njit
+from lodestaff.energy.shade import GROUPS, Standing, beam_share, sky_share
+from lodestaff.energy.sun import Sun
+from lodestaff.energy.weather import Weather
+
+Groups = NDArray[np.float32]
+BYPASS_V = 0.5  # across a bypass diode that carries the string's current; common practice, no source
+
+
+@dataclass(frozen=True)
+class Own:
+    """A converter of a module's own (an optimiser, a microinverter): its efficiency on DC, and the most DC
+    power in kW that it takes."""
+
+    eta: float = 1.0
+    most_kw: float = np.inf
+
+
+@dataclass(frozen=True)
+class ModulesAt:
+    """Modules of one plane that see the same: `count` of them, or one that stands among solids.
+
+    `vmp_v` and `rise` are a module's operating voltage at standard conditions, and how far its open-circuit
+    voltage lies above, as a share.
+    """
+
+    plane: Plane
+    count: int
+    vmp_v: float
+    rise: float
+    standing: Standing | None = None
+    own: Own | None = None
+
+
+def group_kw(plane: Plane, standing: Standing, lights: Lights, sun: Sun, weather: Weather) -> Groups:
+    """DC power of each bypass group of a module among solids over the year in kW, shape (3, step), after
+    LOSSES."""
+    share, sky = beam_share(standing, sun), sky_share(standing)
+    poa = lights.beam_w_m2 * share + lights.sky_w_m2 * sky + lights.ground_w_m2
+    cell = cell_temperature(plane, poa.mean(axis=0), weather.temp_air_c, weather.wind_m_s)
+    power = np.clip(dc_power(plane, poa, cell) * (remaining_share() / GROUPS), 0, None)
+    return power.astype(np.float32)
+
+
+def alone_kw(groups: Groups, vmp_v: float, rise: float = 0.0) -> Floats:
+    """What a module gives by itself: the best of its groups with the weaker ones bypassed, shape (step,)."""
+    return in_series_kw(groups, np.ones(GROUPS), np.full(GROUPS, vmp_v / GROUPS), rise=rise)
+
+
+def through_own_kw(alone: Floats, own: Own) -> Floats:
+    """What a module gives through a converter of its own, shape (step,): its own best, whatever others do."""
+    return np.minimum(alone, own.most_kw) * own.eta
+
+
+def in_series_kw(
+    powers: Groups, counts: Floats, volts: Floats, least_v: float = 0.0, rise: float = 0.0
+) -> Floats:
+    """Power of parts in series in kW, shape (step,), from that of one group of cells of each part, (part,
+    step), how many such groups the part has, and a group's operating volts.
+
+    All carry one current. The tracker takes the best of: all at the current of the weakest, or the stronger
+    ones with the weaker bypassed, as long as `least_v` is left. What could carry more than that stands at
+    higher volts, up to `rise` above its operating ones: by 1 − (share of its own current)³. Source: derived
+    from the bypass diodes; checked against added single-diode curves.
+    """
+    return np.asarray(_series(np.ascontiguousarray(powers), counts, volts, least_v, rise))
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _series(powers: Groups, counts: Floats, volts: Floats, least_v: float, rise: float) -> Floats:
+    parts, steps = powers.shape
+    out = np.zeros(steps)
+    many, all_v = counts.sum(), (counts * volts).sum()
+    order, amps = np.arange(parts), np.empty(parts)
+    for step in range(steps):
+        even = True
+        for part in range(parts):
+            amps[part] = powers[part, step] * 1000.0 / volts[part]
+            even = even and abs(amps[part] - amps[0]) <= 1e-6 * amps[0]
+        if even:
+            out[step] = amps[0] * all_v / 1000.0
+            continue
+        for place in range(1, parts):  # the strongest first; the order of the step before is nearly right
+            held, at = order[place], place
+            while at > 0 and amps[order[at - 1]] < amps[held]:
+                order[at] = order[at - 1]
+                at -= 1
+            order[at] = held
+        best, carried, steep, cells = 0.0, 0.0, 0.0, 0.0
+        for place in range(parts):
+            part = order[place]
+            carried += counts[part] * volts[part]
+            cells += counts[part]
+            if amps[part] <= 0.0:
+                break
+            steep += counts[part] * volts[part] / amps[part] ** 3
+            across = carried * (1.0 + rise) - rise * steep * amps[part] ** 3 - (many - cells) * BYPASS_V
+            if across >= least_v or place == parts - 1:
+                best = max(best, across * amps[part] / 1000.0)
+        out[step] = best
+    return out

@@ -1,0 +1,133 @@
+"""What the array gives: DC power by module, string, tracker and unit over the year, shaded or not."""
+
+from collections.abc import Callable, Hashable
+from functools import partial
+
+import numpy as np
+
+from lodestaff.energy.array import Lights, Plane, plane_dc_kw, plane_lights, tracker_kw
+from lodestaff.energy.calendar import STEP_H, STEPS, Floats
+from lodestaff.energy.modules import Groups, ModulesAt, alone_kw, group_kw, in_series_kw, through_own_kw
+from lodestaff.energy.shade import GROUPS
+from lodestaff.energy.sun import sun_over_year
+from lodestaff.energy.weather import Weather
+from lodestaff.job import Job, Unit
+from lodestaff.reckoning import selectors
+from lodestaff.reckoning.memo import Memo, OfJob
+from lodestaff.reckoning.strung import Strung, trackers
+
+
+class Sunlit:
+    """The array's power of any job, cached."""
+
+    def __init__(self, memo: Memo, of_job: OfJob, weather: Callable[[Job], Weather]) -> None:
+        self.memo, self._of_job, self._weather = memo, of_job, weather
+
+    def key(self, job: Job) -> Hashable:
+        """What the DC power of the array rests on."""
+
+        def make() -> Hashable:
+            units = tuple((trackers(job, unit), job.sheet_of(unit).eta_mppt) for unit in job.units)
+            return (*selectors.sky(job), units)
+
+        return self._of_job.get("sun", job, make)
+
+    def dc_kw(self, job: Job) -> Floats:
+        """DC power at the trackers, shape (unit, step), in kW, after each tracker's current limit."""
+        return self.memo.get(("pv", self.key(job)), lambda: self._units(job)[0])
+
+    def clipped_kwh(self, job: Job, unit: Unit, tracker: int) -> float:
+        """What a tracker's current limit clips in a year, kWh; trackers are counted among those with
+        strings."""
+        clipped = self.memo.get(("pv clipped", self.key(job)), lambda: self._units(job)[1])
+        return float(clipped[job.units.index(unit)][tracker].sum() * STEP_H)
+
+    def _units(self, job: Job) -> tuple[Floats, tuple[tuple[Floats, ...], ...]]:
+        rows, clipped = [], []
+        for unit in job.units:
+            eta = job.sheet_of(unit).eta_mppt
+            total = np.zeros(STEPS)
+            lost = []
+            for tracker in trackers(job, unit):
+                strings = [
+                    (self.string_kw(job, string, tracker.v_min), string.count, string.vmp_v)
+                    for string in tracker.strings
+                ]
+                if not strings:  # none of them ever starts
+                    lost.append(np.zeros(total.size))
+                    continue
+                power, over = tracker_kw(strings, tracker.imp_max_a)
+                total += eta * power
+                lost.append(eta * over)
+            rows.append(total)
+            clipped.append(tuple(lost))
+        return np.array(rows), tuple(clipped)
+
+    def string_kw(self, job: Job, string: Strung, least_v: float) -> Floats:
+        """DC power of a string over the year in kW, shape (step,)."""
+        in_row = [at for at in string.modules if at.own is None]
+        if len(string.modules) == len(in_row) == 1 and in_row[0].standing is None:
+            return self.module_kw(job, in_row[0].plane) * in_row[0].count
+        key = ("string", *selectors.sky(job), string, least_v)
+        return self.memo.get(key, lambda: self._string_kw(job, string, least_v))
+
+    def _string_kw(self, job: Job, string: Strung, least_v: float) -> Floats:
+        total = np.zeros(STEPS)
+        in_row = []
+        for at in string.modules:
+            if at.own is None:
+                in_row.append(at)
+                continue
+            total += through_own_kw(self.alone_kw(job, at), at.own) * at.count
+            least_v -= at.count * at.vmp_v
+        if not in_row:
+            return total
+        groups: list[tuple[Floats | Groups, float, float]] = []
+        for at in in_row:
+            group_v = at.vmp_v / GROUPS
+            if at.standing is None:
+                groups.append((self.module_kw(job, at.plane) / GROUPS, float(GROUPS * at.count), group_v))
+            else:
+                groups += [(row, 1.0, group_v) for row in self.groups(job, at)]
+        powers, counts, volts = zip(*groups, strict=True)
+        row_kw = in_series_kw(
+            np.array(powers, dtype=np.float32),
+            np.array(counts),
+            volts=np.array(volts),
+            least_v=least_v,
+            rise=in_row[0].rise,
+        )
+        return np.asarray(total + row_kw)
+
+    def alone_kw(self, job: Job, at: ModulesAt) -> Floats:
+        """DC power of one module if it works for itself, shape (step,)."""
+        if at.standing is None:
+            return self.module_kw(job, at.plane)
+        return alone_kw(self.groups(job, at), at.vmp_v, at.rise)
+
+    def module_kw(self, job: Job, plane: Plane) -> Floats:
+        """DC power of one unshaded module on a plane over the year in kW, shape (step,)."""
+        sun = partial(sun_over_year, selectors.place(job))
+        return self.memo.get(
+            ("plane", *selectors.sky(job), plane), lambda: plane_dc_kw(plane, sun(), self.seen(job))
+        )
+
+    def groups(self, job: Job, at: ModulesAt) -> Groups:
+        """DC power of each bypass group of a module among solids, shape (3, step)."""
+        stands, sun = at.standing, sun_over_year(selectors.place(job))
+        assert stands is not None
+        key = ("groups", *selectors.sky(job), at.plane, stands)
+        return self.memo.get(
+            key, lambda: group_kw(at.plane, stands, self.lights(job, at.plane), sun, self.seen(job))
+        )
+
+    def lights(self, job: Job, plane: Plane) -> Lights:
+        """The parts of the light on a plane over the year."""
+        sun = partial(sun_over_year, selectors.place(job))
+        key = ("lights", *selectors.sky(job), plane)
+        return self.memo.get(key, lambda: plane_lights(plane, sun(), self.seen(job)))
+
+    def seen(self, job: Job) -> Weather:
+        """The year of weather as the place behind its horizon has it."""
+        key = ("seen", *selectors.sky(job))
+        return self.memo.get(key, lambda: selectors.seen(job, self._weather(job)))

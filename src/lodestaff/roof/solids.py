@@ -1,0 +1,140 @@
+"""What throws shade on a face: the things that rise from it, other faces with the house below them, and what
+stands around. Each is a convex solid between upright sides and a top."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lodestaff.energy.shade import MONTHS_OPAQUE, Solid, Standing
+from lodestaff.job import Job
+from lodestaff.job.array import Face, Obstacle, PlacedModule, Surrounding
+from lodestaff.roof.frame import frame_of
+
+RAISED_M = 0.1  # a module's glass above its roof; common practice, no source
+ROUND_SIDES = 12
+IN_LEAF_NORTH = (4, 5, 6, 7, 8, 9)  # May to October, counted from 0; common practice, no source
+Points = NDArray[np.float64]
+
+
+def standing(job: Job, face: Face, module: PlacedModule) -> Standing:
+    """A module as it stands in space, with all that can throw shade on its face."""
+    frame, sheet = frame_of(face), job.sheets.modules[face.module]
+    w, h = face.size_of(module, sheet)
+    corner = frame.at(module.x_m, module.y_m) + RAISED_M * frame.out
+    return Standing(
+        _vector(corner),
+        _vector(w * frame.along),
+        up=_vector(h * frame.up),
+        groups_along=h >= w,
+        around=around(job, face),
+    )
+
+
+def around(job: Job, face: Face) -> tuple[Solid, ...]:
+    """The solids that rise above a face's plane.
+
+    A face whose place isn't told sees only what stands on itself. Things of unknown height are left out.
+    """
+    own = [_rising(face, thing) for thing in face.obstacles if thing.height_m]
+    others: list[tuple[Points, Solid]] = []
+    if face.origin is not None:
+        for other in job.faces:
+            if other.id != face.id and other.origin is not None:
+                others.append(_house_below(other))
+                others += [_rising(other, thing) for thing in other.obstacles if thing.height_m]
+        others += [_thing(thing, job.site.latitude_deg) for thing in job.surroundings]
+    frame = frame_of(face)
+    return tuple(
+        solid for top, solid in (*own, *others) if ((top - frame.corner) @ frame.out > RAISED_M + 1e-6).any()
+    )
+
+
+def unknown_heights(job: Job, face: Face) -> tuple[str, ...]:
+    """What is still to be learnt before a face's shade is whole."""
+    missing = [
+        f"how high {thing.name} rises above {face.name}" for thing in face.obstacles if thing.height_m is None
+    ]
+    if job.surroundings and face.origin is None:
+        missing.append(
+            f"where {face.name} stands among {', '.join(thing.name for thing in job.surroundings)}"
+        )
+    return tuple(missing)
+
+
+def _vector(point: Points) -> tuple[float, float, float]:
+    x, y, z = (float(value) for value in point)
+    return x, y, z
+
+
+def _rising(face: Face, thing: Obstacle) -> tuple[Points, Solid]:
+    """A thing on a face: upright sides over its foot, its top level, so high above the face at its middle."""
+    frame = frame_of(face)
+    left, right, low, high = thing.x_m, thing.x_m + thing.w_m, thing.y_m, thing.y_m + thing.h_m
+    foot = np.array([frame.at(x, y) for x, y in ((left, low), (right, low), (right, high), (left, high))])
+    top = foot.mean(axis=0)[2] + (thing.height_m or 0.0)
+    return _upright(foot, np.array((0.0, 0.0, 1.0)), np.array((0.0, 0.0, top)))
+
+
+def _house_below(face: Face) -> tuple[Points, Solid]:
+    """A face with the house below it, to the ground; an outline that is not convex counts as its hull."""
+    frame = frame_of(face)
+    points = np.array([frame.at(x, y) for x, y in _hull(face.corners)])
+    return _upright(points, frame.out, frame.corner)
+
+
+def _thing(thing: Surrounding, latitude_deg: float) -> tuple[Points, Solid]:
+    """A building or a tree around: an upright box, or a round one, turned clockwise from north."""
+    middle = np.array((thing.east_m, thing.north_m))
+    if thing.shape == "round":
+        turns = np.arange(ROUND_SIDES) * 2 * np.pi / ROUND_SIDES
+        outer = thing.width_m / 2 / np.cos(np.pi / ROUND_SIDES)
+        flat = middle + outer * np.column_stack((np.cos(turns), np.sin(turns)))
+    else:
+        angle = np.radians(thing.turned_deg)
+        along, back = np.array((np.cos(angle), -np.sin(angle))), np.array((np.sin(angle), np.cos(angle)))
+        half_w, half_d = thing.width_m / 2, (thing.depth_m or thing.width_m) / 2
+        flat = np.array(
+            [middle + a * half_w * along + b * half_d * back for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+        )
+    top = np.column_stack((flat, np.full(len(flat), thing.height_m)))
+    months = IN_LEAF_NORTH if latitude_deg >= 0 else tuple((month + 6) % 12 for month in IN_LEAF_NORTH)
+    through = tuple(thing.light_in_leaf if month in months else thing.light_bare for month in range(12))
+    return _upright(
+        top, np.array((0.0, 0.0, 1.0)), np.array((0.0, 0.0, thing.height_m)), thing.base_m, through
+    )
+
+
+def _upright(
+    top: Points,
+    normal: Points,
+    on_top: Points,
+    base_m: float = 0.0,
+    lets_through: tuple[float, ...] = MONTHS_OPAQUE,
+) -> tuple[Points, Solid]:
+    """Upright sides through the edges of a counter-clockwise top; the top lies in a plane of this normal."""
+    sides = []
+    for a, b in zip(top, np.roll(top, -1, axis=0), strict=True):
+        edge = b - a
+        side = np.array((edge[1], -edge[0], 0.0))
+        long = float(np.linalg.norm(side))
+        if long > 1e-9:
+            side /= long
+            sides.append((float(side[0]), float(side[1]), 0.0, float(side @ a)))
+    sides.append((*_vector(normal), float(normal @ on_top)))
+    sides.append((0.0, 0.0, -1.0, -base_m))
+    lifted = (
+        top + (normal @ (on_top - top).T)[:, None] / normal[2] * np.array((0.0, 0.0, 1.0))
+        if normal[2] > 1e-9
+        else top
+    )
+    low = np.column_stack((lifted[:, :2], np.full(len(lifted), min(base_m, float(lifted[:, 2].min())))))
+    corners = np.vstack((lifted, low))
+    centre = (corners.min(axis=0) + corners.max(axis=0)) / 2
+    radius = float(np.linalg.norm(corners - centre, axis=1).max())
+    return lifted, Solid(tuple(sides), _vector(centre), radius, lets_through)
+
+
+def _hull(points: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
+    """The convex hull, counter-clockwise."""
+    from scipy.spatial import ConvexHull
+
+    return tuple(points[int(index)] for index in ConvexHull(np.array(points)).vertices)
