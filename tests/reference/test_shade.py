@@ -8,14 +8,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lodestaff.energy.array import Plane, plane_lights, plane_of_array
+from lodestaff.energy.array import Plane, plane_conditions, plane_lights, plane_of_array, remaining_share
 from lodestaff.energy.mismatch import ModulePoints, curve
-from lodestaff.energy.modules import Own, alone_kw, in_series_kw, through_own_kw
-from lodestaff.energy.shade import MONTHS_OPAQUE, Solid, Standing, beam_share_along, sky_share
+from lodestaff.energy.modules import Own, Unshaded, alone_kw, in_series_kw, shaded_year, through_own_kw
+from lodestaff.energy.shade import MONTHS_OPAQUE, Solid, Standing, beam_share, beam_share_along, sky_share
 from lodestaff.energy.sun import Place, sun_over_year
 from lodestaff.energy.synthetic import Climate, synthetic_year
 
 FLAT = ((0.001, 0.0, 0.0), (0.0, 0.001, 0.0))  # sides of a level module, next to a point
+
+FREE = Standing((0, 0, 1), (1.1, 0, 0), (0, 1.4, 1.0), groups_along=True, around=())
 
 
 def box(east, north, low, high):
@@ -137,6 +139,25 @@ def test_the_parts_of_the_light_add_up_to_the_plane_of_array(year):
     lights = plane_lights(plane, sun, weather)
     whole = plane_of_array(plane, sun, weather.ghi_w_m2, weather.dni_w_m2, weather.dhi_w_m2)
     assert lights.beam_w_m2 + lights.sky_w_m2 + lights.ground_w_m2 == pytest.approx(whole, abs=1e-6)
+
+
+def test_a_shaded_modules_power_is_that_of_the_models_at_its_own_light(year):
+    """Source: pvlib, Faiman cell temperature and PVWatts DC at the light that is left."""
+    sun, weather = year
+    plane = Plane(35, 180, stc_kw=0.4, gamma_pct_per_k=-0.35, u0_w_m2_k=20, u1_w_s_m3_k=3.2)
+    wall = box((-4, 3), (-4, -3), 0.0, 4.0)
+    stands = Standing((0, 0, 1), (1.1, 0, 0), (0, 1.4, 1.0), groups_along=True, around=(wall,))
+    lights = plane_lights(plane, sun, weather)
+    _, cell = plane_conditions(plane, sun, weather)
+    unshaded = Unshaded(lights, cell, weather.temp_air_c)
+    ours = shaded_year(plane, stands, unshaded, sun).groups_kw
+    left = (
+        lights.beam_w_m2 * beam_share(stands, sun) + lights.sky_w_m2 * sky_share(stands) + lights.ground_w_m2
+    )
+    warm = pvlib.temperature.faiman(left.mean(axis=0), weather.temp_air_c, weather.wind_m_s, u0=20, u1=3.2)
+    theirs = pvlib.pvsystem.pvwatts_dc(left, warm, 0.4, -0.0035) / 3 * remaining_share()
+    assert ours == pytest.approx(theirs, abs=1e-7)
+    assert 0.3 < ours.sum() / (shaded_year(plane, FREE, unshaded, sun).groups_kw).sum() < 0.9
 
 
 # --- power behind bypass diodes -----------------------------------------------------------------------------

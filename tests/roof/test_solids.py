@@ -10,7 +10,7 @@ from lodestaff.job import Change, edit
 from lodestaff.job.array import Face, Origin
 from lodestaff.quantities.errors import JobError
 from lodestaff.roof.frame import frame_of
-from lodestaff.roof.solids import around, standing, unknown_heights
+from lodestaff.roof.solids import around, standings, unknown_heights
 
 
 def towards(azimuth_deg, elevation_deg):
@@ -20,7 +20,7 @@ def towards(azimuth_deg, elevation_deg):
 
 
 def lit(job, face, module, azimuth, elevation, month=5):
-    stands = standing(job, face, next(each for each in face.modules if each.id == module))
+    stands = standings(job, face)[module]
     return float(beam_share_along(stands, towards(azimuth, elevation), np.array([month])).mean())
 
 

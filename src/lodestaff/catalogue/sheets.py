@@ -17,6 +17,8 @@ Share = Annotated[float, Field(ge=0, le=1)]
 CellCount = Annotated[int, Field(ge=20, le=200)]
 Derating = Annotated[float, Field(ge=0, le=10)]
 Efficiency = Annotated[float, Field(gt=0.3, le=1)]
+BelowZero = Annotated[float, Field(lt=0)]
+USUAL_BETA_PCT_PER_K = -0.3  # of silicon, where a sheet gives none: common practice, no source
 
 
 class ModuleSheet(Frozen):
@@ -30,8 +32,8 @@ class ModuleSheet(Frozen):
     imp_a: Annotated[Positive, FieldMeta("Operating current Imp", "A")]
     alpha_isc_pct_per_k: Annotated[float, FieldMeta("Temperature coefficient of Isc", "%/K", ("A/K", "mA/K"))]
     beta_voc_pct_per_k: Annotated[
-        float, Field(lt=0), FieldMeta("Temperature coefficient of Voc", "%/K", ("V/K", "mV/K"))
-    ]
+        BelowZero | None, FieldMeta("Temperature coefficient of Voc", "%/K", ("V/K", "mV/K"))
+    ] = None
     gamma_pmp_pct_per_k: Annotated[
         float, Field(lt=0), FieldMeta("Temperature coefficient of Pmp", "%/K", ("W/K",))
     ]
@@ -40,6 +42,13 @@ class ModuleSheet(Frozen):
     max_system_v: Annotated[Positive, FieldMeta("Maximum system voltage", "V")] = 1000
     max_series_fuse_a: Annotated[Positive | None, FieldMeta("Maximum series fuse", "A")] = None
     cells_in_series: Annotated[CellCount | None, FieldMeta("Cells in series")] = None
+    bifacial_gain: Annotated[Share, FieldMeta("Current more by its back side", "", ("%",))] = 0
+
+    @property
+    def beta_pct_per_k(self) -> float:
+        """Its coefficient of Voc, or the usual one where the sheet gives none; checks that rest on it stay
+        open."""
+        return USUAL_BETA_PCT_PER_K if self.beta_voc_pct_per_k is None else self.beta_voc_pct_per_k
 
     def lying(self, upright: bool) -> tuple[float, float]:
         """Width and height in m that it takes, upright or across."""
@@ -68,6 +77,7 @@ class Tracker(Frozen):
     imp_max_a: Positive
     isc_max_a: Positive
     inputs: Annotated[int, Field(ge=1, le=12)] = 1  # pairs of terminals, joined inside
+    isc_with_factor: bool = False  # its short-circuit rating already allows for bright hours
 
 
 class HybridSheet(Frozen):

@@ -15,6 +15,7 @@ from lodestaff.quantities.convention import plain
 DESIGN = Source("IEC 62548 string design", Provenance.FROM_MEMORY)
 FUSES = Source("IEC 62548 string overcurrent protection", Provenance.FROM_MEMORY)
 SHEET = Source("the unit's and module's sheets", Provenance.SHEET)
+IN_RATING = "contained in the tracker's rating, sheet"
 PARALLEL = Source(
     "equal strings in parallel on unlike faces lose under 0.1 % a year; unequal lengths 2 to 6 %",
     Provenance.COMMON_PRACTICE,
@@ -36,6 +37,7 @@ class StringVolts:
     soft_low: tuple[str, ...]
     soft_high: tuple[str, ...]
     regulated: bool = False  # optimisers set the string's volts
+    cold_factor: float | None = None  # on Voc by the pack's table; None without one
 
     @property
     def subjects(self) -> tuple[str, ...]:
@@ -62,6 +64,22 @@ def _temperatures(record: StringVolts) -> tuple[Input, ...]:
     )
 
 
+def _coefficient(record: StringVolts) -> tuple[Input, ...]:
+    """The sheet's coefficient, with what the pack's table would say; the table alone where it gives none."""
+    beta, factor = record.module.beta_voc_pct_per_k, record.cold_factor
+    rows = () if beta is None else (Input("beta", beta, "%/K", "sheet"),)
+    if factor is None:
+        return rows
+    by_table = record.count * record.module.voc_v * factor
+    return (*rows, Input("by the pack's table", by_table, "V", "decides" if beta is None else "information"))
+
+
+def _without_coefficient(record: StringVolts) -> tuple[str, ...]:
+    if record.module.beta_voc_pct_per_k is not None or record.cold_factor is not None:
+        return ()
+    return ("the module's sheet gives no coefficient of Voc",)
+
+
 @check("ARR-VOC", station="array", rests_on="unit's and module's sheets")
 def arr_voc(record: StringVolts) -> Findings:
     """Does every string stay under the maximum voltage at the record low?"""
@@ -75,15 +93,11 @@ def arr_voc(record: StringVolts) -> Findings:
         f"at most {text_of(limit, 'V')}: up to {most} modules.",
         name=f"String {record.name}, open circuit at the record low",
         formula="n x Voc x (1 + beta/100 x (T − 25))",
-        inputs=(
-            Input("Voc", module.voc_v, "V", "sheet"),
-            Input("beta", module.beta_voc_pct_per_k, "%/K", "sheet"),
-            *_temperatures(record),
-        ),
+        inputs=(Input("Voc", module.voc_v, "V", "sheet"), *_coefficient(record), *_temperatures(record)),
         source=DESIGN,
         rests_on=SHEET,
         note="A typical-year file's lowest temperature is no record.",
-        because=record.soft_low,
+        because=record.soft_low + _without_coefficient(record),
         cures=lambda: _shorten(record, most),
         advice="Fewer modules in the string.",
     )
@@ -144,6 +158,11 @@ class StringOn:
     module: ModuleSheet
     faces: tuple[str, ...]
 
+    @property
+    def isc_a(self) -> float:
+        """Its short-circuit current, with what its back side adds."""
+        return self.module.isc_a * (1 + self.module.bifacial_gain)
+
 
 @dataclass(frozen=True)
 class OnTracker:
@@ -179,10 +198,11 @@ class OnTracker:
 def arr_isc(record: OnTracker) -> Findings:
     """Does every tracker take the short-circuit current of its strings?"""
     factor, limit = record.factor, record.tracker.isc_max_a
-    value = tracker_currents(
-        [string.module.isc_a for string in record.strings], [], factor.value, 0.0
-    ).design_a
+    times = 1.0 if record.tracker.isc_with_factor else factor.value
+    value = tracker_currents([string.isc_a for string in record.strings], [], times, 0.0).design_a
     inputs = record.each(lambda part: part.module.isc_a, "A", "Isc, sheet")
+    if any(string.module.bifacial_gain for string in record.strings):
+        inputs += record.each(lambda part: part.module.bifacial_gain * 100, "%", "more by the back side")
     if record.coincidence is not None:
         share = record.coincidence * 100
         inputs += (Input("unlike faces coincide to", share, "%", "information, never the rating"),)
@@ -194,7 +214,7 @@ def arr_isc(record: OnTracker) -> Findings:
         f"{text_of(limit, 'A')}.",
         name=f"{record}, strings {record.names}",
         formula="factor x sum of Isc",
-        inputs=(*inputs, Input("factor", factor.value, "", factor.source)),
+        inputs=(*inputs, Input("factor", times, "", IN_RATING if times == 1 else factor.source)),
         source=factor.cite(),
         rests_on=SHEET,
         advice="Move a string to another tracker.",

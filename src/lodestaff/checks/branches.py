@@ -26,6 +26,7 @@ class Branch:
     unit: MicroinverterSheet
     units: int
     modules: int
+    nominal_v: float  # across the branch
     first: bool  # of the branch's faces: what is of the whole branch is said once
     soft_low: tuple[str, ...]
 
@@ -76,16 +77,30 @@ def arr_micro(record: Branch) -> Findings:
     )
     if not record.first:
         return
-    most = unit.most_on_branch
+    most, each = unit.most_on_branch, "module" if unit.modules == 1 else f"{unit.modules} modules"
     yield at_most(
         value=float(record.units),
         limit=float(most),
         quantity="units",
         source=SHEET,
-        kept=record.units <= most and record.units == record.modules,
+        kept=record.units <= most and record.units == -(-record.modules // unit.modules),
         text=f"{record.name}: {record.units} units for {record.modules} modules; a branch takes {most}.",
         name=f"{record.name}: units",
         formula="count",
         inputs=(Input("modules", float(record.modules)), Input("most on a branch", float(most), "", "sheet")),
-        advice="One unit for each module; a further branch.",
+        advice=f"One unit for each {each}; a further branch.",
+    )
+    amps, device = record.units * unit.rated_va / record.nominal_v, unit.branch_device_a
+    yield at_most(
+        value=amps,
+        limit=device,
+        unit="A",
+        quantity="device",
+        source=SHEET,
+        text=f"{record.name}: its units give up to {text_of(amps, 'A')} on a branch whose device is to be "
+        f"{'unknown' if device is None else text_of(device, 'A')}.",
+        name=f"{record.name}: current on the branch",
+        formula="units x rated VA / V",
+        inputs=(Input("unit", unit.rated_va, "VA", "sheet"), Input("volts", record.nominal_v, "V")),
+        advice="Fewer units on the branch.",
     )

@@ -55,7 +55,7 @@ def string_voc(module: ModuleSheet, count: int, conditions: Conditions) -> float
     Source: IEC 62446-1 string tests.
     """
     _, module_c = conditions.sun()
-    return count * at_temperature(module.voc_v, module.beta_voc_pct_per_k, module_c)
+    return count * at_temperature(module.voc_v, module.beta_pct_per_k, module_c)
 
 
 def string_isc(module: ModuleSheet, conditions: Conditions) -> float:

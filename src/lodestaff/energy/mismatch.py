@@ -37,7 +37,7 @@ def module_points(sheet: ModuleSheet) -> ModulePoints:
         voc_v=sheet.voc_v,
         isc_a=sheet.isc_a,
         alpha_isc_a_per_k=sheet.alpha_isc_pct_per_k / 100 * sheet.isc_a,
-        beta_voc_v_per_k=sheet.beta_voc_pct_per_k / 100 * sheet.voc_v,
+        beta_voc_v_per_k=sheet.beta_pct_per_k / 100 * sheet.voc_v,
         cells_in_series=sheet.cells_in_series or round(sheet.voc_v / VOC_PER_CELL_V),
     )
 

@@ -6,14 +6,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from lodestaff.energy.array import Lights, Plane, cell_temperature, dc_power, remaining_share
-from lodestaff.energy.calendar import Floats
+from lodestaff.energy.array import Lights, Plane, remaining_share
+from lodestaff.energy.calendar import STEP_H, Floats
 from lodestaff.energy.compiled import njit
 from lodestaff.energy.shade import GROUPS, Standing, beam_share, sky_share
 from lodestaff.energy.sun import Sun
-from lodestaff.energy.weather import Weather
 
 Groups = NDArray[np.float32]
+STC_C, STC_W_M2 = 25.0, 1000.0
+BRIGHT_W_M2 = 20.0  # of beam on the plane: below it a shadow can't be seen; common practice, no source
 BYPASS_V = 0.5  # across a bypass diode that carries the string's current; common practice, no source
 
 
@@ -42,14 +43,40 @@ class ModulesAt:
     own: Own | None = None
 
 
-def group_kw(plane: Plane, standing: Standing, lights: Lights, sun: Sun, weather: Weather) -> Groups:
-    """DC power of each bypass group of a module among solids over the year in kW, shape (3, step), after
-    LOSSES."""
+@dataclass(frozen=True)
+class Unshaded:
+    """A plane's year without shade: the parts of its light, and the cell temperature, °C, shape (step,)."""
+
+    lights: Lights
+    temp_cell_c: Floats
+    temp_air_c: Floats
+
+
+@dataclass(frozen=True)
+class Shaded:
+    """A module's year among solids: DC power of each of its bypass groups in kW, shape (3, step), after
+    LOSSES; and the hours in which the sun shines on its plane and something stands before part of it."""
+
+    groups_kw: Groups
+    hours: float
+
+
+def shaded_year(plane: Plane, standing: Standing, year: Unshaded, sun: Sun) -> Shaded:
+    """The year of a module among solids.
+
+    A cell's rise above the air is in proportion to the light on its module (the Faiman model is linear in it).
+    """
     share, sky = beam_share(standing, sun), sky_share(standing)
+    lights = year.lights
     poa = lights.beam_w_m2 * share + lights.sky_w_m2 * sky + lights.ground_w_m2
-    cell = cell_temperature(plane, poa.mean(axis=0), weather.temp_air_c, weather.wind_m_s)
-    power = np.clip(dc_power(plane, poa, cell) * (remaining_share() / GROUPS), 0, None)
-    return power.astype(np.float32)
+    whole = lights.beam_w_m2 + lights.sky_w_m2 + lights.ground_w_m2
+    rise = (year.temp_cell_c - year.temp_air_c) * poa.mean(axis=0) / np.maximum(whole, 1e-9)
+    # the PVWatts DC model of pvlib, written out
+    warm = 1 + plane.gamma_pct_per_k / 100 * (year.temp_air_c + rise - STC_C)
+    kw = plane.stc_kw * poa / STC_W_M2 * warm * remaining_share() / GROUPS
+    hidden = (share.min(axis=0) < 1) & (lights.beam_w_m2 > BRIGHT_W_M2)
+    groups: Groups = np.clip(kw, 0, None).astype(np.float32)
+    return Shaded(groups, float(hidden.sum() * STEP_H))
 
 
 def alone_kw(groups: Groups, vmp_v: float, rise: float = 0.0) -> Floats:

@@ -47,13 +47,6 @@ class Standing:
     around: tuple[Solid, ...]
 
 
-def sun_directions(sun: Sun) -> Floats:
-    """Unit vectors to the sun, shape (step, 3)."""
-    zenith, azimuth = np.radians(sun.apparent_zenith_deg), np.radians(sun.azimuth_deg)
-    flat = np.sin(zenith)
-    return np.column_stack((flat * np.sin(azimuth), flat * np.cos(azimuth), np.cos(zenith)))
-
-
 def normal_of(module: Standing) -> Floats:
     """The unit vector that the module looks along."""
     square = np.cross(module.across, module.up)
@@ -66,7 +59,7 @@ def beam_share(module: Standing, sun: Sun) -> Floats:
     A group's half carries the current of its most shaded cells; its two halves lie in parallel, so the group
     has their mean (common practice for modules of half cells).
     """
-    return beam_share_along(module, sun_directions(sun), month_of_step())
+    return beam_share_along(module, sun.directions, month_of_step())
 
 
 def beam_share_along(module: Standing, directions: Floats, months: Ints) -> Floats:

@@ -1,7 +1,7 @@
 """Where the sun stands in each step of the nominal year, taken at the middle of the step."""
 
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -26,6 +26,13 @@ class Sun:
     apparent_zenith_deg: Floats
     azimuth_deg: Floats
     extra_normal_w_m2: Floats
+
+    @cached_property
+    def directions(self) -> Floats:
+        """Unit vectors to the sun, east, north and up, shape (step, 3)."""
+        zenith, azimuth = np.radians(self.apparent_zenith_deg), np.radians(self.azimuth_deg)
+        flat = np.sin(zenith)
+        return np.column_stack((flat * np.sin(azimuth), flat * np.cos(azimuth), np.cos(zenith)))
 
     @property
     def cos_zenith(self) -> Floats:

@@ -1,5 +1,7 @@
 """Volts of modules at the site's record temperatures, and whether a string ever starts."""
 
+from dataclasses import replace
+
 from lodestaff.electrical.strings import ModuleVolts, module_volts
 from lodestaff.job import Face, Job, ModuleString
 
@@ -14,15 +16,31 @@ def volts_of(job: Job, face: Face) -> ModuleVolts:
     ).value
     low = site.record_low_c.value if site.record_low_c.value is not None else WITHOUT_LOW_C
     high = site.record_high_c.value if site.record_high_c.value is not None else WITHOUT_HIGH_C
-    return module_volts(
+    volts = module_volts(
         module.voc_v,
-        module.beta_voc_pct_per_k,
+        module.beta_pct_per_k,
         vmp_v=module.vmp_v,
         beta_vmp_pct_per_k=module.gamma_pmp_pct_per_k,
         record_low_c=low,
         ambient_max_c=high,
         mounting_rise_k=rise,
     )
+    factor = cold_factor(job)
+    if module.beta_voc_pct_per_k is None and factor is not None:
+        return replace(volts, voc_cold_v=module.voc_v * factor)
+    return volts
+
+
+def cold_factor(job: Job) -> float | None:
+    """The pack's factor on Voc at the record low, by the colder band.
+
+    None where the pack has no such table, or the low is unknown or below it.
+    """
+    table, low = job.pack.tables.get("cold_voc"), job.site.record_low_c.value
+    if table is None or low is None:
+        return None
+    bands = [band for band in table.row_keys() if band <= low]
+    return table.at(max(bands), "factor") if bands else None
 
 
 def starts(job: Job, string: ModuleString) -> bool:

@@ -9,7 +9,7 @@ from lodestaff.energy.shade import Standing
 from lodestaff.job import Face, Job, ModuleString, Unit
 from lodestaff.job.array import PlacedModule
 from lodestaff.reckoning.string_volts import starts
-from lodestaff.roof.solids import around, standing
+from lodestaff.roof.solids import standings
 
 
 @dataclass(frozen=True)
@@ -69,10 +69,10 @@ def string_modules(job: Job, string: ModuleString) -> tuple[ModulesAt, ...]:
         here = [module for module in face.modules if module.string == string.id]
         if not here:
             continue
-        sheet, plane, shaded = job.sheets.modules[face.module], plane_of(job, face), bool(around(job, face))
+        sheet, plane, stands = job.sheets.modules[face.module], plane_of(job, face), standings(job, face)
         for module in here:
-            stands = standing(job, face, module) if shaded else None
-            key = (plane, sheet.vmp_v, sheet.voc_v / sheet.vmp_v - 1, stands, own_of(job, string, module))
+            rise, own = sheet.voc_v / sheet.vmp_v - 1, own_of(job, string, module)
+            key = (plane, sheet.vmp_v, rise, stands.get(module.id), own)
             counted[key] = counted.get(key, 0) + 1
     return tuple(
         ModulesAt(plane, count, vmp_v=vmp, rise=rise, standing=stands, own=own)

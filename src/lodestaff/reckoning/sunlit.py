@@ -5,9 +5,18 @@ from functools import partial
 
 import numpy as np
 
-from lodestaff.energy.array import Lights, Plane, plane_dc_kw, plane_lights, tracker_kw
+from lodestaff.energy.array import Lights, Plane, plane_conditions, plane_dc_kw, plane_lights, tracker_kw
 from lodestaff.energy.calendar import STEP_H, STEPS, Floats
-from lodestaff.energy.modules import Groups, ModulesAt, alone_kw, group_kw, in_series_kw, through_own_kw
+from lodestaff.energy.modules import (
+    Groups,
+    ModulesAt,
+    Shaded,
+    Unshaded,
+    alone_kw,
+    in_series_kw,
+    shaded_year,
+    through_own_kw,
+)
 from lodestaff.energy.shade import GROUPS
 from lodestaff.energy.sun import sun_over_year
 from lodestaff.energy.weather import Weather
@@ -88,7 +97,7 @@ class Sunlit:
             if at.standing is None:
                 groups.append((self.module_kw(job, at.plane) / GROUPS, float(GROUPS * at.count), group_v))
             else:
-                groups += [(row, 1.0, group_v) for row in self.groups(job, at)]
+                groups += [(row, 1.0, group_v) for row in self.shaded(job, at).groups_kw]
         powers, counts, volts = zip(*groups, strict=True)
         row_kw = in_series_kw(
             np.array(powers, dtype=np.float32),
@@ -103,7 +112,7 @@ class Sunlit:
         """DC power of one module if it works for itself, shape (step,)."""
         if at.standing is None:
             return self.module_kw(job, at.plane)
-        return alone_kw(self.groups(job, at), at.vmp_v, at.rise)
+        return alone_kw(self.shaded(job, at).groups_kw, at.vmp_v, at.rise)
 
     def module_kw(self, job: Job, plane: Plane) -> Floats:
         """DC power of one unshaded module on a plane over the year in kW, shape (step,)."""
@@ -112,14 +121,20 @@ class Sunlit:
             ("plane", *selectors.sky(job), plane), lambda: plane_dc_kw(plane, sun(), self.seen(job))
         )
 
-    def groups(self, job: Job, at: ModulesAt) -> Groups:
-        """DC power of each bypass group of a module among solids, shape (3, step)."""
+    def shaded(self, job: Job, at: ModulesAt) -> Shaded:
+        """The year of a module among solids."""
         stands, sun = at.standing, sun_over_year(selectors.place(job))
         assert stands is not None
-        key = ("groups", *selectors.sky(job), at.plane, stands)
-        return self.memo.get(
-            key, lambda: group_kw(at.plane, stands, self.lights(job, at.plane), sun, self.seen(job))
-        )
+        key = ("shaded", *selectors.sky(job), at.plane, stands)
+        return self.memo.get(key, lambda: shaded_year(at.plane, stands, self._unshaded(job, at.plane), sun))
+
+    def _unshaded(self, job: Job, plane: Plane) -> Unshaded:
+        def make() -> Unshaded:
+            sun, weather = sun_over_year(selectors.place(job)), self.seen(job)
+            _, cell = plane_conditions(plane, sun, weather)
+            return Unshaded(self.lights(job, plane), cell, weather.temp_air_c)
+
+        return self.memo.get(("unshaded", *selectors.sky(job), plane), make)
 
     def lights(self, job: Job, plane: Plane) -> Lights:
         """The parts of the light on a plane over the year."""

@@ -4,10 +4,11 @@ stands around. Each is a convex solid between upright sides and a top."""
 import numpy as np
 from numpy.typing import NDArray
 
+from lodestaff.catalogue import ModuleSheet
 from lodestaff.energy.shade import MONTHS_OPAQUE, Solid, Standing
 from lodestaff.job import Job
 from lodestaff.job.array import Face, Obstacle, PlacedModule, Surrounding
-from lodestaff.roof.frame import frame_of
+from lodestaff.roof.frame import Frame, frame_of
 
 RAISED_M = 0.1  # a module's glass above its roof; common practice, no source
 ROUND_SIDES = 12
@@ -15,9 +16,17 @@ IN_LEAF_NORTH = (4, 5, 6, 7, 8, 9)  # May to October, counted from 0; common pra
 Points = NDArray[np.float64]
 
 
-def standing(job: Job, face: Face, module: PlacedModule) -> Standing:
-    """A module as it stands in space, with all that can throw shade on its face."""
+def standings(job: Job, face: Face) -> dict[str, Standing]:
+    """The modules of a face as they stand in space, by id, with all that can throw shade on it; empty where
+    nothing can."""
+    solids = around(job, face)
     frame, sheet = frame_of(face), job.sheets.modules[face.module]
+    return {module.id: _standing(face, module, frame, sheet, solids) for module in face.modules if solids}
+
+
+def _standing(
+    face: Face, module: PlacedModule, frame: Frame, sheet: ModuleSheet, solids: tuple[Solid, ...]
+) -> Standing:
     w, h = face.size_of(module, sheet)
     corner = frame.at(module.x_m, module.y_m) + RAISED_M * frame.out
     return Standing(
@@ -25,7 +34,7 @@ def standing(job: Job, face: Face, module: PlacedModule) -> Standing:
         _vector(w * frame.along),
         up=_vector(h * frame.up),
         groups_along=h >= w,
-        around=around(job, face),
+        around=solids,
     )
 
 
@@ -77,7 +86,7 @@ def _rising(face: Face, thing: Obstacle) -> tuple[Points, Solid]:
 def _house_below(face: Face) -> tuple[Points, Solid]:
     """A face with the house below it, to the ground; an outline that is not convex counts as its hull."""
     frame = frame_of(face)
-    points = np.array([frame.at(x, y) for x, y in _hull(face.corners)])
+    points = np.array([frame.at(x, y) for x, y in _hull(face)])
     return _upright(points, frame.out, frame.corner)
 
 
@@ -133,8 +142,10 @@ def _upright(
     return lifted, Solid(tuple(sides), _vector(centre), radius, lets_through)
 
 
-def _hull(points: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
-    """The convex hull, counter-clockwise."""
+def _hull(face: Face) -> tuple[tuple[float, float], ...]:
+    """The convex hull of a face's outline, counter-clockwise."""
+    if not face.outline:
+        return face.corners
     from scipy.spatial import ConvexHull
 
-    return tuple(points[int(index)] for index in ConvexHull(np.array(points)).vertices)
+    return tuple(face.corners[int(index)] for index in ConvexHull(np.array(face.corners)).vertices)

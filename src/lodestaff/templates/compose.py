@@ -13,12 +13,13 @@ from lodestaff.templates import sites
 from lodestaff.templates.circuits import base_circuits
 from lodestaff.templates.distribution import distribution
 from lodestaff.templates.layout import Layout
-from lodestaff.templates.roofs import faces_and_strings, tracker_names
+from lodestaff.templates.roofs import OPTIMISER, faces_and_strings, tracker_names
 from lodestaff.templates.units import Chosen, chosen_units
 from lodestaff.templates.wanted import Wanted
 
 SHEET_PLACES = {"hybrid": "hybrids", "battery": "batteries", "module": "modules", "inverter": "inverters",
-                "microinverter": "microinverters", "battery-unit": "battery_units"}  # fmt: skip
+                "microinverter": "microinverters", "battery-unit": "battery_units",
+                "optimiser": "optimisers"}  # fmt: skip
 
 
 def compose(wanted: Wanted) -> Job:
@@ -86,6 +87,8 @@ def _sheets(chosen: Chosen, wanted: Wanted) -> dict[str, dict[str, Any]]:
         | {bank["sheet"] for bank in chosen.banks}
         | {chosen.module}
     )
+    if wanted.optimisers != "none":
+        names |= {OPTIMISER}
     if wanted.family == "hybrid" and not wanted.split:
         names |= {"hybrid-3", "hybrid-5", "hybrid-6", "hybrid-8", "hybrid-10"}
     for entry in shelf.entries:

@@ -7,6 +7,7 @@ from lodestaff.templates.units import Chosen, Part, sheet_named
 from lodestaff.templates.wanted import Roof, Wanted
 
 GAP_M, EDGE_M = 0.02, 0.3
+OPTIMISER = "optimiser-700"  # the starter set's
 
 
 def tracker_names(unit: Part) -> HybridSheet:
@@ -50,6 +51,7 @@ def faces_and_strings(wanted: Wanted, chosen: Chosen) -> tuple[list[dict[str, An
                     "unit": owner.id,
                     "tracker": tracker if tracker in known else known[0],
                     "optimisers": wanted.optimisers,
+                    "optimiser": "" if wanted.optimisers == "none" else OPTIMISER,
                 }
             )
             names += [name] * count
@@ -69,6 +71,7 @@ def faces_and_strings(wanted: Wanted, chosen: Chosen) -> tuple[list[dict[str, An
                         "x_m": round(EDGE_M + number % columns * (w + GAP_M), 3),
                         "y_m": round(EDGE_M + number // columns * (h + GAP_M), 3),
                         "string": name,
+                        "optimiser": wanted.optimisers == "all",
                     }
                     for number, name in enumerate(names)
                 ],

@@ -17,7 +17,7 @@ from lodestaff.job import Job, ModuleString, Unit
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.reckoning.selectors import place, sky
-from lodestaff.reckoning.string_volts import volts_of
+from lodestaff.reckoning.string_volts import cold_factor, volts_of
 from lodestaff.reckoning.strung import plane_of, trackers
 
 
@@ -66,6 +66,7 @@ def string_volts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[StringVol
             soft_low=soft(record_low=job.site.record_low_c),
             soft_high=soft(record_high=job.site.record_high_c),
             regulated=job.optimisers_on(string) == "all",
+            cold_factor=cold_factor(job),
         )
 
 
@@ -163,6 +164,7 @@ def branches(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Branch]:
                 unit=sheet,
                 units=unit.count,
                 modules=sum(face.count_of(name) for face in faces for name in strings),
+                nominal_v=job.pack.value("nominal_v").value * len(unit.legs),
                 first=face is faces[0],
                 soft_low=soft(record_low=job.site.record_low_c),
             )
