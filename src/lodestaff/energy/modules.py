@@ -64,7 +64,7 @@ class Shaded:
 def shaded_year(plane: Plane, standing: Standing, year: Unshaded, sun: Sun) -> Shaded:
     """The year of a module among solids.
 
-    A cell's rise above the air is in proportion to the light on its module (the Faiman model is linear in it).
+    A cell rises above the air in proportion to the light on its module (the Faiman model is linear in it).
     """
     share, sky = beam_share(standing, sun), sky_share(standing)
     lights = year.lights
