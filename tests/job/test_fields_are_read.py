@@ -32,7 +32,6 @@ WAITING = {
         "Mains.fault_ka",
         "Generator.neutral_earthed",
         "Pack.conductor_colours",
-        "MicroinverterSheet.branch_device_a",
     ),
     "records": ("Choice.offered", "Choice.advised"),
 }

@@ -147,11 +147,12 @@ class TestWhoKeepsWhichLimit:
         ]
 
     def test_units_that_obey_nothing_count_against_the_export(self, reckoner, sample):
-        """By hand: an older inverter of 2.3 kW and one of 5.0 kW beside a battery unit that keeps zero."""
+        """By hand: six older units of 400 VA and an inverter of 5.0 kW beside a battery unit that keeps
+        zero."""
         job = sample("tern-quay-boatshed")
         one = self.records(reckoner, job, "LIM-EXPORT")[0]
         assert one.blocks
-        assert one.figure.value == pytest.approx(7.3)
+        assert one.figure.value == pytest.approx(7.4)
         noted = edit(job, *one.remedies[0].changes)
         assert not self.records(reckoner, noted, "LIM-EXPORT")[0].blocks
 

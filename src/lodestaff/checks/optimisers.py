@@ -52,6 +52,7 @@ def arr_opt(record: Optimised) -> Findings:
             because=("no module of the string is said to have one",),
             quantity="which",
             advice="Say it at each module.",
+            **_of(f"{name}, modules with an optimiser", "count"),
         )
         return
     if sheet is None:
@@ -60,6 +61,7 @@ def arr_opt(record: Optimised) -> Findings:
             because=("the string names no optimiser's sheet",),
             quantity="sheet",
             advice="Take a sheet from the shelf into the job.",
+            **_of(f"{name}, optimisers", "sheet"),
         )
         return
     paired, cold = sheet.modules, sheet.modules * record.volts.voc_cold_v
@@ -170,6 +172,7 @@ def _at_rest(record: Optimised, sheet: OptimiserSheet, name: str) -> Findings:
             text=f"{name}: what its optimisers leave on the cable at rest isn't in their sheet.",
             because=("the sheet gives no safe-state voltage",),
             quantity="rest",
+            **_of(f"{name}, at rest", "optimisers x safe voltage"),
         )
         return
     bare = record.modules - record.fitted

@@ -68,6 +68,11 @@ def arr_shade(record: FaceShade) -> Findings:
         yield noted(
             text=f"{record.name}: nothing that throws shade was told; the year has none.",
             advice="Look from the ground and from the roof: chimneys, higher roofs, trees, the horizon.",
+            value=0.0,
+            unit="%",
+            name=f"{record.name}, most that a module loses to shade",
+            formula="nothing was told",
+            source=SHADE,
         )
         return
     whole, given = sum(m.open_kwh for m in record.modules), sum(m.kwh for m in record.modules)

@@ -8,7 +8,7 @@ from typing import Any
 from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.procedure import procedure
 from lodestaff.commissioning.reading import Judgement, Reading, Status, judge
-from lodestaff.commissioning.step import Step
+from lodestaff.commissioning.step import OPEN_KIND, Step
 from lodestaff.commissioning.string_steps import voltage_step
 from lodestaff.job import Job
 from lodestaff.job.journal import Entry, standing
@@ -105,8 +105,9 @@ def last_readings(entries: Sequence[Entry]) -> dict[str, tuple[str, Reading]]:
 
 
 def absent_strings(job: Job, readings: Iterable[Reading]) -> frozenset[str]:
-    """Strings whose voltage test was put off: they are not in yet."""
-    put_off = {reading.step for reading in readings if reading.put_off}
+    """Strings whose voltage test was put off: they are not in yet. One for which the program has no true rule
+    may be in all the same."""
+    put_off = {r.step for r in readings if r.put_off and OPEN_KIND not in r.put_off}
     return frozenset(string.id for string in job.strings if voltage_step(string.id) in put_off)
 
 

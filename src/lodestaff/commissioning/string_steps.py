@@ -130,19 +130,23 @@ def _resting(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Ste
     """Optimisers that were not released: about a volt each. Where only some modules have one nothing is
     reckoned."""
     count = sum(number for _, number in _modules(job, string))
-    volts = count * SAFE_V
+    sheet = job.sheets.optimisers.get(string.optimiser)
+    own = sheet.safe_v if sheet is not None else None
+    volts = count * (own or SAFE_V) / (sheet.modules if sheet is not None else 1)
     needs = NOT_IN if string.id in absent else ""
     text = (
         f"String {string.name}, not released: volts at rest and polarity at the {job.pack.word('isolator')}"
     )
     if job.optimisers_on(string) == "all":
-        text += f"; {count} optimisers rest at about a volt each."
+        text += f"; {count} modules, their optimisers at rest at about {plain(own or SAFE_V)} V each."
         rule: Rule = Between(
             volts,
             "V",
             (1 - SAFE_ROOM) * volts,
             (1 + SAFE_ROOM) * volts,
-            "about 1 V for each optimiser at rest, common practice; its maker's sheet rules",
+            "about 1 V for each optimiser at rest, common practice; its maker's sheet rules"
+            if own is None
+            else "safe-state voltage by the optimiser's sheet",
         )
         measure = Measure("voc", string.unit, string.id)
     else:

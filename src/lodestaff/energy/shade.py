@@ -158,7 +158,7 @@ def _lit(
             continue
         near = False
         for solid in range(radii.size):
-            if _near(dx, dy, dz, centre, reach, centres[solid], radii[solid]):
+            if _line_is_near(dx, dy, dz, centre, reach, centres[solid], radii[solid]):
                 near = True
         if not near:
             continue
@@ -182,7 +182,7 @@ def _lit(
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _near(
+def _line_is_near(
     dx: float, dy: float, dz: float, centre: Floats, reach: float, other: Floats, radius: float
 ) -> bool:
     """Whether the line from a module towards the sun passes a solid's sphere at all."""
