@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lodestaff.electrical.arrange import Alike, Taker, arrange, options_of, three_digits
+from lodestaff.electrical.arrange import SLICE, Alike, Taker, arrange, options_of
 
 
 def even(kinds):
@@ -50,7 +50,9 @@ def test_the_best_is_the_best_there_is(modules, trackers):
     found = arrange(kinds, takers, kwh, keep=3)
     assert found.exact
     best = found.ways[0].kwh if found.ways else 0.0
-    assert three_digits(best) == three_digits(every_way(kinds, takers, kwh))
+    most = every_way(kinds, takers, kwh)
+    alone = sum(kind.count * kind.kwh for kind in kinds)
+    assert most - SLICE * alone <= best <= most + 1e-6
     for way in found.ways:
         for index, kind in enumerate(kinds):
             assert sum(option.total[index] for option in way.options if option.strings) <= kind.count

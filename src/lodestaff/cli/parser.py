@@ -100,6 +100,11 @@ def whole_parser() -> argparse.ArgumentParser:
         "--panels", action="store_true", help="deal them between the panels of sources of their own"
     )
     _output(split, "write the job so changed")
+    arrange = command("arrange", "the best strings of a roof's modules on its trackers, and why others fail")
+    arrange.add_argument("--take", type=int, default=1, metavar="N", help="which of them to write (1)")
+    _output(arrange, "write the job so arranged")
+    families = command("families", "strings, optimisers and microinverters side by side on the job's roof")
+    families.add_argument("--prices", metavar="FILE", help="price lists (the person's own)")
     _loads_commands(command)
     command("samples", "the jobs that ship with the program", job=False)
     report = command(

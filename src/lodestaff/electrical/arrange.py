@@ -13,7 +13,7 @@ from operator import attrgetter, gt, sub
 Counts = tuple[int, ...]  # modules of each kind
 MOST_LOOKED_AT = 100_000
 MOST_PARALLEL = 3
-SLACK = 1e-2  # beyond the three digits by which ways are told apart
+SLICE = 0.005  # of the year: less says nothing; common practice, no source
 
 
 @dataclass(frozen=True)
@@ -67,12 +67,13 @@ class Way:
     kwh: float
     used: int
     strings: int
-    rank: tuple[float, float, int, int]  # higher is better: energy, even units, few home runs, few lengths
+    rank: tuple[int, float, int, int]  # higher is better: energy, even units, few home runs, few lengths
 
 
-def three_digits(kwh: float) -> float:
-    """A year as far as ways are told apart by it: what is less goes by how they are built."""
-    return float(f"{kwh:.3g}")
+def below(kwh: float, most: float) -> int:
+    """By how many slices a year falls short of the most there could be: what lies in one slice is told apart
+    by how it is built."""
+    return int((1 - kwh / most) / SLICE + 1e-9) if most > 0 else 0
 
 
 @dataclass
@@ -106,10 +107,10 @@ def _counts(size: int, given: dict[int, int]) -> Counts:
 
 
 def options_of(
-    kinds: tuple[Alike, ...], taker: Taker, string_kwh: Callable[[Counts], float]
+    kinds: tuple[Alike, ...], taker: Taker, string_kwh: Callable[[Counts], float], fair: float = 1e9
 ) -> tuple[Option, ...]:
     """What a tracker may carry: nothing, one string, or equal ones of one kind each in parallel; those that
-    lose least by mismatch first, and of these the longest."""
+    lose least by mismatch first, and of these the ones nearest to a `fair` number of modules."""
     if taker.alone:
         return tuple(_each_alone(kinds, taker))
     singles = list(compositions(kinds, taker))
@@ -127,13 +128,12 @@ def options_of(
                 found.append(Option(strings, sum(map(string_kwh, strings))))
     found.append(Option((), 0.0))
 
-    def lost(option: Option) -> float:
+    def promise(option: Option) -> tuple[float, float, tuple[Counts, ...]]:
         alone = sum(n * kind.kwh for n, kind in zip(option.total, kinds, strict=False))
-        return 1 - option.kwh / alone if alone > 0 else 0.0
+        lost = 1 - option.kwh / alone if alone > 0 else 0.0
+        return round(lost, 3), abs(sum(option.total) - fair), option.strings
 
-    return tuple(
-        sorted(found, key=lambda option: (round(lost(option), 4), -sum(option.total), option.strings))
-    )
+    return tuple(sorted(found, key=promise))
 
 
 def _equal(pure: list[Counts], parallel: int, start: int = 0) -> Iterator[tuple[Counts, ...]]:
@@ -176,13 +176,23 @@ def arrange(
     `string_kwh` gives a string's year. `step` is told now and then how many ways were looked at; where it
     answers no the search ends with what it has. Ways that leave out modules rank by what they make.
     """
-    search = _Search(
-        kinds, tuple(options_of(kinds, taker, string_kwh) for taker in takers), takers, keep, most
+    modules = sum(kind.count for kind in kinds)
+    options = tuple(
+        options_of(kinds, taker, string_kwh, fair=modules * part)
+        for taker, part in zip(takers, _shares(takers), strict=True)
     )
+    search = _Search(kinds, options, takers, keep, most)
     search.step = step
     if takers:
         search.go(0, tuple(kind.count for kind in kinds), (), 0.0)
     return search.found
+
+
+def _shares(takers: tuple[Taker, ...]) -> list[float]:
+    """Each tracker's part of the modules: its unit's by rating, shared among the unit's trackers."""
+    rated = {taker.unit: taker.rated_kw for taker in takers}
+    many = {unit: sum(taker.unit == unit for taker in takers) for unit in rated}
+    return [taker.rated_kw / sum(rated.values()) / many[taker.unit] for taker in takers]
 
 
 class _Search:
@@ -210,7 +220,8 @@ class _Search:
         self.room_after = [sum(rooms[place:]) for place in range(len(rooms) + 1)]
         self.by_worth = sorted(range(len(kinds)), key=lambda index: -kinds[index].kwh)
         self.worth = [kind.kwh for kind in kinds]
-        self.stopped, self.least = False, 0.0  # what a way must reach to be kept
+        self.most_kwh = self.bound(tuple(kind.count for kind in kinds), self.room_after[0])
+        self.stopped, self.worst = False, 10**9  # the slice that a way must reach to be kept
 
     def bound(self, left: Counts, room: int) -> float:
         """No more than this can still be added: the best modules that are left, without any mismatch."""
@@ -241,7 +252,7 @@ class _Search:
                 self.stopped, self.found.exact = True, False
                 return
             reach = kwh + more + (0.0 if last else self.bound(rest, room))
-            if reach < self.least - SLACK * reach:
+            if below(reach, self.most_kwh) > self.worst:
                 continue
             if last:
                 self._end((*chosen, option), kwh + more, rest)
@@ -254,18 +265,19 @@ class _Search:
         used = sum(kind.count for kind in self.kinds) - sum(left)
         ways = self.found.ways
         full = len(ways) >= self.keep
-        if not used or (full and three_digits(kwh) < self.least):
+        slices = below(kwh, self.most_kwh)
+        if not used or (full and slices > self.worst):
             return
         lengths = {sum(counts) for option in chosen for counts in option.strings}
         strings = sum(len(option.strings) for option in chosen)
-        rank = (three_digits(kwh), -self._uneven(chosen), -strings, -len(lengths))
+        rank = (-slices, -self._uneven(chosen), -strings, -len(lengths))
         if full and rank <= ways[-1].rank:
             return
         ways.append(Way(chosen, kwh, used, strings, rank=rank))
         ways.sort(key=attrgetter("rank"), reverse=True)
         del ways[self.keep :]
         if len(ways) == self.keep:
-            self.least = ways[-1].rank[0]
+            self.worst = -ways[-1].rank[0]
 
     def _uneven(self, chosen: tuple[Option, ...]) -> float:
         """By how much the fullest unit has more modules for its rating than the emptiest, of the mean."""

@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from lodestaff.catalogue import Tracker
-from lodestaff.electrical.arrange import Alike, Counts, Found, Taker, Way, arrange, three_digits
+from lodestaff.electrical.arrange import Alike, Counts, Found, Taker, Way, arrange, below
 from lodestaff.electrical.strings import Lengths, string_lengths
 from lodestaff.energy.calendar import STEP_H, Floats
 from lodestaff.energy.modules import Groups, ModulesAt, in_series_kw
@@ -96,7 +96,7 @@ def arranged(
     """The best arrangements of the modules that are not part of what stood there before.
 
     Raises JobError where there is nothing to arrange. Order: energy of the year after mismatch and limits,
-    to three digits; then units evenly filled, fewer home runs, fewer lengths.
+    to half a per cent; then units evenly filled, fewer home runs, fewer lengths.
     """
     search = _Setting(reckoner, job)
     if not search.classes or not search.takers:
@@ -105,14 +105,16 @@ def arranged(
             f"the job has {what}", "arrange", "place modules on a face; add a unit that takes them"
         )
     found: Found = arrange(search.kinds, search.takers, search.string_kwh, keep=3 * keep, step=step)
-    told: dict[tuple[tuple[str, str], ...], Arrangement] = {}
+    unlike: dict[object, Way] = {}
     for way in found.ways:  # the same strings on other inputs of a unit are no other way
-        each = search.told(way)
-        told.setdefault(tuple(sorted((unit, words) for unit, _, words in each.strings)), each)
-    ways = sorted(told.values(), key=lambda way: -three_digits(way.kwh))
+        rows = [(t.unit, o.strings) for t, o in zip(search.takers, way.options, strict=True) if o.strings]
+        unlike.setdefault(tuple(sorted(rows)), way)
+    told = (search.told(way) for way in [*unlike.values()][:keep])
+    most = sum(sum(group.each_kwh) for group in search.classes)
+    ways = sorted(told, key=lambda way: below(way.kwh, most))
     standing = findings(reckoner, job, deep=False, stations=frozenset({"array"}))
     return Arranged(
-        tuple(ways[:keep]),
+        tuple(ways),
         found.looked_at,
         exact=found.exact,
         fits=search.fits,

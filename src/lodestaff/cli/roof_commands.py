@@ -1,0 +1,83 @@
+"""Subcommands for the roof: arrangements of its modules, and the families that could stand on it."""
+
+import argparse
+from dataclasses import asdict
+from pathlib import Path
+
+from lodestaff.cli.answering import open_job, print_json
+from lodestaff.cli.exits import FINE
+from lodestaff.cli.output import write_job
+from lodestaff.job import edit
+from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
+from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning.arranging import Arranged, arranged
+from lodestaff.reckoning.roof_families import families_on
+
+
+def arrange(options: argparse.Namespace) -> int:
+    """The best arrangements; with `-o` one of them is written into a job."""
+    job, reckoner = open_job(options)
+    found = arranged(reckoner, job)
+    if options.output:
+        if not 1 <= options.take <= len(found.ways):
+            right = f"1 to {len(found.ways)}" if found.ways else "no arrangement fits"
+            raise JobError(f"there is no arrangement {options.take}", "--take", right)
+        changed = edit(job, *found.ways[options.take - 1].changes)
+        write_job(changed, Path(options.output), Path(options.job))
+    if options.json:
+        print_json({"job": job.id, **asdict(found)})
+        return FINE
+    _print(found)
+    return FINE
+
+
+def _print(found: Arranged) -> None:
+    for number, way in enumerate(found.ways, start=1):
+        left = f", {way.left} module{'s' if way.left > 1 else ''} left" if way.left else ""
+        print(
+            f"{number:2}  {_kwh(way.kwh)} a year, {plain(100 * way.lost_share, 1)} % lost by mismatch and "
+            f"limits, {len(way.strings)} home runs{left}"
+        )
+        for unit, tracker, words in way.strings:
+            print(f"      {unit}, {tracker}: {words}")
+    if not found.ways:
+        print("no arrangement fits")
+    of_all = "of all" if found.exact else "the best of"
+    print(f"{of_all} {found.looked_at:,} looked at".replace(",", " "))
+    stands = f"as it stands: {_kwh(found.now_kwh)} a year"
+    print(stands + (f", against {', '.join(found.now_blocks)}" if found.now_blocks else ""))
+    for fit in found.fits:
+        lengths = f"{fit.least} to {fit.most} modules" if fit.least <= fit.most else "no length fits"
+        print(f"  {fit.modules} on {fit.unit}, {fit.tracker}: {lengths} ({fit.why})")
+
+
+def families(options: argparse.Namespace) -> int:
+    """The families side by side on the job's modules."""
+    from lodestaff.shelf.prices import load_prices
+
+    job, reckoner = open_job(options)
+    found = families_on(reckoner, job, load_prices(Path(options.prices)) if options.prices else None)
+    if options.json:
+        print_json({"job": job.id, **asdict(found)})
+        return FINE
+    print(f"{_kwh(found.unshaded_kwh)} a year without shade, of which shade takes {_kwh(found.shade_kwh)}")
+    for family in found.families:
+        print(f"{'*' if family.present else ' '} {family.name}: {_kwh(family.kwh_ac)} on AC")
+        print(
+            f"    lost by mismatch {_kwh(family.lost_mismatch_kwh)}, by conversion "
+            f"{_kwh(family.lost_conversion_kwh)}; away while a unit fails "
+            f"{plain(100 * family.unit_fails_share, 0)} %, while a module stands open "
+            f"{plain(100 * family.module_fails_share, 0)} %"
+        )
+        many = f"{family.on_roof} converter{'' if family.on_roof == 1 else 's'}"
+        print(f"    {many} on the roof, cost {_cost(family.cost)}")
+    return FINE
+
+
+def _cost(cost: float | None) -> str:
+    return "open" if cost is None else plain(cost, 0)
+
+
+def _kwh(kwh: float) -> str:
+    return text_of(kwh, "kWh", decimals=0)
