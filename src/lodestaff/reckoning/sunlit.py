@@ -23,7 +23,7 @@ from lodestaff.energy.weather import Weather
 from lodestaff.job import Job, Unit
 from lodestaff.reckoning import selectors
 from lodestaff.reckoning.memo import Memo, OfJob
-from lodestaff.reckoning.strung import Strung, trackers
+from lodestaff.reckoning.strung import Strung, TrackerInput, trackers
 
 
 class Sunlit:
@@ -32,24 +32,32 @@ class Sunlit:
     def __init__(self, memo: Memo, of_job: OfJob, weather: Callable[[Job], Weather]) -> None:
         self.memo, self._of_job, self._weather = memo, of_job, weather
 
+    def trackers(self, job: Job, unit: Unit) -> tuple[TrackerInput, ...]:
+        """What the unit's trackers see."""
+        return self._of_job.get(("trackers", unit.id), job, lambda: trackers(job, unit))
+
     def key(self, job: Job) -> Hashable:
         """What the DC power of the array rests on."""
 
         def make() -> Hashable:
-            units = tuple((trackers(job, unit), job.sheet_of(unit).eta_mppt) for unit in job.units)
+            units = tuple((self.trackers(job, unit), job.sheet_of(unit).eta_mppt) for unit in job.units)
             return (*selectors.sky(job), units)
 
         return self._of_job.get("sun", job, make)
 
     def dc_kw(self, job: Job) -> Floats:
         """DC power at the trackers, shape (unit, step), in kW, after each tracker's current limit."""
-        return self.memo.get(("pv", self.key(job)), lambda: self._units(job)[0])
+        return self._both(job)[0]
 
     def clipped_kwh(self, job: Job, unit: Unit, tracker: int) -> float:
         """What a tracker's current limit clips in a year, kWh; trackers are counted among those with
         strings."""
-        clipped = self.memo.get(("pv clipped", self.key(job)), lambda: self._units(job)[1])
-        return float(clipped[job.units.index(unit)][tracker].sum() * STEP_H)
+        return float(self._both(job)[1][job.units.index(unit)][tracker].sum() * STEP_H)
+
+    def _both(self, job: Job) -> tuple[Floats, tuple[tuple[Floats, ...], ...]]:
+        return self._of_job.get(
+            "pv", job, lambda: self.memo.get(("pv", self.key(job)), lambda: self._units(job))
+        )
 
     def _units(self, job: Job) -> tuple[Floats, tuple[tuple[Floats, ...], ...]]:
         rows, clipped = [], []
@@ -57,7 +65,7 @@ class Sunlit:
             eta = job.sheet_of(unit).eta_mppt
             total = np.zeros(STEPS)
             lost = []
-            for tracker in trackers(job, unit):
+            for tracker in self.trackers(job, unit):
                 strings = [
                     (self.string_kw(job, string, tracker.v_min), string.count, string.vmp_v)
                     for string in tracker.strings
@@ -113,6 +121,11 @@ class Sunlit:
         if at.standing is None:
             return self.module_kw(job, at.plane)
         return alone_kw(self.shaded(job, at).groups_kw, at.vmp_v, at.rise)
+
+    def alone_kwh(self, job: Job, at: ModulesAt) -> float:
+        """Energy of one module in a year if it works for itself, kWh."""
+        key = ("alone", *selectors.sky(job), at)
+        return self.memo.get(key, lambda: float(self.alone_kw(job, at).sum() * STEP_H))
 
     def module_kw(self, job: Job, plane: Plane) -> Floats:
         """DC power of one unshaded module on a plane over the year in kW, shape (step,)."""

@@ -1,6 +1,9 @@
 """What throws shade on a face: the things that rise from it, other faces with the house below them, and what
 stands around. Each is a convex solid between upright sides and a top."""
 
+from dataclasses import dataclass
+from functools import lru_cache
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -12,8 +15,20 @@ from lodestaff.roof.frame import Frame, frame_of
 
 RAISED_M = 0.1  # a module's glass above its roof; common practice, no source
 ROUND_SIDES = 12
+UP = np.array((0.0, 0.0, 1.0))
 IN_LEAF_NORTH = (4, 5, 6, 7, 8, 9)  # May to October, counted from 0; common practice, no source
 Points = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class Prism:
+    """A thing between upright sides: its name, the corners of its top, how high above the ground it begins,
+    and the solid that it is."""
+
+    name: str
+    top: Points
+    base_m: float
+    solid: Solid
 
 
 def standings(job: Job, face: Face) -> dict[str, Standing]:
@@ -43,18 +58,34 @@ def around(job: Job, face: Face) -> tuple[Solid, ...]:
 
     A face whose place isn't told sees only what stands on itself. Things of unknown height are left out.
     """
-    own = [_rising(face, thing) for thing in face.obstacles if thing.height_m]
-    others: list[tuple[Points, Solid]] = []
-    if face.origin is not None:
-        for other in job.faces:
-            if other.id != face.id and other.origin is not None:
-                others.append(_house_below(other))
-                others += [_rising(other, thing) for thing in other.obstacles if thing.height_m]
-        others += [_thing(thing, job.site.latitude_deg) for thing in job.surroundings]
-    frame = frame_of(face)
-    return tuple(
-        solid for top, solid in (*own, *others) if ((top - frame.corner) @ frame.out > RAISED_M + 1e-6).any()
+    return tuple(prism.solid for prism in prisms(job, face))
+
+
+def prisms(job: Job, face: Face) -> tuple[Prism, ...]:
+    """The same with their names and corners."""
+    others = tuple(_shape(other) for other in job.faces if other.id != face.id and other.origin is not None)
+    return _rising_above(
+        _shape(face), others if face.origin is not None else (), job.surroundings, job.site.latitude_deg
     )
+
+
+def _shape(face: Face) -> Face:
+    """A face without its modules: what it hides of the sun goes by its shape alone."""
+    return face.model_copy(update={"modules": ()}) if face.modules else face
+
+
+@lru_cache(maxsize=256)
+def _rising_above(
+    face: Face, others: tuple[Face, ...], surroundings: tuple[Surrounding, ...], latitude_deg: float
+) -> tuple[Prism, ...]:
+    found = [_rising(face, thing) for thing in face.obstacles if thing.height_m]
+    for other in others:
+        found.append(_house_below(other))
+        found += [_rising(other, thing) for thing in other.obstacles if thing.height_m]
+    if face.origin is not None:
+        found += [_thing(thing, latitude_deg) for thing in surroundings]
+    frame = frame_of(face)
+    return tuple(prism for prism in found if ((prism.top - frame.corner) @ frame.out > RAISED_M + 1e-6).any())
 
 
 def unknown_heights(job: Job, face: Face) -> tuple[str, ...]:
@@ -74,23 +105,23 @@ def _vector(point: Points) -> tuple[float, float, float]:
     return x, y, z
 
 
-def _rising(face: Face, thing: Obstacle) -> tuple[Points, Solid]:
+def _rising(face: Face, thing: Obstacle) -> Prism:
     """A thing on a face: upright sides over its foot, its top level, so high above the face at its middle."""
     frame = frame_of(face)
     left, right, low, high = thing.x_m, thing.x_m + thing.w_m, thing.y_m, thing.y_m + thing.h_m
     foot = np.array([frame.at(x, y) for x, y in ((left, low), (right, low), (right, high), (left, high))])
-    top = foot.mean(axis=0)[2] + (thing.height_m or 0.0)
-    return _upright(foot, np.array((0.0, 0.0, 1.0)), np.array((0.0, 0.0, top)))
+    top = foot.copy()
+    top[:, 2] = foot[:, 2].mean() + (thing.height_m or 0.0)
+    return _upright(thing.name, top, UP)
 
 
-def _house_below(face: Face) -> tuple[Points, Solid]:
+def _house_below(face: Face) -> Prism:
     """A face with the house below it, to the ground; an outline that is not convex counts as its hull."""
     frame = frame_of(face)
-    points = np.array([frame.at(x, y) for x, y in _hull(face)])
-    return _upright(points, frame.out, frame.corner)
+    return _upright(face.name, np.array([frame.at(x, y) for x, y in _hull(face)]), frame.out)
 
 
-def _thing(thing: Surrounding, latitude_deg: float) -> tuple[Points, Solid]:
+def _thing(thing: Surrounding, latitude_deg: float) -> Prism:
     """A building or a tree around: an upright box, or a round one, turned clockwise from north."""
     middle = np.array((thing.east_m, thing.north_m))
     if thing.shape == "round":
@@ -101,25 +132,22 @@ def _thing(thing: Surrounding, latitude_deg: float) -> tuple[Points, Solid]:
         angle = np.radians(thing.turned_deg)
         along, back = np.array((np.cos(angle), -np.sin(angle))), np.array((np.sin(angle), np.cos(angle)))
         half_w, half_d = thing.width_m / 2, (thing.depth_m or thing.width_m) / 2
-        flat = np.array(
-            [middle + a * half_w * along + b * half_d * back for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
-        )
+        corners = ((-1, -1), (1, -1), (1, 1), (-1, 1))
+        flat = np.array([middle + a * half_w * along + b * half_d * back for a, b in corners])
     top = np.column_stack((flat, np.full(len(flat), thing.height_m)))
     months = IN_LEAF_NORTH if latitude_deg >= 0 else tuple((month + 6) % 12 for month in IN_LEAF_NORTH)
     through = tuple(thing.light_in_leaf if month in months else thing.light_bare for month in range(12))
-    return _upright(
-        top, np.array((0.0, 0.0, 1.0)), np.array((0.0, 0.0, thing.height_m)), thing.base_m, through
-    )
+    return _upright(thing.name, top, UP, thing.base_m, through)
 
 
 def _upright(
+    name: str,
     top: Points,
     normal: Points,
-    on_top: Points,
     base_m: float = 0.0,
     lets_through: tuple[float, ...] = MONTHS_OPAQUE,
-) -> tuple[Points, Solid]:
-    """Upright sides through the edges of a counter-clockwise top; the top lies in a plane of this normal."""
+) -> Prism:
+    """Upright sides through the edges of a top, counter-clockwise and in a plane of this normal."""
     sides = []
     for a, b in zip(top, np.roll(top, -1, axis=0), strict=True):
         edge = b - a
@@ -128,18 +156,12 @@ def _upright(
         if long > 1e-9:
             side /= long
             sides.append((float(side[0]), float(side[1]), 0.0, float(side @ a)))
-    sides.append((*_vector(normal), float(normal @ on_top)))
-    sides.append((0.0, 0.0, -1.0, -base_m))
-    lifted = (
-        top + (normal @ (on_top - top).T)[:, None] / normal[2] * np.array((0.0, 0.0, 1.0))
-        if normal[2] > 1e-9
-        else top
-    )
-    low = np.column_stack((lifted[:, :2], np.full(len(lifted), min(base_m, float(lifted[:, 2].min())))))
-    corners = np.vstack((lifted, low))
+    sides += [(*_vector(normal), float(normal @ top[0])), (0.0, 0.0, -1.0, -base_m)]
+    low = np.column_stack((top[:, :2], np.full(len(top), min(base_m, float(top[:, 2].min())))))
+    corners = np.vstack((top, low))
     centre = (corners.min(axis=0) + corners.max(axis=0)) / 2
     radius = float(np.linalg.norm(corners - centre, axis=1).max())
-    return lifted, Solid(tuple(sides), _vector(centre), radius, lets_through)
+    return Prism(name, top, base_m, Solid(tuple(sides), _vector(centre), radius, lets_through))
 
 
 def _hull(face: Face) -> tuple[tuple[float, float], ...]:

@@ -18,7 +18,7 @@ from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.reckoning.selectors import place, sky
 from lodestaff.reckoning.string_volts import cold_factor, volts_of
-from lodestaff.reckoning.strung import plane_of, trackers
+from lodestaff.reckoning.strung import plane_of
 
 
 def string_limits(job: Job, string: ModuleString) -> tuple[ModuleVolts, Lengths] | None:
@@ -112,7 +112,7 @@ def _strings(job: Job, unit: Unit, tracker: Tracker) -> tuple[StringOn, ...]:
 
 def _coincidence(reckoner: Reckoner, job: Job, unit: Unit, number: int) -> float:
     """The year's highest sum of the strings' powers over the sum of their highest."""
-    tracker = trackers(job, unit)[number]
+    tracker = reckoner.sunlit.trackers(job, unit)[number]
     if not tracker.strings:
         return 1.0
     series = [
@@ -179,7 +179,8 @@ def ratios(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Ratio]:
             continue
         on = [part for s in job.strings if s.unit == unit.id for part in job.modules_in(s.id)]
         by_tracker = (
-            reckoner.sunlit.clipped_kwh(job, unit, number) for number in range(len(trackers(job, unit)))
+            reckoner.sunlit.clipped_kwh(job, unit, number)
+            for number in range(len(reckoner.sunlit.trackers(job, unit)))
         )
         yield Ratio(
             owner=unit.id,

@@ -52,7 +52,7 @@ def shaded_modules(reckoner: Reckoner, job: Job, face: Face) -> Iterator[ShadedM
         if module.id in stands:
             at = ModulesAt(plane, 1, vmp_v=sheet.vmp_v, rise=sheet.voc_v / sheet.vmp_v - 1,
                            standing=stands[module.id])  # fmt: skip
-            kwh = float(reckoner.sunlit.alone_kw(job, at).sum() * STEP_H)
+            kwh = reckoner.sunlit.alone_kwh(job, at)
             hours = reckoner.sunlit.shaded(job, at).hours
         string = strings.get(module.string)
         own = string is not None and own_of(job, string, module) is not None
