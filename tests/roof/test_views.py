@@ -34,8 +34,8 @@ def inside(outline, x, y):
     """Whether a point lies in a convex outline, counter-clockwise; how near its edge."""
     edges = zip(outline, (*outline[1:], outline[0]), strict=True)
     rooms = [
-        ((b[0] - a[0]) * (y - a[1]) - (b[1] - a[1]) * (x - a[0])) / max(math.dist(a, b), 1e-9) for a, b in
-        edges
+        ((b[0] - a[0]) * (y - a[1]) - (b[1] - a[1]) * (x - a[0])) / max(math.dist(a, b), 1e-9)
+        for a, b in edges
     ]
     return min(rooms, default=-1.0)
 

@@ -15,7 +15,9 @@ from lodestaff.reckoning.flows import DayFlows, day_flows
 from lodestaff.reckoning.moment import Moment, day_of
 from lodestaff.reckoning.promise import promise_cost
 from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.shade import shaded_modules
 from lodestaff.reckoning.selectors import timetable
+from lodestaff.roof.solids import around
 
 
 @dataclass(frozen=True)
@@ -50,6 +52,7 @@ class Results:
         None  # the reserve that keeps the promised hours; None: not asked, or none does
     )
     promise_cost: float | None = None  # what that reserve costs a year
+    shade_lost: dict[str, float] = field(default_factory=dict)  # path of a module -> share of its year
 
     def lasts_h(self) -> float | None:
         """The shortest outage among the islands; None where there is none."""
@@ -93,7 +96,18 @@ def compute(
         sun_day_kw=sun,
         promise_soc=promise[0],
         promise_cost=promise[1],
+        shade_lost=_lost_to_shade(reckoner, job) if deep else {},
     )
+
+
+def _lost_to_shade(reckoner: Reckoner, job: Job) -> dict[str, float]:
+    """Of the modules on faces that something shades, what it takes of each one's year alone."""
+    return {
+        module.path: module.lost_share
+        for face in job.faces
+        if around(job, face)
+        for module in shaded_modules(reckoner, job, face)
+    }
 
 
 def _outages(reckoner: Reckoner, job: Job, moment: Moment) -> list[OutageView]:

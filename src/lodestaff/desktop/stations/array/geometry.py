@@ -1,8 +1,9 @@
 """Faces to scale and the ladder of volts: where modules, slots and bars stand. Pure geometry."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 from PySide6.QtCore import QPointF, QRectF
+from PySide6.QtGui import QPolygonF
 
 from lodestaff.catalogue import Tracker
 from lodestaff.job import Face, Job, ModuleString, Unit
@@ -11,8 +12,9 @@ from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.records.array import string_limits
 
 Key = tuple[str, str]  # face id, module id
-GAP, HEAD, FOOT = 22.0, 18.0, 18.0
+GAP, HEAD, FOOT = 22.0, 24.0, 6.0
 SLOT_LEFT, SLOT_RIGHT = 150.0, 60.0
+SKY_WIDTH, LEAST_WITH_SKY, SKY_SHAPE = 310.0, 700.0, 0.9
 
 
 @dataclass(frozen=True)
@@ -23,6 +25,7 @@ class ModuleBox:
     id: str
     string: str
     rect: QRectF
+    optimiser: bool = False
 
 
 @dataclass(frozen=True)
@@ -31,7 +34,17 @@ class FaceBox:
 
     face: Face
     rect: QRectF
-    obstacles: tuple[tuple[str, QRectF], ...]
+    scale: float  # pixels a metre
+    outline: QPolygonF
+    obstacles: tuple[tuple[str, float | None, QRectF], ...]  # name, height above the face, where it stands
+
+    def point(self, x_m: float, y_m: float) -> QPointF:
+        """A point of the face in pixels."""
+        return QPointF(self.rect.left() + x_m * self.scale, self.rect.bottom() - y_m * self.scale)
+
+    def place(self, x_m: float, y_m: float, w_m: float, h_m: float) -> QRectF:
+        """What lies on the face from a lower left corner on."""
+        return QRectF(self.point(x_m, y_m + h_m), self.point(x_m + w_m, y_m))
 
 
 @dataclass(frozen=True)
@@ -72,6 +85,7 @@ class Roof:
     max_dc_v: float
     slots: tuple[Slot, ...]
     loose: tuple[str, ...]  # strings without modules
+    sky: QRectF = field(default_factory=QRectF)  # empty where there is no room for it
 
     def x(self, volts: float) -> float:
         return self.ladder.left() + volts / self.most_v * self.ladder.width()
@@ -95,8 +109,8 @@ class Roof:
 
 
 def lay_roof(job: Job, width: float, height: float, k: float = 1.0) -> Roof:
-    """Lay faces out at one scale in the upper part, the ladder below; `k` is how large words are."""
-    head, foot, slot_left = HEAD * k, FOOT * k, min(SLOT_LEFT * k, width * 0.36)
+    """Faces at one scale above, the ladder below with the sky beside it; `k` is how large words are."""
+    head, foot = HEAD * k, FOOT * k
     slots_needed = sum(len(job.sheet_of(unit).trackers) for unit in job.units)
     bars = max(1, len(job.strings))
     ladder_height = min(height * 0.56, (64.0 + slots_needed * 42 + bars * 24) * k)
@@ -106,34 +120,33 @@ def lay_roof(job: Job, width: float, height: float, k: float = 1.0) -> Roof:
     scale = min((width - GAP * max(0, len(job.faces) - 1) - 4) / across, roof_height / tallest)
     faces, modules, x = [], [], 2.0
     for face in job.faces:
-        rect = QRectF(x, head, face.width_m * scale, face.height_m * scale)
+        box = _face(face, QRectF(x, head, face.width_m * scale, face.height_m * scale), scale)
+        faces.append(box)
         sheet = job.sheets.modules[face.module]
-        w, h = (sheet.width_m, sheet.length_m) if face.portrait else (sheet.length_m, sheet.width_m)
-
-        def place(ox: float, oy: float, ow: float, oh: float, rect: QRectF = rect) -> QRectF:
-            return QRectF(rect.left() + ox * scale, rect.bottom() - (oy + oh) * scale, ow * scale, oh * scale)
-
-        faces.append(
-            FaceBox(
-                face,
-                rect,
-                tuple(
-                    (obstacle.name, place(obstacle.x_m, obstacle.y_m, obstacle.w_m, obstacle.h_m))
-                    for obstacle in face.obstacles
-                ),
-            )
-        )
         modules += [
-            ModuleBox(face.id, module.id, module.string, place(module.x_m, module.y_m, w, h))
-            for module in face.modules
+            ModuleBox(face.id, m.id, m.string, box.place(m.x_m, m.y_m, *face.size_of(m, sheet)), m.optimiser)
+            for m in face.modules
         ]
-        x = rect.right() + GAP
+        x = box.rect.right() + GAP
     top = head + tallest * scale + foot + 26 * k
-    return _ladder(
-        job,
-        tuple(faces),
-        tuple(modules),
-        QRectF(slot_left, top, width - slot_left - SLOT_RIGHT * k, height - top - 22 * k),
+    low = QRectF(0.0, top, width, height - top - 22 * k)
+    sky_width = min(SKY_WIDTH * k, width * 0.38) if job.faces and width >= LEAST_WITH_SKY * k else 0.0
+    sky = QRectF(width - sky_width, top, sky_width, min(low.height(), sky_width * SKY_SHAPE))
+    right = low.right() - sky_width - (GAP if sky_width else 0.0)
+    left = min(SLOT_LEFT * k, right * 0.36)
+    ladder = QRectF(left, top, right - left - SLOT_RIGHT * k, low.height())
+    return replace(_ladder(job, tuple(faces), tuple(modules), ladder), sky=sky)
+
+
+def _face(face: Face, rect: QRectF, scale: float) -> FaceBox:
+    box = FaceBox(face, rect, scale, outline=QPolygonF(), obstacles=())
+    return replace(
+        box,
+        outline=QPolygonF([box.point(x, y) for x, y in face.corners]),
+        obstacles=tuple(
+            (thing.name, thing.height_m, box.place(thing.x_m, thing.y_m, thing.w_m, thing.h_m))
+            for thing in face.obstacles
+        ),
     )
 
 

@@ -1,57 +1,20 @@
-"""Painting of the faces and of the ladder of volts. Number and hatch tell the strings apart, not colour
-alone."""
-
-from __future__ import annotations
-
-from typing import Protocol
+"""Painting of the faces. Number and hatch tell the strings apart, not colour alone."""
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QPainter, QPainterPath, QPen, QPolygonF
 
-from lodestaff.desktop.stations.array.geometry import (
-    Bar,
-    Key,
-    Roof,
-    Slot,
-    only_units_behind_modules,
-    string_word,
-)
-from lodestaff.desktop.store import Store
+from lodestaff.desktop.stations.array.geometry import FaceBox, ModuleBox, Roof
+from lodestaff.desktop.stations.array.ladder import paint_hand, paint_ladder
+from lodestaff.desktop.stations.array.marks import RoofView, brush_of, tag
+from lodestaff.desktop.stations.array.sky import SkyPicture
 from lodestaff.desktop.theme import current, font, text_scale
-from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
+from lodestaff.desktop.theme.paint import colour, focus_frame
 from lodestaff.job import Job
-from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
+from lodestaff.reckoning import Moment
+from lodestaff.reckoning.sun_view import in_the_sun, shadows, sun_view
 
-
-class RoofView(Protocol):
-    """What is painted of the roof: where its faces and strings lie, and what the hand holds."""
-
-    store: Store
-    roof: Roof | None
-    selected: tuple[Key, ...]
-    string: str
-    dragging: bool
-    bar: Bar | None
-    at: QPointF
-    target: str | None
-
-    def hasFocus(self) -> bool: ...
-    def width(self) -> int: ...
-    def height(self) -> int: ...
-
-
-KINDS = ("sun", "battery", "grid", "export", "load")  # hatches, in the order of the strings
-
-
-def brush_of(job: Job, string: str) -> tuple[QBrush, str]:
-    """The hatch and ink of a string; none for modules on no string."""
-    look = current()
-    ids = [string.id for string in job.strings]
-    if string not in ids:
-        return QBrush(Qt.BrushStyle.NoBrush), look.soft
-    kind = KINDS[ids.index(string) % len(KINDS)]
-    return hatch(look, kind), getattr(look, "hand" if kind == "export" else kind)
+SHOWN_LOSS = 0.01  # of a module's year to shade
 
 
 def paint_roof(painter: QPainter, view: RoofView) -> None:
@@ -60,226 +23,160 @@ def paint_roof(painter: QPainter, view: RoofView) -> None:
     assert roof is not None
     assert job is not None
     for box in roof.faces:
-        _face(
-            painter,
-            job,
-            box.rect,
-            f"{box.face.name}   azimuth {plain(box.face.azimuth_deg)}°, tilt {plain(box.face.tilt_deg)}°, "
-            f"{len(box.face.modules)} modules",
-        )
-        for name, rect in box.obstacles:
-            _obstacle(painter, name, rect)
+        _face(painter, box)
     names = {string.id: string.name for string in job.strings}
+    losses = view.store.results.shade_lost if view.store.results is not None else {}
     for module in roof.modules:
-        brush, ink = brush_of(job, module.string)
-        look = current()
-        painter.fillRect(module.rect, colour(look.panel))
-        painter.setBrush(brush)
-        painter.setPen(QPen(colour(ink), look.stroke))
-        painter.drawRect(module.rect)
-        if (module.face, module.id) in view.selected:
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(QPen(colour(look.hand), 3))
-            painter.drawRect(module.rect.adjusted(2, 2, -2, -2))
-        _tag(painter, module.rect, names.get(module.string, "–"))
-    _ladder(painter, view, roof, job)
+        lost = losses.get(f"faces/{module.face}/modules/{module.id}", 0.0)
+        _module(painter, view, module, names.get(module.string, "–"), lost)
+    for box in roof.faces:
+        _shadow(painter, job, box, view.store.moment)
+        for name, height, rect in box.obstacles:
+            _obstacle(painter, box.rect, name, height, rect)
+    paint_ladder(painter, view, roof, job)
+    _sky(painter, view, roof, job)
     if view.hasFocus() and not view.string and view.selected:
         last = next((box for box in roof.modules if (box.face, box.id) == view.selected[-1]), None)
         if last is not None:
             focus_frame(painter, current(), last.rect.adjusted(-2, -2, 2, 2))
     if view.dragging:
-        _hand(painter, view)
+        paint_hand(painter, view)
 
 
-def _face(painter: QPainter, job: Job, rect: QRectF, words: str) -> None:
+def _module(painter: QPainter, view: RoofView, box: ModuleBox, name: str, lost: float) -> None:
     look = current()
+    assert view.store.job is not None
+    brush, ink = brush_of(view.store.job, box.string)
+    painter.fillRect(box.rect, colour(look.panel))
+    painter.setBrush(brush)
+    painter.setPen(QPen(colour(ink), look.stroke))
+    painter.drawRect(box.rect)
+    if (box.face, box.id) in view.selected:
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(colour(look.hand), 3))
+        painter.drawRect(box.rect.adjusted(2, 2, -2, -2))
+    tag(painter, box.rect, name)
+    if box.optimiser:
+        _optimiser(painter, box.rect)
+    if lost >= SHOWN_LOSS and box.rect.height() > 56 * max(1.0, text_scale()):
+        painter.setFont(font("small"))
+        words, metrics = f"−{plain(100 * lost, 0)} %", painter.fontMetrics()
+        wide = metrics.horizontalAdvance(words) + 6
+        label = QRectF(
+            box.rect.center().x() - wide / 2, box.rect.bottom() - metrics.height() - 4, wide, metrics.height()
+        )
+        painter.fillRect(label, colour(look.panel, 235))
+        painter.setPen(colour(look.warns))
+        painter.drawText(label, Qt.AlignmentFlag.AlignCenter, words)
+
+
+def _optimiser(painter: QPainter, rect: QRectF) -> None:
+    """A small box at the module's upper edge: its own converter."""
+    look = current()
+    box = QRectF(rect.center().x() - 6, rect.top() + 4, 12, 8)
+    painter.setPen(QPen(colour(look.ink), 1.4 * look.stroke))
+    painter.setBrush(colour(look.panel))
+    painter.drawRect(box)
+    painter.drawLine(box.bottomLeft(), box.topRight())
+
+
+def _face(painter: QPainter, box: FaceBox) -> None:
+    look, rect, face = current(), box.rect, box.face
     painter.setPen(QPen(colour(look.ink), 1.2 * look.stroke))
     painter.setBrush(colour(look.rest, 90))
-    painter.drawRect(rect)
+    painter.drawPolygon(box.outline)
+    k = max(1.0, text_scale())
+    rose = 9.0 * k
+    _rose(painter, QPointF(rect.left() + rose + 4, rect.top() - rose - 3), rose, face.azimuth_deg)
     painter.setFont(font("label"))
     painter.setPen(colour(look.ink))
-    words = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(rect.width()))
-    painter.drawText(QPointF(rect.left(), rect.top() - 5), words)
+    words = f"{face.name}, {plain(face.azimuth_deg)}°, {plain(face.tilt_deg)}° steep"
+    left = rect.left() + 2 * rose + 11
+    words = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(rect.right() - left))
+    painter.drawText(QPointF(left, rect.top() - 6), words)
 
 
-def _obstacle(painter: QPainter, name: str, rect: QRectF) -> None:
+def _rose(painter: QPainter, middle: QPointF, radius: float, azimuth_deg: float) -> None:
+    """North upwards, and the way down the slope as an arrow."""
     look = current()
-    painter.setPen(QPen(colour(look.ink), look.stroke))
+    painter.setPen(QPen(colour(look.soft), look.stroke))
+    painter.setBrush(colour(look.panel))
+    painter.drawEllipse(middle, radius, radius)
+    painter.drawLine(middle + QPointF(0, -radius), middle + QPointF(0, -radius + 4))
+    painter.save()
+    painter.translate(middle)
+    painter.rotate(azimuth_deg)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(colour(look.ink))
+    tip = radius - 1
+    painter.drawPolygon(
+        QPolygonF(
+            [
+                QPointF(0, -tip),
+                QPointF(tip * 0.55, tip * 0.6),
+                QPointF(0, tip * 0.25),
+                QPointF(-tip * 0.55, tip * 0.6),
+            ]
+        )
+    )
+    painter.restore()
+
+
+def _shadow(painter: QPainter, job: Job, box: FaceBox, moment: Moment) -> None:
+    """What lies in shadow at the moment; all of it where the sun is down or behind."""
+    look, whole = current(), QPainterPath()
+    whole.addPolygon(box.outline)
+    whole.closeSubpath()
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QBrush(colour(look.ink, 120), Qt.BrushStyle.FDiagPattern))
+    if not in_the_sun(job, box.face, moment):
+        words = "no sun on it now"
+        painter.setFont(font("small"))
+        metrics = painter.fontMetrics()
+        wide = metrics.horizontalAdvance(words) + 6
+        label = QRectF(
+            box.rect.right() - wide - 2, box.rect.bottom() - metrics.height() - 2, wide, metrics.height()
+        )
+        painter.fillRect(label, colour(look.panel, 225))
+        painter.setPen(colour(look.soft))
+        painter.drawText(label, Qt.AlignmentFlag.AlignCenter, words)
+        return
+    for outline in shadows(job, box.face, moment):
+        dark = QPainterPath()
+        dark.addPolygon(QPolygonF([box.point(x, y) for x, y in outline]))
+        dark.closeSubpath()
+        part = dark.intersected(whole)
+        painter.fillPath(part, colour(look.ink, 70))
+        painter.fillPath(part, QBrush(colour(look.ink, 150), Qt.BrushStyle.FDiagPattern))
+
+
+def _sky(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> None:
+    if roof.sky.isEmpty() or not roof.faces:
+        return
+    key = view.selected[-1] if view.selected else (roof.faces[0].face.id, "")
+    face = next(box.face for box in roof.faces if box.face.id == key[0])
+    moment = view.store.moment
+    seen = sun_view(job, face, key[1], moment)
+    title = f"Sky over {key[1]}, {face.name}" if key[1] else f"Sky over {face.name}"
+    SkyPicture(painter, seen, roof.sky, moment.month, title).paint()
+
+
+def _obstacle(painter: QPainter, face: QRectF, name: str, height_m: float | None, rect: QRectF) -> None:
+    look = current()
+    painter.setPen(
+        QPen(
+            colour(look.ink), look.stroke, Qt.PenStyle.DashLine if height_m is None else Qt.PenStyle.SolidLine
+        )
+    )
     painter.setBrush(QBrush(colour(look.soft), Qt.BrushStyle.BDiagPattern))
     painter.drawRect(rect)
     painter.setFont(font("small"))
-    width = painter.fontMetrics().horizontalAdvance(name) + 4
-    high = painter.fontMetrics().height()
-    label = QRectF(rect.center().x() - width / 2, rect.center().y() - high / 2, width, high)
+    words = f"{name}, ? m" if height_m is None else f"{name}, {plain(height_m, 1)} m" if height_m else name
+    metrics = painter.fontMetrics()
+    wide, high = metrics.horizontalAdvance(words) + 4, metrics.height()
+    left = min(max(rect.center().x() - wide / 2, face.left() + 2), face.right() - wide - 2)
+    above = rect.top() - high - 1
+    label = QRectF(left, above if above > face.top() else rect.bottom() + 1, wide, high)
     painter.fillRect(label, colour(look.panel, 225))
     painter.setPen(colour(look.ink))
-    painter.drawText(label, Qt.AlignmentFlag.AlignCenter, name)
-
-
-def _tag(painter: QPainter, rect: QRectF, words: str) -> None:
-    look = current()
-    painter.setFont(font("strong"))
-    width = painter.fontMetrics().horizontalAdvance(words) + 8
-    high = painter.fontMetrics().height() + 2
-    box = QRectF(rect.center().x() - width / 2, rect.center().y() - high / 2, width, high)
-    painter.fillRect(box, colour(look.panel, 235))
-    painter.setPen(colour(look.ink))
-    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
-
-
-def _ladder(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> None:
-    look = current()
-    painter.setFont(font("strong"))
-    painter.setPen(colour(look.ink))
-    k = max(1.0, text_scale())
-    painter.drawText(QPointF(2, roof.ladder.top() - 14), "Ladder of volts")
-    after = 2 + painter.fontMetrics().horizontalAdvance("Ladder of volts  ")
-    painter.setFont(font("label"))
-    painter.setPen(colour(look.soft))
-    low = job.site.record_low_c
-    taker, hot = ("a unit", "one module, ") if only_units_behind_modules(job) else ("the tracker", "")
-    record = f"{plain(low.value)} °C" if low.value is not None else "unknown; −10 °C taken"
-    words = (
-        f"slot: what {taker} takes; bar: {hot}hottest to coldest; triangle: open circuit at the "
-        f"record low, {record}"
-    )
-    left = max(after, roof.ladder.left())
-    if painter.fontMetrics().horizontalAdvance(words) > view.width() - left:
-        words = f"triangle: {hot}open circuit at the low, {record}"  # never cut: the low is what counts
-    painter.drawText(QPointF(left, roof.ladder.top() - 14), words)
-    for volts in range(
-        0, int(roof.most_v) + 1, 100 if roof.most_v > 400 else 50 if roof.most_v > 120 else 10
-    ):
-        x = roof.x(volts)
-        painter.setPen(QPen(colour(look.line), 1))
-        painter.drawLine(QPointF(x, roof.ladder.top()), QPointF(x, roof.ladder.bottom()))
-        if abs(x - roof.x(roof.max_dc_v)) < 60 * k:
-            continue
-        painter.setPen(colour(look.soft))
-        painter.drawText(
-            QRectF(x - 24 * k, roof.ladder.bottom() + 2, 48 * k, 14 * k),
-            Qt.AlignmentFlag.AlignCenter,
-            f"{volts} V" if volts == 0 else str(volts),
-        )
-    for slot in roof.slots:
-        _slot(painter, view, slot, job)
-    if not roof.max_dc_v:
-        return  # nothing here takes sun
-    x = roof.x(roof.max_dc_v)
-    painter.setPen(QPen(colour(look.blocks), 2 * look.stroke, Qt.PenStyle.DashLine))
-    painter.drawLine(QPointF(x, roof.ladder.top() - 4), QPointF(x, roof.ladder.bottom()))
-    painter.setFont(font("label"))
-    painter.drawText(
-        QRectF(min(x - 60 * k, view.width() - 140 * k), roof.ladder.bottom() + 2, 140 * k, 14 * k),
-        Qt.AlignmentFlag.AlignCenter,
-        f"most {plain(roof.max_dc_v)} V",
-    )
-
-
-def _slot(painter: QPainter, view: RoofView, slot: Slot, job: Job) -> None:
-    look = current()
-    if view.dragging and view.bar is not None and view.target == slot.tracker:
-        painter.fillRect(slot.band, colour(look.hand_ground))
-    painter.setPen(QPen(colour(look.ink), 1.2 * look.stroke))
-    painter.setBrush(colour(look.panel))
-    painter.drawRect(slot.window)
-    painter.setPen(QPen(colour(look.soft), 1, Qt.PenStyle.DotLine))
-    painter.drawLine(QPointF(slot.start_x, slot.window.top()), QPointF(slot.start_x, slot.window.bottom()))
-    painter.setFont(font("strong"))
-    painter.setPen(colour(look.ink))
-    k, room = max(1.0, text_scale()), int(view.roof.ladder.left() - 8) if view.roof is not None else 100
-    cut = Qt.TextElideMode.ElideRight
-    painter.drawText(
-        QPointF(2, slot.window.top() + 13 * k), painter.fontMetrics().elidedText(slot.name, cut, room)
-    )
-    painter.setFont(font("label"))
-    painter.setPen(colour(look.soft))
-    for index, line in enumerate(slot.lines):
-        if slot.window.height() >= (30 + 14 * index) * k:
-            at = QPointF(2, slot.window.top() + (28 + 14 * index) * k)
-            painter.drawText(at, painter.fontMetrics().elidedText(line, cut, room))
-    for bar in slot.bars:
-        _bar(painter, view, bar, job)
-
-
-def _bar(painter: QPainter, view: RoofView, bar: Bar, job: Job) -> None:
-    look = current()
-    brush, ink = brush_of(job, bar.string.id)
-    painter.setOpacity(
-        0.4 if view.dragging and view.bar is not None and view.bar.string.id == bar.string.id else 1.0
-    )
-    painter.fillRect(bar.rect, colour(look.panel))
-    painter.setBrush(brush)
-    wide = view.dragging and view.bar is None and view.target == bar.string.id
-    painter.setPen(QPen(colour(look.hand if wide else ink), 3 if wide else 1.4 * look.stroke))
-    painter.drawRect(bar.rect)
-    _tag(painter, QRectF(bar.rect.left(), bar.rect.top(), 30, bar.rect.height()), bar.string.name)
-    y = bar.rect.center().y()
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(colour(look.blocks if bar.over else look.ink))
-    painter.drawPolygon(
-        QPolygonF([QPointF(bar.voc_x, y - 6), QPointF(bar.voc_x + 6, y + 6), QPointF(bar.voc_x - 6, y + 6)])
-    )
-    painter.setFont(font("label"))
-    painter.setPen(colour(look.blocks if bar.over else look.ink))
-    painter.drawText(QPointF(bar.voc_x + 9, y + 4), bar.words)
-    painter.setOpacity(1.0)
-    if view.hasFocus() and view.string == bar.string.id:
-        focus_frame(painter, look, bar.rect.adjusted(-3, -3, 3, 3))
-
-
-def _hand(painter: QPainter, view: RoofView) -> None:
-    """What the hand holds, and what dropping here would bring."""
-    look, job = current(), view.store.job
-    assert job is not None
-    if view.bar is not None:
-        lines = [f"{string_word(job, view.bar.string)} {view.bar.string.name}"] + (
-            [f"drop on tracker {view.target}"] if view.target else []
-        )
-    else:
-        name = next(
-            (
-                f"{string_word(job, string)} {string.name}"
-                for string in job.strings
-                if string.id == view.target
-            ),
-            None,
-        )
-        lines = [f"{len(view.selected)} module{'s' if len(view.selected) > 1 else ''}"] + (
-            [f"drop on {name}"] if name else []
-        )
-    preview = view.store.preview
-    if preview is not None and view.target is not None:
-        for code in ("ARR-VOC", "ARR-VMP", "ARR-ISC", "ARR-MICRO"):
-            bad = next(
-                (
-                    finding
-                    for finding in preview.findings
-                    if finding.code == code and finding.verdict in ("blocks", "warns")
-                ),
-                None,
-            )
-            if bad is not None:
-                lines.append(bad.text)
-        old = view.store.results
-        if old is not None:
-            lines.append(
-                f"{text_of(preview.figures.pv_kwh, 'kWh', 0)} a year; now "
-                f"{text_of(old.figures.pv_kwh, 'kWh', 0)}"
-            )
-    painter.setFont(font("label"))
-    metrics = painter.fontMetrics()
-    width = min(max(metrics.horizontalAdvance(line) for line in lines) + 12, view.width() - 8)
-    x = min(view.at.x() + 12, view.width() - width - 4)
-    y = min(view.at.y() + 12, view.height() - 16.0 * len(lines) - 8)
-    box = QRectF(x, y, width, 16.0 * len(lines) + 6)
-    painter.fillRect(box, colour(look.panel, 240))
-    painter.setPen(QPen(colour(look.hand), 1.5))
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.drawRect(box)
-    painter.setPen(colour(look.ink))
-    for index, line in enumerate(lines):
-        painter.drawText(
-            QPointF(x + 6, y + 14 + 16 * index),
-            metrics.elidedText(line, Qt.TextElideMode.ElideRight, int(width - 10)),
-        )
+    painter.drawText(label, Qt.AlignmentFlag.AlignCenter, words)
