@@ -28,6 +28,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("compare-saved", "Compare with what is saved", "", "Job"),
     ActionRow("parts", "Equipment and prices…", "Ctrl+E", "Job", also="shelf sheet catalogue cost"),
     ActionRow("backups", "Ways of backup side by side…", "Ctrl+B", "Job", also="outage strategy"),
+    ActionRow("roof", "Arrangements and families…", "Ctrl+R", "Job", also="strings optimiser microinverter"),
     ActionRow("meter", "Interval data of the meter…", "Ctrl+M", "Job", also="half-hourly log import"),
     ActionRow("own-pack", "Lay a rule pack of your own over…", "", "Job"),
     ActionRow("newer-pack", "Newer edition of the rule pack…", "", "Job"),

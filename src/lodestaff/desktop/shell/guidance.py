@@ -76,6 +76,7 @@ class Guidance(QObject):
             side.meter: "meter",
             side.parts: "equipment",
             side.findings: "findings",
+            side.roof: "array",
         }
         for widget, chapter in named.items():
             if widget is not None and page is widget:

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from lodestaff.desktop.help.page import HelpPage
     from lodestaff.desktop.meter.page import MeterPage
     from lodestaff.desktop.parts.page import PartsPage
+    from lodestaff.desktop.roof_choices.page import RoofChoicesPage
     from lodestaff.desktop.shell.comparison import Comparison
     from lodestaff.desktop.shell.side_page import SidePage
     from lodestaff.job import Change
@@ -44,6 +45,7 @@ class SidePages(QObject):
         self.meter: MeterPage | None = None
         self.findings: FindingsPage | None = None
         self.help: HelpPage | None = None
+        self.roof: RoofChoicesPage | None = None
         self._offered: tuple[str, tuple[Change, ...]] | None = None
         self._from_parts = False  # whether the offer in view came from the shelf
         store.compared.connect(self._compared)
@@ -93,6 +95,18 @@ class SidePages(QObject):
             self._add(self.meter)
         self._bring(self.meter)
         self.meter.open()
+
+    def open_roof(self) -> None:
+        """Arrangements of the roof's modules, and families."""
+        if self.store.job is None:
+            return
+        if self.roof is None:
+            from lodestaff.desktop.roof_choices.page import RoofChoicesPage
+
+            self.roof = RoofChoicesPage(self.store)
+            self._add(self.roof)
+        self._bring(self.roof)
+        self.roof.open()
 
     def open_findings(self) -> None:
         """All findings of the job."""

@@ -152,6 +152,7 @@ class Window(QMainWindow):
             "parts": self.side.open_parts,
             "backups": self.side.open_backups,
             "meter": self.side.open_meter,
+            "roof": self.side.open_roof,
             "own-pack": self.files.browse_pack,
             "newer-pack": self.side.offer_edition,
             "quit": self.close,
@@ -340,10 +341,8 @@ class Window(QMainWindow):
                 )
 
     def _busy(self, busy: bool) -> None:
-        if self.store.results is None and busy:
-            self.state_line.setText("Reckoning the year…")
-        else:
-            self.state_line.setText(self._state_words())
+        first = self.store.results is None and busy
+        self.state_line.setText("Reckoning the year…" if first else self._state_words())
 
     def _state_words(self) -> str:
         job = self.store.job

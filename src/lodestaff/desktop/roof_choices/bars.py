@@ -1,0 +1,96 @@
+"""What each family makes of the same light, as bars: what reaches the building, and where the rest goes."""
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QBrush, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from lodestaff.desktop.theme import current, font, text_scale
+from lodestaff.desktop.theme.paint import colour, hatch
+from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
+from lodestaff.reckoning.roof_families import Family, OnRoof
+
+ROW = 44.0
+
+
+class FamilyBars(QWidget):
+    """A bar for each family, all to one scale: the year without shade."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.found: OnRoof | None = None
+        self.setAccessibleName("Families on this roof")
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def sizeHint(self) -> QSize:
+        rows = len(self.found.families) if self.found is not None else 4
+        return QSize(700, round((rows * ROW + 22) * max(1.0, text_scale())))
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(420, self.sizeHint().height())
+
+    def show_found(self, found: OnRoof | None) -> None:
+        """Paint these; None for nothing yet."""
+        self.found = found
+        self.setAccessibleDescription("; ".join(map(words_of, found.families)) if found is not None else "")
+        self.updateGeometry()
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter, found = QPainter(self), self.found
+        painter.fillRect(self.rect(), colour(current().paper))
+        if found is not None:
+            k = max(1.0, text_scale())
+            for row, family in enumerate(found.families):
+                self._row(painter, found, family, QRectF(0, row * ROW * k, self.width(), ROW * k))
+            painter.setFont(font("label"))
+            painter.setPen(colour(current().soft))
+            words = (
+                f"Full width: {text_of(found.unshaded_kwh, 'kWh', 0)} a year without shade. Then, from the "
+                "left: to the building, lost by conversion, by mismatch, by shade."
+            )
+            cut = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, self.width() - 8)
+            painter.drawText(QPointF(4, len(found.families) * ROW * k + 14 * k), cut)
+        painter.end()
+
+    def _row(self, painter: QPainter, found: OnRoof, family: Family, box: QRectF) -> None:
+        look, k = current(), max(1.0, text_scale())
+        painter.setFont(font("strong" if family.present else "label"))
+        painter.setPen(colour(look.ink))
+        cut = painter.fontMetrics().elidedText(
+            words_of(family), Qt.TextElideMode.ElideRight, int(box.width()) - 8
+        )
+        painter.drawText(QPointF(4, box.top() + 14 * k), cut)
+        bar = QRectF(4, box.top() + 20 * k, box.width() - 8, 14 * k)
+        whole, left = max(found.unshaded_kwh, 1e-9), bar.left()
+        parts: tuple[tuple[float, QBrush], ...] = (
+            (family.kwh_ac, hatch(look, "sun")),
+            (family.lost_conversion_kwh, QBrush(colour(look.rest))),
+            (family.lost_mismatch_kwh, hatch(look, "lost")),
+            (found.shade_kwh, QBrush(colour(look.ink, 150), Qt.BrushStyle.FDiagPattern)),
+        )
+        for kwh, brush in parts:
+            part = QRectF(left, bar.top(), max(0.0, kwh) / whole * bar.width(), bar.height())
+            painter.fillRect(part, colour(look.panel))
+            painter.fillRect(part, brush)
+            painter.setPen(QPen(colour(look.ink), look.stroke))
+            painter.drawLine(part.topRight(), part.bottomRight())
+            left = part.right()
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(
+            QPen(colour(look.hand if family.present else look.ink), 2.4 if family.present else 1.2)
+        )
+        painter.drawRect(bar)
+
+
+def words_of(family: Family) -> str:
+    """A family in one line."""
+    name = family.name[0].upper() + family.name[1:] + (", as planned" if family.present else "")
+    words = f"{name}: {text_of(family.kwh_ac, 'kWh', 0)} a year"
+    away = plain(100 * family.unit_fails_share, 0)
+    module = plain(100 * family.module_fails_share, 0)
+    words += f"; {away} % away while a unit fails, {module} % while a module does"
+    if family.on_roof:
+        cost = "cost open" if family.cost is None else f"cost {plain(family.cost, 0)}"
+        words += f"; {family.on_roof} converter{'' if family.on_roof == 1 else 's'} on the roof, {cost}"
+    return words

@@ -1,0 +1,136 @@
+"""The best strings of the roof's modules, taken with one press; why others fail; the families beside them."""
+
+import threading
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QLabel, QPushButton
+
+from lodestaff.desktop.roof_choices.bars import FamilyBars
+from lodestaff.desktop.shell.side_page import SidePage
+from lodestaff.desktop.store import Store
+from lodestaff.desktop.table import Table, number, words
+from lodestaff.job import Job
+from lodestaff.quantities.convention import grouped, plain
+from lodestaff.reckoning.arranging import Arranged, Arrangement, Fit, arranged
+from lodestaff.reckoning.roof_families import OnRoof, families_on
+from lodestaff.shelf.prices import load_prices
+
+
+class RoofChoicesPage(SidePage):
+    """Reckoned off the window's thread each time it is opened, with progress and a stop."""
+
+    looked = Signal(int)  # ways so far, told by the thread that looks
+
+    def __init__(self, store: Store) -> None:
+        self.stop_button = QPushButton("Stop looking")
+        super().__init__("Arrangements and families on this roof", self.stop_button)
+        self.store = store
+        self.job: Job | None = None
+        self._halt = threading.Event()
+        self.stop_button.clicked.connect(self._halt.set)
+        self.words = QLabel("")
+        self.words.setObjectName("soft")
+        self.words.setWordWrap(True)
+        self.column.addWidget(self.words)
+        self.ways: Table[tuple[int, Arrangement]] = Table(
+            "Arrangements",
+            (
+                number("Rank", lambda row: row[0]),
+                number("A year", lambda row: row[1].kwh, "kWh", 0),
+                number("Lost", lambda row: 100 * row[1].lost_share, "%", 1),
+                number("Home runs", lambda row: len(row[1].strings)),
+                number("Left over", lambda row: row[1].left),
+                number("Margin", lambda row: None if row[1].margin_v > 1e6 else row[1].margin_v, "V", 0),
+                words("Strings", lambda row: _strings(row[1]), wide=True),
+                words("", lambda row: "Take", press=lambda row: self.take(row[1])),
+            ),
+        )
+        self.fits: Table[Fit] = Table(
+            "Lengths that fit",
+            (
+                words("Modules", lambda fit: fit.modules),
+                words("On", lambda fit: f"{fit.unit}, {fit.tracker}"),
+                words("Lengths", _lengths),
+                words("Because of", lambda fit: fit.why, wide=True),
+            ),
+        )
+        self.bars = FamilyBars()
+        self.column.addWidget(self.ways, 3)
+        self.column.addWidget(self.fits, 2)
+        self.column.addWidget(self.bars)
+        self.looked.connect(lambda count: self.words.setText(f"{grouped(count)} arrangements looked at…"))
+
+    def open(self) -> None:
+        """Ask for the present job."""
+        job, reckoner = self.store.job, self.store.reckoner
+        if job is None:
+            return
+        self.job = job
+        self._halt.clear()
+        self.stop_button.setEnabled(True)
+        self.words.setText("Arrangements are being looked at…")
+        self.ways.show_rows(())
+        self.fits.show_rows(())
+        self.bars.show_found(None)
+
+        def step(count: int) -> bool:
+            self.looked.emit(count)
+            return not self._halt.is_set()
+
+        self.store.worker.ask(
+            "arrangements", lambda: arranged(reckoner, job, step=step), self.show_found, self._not_reckoned
+        )
+        self.store.worker.ask(
+            "families",
+            lambda: families_on(reckoner, job, load_prices()),
+            self.show_families,
+            self._not_reckoned,
+        )
+        self.ways.setFocus()
+
+    def _not_reckoned(self, error: Exception) -> None:
+        self.stop_button.setEnabled(False)
+        self.words.setText(f"Not reckoned. {error}")
+
+    def show_found(self, found: Arranged) -> None:
+        """The arrangements, and why there are no others."""
+        self.stop_button.setEnabled(False)
+        self.ways.show_rows([*enumerate(found.ways, start=1)])
+        self.fits.show_rows(found.fits)
+        self.words.setText(words_of(found))
+
+    def show_families(self, found: OnRoof) -> None:
+        """The families side by side."""
+        self.bars.show_found(found)
+
+    def take(self, way: Arrangement) -> None:
+        """Make the job so, as one step."""
+        if self.store.job is not self.job:
+            self.words.setText("The job has changed since: look again.")
+            self.open()
+            return
+        self.store.edit(f"Arrange the modules on {len(way.strings)} strings", *way.changes)
+        self.closed.emit()
+
+
+def words_of(found: Arranged) -> str:
+    """How far it was looked, and what the job as it stands makes."""
+    if not found.ways:
+        return "No arrangement fits: no length of the modules suits a tracker. See below what would."
+    looked = (
+        f"All {grouped(found.looked_at)} ways"
+        if found.exact
+        else f"The best of {grouped(found.looked_at)} ways"
+    )
+    words = f"{looked} looked at. As it stands: {grouped(round(found.now_kwh))} kWh a year"
+    if found.now_blocks:
+        words += f", against {', '.join(found.now_blocks)}"
+    return f"{words}. DC at the trackers, after mismatch and limits."
+
+
+def _strings(way: Arrangement) -> str:
+    return "; ".join(f"{unit} {tracker}: {modules}" for unit, tracker, modules in way.strings)
+
+
+def _lengths(fit: Fit) -> str:
+    return f"{plain(fit.least)} to {plain(fit.most)}" if fit.least <= fit.most else "no length fits"
