@@ -3,7 +3,7 @@
 import threading
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QLabel, QPushButton
+from PySide6.QtWidgets import QLabel, QPushButton, QTabWidget
 
 from lodestaff.desktop.roof_choices.bars import FamilyBars
 from lodestaff.desktop.shell.side_page import SidePage
@@ -12,6 +12,7 @@ from lodestaff.desktop.table import Table, number, words
 from lodestaff.job import Job
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.reckoning.arranging import Arranged, Arrangement, Fit, arranged
+from lodestaff.reckoning.filling import Filling, fillings
 from lodestaff.reckoning.roof_families import OnRoof, families_on
 from lodestaff.shelf.prices import load_prices
 
@@ -54,9 +55,28 @@ class RoofChoicesPage(SidePage):
                 words("Because of", lambda fit: fit.why, wide=True),
             ),
         )
+        self.fillings: Table[Filling] = Table(
+            "What fits on the faces",
+            (
+                words("Face", lambda row: self._face_name(row.face)),
+                words("Modules lie", _lie),
+                number("Modules", lambda row: row.modules),
+                number("Power", lambda row: row.kw, "kW", 2),
+                number("Each alone, a year", lambda row: row.kwh, "kWh", 0, wide=True),
+                words("", lambda row: "Take", press=lambda row: self.fill(row)),
+            ),
+        )
         self.bars = FamilyBars()
-        self.column.addWidget(self.ways, 3)
-        self.column.addWidget(self.fits, 2)
+        self.tabs = QTabWidget()
+        self.tabs.setAccessibleName("Choices for this roof")
+        self.tabs.tabBar().setAccessibleName("Choices for this roof")
+        for table, name in (
+            (self.ways, "Arrangements"),
+            (self.fits, "Lengths that fit"),
+            (self.fillings, "What fits on the faces"),
+        ):
+            self.tabs.addTab(table, name)
+        self.column.addWidget(self.tabs, 1)
         self.column.addWidget(self.bars)
         self.looked.connect(lambda count: self.words.setText(f"{grouped(count)} arrangements looked at…"))
 
@@ -71,6 +91,7 @@ class RoofChoicesPage(SidePage):
         self.words.setText("Arrangements are being looked at…")
         self.ways.show_rows(())
         self.fits.show_rows(())
+        self.fillings.show_rows(())
         self.bars.show_found(None)
 
         def step(count: int) -> bool:
@@ -86,7 +107,17 @@ class RoofChoicesPage(SidePage):
             self.show_families,
             self._not_reckoned,
         )
+        self.store.worker.ask(
+            "fillings",
+            lambda: tuple(each for face in job.faces for each in fillings(reckoner, job, face)),
+            self.fillings.show_rows,
+            self._not_reckoned,
+        )
         self.ways.setFocus()
+
+    def _face_name(self, face: str) -> str:
+        faces = self.job.faces if self.job is not None else ()
+        return next((each.name for each in faces if each.id == face), face)
 
     def _not_reckoned(self, error: Exception) -> None:
         self.stop_button.setEnabled(False)
@@ -112,6 +143,13 @@ class RoofChoicesPage(SidePage):
         self.store.edit(f"Arrange the modules on {len(way.strings)} strings", *way.changes)
         self.closed.emit()
 
+    def fill(self, filling: Filling) -> None:
+        """Place the modules so, as one step; the arrangements are looked at anew."""
+        if self.store.job is self.job:
+            name = f"Fill {self._face_name(filling.face)} with {filling.modules} modules"
+            self.store.edit(name, *filling.changes)
+        self.open()
+
 
 def words_of(found: Arranged) -> str:
     """How far it was looked, and what the job as it stands makes."""
@@ -134,3 +172,7 @@ def _strings(way: Arrangement) -> str:
 
 def _lengths(fit: Fit) -> str:
     return f"{plain(fit.least)} to {plain(fit.most)}" if fit.least <= fit.most else "no length fits"
+
+
+def _lie(filling: Filling) -> str:
+    return f"{filling.way}, {'symmetric' if filling.symmetric else 'the most'}"

@@ -75,6 +75,10 @@ AROUND = (
 class RoofTable(Table[Any]):
     """What the three have in common: numbers typed into fields of the job."""
 
+    def refresh(self) -> None:
+        """Show the job's rows."""
+        raise NotImplementedError
+
     def __init__(self, store: Store, name: str, columns: Sequence[Column[Any]]) -> None:
         self.store = store
         super().__init__(name, tuple(columns), together=store.together)

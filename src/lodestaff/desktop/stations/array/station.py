@@ -3,10 +3,12 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from PySide6.QtWidgets import QScrollArea, QWidget
+from PySide6.QtWidgets import QMenu, QPushButton, QScrollArea, QTabWidget, QWidget
 
+from lodestaff.desktop.stations.array.adding import fill_menu
 from lodestaff.desktop.stations.array.geometry import only_units_behind_modules, string_word
 from lodestaff.desktop.stations.array.roof import RoofView
+from lodestaff.desktop.stations.array.roof_tables import AroundTable, FacesTable, RoofTable, ThingsTable
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Table, words
@@ -38,6 +40,7 @@ class ArrayStation(StationView):
     """Faces, ladder, table."""
 
     id = "array"
+    crowded = True
     hint = (
         "Drag modules onto a string, strings onto a tracker. Double click takes a whole string. Keys: "
         "arrows, + −, Delete; T for strings."
@@ -46,6 +49,16 @@ class ArrayStation(StationView):
     def __init__(self, store: Store) -> None:
         super().__init__(store)
         self.lay(self._make_drawing(), self._make_table())
+        self.add_button = QPushButton("Add…")
+        self.add_button.setToolTip("A roof of a usual form, something on a face, a tree or a building")
+        self.add_menu = QMenu(self.add_button)
+        self.add_menu.aboutToShow.connect(lambda: fill_menu(self.add_menu, self.store))
+        self.add_button.setMenu(self.add_menu)
+        self.choices = QPushButton("Arrange…")
+        self.choices.setToolTip("The best strings of these modules, and other families beside them (Ctrl+R)")
+        self.choices.clicked.connect(lambda: self.action_wanted.emit("roof"))
+        for button in (self.add_button, self.choices):
+            self.buttons.addWidget(button)
 
     def _make_drawing(self) -> QWidget:
         self.view = RoofView(self.store)
@@ -71,7 +84,18 @@ class ArrayStation(StationView):
                 words("What", lambda place: place.what, wide=True),
             ),
         )
-        return self.rows
+        self.faces, self.things = FacesTable(self.store), ThingsTable(self.store)
+        self.around = AroundTable(self.store)
+        tabs = QTabWidget()
+        tabs.setAccessibleName("Tables of the array")
+        tabs.tabBar().setAccessibleName("Tables of the array")
+        tabs.addTab(self.rows, "Strings and modules")
+        tabs.addTab(self.faces, "Faces")
+        tabs.addTab(self.things, "On the faces")
+        tabs.addTab(self.around, "Around the roof")
+        tabs.currentChanged.connect(lambda _: self._fill())
+        self.tabs = tabs
+        return tabs
 
     def readings(self) -> list[Reading]:
         results = self.store.preview or self.store.results
@@ -89,9 +113,12 @@ class ArrayStation(StationView):
         self._fill()
 
     def _fill(self) -> None:
-        job = self.store.job
-        if job is not None:
+        """Only the table in view is filled."""
+        job, shown = self.store.job, self.tabs.currentWidget()
+        if job is not None and shown is self.rows:
             self.rows.show_rows((*_strings(job), *_modules(job)))
+        elif isinstance(shown, RoofTable):
+            shown.refresh()
 
     def _put(self, place: Place, text: str) -> None:
         if not place.path:
