@@ -10,7 +10,7 @@ from lodestaff.job import Change, edit
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.compare import compare, difference_text, differences
 from lodestaff.reckoning.storage import adopt, storage_map
-from lodestaff.reckoning.strung import Strung, trackers
+from lodestaff.reckoning.strung import trackers
 
 
 @pytest.fixture(scope="module")
@@ -81,7 +81,7 @@ def test_without_a_battery_there_is_no_map(reckoner, larkmoor):
 def test_unlike_faces_in_one_string_lose_much_and_never_gain(reckoner, larkmoor):
     """7 to 12 % of the year (common practice, measured elsewhere); never more than the faces apart."""
     east, west = (tracker.strings[0].modules[0] for tracker in trackers(larkmoor, larkmoor.units[0]))
-    mixed = Strung((replace(east, count=5), replace(west, count=5, standing=None)), east.vmp_v)
+    mixed = (replace(east, count=5), replace(west, count=5, standing=None))
     together = reckoner.sunlit.string_kw(larkmoor, mixed, 0.0)
     apart = 5 * sum(reckoner.sunlit.module_kw(larkmoor, at.plane) for at in (east, west))
     assert (together <= apart + 1e-6).all()

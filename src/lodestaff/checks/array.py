@@ -165,6 +165,18 @@ class StringOn:
 
 
 @dataclass(frozen=True)
+class Coincidence:
+    """The highest clear-sky current of strings on unlike faces together, and the sum of their highest, A."""
+
+    sum_a: float
+    apart_a: float
+
+    @property
+    def share(self) -> float:
+        return self.sum_a / self.apart_a if self.apart_a > 0 else 1.0
+
+
+@dataclass(frozen=True)
 class OnTracker:
     """The strings on one tracker."""
 
@@ -174,7 +186,7 @@ class OnTracker:
     strings: tuple[StringOn, ...]
     factor: PackValue
     fuses: PackTable
-    coincidence: float | None
+    coincidence: Coincidence | None
     clipped_kwh: float
     mismatch_share: float | None  # of the year's energy, by adding I-V curves; None while it isn't reckoned
     fuse_least: PackValue | None = None  # of Isc, where the pack has a rule of its own
@@ -204,8 +216,11 @@ def arr_isc(record: OnTracker) -> Findings:
     if any(string.module.bifacial_gain for string in record.strings):
         inputs += record.each(lambda part: part.module.bifacial_gain * 100, "%", "more by the back side")
     if record.coincidence is not None:
-        share = record.coincidence * 100
-        inputs += (Input("unlike faces coincide to", share, "%", "information, never the rating"),)
+        clear = record.coincidence
+        inputs += (
+            Input("most under a clear sky, together", clear.sum_a, "A", "information, never the rating"),
+            Input("unlike faces coincide to", clear.share * 100, "%", "information, never the rating"),
+        )
     yield at_most(
         value=value,
         limit=limit,

@@ -118,12 +118,15 @@ def plane_dc_kw(plane: Plane, sun: Sun, weather: Weather) -> Floats:
     return np.clip(dc_power(plane, poa, cell) * remaining_share(), 0, None)
 
 
-def tracker_kw(strings: list[tuple[Floats, int, float]], imp_max_a: float) -> tuple[Floats, Floats]:
-    """Power of a tracker's strings in kW and what its current limit clips, shape (step,) each.
+def tracker_kw(
+    strings: list[tuple[Floats, int, float]], imp_max_a: float, together_kw: Floats | None = None
+) -> tuple[Floats, Floats]:
+    """Power of a tracker's strings in kW and what its current limit clips, shape (step,) each; `together_kw`
+    is what they give in parallel, where that is less than each at its own best.
 
     Strings are (power in kW, modules, module Vmp in V); current at Vmp of standard conditions.
     """
-    power = np.sum([kw for kw, _, _ in strings], axis=0)
+    power = np.sum([kw for kw, _, _ in strings], axis=0) if together_kw is None else together_kw
     amps = np.sum([kw * 1000 / (count * vmp) for kw, count, vmp in strings], axis=0)
     share = np.minimum(1.0, imp_max_a / np.maximum(amps, 1e-9))
     return np.asarray(power * share), np.asarray(power * (1 - share))

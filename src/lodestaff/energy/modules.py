@@ -2,6 +2,7 @@
 its own."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,12 +10,15 @@ from numpy.typing import NDArray
 from lodestaff.energy.array import Lights, Plane, remaining_share
 from lodestaff.energy.calendar import STEP_H, Floats
 from lodestaff.energy.compiled import njit
+from lodestaff.energy.kept import kept
+from lodestaff.energy.mismatch import ModulePoints, curve
 from lodestaff.energy.shade import GROUPS, Standing, beam_share, sky_share
 from lodestaff.energy.sun import Sun
 
 Groups = NDArray[np.float32]
 STC_C, STC_W_M2 = 25.0, 1000.0
 BRIGHT_W_M2 = 20.0  # of beam on the plane: below it a shadow can't be seen; common practice, no source
+PARALLEL_X = np.linspace(0.4, 1.6, 241)
 BYPASS_V = 0.5  # across a bypass diode that carries the string's current; common practice, no source
 
 
@@ -101,6 +105,39 @@ def in_series_kw(
     from the bypass diodes; checked against added single-diode curves.
     """
     return np.asarray(_series(np.ascontiguousarray(powers), counts, volts, least_v, rise))
+
+
+@lru_cache(maxsize=16)
+@kept
+def power_over_volts(points: ModulePoints) -> Floats:
+    """A module's power over its best, at shares PARALLEL_X of its best voltage, from its curve at standard
+    conditions; none of it backwards. Source: pvlib's single diode."""
+    import pvlib
+
+    volts = PARALLEL_X * points.vmp_v
+    amps = pvlib.pvsystem.i_from_v(volts, *curve(points, np.array(STC_W_M2), np.array(STC_C)))
+    power = volts * np.clip(np.nan_to_num(np.asarray(amps)), 0, None)
+    return np.asarray(power / power.max())
+
+
+def in_parallel_kw(strings: list[tuple[Floats, float]], points: ModulePoints) -> Floats:
+    """Power of strings in parallel in kW, shape (step,), from each one's own best and its operating volts.
+
+    They share one voltage: the tracker takes the one at which their curves add up to the most. Strings of
+    like volts lose nothing by this, whatever their light; what light does to the best voltage is left out
+    (under a tenth of a per cent; checked against added curves).
+    """
+    shape = power_over_volts(points)
+    volts = [volt for _, volt in strings]
+    if max(volts) - min(volts) < 1e-6:
+        return np.asarray(np.sum([kw for kw, _ in strings], axis=0))
+    best = np.zeros(strings[0][0].size)
+    for common in np.linspace(min(volts), max(volts), 13):
+        shares = [float(np.interp(common / volt, PARALLEL_X, shape)) for volt in volts]
+        best = np.maximum(
+            best, np.sum([kw * share for (kw, _), share in zip(strings, shares, strict=True)], axis=0)
+        )
+    return best
 
 
 @njit(cache=True, nogil=True, error_model="numpy")

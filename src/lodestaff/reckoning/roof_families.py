@@ -15,7 +15,7 @@ from lodestaff.job import Job, ModuleString, Unit
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.shade import shaded_modules
-from lodestaff.reckoning.strung import Strung, string_modules
+from lodestaff.reckoning.strung import string_modules
 from lodestaff.roof.solids import standings
 from lodestaff.shelf.prices import PriceBook
 
@@ -145,7 +145,7 @@ def _made(
 def _kwh(reckoner: Reckoner, job: Job, string: ModuleString, modules: tuple[ModulesAt, ...]) -> float:
     tracker = next(t for t in job.sheet_of(job.unit(string.unit)).trackers if t.name == string.tracker)
     least_v = 0.0 if job.sheet_of(job.unit(string.unit)).module_level else tracker.v_min
-    return float(reckoner.sunlit.string_kw(job, Strung(modules, modules[-1].vmp_v), least_v).sum() * STEP_H)
+    return float(reckoner.sunlit.string_kw(job, modules, least_v).sum() * STEP_H)
 
 
 def _each_kwh(reckoner: Reckoner, job: Job, at: ModulesAt, own: Own) -> float:

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from lodestaff.catalogue.families import WITHOUT_OPTIMISER_EFFICIENCY
 from lodestaff.energy.array import FAIMAN, Plane
+from lodestaff.energy.mismatch import ModulePoints, module_points
 from lodestaff.energy.modules import ModulesAt, Own
 from lodestaff.energy.shade import Standing
 from lodestaff.job import Face, Job, ModuleString, Unit
@@ -14,10 +15,11 @@ from lodestaff.roof.solids import standings
 
 @dataclass(frozen=True)
 class Strung:
-    """A string: its modules, those that see the same together; its module's Vmp, V."""
+    """A string: its modules, those that see the same together; its module's Vmp, V, and points."""
 
     modules: tuple[ModulesAt, ...]
     vmp_v: float
+    points: ModulePoints
 
     @property
     def count(self) -> int:
@@ -26,11 +28,15 @@ class Strung:
 
 @dataclass(frozen=True)
 class TrackerInput:
-    """The strings on one tracker, the operating current it takes, A, and the least volts it works at."""
+    """The strings on one tracker, the operating current it takes, A, and the least volts it works at.
+
+    `each_alone`: its strings are single modules, or optimisers fit them to each other.
+    """
 
     strings: tuple[Strung, ...]
     imp_max_a: float
     v_min: float
+    each_alone: bool
 
 
 def plane_of(job: Job, face: Face) -> Plane:
@@ -80,6 +86,11 @@ def string_modules(job: Job, string: ModuleString) -> tuple[ModulesAt, ...]:
     )
 
 
+def points_of(job: Job, string: ModuleString) -> ModulePoints:
+    """The points of a string's module."""
+    return module_points(job.sheets.modules[job.modules_in(string.id)[0][0].module])
+
+
 def trackers(job: Job, unit: Unit) -> tuple[TrackerInput, ...]:
     """What the unit's trackers see; a string that never reaches the volts at which they start is left out."""
     result = []
@@ -93,9 +104,10 @@ def trackers(job: Job, unit: Unit) -> tuple[TrackerInput, ...]:
             if not modules or not starts(job, string):
                 continue
             if sheet.module_level:  # each module works for itself
-                strings += [Strung((at,), at.vmp_v) for at in modules]
+                strings += [Strung((at,), at.vmp_v, points_of(job, string)) for at in modules]
             else:
-                strings.append(Strung(modules, modules[-1].vmp_v))
+                strings.append(Strung(modules, modules[-1].vmp_v, points_of(job, string)))
         if wired:
-            result.append(TrackerInput(tuple(strings), tracker.imp_max_a, tracker.v_min))
+            alone = sheet.module_level or all(at.own is not None for s in strings for at in s.modules)
+            result.append(TrackerInput(tuple(strings), tracker.imp_max_a, tracker.v_min, alone))
     return tuple(result)

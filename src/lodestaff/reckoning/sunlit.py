@@ -13,6 +13,7 @@ from lodestaff.energy.modules import (
     Shaded,
     Unshaded,
     alone_kw,
+    in_parallel_kw,
     in_series_kw,
     shaded_year,
     through_own_kw,
@@ -23,7 +24,7 @@ from lodestaff.energy.weather import Weather
 from lodestaff.job import Job, Unit
 from lodestaff.reckoning import selectors
 from lodestaff.reckoning.memo import Memo, OfJob
-from lodestaff.reckoning.strung import Strung, TrackerInput, trackers
+from lodestaff.reckoning.strung import TrackerInput, trackers
 
 
 class Sunlit:
@@ -67,31 +68,31 @@ class Sunlit:
             lost = []
             for tracker in self.trackers(job, unit):
                 strings = [
-                    (self.string_kw(job, string, tracker.v_min), string.count, string.vmp_v)
+                    (self.string_kw(job, string.modules, tracker.v_min), string.count, string.vmp_v)
                     for string in tracker.strings
                 ]
                 if not strings:  # none of them ever starts
                     lost.append(np.zeros(total.size))
                     continue
-                power, over = tracker_kw(strings, tracker.imp_max_a)
+                power, over = tracker_kw(strings, tracker.imp_max_a, _in_parallel(tracker, strings))
                 total += eta * power
                 lost.append(eta * over)
             rows.append(total)
             clipped.append(tuple(lost))
         return np.array(rows), tuple(clipped)
 
-    def string_kw(self, job: Job, string: Strung, least_v: float) -> Floats:
+    def string_kw(self, job: Job, modules: tuple[ModulesAt, ...], least_v: float) -> Floats:
         """DC power of a string over the year in kW, shape (step,)."""
-        in_row = [at for at in string.modules if at.own is None]
-        if len(string.modules) == len(in_row) == 1 and in_row[0].standing is None:
+        in_row = [at for at in modules if at.own is None]
+        if len(modules) == len(in_row) == 1 and in_row[0].standing is None:
             return self.module_kw(job, in_row[0].plane) * in_row[0].count
-        key = ("string", *selectors.sky(job), string, least_v)
-        return self.memo.get(key, lambda: self._string_kw(job, string, least_v))
+        key = ("string", *selectors.sky(job), modules, least_v)
+        return self.memo.get(key, lambda: self._string_kw(job, modules, least_v))
 
-    def _string_kw(self, job: Job, string: Strung, least_v: float) -> Floats:
+    def _string_kw(self, job: Job, modules: tuple[ModulesAt, ...], least_v: float) -> Floats:
         total = np.zeros(STEPS)
         in_row = []
-        for at in string.modules:
+        for at in modules:
             if at.own is None:
                 in_row.append(at)
                 continue
@@ -159,3 +160,11 @@ class Sunlit:
         """The year of weather as the place behind its horizon has it."""
         key = ("seen", *selectors.sky(job))
         return self.memo.get(key, lambda: selectors.seen(job, self._weather(job)))
+
+
+def _in_parallel(tracker: TrackerInput, strings: list[tuple[Floats, int, float]]) -> Floats | None:
+    """What a tracker's strings give together where their volts differ; None where each gives its own best."""
+    rows = [(kw, count * vmp) for kw, count, vmp in strings]
+    if tracker.each_alone or len({round(volts, 6) for _, volts in rows}) < 2:
+        return None
+    return in_parallel_kw(rows, tracker.strings[0].points)

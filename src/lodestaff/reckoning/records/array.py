@@ -2,18 +2,17 @@
 
 from collections.abc import Iterator
 
-import numpy as np
-
 from lodestaff.catalogue import Tracker
 from lodestaff.catalogue.families import states
-from lodestaff.checks.array import OnTracker, Ratio, StringOn, StringVolts
+from lodestaff.checks.array import Coincidence, OnTracker, Ratio, StringOn, StringVolts
 from lodestaff.checks.branches import Branch
 from lodestaff.checks.finding import soft
 from lodestaff.electrical.strings import Lengths, ModuleVolts, string_lengths
 from lodestaff.energy.array import plane_conditions
+from lodestaff.energy.clear import together
 from lodestaff.energy.mismatch import module_points, parallel_loss
 from lodestaff.energy.sun import sun_over_year
-from lodestaff.job import Job, ModuleString, Unit
+from lodestaff.job import Face, Job, ModuleString, Unit
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.reckoning.selectors import place, sky
@@ -85,7 +84,7 @@ def on_trackers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[OnTracker]
                 strings=strings,
                 factor=job.pack.value("isc_factor"),
                 fuses=job.pack.table("string_fuses"),
-                coincidence=_coincidence(reckoner, job, unit, number) if len(faces) > 1 else None,
+                coincidence=_coincidence(reckoner, job, strings) if len(faces) > 1 else None,
                 clipped_kwh=reckoner.sunlit.clipped_kwh(job, unit, number),
                 mismatch_share=_mismatch(reckoner, job, unit, tracker.name)
                 if deep and len(strings) > 1
@@ -110,17 +109,19 @@ def _strings(job: Job, unit: Unit, tracker: Tracker) -> tuple[StringOn, ...]:
     )
 
 
-def _coincidence(reckoner: Reckoner, job: Job, unit: Unit, number: int) -> float:
-    """The year's highest sum of the strings' powers over the sum of their highest."""
-    tracker = reckoner.sunlit.trackers(job, unit)[number]
-    if not tracker.strings:
-        return 1.0
-    series = [
-        np.sum([reckoner.sunlit.module_kw(job, at.plane) * at.count for at in string.modules], axis=0)
-        for string in tracker.strings
-    ]
-    highest = sum(float(power.max()) for power in series)
-    return float(np.sum(series, axis=0).max()) / highest if highest > 0 else 1.0
+def _coincidence(reckoner: Reckoner, job: Job, strings: tuple[StringOn, ...]) -> Coincidence:
+    """How far the highest currents of strings on unlike faces come together under a clear sky."""
+    parts = [(string, face, n) for string in strings for face, n in job.modules_in(string.id)]
+    brightest: dict[str, tuple[Face, float]] = {}
+    for string, face, _ in parts:  # in series the brightest of a string's faces gives the most
+        known = brightest.get(string.id)
+        if known is None or face.height_m * face.width_m > known[0].height_m * known[0].width_m:
+            brightest[string.id] = (face, string.isc_a)
+    planes = tuple((face.tilt_deg, face.azimuth_deg) for face, _ in brightest.values())
+    isc = tuple(amps for _, amps in brightest.values())
+    key = ("together", place(job), planes, isc)
+    found = reckoner.memo.get(key, lambda: together(place(job), planes, isc))
+    return Coincidence(found.sum_a, found.apart_a(isc))
 
 
 def _mismatch(reckoner: Reckoner, job: Job, unit: Unit, tracker: str) -> float | None:

@@ -14,7 +14,7 @@ from lodestaff.job import Face, Job, ModuleString
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.array import string_limits, tracker_of
 from lodestaff.reckoning.records.making import makes
-from lodestaff.reckoning.strung import Strung, own_of, plane_of, string_modules
+from lodestaff.reckoning.strung import own_of, plane_of, string_modules
 from lodestaff.roof.solids import around, standings, unknown_heights
 
 PREFIXES = (1, 2, 3, 4, 6, 9, 14, 20)  # how many of the most shaded are tried
@@ -107,8 +107,7 @@ def _optimiser(job: Job, string: ModuleString) -> Own | None:
 def _year_kwh(reckoner: Reckoner, job: Job, string: ModuleString, modules: tuple[ModulesAt, ...]) -> float:
     if not modules:
         return 0.0
-    strung = Strung(modules, modules[-1].vmp_v)
-    return float(reckoner.sunlit.string_kw(job, strung, tracker_of(job, string).v_min).sum() * STEP_H)
+    return float(reckoner.sunlit.string_kw(job, modules, tracker_of(job, string).v_min).sum() * STEP_H)
 
 
 @makes
