@@ -4,7 +4,13 @@ called."""
 from functools import lru_cache
 
 from lodestaff.catalogue.frozen import Frozen
-from lodestaff.catalogue.parts import BatteryUnitSheet, InverterSheet, MicroinverterSheet, OptimiserSheet
+from lodestaff.catalogue.parts import (
+    BatteryUnitSheet,
+    InverterSheet,
+    MicroinverterSheet,
+    MountingSheet,
+    OptimiserSheet,
+)
 from lodestaff.catalogue.sheets import BatterySheet, HybridSheet, ModuleSheet, Tracker
 
 WITHOUT_EFFICIENCY = 0.96  # where a sheet gives none: common practice, no source
@@ -50,6 +56,7 @@ class Sheets(Frozen):
     microinverters: dict[str, MicroinverterSheet] = {}
     battery_units: dict[str, BatteryUnitSheet] = {}
     optimisers: dict[str, OptimiserSheet] = {}
+    mountings: dict[str, MountingSheet] = {}
 
     def units(self) -> dict[str, UnitSheet]:
         """Sheets that a unit can be of."""

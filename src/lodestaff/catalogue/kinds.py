@@ -50,7 +50,7 @@ KINDS: tuple[Kind, ...] = (
     Kind("charger", "car charger", parts.ChargerSheet),
     Kind("device", "protective device", parts.DeviceSheet),
     Kind("cable", "cable", parts.CableSheet),
-    Kind("mounting", "mounting", parts.MountingSheet),
+    Kind("mounting", "mounting", parts.MountingSheet, "mountings"),
 )
 
 

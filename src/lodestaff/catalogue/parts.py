@@ -168,6 +168,9 @@ class MountingSheet(Frozen):
         Positive | None, FieldMeta("Greatest spacing of supports", "m", ("mm", "ft"))
     ] = None
     listed_bonding: Annotated[bool | None, FieldMeta("Clamps listed for bonding")] = None
+    rail_m: Annotated[Positive | None, FieldMeta("Length of a rail", "m", ("mm", "ft"))] = None
+    rail_kg_per_m: Annotated[Positive | None, FieldMeta("Weight of rail", "kg/m")] = None
+    support_kg: Annotated[Positive | None, FieldMeta("Weight of a support", "kg")] = None
 
     @model_validator(mode="after")
     def _says_something(self) -> "MountingSheet":

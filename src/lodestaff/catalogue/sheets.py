@@ -17,6 +17,7 @@ Share = Annotated[float, Field(ge=0, le=1)]
 CellCount = Annotated[int, Field(ge=20, le=200)]
 Derating = Annotated[float, Field(ge=0, le=10)]
 Efficiency = Annotated[float, Field(gt=0.3, le=1)]
+ShortText = Annotated[str, Field(min_length=1, max_length=40)]
 BelowZero = Annotated[float, Field(lt=0)]
 USUAL_BETA_PCT_PER_K = -0.3  # of silicon, where a sheet gives none: common practice, no source
 
@@ -42,6 +43,8 @@ class ModuleSheet(Frozen):
     max_system_v: Annotated[Positive, FieldMeta("Maximum system voltage", "V")] = 1000
     max_series_fuse_a: Annotated[Positive | None, FieldMeta("Maximum series fuse", "A")] = None
     cells_in_series: Annotated[CellCount | None, FieldMeta("Cells in series")] = None
+    connector: Annotated[ShortText | None, FieldMeta("Make and type of its connectors")] = None
+    weight_kg: Annotated[Positive | None, FieldMeta("Weight", "kg")] = None
     bifacial_gain: Annotated[Share, FieldMeta("Current more by its back side", "", ("%",))] = 0
 
     @property
@@ -163,6 +166,7 @@ class BatterySheet(Frozen):
     taper_end_share: Annotated[Share, FieldMeta("Charging power when full, share", "", ("%",))] = 1.0
     max_modules: Annotated[int, Field(ge=1), FieldMeta("Most modules")]
     min_modules: Annotated[int, Field(ge=1), FieldMeta("Fewest modules")] = 1
+    connector: Annotated[ShortText | None, FieldMeta("Make and type of its connectors")] = None
     weight_kg: Annotated[Positive | None, FieldMeta("Weight of a module", "kg")] = None
     device_counts_usable: Annotated[bool, FieldMeta("The device shows its usable part as 0 to 100 %")] = (
         False  # whether the device shows floor to top as 0 to 100 %

@@ -227,7 +227,7 @@ def replace(options: argparse.Namespace) -> int:
     """A part of a job replaced by one of the shelf: what changes; with -o the job is written."""
     job, reckoner = open_job(options)
     found = load_shelf(Path(options.shelf) if options.shelf else None)
-    made = replaced(job, options.old, found.get(options.new))
+    made = replaced(job, "" if options.old == "none" else options.old, found.get(options.new))
     rows = compare(reckoner, job, reckoner, made)
     if options.output:
         write_job(made, Path(options.output), Path(options.job))

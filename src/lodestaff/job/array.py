@@ -102,6 +102,11 @@ class Face(Frozen):
     module: str
     portrait: bool = True
     mounting: Literal["close roof", "open rack"] = "close roof"
+    mounting_sheet: Annotated[str, Field(max_length=60)] = ""  # '' while none is chosen
+    rafter_m: Fact[Positive] = Fact()  # from one to the next, where supports go into rafters
+    bonded: Fact[Literal["every rail", "by the clamps", "not bonded"]] = Fact()
+    bond_mm2: Fact[Positive] = Fact()
+    covering: Fact[Literal["tiles", "slates", "metal", "membrane", "ground"]] = Fact()
     modules: tuple[PlacedModule, ...] = ()
     obstacles: tuple[Obstacle, ...] = ()
 
@@ -184,6 +189,8 @@ class ModuleString(Frozen):
     tracker: str
     optimisers: Optimisers = "none"  # as it was said of the whole; modules say it each
     optimiser: Annotated[str, Field(max_length=60)] = ""  # their sheet
+    connector: Fact[Annotated[str, Field(min_length=1, max_length=40)]] = Fact()  # of its home run
+    joined_on_roof: bool = False  # by branch connectors with the other strings of its tracker
 
 
 class Cable(Frozen):

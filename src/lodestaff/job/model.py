@@ -113,6 +113,7 @@ class Job(Frozen):
         strings = ["", *(string.id for string in self.strings)]
         for face in self.faces:
             need(face.module, self.sheets.modules, f"faces {face.id} module")
+            need(face.mounting_sheet, ["", *self.sheets.mountings], f"faces {face.id} mounting_sheet")
             for module in face.modules:
                 need(module.string, strings, f"faces {face.id} modules {module.id} string")
             check_places(face, self.sheets.modules[face.module])

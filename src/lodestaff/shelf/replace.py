@@ -7,26 +7,36 @@ from lodestaff.job import Change, Job, edit
 from lodestaff.quantities.errors import JobError
 from lodestaff.shelf.model import Entry, Shelf
 
+TAKEN = ("optimiser", "mounting")  # kinds that a job may have none of yet
+
 
 def in_use(job: Job) -> tuple[tuple[str, str], ...]:
     """Kind and id of every sheet that the job's parts rest on."""
     used = [("hybrid", unit.sheet) for unit in job.units]
     used += [("battery", bank.sheet) for bank in job.banks]
     used += [("module", face.module) for face in job.faces]
+    used += [("optimiser", string.optimiser) for string in job.strings if string.optimiser]
+    used += [("mounting", face.mounting_sheet) for face in job.faces if face.mounting_sheet]
     return tuple(dict.fromkeys(used))
 
 
 def replacing(job: Job, old: str, entry: Entry) -> tuple[Change, ...]:
     """The changes that put an entry in the place of a sheet the job uses, as one undoable step.
 
+    An optimiser or a mounting in the place of none ("") goes wherever none is named yet.
+
     Raises JobError where the entry is incomplete, of a kind that no job uses, or the job has no such sheet.
     """
     kind = entry.of
     if not kind.in_jobs:
-        raise JobError(f"a {kind.words} is in no job yet", entry.id, "replace a module, hybrid or battery")
-    if (kind.id, old) not in in_use(job):
+        raise JobError(
+            f"a {kind.words} is in no job yet",
+            entry.id,
+            "replace a module, hybrid, battery, optimiser or mounting",
+        )
+    if not (old == "" and kind.id in TAKEN) and (kind.id, old) not in in_use(job):
         choices = ", ".join(name for one, name in in_use(job) if one == kind.id)
-        raise JobError(f"the job uses no {kind.words} {old!r}", job.id, f"choose from {choices}")
+        raise JobError(f"the job uses no {kind.words} {old!r}", job.id, f"choose from {choices or 'none'}")
     sheet = entry.sheet().model_dump(mode="json")
     held = {name: one.model_dump(mode="json") for name, one in getattr(job.sheets, kind.in_jobs).items()}
     changes = [Change(f"sheets/{kind.in_jobs}", {**held, entry.id: sheet})]
@@ -35,6 +45,12 @@ def replacing(job: Job, old: str, entry: Entry) -> tuple[Change, ...]:
         changes += _trackers(job, old, sheet)
     elif kind.id == "battery":
         changes += [Change(f"banks/{bank.id}/sheet", entry.id) for bank in job.banks if bank.sheet == old]
+    elif kind.id == "optimiser":
+        fitted = [s for s in job.strings if s.optimiser == old and (old or job.optimisers_on(s) != "none")]
+        changes += [Change(f"strings/{string.id}/optimiser", entry.id) for string in fitted]
+    elif kind.id == "mounting":
+        standing = [face for face in job.faces if face.mounting_sheet == old]
+        changes += [Change(f"faces/{face.id}/mounting_sheet", entry.id) for face in standing]
     else:
         changes += [Change(f"faces/{face.id}/module", entry.id) for face in job.faces if face.module == old]
     return tuple(changes)

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from lodestaff.catalogue import HybridSheet
+from lodestaff.catalogue import HybridSheet, load_pack
 from lodestaff.templates.units import Chosen, Part, sheet_named
 from lodestaff.templates.wanted import Roof, Wanted
 
@@ -35,6 +35,7 @@ def faces_and_strings(wanted: Wanted, chosen: Chosen) -> tuple[list[dict[str, An
     entry = next(entry for entry in starter().entries if entry.id == chosen.module)
     sheet = checked(kind_named("module"), dict(entry.values), entry.id)
     w, h = sheet.width_m, sheet.length_m  # type: ignore[attr-defined]
+    ridge_m = max(EDGE_M, load_pack(wanted.pack).value("roof_ridge_m").value)
     makers = [unit for unit in chosen.units if tracker_names(unit).trackers]
     faces: list[dict[str, Any]] = []
     strings: list[dict[str, Any]] = []
@@ -63,7 +64,7 @@ def faces_and_strings(wanted: Wanted, chosen: Chosen) -> tuple[list[dict[str, An
                 "tilt_deg": roof.tilt_deg,
                 "azimuth_deg": roof.azimuth_deg,
                 "width_m": round(2 * EDGE_M + columns * (w + GAP_M), 2),
-                "height_m": round(2 * EDGE_M + 2 * (h + GAP_M), 2),
+                "height_m": round(EDGE_M + ridge_m + 2 * (h + GAP_M), 2),
                 "module": chosen.module,
                 "modules": [
                     {

@@ -34,7 +34,7 @@ from lodestaff.quantities.reader import read_number
 from lodestaff.reckoning.fits import Fit, fit
 from lodestaff.shelf import Entry, Shelf, load_shelf, save_shelf
 from lodestaff.shelf.prices import PriceBook, SupplierList, load_prices, save_prices
-from lodestaff.shelf.replace import in_use
+from lodestaff.shelf.replace import TAKEN, in_use
 
 FORMS = "Sheets (*.json *.csv *.xlsx)"
 OWN_LIST = "own list"
@@ -234,7 +234,8 @@ class PartsPage(QWidget):
             self.supplier.addItems([prices.supplier for prices in self.book.lists] or [OWN_LIST])
             self.supplier.setCurrentText(price[1] if price else self.supplier.itemText(0))
         self.rates.refresh()
-        self.try_button.setEnabled(entry is not None and bool(self.old()) and not entry.missing)
+        taken = bool(self.old()) or self.kind in TAKEN
+        self.try_button.setEnabled(entry is not None and taken and not entry.missing)
 
     # --- doing --------------------------------------------------------------------------------------------
     def keep(self, entry: Entry) -> bool:
@@ -263,7 +264,7 @@ class PartsPage(QWidget):
 
     def _try(self, entry_id: str) -> None:
         entry = next((entry for entry in self.shelf.entries if entry.id == entry_id), None)
-        if entry is None or not self.old():
+        if entry is None or not (self.old() or self.kind in TAKEN):
             return
         if entry.missing:
             self.complained.emit(f"{entry.name} can't be tried: {', '.join(entry.missing)} missing.")

@@ -6,6 +6,7 @@ from lodestaff.catalogue import Tracker
 from lodestaff.catalogue.families import states
 from lodestaff.checks.array import Coincidence, OnTracker, Ratio, StringOn, StringVolts
 from lodestaff.checks.branches import Branch
+from lodestaff.checks.connectors import HomeRuns, Joint
 from lodestaff.checks.finding import soft
 from lodestaff.electrical.strings import Lengths, ModuleVolts, string_lengths
 from lodestaff.energy.array import plane_conditions
@@ -194,3 +195,33 @@ def ratios(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Ratio]:
             high=job.pack.value("dc_ac_high"),
             several=len(job.units) > 1,
         )
+
+
+@makes
+def home_runs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HomeRuns]:
+    """The strings of each tracker with what joins them to it; units behind modules have their own trunk."""
+    several = len(job.units) > 1
+    for unit in job.units:
+        sheet = job.sheet_of(unit)
+        for tracker in () if sheet.module_level else sheet.trackers:
+            strings = [s for s in job.strings_on(unit.id, tracker.name) if job.modules_in(s.id)]
+            if strings:
+                yield HomeRuns(
+                    owner=f"{unit.id}/{tracker.name}",
+                    name=f"Tracker {tracker.name}{f' of {unit.name}' if several else ''}",
+                    strings=tuple(_joint(job, string) for string in strings),
+                    inputs=tracker.inputs,
+                )
+
+
+def _joint(job: Job, string: ModuleString) -> Joint:
+    module = job.sheets.modules[job.modules_in(string.id)[0][0].module]
+    optimised = job.optimisers_on(string) == "all"
+    return Joint(
+        string.id,
+        string.name,
+        module=None if optimised else module.connector,  # behind optimisers theirs is at the end
+        home_run=string.connector.value if string.connector.firm else None,
+        joined=string.joined_on_roof,
+        isc_a=module.isc_a,
+    )

@@ -14,8 +14,6 @@ from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
 
-UPRIGHT, ACROSS = "upright", "across"
-
 
 @dataclass(frozen=True)
 class Typed:
@@ -30,14 +28,6 @@ class Typed:
 
 
 @dataclass(frozen=True)
-class FaceRow:
-    """A face, with the sheets that its modules can be of."""
-
-    face: Face
-    sheets: tuple[str, ...]
-
-
-@dataclass(frozen=True)
 class ThingRow:
     """Something that rises from a face."""
 
@@ -45,13 +35,6 @@ class ThingRow:
     thing: Obstacle
 
 
-FACE = (
-    Typed("Steep, °", "tilt_deg", "°"),
-    Typed("Looks to, °", "azimuth_deg", "°"),
-    Typed("Width, m", "width_m"),
-    Typed("Up the slope, m", "height_m"),
-)
-PLACE = (Typed("East, m", "east_m"), Typed("North, m", "north_m"), Typed("Eaves, m", "eaves_m"))
 THING = (
     Typed("From the left, m", "x_m"),
     Typed("From the eaves, m", "y_m"),
@@ -94,7 +77,7 @@ class RoofTable(Table[Any]):
         return [
             words(
                 each.heading,
-                partial(_shown, each, holds),
+                partial(shown, each, holds),
                 typed=partial(self._typed, each, path, name),
                 reads=lambda _, unit=each.unit: as_number(unit),
                 order=lambda row, field=each.field: getattr(holds(row), field, None),
@@ -123,113 +106,6 @@ class RoofTable(Table[Any]):
             self.store.trouble.emit("edit", f"Not changed. {where}, {each.heading}: {trouble}.")
             return None
         return number / 100 if each.percent else number
-
-
-class FacesTable(RoofTable):
-    """A row for each face; the place is typed as one, beginning from nothing."""
-
-    def __init__(self, store: Store) -> None:
-        self.store = store
-
-        def held(row: FaceRow) -> Face:
-            return row.face
-
-        def path(row: FaceRow) -> str:
-            return f"faces/{row.face.id}"
-
-        def name(row: FaceRow) -> str:
-            return row.face.name
-
-        super().__init__(
-            store,
-            "Faces",
-            (
-                words("Face", name, typed=self._named),
-                *self.numbers(FACE, held, path, name),
-                words(
-                    "Module",
-                    lambda row: row.face.module,
-                    typed=partial(self._chosen, "module"),
-                    choices=lambda row: row.sheets,
-                    standing=True,
-                    spoken=lambda row: f"Module of {row.face.name}",
-                ),
-                words(
-                    "Modules lie",
-                    lambda row: UPRIGHT if row.face.portrait else ACROSS,
-                    typed=self._lie,
-                    choices=lambda _: (UPRIGHT, ACROSS),
-                    standing=True,
-                    spoken=lambda row: f"How modules lie on {row.face.name}",
-                ),
-                words(
-                    "Mounting",
-                    lambda row: row.face.mounting,
-                    typed=partial(self._chosen, "mounting"),
-                    choices=lambda _: ("close roof", "open rack"),
-                    standing=True,
-                    spoken=lambda row: f"Mounting on {row.face.name}",
-                ),
-                *(
-                    words(
-                        each.heading,
-                        partial(_shown, each, lambda row: row.face.origin),
-                        typed=partial(self._placed, each),
-                        reads=lambda _: as_number("m"),
-                        figures=True,
-                    )
-                    for each in PLACE
-                ),
-                words(
-                    "Outline, m",
-                    lambda row: outline_text(row.face),
-                    typed=self._outline,
-                    wide=True,
-                    tip=lambda _: "Corners as x, y from the lower left; empty for the whole rectangle",
-                ),
-            ),
-        )
-
-    def refresh(self) -> None:
-        """Show the job's faces."""
-        job = self.store.job
-        if job is not None:
-            sheets = tuple(job.sheets.modules)
-            self.show_rows([FaceRow(face, sheets) for face in job.faces])
-
-    def _named(self, row: FaceRow, text: str) -> bool:
-        return self.store.edit(f"Call {row.face.name} {text}", Change(f"faces/{row.face.id}/name", text))
-
-    def _chosen(self, field: str, row: FaceRow, text: str) -> bool:
-        return self.store.edit(
-            f"Set {field} of {row.face.name} to {text}", Change(f"faces/{row.face.id}/{field}", text)
-        )
-
-    def _lie(self, row: FaceRow, text: str) -> bool:
-        return self.store.edit(
-            f"Lay modules of {row.face.name} {text}", Change(f"faces/{row.face.id}/portrait", text == UPRIGHT)
-        )
-
-    def _placed(self, each: Typed, row: FaceRow, text: str) -> bool:
-        face = row.face
-        if not text.strip():
-            return self.store.edit(f"Take {face.name} off the plan", Change(f"faces/{face.id}/origin", None))
-        value = self.read(each, face.name, text)
-        if value is None:
-            return False
-        before = face.origin.model_dump() if face.origin else {"east_m": 0.0, "north_m": 0.0, "eaves_m": 0.0}
-        return self.store.edit(
-            f"Place {face.name}, {each.heading} {text.strip()}",
-            Change(f"faces/{face.id}/origin", {**before, each.field: value}),
-        )
-
-    def _outline(self, row: FaceRow, text: str) -> bool:
-        try:
-            corners = read_outline(text)
-        except JobError as trouble:
-            self.store.trouble.emit("edit", f"Not changed. {row.face.name}: {trouble}.")
-            return False
-        return self.store.edit(f"Outline of {row.face.name}", Change(f"faces/{row.face.id}/outline", corners))
 
 
 class ThingsTable(RoofTable):
@@ -321,24 +197,6 @@ class AroundTable(RoofTable):
             self.show_rows(job.surroundings)
 
 
-def _shown(each: Typed, holds: Callable[[Any], Any], row: Any) -> str:
+def shown(each: Typed, holds: Callable[[Any], Any], row: Any) -> str:
     value = getattr(holds(row), each.field, None)
     return "" if value is None else plain(100 * value if each.percent else value)
-
-
-def outline_text(face: Face) -> str:
-    """Corners as they are typed."""
-    return "; ".join(f"{plain(x)}, {plain(y)}" for x, y in face.outline)
-
-
-def read_outline(text: str) -> list[list[float]]:
-    """Corners from "x, y; x, y; ...". Raises JobError that names the corner that can't be read."""
-    corners = []
-    for number, part in enumerate((part for part in text.split(";") if part.strip()), start=1):
-        cells = [cell for cell in part.replace(", ", " ").split() if cell]
-        if len(cells) != 2:
-            raise JobError(
-                f"has {part.strip()!r}", f"corner {number}", "two numbers, as 0, 0; 7.6, 0; 3.8, 4.6"
-            )
-        corners.append([read_number(cell, "m") for cell in cells])
-    return corners

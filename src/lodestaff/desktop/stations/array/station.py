@@ -6,9 +6,11 @@ from dataclasses import dataclass
 from PySide6.QtWidgets import QMenu, QPushButton, QScrollArea, QTabWidget, QWidget
 
 from lodestaff.desktop.stations.array.adding import fill_menu
+from lodestaff.desktop.stations.array.faces_table import FacesTable
 from lodestaff.desktop.stations.array.geometry import only_units_behind_modules, string_word
 from lodestaff.desktop.stations.array.roof import RoofView
-from lodestaff.desktop.stations.array.roof_tables import AroundTable, FacesTable, RoofTable, ThingsTable
+from lodestaff.desktop.stations.array.roof_tables import AroundTable, RoofTable, ThingsTable
+from lodestaff.desktop.stations.array.strings_table import StringsTable
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Table, words
@@ -34,6 +36,7 @@ class Place:
     choices: tuple[str, ...]
     spoken: str
     path: str = ""
+    optimiser: str = ""  # yes or no; '' where there can be none
 
 
 class ArrayStation(StationView):
@@ -81,15 +84,25 @@ class ArrayStation(StationView):
                     standing=True,
                     spoken=lambda place: place.spoken,
                 ),
+                words(
+                    "Optimiser",
+                    lambda place: place.optimiser,
+                    typed=self._fit,
+                    may=lambda place: bool(place.optimiser),
+                    choices=lambda place: ("no", "yes") if place.optimiser else (),
+                    standing=True,
+                    spoken=lambda place: f"Optimiser of {place.name}",
+                ),
                 words("What", lambda place: place.what, wide=True),
             ),
         )
         self.faces, self.things = FacesTable(self.store), ThingsTable(self.store)
-        self.around = AroundTable(self.store)
+        self.around, self.strings = AroundTable(self.store), StringsTable(self.store)
         tabs = QTabWidget()
         tabs.setAccessibleName("Tables of the array")
         tabs.tabBar().setAccessibleName("Tables of the array")
         tabs.addTab(self.rows, "Strings and modules")
+        tabs.addTab(self.strings, "Strings")
         tabs.addTab(self.faces, "Faces")
         tabs.addTab(self.things, "On the faces")
         tabs.addTab(self.around, "Around the roof")
@@ -120,6 +133,10 @@ class ArrayStation(StationView):
         elif isinstance(shown, RoofTable):
             shown.refresh()
 
+    def _fit(self, place: Place, text: str) -> bool:
+        path = f"{place.path.rpartition('/')[0]}/optimiser"
+        return self.store.edit(f"Optimiser of {place.name}: {text}", Change(path, text == "yes"))
+
     def _put(self, place: Place, text: str) -> None:
         if not place.path:
             self.view.move_string(place.id, text)
@@ -148,6 +165,7 @@ def _strings(job: Job) -> Iterator[Place]:
 def _modules(job: Job) -> Iterator[Place]:
     named = {string.id: string.name for string in job.strings}
     choices = (NONE, *named.values())
+    alone = {string.id for string in job.strings if string_word(job, string) == "branch"}
     for face in job.faces:
         for module in face.modules:
             yield Place(
@@ -158,4 +176,5 @@ def _modules(job: Job) -> Iterator[Place]:
                 choices=choices,
                 spoken=f"String of module {module.id} on {face.name}",
                 path=f"faces/{face.id}/modules/{module.id}/string",
+                optimiser="" if module.string in alone else "yes" if module.optimiser else "no",
             )
