@@ -1,4 +1,4 @@
-"""Pages that follow from the design: summary, split, diagram, schedules, findings, cautions."""
+"""Pages that follow from the design: summary, split, diagram, findings, cautions."""
 
 from datetime import date
 
@@ -13,7 +13,6 @@ from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.reckoning import Moment, Reckoner
 from lodestaff.reckoning.findings import findings
-from lodestaff.reckoning.records.array import string_limits
 from lodestaff.register import Register
 from lodestaff.topology.questions import inside_cases, shown_states, state_words
 from lodestaff.wiring.cautions import all_off
@@ -295,103 +294,3 @@ def diagram_page(reckoner: Reckoner, job: Job) -> Page:
         Caution(f"All off: {all_off(job, topology)}"),
     ]
     return Page("diagram", "The diagram", tuple(blocks))
-
-
-def schedules_page(job: Job) -> Page:
-    """Strings and runs of cable."""
-    strings = []
-    branches = []
-    for string in job.strings:
-        found = string_limits(job, string)
-        if found is None:
-            continue
-        volts, _ = found
-        parts = job.modules_in(string.id)
-        count = sum(n for _, n in parts)
-        unit = job.unit(string.unit)
-        if job.sheet_of(unit).module_level:
-            branches.append(
-                (
-                    unit.name,
-                    f"{count}",
-                    ", ".join(f"{n} {face.name}" for face, n in parts),
-                    text_of(volts.voc_cold_v, "V"),
-                    job.sheets.modules[parts[0][0].module].name,
-                )
-            )
-            continue
-        if job.optimisers_on(string) == "all":
-            strings.append(
-                (
-                    string.name,
-                    string.tracker,
-                    ", ".join(f"{n} {face.name}" for face, n in parts),
-                    f"about {count} V at rest",
-                    "set by the optimisers",
-                    job.sheets.modules[parts[0][0].module].name,
-                )
-            )
-            continue
-        span = f"{plain(count * volts.vmp_hot_v, 0)} to {plain(count * volts.vmp_cold_v, 0)} V"
-        sheet = job.sheets.modules[parts[0][0].module]
-        strings.append(
-            (
-                string.name,
-                string.tracker,
-                ", ".join(f"{n} {face.name}" for face, n in parts),
-                text_of(count * volts.voc_cold_v, "V"),
-                span,
-                sheet.name,
-            )
-        )
-    cables = []
-    for cable in job.cables:
-        device = f"{cable.curve or ''}{plain(cable.device_a)} A" if cable.device_a else "-"
-        pe = f"{plain(cable.cpc_mm2)} mm²" if cable.cpc_mm2 else "-"
-        rcd = f"{plain(cable.rcd_ma)} mA" if cable.rcd_ma else "-"
-        cables.append(
-            (
-                cable.id.replace("-", " "),
-                f"{plain(cable.size_mm2)} mm²",
-                f"{plain(cable.length_m)} m",
-                cable.table,
-                device,
-                pe,
-                rcd,
-                cable.known.words(),
-            )
-        )
-    low, high = job.site.record_low_c, job.site.record_high_c
-    words = (
-        f"Record low {low.value if low.value is not None else 'unknown'} °C ({low.words()}), "
-        f"record high {high.value if high.value is not None else 'unknown'} °C ({high.words()})."
-    )
-    heads = ("String", "Tracker", "Modules", "Cold open circuit", "Works between", "Module")
-    runs = ("Run", "Size", "Length", "Table", "Device", "PE", "Residual current", "Known")
-    micro = ("Branch", "Units", "Modules", "One module, cold open circuit", "Module")
-    blocks = (
-        *(
-            (Text("Strings", "head"), Table(heads, tuple(strings), (9, 10, 24, 19, 20, 18), name="Strings"))
-            if strings
-            else ()
-        ),
-        *(
-            (
-                Text("Units behind modules", "head"),
-                Table(micro, tuple(branches), (20, 10, 26, 24, 20), name="Branches"),
-            )
-            if branches
-            else ()
-        ),
-        Text(words, "small"),
-        Text("Runs of cable", "head"),
-        Table(runs, tuple(cables), (20, 11, 11, 14, 11, 10, 11, 12), name="Cables"),
-    )
-    missing = [
-        f"cable {cable.id.replace('-', ' ')} is {cable.known.words()}"
-        for cable in job.cables
-        if not cable.known.firm
-    ]
-    if not job.cables:
-        missing.append("no run of cable was entered")
-    return Page("schedules", "Schedules", blocks, tuple(missing))

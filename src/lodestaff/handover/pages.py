@@ -5,10 +5,11 @@ from dataclasses import dataclass
 from datetime import date
 
 from lodestaff.commissioning.record import proof_of
-from lodestaff.handover.design_pages import diagram_page, schedules_page, split_page, summary_page
+from lodestaff.handover.design_pages import diagram_page, split_page, summary_page
 from lodestaff.handover.finding_pages import cautions_page, findings_page
 from lodestaff.handover.model import Page
 from lodestaff.handover.record_pages import found_page, permission_page
+from lodestaff.handover.schedule_pages import schedules_page
 from lodestaff.handover.site_pages import (
     isolation_page,
     labels_page,

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from lodestaff.checks import Finding
+from lodestaff.checks.shade import ShadedModule
 from lodestaff.energy.calendar import STEP_H, STEPS, STEPS_PER_DAY, Floats, daylight_saving
 from lodestaff.energy.night import by_month, evening_need_kwh
 from lodestaff.energy.outage import Outage
@@ -17,7 +18,6 @@ from lodestaff.reckoning.promise import promise_cost
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.shade import shaded_modules
 from lodestaff.reckoning.selectors import timetable
-from lodestaff.roof.solids import around
 
 
 @dataclass(frozen=True)
@@ -52,7 +52,7 @@ class Results:
         None  # the reserve that keeps the promised hours; None: not asked, or none does
     )
     promise_cost: float | None = None  # what that reserve costs a year
-    shade_lost: dict[str, float] = field(default_factory=dict)  # path of a module -> share of its year
+    modules: dict[str, ShadedModule] = field(default_factory=dict)  # by its path: its year, each alone
 
     def lasts_h(self) -> float | None:
         """The shortest outage among the islands; None where there is none."""
@@ -96,18 +96,13 @@ def compute(
         sun_day_kw=sun,
         promise_soc=promise[0],
         promise_cost=promise[1],
-        shade_lost=_lost_to_shade(reckoner, job) if deep else {},
+        modules=_modules(reckoner, job) if deep else {},
     )
 
 
-def _lost_to_shade(reckoner: Reckoner, job: Job) -> dict[str, float]:
-    """Of the modules on faces that something shades, what it takes of each one's year alone."""
-    return {
-        module.path: module.lost_share
-        for face in job.faces
-        if around(job, face)
-        for module in shaded_modules(reckoner, job, face)
-    }
+def _modules(reckoner: Reckoner, job: Job) -> dict[str, ShadedModule]:
+    """The year of each module by itself, in its shade."""
+    return {module.path: module for face in job.faces for module in shaded_modules(reckoner, job, face)}
 
 
 def _outages(reckoner: Reckoner, job: Job, moment: Moment) -> list[OutageView]:

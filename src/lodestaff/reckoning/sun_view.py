@@ -2,11 +2,12 @@
 shadows at a moment."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
 from lodestaff.energy.calendar import STEPS_PER_DAY, STEPS_PER_HOUR
-from lodestaff.energy.sun import sun_over_year
+from lodestaff.energy.sun import Place, sun_over_year
 from lodestaff.job import Face, Job
 from lodestaff.reckoning.moment import Moment
 from lodestaff.reckoning.selectors import place
@@ -49,12 +50,12 @@ def middle_of(job: Job) -> float:
 def sun_now(job: Job, moment: Moment) -> tuple[float, float]:
     """Azimuth and elevation of the sun at a moment, degrees."""
     step = MIDDLE_OF_MONTH[moment.month - 1] * STEPS_PER_DAY + round(moment.hour * STEPS_PER_HOUR)
-    return _sun_at(job, step)
+    return _sun_at(place(job), step)
 
 
-def _sun_at(job: Job, step: int) -> tuple[float, float]:
+def _sun_at(where: Place, step: int) -> tuple[float, float]:
     """Where the sun stands as a step begins: between the middles of that step and the one before."""
-    sun = sun_over_year(place(job))
+    sun = sun_over_year(where)
     two = [step - 1, step % sun.azimuth_deg.size]
     before, after = sun.azimuth_deg[two]
     azimuth = before + ((after - before + 180) % 360 - 180) / 2
@@ -93,7 +94,7 @@ def sun_view(job: Job, face: Face, module: str, moment: Moment) -> SunView:
     azimuth, elevation = sun_now(job, moment)
     return SunView(
         middle,
-        tuple(_path(job, month, middle) for month in months),
+        tuple(_path(place(job), month, middle) for month in months),
         now=(_turned(azimuth, middle), elevation) if elevation > 0 else None,
         horizon=tuple(sorted((_turned(p.azimuth_deg, middle), p.elevation_deg) for p in job.site.horizon)),
         things=tuple(
@@ -109,11 +110,12 @@ def _turned(azimuth_deg: float, middle_deg: float) -> float:
     return (azimuth_deg - middle_deg + 180) % 360 - 180
 
 
-def _path(job: Job, month: int, middle: float) -> Path:
+@lru_cache(maxsize=64)
+def _path(where: Place, month: int, middle: float) -> Path:
     first = DAYS.get(month, MIDDLE_OF_MONTH[month - 1]) * STEPS_PER_DAY
     points = [
         (_turned(azimuth, middle), elevation)
-        for azimuth, elevation in (_sun_at(job, first + step) for step in range(STEPS_PER_DAY))
+        for azimuth, elevation in (_sun_at(where, first + step) for step in range(STEPS_PER_DAY))
     ]
     hours = ((step // STEPS_PER_HOUR, *points[step]) for step in range(0, STEPS_PER_DAY, STEPS_PER_HOUR))
     return Path(

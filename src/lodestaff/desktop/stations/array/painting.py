@@ -25,9 +25,10 @@ def paint_roof(painter: QPainter, view: RoofView) -> None:
     for box in roof.faces:
         _face(painter, box)
     names = {string.id: string.name for string in job.strings}
-    losses = view.store.results.shade_lost if view.store.results is not None else {}
+    years = view.store.results.modules if view.store.results is not None else {}
     for module in roof.modules:
-        lost = losses.get(f"faces/{module.face}/modules/{module.id}", 0.0)
+        year = years.get(f"faces/{module.face}/modules/{module.id}")
+        lost = year.lost_share if year is not None else 0.0
         _module(painter, view, module, names.get(module.string, "–"), lost)
     for box in roof.faces:
         _shadow(painter, job, box, view.store.moment)

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from PySide6.QtWidgets import QMenu, QPushButton, QScrollArea, QTabWidget, QWidget
 
+from lodestaff.checks.shade import ShadedModule
 from lodestaff.desktop.stations.array.adding import fill_menu
 from lodestaff.desktop.stations.array.faces_table import FacesTable
 from lodestaff.desktop.stations.array.geometry import only_units_behind_modules, string_word
@@ -15,6 +16,8 @@ from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Table, words
 from lodestaff.job import Change, Job
+from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.readings import Reading
 from lodestaff.reckoning.station_readings import array_readings
 
@@ -129,7 +132,9 @@ class ArrayStation(StationView):
         """Only the table in view is filled."""
         job, shown = self.store.job, self.tabs.currentWidget()
         if job is not None and shown is self.rows:
-            self.rows.show_rows((*_strings(job), *_modules(job)))
+            results = self.store.results
+            years = results.modules if results is not None and results.job is job else {}
+            self.rows.show_rows((*_strings(job), *_modules(job, years)))
         elif isinstance(shown, RoofTable):
             shown.refresh()
 
@@ -162,19 +167,30 @@ def _strings(job: Job) -> Iterator[Place]:
         )
 
 
-def _modules(job: Job) -> Iterator[Place]:
+def _modules(job: Job, years: dict[str, ShadedModule]) -> Iterator[Place]:
     named = {string.id: string.name for string in job.strings}
     choices = (NONE, *named.values())
     alone = {string.id for string in job.strings if string_word(job, string) == "branch"}
     for face in job.faces:
         for module in face.modules:
+            path = f"faces/{face.id}/modules/{module.id}"
             yield Place(
                 module.id,
                 name=f"{face.name} {module.id}",
                 on=named.get(module.string, NONE),
-                what=job.sheets.modules[face.module].name,
+                what=_year_words(job.sheets.modules[face.module].name, years.get(path)),
                 choices=choices,
                 spoken=f"String of module {module.id} on {face.name}",
-                path=f"faces/{face.id}/modules/{module.id}/string",
+                path=f"{path}/string",
                 optimiser="" if module.string in alone else "yes" if module.optimiser else "no",
             )
+
+
+def _year_words(name: str, year: ShadedModule | None) -> str:
+    """A module's sheet, and its year by itself."""
+    if year is None:
+        return name
+    words_ = f"{name}; {text_of(year.kwh, 'kWh', 0)} a year alone"
+    if year.hours:
+        words_ += f", shade takes {plain(100 * year.lost_share, 0)} % in {plain(year.hours, 0)} hours"
+    return words_
