@@ -29,6 +29,16 @@ class ModuleBox:
 
 
 @dataclass(frozen=True)
+class ThingBox:
+    """Something that rises from a face or lies in it, in pixels."""
+
+    id: str
+    name: str
+    height_m: float | None  # above the face
+    rect: QRectF
+
+
+@dataclass(frozen=True)
 class FaceBox:
     """A face seen square on, with what is on it."""
 
@@ -36,7 +46,7 @@ class FaceBox:
     rect: QRectF
     scale: float  # pixels a metre
     outline: QPolygonF
-    obstacles: tuple[tuple[str, float | None, QRectF], ...]  # name, height above the face, where it stands
+    obstacles: tuple[ThingBox, ...]
 
     def point(self, x_m: float, y_m: float) -> QPointF:
         """A point of the face in pixels."""
@@ -144,7 +154,9 @@ def _face(face: Face, rect: QRectF, scale: float) -> FaceBox:
         box,
         outline=QPolygonF([box.point(x, y) for x, y in face.corners]),
         obstacles=tuple(
-            (thing.name, thing.height_m, box.place(thing.x_m, thing.y_m, thing.w_m, thing.h_m))
+            ThingBox(
+                thing.id, thing.name, thing.height_m, box.place(thing.x_m, thing.y_m, thing.w_m, thing.h_m)
+            )
             for thing in face.obstacles
         ),
     )

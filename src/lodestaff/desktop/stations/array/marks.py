@@ -14,6 +14,14 @@ from lodestaff.desktop.theme.paint import colour, hatch
 from lodestaff.job import Job
 
 
+class Carried(Protocol):
+    """The things on the faces, as the drawing shows them in the hand."""
+
+    carried: QPointF | None
+
+    def paint(self, painter: QPainter, at: QPointF) -> None: ...
+
+
 class RoofView(Protocol):
     """What is painted of the roof: where its faces and strings lie, and what the hand holds."""
 
@@ -26,7 +34,11 @@ class RoofView(Protocol):
     at: QPointF
     target: str | None
 
+    @property
+    def things(self) -> Carried: ...
+
     def hasFocus(self) -> bool: ...
+    def update(self) -> None: ...
     def width(self) -> int: ...
     def height(self) -> int: ...
 

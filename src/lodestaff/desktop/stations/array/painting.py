@@ -3,7 +3,7 @@
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QPainter, QPainterPath, QPen, QPolygonF
 
-from lodestaff.desktop.stations.array.geometry import FaceBox, ModuleBox, Roof
+from lodestaff.desktop.stations.array.geometry import FaceBox, ModuleBox, Roof, ThingBox
 from lodestaff.desktop.stations.array.ladder import paint_hand, paint_ladder
 from lodestaff.desktop.stations.array.marks import RoofView, brush_of, tag
 from lodestaff.desktop.stations.array.sky import SkyPicture
@@ -32,15 +32,16 @@ def paint_roof(painter: QPainter, view: RoofView) -> None:
         _module(painter, view, module, names.get(module.string, "–"), lost)
     for box in roof.faces:
         _shadow(painter, job, box, view.store.moment)
-        for name, height, rect in box.obstacles:
-            _obstacle(painter, box.rect, name, height, rect)
+        for spot in box.obstacles:
+            _obstacle(painter, box.rect, spot)
     paint_ladder(painter, view, roof, job)
     _sky(painter, view, roof, job)
     if view.hasFocus() and not view.string and view.selected:
         last = next((box for box in roof.modules if (box.face, box.id) == view.selected[-1]), None)
         if last is not None:
             focus_frame(painter, current(), last.rect.adjusted(-2, -2, 2, 2))
-    if view.dragging:
+    view.things.paint(painter, view.at)
+    if view.dragging and view.things.carried is None:
         paint_hand(painter, view)
 
 
@@ -162,8 +163,8 @@ def _sky(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> None:
     SkyPicture(painter, seen, roof.sky, moment.month, title).paint()
 
 
-def _obstacle(painter: QPainter, face: QRectF, name: str, height_m: float | None, rect: QRectF) -> None:
-    look = current()
+def _obstacle(painter: QPainter, face: QRectF, spot: ThingBox) -> None:
+    look, name, height_m, rect = current(), spot.name, spot.height_m, spot.rect
     painter.setPen(
         QPen(
             colour(look.ink), look.stroke, Qt.PenStyle.DashLine if height_m is None else Qt.PenStyle.SolidLine

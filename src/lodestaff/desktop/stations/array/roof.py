@@ -8,6 +8,7 @@ from PySide6.QtGui import QAccessible, QKeyEvent, QMouseEvent, QPainter
 from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.stations.array.geometry import Bar, Key, ModuleBox, Roof, lay_roof, string_word
 from lodestaff.desktop.stations.array.painting import paint_roof
+from lodestaff.desktop.stations.array.things import Things
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import text_scale
@@ -27,7 +28,8 @@ class RoofView(Surface):
             store,
             "Faces and ladder of volts",
             "Arrow keys choose a module, plus and minus change its string, Delete takes it off; T goes to "
-            "the strings, where Up and Down change the tracker. The table beside it holds the same.",
+            "the strings, where Up and Down change the tracker; O to what stands on the faces, where arrows "
+            "move it. The table beside it holds the same.",
         )
         self.roof: Roof | None = None
         self.selected: tuple[Key, ...] = ()
@@ -37,6 +39,7 @@ class RoofView(Surface):
         self.grip, self.at = QPointF(), QPointF()
         self.target: str | None = None  # a string id ('' for none) or a tracker name
         self._pressed: ModuleBox | None = None
+        self.things = Things(self)
 
     def refresh(self) -> None:
         job = self.store.job
@@ -83,6 +86,13 @@ class RoofView(Surface):
             return
         self.grip = self.at = event.position()
         self._pressed = self.roof.module_at(event.position())
+        thing = None if self._pressed else self.things.at(event.position())
+        if thing is not None:
+            self.string = ""
+            self.things.take(thing, event.position())
+            self.update()
+            return
+        self.things.chosen = None
         self.bar = None if self._pressed else self.roof.bar_at(event.position())
         if self._pressed is not None:
             key = (self._pressed.face, self._pressed.id)
@@ -107,8 +117,14 @@ class RoofView(Surface):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self.roof is None:
             return
+        if self.things.carried is not None:
+            self.dragging, self.at = True, event.position()
+            self.setCursor(Qt.CursorShape.ClosedHandCursor)
+            self.update()
+            return
         if self._pressed is None and self.bar is None:
-            over = self.roof.module_at(event.position()) or self.roof.bar_at(event.position())
+            here = event.position()
+            over = self.roof.module_at(here) or self.roof.bar_at(here) or self.things.at(here)
             self.setCursor(Qt.CursorShape.OpenHandCursor if over else Qt.CursorShape.ArrowCursor)
             return
         if not self.dragging and (event.position() - self.grip).manhattanLength() < DRAG_AFTER_PX:
@@ -154,6 +170,14 @@ class RoofView(Surface):
             self.store.try_out(*changes)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self.things.carried is not None:
+            moved = self.dragging
+            self.dragging = False
+            if moved:
+                self.things.drop(event.position())
+            self.things.carried = None
+            self._let_go()
+            return
         dragging, bar, target = self.dragging, self.bar, self.target
         self._let_go()
         if dragging and target is not None:
@@ -174,14 +198,22 @@ class RoofView(Surface):
         if job is None or self.roof is None:
             return
         strings = [string.id for string in job.strings]
+        arrows = (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down)
         if key == Qt.Key.Key_Escape:
+            self.things.chosen = self.things.carried = None
             self._let_go()
+        elif key == Qt.Key.Key_O:
+            self.things.next()
+            told(self)
+            self.update()
+        elif self.things.chosen is not None and key in arrows:
+            self.things.step(key)
         elif key == Qt.Key.Key_T and strings:
             self.string = strings[0] if not self.string else ""
             self.update()
         elif self.string:
             self._string_key(key, strings)
-        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down):
+        elif key in arrows:
             self._walk(key, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Minus, Qt.Key.Key_Equal) and self.selected:
             now = next(box.string for box in self.roof.modules if (box.face, box.id) == self.selected[-1])
@@ -251,11 +283,11 @@ class RoofView(Surface):
             for slot in roof.slots
             for bar in slot.bars
         ]  # fmt: skip
-        return modules + bars
+        return modules + bars + self.things.spoken()
 
     def choose(self, key: Key) -> None:
         """Go to a module."""
-        self.selected, self.string = (key,), ""
+        self.selected, self.string, self.things.chosen = (key,), "", None
         told(self)
         self.update()
 

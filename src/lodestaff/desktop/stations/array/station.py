@@ -49,7 +49,7 @@ class ArrayStation(StationView):
     crowded = True
     hint = (
         "Drag modules onto a string, strings onto a tracker. Double click takes a whole string. Keys: "
-        "arrows, + −, Delete; T for strings."
+        "arrows, + −, Delete; T for strings, O for what stands on the faces."
     )
 
     def __init__(self, store: Store) -> None:

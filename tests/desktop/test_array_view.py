@@ -1,0 +1,111 @@
+"""The roof in the hand: things dragged and moved by keys, tables typed, the moment's shadow, the page of
+choices."""
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+
+from lodestaff.desktop.roof_choices.bars import words_of
+from lodestaff.desktop.stations.array.adding import add_around, add_roof, add_thing
+from lodestaff.desktop.stations.array.faces_table import outline_text, read_outline
+from lodestaff.quantities.errors import JobError
+
+
+@pytest.fixture
+def array(window, settled):
+    window.go("array")
+    settled(window)
+    return window.stations["array"]
+
+
+def chimney(window):
+    return window.store.job.faces[1].obstacles[0]
+
+
+def test_a_chimney_is_dragged_and_stays_on_its_face(array, window, settled):
+    spot = array.view.roof.faces[1].obstacles[0]
+    grip = spot.rect.center().toPoint()
+    before = chimney(window)
+    QTest.mousePress(array.view, Qt.MouseButton.LeftButton, pos=grip)
+    QTest.mouseMove(array.view, grip + QPoint(6, 10))
+    QTest.mouseMove(array.view, grip + QPoint(20, 30))
+    QTest.mouseRelease(array.view, Qt.MouseButton.LeftButton, pos=grip + QPoint(20, 30))
+    settled(window)
+    after = chimney(window)
+    assert (after.x_m, after.y_m) != (before.x_m, before.y_m)
+    assert after.y_m < before.y_m
+    assert after.x_m + after.w_m <= window.store.job.faces[1].width_m
+    window.store.undo()
+    assert chimney(window) == before
+
+
+def test_by_keys_it_moves_a_tenth_of_a_metre(array, window, settled):
+    array.view.setFocus()
+    QTest.keyClick(array.view, Qt.Key.Key_O)
+    assert array.view.things.chosen == ("south-west", "obstacle-1")
+    x = chimney(window).x_m
+    QTest.keyClick(array.view, Qt.Key.Key_Right)
+    assert chimney(window).x_m == pytest.approx(x + 0.1)
+    QTest.keyClick(array.view, Qt.Key.Key_Escape)
+    assert array.view.things.chosen is None
+    names = [spoken.name for spoken in array.view.spoken()]
+    assert "chimney, South-west" in names
+
+
+def test_onto_a_module_it_is_refused_and_says_so(array, window, settled):
+    array.view.things.choose(("south-west", "obstacle-1"))
+    x, said = chimney(window).x_m, []
+    window.store.trouble.connect(lambda kind, words: said.append(words))
+    for _ in range(4):
+        array.view.things.step(Qt.Key.Key_Left)
+    assert chimney(window).x_m < x
+    assert said
+    assert "lies on" in said[0]
+
+
+def test_what_is_added_stands_where_nothing_lies(window):
+    store = window.store
+    assert add_thing(store, "south-east", "Chimney")
+    thing = store.job.faces[0].obstacles[-1]
+    assert thing.height_m is None, "how high it rises nobody can guess"
+    assert add_around(store, "Tree")
+    assert store.job.surroundings[-1].shape == "round"
+    before = len(store.job.faces)
+    assert add_roof(store, "hip")
+    assert len(store.job.faces) == before + 4
+    assert store.job.faces[-1].outline
+
+
+def test_faces_are_typed_in_their_table(array, window):
+    table, face = array.faces, window.store.job.faces[0]
+    table.refresh()
+
+    assert read_outline("0, 0; 7.6, 0; 3.8, 4.6") == [[0, 0], [7.6, 0], [3.8, 4.6]]
+    with pytest.raises(JobError, match="corner 2"):
+        read_outline("0, 0; 7.6; 3.8, 4.6")
+    assert outline_text(face) == ""
+
+
+def test_the_page_of_choices_fills_itself_and_one_is_taken(window, settled, qtbot):
+    window.side.open_roof()
+    page = window.side.roof
+    qtbot.waitUntil(lambda: page.bars.found is not None and not page.stop_button.isEnabled(), timeout=60_000)
+    settled(window)
+    assert page.words.text().startswith("All ")
+    assert len(page.bars.found.families) == 4
+    assert "as planned" in words_of(page.bars.found.families[0])
+    best = window.store.job
+    page.take(window_second(page))
+    assert window.store.job is not best
+    assert sorted(sum(n for _, n in window.store.job.modules_in(s.id)) for s in window.store.job.strings) == [
+        7,
+        11,
+    ]
+    window.store.undo()
+
+
+def window_second(page):
+    """The second of the ways in the table."""
+    from lodestaff.reckoning.arranging import arranged
+
+    return arranged(page.store.reckoner, page.job).ways[1]
