@@ -209,6 +209,15 @@ def test_a_row_never_gives_more_than_its_modules_alone_and_an_even_one_all(power
     assert in_series_kw(even, ones, volts, least_v, rise)[0] == pytest.approx(even.sum(), rel=1e-5)
 
 
+@given(st.lists(st.sampled_from([0.0, 0.03, 0.05, 0.1]), min_size=3, max_size=18), st.floats(0, 120))
+def test_groups_of_one_module_told_together_give_the_same(powers, least_v):
+    kw = np.array(powers[: len(powers) // 3 * 3], dtype=np.float32)[:, None]
+    ones, volts = np.ones(len(kw)), np.full(len(kw), 11.0)
+    first = np.arange(len(kw)) // 3 * 3
+    apart = in_series_kw(kw, ones, volts, least_v, 0.2)
+    assert in_series_kw(kw, ones, volts, least_v, 0.2, first=first) == pytest.approx(apart, rel=1e-6)
+
+
 def test_the_trackers_least_volts_forbid_bypassing_too_much():
     kw = np.array([[0.1]] * 6 + [[0.01]] * 6, dtype=np.float32)
     ones, volts = np.ones(12), np.full(12, 11.0)

@@ -152,15 +152,19 @@ def _lit(
 ) -> Floats:  # fmt: skip
     groups, halves, count = points.shape[0], points.shape[1], points.shape[2]
     out = np.ones((groups, directions.shape[0]))
+    near = np.empty(radii.size, dtype=np.int64)
     for step in range(directions.shape[0]):
         dx, dy, dz = directions[step, 0], directions[step, 1], directions[step, 2]
         if dz <= 0.0 or dx * normal[0] + dy * normal[1] + dz * normal[2] <= 0.0:
             continue
-        near = False
+        count_near = 0
         for solid in range(radii.size):
-            if _line_is_near(dx, dy, dz, centre, reach, centres[solid], radii[solid]):
-                near = True
-        if not near:
+            if through[solid, months[step]] < 1.0 and _line_is_near(
+                dx, dy, dz, centre, reach, centres[solid], radii[solid]
+            ):
+                near[count_near] = solid
+                count_near += 1
+        if count_near == 0:
             continue
         for group in range(groups):
             total = 0.0
@@ -169,13 +173,17 @@ def _lit(
                 for index in range(count):
                     share = 1.0
                     point = points[group, half, index]
-                    for solid in range(radii.size):
-                        light = through[solid, months[step]]
-                        if light < 1.0 and _hits(
+                    for place in range(count_near):
+                        solid = near[place]
+                        if _hits(
                             point[0], point[1], point[2], dx, dy, dz, sides, first[solid], first[solid + 1]
                         ):
-                            share *= light
+                            share *= through[solid, months[step]]
+                            if share == 0.0:
+                                break
                     least = min(least, share)
+                    if least == 0.0:
+                        break
                 total += least
             out[group, step] = total / halves
     return out

@@ -101,8 +101,10 @@ class Sunlit:
         if not in_row:
             return total
         groups: list[tuple[Floats | Groups, float, float]] = []
+        first: list[int] = []
         for at in in_row:
-            group_v = at.vmp_v / GROUPS
+            group_v, many = at.vmp_v / GROUPS, 1 if at.standing is None else GROUPS
+            first += [len(first)] * many
             if at.standing is None:
                 groups.append((self.module_kw(job, at.plane) / GROUPS, float(GROUPS * at.count), group_v))
             else:
@@ -114,6 +116,7 @@ class Sunlit:
             volts=np.array(volts),
             least_v=least_v,
             rise=in_row[0].rise,
+            first=np.array(first),
         )
         return np.asarray(total + row_kw)
 
