@@ -154,13 +154,13 @@ def _series(
 ) -> Floats:
     parts, steps = powers.shape
     out = np.zeros(steps)
-    many, all_v = counts.sum(), (counts * volts).sum()
+    many, all_v, amps_per_kw = counts.sum(), (counts * volts).sum(), 1000.0 / volts
     order, near, weight = np.arange(parts), np.empty((BLOCK, parts)), np.empty(parts)
     for begin in range(0, steps, BLOCK):
         size = min(BLOCK, steps - begin)
         for part in range(parts):  # step by step they lie far apart in memory
             for place in range(size):
-                near[place, part] = powers[part, begin + place] * 1000.0 / volts[part]
+                near[place, part] = powers[part, begin + place] * amps_per_kw[part]
         for place in range(size):
             amps = near[place]
             even = True
