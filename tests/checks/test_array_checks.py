@@ -3,6 +3,7 @@ open."""
 
 import pytest
 
+from lodestaff.checks.branches import Branch, arr_micro
 from lodestaff.checks.connectors import HomeRuns, arr_conn
 from lodestaff.checks.mounting import Mounted, arr_earth, arr_mount
 from lodestaff.checks.optimisers import Optimised, arr_opt
@@ -204,3 +205,35 @@ def test_a_shared_home_run_carries_the_sum_and_needs_fewer_terminals(job):
 
 def test_units_behind_modules_have_no_home_run(job):
     assert list(RECORDS[HomeRuns](RECKONER, job("gannet-point-lodge"), False)) == []
+
+
+# --- units behind modules ---
+def test_the_trunk_rises_by_every_unit_beyond(job):
+    """11 units of 400 VA at 230 V: 1.739 A x 2 x 1.2 m x 4.95 mohm/m x 66 = 1.364 V, 0.593 % (by hand)."""
+    low = job("gannet-point-lodge")
+    found = of(low, Branch, arr_micro)
+    assert found["rise"].value == pytest.approx(0.593, rel=2e-3)
+    silent = job("gannet-point-lodge", Change("sheets/microinverters/micro-400/trunk_step_m", None))
+    assert of(silent, Branch, arr_micro)["rise"].open
+    thin = job("gannet-point-lodge", Change("sheets/microinverters/micro-400/trunk_ohm_per_km", 20.0))
+    assert of(thin, Branch, arr_micro)["rise"].status == "warns"
+
+
+def test_a_branch_too_long_for_its_device_blocks(job):
+    """11 x 400 VA / 230 V = 19.1 A of 20 A; of 16 A it blocks (by hand)."""
+    assert of(job("gannet-point-lodge"), Branch, arr_micro)["device"].value == pytest.approx(19.13, rel=1e-3)
+    small = job("gannet-point-lodge", Change("sheets/microinverters/micro-400/branch_device_a", 16.0))
+    assert of(small, Branch, arr_micro)["device"].blocks
+
+
+def test_units_of_two_modules_are_counted_by_two(job):
+    """Dual units: six of them for eleven modules."""
+    dual = job(
+        "gannet-point-lodge",
+        Change("sheets/microinverters/micro-400/modules", 2),
+        Change("sheets/microinverters/micro-400/rated_va", 800.0),
+        Change("units/branch-1/count", 6),
+    )
+    assert of(dual, Branch, arr_micro)["units"].status == "passed"
+    many = edit(dual, Change("units/branch-1/count", 11))
+    assert of(many, Branch, arr_micro)["units"].blocks

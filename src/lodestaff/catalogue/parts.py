@@ -56,6 +56,8 @@ class MicroinverterSheet(Frozen):
     max_in_a: Annotated[Positive, FieldMeta("Maximum input current", "A")]
     modules: Annotated[Count, FieldMeta("Modules to one")] = 1
     most_on_branch: Annotated[Count, FieldMeta("Most on a branch")]
+    trunk_ohm_per_km: Annotated[Positive | None, FieldMeta("Trunk cable, of one core", "ohm/km")] = None
+    trunk_step_m: Annotated[Positive | None, FieldMeta("Trunk from unit to unit", "m")] = None
     branch_device_a: Annotated[Positive | None, FieldMeta("Branch device", "A")] = None
     eta_euro: Annotated[Efficiency | None, FieldMeta("Weighted efficiency", "", ("%",))] = None
     frequency_curtailment: Annotated[bool | None, FieldMeta("Curtails by frequency")] = None

@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass
 
-from lodestaff.catalogue import ModuleSheet
+from lodestaff.catalogue import ModuleSheet, PackValue
 from lodestaff.catalogue.parts import MicroinverterSheet
 from lodestaff.checks.check import check
-from lodestaff.checks.finding import Findings
+from lodestaff.checks.finding import Finding, Findings, Verdict
 from lodestaff.checks.makers import at_most
 from lodestaff.electrical.strings import ModuleVolts
 from lodestaff.quantities import Input, Provenance, Source, text_of
@@ -27,6 +27,7 @@ class Branch:
     units: int
     modules: int
     nominal_v: float  # across the branch
+    most_rise: PackValue | None  # percent, of generation
     first: bool  # of the branch's faces: what is of the whole branch is said once
     soft_low: tuple[str, ...]
 
@@ -103,4 +104,39 @@ def arr_micro(record: Branch) -> Findings:
         formula="units x rated VA / V",
         inputs=(Input("unit", unit.rated_va, "VA", "sheet"), Input("volts", record.nominal_v, "V")),
         advice="Fewer units on the branch.",
+    )
+    if record.most_rise is not None:
+        yield _rise(record, record.most_rise)
+
+
+def _rise(record: Branch, most: PackValue) -> Finding:
+    """Every length of the trunk carries the units beyond it: I R (1 + 2 + ... + n), there and back."""
+    unit, n = record.unit, record.units
+    each, ohm, step = unit.rated_va / record.nominal_v, unit.trunk_ohm_per_km, unit.trunk_step_m
+    rise = None
+    if ohm is not None and step is not None:
+        rise = each * 2 * step * ohm / 1000 * n * (n + 1) / 2 / record.nominal_v * 100
+    shown = "unknown" if rise is None else f"{plain(rise, 2)} %"
+    return at_most(
+        value=rise,
+        limit=most.value,
+        unit="%",
+        quantity="rise",
+        worse=Verdict.WARNS,
+        because=() if rise is not None else ("the sheet gives no resistance or spacing of the trunk",),
+        text=f"{record.name}: along its trunk the volts rise by {shown}; its cable to the board shares "
+        f"{plain(most.value)} % with it.",
+        name=f"{record.name}: rise along the trunk",
+        formula="units' current x 2 x step x ohm/m x n (n + 1) / 2 / volts",
+        inputs=(
+            Input("units", float(n)),
+            Input("current of one", each, "A"),
+            *(
+                (Input("trunk", ohm, "ohm/km", "sheet"), Input("step", step, "m", "sheet"))
+                if ohm and step
+                else ()
+            ),
+        ),
+        source=most.cite(),
+        advice="Feed the branch in its middle, or shorten it.",
     )

@@ -246,6 +246,8 @@ def outage(options: argparse.Namespace) -> int:
 
 def diff(options: argparse.Namespace) -> int:
     """Two versions side by side."""
+    from lodestaff.commissioning.again import read_anew
+    from lodestaff.commissioning.procedure import procedure
     from lodestaff.reckoning.compare import compare, difference_text
 
     def opened(path: Path) -> tuple[Job, Reckoner]:
@@ -253,13 +255,16 @@ def diff(options: argparse.Namespace) -> int:
 
     (a, reckoner_a), (b, reckoner_b) = opened(Path(options.a)), opened(Path(options.b))
     rows = compare(reckoner_a, a, reckoner_b, b)
+    before, after = (procedure(j, r.wiring(j).topology) for j, r in ((a, reckoner_a), (b, reckoner_b)))
+    anew = read_anew(before, after)
     if options.json:
-        print_json(
-            {"a": options.a, "b": options.b, "rows": [{**asdict(row), "same": row.same} for row in rows]}
-        )
+        told = [{**asdict(row), "same": row.same} for row in rows]
+        print_json({"a": options.a, "b": options.b, "rows": told, "anew": [asdict(each) for each in anew]})
         return FINE
     for row in rows:
         print(f"{row.group:9} {row.name:44} {row.a:>22} {row.b:>22} {difference_text(row):>14}")
+    for each in anew:
+        print(f"to take anew ({each.why}): {each.text}")
     return FINE
 
 

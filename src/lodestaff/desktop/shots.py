@@ -3,9 +3,10 @@
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import Protocol
 
-from PySide6.QtCore import QPointF, Qt
-from PySide6.QtTest import QTest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QPainter, QPixmap
 from PySide6.QtWidgets import QApplication
 
 from lodestaff.desktop.shell.window import Window
@@ -23,6 +24,15 @@ from lodestaff.samples import DEMO, sample_path, samples_folder
 from lodestaff.shelf.prices import load_prices, save_prices
 
 SIZE = (1280, 800)
+FAMILIES = ("larkmoor", "ludd-hall-annexe", "larch-fold-barn", "gannet-point-lodge", "tern-quay-boatshed")
+
+
+class Shot(Protocol):
+    """Saves a picture: of the window, or one that was made."""
+
+    def __call__(self, name: str, picture: QPixmap | None = None) -> None: ...
+
+
 PATIENCE_S = 120.0
 
 
@@ -55,9 +65,9 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     window.show()
     written: list[Path] = []
 
-    def shot(name: str) -> None:
+    def shot(name: str, picture: QPixmap | None = None) -> None:
         path = folder / f"{name}.png"
-        if not window.grab().save(str(path)):
+        if not (picture or window.grab()).save(str(path)):
             raise OSError(5, "the picture was refused", str(path))
         written.append(path)
 
@@ -66,9 +76,6 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     window.files.open_demo()
     settle(app, window)
     shot("loads")
-    _drag(app, window, "laundry", "held")
-    shot("loads-dragging")
-    _drop(app, window)
     window.store.set_moment(month=5)
     settle(app, window)
     loads = window.stations["loads"]
@@ -87,8 +94,13 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     app.processEvents()
     shot("site")
     window.go("array")
+    window.store.set_moment(month=4, hour=9.5)
     settle(app, window)
+    window.stations["array"].view.choose(("south-west", "m8"))  # type: ignore[attr-defined]
+    app.processEvents()
     shot("array")
+    window.store.set_moment(month=1, hour=18.75)
+    settle(app, window)
     window.go("storage")
     _wait(app, lambda: not _map_of(window).stale and _map_of(window).found is not None)
     shot("storage")
@@ -122,7 +134,7 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     return written
 
 
-def _side(app: QApplication, window: Window, shot: Callable[[str], None]) -> None:
+def _side(app: QApplication, window: Window, shot: Shot) -> None:
     """Ways of backup side by side, and the meter's interval data."""
     save_prices(load_prices(samples_folder() / "register" / "prices.json"))
     window.side.open_backups()
@@ -137,7 +149,7 @@ def _side(app: QApplication, window: Window, shot: Callable[[str], None]) -> Non
 STEPS_DONE = 30
 
 
-def _other_kinds(app: QApplication, window: Window, shot: Callable[[str], None]) -> None:
+def _other_kinds(app: QApplication, window: Window, shot: Shot) -> None:
     """A large kind on two levels, and a new job being put together."""
     sample = sample_path("ocotillo-wash-centre")
     window.store.take(load_job(sample), None, origin=sample)
@@ -160,9 +172,10 @@ def _other_kinds(app: QApplication, window: Window, shot: Callable[[str], None])
     app.processEvents()
     shot("new-job")
     page.closed.emit()
+    shot("families", _families(app, window))
 
 
-def _shelf(app: QApplication, window: Window, shot: Callable[[str], None]) -> None:
+def _shelf(app: QApplication, window: Window, shot: Shot) -> None:
     """Hybrids on the shelf, with what fits this job."""
     save_prices(load_prices(samples_folder() / "register" / "prices.json"))
     window.side.open_parts()
@@ -175,7 +188,7 @@ def _shelf(app: QApplication, window: Window, shot: Callable[[str], None]) -> No
     parts.closed.emit()
 
 
-def _site(app: QApplication, window: Window, shot: Callable[[str], None]) -> None:
+def _site(app: QApplication, window: Window, shot: Shot) -> None:
     """Most of the procedure at the simulated site; then the pack as it stands."""
     site = window.store.site
     site.register = load_register(samples_folder() / "register" / "register.json")
@@ -217,7 +230,7 @@ def _map_of(window: Window) -> MapView:
     return station.map
 
 
-def _compare(app: QApplication, window: Window, shot: Callable[[str], None]) -> None:
+def _compare(app: QApplication, window: Window, shot: Shot) -> None:
     """The demo with a larger reserve against the demo as shipped."""
     window.store.edit("Set the reserve to 50 %", Change("limits/reserve_soc", 0.5))
     settle(app, window)
@@ -231,32 +244,34 @@ def _compare(app: QApplication, window: Window, shot: Callable[[str], None]) -> 
     settle(app, window)
 
 
-def _drag(app: QApplication, window: Window, circuit: str, role: str) -> None:
-    """Lift a circuit and hold it over a rail until the try-out answers."""
-    station = window.stations["loads"]
-    assert isinstance(station, LoadsStation)
-    view = station.rails
-    assert view.rails is not None
-    block = view.rails.block_of(circuit)
-    assert block is not None
-    rail = next(rail for rail in view.rails.rails if rail.role == role)
-    start = block.rect.center()
-    target = QPointF(start.x() - 60, rail.band.center().y() - 10)
-    QTest.mousePress(view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start.toPoint())
-    for step in range(1, 6):
-        QTest.mouseMove(view, (start + (target - start) * step / 5).toPoint())
-        app.processEvents()
-    until = time.monotonic() + 20
-    while window.store.preview is None and time.monotonic() < until:
-        app.processEvents()
-        time.sleep(0.005)
-    for _ in range(10):  # the findings of the try-out come into view
-        app.processEvents()
-
-
-def _drop(app: QApplication, window: Window) -> None:
-    """Let go without dropping anywhere."""
-    station = window.stations["loads"]
-    assert isinstance(station, LoadsStation)
-    QTest.keyClick(station.rails, Qt.Key.Key_Escape)
+def _families(app: QApplication, window: Window) -> QPixmap:
+    """The Array drawings of five families of converters, two beside each other, and their comparison on one
+    roof."""
+    cells = []
+    for name in FAMILIES:
+        sample = sample_path(name)
+        window.store.take(load_job(sample), None, origin=sample)
+        settle(app, window)
+        window.go("array")
+        window.store.set_moment(month=3, hour=9.0)
+        settle(app, window)
+        cells.append(window.stations["array"].grab())
+    sample = sample_path("larch-fold-barn")
+    window.store.take(load_job(sample), None, origin=sample)
     settle(app, window)
+    window.side.open_roof()
+    page = window.side.roof
+    assert page is not None
+    _wait(app, lambda: page.bars.found is not None and not page.stop_button.isEnabled())
+    cells.append(page.grab())
+    page.closed.emit()
+    wide = SIZE[0] // 2
+    scaled = [cell.scaledToWidth(wide, Qt.TransformationMode.SmoothTransformation) for cell in cells]
+    tall = max(cell.height() for cell in scaled)
+    made = QPixmap(SIZE[0], tall * 3)
+    made.fill(Qt.GlobalColor.white)
+    painter = QPainter(made)
+    for index, cell in enumerate(scaled):
+        painter.drawPixmap(QPoint(index % 2 * wide, index // 2 * tall), cell)
+    painter.end()
+    return made

@@ -4,6 +4,7 @@ from lodestaff.handover.model import Block, Page, Table, Text
 from lodestaff.job import Job
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
+from lodestaff.reckoning.array_orders import array_orders
 from lodestaff.reckoning.records.array import string_limits
 from lodestaff.roof.mounting import rails_of
 
@@ -96,6 +97,7 @@ def schedules_page(job: Job) -> Page:
             else ()
         ),
         Text(words, "small"),
+        *_orders(job),
         Text("Runs of cable", "head"),
         Table(runs, tuple(cables), (20, 11, 11, 14, 11, 10, 11, 12), name="Cables"),
     )
@@ -145,4 +147,21 @@ def _mounting(job: Job) -> tuple[Block, ...]:
         Text("Mounting", "head"),
         Table(heads, tuple(rows), (16, 9, 23, 22, 16, 14), name="Mounting"),
         Text("For whoever answers for the structure; wind and snow by the maker's tables.", "small"),
+    )
+
+
+def _orders(job: Job) -> tuple[Block, ...]:
+    """When what of the array becomes live, by the order of the work."""
+    rows = tuple(
+        (order.name, order.order, moment.work, moment.live)
+        for order in array_orders(job)
+        for moment in order.moments
+    )
+    if not rows:
+        return ()
+    heads = ("String", "Working order", "Work", "Live from then on")
+    return (
+        Text("When the array becomes live", "head"),
+        Table(heads, rows, (12, 14, 34, 40), name="Live by order"),
+        Text("In daylight. Whatever is left open at the end of a day is capped, and written down.", "small"),
     )

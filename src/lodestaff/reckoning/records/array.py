@@ -166,6 +166,7 @@ def branches(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Branch]:
                 unit=sheet,
                 units=unit.count,
                 modules=sum(face.count_of(name) for face in faces for name in strings),
+                most_rise=job.pack.values.get("generation_drop_pct"),
                 nominal_v=job.pack.value("nominal_v").value * len(unit.legs),
                 first=face is faces[0],
                 soft_low=soft(record_low=job.site.record_low_c),
