@@ -4,7 +4,7 @@ open."""
 import pytest
 
 from lodestaff.checks.branches import Branch, arr_micro
-from lodestaff.checks.connectors import HomeRuns, arr_conn
+from lodestaff.checks.connectors import HomeRuns, arr_conn, arr_iso
 from lodestaff.checks.mounting import Mounted, arr_earth, arr_mount
 from lodestaff.checks.optimisers import Optimised, arr_opt
 from lodestaff.checks.shade import FaceShade, arr_shade
@@ -237,3 +237,23 @@ def test_units_of_two_modules_are_counted_by_two(job):
     assert of(dual, Branch, arr_micro)["units"].status == "passed"
     many = edit(dual, Change("units/branch-1/count", 11))
     assert of(many, Branch, arr_micro)["units"].blocks
+
+
+# --- DC isolators ---
+def test_the_isolator_opens_cold_volts_and_the_short_circuit_current(job):
+    """436 V at -14 °C, and 1.25 x 13.9 A = 17.4 A (by hand); its array side stays live by day."""
+    found = of(job("larkmoor"), HomeRuns, arr_iso)
+    assert found["volts"].value == pytest.approx(436, rel=2e-3)
+    assert found["current"].value == pytest.approx(17.375)
+    assert {each.status for each in found.values()} == {"passed"}
+    assert "2 conductors stay live" in found["volts"].text
+    weak = [
+        Change("cables/hybrid-array-a/isolator_v", 400.0),
+        Change("cables/hybrid-array-a/isolator_a", 16.0),
+    ]
+    assert {each.status for each in of(job("larkmoor", *weak), HomeRuns, arr_iso).values()} == {"blocks"}
+    unknown = job("larkmoor", Change("cables/hybrid-array-a/isolator_v", None))
+    assert of(unknown, HomeRuns, arr_iso)["volts"].open
+    two = of(job("brockle-vicarage"), HomeRuns, arr_iso, 1)
+    assert two["current"].value == pytest.approx(34.75)
+    assert "4 conductors" in two["volts"].text

@@ -8,6 +8,8 @@ from PySide6.QtTest import QTest
 from lodestaff.desktop.roof_choices.bars import words_of
 from lodestaff.desktop.stations.array.adding import add_around, add_roof, add_thing
 from lodestaff.desktop.stations.array.faces_table import outline_text, read_outline
+from lodestaff.desktop.stations.array.horizon import Point
+from lodestaff.desktop.stations.array.sky import plot_of
 from lodestaff.quantities.errors import JobError
 
 
@@ -61,6 +63,29 @@ def test_onto_a_module_it_is_refused_and_says_so(array, window, settled):
     assert chimney(window).x_m < x
     assert said
     assert "lies on" in said[0]
+
+
+def test_the_horizon_is_drawn_on_the_sky_and_typed_in_its_table(array, window, settled):
+    sky = plot_of(array.view.roof.sky)
+    begin = QPoint(round(sky.center().x()), round(sky.bottom() - sky.height() * 0.2))
+    QTest.mousePress(array.view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier, begin)
+    for step in range(1, 9):
+        QTest.mouseMove(array.view, begin + QPoint(6 * step, 0))
+    QTest.mouseRelease(
+        array.view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier, begin + QPoint(48, 0)
+    )
+    points = {p.azimuth_deg: p.elevation_deg for p in window.store.job.site.horizon}
+    assert points[180.0] == pytest.approx(15, abs=1)
+    assert max(points) > 190
+    assert points[0.0] == 0
+    settled(window)
+    array.horizon.refresh()
+    array.horizon._elevation(Point(180.0, points[180.0]), "22")
+    assert {p.azimuth_deg: p.elevation_deg for p in window.store.job.site.horizon}[180.0] == 22
+    array.horizon._azimuth(Point(None, None), "95")
+    assert 95.0 in {p.azimuth_deg for p in window.store.job.site.horizon}
+    array.horizon._azimuth(Point(95.0, 0.0), "")
+    assert 95.0 not in {p.azimuth_deg for p in window.store.job.site.horizon}
 
 
 def test_what_is_added_stands_where_nothing_lies(window):

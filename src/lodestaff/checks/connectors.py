@@ -3,12 +3,14 @@ carries."""
 
 from dataclasses import dataclass
 
+from lodestaff.catalogue import PackValue
 from lodestaff.checks.check import check
 from lodestaff.checks.finding import Findings, Verdict
 from lodestaff.checks.makers import at_most, noted, one_of
 from lodestaff.quantities import Input, Provenance, Source, text_of
 
 JOINTS = Source("connectors of unlike make are where arrays fail", Provenance.COMMON_PRACTICE)
+ISOLATOR = Source("IEC 62548, isolators of the array", Provenance.FROM_MEMORY)
 PER_STRING = 2  # one at each end, to the home run
 PER_BRANCH = 2  # one more pair where a string joins another's home run
 
@@ -33,6 +35,12 @@ class HomeRuns:
     name: str
     strings: tuple[Joint, ...]
     inputs: int
+    run: str
+    cold_v: float  # the most on the run, at the record low
+    factor: PackValue  # of the short-circuit current
+    isolator_v: float | None
+    isolator_a: float | None
+    soft: tuple[str, ...] = ()
 
     @property
     def subjects(self) -> tuple[str, ...]:
@@ -95,6 +103,33 @@ def arr_conn(record: HomeRuns) -> Findings:
         formula="strings less those joined on the roof",
         source=Source("the unit's sheet", Provenance.SHEET),
     )
+
+
+@check("ARR-ISO", station="array", rests_on="isolator's rating, pack's factor")
+def arr_iso(record: HomeRuns) -> Findings:
+    """Does the DC isolator open what the array can give?"""
+    amps = record.factor.value * sum(joint.isc_a for joint in record.strings)
+    live = PER_STRING * (len(record.strings) - max(0, sum(joint.joined for joint in record.strings) - 1))
+    in_daylight = f"{live} conductors stay live in daylight on its array side"
+    for quantity, value, limit, unit, formula in (
+        ("volts", record.cold_v, record.isolator_v, "V", "open circuit at the record low"),
+        ("current", amps, record.isolator_a, "A", "factor x sum of Isc"),
+    ):
+        rated = "unknown" if limit is None else text_of(limit, unit)
+        yield at_most(
+            value=value,
+            limit=limit,
+            unit=unit,
+            quantity=quantity,
+            because=record.soft if limit is not None else ("the isolator's rating is unknown",),
+            text=f"{record.name}: its DC isolator opens up to {text_of(value, unit)}; rated {rated}. "
+            f"{in_daylight}.",
+            advice="An isolator rated for DC, its poles as its sheet draws them.",
+            name=f"{record.name}, DC isolator, {quantity}",
+            formula=formula,
+            inputs=(Input("conductors live in daylight", float(live)),),
+            source=record.factor.cite() if quantity == "current" else ISOLATOR,
+        )
 
 
 def _plain(text: str | None) -> str:

@@ -204,6 +204,8 @@ class Cable(Frozen):
     grouping: Annotated[int, Field(ge=1, le=6)] = 1
     insulation_mm: NotNegative = 0
     device_a: Positive | None = None
+    isolator_v: Positive | None = None  # of the DC isolator in an array's run
+    isolator_a: Positive | None = None
     terminals_c: Literal["60", "75"] | None = None  # what the device's terminals are marked for
     curve: Literal["B", "C", "D"] | None = None
     cpc_mm2: Positive | None = None

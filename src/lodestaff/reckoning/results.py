@@ -52,6 +52,9 @@ class Results:
         None  # the reserve that keeps the promised hours; None: not asked, or none does
     )
     promise_cost: float | None = None  # what that reserve costs a year
+    sun_by_unit: tuple[
+        tuple[str, float], ...
+    ] = ()  # unit's name and the DC energy of its array in a year, kWh
     modules: dict[str, ShadedModule] = field(default_factory=dict)  # by its path: its year, each alone
 
     def lasts_h(self) -> float | None:
@@ -96,6 +99,11 @@ def compute(
         sun_day_kw=sun,
         promise_soc=promise[0],
         promise_cost=promise[1],
+        sun_by_unit=tuple(
+            (unit.name, float(row.sum() * STEP_H))
+            for unit, row in zip(job.units, year.series.pv_dc_kw, strict=True)
+            if job.sheet_of(unit).trackers
+        ),
         modules=_modules(reckoner, job) if deep else {},
     )
 

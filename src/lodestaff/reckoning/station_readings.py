@@ -57,13 +57,15 @@ def array_readings(results: Results) -> list[Reading]:
         *_reading(results, "ARR-RATIO", "DC/AC"),
     ]
     f = results.figures
-    inputs = (Input("curtailed", f.curtailed_kwh, "kWh"), Input("clipped", f.clipped_kwh, "kWh"))
+    inputs = [Input("curtailed", f.curtailed_kwh, "kWh"), Input("clipped", f.clipped_kwh, "kWh")]
+    if len(results.sun_by_unit) > 1:
+        inputs += [Input(f"array of {unit}", kwh, "kWh", "on DC") for unit, kwh in results.sun_by_unit]
     figure = Figure(
         "Sun used in a year",
         f.pv_kwh,
         unit="kWh",
         formula="sun to AC + sun into batteries",
-        inputs=inputs,
+        inputs=tuple(inputs),
         source=SIMULATED,
     )
     return [

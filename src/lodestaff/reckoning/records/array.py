@@ -206,12 +206,20 @@ def home_runs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HomeRuns]:
         sheet = job.sheet_of(unit)
         for tracker in () if sheet.module_level else sheet.trackers:
             strings = [s for s in job.strings_on(unit.id, tracker.name) if job.modules_in(s.id)]
+            run = f"{unit.id}-array-{tracker.name.lower()}"
+            cable = next((cable for cable in job.cables if cable.id == run), None)
             if strings:
                 yield HomeRuns(
                     owner=f"{unit.id}/{tracker.name}",
                     name=f"Tracker {tracker.name}{f' of {unit.name}' if several else ''}",
                     strings=tuple(_joint(job, string) for string in strings),
                     inputs=tracker.inputs,
+                    run=run,
+                    cold_v=max(_most_v(job, string) for string in strings),
+                    factor=job.pack.value("array_current_factor"),
+                    isolator_v=cable.isolator_v if cable is not None else None,
+                    isolator_a=cable.isolator_a if cable is not None else None,
+                    soft=soft(record_low=job.site.record_low_c),
                 )
 
 
@@ -226,3 +234,11 @@ def _joint(job: Job, string: ModuleString) -> Joint:
         joined=string.joined_on_roof,
         isc_a=module.isc_a,
     )
+
+
+def _most_v(job: Job, string: ModuleString) -> float:
+    """The most that a string puts on its run: its modules' open circuit at the record low; behind optimisers
+    what their unit lets them come to."""
+    if job.optimisers_on(string) == "all":
+        return job.sheet_of(job.unit(string.unit)).max_dc_v
+    return sum(n * volts_of(job, face).voc_cold_v for face, n in job.modules_in(string.id))

@@ -33,6 +33,7 @@ class RoofView(Protocol):
     bar: Bar | None
     at: QPointF
     target: str | None
+    stroke: dict[float, float]
 
     @property
     def things(self) -> Carried: ...

@@ -160,7 +160,9 @@ def _sky(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> None:
     moment = view.store.moment
     seen = sun_view(job, face, key[1], moment)
     title = f"Sky over {key[1]}, {face.name}" if key[1] else f"Sky over {face.name}"
-    SkyPicture(painter, seen, roof.sky, moment.month, title).paint()
+    picture = SkyPicture(painter, seen, roof.sky, moment.month, title)
+    picture.paint()
+    picture.paint_stroke(view.stroke)
 
 
 def _obstacle(painter: QPainter, face: QRectF, spot: ThingBox) -> None:

@@ -7,7 +7,9 @@ from PySide6.QtGui import QAccessible, QKeyEvent, QMouseEvent, QPainter
 
 from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.stations.array.geometry import Bar, Key, ModuleBox, Roof, lay_roof, string_word
+from lodestaff.desktop.stations.array.horizon import drawn, set_horizon, under_the_hand
 from lodestaff.desktop.stations.array.painting import paint_roof
+from lodestaff.desktop.stations.array.sky import plot_of
 from lodestaff.desktop.stations.array.things import Things
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
@@ -40,6 +42,7 @@ class RoofView(Surface):
         self.target: str | None = None  # a string id ('' for none) or a tracker name
         self._pressed: ModuleBox | None = None
         self.things = Things(self)
+        self.stroke: dict[float, float] = {}  # what is drawn of the horizon: azimuth to elevation
 
     def refresh(self) -> None:
         job = self.store.job
@@ -85,6 +88,8 @@ class RoofView(Surface):
         if self.roof is None or event.button() != Qt.MouseButton.LeftButton:
             return
         self.grip = self.at = event.position()
+        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier and self._draw(event.position()):
+            return
         self._pressed = self.roof.module_at(event.position())
         thing = None if self._pressed else self.things.at(event.position())
         if thing is not None:
@@ -105,6 +110,19 @@ class RoofView(Surface):
             self.string = self.bar.string.id
         self.update()
 
+    def _draw(self, point: QPointF) -> bool:
+        """With Shift on the sky: the far horizon where the hand goes."""
+        job, roof = self.store.job, self.roof
+        if job is None or roof is None or roof.sky.isEmpty():
+            return False
+        sky = plot_of(roof.sky)
+        if not self.stroke and not sky.contains(point):
+            return False
+        azimuth, high = under_the_hand(job, sky, point)
+        self.stroke[azimuth] = high
+        self.update()
+        return True
+
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         """A double click takes every module of the string."""
         box = self.roof.module_at(event.position()) if self.roof else None
@@ -116,6 +134,9 @@ class RoofView(Surface):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self.roof is None:
+            return
+        if self.stroke:
+            self._draw(event.position())
             return
         if self.things.carried is not None:
             self.dragging, self.at = True, event.position()
@@ -170,6 +191,10 @@ class RoofView(Surface):
             self.store.try_out(*changes)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self.stroke and self.store.job is not None:
+            points, self.stroke = drawn(self.store.job, self.stroke), {}
+            set_horizon(self.store, points, "Draw the horizon")
+            return
         if self.things.carried is not None:
             moved = self.dragging
             self.dragging = False

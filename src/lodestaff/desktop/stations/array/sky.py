@@ -15,14 +15,19 @@ HOURS = (9, 12, 15)
 SUN_PX = 6.0
 
 
+def plot_of(rect: QRectF) -> QRectF:
+    """The sky itself within its picture, beside its scales."""
+    k = max(1.0, text_scale())
+    return rect.adjusted(24 * k, 0, -2, -16 * k)
+
+
 class SkyPicture:
     """Paints one view into a rectangle."""
 
     def __init__(self, painter: QPainter, view: SunView, rect: QRectF, month: int, title: str) -> None:
         self.painter, self.view, self.month, self.title = painter, view, month, title
-        k = max(1.0, text_scale())
-        self.rect = rect.adjusted(24 * k, 0, -2, -16 * k)
-        self.k = k
+        self.k = max(1.0, text_scale())
+        self.rect = plot_of(rect)
 
     def at(self, away_deg: float, high_deg: float) -> QPointF:
         """Where a direction lies in the picture."""
@@ -113,6 +118,14 @@ class SkyPicture:
         self.painter.setPen(QPen(colour(look.ink), 1.4 * look.stroke))
         self.painter.setBrush(colour(look.hand))
         self.painter.drawEllipse(self.at(*self.view.now), SUN_PX, SUN_PX)
+
+    def paint_stroke(self, stroke: dict[float, float]) -> None:
+        """What a hand is drawing of the horizon."""
+        self.painter.setPen(Qt.PenStyle.NoPen)
+        self.painter.setBrush(colour(current().hand))
+        for azimuth, high in stroke.items():
+            away = (azimuth - self.view.middle_deg + 180) % 360 - 180
+            self.painter.drawEllipse(self.at(away, high), 3.0, 3.0)
 
     def _scales(self) -> None:
         look, painter, k = current(), self.painter, self.k

@@ -9,6 +9,7 @@ from lodestaff.checks.shade import ShadedModule
 from lodestaff.desktop.stations.array.adding import fill_menu
 from lodestaff.desktop.stations.array.faces_table import FacesTable
 from lodestaff.desktop.stations.array.geometry import only_units_behind_modules, string_word
+from lodestaff.desktop.stations.array.horizon import HorizonTable
 from lodestaff.desktop.stations.array.roof import RoofView
 from lodestaff.desktop.stations.array.roof_tables import AroundTable, RoofTable, ThingsTable
 from lodestaff.desktop.stations.array.strings_table import StringsTable
@@ -101,6 +102,7 @@ class ArrayStation(StationView):
         )
         self.faces, self.things = FacesTable(self.store), ThingsTable(self.store)
         self.around, self.strings = AroundTable(self.store), StringsTable(self.store)
+        self.horizon = HorizonTable(self.store)
         tabs = QTabWidget()
         tabs.setAccessibleName("Tables of the array")
         tabs.tabBar().setAccessibleName("Tables of the array")
@@ -109,6 +111,7 @@ class ArrayStation(StationView):
         tabs.addTab(self.faces, "Faces")
         tabs.addTab(self.things, "On the faces")
         tabs.addTab(self.around, "Around the roof")
+        tabs.addTab(self.horizon, "Horizon")
         tabs.currentChanged.connect(lambda _: self._fill())
         self.tabs = tabs
         return tabs

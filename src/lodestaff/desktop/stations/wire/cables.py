@@ -28,6 +28,8 @@ COLUMNS: tuple[tuple[str, str, bool], ...] = (
     ("Depth, mm", "depth_mm", True),
     ("RCD type", "rcd_type", True),
     ("Terminals, °C", "terminals_c", True),
+    ("DC isolator, V", "isolator_v", True),
+    ("DC isolator, A", "isolator_a", True),
 )
 WORDS = ("table", "curve", "rcd_type", "terminals_c")
 
