@@ -203,7 +203,7 @@ def test_a_damaged_job_is_one_line(capsys, tmp_path):
 def test_diff_of_two_versions(capsys, job, blocked):
     code, answer = run_json(capsys, "diff", job, blocked)
     assert code == 0
-    assert set(answer) == {"a", "b", "rows"}
+    assert set(answer) == {"a", "b", "rows", "anew"}
     keys = {"group", "name", "a", "b", "difference", "unit", "same", "better", "share"}
     assert set(answer["rows"][0]) == keys
     decisions = [row for row in answer["rows"] if row["group"] == "decision"]

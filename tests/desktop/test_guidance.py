@@ -7,7 +7,7 @@ from xml.etree import ElementTree
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPageLayout
-from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox
+from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QTabBar
 from tests.desktop import audit
 
 from lodestaff.checks.table import CHECKS
@@ -126,6 +126,7 @@ def test_what_the_guide_sets_bold_stands_in_the_window(window, settled):
         shown = audit.open_page(window, page)
         words |= {button.text() for button in shown.findChildren(QAbstractButton)}
         words |= {box.itemText(i) for box in shown.findChildren(QComboBox) for i in range(box.count())}
+        words |= {bar.tabText(i) for bar in shown.findChildren(QTabBar) for i in range(bar.count())}
     words |= {button.text() for button in window.welcome.findChildren(QAbstractButton)}
     words |= {button.text() for button in window.bar.findChildren(QAbstractButton)}
     missing = {

@@ -112,7 +112,7 @@ def in_series_kw(
     module, makes it quicker and changes nothing.
     """
     own = np.arange(len(counts)) if first is None else first
-    return np.asarray(_series(np.ascontiguousarray(powers), counts, volts, own, least_v, rise))
+    return np.asarray(_row_kw(np.ascontiguousarray(powers), counts, volts, own, least_v, rise))
 
 
 @lru_cache(maxsize=16)
@@ -149,7 +149,7 @@ def in_parallel_kw(strings: list[tuple[Floats, float]], points: ModulePoints) ->
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _series(
+def _row_kw(
     powers: Groups, counts: Floats, volts: Floats, first: Ints, least_v: float, rise: float
 ) -> Floats:
     parts, steps = powers.shape

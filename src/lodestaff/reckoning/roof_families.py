@@ -98,15 +98,17 @@ def _made(
         (ON_SHADED, optimiser, central and not on_all and not on_none),
         (ON_ALL, optimiser, central and on_all),
     ):
-        if name == ON_SHADED and not 0 < len(bad) < count:
+        if name == ON_SHADED and not present and not 0 < len(bad) < count:
             continue
         every = name != ON_SHADED
         fitted = {
-            s.id: tuple(replace(at, own=own if every or at.standing in bad else None) for at in modules[s.id])
+            s.id: modules[s.id]  # as it is planned
+            if present and not every
+            else tuple(replace(at, own=own if every or at.standing in bad else None) for at in modules[s.id])
             for s in strings
         }
+        number = sum(at.count for each in fitted.values() for at in each if at.own is not None)
         dc = {s.id: _kwh(reckoner, job, s, fitted[s.id]) for s in strings}
-        number = 0 if own is None else len(bad) if name == ON_SHADED else count
         total = sum(dc.values())
         lost = max(0.0, alone * (own.eta if own and name == ON_ALL else 1.0) - total)
         ac = sum(dc[s.id] * _eta(job, job.unit(s.unit)) for s in strings)

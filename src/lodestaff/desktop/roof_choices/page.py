@@ -24,7 +24,7 @@ class RoofChoicesPage(SidePage):
 
     def __init__(self, store: Store) -> None:
         self.stop_button = QPushButton("Stop looking")
-        super().__init__("Arrangements and families on this roof", self.stop_button)
+        super().__init__("Arrangements, families", self.stop_button)
         self.store = store
         self.job: Job | None = None
         self._halt = threading.Event()

@@ -14,6 +14,7 @@ from lodestaff.reckoning.records.array import string_limits
 Key = tuple[str, str]  # face id, module id
 GAP, HEAD, FOOT = 22.0, 24.0, 6.0
 SLOT_LEFT, SLOT_RIGHT = 150.0, 60.0
+BETWEEN, APART = 8.0, 20.0  # slots of one unit, and of two
 SKY_WIDTH, LEAST_WITH_SKY, SKY_SHAPE = 310.0, 700.0, 0.9
 
 
@@ -180,7 +181,8 @@ def _ladder(job: Job, faces: tuple[FaceBox, ...], modules: tuple[ModuleBox, ...]
         for unit in sunny
         for t in job.sheet_of(unit).trackers
     ]
-    unit_height = (ladder.height() - 10.0 * len(weights)) / max(1, sum(weights))
+    gaps = BETWEEN * len(weights) + (APART - BETWEEN) * max(0, len(sunny) - 1)
+    unit_height = (ladder.height() - gaps) / max(1, sum(weights))
     slots, y, index = [], ladder.top(), 0
     for unit in sunny:
         for tracker in job.sheet_of(unit).trackers:
@@ -214,8 +216,9 @@ def _ladder(job: Job, faces: tuple[FaceBox, ...], modules: tuple[ModuleBox, ...]
                     bars=bars,
                 )
             )
-            y += height + 10.0
+            y += height + BETWEEN
             index += 1
+        y += APART - BETWEEN
     loose = tuple(string.id for string in job.strings if found[string.id] is None)
     return Roof(
         faces, modules, ladder=ladder, most_v=highest, max_dc_v=max_dc, slots=tuple(slots), loose=loose

@@ -49,8 +49,8 @@ class ArrayStation(StationView):
     id = "array"
     crowded = True
     hint = (
-        "Drag modules onto a string, strings onto a tracker. Double click takes a whole string. Keys: "
-        "arrows, + −, Delete; T for strings, O for what stands on the faces."
+        "Drag modules onto a string, strings onto a tracker; a double click takes a whole string. Keys: "
+        "arrows, + −, Delete, T, O."
     )
 
     def __init__(self, store: Store) -> None:
