@@ -58,3 +58,30 @@ def test_without_modules_both_say_what_is_wrong(capsys, tmp_path):
         code, _, told = run(capsys, command, str(path))
         assert code == 2
         assert "no module" in told
+
+
+def test_shade_of_each_module_and_of_one_by_month_and_hour(capsys, larkmoor_path):
+    path = str(larkmoor_path)
+    code, words, _ = run(capsys, "shade", path)
+    assert code == 0
+    assert len(words.splitlines()) == 18
+    _, found = run_json(capsys, "shade", path)
+    worst = max(found["modules"], key=lambda module: module["lost_share"])
+    assert (worst["face"], worst["id"]) == ("south-west", "m8")
+    code, words, _ = run(capsys, "shade", path, "--module", "south-west/m8")
+    assert code == 0
+    _, one = run_json(capsys, "shade", path, "--module", "South-west/m8")
+    assert set(one) == {"job", "face", "module", "beam", "groups", "sky"}
+    morning, evening = one["beam"][3][9], one["beam"][3][17]
+    assert morning < 0.5, "the chimney stands in the morning sun"
+    assert evening == 1
+    assert one["beam"][0][2] is None
+    assert 0.8 < one["sky"] < 1
+    assert len(one["groups"]) == 3
+
+
+@pytest.mark.parametrize("given", ["nowhere/m1", "south-west/m99"])
+def test_shade_of_a_module_that_is_not_there(capsys, larkmoor_path, given):
+    code, _, told = run(capsys, "shade", str(larkmoor_path), "--module", given)
+    assert code == 2
+    assert "m1" in told or "south-east" in told

@@ -54,6 +54,32 @@ def test_by_keys_it_moves_a_tenth_of_a_metre(array, window, settled):
     assert "chimney, South-west" in names
 
 
+def test_corners_are_dragged_added_and_taken_out(array, window, settled):
+    array.shape.setChecked(True)
+    view, face = array.view, window.store.job.faces[0]
+    assert view.corners.chosen == ("south-east", 0)
+    corner = view.roof.faces[0].point(face.width_m, face.height_m).toPoint()
+    QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=corner)
+    QTest.mouseMove(view, corner + QPoint(-10, 5))
+    QTest.mouseMove(view, corner + QPoint(-20, 10))
+    QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=corner + QPoint(-20, 10))
+    settled(window)
+    moved = window.store.job.faces[0].corners[2]
+    assert 7 < moved[0] < face.width_m
+    assert moved[1] < face.height_m
+    QTest.keyClick(view, Qt.Key.Key_Plus)
+    assert len(window.store.job.faces[0].corners) == 5
+    settled(window)
+    QTest.keyClick(view, Qt.Key.Key_Delete)
+    assert len(window.store.job.faces[0].corners) == 4
+    settled(window)
+    assert "corner 1 of South-east" in [spoken.name for spoken in view.spoken()]
+    QTest.keyClick(view, Qt.Key.Key_C)
+    assert view.corners.chosen == ("south-west", 0)
+    array.shape.setChecked(False)
+    assert not [spoken for spoken in view.spoken() if spoken.name.startswith("corner")]
+
+
 def test_onto_a_module_it_is_refused_and_says_so(array, window, settled):
     array.view.things.choose(("south-west", "obstacle-1"))
     x, said = chimney(window).x_m, []

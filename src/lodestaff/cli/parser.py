@@ -103,6 +103,8 @@ def whole_parser() -> argparse.ArgumentParser:
     arrange = command("arrange", "the best strings of a roof's modules on its trackers, and why others fail")
     arrange.add_argument("--take", type=int, default=1, metavar="N", help="which of them to write (1)")
     _output(arrange, "write the job so arranged")
+    shade = command("shade", "what shade takes of each module's year; of one of them by month and hour")
+    shade.add_argument("--module", metavar="FACE/MODULE", help="by month and hour")
     families = command("families", "strings, optimisers and microinverters side by side on the job's roof")
     families.add_argument("--prices", metavar="FILE", help="price lists (the person's own)")
     _loads_commands(command)

@@ -7,12 +7,15 @@ from pathlib import Path
 from lodestaff.cli.answering import open_job, print_json
 from lodestaff.cli.exits import FINE
 from lodestaff.cli.output import write_job
+from lodestaff.energy.calendar import MONTH_NAMES
 from lodestaff.job import edit
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.arranging import Arranged, arranged
+from lodestaff.reckoning.records.shade import shaded_modules
 from lodestaff.reckoning.roof_families import families_on
+from lodestaff.reckoning.shade_by_hour import shade_by_hour
 
 
 def arrange(options: argparse.Namespace) -> int:
@@ -50,6 +53,38 @@ def _print(found: Arranged) -> None:
     for fit in found.fits:
         lengths = f"{fit.least} to {fit.most} modules" if fit.least <= fit.most else "no length fits"
         print(f"  {fit.modules} on {fit.unit}, {fit.tracker}: {lengths} ({fit.why})")
+
+
+def shade(options: argparse.Namespace) -> int:
+    """Each module's year in its shade; with a module its shade by month and hour."""
+    job, reckoner = open_job(options)
+    if options.module:
+        name, _, module = options.module.partition("/")
+        face = next((face for face in job.faces if name in (face.id, face.name)), None)
+        if face is None:
+            right = f"FACE/MODULE, with a face of {', '.join(face.id for face in job.faces)}"
+            raise JobError(f"there is no face {name!r}", "--module", right)
+        found = shade_by_hour(reckoner, job, face, module)
+        if options.json:
+            print_json({"job": job.id, "face": face.id, "module": module, **asdict(found)})
+            return FINE
+        print(f"{face.name} {module}: percent of the beam that reaches it, by hour of standard time")
+        hours = [hour for hour in range(24) if any(row[hour] is not None for row in found.beam)]
+        print("     " + "".join(f"{hour:>5}" for hour in hours))
+        for month, row in zip(MONTH_NAMES, found.beam, strict=True):
+            cells = (row[hour] for hour in hours)
+            print(f"{month[:3]:5}" + "".join("    ·" if c is None else f"{100 * c:>5.0f}" for c in cells))
+        print(f"of an even sky it sees {plain(100 * found.sky, 0)} %")
+        return FINE
+    rows = [(face, module) for face in job.faces for module in shaded_modules(reckoner, job, face)]
+    if options.json:
+        told = [{"face": face.id, **asdict(module), "lost_share": module.lost_share} for face, module in rows]
+        print_json({"job": job.id, "modules": told})
+        return FINE
+    for face, module in rows:
+        lost = f"{plain(100 * module.lost_share, 1):>5} % to shade in {plain(module.hours, 0)} hours"
+        print(f"{face.name:20} {module.id:6} {_kwh(module.kwh):>10} a year alone, {lost}")
+    return FINE
 
 
 def families(options: argparse.Namespace) -> int:

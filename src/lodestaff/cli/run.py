@@ -19,7 +19,7 @@ ANSWERS = {  # the module that answers, and its function where that isn't named 
     "commands": "check checks simulate outage report schema pack unpack diff sizes",
     "wiring_commands": "wire adjust new samples edition horizon",
     "split_commands": "split",
-    "roof_commands": "arrange families",
+    "roof_commands": "arrange families shade",
     "loads_commands": "strategies schools=strategies intervals circuits",
     "site_commands": "settings procedure plant rehearse",
     "completion": "completion",

@@ -122,7 +122,7 @@ def _made(
             lost_conversion_kwh=alone - lost - ac,
             unit_fails_share=max(by_unit.values(), default=0.0) / total if total else 0.0,
             module_fails_share=max(dc.values(), default=0.0) / total
-            if name == STRINGS and total
+            if name != ON_ALL and total
             else 1 / count,
             on_roof=number,
             cost=_cost(job, book, "optimisers", number),

@@ -22,6 +22,12 @@ class Carried(Protocol):
     def paint(self, painter: QPainter, at: QPointF) -> None: ...
 
 
+class Handles(Protocol):
+    """The corners of the faces, as the drawing shows them."""
+
+    def paint(self, painter: QPainter, at: QPointF) -> None: ...
+
+
 class RoofView(Protocol):
     """What is painted of the roof: where its faces and strings lie, and what the hand holds."""
 
@@ -37,6 +43,8 @@ class RoofView(Protocol):
 
     @property
     def things(self) -> Carried: ...
+    @property
+    def corners(self) -> Handles: ...
 
     def hasFocus(self) -> bool: ...
     def update(self) -> None: ...

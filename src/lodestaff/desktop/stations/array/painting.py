@@ -41,6 +41,7 @@ def paint_roof(painter: QPainter, view: RoofView) -> None:
         if last is not None:
             focus_frame(painter, current(), last.rect.adjusted(-2, -2, 2, 2))
     view.things.paint(painter, view.at)
+    view.corners.paint(painter, view.at)
     if view.dragging and view.things.carried is None:
         paint_hand(painter, view)
 

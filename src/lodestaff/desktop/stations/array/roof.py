@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QAccessible, QKeyEvent, QMouseEvent, QPainter
 
 from lodestaff.desktop.spoken import Spoken, told
+from lodestaff.desktop.stations.array.corners import Corners
 from lodestaff.desktop.stations.array.geometry import Bar, Key, ModuleBox, Roof, lay_roof, string_word
 from lodestaff.desktop.stations.array.horizon import drawn, set_horizon, under_the_hand
 from lodestaff.desktop.stations.array.painting import paint_roof
@@ -41,7 +42,7 @@ class RoofView(Surface):
         self.grip, self.at = QPointF(), QPointF()
         self.target: str | None = None  # a string id ('' for none) or a tracker name
         self._pressed: ModuleBox | None = None
-        self.things = Things(self)
+        self.things, self.corners = Things(self), Corners(self)
         self.stroke: dict[float, float] = {}  # what is drawn of the horizon: azimuth to elevation
 
     def refresh(self) -> None:
@@ -90,6 +91,9 @@ class RoofView(Surface):
         self.grip = self.at = event.position()
         if event.modifiers() & Qt.KeyboardModifier.ShiftModifier and self._draw(event.position()):
             return
+        if self.corners.take(event.position()):
+            self.update()
+            return
         self._pressed = self.roof.module_at(event.position())
         thing = None if self._pressed else self.things.at(event.position())
         if thing is not None:
@@ -137,6 +141,10 @@ class RoofView(Surface):
             return
         if self.stroke:
             self._draw(event.position())
+            return
+        if self.corners.carried:
+            self.at = event.position()
+            self.update()
             return
         if self.things.carried is not None:
             self.dragging, self.at = True, event.position()
@@ -195,6 +203,9 @@ class RoofView(Surface):
             points, self.stroke = drawn(self.store.job, self.stroke), {}
             set_horizon(self.store, points, "Draw the horizon")
             return
+        if self.corners.carried:
+            self.corners.drop(event.position())
+            return
         if self.things.carried is not None:
             moved = self.dragging
             self.dragging = False
@@ -224,7 +235,9 @@ class RoofView(Surface):
             return
         strings = [string.id for string in job.strings]
         arrows = (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down)
-        if key == Qt.Key.Key_Escape:
+        if self.corners.key(key):
+            told(self)
+        elif key == Qt.Key.Key_Escape:
             self.things.chosen = self.things.carried = None
             self._let_go()
         elif key == Qt.Key.Key_O:
@@ -308,7 +321,7 @@ class RoofView(Surface):
             for slot in roof.slots
             for bar in slot.bars
         ]  # fmt: skip
-        return modules + bars + self.things.spoken()
+        return modules + bars + self.things.spoken() + self.corners.spoken()
 
     def choose(self, key: Key) -> None:
         """Go to a module."""

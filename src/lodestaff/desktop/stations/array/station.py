@@ -64,8 +64,18 @@ class ArrayStation(StationView):
         self.choices = QPushButton("Arrange…")
         self.choices.setToolTip("The best strings of these modules, and other families beside them (Ctrl+R)")
         self.choices.clicked.connect(lambda: self.action_wanted.emit("roof"))
-        for button in (self.add_button, self.choices):
+        self.shape = QPushButton("Corners")
+        self.shape.setCheckable(True)
+        self.shape.setToolTip(
+            "Handles on the corners of the faces: drag, or arrows; C goes on, + adds, Delete takes out"
+        )
+        self.shape.toggled.connect(self._show_corners)
+        for button in (self.add_button, self.shape, self.choices):
             self.buttons.addWidget(button)
+
+    def _show_corners(self, shown: bool) -> None:
+        self.view.corners.show(shown)
+        self.view.setFocus()
 
     def _make_drawing(self) -> QWidget:
         self.view = RoofView(self.store)
