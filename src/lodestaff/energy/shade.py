@@ -2,6 +2,7 @@
 and how much of the sky the module sees. Metres; axes point east, north and up."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -32,6 +33,13 @@ class Solid:
     radius: float
     lets_through: tuple[float, ...] = MONTHS_OPAQUE
 
+    def __hash__(self) -> int:
+        return self._hash  # asked often, for many keys hold it
+
+    @cached_property
+    def _hash(self) -> int:
+        return hash((self.sides, self.centre, self.radius, self.lets_through))
+
 
 @dataclass(frozen=True)
 class Standing:
@@ -45,6 +53,13 @@ class Standing:
     up: Vector
     groups_along: bool
     around: tuple[Solid, ...]
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
+        return hash((self.corner, self.across, self.up, self.groups_along, self.around))
 
 
 def normal_of(module: Standing) -> Floats:
