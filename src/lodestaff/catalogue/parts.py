@@ -6,7 +6,7 @@ from pydantic import Field, model_validator
 
 from lodestaff.catalogue.field_meta import FieldMeta
 from lodestaff.catalogue.frozen import Frozen
-from lodestaff.catalogue.sheets import Efficiency, Positive, Tracker
+from lodestaff.catalogue.sheets import Efficiency, Positive, ShortText, Tracker
 
 Count = Annotated[int, Field(ge=1, le=64)]
 Name = Annotated[str, Field(min_length=1, max_length=80), FieldMeta("Name")]
@@ -42,6 +42,7 @@ class OptimiserSheet(Frozen):
     most_in_string: Annotated[Count | None, FieldMeta("Most in a string")] = None
     most_string_w: Annotated[Positive | None, FieldMeta("Most power of a string", "W")] = None
     safe_v: Annotated[Positive | None, FieldMeta("Safe-state voltage", "V")] = None
+    connector: Annotated[ShortText | None, FieldMeta("Make and type of its connectors")] = None
     on_single_modules: Annotated[bool | None, FieldMeta("May stand on some modules of a string only")] = None
     eta: Annotated[Efficiency | None, FieldMeta("Weighted efficiency", "", ("%",))] = None
 

@@ -36,7 +36,6 @@ class StringVolts:
     module_places: tuple[str, ...]  # path of each module, first to last
     soft_low: tuple[str, ...]
     soft_high: tuple[str, ...]
-    regulated: bool = False  # optimisers set the string's volts
     cold_factor: float | None = None  # on Voc by the pack's table; None without one
 
     @property
@@ -116,7 +115,7 @@ def arr_vmp(record: StringVolts) -> Findings:
         "coldest; "
     )
     text += f"window {window} V, starts at {plain(tracker.v_start)} V."
-    never = record.count * volts.voc_cold_v < tracker.v_start and not record.regulated
+    never = record.count * volts.voc_cold_v < tracker.v_start
     if never:
         text += " It never starts, and yields nothing."
     low, high = hot < tracker.v_min or start < tracker.v_start, cold > tracker.v_max

@@ -21,7 +21,8 @@ class Joint:
 
     id: str
     name: str
-    module: str | None
+    behind: str  # what its home run is plugged into: its modules, or their optimisers
+    end: str | None
     home_run: str | None
     joined: bool
     isc_a: float
@@ -54,20 +55,20 @@ def arr_conn(record: HomeRuns) -> Findings:
         unknown = [
             words
             for words, value in (
-                ("the module's connectors aren't on its sheet", joint.module),
+                (f"the connectors of its {joint.behind} aren't on a sheet", joint.end),
                 ("the home run's connectors are unknown", joint.home_run),
             )
             if value is None
         ]
-        same = None if unknown else "same" if _plain(joint.module) == _plain(joint.home_run) else "unlike"
-        pair = f"{joint.module or 'unknown'} on {joint.home_run or 'unknown'}"
+        same = None if unknown else "same" if _plain(joint.end) == _plain(joint.home_run) else "unlike"
+        pair = f"{joint.end or 'unknown'} on {joint.home_run or 'unknown'}"
         yield one_of(
             found=same,
             bad={"unlike": Verdict.WARNS},
             because=tuple(unknown),
             subjects=(joint.id,),
             quantity=f"make of {joint.id}",
-            text=f"String {joint.name}: its modules' connectors on its home run's: {pair}.",
+            text=f"String {joint.name}: connectors of its {joint.behind} on its home run's: {pair}.",
             advice="Connectors of one make and type at each joint, crimped with its own tool.",
             name=f"String {joint.name}, connectors",
             formula="sheet and what was read",

@@ -251,7 +251,8 @@ class _Setting:
         """A way with its modules, its true year and its margins."""
         rows, changes = self._changes(way)
         job = edit(self.job, *changes)
-        margins = [_margin_v(job, s) for s in job.strings if not job.sheet_of(job.unit(s.unit)).module_level]
+        added = [s for s in job.strings if not job.sheet_of(job.unit(s.unit)).module_level]
+        margins = [_margin_v(job, s) for s in added if job.optimisers_on(s) != "all"]
         used = [sum(counts[i] for o in way.options for counts in o.strings) for i in range(len(self.classes))]
         alone = sum(sum(group.each_kwh[:n]) for n, group in zip(used, self.classes, strict=True))
         left = sum(len(group.modules) for group in self.classes) - way.used

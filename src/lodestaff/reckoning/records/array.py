@@ -45,7 +45,8 @@ def tracker_of(job: Job, string: ModuleString) -> Tracker:
 def string_volts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[StringVolts]:
     for string in job.strings:
         limits, sheet = string_limits(job, string), job.sheet_of(job.unit(string.unit))
-        if limits is None or sheet.module_level:  # behind modules there is no string to check
+        regulated = job.optimisers_on(string) == "all"  # they set its volts; ARR-OPT asks for them
+        if limits is None or sheet.module_level or regulated:  # behind modules there is no string to check
             continue
         volts, lengths = limits
         parts = job.modules_in(string.id)
@@ -65,7 +66,6 @@ def string_volts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[StringVol
             ),
             soft_low=soft(record_low=job.site.record_low_c),
             soft_high=soft(record_high=job.site.record_high_c),
-            regulated=job.optimisers_on(string) == "all",
             cold_factor=cold_factor(job),
         )
 
@@ -226,10 +226,13 @@ def home_runs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HomeRuns]:
 def _joint(job: Job, string: ModuleString) -> Joint:
     module = job.sheets.modules[job.modules_in(string.id)[0][0].module]
     optimised = job.optimisers_on(string) == "all"
+    optimiser = job.sheets.optimisers.get(string.optimiser)
+    own = optimiser.connector if optimiser is not None else None
     return Joint(
         string.id,
         string.name,
-        module=None if optimised else module.connector,  # behind optimisers theirs is at the end
+        behind="optimisers" if optimised else "modules",
+        end=own if optimised else module.connector,
         home_run=string.connector.value if string.connector.firm else None,
         joined=string.joined_on_roof,
         isc_a=module.isc_a,

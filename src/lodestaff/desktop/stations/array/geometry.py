@@ -69,6 +69,7 @@ class Bar:
     voc_x: float
     voc_v: float
     over: bool
+    regulated: bool = False  # its optimisers set its volts: no triangle
 
 
 @dataclass(frozen=True)
@@ -172,7 +173,7 @@ def _ladder(job: Job, faces: tuple[FaceBox, ...], modules: tuple[ModuleBox, ...]
     reached = [
         one[0].voc_cold_v * in_row(job, string, counts[string.id])
         for string in job.strings
-        if (one := found[string.id])
+        if (one := found[string.id]) and job.optimisers_on(string) != "all"
     ]
     highest = max([max_dc * 1.12, 10.0, *(volts * 1.05 for volts in reached)])
     empty = Roof(faces, modules, ladder=ladder, most_v=highest, max_dc_v=max_dc, slots=(), loose=())
@@ -256,6 +257,12 @@ def _bar(roof: Roof, job: Job, string: ModuleString, count: int, middle: float, 
         row * volts.vmp_cold_v,
         row * volts.voc_cold_v,
     )
+    if job.optimisers_on(string) == "all" and row == count:
+        tracker = next(t for t in job.sheet_of(_unit_of(job, string)).trackers if t.name == string.tracker)
+        low, high = roof.x(tracker.v_min), roof.x(min(tracker.v_max, most))
+        rect = QRectF(low + 4, middle - height / 2, high - low - 8, height)
+        words = f"set by {count} optimisers"
+        return Bar(string, words, rect=rect, voc_x=rect.right() - 4, voc_v=0.0, over=False, regulated=True)
     rect = QRectF(roof.x(hot), middle - height / 2, roof.x(cold) - roof.x(hot), height)
     words = f"{text_of(voc, 'V')} · {count}" if row == count else f"{text_of(voc, 'V')} of {plain(most)} V"
     return Bar(string, words, rect=rect, voc_x=roof.x(voc), voc_v=voc, over=voc > most)

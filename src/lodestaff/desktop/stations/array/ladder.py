@@ -34,6 +34,8 @@ def paint_ladder(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> Non
         words = f"triangle: {hot}open circuit at the low, {record}"
     if painter.fontMetrics().horizontalAdvance(words) > room:
         words = f"▲ at the low, {record}"  # never cut: the low is what counts
+    if job.strings and all(job.optimisers_on(string) == "all" for string in job.strings):
+        words = "optimisers set the volts of their string"
     painter.drawText(QPointF(left, roof.ladder.top() - 14), words)
     for volts in range(
         0, int(roof.most_v) + 1, 100 if roof.most_v > 400 else 50 if roof.most_v > 120 else 10
@@ -103,11 +105,14 @@ def _bar(painter: QPainter, view: RoofView, bar: Bar, job: Job) -> None:
     painter.drawRect(bar.rect)
     tag(painter, QRectF(bar.rect.left(), bar.rect.top(), 30, bar.rect.height()), bar.string.name)
     y = bar.rect.center().y()
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(colour(look.blocks if bar.over else look.ink))
-    painter.drawPolygon(
-        QPolygonF([QPointF(bar.voc_x, y - 6), QPointF(bar.voc_x + 6, y + 6), QPointF(bar.voc_x - 6, y + 6)])
-    )
+    if not bar.regulated:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour(look.blocks if bar.over else look.ink))
+        painter.drawPolygon(
+            QPolygonF(
+                [QPointF(bar.voc_x, y - 6), QPointF(bar.voc_x + 6, y + 6), QPointF(bar.voc_x - 6, y + 6)]
+            )
+        )
     painter.setFont(font("label"))
     painter.setPen(colour(look.blocks if bar.over else look.ink))
     painter.drawText(QPointF(bar.voc_x + 9, y + 4), bar.words)
