@@ -3,6 +3,7 @@ open."""
 
 import pytest
 
+from lodestaff.checks.array import StringVolts
 from lodestaff.checks.branches import Branch, arr_micro
 from lodestaff.checks.connectors import HomeRuns, arr_conn, arr_iso
 from lodestaff.checks.mounting import Mounted, arr_earth, arr_mount
@@ -257,3 +258,34 @@ def test_the_isolator_opens_cold_volts_and_the_short_circuit_current(job):
     two = of(job("brockle-vicarage"), HomeRuns, arr_iso, 1)
     assert two["current"].value == pytest.approx(34.75)
     assert "4 conductors" in two["volts"].text
+
+
+def test_the_guard_goes_around_the_modules_once(job):
+    """Two rows of five, 5.73 x 3.52 m or so, some millimetres apart: about twice the sum of both (by
+    hand)."""
+    demo = job("larkmoor")
+    face, sheet = demo.faces[0], demo.sheets.modules[demo.faces[0].module]
+    rails = rails_of(face, sheet, demo.sheets.mountings["rail-roof"])
+    assert rails.guard_m == pytest.approx(2 * (5 * sheet.width_m + 2 * sheet.length_m), rel=0.02)
+
+
+def test_clamps_have_their_zone_and_a_module_that_is_better_turned_is_told(job):
+    sheet = job("larkmoor").faces[0].module
+    zone = [
+        Change(f"sheets/modules/{sheet}/clamp_{end}_m", value) for end, value in (("from", 0.3), ("to", 0.5))
+    ]
+    assert "0.30 m to 0.50 m" in of(job("larkmoor", *zone), Mounted, arr_mount)["parts"].text
+    record = list(RECORDS[FaceShade](RECKONER, job("larkmoor"), True))[1]
+    (answer,) = record.answers
+    (name, gain), *_ = answer.turned
+    assert name == "m8"
+    assert abs(gain) < 100
+
+
+def test_modules_laid_into_the_roof_run_hotter(job):
+    """No air behind them: less in a year, lower volts at the hottest (common practice)."""
+    demo = job("larkmoor")
+    inside = edit(demo, *(Change(f"faces/{face.id}/mounting", "in the roof") for face in demo.faces))
+    assert RECKONER.pv_dc_kw(inside).sum() < RECKONER.pv_dc_kw(demo).sum()
+    close, laid = (next(iter(RECORDS[StringVolts](RECKONER, each, False))) for each in (demo, inside))
+    assert laid.volts.vmp_hot_v < close.volts.vmp_hot_v

@@ -43,6 +43,10 @@ class ModuleSheet(Frozen):
     max_system_v: Annotated[Positive, FieldMeta("Maximum system voltage", "V")] = 1000
     max_series_fuse_a: Annotated[Positive | None, FieldMeta("Maximum series fuse", "A")] = None
     cells_in_series: Annotated[CellCount | None, FieldMeta("Cells in series")] = None
+    clamp_from_m: Annotated[Positive | None, FieldMeta("Clamps from the short side, least", "m", ("mm",))] = (
+        None
+    )
+    clamp_to_m: Annotated[Positive | None, FieldMeta("Clamps from the short side, most", "m", ("mm",))] = None
     connector: Annotated[ShortText | None, FieldMeta("Make and type of its connectors")] = None
     weight_kg: Annotated[Positive | None, FieldMeta("Weight", "kg")] = None
     bifacial_gain: Annotated[Share, FieldMeta("Current more by its back side", "", ("%",))] = 0
@@ -166,7 +170,6 @@ class BatterySheet(Frozen):
     taper_end_share: Annotated[Share, FieldMeta("Charging power when full, share", "", ("%",))] = 1.0
     max_modules: Annotated[int, Field(ge=1), FieldMeta("Most modules")]
     min_modules: Annotated[int, Field(ge=1), FieldMeta("Fewest modules")] = 1
-    connector: Annotated[ShortText | None, FieldMeta("Make and type of its connectors")] = None
     weight_kg: Annotated[Positive | None, FieldMeta("Weight of a module", "kg")] = None
     device_counts_usable: Annotated[bool, FieldMeta("The device shows its usable part as 0 to 100 %")] = (
         False  # whether the device shows floor to top as 0 to 100 %

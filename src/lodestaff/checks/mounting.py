@@ -39,6 +39,8 @@ class Mounted:
     overhang_m: float | None = None
     weight_kg: float | None = None
     area_m2: float = 0.0
+    guard_m: float = 0.0
+    clamp_zone_m: tuple[float, float] | None = None  # from a module's short side
     covering: str = ""
     soft: tuple[str, ...] = ()
     rails: int = 0
@@ -119,6 +121,9 @@ def _parts(record: Mounted) -> Findings:
     )
     if record.overhang_m is not None:
         text += f", rails at most {text_of(record.overhang_m, 'm', 2)} beyond the last support"
+    if record.clamp_zone_m is not None:
+        near, far = record.clamp_zone_m
+        text += f", clamps {text_of(near, 'm', 2)} to {text_of(far, 'm', 2)} from the modules' short sides"
     if record.covering in ("tiles", "slates"):
         text += f", {record.supports} flashings or hooks for {record.covering}"
     inputs = [
@@ -127,6 +132,7 @@ def _parts(record: Mounted) -> Findings:
         Input("supports", float(record.supports)),
         Input("end clamps", float(ends)),
         Input("middle clamps", float(middles)),
+        Input("around the modules, for a guard against birds", record.guard_m, "m"),
     ]
     weight = record.weight_kg
     if weight is None:

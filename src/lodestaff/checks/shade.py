@@ -42,6 +42,7 @@ class Answers:
     modules: tuple[str, ...]  # their paths
     optimised_kwh: float
     left_out_kwh: float | None  # None where nothing would be left
+    turned: tuple[tuple[str, float], ...] = ()  # module, and what it would make more, turned
 
 
 @dataclass(frozen=True)
@@ -138,6 +139,9 @@ def _answer(answer: Answers) -> str:
         if answer.optimised_kwh >= 0.5
         else " would bring nothing"
     )
+    better = [f"{name} {_kwh(gain)}" for name, gain in answer.turned if gain >= 1]
+    if better:
+        words += f", turned the other way {', '.join(better)} more by itself"
     if answer.left_out_kwh is None:
         return words
     sense, them = (

@@ -11,7 +11,7 @@ from lodestaff.energy.weather import Weather
 
 ALBEDO = 0.2
 # Faiman coefficients by mounting, W/(m² K) and W s/(m³ K); common practice, no source.
-FAIMAN = {"open rack": (25.0, 6.84), "close roof": (20.0, 3.2)}
+FAIMAN = {"open rack": (25.0, 6.84), "close roof": (20.0, 3.2), "in the roof": (15.0, 1.0)}
 # Shares of the DC energy that are lost before the tracker; common practice, no source.
 LOSSES = {"reflection": 0.03, "soiling": 0.02, "mismatch": 0.01, "wiring": 0.01}
 

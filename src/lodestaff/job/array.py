@@ -101,7 +101,7 @@ class Face(Frozen):
     origin: Origin | None = None
     module: str
     portrait: bool = True
-    mounting: Literal["close roof", "open rack"] = "close roof"
+    mounting: Literal["close roof", "open rack", "in the roof"] = "close roof"
     mounting_sheet: Annotated[str, Field(max_length=60)] = ""  # '' while none is chosen
     rafter_m: Fact[Positive] = Fact()  # from one to the next, where supports go into rafters
     bonded: Fact[Literal["every rail", "by the clamps", "not bonded"]] = Fact()

@@ -13,7 +13,8 @@ POINTS = 160
 BYPASS_V = -1.2  # a module with all its bypass diodes conducting
 LEAST_W = 15.0  # a tracker sleeps below
 LAG_S = 300.0  # modules follow sun and air with this time constant
-RISE_K = {"close roof": 33.0, "open rack": 23.0}  # back of module above air at 1000 W/m2; common practice
+# back of module above air at 1000 W/m2; common practice
+RISE_K = {"close roof": 33.0, "open rack": 23.0, "in the roof": 45.0}
 CELL_ABOVE_BACK_K = 2.5  # at 1000 W/m2; common practice
 
 

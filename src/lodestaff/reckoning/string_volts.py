@@ -5,15 +5,18 @@ from dataclasses import replace
 from lodestaff.electrical.strings import ModuleVolts, module_volts
 from lodestaff.job import Face, Job, ModuleString
 
+RISES = {
+    "open rack": "mounting_rise_rack_k",
+    "close roof": "mounting_rise_roof_k",
+    "in the roof": "mounting_rise_in_roof_k",
+}
 WITHOUT_LOW_C, WITHOUT_HIGH_C = -10.0, 35.0  # taken while the site's records are unknown; checks stay open
 
 
 def volts_of(job: Job, face: Face) -> ModuleVolts:
     """One module's voltages on a face at the site's record temperatures."""
     site, module = job.site, job.sheets.modules[face.module]
-    rise = job.pack.value(
-        "mounting_rise_rack_k" if face.mounting == "open rack" else "mounting_rise_roof_k"
-    ).value
+    rise = job.pack.value(RISES[face.mounting]).value
     low = site.record_low_c.value if site.record_low_c.value is not None else WITHOUT_LOW_C
     high = site.record_high_c.value if site.record_high_c.value is not None else WITHOUT_HIGH_C
     volts = module_volts(

@@ -2,7 +2,7 @@
 whoever answers for the structure."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from lodestaff.catalogue import ModuleSheet
 from lodestaff.catalogue.parts import MountingSheet
@@ -33,6 +33,7 @@ class Rails:
     pitch_m: float | None
     weight_kg: float | None
     area_m2: float
+    guard_m: float = 0.0  # around the modules, to keep birds out
 
     @property
     def rail_m(self) -> float:
@@ -84,7 +85,7 @@ def rails_of(face: Face, module: ModuleSheet, mounting: MountingSheet) -> Rails:
             supports = max(2, math.ceil(held / pitch - 1e-9) + 1)
         rows.append(RailRow(len(row), rail, supports))
     area = len(face.modules) * module.length_m * module.width_m
-    made = Rails(tuple(rows), pitch, None, area)
+    made = Rails(tuple(rows), pitch, None, area, guard_m=_around_m(face, module))
     if None in (module.weight_kg, mounting.rail_kg_per_m, mounting.support_kg):
         return made
     weight = (
@@ -92,7 +93,26 @@ def rails_of(face: Face, module: ModuleSheet, mounting: MountingSheet) -> Rails:
         + made.rail_m * (mounting.rail_kg_per_m or 0.0)
         + made.supports * (mounting.support_kg or 0.0)
     )
-    return Rails(made.rows, pitch, weight, area)
+    return replace(made, weight_kg=weight)
+
+
+def _around_m(face: Face, module: ModuleSheet) -> float:
+    """The edge of the modules together: of each one's sides what no other module lies against."""
+    boxes = [(m.x_m, m.y_m, *face.size_of(m, module)) for m in face.modules]
+    total = 0.0
+    for x, y, w, h in boxes:
+        for begin, end, reach, level, across in (
+            (x, x + w, y, -1, False), (x, x + w, y + h, 1, False), (y, y + h, x, -1, True), (y, y + h, x + w,
+            1, True),
+        ):  # fmt: skip
+            hidden = 0.0
+            for ox, oy, ow, oh in boxes:
+                low, high, near, far = (oy, oy + oh, ox, ox + ow) if across else (ox, ox + ow, oy, oy + oh)
+                gap = (near - reach) if level > 0 else (reach - far)
+                if -1e-6 <= gap <= TOUCHING_M:
+                    hidden += max(0.0, min(end, high) - max(begin, low))
+            total += max(0.0, end - begin - hidden)
+    return total
 
 
 def _rows(face: Face, module: ModuleSheet) -> list[list[PlacedModule]]:

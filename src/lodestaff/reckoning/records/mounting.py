@@ -21,7 +21,7 @@ def _mounted(job: Job, face: Face) -> Mounted:
     sheet, values = job.sheets.modules[face.module], job.pack.values
     boxes = [(m.x_m, m.y_m, *face.size_of(m, sheet)) for m in face.modules]
     sides = [min(_free(face, box)) for box in boxes]
-    on_roof = face.mounting == "close roof"
+    on_roof = face.mounting != "open rack"
     bare = Mounted(
         id=face.id,
         name=face.name,
@@ -56,6 +56,10 @@ def _mounted(job: Job, face: Face) -> Mounted:
             "overhang_m": mounting.most_overhang_m,
             "weight_kg": rails.weight_kg,
             "area_m2": rails.area_m2,
+            "guard_m": rails.guard_m,
+            "clamp_zone_m": (sheet.clamp_from_m, sheet.clamp_to_m)
+            if sheet.clamp_from_m is not None and sheet.clamp_to_m is not None
+            else None,
             "covering": face.covering.value or "",
             "soft": ("the spacing of the rafters is unknown",) if needed and not rafter.firm else (),
         }

@@ -89,7 +89,25 @@ def _answers(reckoner: Reckoner, job: Job, face: Face, shaded: tuple[ShadedModul
             modules=tuple(module.path for module in held[:count]),
             optimised_kwh=years[count],
             left_out_kwh=_year_kwh(reckoner, job, string, fewer) - now if fewer else None,
+            turned=tuple(_turned(reckoner, job, face, module) for module in held[:count]),
         )
+
+
+def _turned(reckoner: Reckoner, job: Job, face: Face, shaded: ShadedModule) -> tuple[str, float]:
+    """What a module would make alone more, lying the other way about its own middle; whether it fits is not
+    asked."""
+    module, sheet = next(m for m in face.modules if m.id == shaded.id), job.sheets.modules[face.module]
+    w, h = face.size_of(module, sheet)
+    other = module.model_copy(
+        update={"turned": not module.turned, "x_m": module.x_m + (w - h) / 2, "y_m": module.y_m + (h - w) / 2}
+    )
+    lying = face.model_copy(update={"modules": (other,)})
+    year = next(shaded_modules(reckoner, job.model_copy(update={"faces": _in_place(job, lying)}), lying))
+    return shaded.id, year.kwh - shaded.kwh
+
+
+def _in_place(job: Job, face: Face) -> tuple[Face, ...]:
+    return tuple(face if each.id == face.id else each for each in job.faces)
 
 
 def _with_own(

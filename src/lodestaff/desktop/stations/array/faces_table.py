@@ -82,7 +82,7 @@ class FacesTable(RoofTable):
                     "Mounting",
                     lambda row: row.face.mounting,
                     typed=partial(self._chosen, "mounting"),
-                    choices=lambda _: ("close roof", "open rack"),
+                    choices=lambda _: ("close roof", "open rack", "in the roof"),
                     standing=True,
                     spoken=lambda row: f"Mounting on {row.face.name}",
                 ),
