@@ -6,6 +6,8 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, settings
 
+from lodestaff.energy import kept
+
 # A slow machine is no fault of a property: no deadline, and the first, cold draw may take its time.
 settings.register_profile("any machine", deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("any machine")
@@ -22,6 +24,7 @@ def throw_away_home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytes
     for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_STATE_HOME"):
         monkeypatch.setenv(name, str(home / name.lower()))
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path_factory.getbasetemp() / "cache"))
+    monkeypatch.setattr(kept, "MOST_FILES", 2000)  # the years of all samples, for one test after the other
     return home
 
 

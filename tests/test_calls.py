@@ -1,6 +1,7 @@
 """How the project calls itself: nothing is known by its place among many arguments."""
 
 import ast
+from functools import cache
 from pathlib import Path
 
 import lodestaff
@@ -9,6 +10,7 @@ SOURCES = sorted(one for one in Path(lodestaff.__file__).parent.rglob("*.py") if
 MOST = 5
 
 
+@cache
 def _trees():
     return {path: ast.parse(path.read_text()) for path in SOURCES}
 

@@ -102,7 +102,6 @@ def test_every_sample_goes_through_the_command_line(capsys, name, tmp_path):
     path = str(sample_path(name))
     for words in (
         ["check"],
-        ["simulate"],
         ["outage"],
         ["wire"],
         ["settings"],

@@ -54,6 +54,9 @@ def models():
     return found
 
 
+NAMED = re.compile(r"""\.(\w+)\b|["'](\w+)["']""")  # an attribute, or a word in quotes by itself
+
+
 def _readers():
     """The code of everything that may read a field: not the models themselves, no forms, no documents."""
     for path in ROOT.rglob("*.py"):
@@ -75,14 +78,12 @@ def _own_readers():
 
 
 def unread():
-    text, own = "\n".join(_readers()), _own_readers()
-    found = set()
-    for model in models():
-        for field in model.model_fields:
-            read = field in own or re.search(rf"\.{field}\b|[\"']{field}[\"']", text)
-            if not read:
-                found.add(f"{model.__name__}.{field}")
-    return found
+    read = _own_readers()
+    for text in _readers():
+        read |= {name for pair in NAMED.findall(text) for name in pair}
+    return {
+        f"{model.__name__}.{field}" for model in models() for field in model.model_fields if field not in read
+    }
 
 
 def test_every_field_has_a_reader_or_a_subject_that_will_read_it():
