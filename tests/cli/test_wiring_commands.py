@@ -4,7 +4,10 @@ from pathlib import Path
 
 import pytest
 
+from lodestaff.cli import answering
 from lodestaff.job import load_job, save_job
+from lodestaff.reckoning import Reckoner
+from lodestaff.reckoning.memo import Memo
 from lodestaff.samples import sample_names, sample_path
 from lodestaff.templates import KINDS, compose
 from tests.cli.running import run, run_json
@@ -97,9 +100,17 @@ def test_samples(capsys):
 
 
 @pytest.mark.parametrize("name", sample_names())
-def test_every_sample_goes_through_the_command_line(capsys, name, tmp_path):
+def test_every_sample_goes_through_the_command_line(capsys, name, tmp_path, monkeypatch):
     """Checked, simulated, ridden through, wired, settled and handed over: no command fails on any kind."""
-    path = str(sample_path(name))
+    path, memo = str(sample_path(name)), Memo()
+
+    def remembering(*given):
+        """What one command reckoned the next needn't."""
+        made = Reckoner(*given)
+        made.memo = memo
+        return made
+
+    monkeypatch.setattr(answering, "Reckoner", remembering)
     for words in (
         ["check"],
         ["outage"],

@@ -50,7 +50,7 @@ class Reckoner:
         self.attachment = attachment
         self.memo = Memo()
         self._of_job = OfJob()
-        self.sunlit = Sunlit(self.memo, self._of_job, self.weather)
+        self.sunlit = Sunlit(self, self._of_job)
 
     # --- weather, array, loads -------------------------------------------------------------------
     def weather(self, job: Job) -> Weather:

@@ -1,7 +1,8 @@
 """What the array gives: DC power by module, string, tracker and unit over the year, shaded or not."""
 
-from collections.abc import Callable, Hashable
+from collections.abc import Hashable
 from functools import partial
+from typing import Protocol
 
 import numpy as np
 
@@ -27,11 +28,24 @@ from lodestaff.reckoning.memo import Memo, OfJob
 from lodestaff.reckoning.strung import TrackerInput, trackers
 
 
+class Whole(Protocol):
+    """What the array's power needs of the reckoner that it belongs to."""
+
+    memo: Memo
+
+    def weather(self, job: Job) -> Weather: ...
+
+
 class Sunlit:
     """The array's power of any job, cached."""
 
-    def __init__(self, memo: Memo, of_job: OfJob, weather: Callable[[Job], Weather]) -> None:
-        self.memo, self._of_job, self._weather = memo, of_job, weather
+    def __init__(self, whole: Whole, of_job: OfJob) -> None:
+        self._whole, self._of_job = whole, of_job
+
+    @property
+    def memo(self) -> Memo:
+        """The memory of the whole: it may be shared with another's."""
+        return self._whole.memo
 
     def trackers(self, job: Job, unit: Unit) -> tuple[TrackerInput, ...]:
         """What the unit's trackers see."""
@@ -162,7 +176,7 @@ class Sunlit:
     def seen(self, job: Job) -> Weather:
         """The year of weather as the place behind its horizon has it."""
         key = ("seen", *selectors.sky(job))
-        return self.memo.get(key, lambda: selectors.seen(job, self._weather(job)))
+        return self.memo.get(key, lambda: selectors.seen(job, self._whole.weather(job)))
 
 
 def _in_parallel(tracker: TrackerInput, strings: list[tuple[Floats, int, float]]) -> Floats | None:
