@@ -4,7 +4,6 @@ from pathlib import Path
 
 import pytest
 
-from lodestaff.cli import answering
 from lodestaff.job import load_job, save_job
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.memo import Memo
@@ -110,7 +109,7 @@ def test_every_sample_goes_through_the_command_line(capsys, name, tmp_path, monk
         made.memo = memo
         return made
 
-    monkeypatch.setattr(answering, "Reckoner", remembering)
+    monkeypatch.setattr("lodestaff.reckoning.Reckoner", remembering)
     for words in (
         ["check"],
         ["outage"],
