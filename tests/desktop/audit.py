@@ -1,6 +1,7 @@
 """What every screen owes a person without a mouse, without good eyes, or on a small screen: found by going
 through the window as it stands, so that new screens are asked too."""
 
+import time
 from collections.abc import Iterator
 
 from PySide6.QtCore import QPoint, QRect, Qt
@@ -26,6 +27,7 @@ PAGES = ("backups", "meter", "roof", "parts", "findings", "help", "new")
 LEAST_PX = 32  # of a target
 AROUND = 4  # pixels about a widget in which its focus may show
 MOST_STOPS = 400
+PATIENCE_S = 60.0
 
 
 def said(widget: QWidget) -> str:
@@ -40,6 +42,10 @@ def open_page(window, page: str) -> QWidget:
         getattr(window.side, f"open_{page}")()
     else:
         window.go(page)
+    until = time.monotonic() + PATIENCE_S
+    while window.store.worker.busy and time.monotonic() < until:  # what a page asks for has come
+        QApplication.processEvents()
+        time.sleep(0.005)
     for _ in range(5):
         QApplication.processEvents()
     return window.pages.currentWidget()
