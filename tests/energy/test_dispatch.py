@@ -6,7 +6,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lodestaff.energy import kernels
-from lodestaff.energy.dispatch import Battery, ChargeWindow, Converter, loss_curve, simulate
+from lodestaff.energy.control import control_arrays, plain
+from lodestaff.energy.dispatch import (
+    Battery,
+    ChargeWindow,
+    Converter,
+    loss_curve,
+    orders_of,
+    simulate,
+    unit_arrays,
+)
 from lodestaff.reckoning.figures import imbalance_kwh
 from tests.energy.slow import simulate as slow_simulate
 
@@ -166,12 +175,10 @@ def test_more_battery_never_imports_more(seed, capacity, times):
 
 def test_the_compiled_kernel_and_the_plain_one_agree_to_the_bit():
     pv, load = random_days(3, 96)
-    from lodestaff.energy.dispatch import unit_arrays
-
-    units, nothing = unit_arrays((UNIT,)), np.zeros_like(pv)
-    given_ = (units, pv, load, nothing, nothing, np.array([9.0]), 3.0, 20.0, 0.25)
-    for fast, plain in zip(kernels.dispatch(*given_), kernels.dispatch.py_func(*given_), strict=True):
-        assert np.array_equal(fast, plain)
+    controls, led = control_arrays(plain((0,), (True,), load, 3.0, 20.0), (0.04,))
+    given_ = (unit_arrays((UNIT,), led), controls, pv, orders_of((UNIT,), (), 96), np.array([9.0]), 0.25)
+    for fast, slow_ in zip(kernels.dispatch(*given_), kernels.dispatch.py_func(*given_), strict=True):
+        assert np.array_equal(fast, slow_)
 
 
 @settings(deadline=None)

@@ -96,10 +96,15 @@ class TestExportLimit:
         np.testing.assert_allclose(self.day(True, True).grid_kw, -3.0)
 
     def test_one_obeys_none(self):
-        found = self.day(True, False)  # of 7 kW over, 3.5 kW are the loose unit's: past the limit alone
-        np.testing.assert_allclose(found.grid_kw, -3.5)
-        np.testing.assert_allclose(found.pv_ac_kw[:, 0], (0.5, 4.0))
-        np.testing.assert_allclose(found.curtailed_kw[:, 0], (3.5, 0.0))
+        found = self.day(True, False)  # its transformer sees 3 kW of the loose one go out: all that is allowed
+        np.testing.assert_allclose(found.grid_kw, -3.0)
+        np.testing.assert_allclose(found.pv_ac_kw[:, 0], (0.0, 4.0))
+        np.testing.assert_allclose(found.curtailed_kw[:, 0], (4.0, 0.0))
+
+    def test_the_loose_one_alone_goes_past_the_limit(self):
+        found = self.day(True, False, limit=2.0)
+        np.testing.assert_allclose(found.grid_kw, -3.0)
+        np.testing.assert_allclose(found.pv_ac_kw[:, 0], (0.0, 4.0))
 
     def test_what_the_loose_one_leaves_is_the_others(self):
         found = self.day(True, False, limit=5.0)

@@ -7,7 +7,10 @@ import numpy as np
 
 from lodestaff.energy import records
 from lodestaff.energy.battery import ac_kw
-from lodestaff.energy.calendar import STEP_H, Bools, Floats
+from lodestaff.energy.calendar import STEP_H, Bools, Floats, Ints
+from lodestaff.energy.control import Controller, control_arrays, plain
+
+ROUNDING = 1e-12  # kW: what a sum of floats leaves of nothing
 
 
 @dataclass(frozen=True)
@@ -28,7 +31,10 @@ class Battery:
 
 @dataclass(frozen=True)
 class Converter:
-    """A unit with its own DC bus on one phase (by index). Without a battery it is a string inverter."""
+    """A unit with its own DC bus on one phase (by index). Without a battery it is a string inverter.
+
+    `also` are further phases that it stands on: it gives each as much, or, `unequal`, each what it needs.
+    """
 
     phase: int
     rated_kw: float
@@ -41,6 +47,12 @@ class Converter:
     battery: Battery | None
     ac_charge: bool = False
     keeps_limit: bool = True  # obeys a meter or transformer; one that obeys none gives all it makes
+    also: tuple[int, ...] = ()
+    unequal: bool = False
+
+    @property
+    def phases(self) -> tuple[int, ...]:
+        return (self.phase, *self.also)
 
     @property
     def bank_kw(self) -> float:
@@ -55,11 +67,17 @@ class Converter:
 
 @dataclass(frozen=True)
 class ChargeWindow:
-    """Charging from the grid to a target; `active` says in which steps, shape (T,)."""
+    """What batteries are told while it lasts; `active` says in which steps, shape (T,).
+
+    Charging goes from the grid to the target, giving goes to the grid down to it; `units` are those it is for, all
+    where it names none.
+    """
 
     active: Bools
     target_soc: float
     power_kw: float
+    what: int = records.CHARGE
+    units: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -73,17 +91,37 @@ class Year:
     e_start_kwh: Floats
     step_h: float
     surplus_kw: Floats | None = None  # the part of `load_kw` that surplus loads took, (phase, step)
+    netted: bool = False  # whether the meter counts the sum of its phases
+    island: "IslandYear | None" = None  # without a grid: what the generator did and what stayed unserved
 
     def kwh(self, series_kw: Floats) -> float:
         return float(series_kw.sum() * self.step_h)
 
     @property
+    def metered_kw(self) -> Floats:
+        """What the meter counts, import positive: shape (phase, step), or (1, step) where it sums its phases."""
+        grid = self.series.grid_kw
+        return grid.sum(axis=0, keepdims=True) if self.netted and grid.shape[0] > 1 else grid
+
+    @property
     def import_kw(self) -> Floats:
-        return np.clip(self.series.grid_kw, 0, None)
+        return np.clip(self.metered_kw, 0, None)
 
     @property
     def export_kw(self) -> Floats:
-        return np.clip(-self.series.grid_kw, 0, None)
+        return np.clip(-self.metered_kw, 0, None)
+
+
+@dataclass(frozen=True)
+class IslandYear:
+    """A year without a grid, by step: what stayed unserved and what the generator gave, kW; its running hours, starts
+    and fuel in litres (None: the fuel isn't known)."""
+
+    unserved_kw: Floats
+    generator_kw: Floats
+    generator_h: float
+    starts: int
+    litres: float | None
 
 
 @lru_cache(maxsize=64)
@@ -109,8 +147,8 @@ def loss_curve(
     return (float(alone[0]), 0.0) if left[0] <= left[1] else (0.0, float(alone[1]))
 
 
-def unit_arrays(converters: tuple[Converter, ...]) -> records.UnitArrays:
-    """The converters as the kernel takes them; the floor is the reserve, as with the grid present."""
+def unit_arrays(converters: tuple[Converter, ...], led: Ints | None = None) -> records.UnitArrays:
+    """The converters as the kernel takes them, `led` by which controller; the floor is the reserve, as with the grid."""
     none = Battery(
         0,
         0,
@@ -129,7 +167,7 @@ def unit_arrays(converters: tuple[Converter, ...]) -> records.UnitArrays:
         return np.array(values, dtype=float)
 
     return records.UnitArrays(
-        phase=np.array([converter.phase for converter in converters], dtype=np.int64),
+        control=np.zeros(len(converters), dtype=np.int64) if led is None else led,
         rated_kw=array([converter.rated_kw for converter in converters]),
         k1=array([converter.k1 for converter in converters]),
         k2=array([converter.k2 for converter in converters]),
@@ -143,8 +181,48 @@ def unit_arrays(converters: tuple[Converter, ...]) -> records.UnitArrays:
         e_taper=array([bank.capacity_kwh * bank.taper_start_soc for bank in banks]),
         taper_end=array([bank.taper_end_share for bank in banks]),
         ac_charge=np.array([int(converter.ac_charge) for converter in converters], dtype=np.int64),
-        keeps_limit=np.array([int(converter.keeps_limit) for converter in converters], dtype=np.int64),
     )
+
+
+def onto_phases(converters: tuple[Converter, ...], out_kw: Floats, load_kw: Floats) -> Floats:
+    """What units give to each phase, shape (phase, step), of out_kw (unit, step) and load_kw (phase, step).
+
+    A unit on several phases gives each as much; one that can feed them unequally gives each what it draws, as far as
+    its part of the rating goes, and the rest alike. What it takes, it takes alike. Derived.
+    """
+    given = np.zeros_like(load_kw)
+    for converter, out in zip(converters, out_kw, strict=True):
+        if not converter.also:
+            given[converter.phase] += out
+            continue
+        rows = list(converter.phases)
+        each = np.tile(out / len(rows), (len(rows), 1))
+        if converter.unequal:
+            drawn = np.clip(load_kw[rows], 0, converter.rated_kw / len(rows))
+            total = drawn.sum(axis=0)
+            part = np.minimum(1.0, np.divide(out, total, out=np.zeros_like(out), where=total > 0))
+            fed = drawn * part
+            each = np.where(out > 0, fed + (out - fed.sum(axis=0)) / len(rows), each)
+        given[rows] += each
+    return given
+
+
+def orders_of(
+    converters: tuple[Converter, ...], windows: tuple[ChargeWindow, ...], steps: int
+) -> records.OrderArrays:
+    """What each battery is told in each step; of windows that overlap the later one in the list holds."""
+    count = len(converters)
+    what = np.zeros((count, steps), dtype=np.int64)
+    target, power, wait = (np.zeros((count, steps)) for _ in range(3))
+    for window in windows:
+        for u, converter in enumerate(converters):
+            bank = converter.battery
+            if bank is None or (window.units and u not in window.units):
+                continue
+            what[u, window.active] = window.what
+            target[u, window.active] = bank.capacity_kwh * min(window.target_soc, bank.top_soc)
+            power[u, window.active] = window.power_kw
+    return records.OrderArrays(what, target, power, wait)
 
 
 def simulate(
@@ -156,35 +234,49 @@ def simulate(
     import_kw: float = np.inf,
     soc_start: float | None = None,
     step_h: float = STEP_H,
+    controllers: tuple[Controller, ...] = (),
+    netted: bool = False,
+    wait_kw: Floats | None = None,
 ) -> Year:
     """Simulate any number of steps. pv_dc_kw (unit, step), load_kw (phase, step), at the tracker and the
     board.
 
-    Batteries begin at `soc_start`, or at their reserve. Own use of the units is a load on their phase.
+    Batteries begin at `soc_start`, or at their reserve. Own use of the units is a load on their phase. Without
+    `controllers` each phase has one that sees all of it, and all keep the limits in sum. `wait_kw` of shape
+    (unit, step) keeps room in batteries for sun that is to come.
     """
     from lodestaff.energy import kernels  # compiled code is loaded when it is first needed
 
-    units = unit_arrays(converters)
-    n_units, n_steps = pv_dc_kw.shape
+    led_by = controllers or plain(
+        tuple(one.phase for one in converters),
+        tuple(one.keeps_limit for one in converters),
+        load_kw=load_kw,
+        export_kw=export_kw,
+        import_kw=import_kw,
+    )
+    controls, led = control_arrays(led_by, tuple(one.own_use_kw for one in converters))
+    units = unit_arrays(converters, led)
     capacity = np.array([c.battery.capacity_kwh if c.battery else 0.0 for c in converters])
     e_start = units.e_floor.copy() if soc_start is None else capacity * soc_start
-    target, power = np.zeros((n_units, n_steps)), np.zeros((n_units, n_steps))
-    for window in windows:
-        for u in range(n_units):
-            target[u, window.active] = np.minimum(capacity[u] * window.target_soc, units.e_top[u])
-            power[u, window.active] = window.power_kw if converters[u].battery else 0.0
     own = np.zeros_like(load_kw)
     for converter in converters:
-        own[converter.phase] += converter.own_use_kw
+        for phase in converter.phases:
+            own[phase] += converter.own_use_kw / len(converter.phases)
+    orders = orders_of(converters, windows, load_kw.shape[1])
+    if wait_kw is not None:
+        orders = orders._replace(wait_kw=wait_kw)
     series = kernels.dispatch(
-        units,
-        np.ascontiguousarray(pv_dc_kw),
-        np.ascontiguousarray(load_kw + own),
-        target,
-        power,
-        e_start,
-        float(export_kw),
-        float(import_kw),
-        float(step_h),
+        units, controls, np.ascontiguousarray(pv_dc_kw), orders, e_start=e_start, dt=float(step_h)
     )
-    return Year(series, load_kw, own_use_kw=own, pv_available_kw=pv_dc_kw, e_start_kwh=e_start, step_h=step_h)
+    whole = load_kw + own
+    grid = whole - onto_phases(converters, series.pv_ac_kw + series.battery_ac_kw, whole)
+    grid[np.abs(grid) < ROUNDING] = 0.0
+    return Year(
+        series._replace(grid_kw=grid),
+        load_kw,
+        own_use_kw=own,
+        pv_available_kw=pv_dc_kw,
+        e_start_kwh=e_start,
+        step_h=step_h,
+        netted=netted,
+    )

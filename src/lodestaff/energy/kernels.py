@@ -11,7 +11,22 @@ import numpy as np
 
 from lodestaff.energy.calendar import Floats, Ints
 from lodestaff.energy.compiled import njit
-from lodestaff.energy.records import ENERGY, HELD, OVERLOAD, START, Island, OutageArrays, Series, UnitArrays
+from lodestaff.energy.records import (
+    CHARGE,
+    ENERGY,
+    GIVE,
+    HELD,
+    HOLD,
+    OVERLOAD,
+    SHAVE,
+    START,
+    ControlArrays,
+    Island,
+    OrderArrays,
+    OutageArrays,
+    Series,
+    UnitArrays,
+)
 
 NOTHING = 1e-12  # kW
 
@@ -68,27 +83,20 @@ def part_of(asked: float, able: float, together: float) -> float:
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named in comments)
-    units: UnitArrays,
-    pv_dc: Floats,
-    load: Floats,
-    target_e: Floats,
-    window_kw: Floats,
-    e_start: Floats,
-    export_kw: float,
-    import_kw: float,
-    dt: float,
+    units: UnitArrays, controls: ControlArrays, pv_dc: Floats, orders: OrderArrays, e_start: Floats, dt: float
 ) -> Series:
-    """Self-consumption with charge windows. pv_dc (U, T), load (P, T), target_e and window_kw (U, T).
+    """A year of units on their controllers. pv_dc (U, T); orders say what each battery is told in each step.
 
-    Each step: sun to loads, then into the own battery, then to AC-coupled batteries, then to the grid
-    (units of a phase share in proportion to what each could give or take, so that their order is nothing).
-    What units give that keep no limit is exported whole; the others share what the export limit leaves
-    in proportion, and what is left over is curtailed. A deficit comes from the battery down to its
-    floor, then from the grid. Inside a window (window_kw > 0) the battery is not discharged and is
-    charged from the grid up to target_e as far as the import limit leaves room.
+    Controllers act in the order of their ranks: each meets the load that its transformer sees, less what units
+    of earlier ranks give there. Within one: sun to loads, then into the own battery, then to batteries that
+    charge from AC, then out past the transformer as far as its limit leaves room (units share in proportion to
+    what each could give or take, so that their order is nothing); the rest is curtailed. A deficit comes from
+    batteries down to their floor, then from the grid. Told to charge, a battery takes from the grid up to its
+    target as far as the import limit leaves room; told to hold, it waits; told to give, it gives to the grid
+    as well; told to shave, it gives what is above the peak and else charges below it.
     """
     n_units, n_steps = pv_dc.shape
-    n_phases = load.shape[0]
+    n_controls, n_limits = controls.limit.size, controls.export_kw.size
     pv_ac = np.zeros((n_units, n_steps))
     bat_ac = np.zeros((n_units, n_steps))
     pv_used = np.zeros((n_units, n_steps))
@@ -96,151 +104,215 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
     clipped = np.zeros((n_units, n_steps))
     curtailed = np.zeros((n_units, n_steps))
     energy = np.zeros((n_units, n_steps))
-    grid = np.zeros((n_phases, n_steps))
     e = e_start.copy()
-    net = np.zeros(n_phases)
-    pool = np.zeros(n_phases)
+    need = np.zeros(n_controls)  # what the transformer sees drawn, and what it sees given by others
+    others = np.zeros(n_controls)
+    pool = np.zeros(n_controls)  # what would go out past it
+    surplus = np.zeros(n_controls)  # of that, what its own units could hold back
+    cut = np.zeros(n_controls)
+    grid = np.zeros(n_controls)
+    together = np.zeros(n_controls)
+    over = np.zeros(n_limits)
+    held_back = np.zeros(n_limits)
+    bought = np.zeros(n_limits)
+    sold = np.zeros(n_limits)
+    charging = np.zeros(n_limits)
+    selling = np.zeros(n_limits)
     direct = np.zeros(n_units)
     extra = np.zeros(n_units)
     sun_in = np.zeros(n_units)  # into the battery from its own array, from anywhere, and from the AC bus
     stored = np.zeros(n_units)
     limit = np.zeros(n_units)
     taken = np.zeros(n_units)
-    able = np.zeros(n_units)  # what each unit could give or take, and all of a phase together
-    together = np.zeros(n_phases)
-    surplus = np.zeros(
-        n_phases
-    )  # all that a phase's units could still give, and what of the rest of it nothing holds
-    loose = np.zeros(n_phases)
+    able = np.zeros(n_units)  # what each unit could give or take, and all of a controller together
+    out = np.zeros(n_units)
     for t in range(n_steps):
-        for p in range(n_phases):
-            net[p] = load[p, t]
-            pool[p] = 0.0
-            together[p] = 0.0
-        for u in range(n_units):
-            available = min(pv_dc[u, t], units.pv_max_kw[u])
-            able[u] = min(units.rated_kw[u], ac_from(available, units.k1[u], units.k2[u]))
-            if window_kw[u, t] > 0.0 and e[u] < target_e[u, t]:
-                able[u] = 0.0  # the unit charges: its sun goes into the battery first
-            together[units.phase[u]] += able[u]
-        for u in range(n_units):
-            p = units.phase[u]
-            k1, k2 = units.k1[u], units.k2[u]
-            available = min(pv_dc[u, t], units.pv_max_kw[u])
-            ac = part_of(load[p, t], able[u], together[p])
-            left = available - dc_for(ac, k1, k2)
-            if left < NOTHING:  # what rounding leaves is no surplus
-                left = 0.0
-            net[p] -= ac
-            limit[u] = charge_limit(
-                e[u], units.e_top[u], units.charge_kw[u], units.e_taper[u], units.taper_end[u]
-            )
-            charge = taken_in(e[u], units.e_top[u], left, limit[u], units.eta_charge[u], dt)
-            sun_in[u] = charge
-            stored[u] = charge
-            taken[u] = 0.0
-            left -= charge
-            most = min(units.rated_kw[u], ac_from(dc_for(ac, k1, k2) + left, k1, k2))
-            direct[u] = ac
-            extra[u] = max(0.0, most - ac)
-            pool[p] += extra[u]
-            clipped[u, t] = pv_dc[u, t] - available + lost_above(ac, most, left, k1, k2)
-        for p in range(n_phases):
-            together[p] = 0.0
-        for u in range(n_units):  # AC-coupled batteries take what is over on their phase
-            able[u] = 0.0
-            if units.ac_charge[u] == 1 and direct[u] == 0.0 and extra[u] == 0.0:
-                k1, k2 = units.k1[u], units.k2[u]
-                room = min(limit[u], (units.e_top[u] - e[u]) / units.eta_charge[u] / dt) - stored[u]
-                able[u] = min(units.rated_kw[u], dc_for(max(0.0, room), k1, k2))
-            together[units.phase[u]] += able[u]
-        for p in range(n_phases):
-            net[p] = max(net[p], 0.0)  # what rounding leaves of a load that the sun covers is none
-            before = pool[p]
+        for rank in range(controls.first.size - 1):
+            first, last = controls.first[rank], controls.first[rank + 1]
+            for c in range(first, last):
+                net = controls.load[c, t]
+                if rank > 0:
+                    for u in range(n_units):
+                        net -= controls.sees[c, u] * out[u]
+                need[c] = max(0.0, net)
+                others[c] = max(0.0, -net)
+                pool[c] = 0.0
+                together[c] = 0.0
             for u in range(n_units):
-                if units.phase[u] == p and able[u] > 0.0 and before > 0.0:
-                    ac = part_of(before, able[u], together[p])
+                c = units.control[u]
+                if c < first or c >= last:
+                    continue
+                available = min(pv_dc[u, t], units.pv_max_kw[u])
+                able[u] = min(units.rated_kw[u], ac_from(available, units.k1[u], units.k2[u]))
+                if orders.what[u, t] == CHARGE and e[u] < orders.target_e[u, t]:
+                    able[u] = 0.0  # the unit charges: its sun goes into the battery first
+                together[c] += able[u]
+            for u in range(n_units):
+                c = units.control[u]
+                if c < first or c >= last:
+                    continue
+                k1, k2 = units.k1[u], units.k2[u]
+                available = min(pv_dc[u, t], units.pv_max_kw[u])
+                ac = part_of(need[c], able[u], together[c])
+                left = available - dc_for(ac, k1, k2)
+                if left < NOTHING:  # what rounding leaves is no surplus
+                    left = 0.0
+                limit[u] = charge_limit(
+                    e[u], units.e_top[u], units.charge_kw[u], units.e_taper[u], units.taper_end[u]
+                )
+                most_in = limit[u]
+                if orders.wait_kw[u, t] > 0.0:  # room is kept for the sun that is to come
+                    most_in = min(most_in, max(0.0, left - orders.wait_kw[u, t]))
+                charge = taken_in(e[u], units.e_top[u], left, most_in, units.eta_charge[u], dt)
+                sun_in[u] = charge
+                stored[u] = charge
+                taken[u] = 0.0
+                left -= charge
+                most = min(units.rated_kw[u], ac_from(dc_for(ac, k1, k2) + left, k1, k2))
+                direct[u] = ac
+                extra[u] = max(0.0, most - ac)
+                pool[c] += extra[u]
+                clipped[u, t] = pv_dc[u, t] - available + lost_above(ac, most, left, k1, k2)
+            for c in range(first, last):
+                surplus[c] = pool[c]
+                pool[c] += others[c]
+                grid[c] = need[c] - together[c] if together[c] < need[c] else 0.0
+                together[c] = 0.0
+            for u in range(n_units):  # batteries that charge from AC take what is over at their transformer
+                c = units.control[u]
+                if c < first or c >= last:
+                    continue
+                able[u] = 0.0
+                if units.ac_charge[u] == 1 and direct[u] == 0.0 and extra[u] == 0.0 and pool[c] > 0.0:
+                    k1, k2 = units.k1[u], units.k2[u]
+                    room = min(limit[u], (units.e_top[u] - e[u]) / units.eta_charge[u] / dt) - stored[u]
+                    able[u] = min(units.rated_kw[u], dc_for(max(0.0, room), k1, k2))
+                    if orders.wait_kw[u, t] > 0.0:
+                        able[u] = min(able[u], max(0.0, pool[c] - orders.wait_kw[u, t]))
+                together[c] += able[u]
+            for u in range(n_units):
+                c = units.control[u]
+                if able[u] > 0.0 and first <= c < last and together[c] > 0.0:
+                    ac = part_of(surplus[c] + others[c], able[u], together[c])
                     stored[u] += ac_from(ac, units.k1[u], units.k2[u])
                     taken[u] += ac
-                    pool[p] -= ac
-            pool[p] = max(pool[p], 0.0)
-        for p in range(n_phases):
-            surplus[p] = 0.0
-            loose[p] = 0.0
-        for u in range(n_units):
-            surplus[units.phase[u]] += extra[u]
-            if units.keeps_limit[u] == 0:
-                loose[units.phase[u]] += extra[u]
-        total = 0.0
-        room = export_kw
-        for p in range(n_phases):
-            loose[p] = pool[p] * loose[p] / surplus[p] if surplus[p] > 0.0 else 0.0
-            total += pool[p] - loose[p]
-            room -= loose[p]
-        room = max(0.0, room)
-        keep = 1.0 if total <= room else room / total
-        for u in range(n_units):
-            p = units.phase[u]
-            k1, k2 = units.k1[u], units.k2[u]
-            made = direct[u]
-            if extra[u] > 0.0:
-                kept = keep if units.keeps_limit[u] == 1 else 1.0
-                share = (surplus[p] - pool[p] + pool[p] * kept) / surplus[p]  # exported or charged elsewhere
-                made += extra[u] * share
-            pv_ac[u, t] = made
-            pv_used[u, t] = dc_for(made, k1, k2) + sun_in[u]
-            curtailed[u, t] = max(0.0, dc_for(direct[u] + extra[u], k1, k2) - dc_for(made, k1, k2))
-            e[u] += stored[u] * units.eta_charge[u] * dt
-            bat_dc[u, t] = -stored[u]
-            bat_ac[u, t] = -taken[u]
-        for p in range(n_phases):
-            grid[p, t] = net[p] - loose[p] - (pool[p] - loose[p]) * keep
-        bought = 0.0
-        for p in range(n_phases):
-            bought += max(0.0, grid[p, t])
-            together[p] = 0.0
-        charging = 0.0
-        for u in range(n_units):  # what each could take in its window, else give to its phase
-            p = units.phase[u]
-            k1, k2 = units.k1[u], units.k2[u]
-            able[u] = 0.0
-            if window_kw[u, t] > 0.0:
-                if e[u] < target_e[u, t] and pv_ac[u, t] == 0.0:
-                    room = min(limit[u] - stored[u], (target_e[u, t] - e[u]) / units.eta_charge[u] / dt)
-                    able[u] = max(
-                        0.0,
-                        min(window_kw[u, t], units.rated_kw[u] - taken[u], dc_for(max(0.0, room), k1, k2)),
-                    )
-                    charging += able[u]
-            elif grid[p, t] > 0.0 and stored[u] == 0.0:
-                most = given_out(e[u], units.e_floor[u], units.discharge_kw[u], units.eta_discharge[u], dt)
-                base = dc_for(pv_ac[u, t], k1, k2)
-                if most > 0.0:
-                    able[u] = max(
-                        0.0, min(units.rated_kw[u] - pv_ac[u, t], ac_from(base + most, k1, k2) - pv_ac[u, t])
-                    )
-                    together[p] += able[u]
-        for p in range(n_phases):
-            pool[p] = grid[p, t]
-        for u in range(n_units):
-            p = units.phase[u]
-            k1, k2 = units.k1[u], units.k2[u]
-            if able[u] > 0.0 and window_kw[u, t] > 0.0:
-                ac = part_of(max(0.0, import_kw - bought), able[u], charging)
-                dc = ac_from(ac, k1, k2)
-                e[u] += dc * units.eta_charge[u] * dt
-                bat_dc[u, t] -= dc
-                bat_ac[u, t] -= ac
-                grid[p, t] += ac
-            elif able[u] > 0.0:
-                ac = part_of(pool[p], able[u], together[p])
-                dc = dc_for(pv_ac[u, t] + ac, k1, k2) - dc_for(pv_ac[u, t], k1, k2)
-                e[u] -= dc / units.eta_discharge[u] * dt
-                bat_dc[u, t] = dc
-                bat_ac[u, t] = ac
-                grid[p, t] -= ac
-            energy[u, t] = e[u]
-    return Series(pv_ac, bat_ac, pv_used, bat_dc, clipped, curtailed, energy, grid)
+                    pool[c] = max(0.0, pool[c] - ac)
+            for c in range(first, last):  # what goes out past the limit is held back, in proportion
+                over[controls.limit[c]] = 0.0
+                held_back[controls.limit[c]] = 0.0
+            for c in range(first, last):
+                over[controls.limit[c]] += pool[c]
+                held_back[controls.limit[c]] += min(pool[c], surplus[c])
+            for c in range(first, last):
+                at = controls.limit[c]
+                too_much = max(0.0, over[at] - controls.export_kw[at])
+                share = min(1.0, too_much / held_back[at]) if held_back[at] > 0.0 else 0.0
+                cut[c] = min(pool[c], surplus[c]) * share
+                grid[c] += cut[c] - pool[c]
+            for u in range(n_units):
+                c = units.control[u]
+                if c < first or c >= last:
+                    continue
+                k1, k2 = units.k1[u], units.k2[u]
+                made = direct[u]
+                if extra[u] > 0.0:
+                    made += extra[u] * (surplus[c] - cut[c]) / surplus[c]
+                pv_ac[u, t] = made
+                pv_used[u, t] = dc_for(made, k1, k2) + sun_in[u]
+                curtailed[u, t] = max(0.0, dc_for(direct[u] + extra[u], k1, k2) - dc_for(made, k1, k2))
+                e[u] += stored[u] * units.eta_charge[u] * dt
+                bat_dc[u, t] = -stored[u]
+                bat_ac[u, t] = -taken[u]
+            for c in range(first, last):
+                at = controls.limit[c]
+                bought[at] = 0.0
+                sold[at] = 0.0
+                charging[at] = 0.0
+                selling[at] = 0.0
+                together[c] = 0.0
+            for c in range(first, last):
+                bought[controls.limit[c]] += max(0.0, grid[c])
+                sold[controls.limit[c]] += max(0.0, -grid[c])
+                pool[c] = max(0.0, grid[c] - controls.spared[c, t if controls.spared.shape[1] > 1 else 0])
+            for u in range(n_units):  # what each could take where it is told to charge, else give
+                c = units.control[u]
+                if c < first or c >= last:
+                    continue
+                k1, k2 = units.k1[u], units.k2[u]
+                able[u] = 0.0
+                what = orders.what[u, t]
+                if what == SHAVE:
+                    what = HOLD if pool[c] > controls.peak_kw[c] else CHARGE
+                if what == CHARGE:
+                    if e[u] < orders.target_e[u, t] and pv_ac[u, t] == 0.0:
+                        room = min(
+                            limit[u] - stored[u], (orders.target_e[u, t] - e[u]) / units.eta_charge[u] / dt
+                        )
+                        able[u] = max(
+                            0.0,
+                            min(
+                                orders.power_kw[u, t],
+                                units.rated_kw[u] - taken[u],
+                                dc_for(max(0.0, room), k1, k2),
+                            ),
+                        )
+                        charging[controls.limit[c]] += able[u]
+                elif stored[u] == 0.0 and (pool[c] > 0.0 or what == GIVE):
+                    floor = max(units.e_floor[u], orders.target_e[u, t]) if what == GIVE else units.e_floor[u]
+                    most = given_out(e[u], floor, units.discharge_kw[u], units.eta_discharge[u], dt)
+                    base = dc_for(pv_ac[u, t], k1, k2)
+                    if most > 0.0:
+                        able[u] = max(
+                            0.0,
+                            min(units.rated_kw[u] - pv_ac[u, t], ac_from(base + most, k1, k2) - pv_ac[u, t]),
+                        )
+                        together[c] += able[u]
+            for u in range(n_units):
+                c = units.control[u]
+                if c < first or c >= last:
+                    continue
+                k1, k2 = units.k1[u], units.k2[u]
+                at = controls.limit[c]
+                what = orders.what[u, t]
+                most = controls.import_kw[at]
+                if what == SHAVE:
+                    most = min(most, controls.peak_kw[c])
+                    what = HOLD if pool[c] > controls.peak_kw[c] else CHARGE
+                if able[u] > 0.0 and what == CHARGE:
+                    ac = part_of(max(0.0, most - bought[at]), able[u], charging[at])
+                    dc = ac_from(ac, k1, k2)
+                    e[u] += dc * units.eta_charge[u] * dt
+                    bat_dc[u, t] -= dc
+                    bat_ac[u, t] -= ac
+                    grid[c] += ac
+                elif able[u] > 0.0:
+                    asked = pool[c]
+                    if what == HOLD:
+                        asked = max(0.0, asked - controls.peak_kw[c])
+                    ac = part_of(asked, able[u], together[c])
+                    dc = dc_for(pv_ac[u, t] + ac, k1, k2) - dc_for(pv_ac[u, t], k1, k2)
+                    e[u] -= dc / units.eta_discharge[u] * dt
+                    bat_dc[u, t] = dc
+                    bat_ac[u, t] = ac
+                    grid[c] -= ac
+                    able[u] = max(0.0, min(able[u] - ac, orders.power_kw[u, t])) if what == GIVE else 0.0
+                    selling[at] += able[u]
+            for u in range(n_units):  # and to the grid, as far as the limit leaves room
+                c = units.control[u]
+                if c < first or c >= last:
+                    continue
+                if able[u] > 0.0 and orders.what[u, t] == GIVE:
+                    k1, k2 = units.k1[u], units.k2[u]
+                    at = controls.limit[c]
+                    ac = part_of(max(0.0, controls.export_kw[at] - sold[at]), able[u], selling[at])
+                    made = pv_ac[u, t] + bat_ac[u, t]
+                    dc = dc_for(made + ac, k1, k2) - dc_for(made, k1, k2)
+                    e[u] -= dc / units.eta_discharge[u] * dt
+                    bat_dc[u, t] += dc
+                    bat_ac[u, t] += ac
+                out[u] = pv_ac[u, t] + bat_ac[u, t]
+                energy[u, t] = e[u]
+    return Series(pv_ac, bat_ac, pv_used, bat_dc, clipped, curtailed, energy, pv_dc[:0])
 
 
 @njit(cache=True, nogil=True, error_model="numpy")

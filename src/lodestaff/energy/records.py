@@ -5,12 +5,13 @@ from typing import NamedTuple
 from lodestaff.energy.calendar import Floats, Ints
 
 ENERGY, OVERLOAD, START, HELD = 0, 1, 2, 3  # why an outage ended; HELD: it did not within the horizon
+SERVE, CHARGE, HOLD, GIVE, SHAVE = 0, 1, 2, 3, 4  # what a battery is told in a step
 
 
 class UnitArrays(NamedTuple):
     """Units as arrays of length U. Battery energies on the scale of capacity at present health."""
 
-    phase: Ints
+    control: Ints  # by which controller each is led
     rated_kw: Floats
     k1: Floats
     k2: Floats
@@ -24,7 +25,28 @@ class UnitArrays(NamedTuple):
     e_taper: Floats  # charging power falls from here on, in a straight line ...
     taper_end: Floats  # ... to this share of it at the top
     ac_charge: Ints  # 1: may take surplus from the AC bus (an AC-coupled battery)
-    keeps_limit: Ints  # 1: held back at the export limit; 0: gives all it makes
+
+
+class ControlArrays(NamedTuple):
+    """Controllers as arrays of length C, in the order in which they act: those of a rank at once."""
+
+    first: Ints  # the first controller of each rank, and their count: shape (R + 1,)
+    load: Floats  # (C, T): what the transformer sees drawn, kW
+    sees: Floats  # (C, U): 1 where units of earlier ranks give into what it sees
+    limit: Ints  # which limits it keeps
+    export_kw: Floats  # by limit, shape (L,)
+    import_kw: Floats  # by limit, shape (L,)
+    peak_kw: Floats  # above it batteries that hold help, infinite: never
+    spared: Floats  # (C, T) or (C, 1): what batteries never serve, kW
+
+
+class OrderArrays(NamedTuple):
+    """What batteries are told, shape (U, T) each."""
+
+    what: Ints
+    target_e: Floats  # charged up to, or given down to, kWh
+    power_kw: Floats  # at most so much from the grid, or to it
+    wait_kw: Floats  # above 0: charge with what exceeds this alone, to keep room
 
 
 class Series(NamedTuple):
@@ -37,7 +59,7 @@ class Series(NamedTuple):
     clipped_kw: Floats  # DC power above what the unit takes or turns into AC
     curtailed_kw: Floats  # DC power that had nowhere to go
     energy_kwh: Floats  # in the battery at the end of the step
-    grid_kw: Floats
+    grid_kw: Floats  # left empty by the loop: what phases carry follows from what stands on each
 
 
 class OutageArrays(NamedTuple):

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from lodestaff.energy.calendar import Floats
-from lodestaff.energy.dispatch import Converter, Year, unit_arrays
+from lodestaff.energy.dispatch import Converter, Year, onto_phases, unit_arrays
 from lodestaff.energy.tariff import Bill, self_consumption, self_sufficiency
 
 
@@ -131,10 +131,8 @@ def imbalance_kwh(year: Year, converters: tuple[Converter, ...]) -> dict[str, fl
     """
     series, h = year.series, year.step_h
     units = unit_arrays(converters)
-    ac = np.zeros_like(year.load_kw)
-    for u, converter in enumerate(converters):
-        ac[converter.phase] += series.pv_ac_kw[u] + series.battery_ac_kw[u]
-    ac_bus = ac + series.grid_kw - year.load_kw - year.own_use_kw
+    drawn = year.load_kw + year.own_use_kw
+    ac_bus = onto_phases(converters, series.pv_ac_kw + series.battery_ac_kw, drawn) + series.grid_kw - drawn
     k1, k2 = units.k1[:, None], units.k2[:, None]
     out = series.pv_ac_kw + np.clip(series.battery_ac_kw, 0, None)
     taken = np.clip(-series.battery_ac_kw, 0, None)
