@@ -34,6 +34,10 @@ def run(base):
     return simulate((UNIT,), sun(), base, export_kw=1.0)
 
 
+def taking(taken):
+    return run(0.5 + taken.sum(axis=0, keepdims=True))
+
+
 def test_what_is_spare_is_export_and_curtailment(plain):
     """Derived: adding exactly the spare power as a load leaves neither export nor curtailment."""
     spare = spare_ac_kw(plain, (UNIT,))
@@ -44,7 +48,7 @@ def test_what_is_spare_is_export_and_curtailment(plain):
 
 
 def test_the_battery_goes_as_it_did_and_nothing_more_is_bought(plain):
-    year = with_surplus((load(),), np.full((1, STEPS), 0.5), (UNIT,), run)
+    year = with_surplus((load(),), STEPS, 1, (UNIT,), taking)
     assert np.allclose(year.series.energy_kwh, plain.series.energy_kwh, atol=1e-9)
     assert year.import_kw.sum() == pytest.approx(plain.import_kw.sum())
     assert year.surplus_kw.sum() > 100
@@ -53,7 +57,7 @@ def test_the_battery_goes_as_it_did_and_nothing_more_is_bought(plain):
 
 
 def test_a_day_takes_no_more_than_its_need(plain):
-    year = with_surplus((load(),), np.full((1, STEPS), 0.5), (UNIT,), run)
+    year = with_surplus((load(),), STEPS, 1, (UNIT,), taking)
     of_day = year.surplus_kw.reshape(365, -1).sum(axis=1) / 4
     assert of_day.max() == pytest.approx(4.0)
 
@@ -76,7 +80,7 @@ def test_the_compiled_loop_and_the_plain_one_agree():
 
 
 def test_a_tank_with_two_supplies_gets_its_need_every_day():
-    year = with_surplus((load(top_up=True),), np.full((1, STEPS), 0.5), (UNIT,), run)
+    year = with_surplus((load(top_up=True),), STEPS, 1, (UNIT,), taking)
     drawn = (year.load_kw - 0.5).reshape(365, -1).sum(axis=1) / 4
     assert drawn.max() <= 4.0 + 1e-9  # never more
     assert np.median(drawn) == pytest.approx(4.0, abs=1e-6)
@@ -87,6 +91,6 @@ def test_a_tank_with_two_supplies_gets_its_need_every_day():
 
 def test_the_first_load_is_served_first():
     first, second = load(need_kwh=np.full(365, 1.0)), load()
-    year = with_surplus((first, second), np.full((1, STEPS), 0.5), (UNIT,), run)
-    alone = with_surplus((first,), np.full((1, STEPS), 0.5), (UNIT,), run)
+    year = with_surplus((first, second), STEPS, 1, (UNIT,), taking)
+    alone = with_surplus((first,), STEPS, 1, (UNIT,), taking)
     assert year.surplus_kw.sum() > alone.surplus_kw.sum()

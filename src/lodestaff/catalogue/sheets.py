@@ -136,6 +136,9 @@ class HybridSheet(Frozen):
     on_meter_loss: Annotated[
         Literal["export stops", "export goes on", "not stated"], FieldMeta("When the meter is lost")
     ] = "not stated"
+    feeds_unequal: Annotated[
+        bool | None, FieldMeta("Feeds its phases unequally")
+    ] = None
     zero_export_band_kw: Annotated[
         Positive | None, FieldMeta("Export at a limit of zero, at most", "kW", ("W",))
     ] = None

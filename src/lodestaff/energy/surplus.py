@@ -33,15 +33,18 @@ class SurplusLoad:
 
 
 def spare_ac_kw(year: Year, converters: tuple[Converter, ...]) -> Floats:
-    """What each phase exports or loses by curtailment, as AC power, shape (phase, step), kW."""
+    """What each phase exports or loses by curtailment, as AC power, shape (phase, step), kW; shape (1, step) where the
+    meter sums its phases."""
     units, series = unit_arrays(converters), year.series
-    spare = np.clip(-series.grid_kw, 0, None)
+    spare = year.export_kw
     for index, converter in enumerate(converters):
         k1, k2 = units.k1[index], units.k2[index]
         made = series.pv_ac_kw[index]
         dc = made + k1 * made + k2 * made**2 + series.curtailed_kw[index]
         b = 1 + k1
-        spare[converter.phase] += np.clip(2 * dc / (b + np.sqrt(b * b + 4 * k2 * dc)) - made, 0, None)
+        lost = np.clip(2 * dc / (b + np.sqrt(b * b + 4 * k2 * dc)) - made, 0, None)
+        for phase in converter.phases:
+            spare[phase if spare.shape[0] > 1 else 0] += lost / len(converter.phases)
     return spare
 
 
@@ -51,8 +54,9 @@ def soc_of_phase(year: Year, converters: tuple[Converter, ...], phases: int) -> 
     energy, capacity = np.zeros((phases, year.load_kw.shape[1])), np.zeros(phases)
     for index, converter in enumerate(converters):
         if converter.battery is not None:
-            energy[converter.phase] += year.series.energy_kwh[index]
-            capacity[converter.phase] += converter.battery.capacity_kwh
+            row = converter.phase if phases > 1 else 0
+            energy[row] += year.series.energy_kwh[index]
+            capacity[row] += converter.battery.capacity_kwh
     full = np.ones_like(energy)
     return np.divide(energy, capacity[:, None], out=full, where=capacity[:, None] > 0)
 
@@ -106,39 +110,39 @@ def _take(spare, soc, running, start, stop, min_soc, room, per_day, dt):  # type
 
 def with_surplus(
     loads: tuple[SurplusLoad, ...],
-    load_kw: Floats,
+    steps: int,
+    phases: int,
     converters: tuple[Converter, ...],
     run: Callable[[Floats], Year],
 ) -> Year:
-    """A year in which surplus loads take what would be exported or curtailed. `run` simulates a load of
-    (phase, step).
+    """A year in which surplus loads take what would be exported or curtailed. `run` simulates with what each of them
+    takes, shape (surplus load, step).
 
     Their power is added to the load: as it takes no more than what was over, batteries go as they did
     without. What
     a topped-up load doesn't get from the surplus of a day comes from the mains by its timetable.
     """
-    mains = np.zeros((len(loads), load_kw.shape[1]))
+    mains = np.zeros((len(loads), steps))
     taken = np.zeros_like(mains)
     topped = any(load.top_up for load in loads)
     for _ in range(ROUNDS if topped else 1):
-        base = load_kw.copy()
-        for index, one in enumerate(loads):
-            base[one.phase] += mains[index]
-        year = run(base)
-        spare, soc = spare_ac_kw(year, converters), soc_of_phase(year, converters, load_kw.shape[0])
+        year = run(mains)
+        spare = spare_ac_kw(year, converters)
+        soc = soc_of_phase(year, converters, spare.shape[0])
+        first = mains
         last = mains
         mains = np.zeros_like(mains)
         for index, one in enumerate(loads):
             fed = _by_day(last[index])
-            taken[index] = take(spare[one.phase], soc[one.phase], one, np.clip(one.need_kwh - fed, 0, None))
-            spare[one.phase] = spare[one.phase] - taken[index]
+            row = one.phase if spare.shape[0] > 1 else 0
+            taken[index] = take(spare[row], soc[row], one, np.clip(one.need_kwh - fed, 0, None))
+            spare[row] = spare[row] - taken[index]
             if one.top_up:
                 mains[index] = _topped(one, _by_day(taken[index]))
-    extra = np.zeros_like(load_kw)
+    extra = np.zeros((phases, steps))
     for index, load in enumerate(loads):
         extra[load.phase] += taken[index]
-    whole = base + extra
-    return replace(run(whole), surplus_kw=extra)
+    return replace(run(first + taken), surplus_kw=extra)
 
 
 def _by_day(kw: Floats) -> Floats:

@@ -119,6 +119,7 @@ class Circuit(Frozen):
         "not decided"  # the customer's choice
     )
     known: Fact[Literal["yes"]] = Fact()
+    from_battery: bool = True  # whether batteries serve it while the grid is there
     planned_w: Positive | None = None  # what was planned, once the measured value is reckoned with
     measured_w: Fact[Positive] = Fact()
     measured_start_kva: Fact[Positive] = Fact()

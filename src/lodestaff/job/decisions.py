@@ -1,6 +1,7 @@
 """What was decided beside the array, the circuits and the plan: units, batteries, settings, tariff,
 wishes."""
 
+from calendar import monthrange
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -17,6 +18,8 @@ class Unit(Frozen):
     `fed_from` is where its grid side is connected; '' is the ordinary place, the distribution block. Units
     of one
     `group` are paralleled and keep in step; others don't. `count` is how many equal converters a branch has.
+    `serves` says how far it feeds: what hangs on its own port, all up to its transformer, or the grid as well;
+    `exports` what may go out past that.
     """
 
     id: Identifier
@@ -28,6 +31,8 @@ class Unit(Frozen):
     count: Annotated[int, Field(ge=1, le=40)] = 1
     existing: bool = False
     bond: Literal["relay", "link", "none"] = "relay"
+    serves: Literal["own port", "up to the CT", "grid"] = "grid"
+    exports: Literal["nothing", "sun only", "sun and battery"] = "sun only"
     ambient_max_c: Fact[Annotated[float, Field(ge=-40, le=80)]] = Fact()
 
     @property
@@ -59,14 +64,25 @@ class Wiring(Frozen):
     essential_rcd: bool = True
 
 
+MonthDay = Annotated[str, Field(pattern=r"^(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$")]
+
+
 class Window(Frozen):
-    """A charge window: from the grid to a target state of charge. Hours by the device's clock."""
+    """Hours in which the battery is told something, by the device's clock.
+
+    To charge from the grid up to the target, to hold what it has, or to give to circuits and grid down to the target.
+    `months` (1 to 12) and `days` narrow it, `on` names single days (MM-DD); none of them: all.
+    """
 
     id: Identifier
     start_h: Hour
     end_h: Hour
     target_soc: Share
     power_kw: Positive
+    kind: Literal["charge", "hold", "give"] = "charge"
+    months: Annotated[tuple[Annotated[int, Field(ge=1, le=12)], ...], Field(max_length=12)] = ()
+    days: Literal["every day", "weekdays", "weekends"] = "every day"
+    on: Annotated[tuple[MonthDay, ...], Field(max_length=60)] = ()
 
     @model_validator(mode="after")
     def _has_length(self) -> Self:
@@ -74,9 +90,22 @@ class Window(Frozen):
             raise ValueError("a window must begin and end at different hours")
         return self
 
+    @model_validator(mode="after")
+    def _days_are_there(self) -> Self:
+        for day in self.on:
+            month, number = (int(part) for part in day.split("-"))
+            if number > monthrange(2025, month)[1]:
+                raise ValueError(f"windows {self.id} on: {day} is no day of a year; write MM-DD, as in 12-24")
+        return self
+
 
 class Limits(Frozen):
-    """The settings that the unit is told."""
+    """The settings that the unit is told.
+
+    `mode` is what batteries do outside windows: serve the circuits, hold for an outage, or keep the import below
+    `peak_kw`. With `keep_room` they wait for the sun that would else be lost at noon. `counted` says whether the
+    export limit is for the sum or its part for each phase.
+    """
 
     reserve_soc: Share
     export_kw: NotNegative
@@ -86,6 +115,16 @@ class Limits(Frozen):
     shed_soc: Share = 0.4
     windows: tuple[Window, ...] = ()
     device_clock: Literal["standard", "household"] = "household"
+    mode: Literal["serve circuits", "hold for outages", "shave the peak"] = "serve circuits"
+    peak_kw: Positive | None = None
+    keep_room: bool = False
+    counted: Literal["in sum", "each phase"] = "in sum"
+
+    @model_validator(mode="after")
+    def _peak_is_there(self) -> Self:
+        if self.mode == "shave the peak" and self.peak_kw is None:
+            raise ValueError("limits peak_kw: shaving needs the peak to stay below, in kW")
+        return self
 
 
 class Tariff(Frozen):

@@ -236,10 +236,14 @@ def leg_names(names: tuple[str, ...], system: str) -> tuple[str, ...]:
 
 
 class Mains(Frozen):
-    """What kind of supply stands at the origin: `grid` is False where there is none, or none yet."""
+    """What kind of supply stands at the origin: `grid` is False where there is none, or none yet.
+
+    `netting` is how the meter counts phases; unread, each is counted alone. Legs of 120/240 V are always one sum.
+    """
 
     grid: bool = True
     system: Literal["single phase", "two of three phases", "three phases", "120/240 V", "120/208 V"] = (
         "single phase"
     )
     fault_ka: Fact[NotNegative] = Fact[NotNegative]()
+    netting: Fact[Literal["sum of phases", "each phase"]] = Fact[Literal["sum of phases", "each phase"]]()

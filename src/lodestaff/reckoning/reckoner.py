@@ -1,13 +1,12 @@
 """The one door to a job's figures. Nothing here is stored with the job."""
 
 from collections.abc import Callable, Hashable
-from dataclasses import replace
 
 import numpy as np
 
 from lodestaff.energy import records
 from lodestaff.energy.calendar import STEPS_PER_DAY, Bools, Floats, household_hour, standard_hour, within
-from lodestaff.energy.dispatch import ChargeWindow, Converter, Year, simulate
+from lodestaff.energy.dispatch import Converter, Year, simulate
 from lodestaff.energy.loads import circuit_kw
 from lodestaff.energy.night import Night, night_of
 from lodestaff.energy.outage import (
@@ -28,13 +27,14 @@ from lodestaff.energy.weather import Weather, read_file, spread
 from lodestaff.job import Circuit, FileWeather, Job, Role, Unit
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import selectors
+from lodestaff.reckoning.controlling import Plan, controllers, netted, plans, told
 from lodestaff.reckoning.figures import YearFigures, paid_export_kw, year_figures
 from lodestaff.reckoning.memo import Memo, OfJob
 from lodestaff.reckoning.moment import Moment, step_of_moment
 from lodestaff.reckoning.sunlit import Sunlit
 from lodestaff.reckoning.wired import Backed, Wiring, backed_of
 from lodestaff.topology import build
-from lodestaff.topology.questions import Asked, asked, led
+from lodestaff.topology.questions import Asked, asked
 
 
 def no_attachments(digest: str) -> bytes:
@@ -94,21 +94,14 @@ class Reckoner:
 
     # --- the year --------------------------------------------------------------------------------
     def converters(self, job: Job) -> tuple[Converter, ...]:
-        """The units as the year takes them; with a grid those that obey no transformer keep no limit."""
+        """The units as the year takes them."""
+        return self._of_job.get("converters", job, lambda: selectors.converters(job))
 
-        def make() -> tuple[Converter, ...]:
-            found = selectors.converters(job)
-            if not job.mains.grid:
-                return found
-            loose = {
-                name for group in led(self.wiring(job).topology) if group.ct is None for name in group.units
-            }
-            return tuple(
-                replace(one, keeps_limit=unit.id not in loose)
-                for unit, one in zip(job.units, found, strict=True)
-            )
-
-        return self._of_job.get("converters", job, make)
+    def plans(self, job: Job) -> tuple[Plan, ...]:
+        """Who leads which units, and what each sees; none without a grid."""
+        if not job.mains.grid:
+            return ()
+        return self._of_job.get("plans", job, lambda: plans(job, self.wiring(job).topology))
 
     def hours_by(self, job: Job, clock: str) -> Floats:
         """Hour of day at each step by the standard or the household clock."""
@@ -135,41 +128,45 @@ class Reckoner:
             for circuit in job.circuits
         )
         limits = job.limits
-        settings = (limits.windows, limits.device_clock, limits.export_kw, limits.import_kw, job.mains.grid)
+        settings = (limits.windows, limits.device_clock, limits.mode, limits.keep_room, job.mains.grid,
+                    netted(job), tuple(circuit.from_battery for circuit in job.circuits))  # fmt: skip
         key = (
             "year",
             self.sunlit.key(job),
             loads,
             selectors.energy_phases(job),
             self.converters(job),
+            self.plans(job),
             settings,
         )
         return self.memo.get(key, lambda: self._year(job))
 
     def _year(self, job: Job) -> Year:
-        hours = self.hours_by(job, job.limits.device_clock)
-        grid = job.mains.grid  # without one nothing is exported, and what isn't served stays so
-        windows = tuple(
-            ChargeWindow(within(hours, window.start_h, window.end_h), window.target_soc, window.power_kw)
-            for window in job.limits.windows
-            if grid
-        )
-        converters, sun, limits = self.converters(job), self.pv_dc_kw(job), job.limits
+        converters, sun, load = self.converters(job), self.pv_dc_kw(job), self.load_kw(job)
+        windows = told(job, self.hours_by(job, job.limits.device_clock)) if job.mains.grid else ()
+        made = self.plans(job)
+        takers = [number for number, c in enumerate(job.circuits) if c.role is Role.SURPLUS]
+        nothing = np.zeros(load.shape[1])
+        powers = [nothing if c.role is Role.SURPLUS else self.circuit_kw(job, c) for c in job.circuits]
 
-        def run(load: Floats) -> Year:
+        def run(taken: Floats) -> Year:
+            whole, each = load.copy(), list(powers)
+            for number, power in zip(takers, taken, strict=True):
+                whole[selectors.phase_index(job, job.circuits[number].legs[0])] += power
+                each[number] = power
             return simulate(
                 converters,
                 sun,
-                load_kw=load,
+                load_kw=whole,
                 windows=windows,
-                export_kw=limits.export_kw if grid else 0.0,
-                import_kw=limits.import_kw,
+                export_kw=0.0,
+                controllers=controllers(made, job.circuits, tuple(each)),
+                netted=netted(job),
             )
 
         surplus = self.surplus_loads(job)
-        return (
-            with_surplus(surplus, self.load_kw(job), converters, run) if surplus else run(self.load_kw(job))
-        )
+        none = np.zeros((0, nothing.size))
+        return with_surplus(surplus, *reversed(load.shape), converters, run) if surplus else run(none)
 
     def surplus_loads(self, job: Job) -> tuple[SurplusLoad, ...]:
         """The circuits that take surplus only, as the year takes them; each need is spread over its

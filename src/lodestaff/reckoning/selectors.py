@@ -84,9 +84,10 @@ def battery(job: Job, bank: Bank, sheet: BatterySheet, unit: HybridSheet) -> Bat
 
 
 def energy_phases(job: Job) -> tuple[tuple[str, ...], ...]:
-    """The phases that energy is balanced on: legs that a unit stands across are one, for its power is on
+    """The phases that energy is balanced on: legs of 120/240 V that a unit stands across are one, for its power is on
     both."""
-    return _joined(job.site.phases, tuple(unit.legs for unit in job.units))
+    across = tuple(unit.legs for unit in job.units) if job.mains.system == "120/240 V" else ()
+    return _joined(job.site.phases, across)
 
 
 @lru_cache(maxsize=64)
@@ -110,9 +111,12 @@ def converters(job: Job) -> tuple[Converter, ...]:
     for unit in job.units:
         sheet, bank = job.sheet_of(unit), job.bank_of(unit)
         k1, k2 = loss_curve(sheet.efficiency, sheet.rated_kw, sheet.own_use_kw)
+        rows = tuple(dict.fromkeys(phase_index(job, leg) for leg in unit.legs))
         result.append(
             Converter(
-                phase=phase_index(job, unit.legs[0]),
+                phase=rows[0],
+                also=rows[1:],
+                unequal=sheet.feeds_unequal is True,
                 rated_kw=sheet.rated_kw,
                 rated_kva=sheet.rated_kva,
                 surge_kva=sheet.surge_kva,
@@ -121,7 +125,7 @@ def converters(job: Job) -> tuple[Converter, ...]:
                 own_use_kw=sheet.own_use_kw,
                 pv_max_kw=sheet.max_dc_kw,
                 battery=battery(job, bank, job.sheets.batteries[bank.sheet], sheet) if bank else None,
-                ac_charge=bank is not None and not sheet.trackers,
+                ac_charge=bank is not None,
             )
         )
     return tuple(result)

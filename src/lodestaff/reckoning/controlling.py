@@ -1,0 +1,191 @@
+"""From the plan to the controllers of the year: what each transformer sees, and what its units are told."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from lodestaff.energy.calendar import (
+    STEPS,
+    STEPS_PER_DAY,
+    Bools,
+    Floats,
+    is_weekend,
+    month_of_step,
+    step_of,
+    within,
+)
+from lodestaff.energy.control import Controller
+from lodestaff.energy.dispatch import ChargeWindow
+from lodestaff.energy.records import CHARGE, GIVE, HOLD, SHAVE
+from lodestaff.job import Circuit, Job, Role, Window
+from lodestaff.reckoning.selectors import energy_phases, phase_index
+from lodestaff.topology import Topology
+from lodestaff.topology.questions import Led, asked, led
+
+ALWAYS_SUMMED = "120/240 V"  # both legs of one service: the meter sums them
+
+
+@dataclass(frozen=True)
+class Plan:
+    """One controller, as its figures' cache key: units and what it sees by index, circuits with their share."""
+
+    units: tuple[int, ...]
+    circuits: tuple[tuple[int, float], ...]
+    sees: tuple[int, ...]
+    limit: int
+    export_kw: float
+    import_kw: float
+    peak_kw: float
+
+
+def netted(job: Job) -> bool:
+    """Whether the meter counts the sum of its phases."""
+    return job.mains.system == ALWAYS_SUMMED or job.mains.netting.value == "sum of phases"
+
+
+def plans(job: Job, topology: Topology) -> tuple[Plan, ...]:
+    """The controllers of a job with a grid: each unit is led by one.
+
+    Units of one transformer act together; where phases aren't netted, on each phase for itself. The site's export
+    limit is shared among transformers that don't know of each other, by the ratings behind them; a unit that obeys
+    none keeps none, and meets what hangs on its own port alone.
+    """
+    groups = led(topology)
+    rated = {unit.id: job.sheet_of(unit).rated_kw for unit in job.units}
+    keeping = sum(rated[name] for group in groups if group.ct is not None for name in group.units)
+    found: list[Plan] = []
+    for number, group in enumerate(groups):
+        share = sum(rated[name] for name in group.units) / keeping if group.ct is not None else 1.0
+        found += _of_group(job, topology, group, number=number, share=share, groups=len(groups))
+    return tuple(found)
+
+
+def _of_group(job: Job, topology: Topology, group: Led, number: int, share: float, groups: int) -> list[Plan]:
+    first = job.unit(group.units[0])
+    index = {unit.id: at for at, unit in enumerate(job.units)}
+    export, taken = _limits(job, group, share)
+    own_port = group.ct is None or first.serves == "own port"
+    seen = _on_own_port(topology, group) if own_port else set(asked(topology).seen[group.ct.id])  # type: ignore[union-attr]
+    found = []
+    for at, rows in enumerate(_parted(job, group)):
+        legs = {leg for row in rows for leg in energy_phases(job)[row]}
+        members = tuple(name for name in group.units if set(job.unit(name).legs) & legs)
+        counted = job.limits.counted == "each phase" and len(energy_phases(job)) > 1
+        found.append(
+            Plan(
+                tuple(index[name] for name in members),
+                tuple(
+                    (which, sum(leg in legs for leg in circuit.legs) / len(circuit.legs))
+                    for which, circuit in enumerate(job.circuits)
+                    if circuit.id in seen and set(circuit.legs) & legs
+                ),
+                sees=tuple(
+                    index[unit.id]
+                    for unit in job.units
+                    if unit.id in seen and unit.id not in group.units and set(unit.legs) & legs and not own_port
+                ),
+                limit=number + groups * at if counted else number,
+                export_kw=export * len(rows) / len(energy_phases(job)) if counted else export,
+                import_kw=taken,
+                peak_kw=job.limits.peak_kw * share if job.limits.peak_kw is not None else np.inf,
+            )
+        )
+    return found
+
+
+def _parted(job: Job, group: Led) -> list[tuple[int, ...]]:
+    """The rows of phases that a group balances together: all that its transformer counts where the meter nets them,
+    else those of each unit."""
+    of_unit = [
+        tuple(sorted({phase_index(job, leg) for leg in job.unit(name).legs})) for name in group.units
+    ]
+    if netted(job) and group.ct is not None:
+        rows = {phase_index(job, leg) for leg in group.phases} | {row for rows in of_unit for row in rows}
+        return [tuple(sorted(rows))]
+    parted: list[set[int]] = []
+    for rows_of in of_unit:
+        touched = [one for one in parted if one & set(rows_of)]
+        parted = [one for one in parted if not one & set(rows_of)] + [set(rows_of).union(*touched)]
+    return [tuple(sorted(one)) for one in parted]
+
+
+def _limits(job: Job, group: Led, share: float) -> tuple[float, float]:
+    """Export and import that a group's units keep together at their transformer, kW."""
+    units = [job.unit(name) for name in group.units]
+    silent = any(unit.exports == "nothing" or unit.serves == "up to the CT" for unit in units)
+    if group.ct is None:
+        return (0.0 if silent else np.inf), np.inf
+    phases = len(group.phases) / len(job.site.phases) if group.whole else share
+    return (0.0 if silent else job.limits.export_kw * share), job.limits.import_kw * phases
+
+
+def _on_own_port(topology: Topology, group: Led) -> set[str]:
+    """Circuits that hang on a group's own ports."""
+    return {
+        name
+        for island in asked(topology).islands
+        if set(island.forming) & set(group.units)
+        for name in island.circuits
+    }
+
+
+def controllers(
+    made: tuple[Plan, ...], circuits: tuple[Circuit, ...], power_kw: tuple[Floats, ...]
+) -> tuple[Controller, ...]:
+    """The controllers, with the series of what each sees; `power_kw` by circuit, shape (step,)."""
+    found = []
+    for plan in made:
+        load = np.zeros(power_kw[0].size if power_kw else 0)
+        spared = np.zeros_like(load)
+        for which, share in plan.circuits:
+            if circuits[which].role is not Role.SURPLUS or power_kw[which].any():
+                load = load + power_kw[which] * share
+                if not circuits[which].from_battery:
+                    spared = spared + power_kw[which] * share
+        found.append(
+            Controller(
+                plan.units,
+                load,
+                sees=plan.sees,
+                limit=plan.limit,
+                export_kw=plan.export_kw,
+                import_kw=plan.import_kw,
+                peak_kw=plan.peak_kw,
+                spared_kw=spared if spared.any() else None,
+            )
+        )
+    return tuple(found)
+
+
+def told(job: Job, hours: Floats) -> tuple[ChargeWindow, ...]:
+    """What batteries are told by the clock: the mode for all hours, then each window, later ones above earlier.
+
+    `hours` is the hour of day of each step by the device's clock.
+    """
+    limits = job.limits
+    always = np.ones(hours.size, dtype=bool)
+    found = []
+    if limits.mode == "hold for outages":
+        found.append(ChargeWindow(always, 1.0, np.inf, HOLD))
+    elif limits.mode == "shave the peak":
+        found.append(ChargeWindow(always, 1.0, np.inf, SHAVE))
+    kinds = {"charge": CHARGE, "hold": HOLD, "give": GIVE}
+    sellers = tuple(at for at, unit in enumerate(job.units) if unit.exports == "sun and battery")
+    for window in limits.windows:
+        active = within(hours, window.start_h, window.end_h) & _on_days(window)
+        only = sellers or (len(job.units),) if window.kind == "give" else ()
+        found.append(ChargeWindow(active, window.target_soc, window.power_kw, kinds[window.kind], only))
+    return tuple(found)
+
+
+def _on_days(window: Window) -> Bools:
+    """The steps of the days that a window is for; it belongs to the day in which the step lies."""
+    chosen = np.ones(STEPS, dtype=bool)
+    if window.months:
+        chosen &= np.isin(month_of_step(), [month - 1 for month in window.months])
+    if window.days != "every day":
+        chosen &= is_weekend() == (window.days == "weekends")
+    if window.on:
+        days = [step_of(*(int(part) for part in day.split("-")), hour=0) // STEPS_PER_DAY for day in window.on]
+        chosen &= np.isin(np.arange(STEPS) // STEPS_PER_DAY, days)
+    return chosen
