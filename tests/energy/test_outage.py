@@ -3,12 +3,14 @@
 import numpy as np
 import pytest
 
-from lodestaff.energy import kernels
+from lodestaff.energy import islanding
 from lodestaff.energy.dispatch import Battery, Converter
 from lodestaff.energy.outage import (
     CircuitSeries,
     island_arrays,
     island_of,
+    loop_arrays,
+    no_generator,
     reserve_needed_kwh,
     ride_horizon_h,
     ride_through,
@@ -162,8 +164,8 @@ def test_percentiles_are_numpys(year):
 
 def test_the_compiled_outage_and_the_plain_one_agree_to_the_bit(year):
     island = island_of(UNIT)
-    trace, plain = np.zeros((96, 4)), np.zeros((96, 4))
-    assert kernels.outage(year, island, 5000, 12.0, 96, 0.25, trace) == kernels.outage.py_func(
-        year, island, 5000, 12.0, 96, 0.25, plain
-    )
+    trace, plain = np.zeros((96, 5)), np.zeros((96, 5))
+    given, ac_sun, units = loop_arrays(year, island)
+    begun = (given, ac_sun, units, no_generator(given), 5000, np.array([12.0]), 96, 0.25)
+    assert islanding.outage(*begun, trace) == islanding.outage.py_func(*begun, plain)
     assert np.array_equal(trace, plain)

@@ -40,7 +40,7 @@ def _figures(reckoner: Reckoner, job: Job) -> Iterator[tuple[str, ...]]:
             for money in fields(value):
                 yield "money", money.name, _number(getattr(value, money.name))
         else:
-            yield "figure", one.name, _number(float(value))
+            yield "figure", one.name, _number(None if value is None else float(value))
     yield "promise", _number(results.promise_soc), _number(results.promise_cost)
     for view in results.outages:
         yield (

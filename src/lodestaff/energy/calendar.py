@@ -79,10 +79,15 @@ def household_hour(zone: str, utc_offset_h: float) -> Floats:
 
 
 @cache
+def weekday_of_step() -> Ints:
+    """Day of the week by standard time, 0 for Monday, shape (35040,)."""
+    return np.repeat((np.arange(365) + date(YEAR, 1, 1).weekday()) % 7, STEPS_PER_DAY)
+
+
+@cache
 def is_weekend() -> Bools:
     """Saturday or Sunday by standard time, shape (35040,)."""
-    weekdays = (np.arange(365) + date(YEAR, 1, 1).weekday()) % 7
-    return np.repeat(weekdays >= 5, STEPS_PER_DAY)
+    return np.asarray(weekday_of_step() >= 5)
 
 
 def within(hours: Floats, start_h: float, end_h: float) -> Bools:

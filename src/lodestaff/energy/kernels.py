@@ -1,6 +1,6 @@
-"""The two loops over time that must be fast: a year of dispatch, and outages from many starts.
+"""A year of dispatch with the grid there: one of the loops over time that must be fast.
 
-Both are plain Python that numba compiles; `.py_func` is the same rule uncompiled. Arrays are float64
+It is plain Python that numba compiles; `.py_func` is the same rule uncompiled. Arrays are float64
 and contiguous; powers in kW, energies in kWh. A unit's DC-to-AC loss is k1 x P + k2 x P² of its AC
 power P; its battery path loses by eta_charge and eta_discharge.
 """
@@ -9,21 +9,15 @@ import math
 
 import numpy as np
 
-from lodestaff.energy.calendar import Floats, Ints
+from lodestaff.energy.calendar import Floats
 from lodestaff.energy.compiled import njit
 from lodestaff.energy.records import (
     CHARGE,
-    ENERGY,
     GIVE,
-    HELD,
     HOLD,
-    OVERLOAD,
     SHAVE,
-    START,
     ControlArrays,
-    Island,
     OrderArrays,
-    OutageArrays,
     Series,
     UnitArrays,
 )
@@ -313,105 +307,3 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
                 out[u] = pv_ac[u, t] + bat_ac[u, t]
                 energy[u, t] = e[u]
     return Series(pv_ac, bat_ac, pv_used, bat_dc, clipped, curtailed, energy, pv_dc[:0])
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def outage(
-    arrays: OutageArrays, island: Island, start: int, e_start: float, horizon: int, dt: float, trace: Floats
-) -> tuple[float, int]:
-    """One outage: hours it lasts and why it ends. Steps run on over the year's end.
-
-    `trace` of shape (horizon, 4) is filled with battery energy at the step's end, AC power to the circuits,
-    sun taken (DC) and how many tiers of shed-first circuits are on; of shape (0, 4) it is left alone.
-    """
-    n = arrays.pv_dc.size
-    tiers = arrays.shed_soc.size
-    e = e_start
-    on = 0  # how many tiers of shed-first circuits are on; those with the lowest level stay longest
-    while on < tiers and e > arrays.shed_soc[on] * island.capacity_kwh:
-        on += 1
-    back = 0.1 * (island.e_top - island.e_floor)
-    for i in range(horizon):
-        t = (start + i) % n
-        while on > 0 and e <= arrays.shed_soc[on - 1] * island.capacity_kwh:
-            on -= 1
-        while on < tiers and e > arrays.shed_soc[on] * island.capacity_kwh + back:
-            on += 1
-        sun = min(arrays.pv_dc[t], island.pv_max_kw)
-        k = on
-        while k > 0 and (  # an overload drops shed-first circuits for the step
-            arrays.running[k, t] > island.rated_kva
-            or arrays.kw[k, t] > island.rated_kw
-            or arrays.peak[k, t] > island.surge_kva
-            or dc_for(arrays.kw[k, t], island.k1, island.k2) - sun > island.discharge_kw
-        ):
-            k -= 1
-        need = arrays.kw[k, t]
-        running = arrays.running[k, t]
-        peak = arrays.peak[k, t]
-        if running > island.rated_kva or need > island.rated_kw:
-            return i * dt, OVERLOAD
-        if peak > island.surge_kva:
-            return i * dt, START
-        dc_need = dc_for(need, island.k1, island.k2)
-        if sun >= dc_need:
-            charge = min(
-                sun - dc_need,
-                charge_limit(e, island.e_top, island.charge_kw, island.e_taper, island.taper_end),
-                (island.e_top - e) / island.eta_charge / dt,
-            )
-            e += charge * island.eta_charge * dt
-            sun = dc_need + charge
-        else:
-            missing = dc_need - sun
-            if missing > island.discharge_kw * (1 + 1e-12):
-                return i * dt, OVERLOAD
-            drain = missing / island.eta_discharge * dt
-            if drain > e - island.e_floor:
-                return (i + max(0.0, e - island.e_floor) / drain) * dt, ENERGY
-            e -= drain
-        if trace.shape[0] > 0:
-            trace[i, 0] = e
-            trace[i, 1] = need
-            trace[i, 2] = sun
-            trace[i, 3] = k
-    return horizon * dt, HELD
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def ride_through(
-    arrays: OutageArrays, island: Island, starts: Ints, e_starts: Floats, horizon: int, dt: float
-) -> Floats:
-    """Hours that each of many outages lasts, shape of `starts`."""
-    hours = np.zeros(starts.size)
-    nothing = np.zeros((0, 4))
-    for i in range(starts.size):
-        hours[i] = outage(arrays, island, starts[i], e_starts[i], horizon, dt, nothing)[0]
-    return hours
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def energy_needed(arrays: OutageArrays, island: Island, starts: Ints, horizon: int, dt: float) -> Floats:
-    """Least energy that each of many outages must begin with to last the horizon, shape of `starts`, kWh.
-
-    Reckoned backwards with the held circuits only. Infinite where no battery of this size is enough.
-    """
-    n = arrays.pv_dc.size
-    result = np.zeros(starts.size)
-    for i in range(starts.size):
-        need = island.e_floor
-        for back in range(horizon - 1, -1, -1):
-            t = (starts[i] + back) % n
-            dc_need = dc_for(arrays.kw[0, t], island.k1, island.k2)
-            sun = min(arrays.pv_dc[t], island.pv_max_kw)
-            if sun >= dc_need:
-                need = max(
-                    island.e_floor, need - min(sun - dc_need, island.charge_kw) * island.eta_charge * dt
-                )
-            else:
-                need += (dc_need - sun) / island.eta_discharge * dt
-            if need > island.e_top:
-                need = np.inf
-                break
-        result[i] = need
-    return result

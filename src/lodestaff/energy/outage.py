@@ -1,12 +1,12 @@
 """An outage from any moment and state of charge: when it ends, and why."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from lodestaff.energy import records
 from lodestaff.energy.calendar import MONTH_NAMES, STEP_H, STEPS, Floats, Ints, month_of_step
-from lodestaff.energy.dispatch import Converter
+from lodestaff.energy.dispatch import Battery, Converter
 
 REASONS = {
     records.ENERGY: "energy",
@@ -16,6 +16,7 @@ REASONS = {
 }
 HORIZON_H = 168.0
 RIDE_STEP = 12  # an outage begins every three hours of the year
+Units = records.Island | tuple[records.Island, ...]
 
 
 @dataclass(frozen=True)
@@ -40,21 +41,28 @@ class Outage:
     load_kw: Floats
     sun_kw: Floats
     shed_on: Floats
+    generator_kw: Floats
 
 
 def island_arrays(
-    pv_dc: Floats, held: tuple[CircuitSeries, ...], shed: tuple[CircuitSeries, ...], own_use_kw: float
+    pv_dc: Floats,
+    held: tuple[CircuitSeries, ...],
+    shed: tuple[CircuitSeries, ...],
+    own_use_kw: float,
+    ac_sun: Floats | None = None,
 ) -> records.OutageArrays:
-    """What the unit meets in each step: with the held circuits, and with those shed later and later ones on
+    """What the units meet in each step, pv_dc of shape (unit, step): with the held circuits, and with those shed later and later ones on
     top.
 
     Circuits that run in the same step are taken to run together (on the safe side within 15 minutes).
     """
     levels = sorted({circuit.shed_soc for circuit in shed})
-    kw, running, step = _together(held, pv_dc.size, own_use_kw)
+    pv_dc = np.atleast_2d(pv_dc)
+    steps = pv_dc.shape[1]
+    kw, running, step = _together(held, steps, own_use_kw)
     rows = [(kw, running, step)]
     for level in levels:
-        more = _together(tuple(circuit for circuit in shed if circuit.shed_soc == level), pv_dc.size, 0.0)
+        more = _together(tuple(circuit for circuit in shed if circuit.shed_soc == level), steps, 0.0)
         kw, running, step = kw + more[0], running + more[1], np.maximum(step, more[2])
         rows.append((kw, running, step))
     return records.OutageArrays(
@@ -63,6 +71,7 @@ def island_arrays(
         np.array([row[1] for row in rows]),
         np.array([row[1] + row[2] for row in rows]),
         np.array(levels, dtype=float),
+        ac_sun,
     )
 
 
@@ -81,10 +90,25 @@ def _together(
 
 
 def island_of(converter: Converter, energy_only: bool = False) -> records.Island:
-    """The unit and its battery as the outage kernel takes them; `energy_only` lifts the power limits."""
+    """A unit and its battery as the outage takes them; `energy_only` lifts the power limits."""
     bank = converter.battery
     if bank is None:
         raise ValueError("a unit without a battery holds no outage")
+    return _row(converter, bank, energy_only)
+
+
+def islands_of(converters: tuple[Converter, ...], energy_only: bool = False) -> tuple[records.Island, ...]:
+    """Units that form an island together; one without a battery brings its sun and its rating."""
+    if all(one.battery is None for one in converters):
+        raise ValueError("a unit without a battery holds no outage")
+    none = replace(next(one.battery for one in converters if one.battery), capacity_kwh=0.0, charge_kw=0.0,
+                   discharge_kw=0.0)  # fmt: skip
+    return tuple(
+        _row(one, one.battery or none, energy_only and one.battery is not None) for one in converters
+    )
+
+
+def _row(converter: Converter, bank: Battery, energy_only: bool) -> records.Island:
     lift = np.inf if energy_only else 0.0
     return records.Island(
         rated_kw=max(converter.rated_kw, lift),
@@ -107,20 +131,50 @@ def island_of(converter: Converter, energy_only: bool = False) -> records.Island
 
 def run_outage(
     arrays: records.OutageArrays,
-    island: records.Island,
+    island: Units,
     start_step: int,
-    energy_kwh: float,
+    energy_kwh: float | Floats,
     horizon_h: float = HORIZON_H,
     step_h: float = STEP_H,
+    generator: records.Generator | None = None,
 ) -> Outage:
-    """Run one outage from a step with the given energy in the battery."""
-    from lodestaff.energy import kernels
+    """Run one outage from a step with the given energy in the batteries: of each unit, shape (unit,), or of all at the
+    same state of charge."""
+    from lodestaff.energy import islanding
 
     horizon = round(horizon_h / step_h)
-    trace = np.zeros((horizon, 4))
-    hours, reason = kernels.outage(arrays, island, start_step, float(energy_kwh), horizon, step_h, trace)
+    trace = np.zeros((horizon, 5))
+    given, ac_sun, units = loop_arrays(arrays, island)
+    hours, reason = islanding.outage(
+        given, ac_sun, units, generator or no_generator(given), start_step, spread_over(units, energy_kwh), horizon,
+        step_h, trace,
+    )  # fmt: skip
     whole = min(horizon, int(hours / step_h + 1e-9))
-    return Outage(start_step, hours, REASONS[reason], *(trace[:whole, column] for column in range(4)))
+    return Outage(start_step, hours, REASONS[reason], *(trace[:whole, column] for column in range(5)))
+
+
+def loop_arrays(
+    arrays: records.OutageArrays, island: Units
+) -> tuple[records.OutageArrays, Floats, Floats]:
+    """What the loops take: the arrays with a row of sun for each unit, sun on AC, and the table of units."""
+    rows = (island,) if isinstance(island, records.Island) else island
+    pv_dc = np.ascontiguousarray(np.atleast_2d(arrays.pv_dc))
+    ac_sun = np.zeros(pv_dc.shape[1]) if arrays.ac_sun is None else arrays.ac_sun
+    return arrays._replace(pv_dc=pv_dc, ac_sun=ac_sun), ac_sun, np.array(rows, dtype=float)
+
+
+def spread_over(units: Floats, energy_kwh: float | Floats) -> Floats:
+    """Energy in each battery, shape (unit,): as given, or a sum at the same state of charge everywhere."""
+    if np.ndim(energy_kwh) > 0:
+        return np.ascontiguousarray(energy_kwh, dtype=float)
+    capacity = units[:, records.Island._fields.index("capacity_kwh")]
+    return np.asarray(float(energy_kwh) * capacity / capacity.sum())
+
+
+def no_generator(arrays: records.OutageArrays) -> records.Generator:
+    """None that starts by itself."""
+    nothing = np.zeros(1)
+    return records.Generator(0.0, 0.0, 0.0, 0.0, -1, nothing, nothing, np.zeros(arrays.pv_dc.shape[0]))
 
 
 @dataclass(frozen=True)
@@ -152,16 +206,22 @@ def ride_horizon_h(promised_h: float) -> float:
 
 
 def ride_through(
-    arrays: records.OutageArrays, island: records.Island, energy_kwh: float, horizon_h: float
+    arrays: records.OutageArrays,
+    island: Units,
+    energy_kwh: float,
+    horizon_h: float,
+    generator: records.Generator | None = None,
 ) -> RideThrough:
     """Outages that begin with the same energy every three hours of the year, each followed for the
     horizon."""
-    from lodestaff.energy import kernels
+    from lodestaff.energy import islanding
 
     starts = np.arange(0, STEPS, RIDE_STEP)
     horizon = round(horizon_h / STEP_H)
-    hours = kernels.ride_through(
-        arrays, island, starts, np.full(starts.size, float(energy_kwh)), horizon, STEP_H
+    given, ac_sun, units = loop_arrays(arrays, island)
+    energies = np.tile(spread_over(units, energy_kwh), (starts.size, 1))
+    hours = islanding.ride_through(
+        given, ac_sun, units, generator or no_generator(given), starts, energies, horizon, STEP_H
     )
     return RideThrough(hours, month_of_step()[starts], horizon_h)
 
@@ -173,10 +233,12 @@ def reserve_needed_kwh(
 
     Held circuits only, starts every three hours; infinite where no charge of this battery is enough.
     """
-    from lodestaff.energy import kernels
+    from lodestaff.energy import islanding
 
     starts = np.arange(0, STEPS, RIDE_STEP)
-    needed = kernels.energy_needed(arrays, island, starts, round(promised_h / STEP_H), STEP_H)
+    needed = islanding.energy_needed(
+        arrays.held_kw, arrays.sun, np.array(island, dtype=float), starts, round(promised_h / STEP_H), STEP_H
+    )
     months = month_of_step()[starts]
     # The percentile of the hours that last is linear between neighbours; the next higher need is on the safe
     # side.

@@ -2,6 +2,8 @@
 
 from typing import NamedTuple
 
+import numpy as np
+
 from lodestaff.energy.calendar import Floats, Ints
 
 ENERGY, OVERLOAD, START, HELD = 0, 1, 2, 3  # why an outage ended; HELD: it did not within the horizon
@@ -63,7 +65,7 @@ class Series(NamedTuple):
 
 
 class OutageArrays(NamedTuple):
-    """One unit's island. Row 0 of shape (tier, T): the held circuits only; each further row adds those shed
+    """One island. Row 0 of shape (tier, T): the held circuits only; each further row adds those shed
     next.
 
     `running` is the apparent power of the circuits that run in the step together, `peak` the same with the
@@ -71,11 +73,18 @@ class OutageArrays(NamedTuple):
     circuits.
     """
 
-    pv_dc: Floats
+    pv_dc: Floats  # by forming unit, shape (U, T), or (T,) for one
     kw: Floats
     running: Floats
     peak: Floats
     shed_soc: Floats
+    ac_sun: Floats | None = None  # what follows the island on AC could give, shape (T,)
+
+    @property
+    def sun(self) -> Floats:
+        """All sun of the island together, shape (T,)."""
+        own = np.atleast_2d(self.pv_dc).sum(axis=0)
+        return np.asarray(own if self.ac_sun is None else own + self.ac_sun)
 
     @property
     def held_kw(self) -> Floats:
@@ -101,3 +110,34 @@ class Island(NamedTuple):
     eta_discharge: float
     e_taper: float
     taper_end: float
+
+
+class Generator(NamedTuple):
+    """A generator that starts by itself. Shares of charge are of the unit that starts it, or of all batteries."""
+
+    power_kw: float  # usable; 0: none starts by itself
+    rated_kva: float
+    start_soc: float
+    stop_soc: float
+    lead: int  # the forming unit whose charge counts, below 0: all together
+    allowed: Floats  # 1 in steps in which it may start, shape (T,)
+    exercise: Floats  # 1 in steps in which it runs for its own sake, shape (T,)
+    charger_kw: Floats  # what each forming unit takes of it for its battery, AC, shape (U,)
+
+
+class IslandSeries(NamedTuple):
+    """What an island did, by forming unit and step, shape (U, T), and together, shape (T,); kW and kWh."""
+
+    direct: Floats  # sun to the circuits
+    given: Floats  # out of the battery, AC
+    taken: Floats  # into the battery from AC
+    stored: Floats  # into the battery, DC
+    drawn: Floats  # out of the battery, DC
+    used: Floats  # of the array, DC
+    clipped: Floats
+    energy: Floats
+    unserved: Floats
+    generator: Floats
+    followed: Floats  # of what follows on AC
+    tiers: Floats
+    served: Floats

@@ -137,6 +137,7 @@ class Tariff(Frozen):
     low_end_h: Hour
     export: NotNegative
     standing_per_day: NotNegative
+    fuel_per_litre: NotNegative | None = None  # of a generator
     clock: Literal["standard", "household"] = "standard"
 
 

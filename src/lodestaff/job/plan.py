@@ -13,7 +13,7 @@ from pydantic import Field
 
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.job.facts import Fact
-from lodestaff.job.types import Identifier, NotNegative, Positive
+from lodestaff.job.types import Hour, Identifier, NotNegative, Positive, Share
 
 Feed = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]*(:[^:]{1,40})?$", max_length=80)]
 PartName = Annotated[str, Field(min_length=1, max_length=60)]
@@ -89,7 +89,12 @@ class Contactor(Frozen):
 
 class Generator(Frozen):
     """A generator and the inputs of units that it is wired to; a throw names it as its feed. `started_by`
-    names the unit that starts it by two wires."""
+    names the unit that starts it by two wires.
+
+    That unit starts it at the one charge and stops it at the other, not in the quiet hours; it is exercised for so
+    long each week. Of its rating x power factor the usable share is taken; `least_load_share` is what its maker wants
+    it loaded with, `charger_kw` what each unit takes of it for its battery.
+    """
 
     kind: Literal["generator"] = "generator"
     id: Identifier
@@ -100,6 +105,22 @@ class Generator(Frozen):
     started_by: str = ""
     bonded: bool = False
     neutral_earthed: Fact[Literal["yes", "no"]] = Fact[Literal["yes", "no"]]()
+    power_factor: Annotated[float, Field(gt=0.3, le=1)] = 0.8
+    usable_share: Annotated[float, Field(gt=0.1, le=1)] = 0.85
+    start_soc: Share = 0.3
+    stop_soc: Share = 0.8
+    quiet_from_h: Hour | None = None
+    quiet_to_h: Hour | None = None
+    exercise_h_week: Annotated[float, Field(ge=0, le=12)] = 0.0
+    least_load_share: Fact[Share] = Fact[Share]()
+    charger_kw: Positive | None = None
+    litre_per_kwh: Fact[Positive] = Fact[Positive]()
+    idle_litre_per_h: Fact[NotNegative] = Fact[NotNegative]()
+
+    @property
+    def usable_kw(self) -> float:
+        """What may be taken of it: rating x power factor x usable share."""
+        return self.rated_kva * self.power_factor * self.usable_share
 
 
 class Transformer(Frozen):

@@ -75,7 +75,7 @@ def _of_group(job: Job, topology: Topology, group: Led, number: int, share: floa
             Plan(
                 tuple(index[name] for name in members),
                 tuple(
-                    (which, sum(leg in legs for leg in circuit.legs) / len(circuit.legs))
+                    (which, sum(leg in legs for leg in circuit.legs) / len(circuit.legs) / _feeds(topology, circuit))
                     for which, circuit in enumerate(job.circuits)
                     if circuit.id in seen and set(circuit.legs) & legs
                 ),
@@ -107,6 +107,13 @@ def _parted(job: Job, group: Led) -> list[tuple[int, ...]]:
         touched = [one for one in parted if one & set(rows_of)]
         parted = [one for one in parted if not one & set(rows_of)] + [set(rows_of).union(*touched)]
     return [tuple(sorted(one)) for one in parted]
+
+
+def _feeds(topology: Topology, circuit: Circuit) -> int:
+    """How many systems feed a circuit with two supplies, each seeing its own part of it; 1 for all others."""
+    if not circuit.also_on:
+        return 1
+    return max(1, sum(circuit.id in asked(topology).seen[group.ct.id] for group in led(topology) if group.ct))
 
 
 def _limits(job: Job, group: Led, share: float) -> tuple[float, float]:

@@ -9,6 +9,9 @@ from lodestaff.energy.dispatch import Converter, Year, onto_phases, unit_arrays
 from lodestaff.energy.tariff import Bill, self_consumption, self_sufficiency
 
 
+UNFELT_KW = 0.001  # less than this missing is no hour without power
+
+
 @dataclass(frozen=True)
 class YearFigures:
     """Energies in kWh a year, ratios as shares, money in currency units; AC unless it says DC."""
@@ -34,6 +37,12 @@ class YearFigures:
     unserved_kwh: float = 0.0  # without a grid: what circuits asked for and nothing gave
     off_grid: bool = False
     past_limit_kwh: float = 0.0  # of the export, by units that keep no limit; it earns nothing
+    unserved_h: float = 0.0
+    generator_kwh: float = 0.0
+    generator_h: float = 0.0
+    generator_starts: int = 0
+    fuel_litres: float | None = None  # None: no generator runs, or its fuel isn't known
+    fuel_cost: float | None = None
 
     @property
     def bill(self) -> float:
@@ -70,6 +79,7 @@ def year_figures(
     money: Bill,
     off_grid: bool = False,
     limit_kw: float = np.inf,
+    fuel_per_litre: float | None = None,
 ) -> YearFigures:
     """Figures of a simulated year.
 
@@ -78,7 +88,12 @@ def year_figures(
     """
     series = year.series
     imported, exported = year.kwh(year.import_kw), year.kwh(year.export_kw)
+    island = year.island
     unserved = imported if off_grid else 0.0
+    if island is not None:
+        unserved = year.kwh(island.unserved_kw)
+        imported, exported = unserved, 0.0
+    litres = island.litres if island is not None and island.generator_h > 0 else None
     served_by_grid = 0.0 if off_grid else imported
     # Produced, as AC: what leaves the units from the sun, and what the sun put into batteries.
     sun_stored = year.kwh(np.clip(series.pv_dc_kw - _dc_of_ac(year, converters), 0, None))
@@ -111,6 +126,12 @@ def year_figures(
         money=money,
         unserved_kwh=unserved,
         off_grid=off_grid,
+        unserved_h=float((island.unserved_kw > UNFELT_KW).sum() * year.step_h) if island else 0.0,
+        generator_kwh=year.kwh(island.generator_kw) if island else 0.0,
+        generator_h=island.generator_h if island else 0.0,
+        generator_starts=island.starts if island else 0,
+        fuel_litres=litres,
+        fuel_cost=None if litres is None or fuel_per_litre is None else litres * fuel_per_litre,
         past_limit_kwh=0.0 if off_grid else exported - year.kwh(paid_export_kw(year, limit_kw)),
     )
 

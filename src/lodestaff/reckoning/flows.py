@@ -41,16 +41,17 @@ def day_flows(year: Year, converters: tuple[Converter, ...], day: int, summer_ti
     ac = series.pv_ac_kw[:, steps]
     behind = ac + units.k1[:, None] * ac + units.k2[:, None] * ac**2
     stored = np.clip(series.pv_dc_kw[:, steps] - behind, 0, None).sum(axis=0)
-    grid = year.series.grid_kw[:, steps]
+    grid = year.metered_kw[:, steps]
+    island, drawn = year.island, total(year.load_kw) + total(year.own_use_kw)
     capacity = sum(c.battery.capacity_kwh for c in converters if c.battery)
     return DayFlows(
         start_step=int(start % STEPS),
         sun=total(series.pv_ac_kw) + stored,
         battery_out=np.clip(series.battery_ac_kw[:, steps], 0, None).sum(axis=0),
-        imported=np.clip(grid, 0, None).sum(axis=0),
-        circuits=total(year.load_kw) + total(year.own_use_kw),
+        imported=np.clip(grid, 0, None).sum(axis=0) if island is None else island.generator_kw[steps],
+        circuits=drawn if island is None else drawn - island.unserved_kw[steps],
         into_battery=stored + np.clip(-series.battery_ac_kw[:, steps], 0, None).sum(axis=0),
-        exported=np.clip(-grid, 0, None).sum(axis=0),
+        exported=np.clip(-grid, 0, None).sum(axis=0) if island is None else np.zeros(STEPS_PER_DAY),
         lost=total(series.curtailed_kw) + total(series.clipped_kw),
         soc=total(series.energy_kwh) / capacity if capacity > 0 else np.zeros(STEPS_PER_DAY),
         summer_time=summer_time,

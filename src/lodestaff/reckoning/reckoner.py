@@ -7,6 +7,7 @@ import numpy as np
 from lodestaff.energy import records
 from lodestaff.energy.calendar import STEPS_PER_DAY, Bools, Floats, household_hour, standard_hour, within
 from lodestaff.energy.dispatch import Converter, Year, simulate
+from lodestaff.energy.records import Generator
 from lodestaff.energy.loads import circuit_kw
 from lodestaff.energy.night import Night, night_of
 from lodestaff.energy.outage import (
@@ -14,7 +15,7 @@ from lodestaff.energy.outage import (
     Outage,
     RideThrough,
     island_arrays,
-    island_of,
+    islands_of,
     ride_horizon_h,
     ride_through,
     run_outage,
@@ -31,6 +32,7 @@ from lodestaff.reckoning.controlling import Plan, controllers, netted, plans, to
 from lodestaff.reckoning.figures import YearFigures, paid_export_kw, year_figures
 from lodestaff.reckoning.memo import Memo, OfJob
 from lodestaff.reckoning.moment import Moment, step_of_moment
+from lodestaff.reckoning.off_grid import generator_of, most_ac_kw, off_grid_year, shed_level
 from lodestaff.reckoning.sunlit import Sunlit
 from lodestaff.reckoning.wired import Backed, Wiring, backed_of
 from lodestaff.topology import build
@@ -83,14 +85,9 @@ class Reckoner:
 
         Legs that a unit stands across are one phase.
         """
-        load = np.zeros((len(selectors.energy_phases(job)), standard_hour().size))
-        for circuit in job.circuits:
-            if circuit.role is Role.SURPLUS:
-                continue
-            power = self.circuit_kw(job, circuit)
-            for leg in circuit.legs:
-                load[selectors.phase_index(job, leg)] += power / len(circuit.legs)
-        return load
+        nothing = np.zeros(standard_hour().size)
+        powers = [nothing if c.role is Role.SURPLUS else self.circuit_kw(job, c) for c in job.circuits]
+        return self.on_phases(job, tuple(powers))
 
     # --- the year --------------------------------------------------------------------------------
     def converters(self, job: Job) -> tuple[Converter, ...]:
@@ -138,35 +135,62 @@ class Reckoner:
             self.converters(job),
             self.plans(job),
             settings,
+            self._off_grid_key(job),
         )
         return self.memo.get(key, lambda: self._year(job))
 
-    def _year(self, job: Job) -> Year:
-        converters, sun, load = self.converters(job), self.pv_dc_kw(job), self.load_kw(job)
-        windows = told(job, self.hours_by(job, job.limits.device_clock)) if job.mains.grid else ()
-        made = self.plans(job)
-        takers = [number for number, c in enumerate(job.circuits) if c.role is Role.SURPLUS]
-        nothing = np.zeros(load.shape[1])
-        powers = [nothing if c.role is Role.SURPLUS else self.circuit_kw(job, c) for c in job.circuits]
+    def _off_grid_key(self, job: Job) -> Hashable:
+        """What a year without a grid rests on besides."""
+        if job.mains.grid:
+            return None
+        islands = tuple((one.forming, one.following, one.circuits) for one in self.asked(job).islands)
+        generators = tuple(part for part in job.parts if part.kind == "generator")
+        shed = tuple((c.role, shed_level(job, c)) for c in job.circuits)
+        return islands, generators, shed, tuple(unit.id for unit in job.units)
 
-        def run(taken: Floats) -> Year:
-            whole, each = load.copy(), list(powers)
-            for number, power in zip(takers, taken, strict=True):
-                whole[selectors.phase_index(job, job.circuits[number].legs[0])] += power
-                each[number] = power
+    def _year(self, job: Job) -> Year:
+        if not job.mains.grid:
+            return self._with_surplus(job, lambda powers: off_grid_year(self, job, powers))
+        converters, sun = self.converters(job), self.pv_dc_kw(job)
+        windows = told(job, self.hours_by(job, job.limits.device_clock))
+        made = self.plans(job)
+
+        def run(powers: tuple[Floats, ...]) -> Year:
             return simulate(
                 converters,
                 sun,
-                load_kw=whole,
+                load_kw=self.on_phases(job, powers),
                 windows=windows,
-                export_kw=0.0,
-                controllers=controllers(made, job.circuits, tuple(each)),
+                controllers=controllers(made, job.circuits, powers),
                 netted=netted(job),
             )
 
-        surplus = self.surplus_loads(job)
-        none = np.zeros((0, nothing.size))
-        return with_surplus(surplus, *reversed(load.shape), converters, run) if surplus else run(none)
+        return self._with_surplus(job, run)
+
+    def on_phases(self, job: Job, powers: tuple[Floats, ...]) -> Floats:
+        """Powers of the circuits by phase, shape (phase, step). Legs that a unit stands across are one phase."""
+        load = np.zeros((len(selectors.energy_phases(job)), standard_hour().size))
+        for circuit, power in zip(job.circuits, powers, strict=True):
+            for leg in circuit.legs:
+                load[selectors.phase_index(job, leg)] += power / len(circuit.legs)
+        return load
+
+    def _with_surplus(self, job: Job, run: Callable[[tuple[Floats, ...]], Year]) -> Year:
+        """A year with the surplus loads; `run` takes the power of each circuit."""
+        nothing = np.zeros(standard_hour().size)
+        usual = [nothing if c.role is Role.SURPLUS else self.circuit_kw(job, c) for c in job.circuits]
+        takers = [number for number, c in enumerate(job.circuits) if c.role is Role.SURPLUS]
+
+        def taking(taken: Floats) -> Year:
+            powers = list(usual)
+            for number, power in zip(takers, taken, strict=True):
+                powers[number] = power
+            return run(tuple(powers))
+
+        if not takers:
+            return run(tuple(usual))
+        phases = len(selectors.energy_phases(job))
+        return with_surplus(self.surplus_loads(job), nothing.size, phases, self.converters(job), taking)
 
     def surplus_loads(self, job: Job) -> tuple[SurplusLoad, ...]:
         """The circuits that take surplus only, as the year takes them; each need is spread over its
@@ -178,7 +202,8 @@ class Reckoner:
         """The year's energies, ratios and money."""
         year = self.year(job)
         if not job.mains.grid:
-            return year_figures(year, self.converters(job), NO_BILL, off_grid=True)
+            fuel = job.tariff.fuel_per_litre
+            return year_figures(year, self.converters(job), NO_BILL, off_grid=True, fuel_per_litre=fuel)
         tariff = job.tariff
         price = price_steps(tariff.import_high, tariff.import_low, self.low_band(job))
         money = bill(
@@ -224,7 +249,7 @@ class Reckoner:
     ) -> records.OutageArrays:
         """What the units of a unit's island would meet with these circuits held, and those shed first."""
         backed = self.backed(job, unit)
-        forming = backed.forming or (unit,)
+        forming = self.members(job, unit)
 
         def series(circuits: tuple[Circuit, ...]) -> tuple[CircuitSeries, ...]:
             return tuple(
@@ -232,14 +257,16 @@ class Reckoner:
                 for c in circuits
             )
 
-        sun = self.pv_dc_kw(job)
-        own = sun[job.units.index(forming[0])]
-        for more in forming[1:]:
-            own = own + sun[job.units.index(more)]
-        for other in backed.following:  # what follows on AC reaches the batteries through its own converter
-            own = own + sun[job.units.index(other)] * job.sheet_of(other).efficiency[-1][1]
+        sun, converters = self.pv_dc_kw(job), self.converters(job)
         own_use = sum(job.sheet_of(other).own_use_kw for other in (*forming, *backed.following))
-        return island_arrays(own, series(held), series(shed), own_use)
+        follows = [job.units.index(other) for other in backed.following]
+        return island_arrays(
+            sun[[job.units.index(other) for other in forming]],
+            series(held),
+            series(shed),
+            own_use,
+            ac_sun=np.sum([most_ac_kw(converters[at], sun[at]) for at in follows], axis=0) if follows else None,
+        )
 
     def island_key(self, job: Job, unit: Unit) -> Hashable:
         """What a unit's island rests on."""
@@ -248,10 +275,10 @@ class Reckoner:
             (selectors.timetable(job, c), c.role, c.running_kva, c.start_kva, shed_level(job, c))
             for c in backed.circuits
         )
-        forming = self._members(job, unit)
+        forming = self.members(job, unit)
         numbers = tuple(tuple(map(job.units.index, units)) for units in (forming, backed.following))
-        own_use = tuple(job.sheet_of(other).own_use_kw for other in (*forming, *backed.following))
-        return ("island", self.sunlit.key(job), circuits, numbers, own_use)
+        sheets = tuple(job.sheet_of(other) for other in (*forming, *backed.following))
+        return ("island", self.sunlit.key(job), circuits, numbers, sheets)
 
     def backed(self, job: Job, unit: Unit) -> Backed:
         """What a unit carries in an outage: the circuits of its island, and its share of them by rating."""
@@ -260,20 +287,35 @@ class Reckoner:
     def outage(self, job: Job, unit: Unit, moment: Moment) -> Outage:
         """An outage that begins at a moment, on a unit's island: all units of the island carry it
         together."""
-        island = island_of(self.joint(job, unit))
         return run_outage(
-            self.island(job, unit), island, self.step(job, moment), self.island_energy(job, unit, moment)
+            self.island(job, unit),
+            self.island_units(job, unit),
+            self.step(job, moment),
+            np.array([self.energy_at(job, member, moment) for member in self.members(job, unit)]),
+            generator=self.generator(job, unit),
         )
+
+    def generator(self, job: Job, unit: Unit) -> Generator | None:
+        """The generator that a unit of this unit's island starts by itself; None where none does."""
+        hours = self.hours_by(job, job.limits.device_clock)
+        return generator_of(job, self.members(job, unit), hours)
 
     def island_energy(self, job: Job, unit: Unit, moment: Moment) -> float:
         """Energy in all batteries of a unit's island at a moment, kWh."""
-        return sum(self.energy_at(job, member, moment) for member in self._members(job, unit))
+        return sum(self.energy_at(job, member, moment) for member in self.members(job, unit))
+
+    def island_units(self, job: Job, unit: Unit, energy_only: bool = False) -> tuple[records.Island, ...]:
+        """The units that form a unit's island, each with its own battery. Raises JobError where none has one."""
+        self.joint(job, unit)
+        converters = self.converters(job)
+        members = (converters[job.units.index(each)] for each in self.members(job, unit))
+        return islands_of(tuple(members), energy_only)
 
     def island_name(self, job: Job, unit: Unit) -> str:
         """The units of a unit's island, as people say them."""
-        return " and ".join(member.name for member in self._members(job, unit))
+        return " and ".join(member.name for member in self.members(job, unit))
 
-    def _members(self, job: Job, unit: Unit) -> tuple[Unit, ...]:
+    def members(self, job: Job, unit: Unit) -> tuple[Unit, ...]:
         """The units that form a unit's island."""
         return self.backed(job, unit).forming or (unit,)
 
@@ -298,7 +340,7 @@ class Reckoner:
         assert converter.battery is not None
         capacity_kwh = converter.battery.capacity_kwh
         soc = job.limits.reserve_soc if reserve_soc is None else reserve_soc
-        island = island_of(converter, energy_only=True)
+        island = self.island_units(job, unit, energy_only=True)
         horizon_h = ride_horizon_h(job.wishes.outage_h)
         key = ("ride", self.island_key(job, unit), island, soc, horizon_h)
         return self.memo.get(
@@ -307,7 +349,7 @@ class Reckoner:
 
     def _together(self, job: Job, unit: Unit) -> Converter:
         converters = self.converters(job)
-        return together(tuple(converters[job.units.index(each)] for each in self._members(job, unit)))
+        return together(tuple(converters[job.units.index(each)] for each in self.members(job, unit)))
 
     def joint(self, job: Job, unit: Unit) -> Converter:
         """The units of a unit's island as one. Raises JobError where none of them has a battery."""
@@ -345,9 +387,3 @@ class Reckoner:
 
         return self.memo.get(key, make)
 
-
-def shed_level(job: Job, circuit: Circuit) -> float:
-    """The charge at which a shed-first circuit is dropped: its own, else the job's; 0 for all others."""
-    if circuit.role is not Role.SHED:
-        return 0.0
-    return job.limits.shed_soc if circuit.shed_soc is None else circuit.shed_soc

@@ -8,7 +8,7 @@ import numpy as np
 from lodestaff.energy.battery import ac_kw
 from lodestaff.energy.calendar import STEP_H, STEPS, within
 from lodestaff.energy.dispatch import Converter
-from lodestaff.energy.outage import island_of, ride_horizon_h, ride_through
+from lodestaff.energy.outage import ride_horizon_h, ride_through
 from lodestaff.job import Change, Job, Unit, edit
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
@@ -302,7 +302,7 @@ def _endurance(reckoner: Reckoner, job: Job, index: int) -> float:
         return 0.0  # no backup
     converter = reckoner.joint(job, unit)
     assert converter.battery is not None
-    island = island_of(converter, energy_only=True)
+    island = reckoner.island_units(job, unit, energy_only=True)
     energy = job.limits.reserve_soc * converter.battery.capacity_kwh
     ride = ride_through(reckoner.island(job, unit), island, energy, ride_horizon_h(job.wishes.outage_h))
     return ride.worst(job.pack.value("ride_through_percentile").value)[1]

@@ -196,7 +196,7 @@ def _strategy(
         bank = converter.battery
         assert bank is not None
         trips.append(_trip(reckoner, job, arrays, island_of(converter), on))
-        by_energy = island_of(converter, energy_only=True)
+        by_energy = reckoner.island_units(job, unit, energy_only=True)
         for found, soc in ((full, bank.top_soc), (reserve, bank.reserve_soc)):
             ride = ride_through(arrays, by_energy, soc * bank.capacity_kwh, horizon)
             found.append([ride.percentile_h(month, percent) for month in range(12)])
@@ -233,7 +233,7 @@ def _trip(reckoner: Reckoner, job: Job, arrays: OutageArrays, island: Island, he
     """Steps of the year in which the held circuits alone exceed the unit, or the battery beside that hour's
     sun."""
     kw = arrays.kw[0]
-    missing = kw + island.k1 * kw + island.k2 * kw**2 - np.minimum(arrays.pv_dc, island.pv_max_kw)
+    missing = kw + island.k1 * kw + island.k2 * kw**2 - np.minimum(arrays.sun, island.pv_max_kw)
     over = (
         (arrays.running[0] > island.rated_kva)
         | (kw > island.rated_kw)

@@ -1,0 +1,349 @@
+"""An island of units without the grid, step by step: one outage, many, and a whole year with a generator.
+
+Plain Python that numba compiles. Powers in kW, energies in kWh; `units` is a table of the forming units, a row of
+`Island`'s fields each.
+"""
+
+import numpy as np
+
+from lodestaff.energy.calendar import Floats, Ints
+from lodestaff.energy.compiled import njit
+from lodestaff.energy.kernels import NOTHING, ac_from, charge_limit, dc_for, given_out, lost_above, part_of, taken_in
+from lodestaff.energy.records import ENERGY, HELD, OVERLOAD, START, Generator, IslandSeries, OutageArrays
+
+(RATED_KW, RATED_KVA, SURGE_KVA, K1, K2, PV_MAX, FLOOR, TOP, CAPACITY, CHARGE, DISCHARGE, ETA_IN, ETA_OUT, TAPER,
+ TAPER_END) = range(15)  # columns of `units`, in the order of Island's fields  # fmt: skip
+RELEASE = 0.1  # of the usable energy: a circuit that was shed comes back so far above its level
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def powers(
+    units: Floats, e: Floats, pv_dc: Floats, t: int, limited: bool, dt: float
+) -> tuple[float, float, float, float]:
+    """What the forming units can give in a step, kW, kVA, and for a start; and what their batteries have, DC kW.
+
+    A unit whose battery is empty counts by its sun alone. `limited`: by what the cells still hold as well.
+    """
+    kw, kva, surge, cells = 0.0, 0.0, 0.0, 0.0
+    for u in range(units.shape[0]):
+        sun = min(pv_dc[u, t], units[u, PV_MAX])
+        full = e[u] > units[u, FLOOR]
+        most = units[u, DISCHARGE] if full else 0.0
+        if limited:
+            most = given_out(e[u], units[u, FLOOR], units[u, DISCHARGE], units[u, ETA_OUT], dt)
+        cells += given_out(e[u], units[u, FLOOR], units[u, DISCHARGE], units[u, ETA_OUT], dt)
+        if full or sun > 0.0:
+            kw += min(units[u, RATED_KW], ac_from(sun + most, units[u, K1], units[u, K2])) if most < np.inf else (
+                units[u, RATED_KW]
+            )
+            kva += units[u, RATED_KVA]
+            surge += units[u, SURGE_KVA]
+    return kw, kva, surge, cells
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def step(  # noqa: C901  (one step of one rule; its parts are named in comments)
+    units: Floats,
+    e: Floats,
+    pv_dc: Floats,
+    t: int,
+    ac_sun: float,
+    need: float,
+    from_generator: float,
+    charger_kw: Floats,
+    dt: float,
+    row: Floats,
+) -> tuple[float, float, float]:
+    """One step: e is moved on; row (8, U) is filled with direct, given, taken, stored, drawn, used, clipped, able.
+
+    Returns what stays unserved, what the generator gives and what is used of the sun on AC. The generator carries the
+    circuits while it runs, the sun then charges; else sun on AC, own sun and batteries in this order, units in
+    proportion to what each can give. What is over goes into the batteries: of the own sun, of what follows on AC,
+    of other units' sun, then of the generator.
+    """
+    count = units.shape[0]
+    generator = min(need, from_generator)
+    rest = need - generator
+    followed = min(rest, ac_sun)
+    rest -= followed
+    together = 0.0
+    for u in range(count):
+        sun = min(pv_dc[u, t], units[u, PV_MAX])
+        row[7, u] = min(units[u, RATED_KW], ac_from(sun, units[u, K1], units[u, K2]))
+        together += row[7, u]
+    pool = 0.0
+    for u in range(count):
+        k1, k2 = units[u, K1], units[u, K2]
+        sun = min(pv_dc[u, t], units[u, PV_MAX])
+        ac = part_of(rest, row[7, u], together)
+        left = sun - dc_for(ac, k1, k2)
+        if left < NOTHING:
+            left = 0.0
+        most_in = charge_limit(
+            e[u], units[u, TOP], units[u, CHARGE], units[u, TAPER], units[u, TAPER_END]
+        )
+        stored = taken_in(e[u], units[u, TOP], left, most_in, units[u, ETA_IN], dt)
+        left -= stored
+        most = min(units[u, RATED_KW], ac_from(dc_for(ac, k1, k2) + left, k1, k2))
+        row[0, u], row[1, u], row[2, u], row[3, u], row[4, u] = ac, 0.0, 0.0, stored, 0.0
+        row[5, u] = sun - left
+        row[6, u] = pv_dc[u, t] - sun + lost_above(ac, most, left, k1, k2)
+        row[7, u] = max(0.0, most - ac)  # what it could send to other units' batteries
+        pool += row[7, u]
+    rest = max(0.0, rest - together)
+    unserved = 0.0
+    if rest > 0.0:  # batteries give
+        together = 0.0
+        for u in range(count):
+            k1, k2 = units[u, K1], units[u, K2]
+            base = dc_for(row[0, u], k1, k2)
+            most = given_out(e[u], units[u, FLOOR], units[u, DISCHARGE], units[u, ETA_OUT], dt)
+            row[7, u] = 0.0
+            if most > 0.0 and row[3, u] == 0.0:
+                row[7, u] = max(
+                    0.0, min(units[u, RATED_KW] - row[0, u], ac_from(base + most, k1, k2) - row[0, u])
+                )
+            together += row[7, u]
+        unserved = max(0.0, rest - together)
+        for u in range(count):
+            if row[7, u] > 0.0:
+                k1, k2 = units[u, K1], units[u, K2]
+                row[1, u] = part_of(rest, row[7, u], together)
+                row[4, u] = dc_for(row[0, u] + row[1, u], k1, k2) - dc_for(row[0, u], k1, k2)
+    else:  # batteries take what is over: followers, then other units' sun
+        spare = ac_sun - followed
+        sent = pool
+        together = 0.0
+        for u in range(count):
+            if row[7, u] == 0.0 and row[0, u] == 0.0 and spare + sent > 0.0:
+                room = room_in(units, e, row, u, dt)
+                row[7, u] = -min(units[u, RATED_KW], dc_for(room, units[u, K1], units[u, K2]))
+                together -= row[7, u]
+        taken_in_all = 0.0
+        for u in range(count):
+            if row[7, u] < 0.0:
+                ac = part_of(spare + sent, -row[7, u], together)
+                row[2, u] += ac
+                row[3, u] += ac_from(ac, units[u, K1], units[u, K2])
+                taken_in_all += ac
+        more = min(spare, taken_in_all)
+        followed += more
+        share = (taken_in_all - more) / sent if sent > 0.0 else 0.0
+        for u in range(count):
+            if row[7, u] > 0.0 and share > 0.0:
+                k1, k2 = units[u, K1], units[u, K2]
+                ac = row[7, u] * min(1.0, share)
+                row[5, u] += dc_for(row[0, u] + ac, k1, k2) - dc_for(row[0, u], k1, k2)
+                row[0, u] += ac
+    if from_generator > generator:  # and the generator fills what is left of them
+        together = 0.0
+        for u in range(count):
+            row[7, u] = 0.0
+            if row[1, u] == 0.0 and row[0, u] == 0.0:
+                room = room_in(units, e, row, u, dt)
+                row[7, u] = max(
+                    0.0,
+                    min(charger_kw[u], units[u, RATED_KW] - row[2, u], dc_for(room, units[u, K1], units[u, K2])),
+                )
+            together += row[7, u]
+        spare = from_generator - generator
+        for u in range(count):
+            if row[7, u] > 0.0:
+                ac = part_of(spare, row[7, u], together)
+                row[2, u] += ac
+                row[3, u] += ac_from(ac, units[u, K1], units[u, K2])
+                generator += ac
+    for u in range(count):
+        e[u] += (row[3, u] * units[u, ETA_IN] - row[4, u] / units[u, ETA_OUT]) * dt
+    return unserved, generator, followed
+
+
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
+def room_in(units: Floats, e: Floats, row: Floats, u: int, dt: float) -> float:
+    """DC power that a battery still takes in this step beside what it was given."""
+    most = charge_limit(e[u], units[u, TOP], units[u, CHARGE], units[u, TAPER], units[u, TAPER_END])
+    return max(0.0, min(most, (units[u, TOP] - e[u]) / units[u, ETA_IN] / dt) - row[3, u])
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def runs(
+    on: bool, units: Floats, e: Floats, generator: Generator, t: int
+) -> bool:
+    """Whether the generator runs in a step: started at or below the one charge, stopped at the other."""
+    if generator.power_kw <= 0.0:
+        return False
+    if generator.exercise[t] > 0.0:
+        return True
+    if generator.lead >= 0:
+        soc = e[generator.lead] / max(units[generator.lead, CAPACITY], NOTHING)
+    else:
+        soc = e.sum() / max(units[:, CAPACITY].sum(), NOTHING)
+    if generator.allowed[t] == 0.0 or soc >= generator.stop_soc - NOTHING:
+        return False
+    return on or soc <= generator.start_soc + NOTHING
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def outage(
+    arrays: OutageArrays,
+    ac_sun: Floats,
+    units: Floats,
+    generator: Generator,
+    start: int,
+    e_start: Floats,
+    horizon: int,
+    dt: float,
+    trace: Floats,
+) -> tuple[float, int]:
+    """One outage: hours it lasts and why it ends. Steps run on over the year's end.
+
+    `trace` of shape (horizon, 5) is filled with battery energy at the step's end, AC power to the circuits, sun taken
+    (as DC), how many tiers of shed-first circuits are on, and the generator's power; of shape (0, 5) it is left alone.
+    """
+    n = arrays.pv_dc.shape[1]
+    count = units.shape[0]
+    tiers = arrays.shed_soc.size
+    capacity = units[:, CAPACITY].sum()
+    e = e_start.copy()
+    row = np.zeros((8, count))
+    on = 0  # how many tiers of shed-first circuits are on; those with the lowest level stay longest
+    while on < tiers and e.sum() > arrays.shed_soc[on] * capacity:
+        on += 1
+    back = RELEASE * (units[:, TOP] - units[:, FLOOR]).sum()
+    running = False
+    for i in range(horizon):
+        t = (start + i) % n
+        while on > 0 and e.sum() <= arrays.shed_soc[on - 1] * capacity:
+            on -= 1
+        while on < tiers and e.sum() > arrays.shed_soc[on] * capacity + back:
+            on += 1
+        running = runs(running, units, e, generator, t)
+        from_generator = generator.power_kw if running else 0.0
+        kw, kva, surge, cells = powers(units, e, arrays.pv_dc, t, False, dt)
+        kw += from_generator + ac_sun[t]
+        if running:
+            kva += generator.rated_kva
+            surge += generator.rated_kva
+        k = on
+        while k > 0 and (  # an overload drops shed-first circuits for the step
+            arrays.running[k, t] > kva or arrays.kw[k, t] > kw * (1 + 1e-12) or arrays.peak[k, t] > surge
+        ):
+            k -= 1
+        need = arrays.kw[k, t]
+        if arrays.running[k, t] > kva or need > kw * (1 + 1e-12) or arrays.peak[k, t] > surge:
+            empty = cells <= 0.0
+            for u in range(count):  # would it do with all batteries there?
+                empty = empty or e[u] <= units[u, FLOOR]
+            if empty:
+                full_kw, full_kva, full_surge, _ = powers(units, units[:, TOP], arrays.pv_dc, t, False, dt)
+                if arrays.running[k, t] <= full_kva and need <= full_kw + ac_sun[t] and arrays.peak[k, t] <= full_surge:
+                    return i * dt, ENERGY
+            if arrays.running[k, t] > kva or need > kw * (1 + 1e-12):
+                return i * dt, OVERLOAD
+            return i * dt, START
+        unserved, given, followed = step(
+            units, e, arrays.pv_dc, t, ac_sun[t], need, from_generator, generator.charger_kw, dt, row
+        )
+        if unserved > NOTHING * 1e3:
+            had = row[4].sum()
+            wanted = had
+            for u in range(count):  # what the missing rest would have drawn, as the first unit gives it
+                wanted += 0.0 if u > 0 else (
+                    dc_for(row[0, u] + row[1, u] + unserved, units[u, K1], units[u, K2])
+                    - dc_for(row[0, u] + row[1, u], units[u, K1], units[u, K2])
+                )
+            return (i + (had / wanted if wanted > 0.0 else 0.0)) * dt, ENERGY
+        if trace.shape[0] > 0:
+            trace[i, 0] = e.sum()
+            trace[i, 1] = need
+            trace[i, 2] = row[5].sum() + followed
+            trace[i, 3] = k
+            trace[i, 4] = given
+    return horizon * dt, HELD
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def ride_through(
+    arrays: OutageArrays,
+    ac_sun: Floats,
+    units: Floats,
+    generator: Generator,
+    starts: Ints,
+    e_starts: Floats,
+    horizon: int,
+    dt: float,
+) -> Floats:
+    """Hours that each of many outages lasts, shape of `starts`; e_starts of shape (starts, U)."""
+    hours = np.zeros(starts.size)
+    nothing = np.zeros((0, 5))
+    for i in range(starts.size):
+        hours[i] = outage(arrays, ac_sun, units, generator, starts[i], e_starts[i], horizon, dt, nothing)[0]
+    return hours
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def island_year(
+    arrays: OutageArrays, ac_sun: Floats, units: Floats, generator: Generator, e_start: Floats, dt: float
+) -> IslandSeries:
+    """All steps of an island without a grid: what can't be served stays so and the next step begins anew."""
+    count, steps = units.shape[0], arrays.pv_dc.shape[1]
+    tiers = arrays.shed_soc.size
+    capacity = units[:, CAPACITY].sum()
+    out = np.zeros((8, count, steps))
+    unserved, generated, followed = np.zeros(steps), np.zeros(steps), np.zeros(steps)
+    tiers_on, served = np.zeros(steps), np.zeros(steps)
+    e = e_start.copy()
+    row = np.zeros((8, count))
+    back = RELEASE * (units[:, TOP] - units[:, FLOOR]).sum()
+    on = tiers
+    running = False
+    for t in range(steps):
+        while on > 0 and e.sum() <= arrays.shed_soc[on - 1] * capacity:
+            on -= 1
+        while on < tiers and e.sum() > arrays.shed_soc[on] * capacity + back:
+            on += 1
+        running = runs(running, units, e, generator, t)
+        from_generator = generator.power_kw if running else 0.0
+        kw = powers(units, e, arrays.pv_dc, t, True, dt)[0] + from_generator + ac_sun[t]
+        k = on
+        while k > 0 and arrays.kw[k, t] > kw:
+            k -= 1
+        missing, generated[t], followed[t] = step(
+            units, e, arrays.pv_dc, t, ac_sun[t], arrays.kw[k, t], from_generator, generator.charger_kw, dt, row
+        )
+        unserved[t] = missing + arrays.kw[tiers, t] - arrays.kw[k, t]
+        served[t] = arrays.kw[k, t] - missing
+        tiers_on[t] = k
+        out[:7, :, t] = row[:7]
+        out[7, :, t] = e
+    return IslandSeries(
+        out[0], out[1], out[2], out[3], out[4], out[5], out[6], out[7], unserved, generated, followed, tiers_on, served
+    )
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def energy_needed(
+    need_kw: Floats, sun_kw: Floats, unit: Floats, starts: Ints, horizon: int, dt: float
+) -> Floats:
+    """Least energy that each of many outages must begin with to last the horizon, shape of `starts`, kWh.
+
+    Reckoned backwards with the held circuits only, for units that are one. Infinite where no battery of this size is
+    enough.
+    """
+    n = need_kw.size
+    result = np.zeros(starts.size)
+    for i in range(starts.size):
+        need = unit[FLOOR]
+        for back in range(horizon - 1, -1, -1):
+            t = (starts[i] + back) % n
+            dc_need = dc_for(need_kw[t], unit[K1], unit[K2])
+            sun = min(sun_kw[t], unit[PV_MAX])
+            if sun >= dc_need:
+                need = max(unit[FLOOR], need - min(sun - dc_need, unit[CHARGE]) * unit[ETA_IN] * dt)
+            else:
+                need += (dc_need - sun) / unit[ETA_OUT] * dt
+            if need > unit[TOP]:
+                need = np.inf
+                break
+        result[i] = need
+    return result

@@ -1,0 +1,159 @@
+"""A year without a grid: its islands, what they serve, and the generator."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from lodestaff.energy import records
+from lodestaff.energy.calendar import STEP_H, STEPS, STEPS_PER_DAY, weekday_of_step, Floats, within
+from lodestaff.energy.dispatch import Converter, IslandYear, Year, onto_phases
+from lodestaff.energy.outage import CircuitSeries, island_arrays, islands_of, loop_arrays, no_generator
+from lodestaff.job import Circuit, Job, Role, Unit
+from lodestaff.job.plan import Generator
+from lodestaff.topology.islands import Island
+
+if TYPE_CHECKING:
+    from lodestaff.reckoning.reckoner import Reckoner
+
+SUNDAY = 6
+EXERCISED_FROM_H = 12.0  # a generator's weekly run: Sundays at noon
+
+
+def shed_level(job: Job, circuit: Circuit) -> float:
+    """The charge at which a shed-first circuit is dropped: its own, else the job's; 0 for all others."""
+    if circuit.role is not Role.SHED:
+        return 0.0
+    return job.limits.shed_soc if circuit.shed_soc is None else circuit.shed_soc
+
+
+def most_ac_kw(converter: Converter, dc_kw: Floats) -> Floats:
+    """AC power that a converter's sun could give in each step, shape of dc_kw."""
+    b = 1.0 + converter.k1
+    dc = np.minimum(dc_kw, converter.pv_max_kw)
+    ac = 2.0 * dc / (b + np.sqrt(b * b + 4.0 * converter.k2 * dc))
+    return np.asarray(np.minimum(ac, converter.rated_kw))
+
+
+def started(job: Job, members: tuple[Unit, ...]) -> Generator | None:
+    """The generator that one of these units starts by itself."""
+    names = {unit.id for unit in members}
+    return next((part for part in job.parts if isinstance(part, Generator) and part.started_by in names), None)
+
+
+def generator_of(job: Job, members: tuple[Unit, ...], hours: Floats) -> records.Generator | None:
+    """That generator as the loops take it; `hours` is the hour of day of each step by the device's clock."""
+    part = started(job, members)
+    if part is None:
+        return None
+    allowed = np.ones(hours.size)
+    if part.quiet_from_h is not None and part.quiet_to_h is not None and part.quiet_from_h != part.quiet_to_h:
+        allowed[within(hours, part.quiet_from_h, part.quiet_to_h)] = 0.0
+    exercise = np.zeros(hours.size)
+    if part.exercise_h_week > 0:
+        sunday = weekday_of_step() == SUNDAY
+        exercise[sunday & (hours >= EXERCISED_FROM_H) & (hours < EXERCISED_FROM_H + part.exercise_h_week)] = 1.0
+    caps = [part.charger_kw if part.charger_kw is not None else job.sheet_of(unit).rated_kw for unit in members]
+    ids = [unit.id for unit in members]
+    lead = ids.index(part.started_by) if job.bank_of(members[ids.index(part.started_by)]) is not None else -1
+    return records.Generator(
+        part.usable_kw, part.rated_kva, part.start_soc, part.stop_soc, lead, allowed, exercise, np.array(caps)
+    )
+
+
+def off_grid_year(reckoner: Reckoner, job: Job, powers: tuple[Floats, ...]) -> Year:
+    """The year of all islands; `powers` by circuit, shape (step,). What hangs on no island stays without power."""
+    converters, sun = reckoner.converters(job), reckoner.pv_dc_kw(job)
+    shape = (len(job.units), STEPS)
+    pv_ac, bat_ac, used, bat_dc, clipped, curtailed, energy = (np.zeros(shape) for _ in range(7))
+    e_start = np.zeros(len(job.units))
+    curtailed += sun
+    unserved = np.sum(powers, axis=0)
+    generated, hours, starts, litres = np.zeros(STEPS), 0.0, 0, 0.0
+    known = True
+    for island in reckoner.asked(job).islands:
+        members = [at for at, unit in enumerate(job.units) if unit.id in island.forming]
+        follows = [at for at, unit in enumerate(job.units) if unit.id in island.following]
+        if all(converters[at].battery is None for at in members):
+            continue
+        run, begun = _run(reckoner, job, island, members, follows, powers)
+        bus = np.zeros(STEPS)
+        for row, at in enumerate(members):
+            pv_ac[at], bat_ac[at] = run.direct[row], run.given[row] - run.taken[row]
+            used[at], bat_dc[at] = run.used[row], run.drawn[row] - run.stored[row]
+            clipped[at], energy[at], e_start[at] = run.clipped[row], run.energy[row], begun[row]
+            curtailed[at] = sun[at] - used[at] - clipped[at]
+        able = [most_ac_kw(converters[at], sun[at]) for at in follows]
+        bus = np.sum(able, axis=0) if able else bus
+        for at, most in zip(follows, able, strict=True):
+            ac = run.followed * np.divide(most, bus, out=np.zeros_like(most), where=bus > 0)
+            pv_ac[at] = ac
+            used[at] = ac + converters[at].k1 * ac + converters[at].k2 * ac**2
+            clipped[at] = np.clip(sun[at] - _dc(converters[at], most), 0, None)
+            curtailed[at] = np.clip(sun[at] - used[at] - clipped[at], 0, None)
+        fed = np.sum([power for c, power in zip(job.circuits, powers, strict=True) if c.id in island.circuits] or
+                     [np.zeros(STEPS)], axis=0)  # fmt: skip
+        unserved = unserved - fed + run.unserved
+        generated = generated + run.generator
+        on = run.generator > 0
+        hours += float(on.sum() * STEP_H)
+        starts += int((on & ~np.roll(on, 1)).sum())
+        part = started(job, tuple(job.units[at] for at in members))
+        if part is not None:
+            fuel = part.litre_per_kwh.value
+            known = known and fuel is not None
+            litres += float(run.generator.sum() * STEP_H) * (fuel or 0.0)
+            litres += float(on.sum() * STEP_H) * (part.idle_litre_per_h.value or 0.0)
+    load = reckoner.on_phases(job, powers)
+    own = np.zeros_like(load)
+    for one in converters:
+        for phase in one.phases:
+            own[phase] += one.own_use_kw / len(one.phases)
+    grid = load + own - onto_phases(converters, pv_ac + bat_ac, load + own)
+    series = records.Series(pv_ac, bat_ac, used, bat_dc, clipped, curtailed, energy, grid)
+    return Year(
+        series,
+        load,
+        own_use_kw=own,
+        pv_available_kw=sun,
+        e_start_kwh=e_start,
+        step_h=STEP_H,
+        island=IslandYear(np.clip(unserved, 0, None), generated, hours, starts, litres if known else None),
+    )
+
+
+def _dc(converter: Converter, ac: Floats) -> Floats:
+    return np.asarray(ac + converter.k1 * ac + converter.k2 * ac**2)
+
+
+def _run(
+    reckoner: Reckoner, job: Job, island: Island, members: list[int], follows: list[int], powers: tuple[Floats, ...]
+) -> tuple[records.IslandSeries, Floats]:
+    """One island's year, and the energy with which its batteries began: half full."""
+    from lodestaff.energy import islanding
+
+    converters, sun = reckoner.converters(job), reckoner.pv_dc_kw(job)
+
+    def series(shed: bool) -> tuple[CircuitSeries, ...]:
+        return tuple(
+            CircuitSeries(power, 0.0, 0.0, shed_level(job, c))
+            for c, power in zip(job.circuits, powers, strict=True)
+            if c.id in island.circuits and (c.role is Role.SHED) == shed
+        )
+
+    own_use = sum(converters[at].own_use_kw for at in (*members, *follows))
+    arrays = island_arrays(
+        sun[members],
+        series(False),
+        series(True),
+        own_use,
+        ac_sun=np.sum([most_ac_kw(converters[at], sun[at]) for at in follows], axis=0) if follows else None,
+    )
+    units = tuple(job.units[at] for at in members)
+    table = islands_of(tuple(converters[at] for at in members))
+    given, ac_sun, rows = loop_arrays(arrays, table)
+    begun = np.array([(one.e_floor + one.e_top) / 2 for one in table])
+    generator = generator_of(job, units, reckoner.hours_by(job, job.limits.device_clock))
+    made = islanding.island_year(given, ac_sun, rows, generator or no_generator(given), begun, STEP_H)
+    return made, begun
