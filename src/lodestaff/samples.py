@@ -6,6 +6,29 @@ from pathlib import Path
 from lodestaff.quantities.errors import JobError
 
 DEMO = "larkmoor.json"
+# Which kind of system each sample is, by its letter; the letters are those of `templates.kinds`.
+KIND_OF = {
+    "larkmoor": "D",
+    "wendle-row-14": "A",
+    "sallow-bank-cottage": "B",
+    "old-tannery-house": "C",
+    "juniper-draw-ranch": "D",
+    "cinder-flat-house": "E",
+    "brockle-vicarage": "F",
+    "pinfold-terrace-3": "G",
+    "gannet-point-lodge": "H",
+    "tern-quay-boatshed": "I",
+    "harrow-mill-flats": "J",
+    "ocotillo-wash-centre": "K",
+    "brindle-mesa-field-station": "L",
+    "ludd-hall-annexe": "M",
+    "sotol-ridge-house": "N",
+    "far-byre": "O",
+    "cobbler-s-yard-workshop": "P",
+    "larch-fold-barn": "Q",
+    "skerry-light-cottage": "R",
+    "quern-hall-joinery": "S",
+}
 
 
 def samples_folder() -> Path:

@@ -182,6 +182,14 @@ class BatterySheet(Frozen):
     wired: Annotated[Literal["series", "parallel"] | None, FieldMeta("Modules of a stack are wired in")] = (
         None
     )
+    charge_from_c: Annotated[float | None, FieldMeta("Charges from", "°C", ("°F",))] = None
+    works_to_c: Annotated[float | None, FieldMeta("Works up to", "°C", ("°F",))] = None
+    warranty_cycles: Annotated[Positive | None, FieldMeta("Cycles warranted")] = None
+    warranty_mwh: Annotated[Positive | None, FieldMeta("Energy warranted, each module", "MWh", ("kWh",))] = None
+    warranty_years: Annotated[Positive | None, FieldMeta("Years warranted")] = None
+    warranty_end_share: Annotated[
+        Share | None, FieldMeta("Capacity left at the warranty's end", "", ("%",))
+    ] = None
 
     @model_validator(mode="after")
     def _scale_in_order(self) -> "BatterySheet":

@@ -1,6 +1,7 @@
 """All checks, in the order of the stations: a reader finds the function for a code here."""
 
 from lodestaff.checks import (  # noqa: F401  (each registers its checks)
+    ageing,
     array,
     branches,
     commission,
@@ -10,11 +11,13 @@ from lodestaff.checks import (  # noqa: F401  (each registers its checks)
     drop,
     electrode,
     found,
+    generator,
     hands,
     isolating,
     limits,
     live,
     loads,
+    modes,
     mounting,
     optimisers,
     permits,
@@ -27,6 +30,7 @@ from lodestaff.checks import (  # noqa: F401  (each registers its checks)
     transfer,
     transformers,
     voltage,
+    windows,
     wire,
 )
 from lodestaff.checks.check import REGISTERED, Check

@@ -88,7 +88,7 @@ def whole_parser() -> argparse.ArgumentParser:
     adjust.add_argument("--remove", metavar="ID")
     _output(adjust, "the job to write (the same)")
     new = command("new", "a job from what stands there and what is wanted", job=False)
-    new.add_argument("--kind", metavar="LETTER", help="a starting point, A to R")
+    new.add_argument("--kind", metavar="LETTER", help="a starting point, A to S")
     new.add_argument("--set", action="append", default=[], metavar="KEY=VALUE", help="a choice")
     new.add_argument("--choices", action="store_true", help="what can be chosen")
     _output(new, "the job to write")

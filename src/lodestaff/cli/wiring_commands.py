@@ -259,12 +259,14 @@ def samples(options: argparse.Namespace) -> int:
     rows = []
     for name in sample_names():
         job = load_job(sample_path(name))
-        rows.append({"name": name, "title": job.title, "pack": job.pack.name, "file": str(sample_path(name))})
+        kind = KINDS[KIND_OF[name]]
+        rows.append({"name": name, "title": job.title, "pack": job.pack.name, "file": str(sample_path(name)),
+                     "kind": kind.letter, "kind_words": kind.words})  # fmt: skip
     if options.json:
         print_json(rows)
         return FINE
     for row in rows:
-        print(f"{row['name']:28} {row['pack']:4} {row['title']}")
+        print(f"{row['name']:28} {row['pack']:4} {row['kind']}  {row['title']}")
     return FINE
 
 

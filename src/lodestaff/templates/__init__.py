@@ -1,4 +1,4 @@
-"""New jobs: what stands there and what is wanted, put together into parts; kinds A to R as starting
+"""New jobs: what stands there and what is wanted, put together into parts; kinds A to S as starting
 points."""
 
 from lodestaff.templates.compose import compose

@@ -53,7 +53,7 @@ def charger(plan: Layout) -> None:
     w = plan.wanted
     if not w.charger:
         return
-    phase = "+".join(w.phases) if w.split else w.phases[0]
+    phase = "+".join(w.phases) if w.across else w.phases[0]
     board = next((p.id for p in plan.parts if isinstance(p, Board) and p.holds in ("rest", "all")), "board")
     on = board
     if board == plan.backed:

@@ -89,7 +89,7 @@ def _sheets(chosen: Chosen, wanted: Wanted) -> dict[str, dict[str, Any]]:
     )
     if wanted.optimisers != "none":
         names |= {OPTIMISER}
-    if wanted.family == "hybrid" and not wanted.split:
+    if wanted.family == "hybrid" and not wanted.across:
         names |= {"hybrid-3", "hybrid-5", "hybrid-6", "hybrid-8", "hybrid-10"}
     for entry in shelf.entries:
         if entry.id in names:

@@ -1,4 +1,4 @@
-"""Kinds of system A to R as starting points: choices already made, each free to be changed."""
+"""Kinds of system A to S as starting points: choices already made, each free to be changed."""
 
 from dataclasses import dataclass
 
@@ -370,6 +370,25 @@ def _points() -> tuple[StartingPoint, ...]:
                 unit_sheet="hybrid-6",
                 battery_modules=(5,),
                 roofs=(Roof(name="South", azimuth_deg=180, tilt_deg=45, strings=((0, "A", 9), (0, "B", 9))),),
+            ),
+        ),
+        StartingPoint(
+            "S",
+            "One three-phase hybrid on a three-phase supply, backup panel",
+            Wanted(
+                title="Quern Hall Joinery",
+                place="Quern Hall, Upper Orle",
+                system="three phases",
+                rating_a=63,
+                earthing="TN-S",
+                arrangement="across all phases",
+                backup="panel",
+                circuits="workshop",
+                battery_sheet="battery-52",
+                battery_modules=(4,),
+                roofs=(
+                    Roof(name="South-west", azimuth_deg=215, tilt_deg=30, strings=((0, "A", 12), (0, "B", 12))),
+                ),
             ),
         ),
     )

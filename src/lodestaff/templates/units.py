@@ -47,13 +47,14 @@ def chosen_units(wanted: Wanted) -> Chosen:
     """Units with their sheets, phases and groups; banks by unit, the last number of modules for all further
     ones."""
     module = wanted.module_sheet or "module-440"
-    across = "+".join(wanted.phases) if wanted.split else wanted.phases[0]
+    across = "+".join(wanted.phases) if wanted.across else wanted.phases[0]
     units: list[Part] = []
     if wanted.family == "hybrid":
         one_leg = wanted.begins.hybrid  # who opens the neutral goes by the pack
         if wanted.units > 1 and wanted.arrangement == "together" and wanted.grid:
             one_leg = wanted.begins.hybrids_together
-        sheet = wanted.unit_sheet or ("hybrid-9-split" if wanted.split else one_leg)
+        wide = "hybrid-9-split" if wanted.split else "hybrid-10-three"
+        sheet = wanted.unit_sheet or (wide if wanted.across else one_leg)
         units += _several(wanted, "hybrid", "Hybrid", sheet, across)
         if wanted.existing == "string inverter":
             units.append(_existing(across))

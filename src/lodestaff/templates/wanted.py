@@ -55,7 +55,8 @@ class Wanted(Frozen):
     family: Annotated[Family, FieldMeta("Family")] = "hybrid"
     units: Annotated[Few, FieldMeta("Number of units")] = 1
     arrangement: Annotated[
-        Literal["together", "one on each phase", "side by side"], FieldMeta("Several units")
+        Literal["together", "one on each phase", "side by side", "across all phases"],
+        FieldMeta("How units stand"),
     ] = "together"
     backup: Annotated[Literal["none", "outlet", "panel", "whole building"], FieldMeta("Backup")] = "panel"
     bypass: Annotated[Literal["none", "by hand", "automatic"], FieldMeta("Bypass")] = "none"
@@ -87,7 +88,9 @@ class Wanted(Frozen):
 
     @model_validator(mode="after")
     def _may_stand_together(self) -> Self:
-        if self.arrangement != "together" and self.units < 2:
+        if self.arrangement == "across all phases" and (len(self.phases) < 2 or self.family != "hybrid"):
+            raise ValueError("across all phases: that takes a hybrid on a supply of several; choose both")
+        if self.arrangement in ("one on each phase", "side by side") and self.units < 2:
             raise ValueError(f"{self.arrangement}: that takes two units or more; the number is {self.units}")
         if self.arrangement == "one on each phase" and self.units > len(self.phases):
             raise ValueError(
@@ -130,6 +133,11 @@ class Wanted(Frozen):
     def split(self) -> bool:
         """Whether a unit stands across both legs."""
         return self.system in ("120/240 V", "120/208 V")
+
+    @property
+    def across(self) -> bool:
+        """Whether a unit stands on all phases or legs."""
+        return self.split or self.arrangement == "across all phases"
 
 
 CHOICES = ("title", "place", "pack", "grid", "system", "rating_a", "earthing", "existing", "charger",

@@ -6,6 +6,7 @@ from lodestaff.reckoning.records import (  # noqa: F401
     circuits,
     design,
     isolating,
+    modes,
     mounting,
     runs,
     shade,

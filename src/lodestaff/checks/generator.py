@@ -1,0 +1,155 @@
+"""A generator that starts by itself: LIM-GEN."""
+
+from dataclasses import dataclass
+
+from lodestaff.checks.check import check
+from lodestaff.checks.finding import Findings, Verdict, cure
+from lodestaff.checks.makers import at_least, at_most, noted
+from lodestaff.quantities import Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
+
+SETTINGS = Source("the generator's settings", Provenance.JOB)
+USUAL = Source("twenty points between start and stop, half an hour a run", Provenance.COMMON_PRACTICE)
+YEAR = Source("simulated year", Provenance.DERIVED)
+MAKER = Source("the generator's sheet", Provenance.SHEET)
+ROOM = Source("rating x power factor x usable share − circuits' mean power", Provenance.DERIVED)
+LEAST_GAP, LEAST_RUN_H = 0.2, 0.5
+
+
+@dataclass(frozen=True)
+class Generator:
+    """A generator, the charges that start and stop it, and its year (None: it doesn't run in one)."""
+
+    owner: str
+    name: str
+    started_by: str
+    start_soc: float
+    stop_soc: float
+    floor_soc: float
+    usable_kw: float
+    mean_load_kw: float
+    chargers: tuple[tuple[str, float], ...]  # units, and what each takes for its battery, kW
+    least_share: float | None
+    rated_kw: float
+    hours: float | None = None
+    starts: int | None = None
+    kwh: float | None = None
+    litres: float | None = None
+
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        return (self.owner,)
+
+
+@check("LIM-GEN", "start and stop", station="limits", rests_on="settings")
+def lim_gen(record: Generator) -> Findings:
+    """Do the charges that start and stop the generator lie in order, far enough apart?"""
+    if not record.started_by:
+        yield noted(
+            text=f"No unit starts {record.name}: a person does, and no year reckons with it.",
+            name=f"Start of {record.name}",
+            formula="the plan",
+            source=SETTINGS,
+            quantity="by hand",
+        )
+        return
+    path, gap = f"parts/{record.owner}", record.stop_soc - record.start_soc
+    yield at_least(
+        value=gap * 100,
+        limit=LEAST_GAP * 100,
+        unit="%",
+        worse=Verdict.BLOCKS if gap <= 0 else Verdict.WARNS,
+        text=f"{record.name} starts at {plain(record.start_soc * 100, 0)} % and stops at "
+        f"{plain(record.stop_soc * 100, 0)} %.",
+        name="Between start and stop",
+        formula="stop − start",
+        source=SETTINGS,
+        rests_on=USUAL,
+        quantity="gap",
+        cures=cure("Stop at 80 %", f"{path}/stop_soc", 0.8) if record.start_soc <= 0.6 else (),
+        advice="Part them, so that it doesn't start again and again.",
+    )
+    yield at_least(
+        value=record.start_soc * 100,
+        limit=record.floor_soc * 100,
+        unit="%",
+        kept=record.start_soc > record.floor_soc + 0.02,
+        text=f"It starts at {plain(record.start_soc * 100, 0)} %; the battery's floor is "
+        f"{plain(record.floor_soc * 100, 0)} %.",
+        name="Charge that starts it, above the floor",
+        formula="start against the battery's floor",
+        source=SETTINGS,
+        rests_on=MAKER,
+        quantity="start",
+        cures=cure("Start at 30 %", f"{path}/start_soc", 0.3),
+        advice="Start it while the battery can still carry the start and the load.",
+    )
+
+
+@check("LIM-GEN", "chargers", station="limits", rests_on="the generator's sheet")
+def lim_gen_chargers(record: Generator) -> Findings:
+    """Does the generator carry the circuits and all chargers together?"""
+    if not record.started_by:
+        return
+    room, asked = max(0.0, record.usable_kw - record.mean_load_kw), sum(kw for _, kw in record.chargers)
+    each = tuple((name, room * kw / asked if asked > room else kw) for name, kw in record.chargers)
+    said = ", ".join(f"{name} {text_of(kw, 'kW')}" for name, kw in each)
+    yield at_most(
+        value=asked,
+        limit=room,
+        unit="kW",
+        worse=Verdict.NOTES,
+        text=f"Chargers would take {text_of(asked, 'kW')}; beside the circuits' mean of "
+        f"{text_of(record.mean_load_kw, 'kW')} {record.name} leaves {text_of(room, 'kW')}: {said}.",
+        name=f"Chargers on {record.name}",
+        formula="sum of chargers against usable power − circuits; shares in proportion",
+        inputs=tuple(Input(name, kw, "kW") for name, kw in record.chargers),
+        source=SETTINGS,
+        rests_on=ROOM,
+        advice="Set each charger to its share, rounded down to whole amperes.",
+        cures=cure(
+            f"Each charger takes {text_of(room / max(1, len(each)), 'kW')} of it",
+            f"parts/{record.owner}/charger_kw",
+            round(room / max(1, len(each)), 2),
+        )
+        if room > 0.1
+        else (),
+    )
+
+
+@check("LIM-GEN", "run", station="limits", rests_on="simulated year, the generator's sheet")
+def lim_gen_run(record: Generator) -> Findings:
+    """Does it run long enough at a time, with enough load on it?"""
+    if not record.started_by or record.hours is None or not record.starts:
+        return
+    mean = record.hours / record.starts
+    fuel = f", {plain(record.litres, 0)} l" if record.litres is not None else ", fuel unknown"
+    yield at_least(
+        value=mean,
+        limit=LEAST_RUN_H,
+        unit="h",
+        worse=Verdict.WARNS,
+        text=f"{plain(record.starts, 0)} starts a year, {plain(record.hours, 0)} h in all, "
+        f"{text_of(mean, 'h')} each{fuel}.",
+        name="Hours of a run",
+        formula="hours / starts of the simulated year",
+        source=YEAR,
+        rests_on=USUAL,
+        quantity="run",
+        advice="Stop it later, or start it earlier.",
+    )
+    load = (record.kwh or 0.0) / record.hours / record.rated_kw
+    yield at_least(
+        value=load * 100,
+        limit=None if record.least_share is None else record.least_share * 100,
+        unit="%",
+        worse=Verdict.WARNS,
+        text=f"It runs at {plain(load * 100, 0)} % of its rating on the mean.",
+        name="Load of the generator",
+        formula="energy / hours / rating",
+        source=YEAR,
+        rests_on=MAKER,
+        quantity="load",
+        because=("the least load isn't known",) if record.least_share is None else (),
+        advice="Let the chargers take more of it, or take a smaller one: a diesel at low load wears.",
+    )

@@ -1,0 +1,249 @@
+"""Records for the checks of modes, windows, charging powers, the generator, and what a battery lives through."""
+
+from collections.abc import Iterator
+from itertools import combinations
+
+import numpy as np
+
+from lodestaff.checks.ageing import Life, Warmth
+from lodestaff.checks.finding import Remedy, soft
+from lodestaff.checks.generator import Generator
+from lodestaff.checks.modes import Modes, Netting, Powers, Served
+from lodestaff.checks.windows import Hours, Overlaps
+from lodestaff.electrical.battery_power import least_powers
+from lodestaff.energy.calendar import STEP_H
+from lodestaff.job import Change, Job, Window, edit
+from lodestaff.job.plan import Generator as GeneratorPart
+from lodestaff.quantities.units import clock
+from lodestaff.reckoning.controlling import ALWAYS_SUMMED, netted, told
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.making import makes
+from lodestaff.topology.questions import led
+
+
+@makes
+def served(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Served]:
+    if not job.mains.grid:
+        return
+    islands = reckoner.asked(job).islands
+    for group in led(reckoner.wiring(job).topology):
+        for name in group.units:
+            unit = job.unit(name)
+            others = [job.unit(other) for other in group.units if other != name]
+            yield Served(
+                owner=unit.id,
+                unit=unit.name,
+                serves=unit.serves,
+                exports=unit.exports,
+                has_ct=group.ct is not None,
+                on_own_port=sum(len(island.circuits) for island in islands if name in island.forming),
+                others=tuple(
+                    other.name
+                    for other in others
+                    if (other.serves, other.exports) != (unit.serves, unit.exports)
+                ),
+            )
+
+
+@makes
+def nettings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Netting]:
+    """Where a meter may count each phase or their sum."""
+    if not job.mains.grid or len(job.site.phases) < 2 or job.mains.system == ALWAYS_SUMMED:
+        return
+    summed = netted(job)
+    other = None
+    if deep:
+        word = "each phase" if summed else "sum of phases"
+        fact = {"value": word, "known": "assumed", "note": "", "date": ""}
+        other = 100 * reckoner.figures(edit(job, Change("mains/netting", fact))).self_sufficiency
+    yield Netting(
+        known=job.mains.netting.firm,
+        summed=summed,
+        met_pct=100 * reckoner.figures(job).self_sufficiency,
+        otherwise_pct=other,
+        because=soft(counting_of_phases=job.mains.netting),
+    )
+
+
+@makes
+def modes(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Modes]:
+    if not job.mains.grid or not job.banks:
+        return
+    limits = job.limits
+    yield Modes(
+        mode=limits.mode,
+        has_backup=reckoner.asked(job).has_backup,
+        peak_kw=limits.peak_kw,
+        import_kw=limits.import_kw,
+        gives=tuple(window_name(window) for window in limits.windows if window.kind == "give"),
+        sellers=tuple(unit.name for unit in job.units if unit.exports == "sun and battery"),
+        export_kw=limits.export_kw,
+    )
+
+
+def window_name(window: Window) -> str:
+    """A window as people say it: what it does, and from when to when."""
+    return f"{window.kind.capitalize()} {clock(window.start_h)} to {clock(window.end_h)}"
+
+
+@makes
+def powers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Powers]:
+    for bank in job.banks:
+        unit = job.unit(bank.unit)
+        charge, discharge = least_powers(job, unit)
+        yield Powers(
+            owner=bank.id,
+            unit=unit.name,
+            charge_kw=job.limits.charge_kw,
+            discharge_kw=job.limits.discharge_kw,
+            bears_charge_kw=charge,
+            bears_discharge_kw=discharge,
+            several=len(job.banks) > 1,
+        )
+
+
+@makes
+def window_hours(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Hours]:
+    charging = tuple(window for window in job.limits.windows if window.kind == "charge")
+    if not job.mains.grid or not charging or job.tariff.import_low >= job.tariff.import_high:
+        return
+    inside = _active(reckoner, job, charging)
+    outside = float((inside & ~reckoner.low_band(job)).sum() * STEP_H)
+    device, tariff = job.limits.device_clock, job.tariff.clock
+    cost, cures = None, ()
+    if outside > 0 and device != tariff:
+        cures = (Remedy("The device goes by the tariff's clock", (Change("limits/device_clock", tariff),)),)
+        if deep:
+            alike = edit(job, Change("limits/device_clock", tariff))
+            cost = reckoner.figures(job).bill - reckoner.figures(alike).bill
+    yield Hours(
+        windows=tuple(map(window_name, charging)),
+        window_h=float(inside.sum() * STEP_H),
+        outside_h=outside,
+        device_clock=device,
+        tariff_clock=tariff,
+        cost=cost,
+        currency=job.tariff.currency,
+        cures=cures,
+    )
+
+
+def _active(reckoner: Reckoner, job: Job, windows: tuple[Window, ...]) -> np.ndarray:
+    """The steps of the year in which any of some windows runs."""
+    only = job.model_copy(
+        update={"limits": job.limits.model_copy(update={"windows": windows, "mode": "serve circuits"})}
+    )
+    each = told(only, reckoner.hours_by(job, job.limits.device_clock))
+    return np.any([one.active for one in each], axis=0)
+
+
+@makes
+def overlaps(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Overlaps]:
+    windows = job.limits.windows
+    if not job.mains.grid or not windows:
+        return
+    pairs = []
+    for one, other in combinations(windows, 2):
+        both = _active(reckoner, job, (one,)) & _active(reckoner, job, (other,))
+        if both.any() and (one.kind, one.target_soc, one.power_kw) != (other.kind, other.target_soc, other.power_kw):
+            pairs.append((window_name(one), window_name(other), float(both.sum() * STEP_H)))
+    reserve = job.limits.reserve_soc
+    yield Overlaps(
+        pairs=tuple(pairs),
+        short=tuple(
+            (window_name(window), window.target_soc, reserve)
+            for window in windows
+            if window.kind == "charge" and window.target_soc < reserve
+        ),
+        reserve_soc=reserve,
+        count=len(windows),
+    )
+
+
+@makes
+def generators(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Generator]:
+    for part in job.parts:
+        if not isinstance(part, GeneratorPart):
+            continue
+        members = next(
+            (
+                reckoner.members(job, unit)
+                for unit in job.units
+                if unit.id == part.started_by
+            ),
+            (),
+        )
+        banks = [bank for bank in job.banks if bank.unit in {unit.id for unit in members}]
+        floor = max((job.sheets.batteries[bank.sheet].floor_soc for bank in banks), default=0.0)
+        figures = reckoner.figures(job) if not job.mains.grid else None
+        carried = {c.id for unit in members[:1] for c in reckoner.backed(job, unit).circuits}
+        mean = sum(float(reckoner.circuit_kw(job, c).mean()) for c in job.circuits if c.id in carried)
+        yield Generator(
+            owner=part.id,
+            name=part.name,
+            started_by=part.started_by,
+            start_soc=part.start_soc,
+            stop_soc=part.stop_soc,
+            floor_soc=floor,
+            usable_kw=part.usable_kw,
+            mean_load_kw=mean,
+            chargers=tuple(
+                (
+                    unit.name,
+                    part.charger_kw
+                    if part.charger_kw is not None
+                    else min(job.sheet_of(unit).rated_kw, least_powers(job, unit)[0]),
+                )
+                for unit in members
+            ),
+            least_share=part.least_load_share.value,
+            rated_kw=part.rated_kva * part.power_factor,
+            hours=figures.generator_h if figures else None,
+            starts=figures.generator_starts if figures else None,
+            kwh=figures.generator_kwh if figures else None,
+            litres=figures.fuel_litres if figures else None,
+        )
+
+
+@makes
+def lives(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Life]:
+    year, converters = reckoner.year(job), reckoner.converters(job)
+    for index, unit in enumerate(job.units):
+        bank, battery = job.bank_of(unit), converters[index].battery
+        if bank is None or battery is None:
+            continue
+        sheet = job.sheets.batteries[bank.sheet]
+        out = float(np.clip(year.series.battery_dc_kw[index], 0, None).sum() * year.step_h)
+        usable = battery.capacity_kwh * (battery.top_soc - battery.floor_soc)
+        yield Life(
+            owner=bank.id,
+            name=f"Battery of {unit.name}",
+            cycles_year=out / battery.eta_discharge / usable,
+            mwh_year=out / 1000,
+            warranty_cycles=sheet.warranty_cycles,
+            warranty_mwh=sheet.warranty_mwh * bank.modules if sheet.warranty_mwh is not None else None,
+            warranty_years=sheet.warranty_years,
+        )
+
+
+@makes
+def warmths(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Warmth]:
+    for bank in job.banks:
+        sheet = job.sheets.batteries[bank.sheet]
+        silent = [
+            f"the sheet gives no {word}"
+            for word, value in (
+                ("temperature that it charges from", sheet.charge_from_c),
+                ("temperature that it works up to", sheet.works_to_c),
+            )
+            if value is None
+        ]
+        yield Warmth(
+            owner=bank.id,
+            name=f"Battery of {job.unit(bank.unit).name}",
+            low_c=bank.place_low_c.value,
+            high_c=bank.place_high_c.value,
+            charge_from_c=sheet.charge_from_c,
+            works_to_c=sheet.works_to_c,
+            because=(*soft(coldest_of_its_place=bank.place_low_c, hottest_of_its_place=bank.place_high_c), *silent),
+        )
