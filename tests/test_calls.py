@@ -6,7 +6,8 @@ from pathlib import Path
 
 import lodestaff
 
-SOURCES = sorted(one for one in Path(lodestaff.__file__).parent.rglob("*.py") if one.name != "kernels.py")
+KERNELS = ("kernels", "islanding")  # compiled: arrays by position
+SOURCES = sorted(one for one in Path(lodestaff.__file__).parent.rglob("*.py") if one.stem not in KERNELS)
 MOST = 5
 
 
@@ -34,7 +35,7 @@ def long_calls(trees):
     for path, tree in trees.items():
         for call in (one for one in ast.walk(tree) if isinstance(one, ast.Call) and len(one.args) > MOST):
             whose = call.func.value if isinstance(call.func, ast.Attribute) else None
-            kernel = isinstance(whose, ast.Name) and whose.id == "kernels"
+            kernel = isinstance(whose, ast.Name) and whose.id in KERNELS
             name = getattr(call.func, "attr", getattr(call.func, "id", ""))
             if name in own and not kernel:
                 yield f"{path.name}:{call.lineno} {name}"

@@ -96,7 +96,9 @@ class TestExportLimit:
         np.testing.assert_allclose(self.day(True, True).grid_kw, -3.0)
 
     def test_one_obeys_none(self):
-        found = self.day(True, False)  # its transformer sees 3 kW of the loose one go out: all that is allowed
+        found = self.day(
+            True, False
+        )  # its transformer sees 3 kW of the loose one go out: all that is allowed
         np.testing.assert_allclose(found.grid_kw, -3.0)
         np.testing.assert_allclose(found.pv_ac_kw[:, 0], (0.0, 4.0))
         np.testing.assert_allclose(found.curtailed_kw[:, 0], (4.0, 0.0))

@@ -6,11 +6,13 @@ from typing import Any
 
 from tests.mutation.variants import variants
 
+from lodestaff.checks.ageing import Life, Warmth
 from lodestaff.checks.commission import StepProof
 from lodestaff.checks.isolating import ShutdownSupply
 from lodestaff.checks.live import Borrowed, Places
 from lodestaff.checks.phases import Strange
 from lodestaff.checks.transfer import Joining
+from lodestaff.checks.windows import Overlaps
 from lodestaff.job import Change, Job, edit, load_job
 from lodestaff.job.attachments import read_attachment
 from lodestaff.quantities.errors import JobError
@@ -108,6 +110,27 @@ def _by_hand() -> Iterator[object]:
         orphans=(("x", "insert", "gone"),), unwired=(("c", "C"),), adjustments=1, stray_cables=("run",)
     )
     yield Places(orphans=(), unwired=(), adjustments=0)
+    yield Overlaps(pairs=(("night", "day", 90.0),), short=(("night", 0.1, 0.2),), reserve_soc=0.2, count=2)
+    for cycles, mwh in ((6000.0, 30.0), (2000.0, 10.0), (None, None)):
+        yield Life(
+            owner="battery",
+            name="B",
+            cycles_year=250.0,
+            mwh_year=2.0,
+            warranty_cycles=cycles,
+            warranty_mwh=mwh,
+            warranty_years=10.0,
+        )
+    for coldest, hottest in ((5.0, 30.0), (-5.0, 50.0), (None, None)):
+        yield Warmth(
+            owner="battery",
+            name="B",
+            low_c=coldest,
+            high_c=hottest,
+            charge_from_c=0.0,
+            works_to_c=45.0,
+            because=() if coldest is not None else ("no range",),
+        )
     yield Strange(circuits=load_job(sample_path("old-tannery-house")).circuits[:2], gives="L1")
     for kind in ("reading", "setting", "balance"):
         for status in ("passed", "doubtful", "failed", "open"):

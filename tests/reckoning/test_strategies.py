@@ -45,7 +45,9 @@ def test_trips_are_outages_that_end_at_once(larkmoor, reckoner, found):
     ]
     tripped = [outage.reason in ("overload", "start") and outage.hours == 0 for outage in ends]
     kw = arrays.kw[0]
-    missing = kw * (1 + converter.k1) + converter.k2 * kw**2 - np.minimum(arrays.pv_dc, converter.pv_max_kw)
+    missing = (
+        kw * (1 + converter.k1) + converter.k2 * kw**2 - np.minimum(arrays.pv_dc[0], converter.pv_max_kw)
+    )
     by_hand = (
         (arrays.running[0] > converter.rated_kva)
         | (kw > converter.rated_kw)

@@ -13,9 +13,9 @@ from lodestaff.templates.typed import built, changed, choices, options_of
 from lodestaff.topology import answer, build, standard_states
 
 
-def test_kinds_are_a_to_r():
-    assert "".join(KINDS) == "ABCDEFGHIJKLMNOPQR"
-    assert len({compose(point.wanted).id for point in KINDS.values()}) == 18
+def test_kinds_are_a_to_s():
+    assert "".join(KINDS) == "ABCDEFGHIJKLMNOPQRS"
+    assert len({compose(point.wanted).id for point in KINDS.values()}) == 19
 
 
 def sound(wanted):

@@ -136,9 +136,7 @@ class HybridSheet(Frozen):
     on_meter_loss: Annotated[
         Literal["export stops", "export goes on", "not stated"], FieldMeta("When the meter is lost")
     ] = "not stated"
-    feeds_unequal: Annotated[
-        bool | None, FieldMeta("Feeds its phases unequally")
-    ] = None
+    feeds_unequal: Annotated[bool | None, FieldMeta("Feeds its phases unequally")] = None
     zero_export_band_kw: Annotated[
         Positive | None, FieldMeta("Export at a limit of zero, at most", "kW", ("W",))
     ] = None
@@ -185,7 +183,9 @@ class BatterySheet(Frozen):
     charge_from_c: Annotated[float | None, FieldMeta("Charges from", "°C", ("°F",))] = None
     works_to_c: Annotated[float | None, FieldMeta("Works up to", "°C", ("°F",))] = None
     warranty_cycles: Annotated[Positive | None, FieldMeta("Cycles warranted")] = None
-    warranty_mwh: Annotated[Positive | None, FieldMeta("Energy warranted, each module", "MWh", ("kWh",))] = None
+    warranty_mwh: Annotated[Positive | None, FieldMeta("Energy warranted, each module", "MWh", ("kWh",))] = (
+        None
+    )
     warranty_years: Annotated[Positive | None, FieldMeta("Years warranted")] = None
     warranty_end_share: Annotated[
         Share | None, FieldMeta("Capacity left at the warranty's end", "", ("%",))

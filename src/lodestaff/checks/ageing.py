@@ -35,7 +35,11 @@ class Life:
 def sto_life(record: Life) -> Findings:
     """Do cycles and energy of its years stay within the warranty?"""
     years, cycles = record.warranty_years, record.warranty_cycles
-    silent = () if years is not None and cycles is not None else ("the sheet gives no warranty in cycles and years",)
+    silent = (
+        ()
+        if years is not None and cycles is not None
+        else ("the sheet gives no warranty in cycles and years",)
+    )
     used = record.cycles_year * (years or 10.0)
     yield at_most(
         value=used,
@@ -45,7 +49,10 @@ def sto_life(record: Life) -> Findings:
         f"{plain(years or 10.0, 0)} years" + (f"; warranted are {plain(cycles, 0)}." if cycles else "."),
         name=f"Cycles of {record.name} within its warranty",
         formula="cycles of the simulated year x years",
-        inputs=(Input("a year", record.cycles_year), Input("years", years if years is not None else "10, assumed")),
+        inputs=(
+            Input("a year", record.cycles_year),
+            Input("years", years if years is not None else "10, assumed"),
+        ),
         source=YEAR,
         rests_on=WARRANTY,
         because=silent,
@@ -59,8 +66,8 @@ def sto_life(record: Life) -> Findings:
             limit=record.warranty_mwh,
             unit="MWh",
             worse=Verdict.WARNS,
-            text=f"{record.name} gives {plain(through, 1)} MWh in {plain(years or 10.0, 0)} years; warranted are "
-            f"{plain(record.warranty_mwh, 1)} MWh.",
+            text=f"{record.name} gives {plain(through, 1)} MWh in {plain(years or 10.0, 0)} years; "
+            f"warranted are {plain(record.warranty_mwh, 1)} MWh.",
             name=f"Energy of {record.name} within its warranty",
             formula="energy out of the simulated year x years",
             source=YEAR,
@@ -92,14 +99,14 @@ class Warmth:
 def sto_temp(record: Warmth) -> Findings:
     """Does its place stay within what the battery takes, charging in the cold above all?"""
     low = "unknown" if record.low_c is None else text_of(record.low_c, "°C")
+    least = "an unknown temperature" if record.charge_from_c is None else text_of(record.charge_from_c, "°C")
     high = "unknown" if record.high_c is None else text_of(record.high_c, "°C")
     yield at_least(
         value=record.low_c,
         limit=record.charge_from_c,
         unit="°C",
         worse=Verdict.WARNS,
-        text=f"{record.name}: the coldest of its place is {low}; it charges from "
-        f"{'an unknown temperature' if record.charge_from_c is None else text_of(record.charge_from_c, '°C')} on.",
+        text=f"{record.name}: the coldest of its place is {low}; it charges from {least} on.",
         name=f"Coldest place of {record.name}",
         formula="lowest of the year at its place",
         source=PLACE,

@@ -17,8 +17,8 @@ LEAST_GAP, LEAST_RUN_H = 0.2, 0.5
 
 
 @dataclass(frozen=True)
-class Generator:
-    """A generator, the charges that start and stop it, and its year (None: it doesn't run in one)."""
+class Starting:
+    """A generator, what starts it ("": a person), and the charges that start and stop it."""
 
     owner: str
     name: str
@@ -26,15 +26,6 @@ class Generator:
     start_soc: float
     stop_soc: float
     floor_soc: float
-    usable_kw: float
-    mean_load_kw: float
-    chargers: tuple[tuple[str, float], ...]  # units, and what each takes for its battery, kW
-    least_share: float | None
-    rated_kw: float
-    hours: float | None = None
-    starts: int | None = None
-    kwh: float | None = None
-    litres: float | None = None
 
     @property
     def subjects(self) -> tuple[str, ...]:
@@ -42,7 +33,7 @@ class Generator:
 
 
 @check("LIM-GEN", "start and stop", station="limits", rests_on="settings")
-def lim_gen(record: Generator) -> Findings:
+def lim_gen(record: Starting) -> Findings:
     """Do the charges that start and stop the generator lie in order, far enough apart?"""
     if not record.started_by:
         yield noted(
@@ -86,11 +77,24 @@ def lim_gen(record: Generator) -> Findings:
     )
 
 
+@dataclass(frozen=True)
+class Shared:
+    """What a generator leaves for the chargers that take of it, kW."""
+
+    owner: str
+    name: str
+    usable_kw: float
+    mean_load_kw: float
+    chargers: tuple[tuple[str, float], ...]  # units, and what each takes for its battery, kW
+
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        return (self.owner,)
+
+
 @check("LIM-GEN", "chargers", station="limits", rests_on="the generator's sheet")
-def lim_gen_chargers(record: Generator) -> Findings:
+def lim_gen_chargers(record: Shared) -> Findings:
     """Does the generator carry the circuits and all chargers together?"""
-    if not record.started_by:
-        return
     room, asked = max(0.0, record.usable_kw - record.mean_load_kw), sum(kw for _, kw in record.chargers)
     each = tuple((name, room * kw / asked if asked > room else kw) for name, kw in record.chargers)
     said = ", ".join(f"{name} {text_of(kw, 'kW')}" for name, kw in each)
@@ -117,11 +121,26 @@ def lim_gen_chargers(record: Generator) -> Findings:
     )
 
 
+@dataclass(frozen=True)
+class Running:
+    """A generator's simulated year."""
+
+    owner: str
+    hours: float
+    starts: int
+    kwh: float
+    litres: float | None
+    least_share: float | None
+    rated_kw: float
+
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        return (self.owner,)
+
+
 @check("LIM-GEN", "run", station="limits", rests_on="simulated year, the generator's sheet")
-def lim_gen_run(record: Generator) -> Findings:
+def lim_gen_run(record: Running) -> Findings:
     """Does it run long enough at a time, with enough load on it?"""
-    if not record.started_by or record.hours is None or not record.starts:
-        return
     mean = record.hours / record.starts
     fuel = f", {plain(record.litres, 0)} l" if record.litres is not None else ", fuel unknown"
     yield at_least(
@@ -138,7 +157,7 @@ def lim_gen_run(record: Generator) -> Findings:
         quantity="run",
         advice="Stop it later, or start it earlier.",
     )
-    load = (record.kwh or 0.0) / record.hours / record.rated_kw
+    load = record.kwh / record.hours / record.rated_kw
     yield at_least(
         value=load * 100,
         limit=None if record.least_share is None else record.least_share * 100,

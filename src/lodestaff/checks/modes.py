@@ -35,7 +35,8 @@ def lim_mode(record: Served) -> Findings:
     """Does what the unit is told to serve agree with the wiring, and with what may go out?"""
     name, serves, path = record.unit, record.serves, f"units/{record.owner}"
     told = f"{name} serves {'the grid as well' if serves == 'grid' else serves}"
-    verdict, text, cures = Verdict.PASSED, f"{told}; {_out(record.exports)} may go out.", ()
+    verdict, text = Verdict.PASSED, f"{told}; {_out(record.exports)} may go out."
+    cures: tuple[Remedy, ...] = ()
     if serves == "own port" and record.on_own_port == 0:
         verdict = Verdict.WARNS
         text = f"{told}, and nothing hangs there: it serves nothing."
@@ -71,14 +72,15 @@ def lim_mode(record: Served) -> Findings:
 
 
 def _out(exports: str) -> str:
-    return {"nothing": "nothing", "sun only": "sun, never the battery", "sun and battery": "sun and battery"}[exports]
+    return {"nothing": "nothing", "sun only": "sun, never the battery", "sun and battery": "sun and battery"}[
+        exports
+    ]
 
 
 @dataclass(frozen=True)
 class Netting:
     """How the meter counts phases, where it may count each or their sum; shares of the load met both ways."""
 
-    known: bool
     summed: bool
     met_pct: float
     otherwise_pct: float | None  # None: not reckoned now
@@ -89,20 +91,32 @@ class Netting:
 def lim_netting(record: Netting) -> Findings:
     """Does the meter count each phase, or their sum?"""
     now, other = ("their sum", "each phase") if record.summed else ("each phase", "their sum")
-    figure = dict(
-        name="Met without import, as the meter counts",
-        formula="1 − import / load, import by phase or of the sum",
-        inputs=(Input(f"if it counts {other}", record.otherwise_pct, "%"),)
-        if record.otherwise_pct is not None
-        else (),
-        source=METER,
+    name = "Met without import, as the meter counts"
+    formula = "1 − import / load, import by phase or of the sum"
+    inputs: tuple[Input, ...] = ()
+    if record.otherwise_pct is not None:
+        inputs = (Input(f"if it counts {other}", record.otherwise_pct, "%"),)
+    also = (
+        "" if record.otherwise_pct is None else f"; {plain(record.otherwise_pct, 1)} % if it counts {other}"
     )
-    also = "" if record.otherwise_pct is None else f"; {plain(record.otherwise_pct, 1)} % if it counts {other}"
     text = f"The meter counts {now}: {plain(record.met_pct, 1)} % are met without import{also}."
-    if record.known:
-        yield noted(verdict=Verdict.PASSED, value=record.met_pct, unit="%", text=text, **figure)
+    if not record.because:
+        yield noted(
+            verdict=Verdict.PASSED,
+            value=record.met_pct,
+            unit="%",
+            text=text,
+            name=name,
+            formula=formula,
+            inputs=inputs,
+            source=METER,
+        )
         return
     yield open_(
+        name=name,
+        formula=formula,
+        inputs=inputs,
+        source=METER,
         value=record.met_pct,
         unit="%",
         text=f"How the meter counts phases isn't known. {text}",
@@ -112,7 +126,6 @@ def lim_netting(record: Netting) -> Findings:
             *cure("It counts each phase", "mains/netting", _read("each phase")),
         ),
         advice="Read the meter's plate, or ask its operator.",
-        **figure,
     )
 
 
@@ -155,15 +168,16 @@ def lim_modes(record: Modes) -> Findings:
             quantity="peak",
             advice="A peak above the import limit is never reached.",
         )
+    windows = " and ".join(record.gives)
     if record.gives and not record.sellers:
         yield _contradiction(
-            "give", f"{' and '.join(record.gives)}: the battery is to give to the grid, and no unit may let it out.",
-            (), "Let a unit export sun and battery, where the permission allows it.",
+            "give", f"{windows}: the battery is to give to the grid; no unit may let it out.", (),
+            "Let a unit export sun and battery, where the permission allows it.",
         )  # fmt: skip
     elif record.gives and record.export_kw <= 0:
         yield _contradiction(
-            "give", f"{' and '.join(record.gives)}: the battery is to give to the grid, and the export limit is 0 kW.",
-            (), "Ask for the export, or take the window out.",
+            "give", f"{windows}: the battery is to give to the grid; the export limit is 0 kW.", (),
+            "Ask for the export, or take the window out.",
         )  # fmt: skip
     if not record.gives and record.mode == "serve circuits":
         yield noted(
@@ -214,7 +228,9 @@ def lim_charge(record: Powers) -> Findings:
         ("Discharging", "discharge_kw", record.discharge_kw, record.bears_discharge_kw),
     ):
         within = f"{record.unit} with its battery and cable bears {text_of(bears, 'kW')}"
-        more = f"; it is told {text_of(bears, 'kW')}" if setting > bears * (1 + 1e-9) and record.several else ""
+        more = (
+            f"; it is told {text_of(bears, 'kW')}" if setting > bears * (1 + 1e-9) and record.several else ""
+        )
         yield at_most(
             value=setting,
             limit=bears,

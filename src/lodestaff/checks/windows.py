@@ -34,7 +34,9 @@ def charge_hours_in_band(record: Hours) -> Findings:
     if outside <= 0:
         words = "Charge windows lie in the low band all year."
     elif mixed:
-        words += f" The device goes by {_clock(record.device_clock)}, the tariff by {_clock(record.tariff_clock)}."
+        words += (
+            f" The device goes by {_clock(record.device_clock)}, the tariff by {_clock(record.tariff_clock)}."
+        )
     if record.cost is not None and record.cost > 0.5:
         words += f" It costs {plain(record.cost, 0)} {record.currency} a year."
     yield at_most(
@@ -93,8 +95,8 @@ def windows_that_fight(record: Overlaps) -> Findings:
             verdict=Verdict.NOTES,
             value=target,
             limit=reserve,
-            text=f"{name} has a target of {plain(target * 100, 0)} %, below the reserve of {plain(reserve * 100, 0)} %: "
-            "it does nothing there.",
+            text=f"{name} has a target of {plain(target * 100, 0)} %, below the reserve of "
+            f"{plain(reserve * 100, 0)} %: it does nothing there.",
             name="Target of a window",
             formula="setting",
             source=WINDOWS,

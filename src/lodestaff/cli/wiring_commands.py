@@ -13,7 +13,8 @@ from lodestaff.job import Change, Job, edit, load_job
 from lodestaff.quantities.disk import read_whole
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.wired import Wiring
-from lodestaff.samples import sample_names, sample_path
+from lodestaff.samples import KIND_OF, sample_names, sample_path
+from lodestaff.templates.kinds import KINDS
 from lodestaff.topology import Answer, State, Topology, answer, build
 from lodestaff.topology.flows import Flows, flows
 from lodestaff.topology.moves import failures, next_moves

@@ -12,9 +12,9 @@ from lodestaff.energy.calendar import Floats
 class Controller:
     """Units (by index) that act together on what their transformer sees.
 
-    `load_kw` of shape (step,) is what it sees drawn, own use of its units left out; `sees` the units led by others
-    whose power passes it. Controllers of one `limit` keep it in sum. `peak_kw` is what batteries that shave keep the
-    import below, `spared_kw` what they never serve, shape (step,).
+    `load_kw` of shape (step,) is what it sees drawn, own use of its units left out; `sees` the units led by
+    others whose power passes it. Controllers of one `limit` keep it in sum. `peak_kw` is what batteries that
+    shave keep the import below, `spared_kw` what they never serve, shape (step,).
     """
 
     units: tuple[int, ...]
@@ -30,7 +30,8 @@ class Controller:
 def ranked(controllers: tuple[Controller, ...]) -> list[list[Controller]]:
     """Controllers in the order in which they act: whoever is seen before those who see it.
 
-    Those that see each other act as one would in the end: they are merged, each with its own limit kept by all.
+    Those that see each other act as one would in the end: they are merged, each with its own limit kept by
+    all.
     Derived: strongly connected groups in topological order.
     """
     merged = _merged(list(controllers))
@@ -57,7 +58,9 @@ def _merged(controllers: list[Controller]) -> list[Controller]:
     for index, one in enumerate(controllers):
         if index in done:
             continue
-        circle = [other for other in range(count) if other == index or (reach[index, other] and reach[other, index])]
+        circle = [
+            other for other in range(count) if other == index or (reach[index, other] and reach[other, index])
+        ]
         done |= set(circle)
         found.append(one if len(circle) == 1 else _one([controllers[other] for other in circle]))
     return found
@@ -121,7 +124,8 @@ def plain(
     export_kw: float = np.inf,
     import_kw: float = np.inf,
 ) -> tuple[Controller, ...]:
-    """One controller for each phase, that sees all of it; what keeps no limit has one of its own and gives all.
+    """One controller for each phase, that sees all of it; what keeps no limit has one of its own and gives
+    all.
 
     `phases` and `keeps_limit` by unit, load_kw of shape (phase, step). All keep the limits in sum.
     """

@@ -69,8 +69,8 @@ class Converter:
 class ChargeWindow:
     """What batteries are told while it lasts; `active` says in which steps, shape (T,).
 
-    Charging goes from the grid to the target, giving goes to the grid down to it; `units` are those it is for, all
-    where it names none.
+    Charging goes from the grid to the target, giving goes to the grid down to it; `units` are those it is
+    for, all where it names none.
     """
 
     active: Bools
@@ -99,7 +99,8 @@ class Year:
 
     @property
     def metered_kw(self) -> Floats:
-        """What the meter counts, import positive: shape (phase, step), or (1, step) where it sums its phases."""
+        """What the meter counts, import positive: shape (phase, step), or (1, step) where it sums its
+        phases."""
         grid = self.series.grid_kw
         return grid.sum(axis=0, keepdims=True) if self.netted and grid.shape[0] > 1 else grid
 
@@ -114,8 +115,8 @@ class Year:
 
 @dataclass(frozen=True)
 class IslandYear:
-    """A year without a grid, by step: what stayed unserved and what the generator gave, kW; its running hours, starts
-    and fuel in litres (None: the fuel isn't known)."""
+    """A year without a grid, by step: what stayed unserved and what the generator gave, kW; its running
+    hours, starts and fuel in litres (None: the fuel isn't known)."""
 
     unserved_kw: Floats
     generator_kw: Floats
@@ -148,7 +149,8 @@ def loss_curve(
 
 
 def unit_arrays(converters: tuple[Converter, ...], led: Ints | None = None) -> records.UnitArrays:
-    """The converters as the kernel takes them, `led` by which controller; the floor is the reserve, as with the grid."""
+    """The converters as the kernel takes them, `led` by which controller; the floor is the reserve, as with
+    the grid."""
     none = Battery(
         0,
         0,
@@ -187,8 +189,8 @@ def unit_arrays(converters: tuple[Converter, ...], led: Ints | None = None) -> r
 def onto_phases(converters: tuple[Converter, ...], out_kw: Floats, load_kw: Floats) -> Floats:
     """What units give to each phase, shape (phase, step), of out_kw (unit, step) and load_kw (phase, step).
 
-    A unit on several phases gives each as much; one that can feed them unequally gives each what it draws, as far as
-    its part of the rating goes, and the rest alike. What it takes, it takes alike. Derived.
+    A unit on several phases gives each as much; one that can feed them unequally gives each what it draws,
+    as far as its part of the rating goes, and the rest alike. What it takes, it takes alike. Derived.
     """
     given = np.zeros_like(load_kw)
     for converter, out in zip(converters, out_kw, strict=True):
@@ -241,9 +243,9 @@ def simulate(
     """Simulate any number of steps. pv_dc_kw (unit, step), load_kw (phase, step), at the tracker and the
     board.
 
-    Batteries begin at `soc_start`, or at their reserve. Own use of the units is a load on their phase. Without
-    `controllers` each phase has one that sees all of it, and all keep the limits in sum. `wait_kw` of shape
-    (unit, step) keeps room in batteries for sun that is to come.
+    Batteries begin at `soc_start`, or at their reserve. Own use of the units is a load on their phase.
+    Without `controllers` each phase has one that sees all of it, and all keep the limits in sum. `wait_kw` of
+    shape (unit, step) keeps room in batteries for sun that is to come.
     """
     from lodestaff.energy import kernels  # compiled code is loaded when it is first needed
 

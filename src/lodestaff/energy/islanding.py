@@ -1,17 +1,27 @@
 """An island of units without the grid, step by step: one outage, many, and a whole year with a generator.
 
-Plain Python that numba compiles. Powers in kW, energies in kWh; `units` is a table of the forming units, a row of
-`Island`'s fields each.
+Plain Python that numba compiles. Powers in kW, energies in kWh; `units` is a table of the forming units, a
+row of `Island`'s fields each.
 """
 
 import numpy as np
 
 from lodestaff.energy.calendar import Floats, Ints
 from lodestaff.energy.compiled import njit
-from lodestaff.energy.kernels import NOTHING, ac_from, charge_limit, dc_for, given_out, lost_above, part_of, taken_in
+from lodestaff.energy.kernels import (
+    NOTHING,
+    ac_from,
+    charge_limit,
+    dc_for,
+    given_out,
+    lost_above,
+    part_of,
+    taken_in,
+)
 from lodestaff.energy.records import ENERGY, HELD, OVERLOAD, START, Generator, IslandSeries, OutageArrays
 
-(RATED_KW, RATED_KVA, SURGE_KVA, K1, K2, PV_MAX, FLOOR, TOP, CAPACITY, CHARGE, DISCHARGE, ETA_IN, ETA_OUT, TAPER,
+(RATED_KW, RATED_KVA, SURGE_KVA, K1, K2, PV_MAX, FLOOR, TOP, CAPACITY, CHARGE, DISCHARGE, ETA_IN, ETA_OUT,
+TAPER,
  TAPER_END) = range(15)  # columns of `units`, in the order of Island's fields  # fmt: skip
 RELEASE = 0.1  # of the usable energy: a circuit that was shed comes back so far above its level
 
@@ -20,7 +30,8 @@ RELEASE = 0.1  # of the usable energy: a circuit that was shed comes back so far
 def powers(
     units: Floats, e: Floats, pv_dc: Floats, t: int, limited: bool, dt: float
 ) -> tuple[float, float, float, float]:
-    """What the forming units can give in a step, kW, kVA, and for a start; and what their batteries have, DC kW.
+    """What the forming units can give in a step, kW, kVA, and for a start; and what their batteries have, DC
+    kW.
 
     A unit whose battery is empty counts by its sun alone. `limited`: by what the cells still hold as well.
     """
@@ -33,8 +44,10 @@ def powers(
             most = given_out(e[u], units[u, FLOOR], units[u, DISCHARGE], units[u, ETA_OUT], dt)
         cells += given_out(e[u], units[u, FLOOR], units[u, DISCHARGE], units[u, ETA_OUT], dt)
         if full or sun > 0.0:
-            kw += min(units[u, RATED_KW], ac_from(sun + most, units[u, K1], units[u, K2])) if most < np.inf else (
-                units[u, RATED_KW]
+            kw += (
+                min(units[u, RATED_KW], ac_from(sun + most, units[u, K1], units[u, K2]))
+                if most < np.inf
+                else (units[u, RATED_KW])
             )
             kva += units[u, RATED_KVA]
             surge += units[u, SURGE_KVA]
@@ -54,12 +67,13 @@ def step(  # noqa: C901  (one step of one rule; its parts are named in comments)
     dt: float,
     row: Floats,
 ) -> tuple[float, float, float]:
-    """One step: e is moved on; row (8, U) is filled with direct, given, taken, stored, drawn, used, clipped, able.
+    """One step: e is moved on; row (8, U) is filled with direct, given, taken, stored, drawn, used, clipped,
+    able.
 
-    Returns what stays unserved, what the generator gives and what is used of the sun on AC. The generator carries the
-    circuits while it runs, the sun then charges; else sun on AC, own sun and batteries in this order, units in
-    proportion to what each can give. What is over goes into the batteries: of the own sun, of what follows on AC,
-    of other units' sun, then of the generator.
+    Returns what stays unserved, what the generator gives and what is used of the sun on AC. The generator
+    carries the circuits while it runs, the sun then charges; else sun on AC, own sun and batteries in this
+    order, units in proportion to what each can give. What is over goes into the batteries: of the own sun, of
+    what follows on AC, of other units' sun, then of the generator.
     """
     count = units.shape[0]
     generator = min(need, from_generator)
@@ -79,9 +93,7 @@ def step(  # noqa: C901  (one step of one rule; its parts are named in comments)
         left = sun - dc_for(ac, k1, k2)
         if left < NOTHING:
             left = 0.0
-        most_in = charge_limit(
-            e[u], units[u, TOP], units[u, CHARGE], units[u, TAPER], units[u, TAPER_END]
-        )
+        most_in = charge_limit(e[u], units[u, TOP], units[u, CHARGE], units[u, TAPER], units[u, TAPER_END])
         stored = taken_in(e[u], units[u, TOP], left, most_in, units[u, ETA_IN], dt)
         left -= stored
         most = min(units[u, RATED_KW], ac_from(dc_for(ac, k1, k2) + left, k1, k2))
@@ -143,7 +155,11 @@ def step(  # noqa: C901  (one step of one rule; its parts are named in comments)
                 room = room_in(units, e, row, u, dt)
                 row[7, u] = max(
                     0.0,
-                    min(charger_kw[u], units[u, RATED_KW] - row[2, u], dc_for(room, units[u, K1], units[u, K2])),
+                    min(
+                        charger_kw[u],
+                        units[u, RATED_KW] - row[2, u],
+                        dc_for(room, units[u, K1], units[u, K2]),
+                    ),
                 )
             together += row[7, u]
         spare = from_generator - generator
@@ -162,13 +178,12 @@ def step(  # noqa: C901  (one step of one rule; its parts are named in comments)
 def room_in(units: Floats, e: Floats, row: Floats, u: int, dt: float) -> float:
     """DC power that a battery still takes in this step beside what it was given."""
     most = charge_limit(e[u], units[u, TOP], units[u, CHARGE], units[u, TAPER], units[u, TAPER_END])
-    return max(0.0, min(most, (units[u, TOP] - e[u]) / units[u, ETA_IN] / dt) - row[3, u])
+    room: float = max(0.0, min(most, (units[u, TOP] - e[u]) / units[u, ETA_IN] / dt) - row[3, u])
+    return room
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def runs(
-    on: bool, units: Floats, e: Floats, generator: Generator, t: int
-) -> bool:
+def runs(on: bool, units: Floats, e: Floats, generator: Generator, t: int) -> bool:
     """Whether the generator runs in a step: started at or below the one charge, stopped at the other."""
     if generator.power_kw <= 0.0:
         return False
@@ -181,6 +196,21 @@ def runs(
     if generator.allowed[t] == 0.0 or soc >= generator.stop_soc - NOTHING:
         return False
     return on or soc <= generator.start_soc + NOTHING
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def any_empty(units: Floats, e: Floats) -> bool:
+    """Whether one of the batteries is at its floor."""
+    return bool((e <= units[:, FLOOR]).any())
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def full_would_do(arrays: OutageArrays, ac_sun: float, units: Floats, t: int, k: int, dt: float) -> bool:
+    """Whether full batteries would carry what is on in a step."""
+    kw, kva, surge, _ = powers(units, units[:, TOP], arrays.pv_dc, t, False, dt)
+    running, peak, need = arrays.running[k, t], arrays.peak[k, t], arrays.kw[k, t]
+    would: bool = running <= kva and need <= kw + ac_sun and peak <= surge
+    return would
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -197,8 +227,9 @@ def outage(
 ) -> tuple[float, int]:
     """One outage: hours it lasts and why it ends. Steps run on over the year's end.
 
-    `trace` of shape (horizon, 5) is filled with battery energy at the step's end, AC power to the circuits, sun taken
-    (as DC), how many tiers of shed-first circuits are on, and the generator's power; of shape (0, 5) it is left alone.
+    `trace` of shape (horizon, 5) is filled with battery energy at the step's end, AC power to the circuits,
+    sun taken (as DC), how many tiers of shed-first circuits are on, and the generator's power; of shape (0,
+    5) it is left alone.
     """
     n = arrays.pv_dc.shape[1]
     count = units.shape[0]
@@ -231,13 +262,8 @@ def outage(
             k -= 1
         need = arrays.kw[k, t]
         if arrays.running[k, t] > kva or need > kw * (1 + 1e-12) or arrays.peak[k, t] > surge:
-            empty = cells <= 0.0
-            for u in range(count):  # would it do with all batteries there?
-                empty = empty or e[u] <= units[u, FLOOR]
-            if empty:
-                full_kw, full_kva, full_surge, _ = powers(units, units[:, TOP], arrays.pv_dc, t, False, dt)
-                if arrays.running[k, t] <= full_kva and need <= full_kw + ac_sun[t] and arrays.peak[k, t] <= full_surge:
-                    return i * dt, ENERGY
+            if (cells <= 0.0 or any_empty(units, e)) and full_would_do(arrays, ac_sun[t], units, t, k, dt):
+                return i * dt, ENERGY
             if arrays.running[k, t] > kva or need > kw * (1 + 1e-12):
                 return i * dt, OVERLOAD
             return i * dt, START
@@ -248,9 +274,13 @@ def outage(
             had = row[4].sum()
             wanted = had
             for u in range(count):  # what the missing rest would have drawn, as the first unit gives it
-                wanted += 0.0 if u > 0 else (
-                    dc_for(row[0, u] + row[1, u] + unserved, units[u, K1], units[u, K2])
-                    - dc_for(row[0, u] + row[1, u], units[u, K1], units[u, K2])
+                wanted += (
+                    0.0
+                    if u > 0
+                    else (
+                        dc_for(row[0, u] + row[1, u] + unserved, units[u, K1], units[u, K2])
+                        - dc_for(row[0, u] + row[1, u], units[u, K1], units[u, K2])
+                    )
                 )
             return (i + (had / wanted if wanted > 0.0 else 0.0)) * dt, ENERGY
         if trace.shape[0] > 0:
@@ -309,7 +339,16 @@ def island_year(
         while k > 0 and arrays.kw[k, t] > kw:
             k -= 1
         missing, generated[t], followed[t] = step(
-            units, e, arrays.pv_dc, t, ac_sun[t], arrays.kw[k, t], from_generator, generator.charger_kw, dt, row
+            units,
+            e,
+            arrays.pv_dc,
+            t,
+            ac_sun[t],
+            arrays.kw[k, t],
+            from_generator,
+            generator.charger_kw,
+            dt,
+            row,
         )
         unserved[t] = missing + arrays.kw[tiers, t] - arrays.kw[k, t]
         served[t] = arrays.kw[k, t] - missing
@@ -317,7 +356,19 @@ def island_year(
         out[:7, :, t] = row[:7]
         out[7, :, t] = e
     return IslandSeries(
-        out[0], out[1], out[2], out[3], out[4], out[5], out[6], out[7], unserved, generated, followed, tiers_on, served
+        out[0],
+        out[1],
+        out[2],
+        out[3],
+        out[4],
+        out[5],
+        out[6],
+        out[7],
+        unserved,
+        generated,
+        followed,
+        tiers_on,
+        served,
     )
 
 
@@ -327,8 +378,8 @@ def energy_needed(
 ) -> Floats:
     """Least energy that each of many outages must begin with to last the horizon, shape of `starts`, kWh.
 
-    Reckoned backwards with the held circuits only, for units that are one. Infinite where no battery of this size is
-    enough.
+    Reckoned backwards with the held circuits only, for units that are one. Infinite where no battery of this
+    size is enough.
     """
     n = need_kw.size
     result = np.zeros(starts.size)

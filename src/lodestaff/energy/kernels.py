@@ -11,16 +11,7 @@ import numpy as np
 
 from lodestaff.energy.calendar import Floats
 from lodestaff.energy.compiled import njit
-from lodestaff.energy.records import (
-    CHARGE,
-    GIVE,
-    HOLD,
-    SHAVE,
-    ControlArrays,
-    OrderArrays,
-    Series,
-    UnitArrays,
-)
+from lodestaff.energy.records import CHARGE, GIVE, HOLD, SHAVE, ControlArrays, OrderArrays, Series, UnitArrays
 
 NOTHING = 1e-12  # kW
 
@@ -81,13 +72,13 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
 ) -> Series:
     """A year of units on their controllers. pv_dc (U, T); orders say what each battery is told in each step.
 
-    Controllers act in the order of their ranks: each meets the load that its transformer sees, less what units
-    of earlier ranks give there. Within one: sun to loads, then into the own battery, then to batteries that
-    charge from AC, then out past the transformer as far as its limit leaves room (units share in proportion to
-    what each could give or take, so that their order is nothing); the rest is curtailed. A deficit comes from
-    batteries down to their floor, then from the grid. Told to charge, a battery takes from the grid up to its
-    target as far as the import limit leaves room; told to hold, it waits; told to give, it gives to the grid
-    as well; told to shave, it gives what is above the peak and else charges below it.
+    Controllers act in the order of their ranks: each meets the load that its transformer sees, less what
+    units of earlier ranks give there. Within one: sun to loads, then into the own battery, then to batteries
+    that charge from AC, then out past the transformer as far as its limit leaves room (units share in
+    proportion to what each could give or take, so that their order is nothing); the rest is curtailed. A
+    deficit comes from batteries down to their floor, then from the grid. Told to charge, a battery takes from
+    the grid up to its target as far as the import limit leaves room; told to hold, it waits; told to give, it
+    gives to the grid as well; told to shave, it gives what is above the peak and else charges below it.
     """
     n_units, n_steps = pv_dc.shape
     n_controls, n_limits = controls.limit.size, controls.export_kw.size

@@ -51,8 +51,8 @@ def island_arrays(
     own_use_kw: float,
     ac_sun: Floats | None = None,
 ) -> records.OutageArrays:
-    """What the units meet in each step, pv_dc of shape (unit, step): with the held circuits, and with those shed later and later ones on
-    top.
+    """What the units meet in each step, pv_dc of shape (unit, step): with the held circuits, and with those
+    shed later and later ones on top.
 
     Circuits that run in the same step are taken to run together (on the safe side within 15 minutes).
     """
@@ -66,12 +66,12 @@ def island_arrays(
         kw, running, step = kw + more[0], running + more[1], np.maximum(step, more[2])
         rows.append((kw, running, step))
     return records.OutageArrays(
-        np.ascontiguousarray(pv_dc),
-        np.array([row[0] for row in rows]),
-        np.array([row[1] for row in rows]),
-        np.array([row[1] + row[2] for row in rows]),
-        np.array(levels, dtype=float),
-        ac_sun,
+        pv_dc=np.ascontiguousarray(pv_dc),
+        kw=np.array([row[0] for row in rows]),
+        running=np.array([row[1] for row in rows]),
+        peak=np.array([row[1] + row[2] for row in rows]),
+        shed_soc=np.array(levels, dtype=float),
+        ac_sun=ac_sun,
     )
 
 
@@ -138,24 +138,22 @@ def run_outage(
     step_h: float = STEP_H,
     generator: records.Generator | None = None,
 ) -> Outage:
-    """Run one outage from a step with the given energy in the batteries: of each unit, shape (unit,), or of all at the
-    same state of charge."""
+    """Run one outage from a step with the given energy in the batteries: of each unit, shape (unit,), or of
+    all at the same state of charge."""
     from lodestaff.energy import islanding
 
     horizon = round(horizon_h / step_h)
     trace = np.zeros((horizon, 5))
     given, ac_sun, units = loop_arrays(arrays, island)
     hours, reason = islanding.outage(
-        given, ac_sun, units, generator or no_generator(given), start_step, spread_over(units, energy_kwh), horizon,
-        step_h, trace,
+        given, ac_sun, units, generator or no_generator(given), start_step, spread_over(units, energy_kwh),
+        horizon, step_h, trace,
     )  # fmt: skip
     whole = min(horizon, int(hours / step_h + 1e-9))
     return Outage(start_step, hours, REASONS[reason], *(trace[:whole, column] for column in range(5)))
 
 
-def loop_arrays(
-    arrays: records.OutageArrays, island: Units
-) -> tuple[records.OutageArrays, Floats, Floats]:
+def loop_arrays(arrays: records.OutageArrays, island: Units) -> tuple[records.OutageArrays, Floats, Floats]:
     """What the loops take: the arrays with a row of sun for each unit, sun on AC, and the table of units."""
     rows = (island,) if isinstance(island, records.Island) else island
     pv_dc = np.ascontiguousarray(np.atleast_2d(arrays.pv_dc))
@@ -174,7 +172,16 @@ def spread_over(units: Floats, energy_kwh: float | Floats) -> Floats:
 def no_generator(arrays: records.OutageArrays) -> records.Generator:
     """None that starts by itself."""
     nothing = np.zeros(1)
-    return records.Generator(0.0, 0.0, 0.0, 0.0, -1, nothing, nothing, np.zeros(arrays.pv_dc.shape[0]))
+    return records.Generator(
+        power_kw=0.0,
+        rated_kva=0.0,
+        start_soc=0.0,
+        stop_soc=0.0,
+        lead=-1,
+        allowed=nothing,
+        exercise=nothing,
+        charger_kw=np.zeros(arrays.pv_dc.shape[0]),
+    )
 
 
 @dataclass(frozen=True)

@@ -113,7 +113,8 @@ class Island(NamedTuple):
 
 
 class Generator(NamedTuple):
-    """A generator that starts by itself. Shares of charge are of the unit that starts it, or of all batteries."""
+    """A generator that starts by itself. Shares of charge are of the unit that starts it, or of all
+    batteries."""
 
     power_kw: float  # usable; 0: none starts by itself
     rated_kva: float

@@ -33,8 +33,8 @@ class SurplusLoad:
 
 
 def spare_ac_kw(year: Year, converters: tuple[Converter, ...]) -> Floats:
-    """What each phase exports or loses by curtailment, as AC power, shape (phase, step), kW; shape (1, step) where the
-    meter sums its phases."""
+    """What each phase exports or loses by curtailment, as AC power, shape (phase, step), kW; shape (1, step)
+    where the meter sums its phases."""
     units, series = unit_arrays(converters), year.series
     spare = year.export_kw
     for index, converter in enumerate(converters):
@@ -115,8 +115,8 @@ def with_surplus(
     converters: tuple[Converter, ...],
     run: Callable[[Floats], Year],
 ) -> Year:
-    """A year in which surplus loads take what would be exported or curtailed. `run` simulates with what each of them
-    takes, shape (surplus load, step).
+    """A year in which surplus loads take what would be exported or curtailed. `run` simulates with what each
+    of them takes, shape (surplus load, step).
 
     Their power is added to the load: as it takes no more than what was over, batteries go as they did
     without. What

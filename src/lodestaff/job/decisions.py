@@ -18,8 +18,8 @@ class Unit(Frozen):
     `fed_from` is where its grid side is connected; '' is the ordinary place, the distribution block. Units
     of one
     `group` are paralleled and keep in step; others don't. `count` is how many equal converters a branch has.
-    `serves` says how far it feeds: what hangs on its own port, all up to its transformer, or the grid as well;
-    `exports` what may go out past that.
+    `serves` says how far it feeds: what hangs on its own port, all up to its transformer, or the grid as
+    well; `exports` what may go out past that.
     """
 
     id: Identifier
@@ -72,7 +72,8 @@ MonthDay = Annotated[str, Field(pattern=r"^(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])
 class Window(Frozen):
     """Hours in which the battery is told something, by the device's clock.
 
-    To charge from the grid up to the target, to hold what it has, or to give to circuits and grid down to the target.
+    To charge from the grid up to the target, to hold what it has, or to give to circuits and grid down to
+    the target.
     `months` (1 to 12) and `days` narrow it, `on` names single days (MM-DD); none of them: all.
     """
 
@@ -104,9 +105,9 @@ class Window(Frozen):
 class Limits(Frozen):
     """The settings that the unit is told.
 
-    `mode` is what batteries do outside windows: serve the circuits, hold for an outage, or keep the import below
-    `peak_kw`. With `keep_room` they wait for the sun that would else be lost at noon. `counted` says whether the
-    export limit is for the sum or its part for each phase.
+    `mode` is what batteries do outside windows: serve the circuits, hold for an outage, or keep the import
+    below `peak_kw`. With `keep_room` they wait for the sun that would else be lost at noon. `counted` says
+    whether the export limit is for the sum or its part for each phase.
     """
 
     reserve_soc: Share

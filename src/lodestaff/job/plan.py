@@ -91,9 +91,9 @@ class Generator(Frozen):
     """A generator and the inputs of units that it is wired to; a throw names it as its feed. `started_by`
     names the unit that starts it by two wires.
 
-    That unit starts it at the one charge and stops it at the other, not in the quiet hours; it is exercised for so
-    long each week. Of its rating x power factor the usable share is taken; `least_load_share` is what its maker wants
-    it loaded with, `charger_kw` what each unit takes of it for its battery.
+    That unit starts it at the one charge and stops it at the other, not in the quiet hours; it is exercised
+    for so long each week. Of its rating x power factor the usable share is taken; `least_load_share` is what
+    its maker wants it loaded with, `charger_kw` what each unit takes of it for its battery.
     """
 
     kind: Literal["generator"] = "generator"
@@ -259,7 +259,8 @@ def leg_names(names: tuple[str, ...], system: str) -> tuple[str, ...]:
 class Mains(Frozen):
     """What kind of supply stands at the origin: `grid` is False where there is none, or none yet.
 
-    `netting` is how the meter counts phases; unread, each is counted alone. Legs of 120/240 V are always one sum.
+    `netting` is how the meter counts phases; unread, each is counted alone. Legs of 120/240 V are always one
+    sum.
     """
 
     grid: bool = True

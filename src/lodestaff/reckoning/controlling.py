@@ -27,7 +27,8 @@ ALWAYS_SUMMED = "120/240 V"  # both legs of one service: the meter sums them
 
 @dataclass(frozen=True)
 class Plan:
-    """One controller, as its figures' cache key: units and what it sees by index, circuits with their share."""
+    """One controller, as its figures' cache key: units and what it sees by index, circuits with their
+    share."""
 
     units: tuple[int, ...]
     circuits: tuple[tuple[int, float], ...]
@@ -46,9 +47,9 @@ def netted(job: Job) -> bool:
 def plans(job: Job, topology: Topology) -> tuple[Plan, ...]:
     """The controllers of a job with a grid: each unit is led by one.
 
-    Units of one transformer act together; where phases aren't netted, on each phase for itself. The site's export
-    limit is shared among transformers that don't know of each other, by the ratings behind them; a unit that obeys
-    none keeps none, and meets what hangs on its own port alone.
+    Units of one transformer act together; where phases aren't netted, on each phase for itself. The site's
+    export limit is shared among transformers that don't know of each other, by the ratings behind them; a
+    unit that obeys none keeps none, and meets what hangs on its own port alone.
     """
     groups = led(topology)
     rated = {unit.id: job.sheet_of(unit).rated_kw for unit in job.units}
@@ -75,14 +76,22 @@ def _of_group(job: Job, topology: Topology, group: Led, number: int, share: floa
             Plan(
                 tuple(index[name] for name in members),
                 tuple(
-                    (which, sum(leg in legs for leg in circuit.legs) / len(circuit.legs) / _feeds(topology, circuit))
+                    (
+                        which,
+                        sum(leg in legs for leg in circuit.legs)
+                        / len(circuit.legs)
+                        / _feeds(topology, circuit),
+                    )
                     for which, circuit in enumerate(job.circuits)
                     if circuit.id in seen and set(circuit.legs) & legs
                 ),
                 sees=tuple(
                     index[unit.id]
                     for unit in job.units
-                    if unit.id in seen and unit.id not in group.units and set(unit.legs) & legs and not own_port
+                    if unit.id in seen
+                    and unit.id not in group.units
+                    and set(unit.legs) & legs
+                    and not own_port
                 ),
                 limit=number + groups * at if counted else number,
                 export_kw=export * len(rows) / len(energy_phases(job)) if counted else export,
@@ -94,11 +103,9 @@ def _of_group(job: Job, topology: Topology, group: Led, number: int, share: floa
 
 
 def _parted(job: Job, group: Led) -> list[tuple[int, ...]]:
-    """The rows of phases that a group balances together: all that its transformer counts where the meter nets them,
-    else those of each unit."""
-    of_unit = [
-        tuple(sorted({phase_index(job, leg) for leg in job.unit(name).legs})) for name in group.units
-    ]
+    """The rows of phases that a group balances together: all that its transformer counts where the meter
+    nets them, else those of each unit."""
+    of_unit = [tuple(sorted({phase_index(job, leg) for leg in job.unit(name).legs})) for name in group.units]
     if netted(job) and group.ct is not None:
         rows = {phase_index(job, leg) for leg in group.phases} | {row for rows in of_unit for row in rows}
         return [tuple(sorted(rows))]
@@ -165,7 +172,8 @@ def controllers(
 
 
 def told(job: Job, hours: Floats) -> tuple[ChargeWindow, ...]:
-    """What batteries are told by the clock: the mode for all hours, then each window, later ones above earlier.
+    """What batteries are told by the clock: the mode for all hours, then each window, later ones above
+    earlier.
 
     `hours` is the hour of day of each step by the device's clock.
     """
@@ -193,6 +201,7 @@ def _on_days(window: Window) -> Bools:
     if window.days != "every day":
         chosen &= is_weekend() == (window.days == "weekends")
     if window.on:
-        days = [step_of(*(int(part) for part in day.split("-")), hour=0) // STEPS_PER_DAY for day in window.on]
+        dates = (tuple(int(part) for part in day.split("-")) for day in window.on)
+        days = [step_of(month, day, hour=0) // STEPS_PER_DAY for month, day in dates]
         chosen &= np.isin(np.arange(STEPS) // STEPS_PER_DAY, days)
     return chosen

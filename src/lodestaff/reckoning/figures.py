@@ -8,7 +8,6 @@ from lodestaff.energy.calendar import Floats
 from lodestaff.energy.dispatch import Converter, Year, onto_phases, unit_arrays
 from lodestaff.energy.tariff import Bill, self_consumption, self_sufficiency
 
-
 UNFELT_KW = 0.001  # less than this missing is no hour without power
 
 

@@ -1,21 +1,28 @@
 """A year without a grid: its islands, what they serve, and the generator."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 import numpy as np
 
 from lodestaff.energy import records
-from lodestaff.energy.calendar import STEP_H, STEPS, STEPS_PER_DAY, weekday_of_step, Floats, within
+from lodestaff.energy.calendar import STEP_H, STEPS, Floats, weekday_of_step, within
 from lodestaff.energy.dispatch import Converter, IslandYear, Year, onto_phases
 from lodestaff.energy.outage import CircuitSeries, island_arrays, islands_of, loop_arrays, no_generator
 from lodestaff.job import Circuit, Job, Role, Unit
 from lodestaff.job.plan import Generator
 from lodestaff.topology.islands import Island
+from lodestaff.topology.questions import Asked
 
-if TYPE_CHECKING:
-    from lodestaff.reckoning.reckoner import Reckoner
+
+class Whole(Protocol):
+    """What a year needs of the reckoner that it belongs to."""
+
+    def hours_by(self, job: Job, clock: str) -> Floats: ...
+
+    def asked(self, job: Job) -> Asked: ...
+
+    def circuit_kw(self, job: Job, circuit: Circuit) -> Floats: ...
+
 
 SUNDAY = 6
 EXERCISED_FROM_H = 12.0  # a generator's weekly run: Sundays at noon
@@ -39,7 +46,9 @@ def most_ac_kw(converter: Converter, dc_kw: Floats) -> Floats:
 def started(job: Job, members: tuple[Unit, ...]) -> Generator | None:
     """The generator that one of these units starts by itself."""
     names = {unit.id for unit in members}
-    return next((part for part in job.parts if isinstance(part, Generator) and part.started_by in names), None)
+    return next(
+        (part for part in job.parts if isinstance(part, Generator) and part.started_by in names), None
+    )
 
 
 def generator_of(job: Job, members: tuple[Unit, ...], hours: Floats) -> records.Generator | None:
@@ -53,18 +62,39 @@ def generator_of(job: Job, members: tuple[Unit, ...], hours: Floats) -> records.
     exercise = np.zeros(hours.size)
     if part.exercise_h_week > 0:
         sunday = weekday_of_step() == SUNDAY
-        exercise[sunday & (hours >= EXERCISED_FROM_H) & (hours < EXERCISED_FROM_H + part.exercise_h_week)] = 1.0
-    caps = [part.charger_kw if part.charger_kw is not None else job.sheet_of(unit).rated_kw for unit in members]
+        exercise[sunday & (hours >= EXERCISED_FROM_H) & (hours < EXERCISED_FROM_H + part.exercise_h_week)] = (
+            1.0
+        )
+    caps = [
+        part.charger_kw if part.charger_kw is not None else job.sheet_of(unit).rated_kw for unit in members
+    ]
     ids = [unit.id for unit in members]
     lead = ids.index(part.started_by) if job.bank_of(members[ids.index(part.started_by)]) is not None else -1
     return records.Generator(
-        part.usable_kw, part.rated_kva, part.start_soc, part.stop_soc, lead, allowed, exercise, np.array(caps)
+        power_kw=part.usable_kw,
+        rated_kva=part.rated_kva,
+        start_soc=part.start_soc,
+        stop_soc=part.stop_soc,
+        lead=lead,
+        allowed=allowed,
+        exercise=exercise,
+        charger_kw=np.array(caps),
     )
 
 
-def off_grid_year(reckoner: Reckoner, job: Job, powers: tuple[Floats, ...]) -> Year:
-    """The year of all islands; `powers` by circuit, shape (step,). What hangs on no island stays without power."""
-    converters, sun = reckoner.converters(job), reckoner.pv_dc_kw(job)
+def off_grid_year(
+    reckoner: Whole,
+    job: Job,
+    converters: tuple[Converter, ...],
+    sun: Floats,
+    powers: tuple[Floats, ...],
+    load: Floats,
+) -> Year:
+    """The year of all islands. What hangs on no island stays without power.
+
+    `sun` by unit, shape (unit, step); `powers` by circuit, shape (step,); `load` the same by phase, (phase,
+    step).
+    """
     shape = (len(job.units), STEPS)
     pv_ac, bat_ac, used, bat_dc, clipped, curtailed, energy = (np.zeros(shape) for _ in range(7))
     e_start = np.zeros(len(job.units))
@@ -77,7 +107,16 @@ def off_grid_year(reckoner: Reckoner, job: Job, powers: tuple[Floats, ...]) -> Y
         follows = [at for at, unit in enumerate(job.units) if unit.id in island.following]
         if all(converters[at].battery is None for at in members):
             continue
-        run, begun = _run(reckoner, job, island, members, follows, powers)
+        run, begun = _run(
+            reckoner,
+            job,
+            island,
+            members=members,
+            follows=follows,
+            powers=powers,
+            converters=converters,
+            sun=sun,
+        )
         bus = np.zeros(STEPS)
         for row, at in enumerate(members):
             pv_ac[at], bat_ac[at] = run.direct[row], run.given[row] - run.taken[row]
@@ -92,8 +131,8 @@ def off_grid_year(reckoner: Reckoner, job: Job, powers: tuple[Floats, ...]) -> Y
             used[at] = ac + converters[at].k1 * ac + converters[at].k2 * ac**2
             clipped[at] = np.clip(sun[at] - _dc(converters[at], most), 0, None)
             curtailed[at] = np.clip(sun[at] - used[at] - clipped[at], 0, None)
-        fed = np.sum([power for c, power in zip(job.circuits, powers, strict=True) if c.id in island.circuits] or
-                     [np.zeros(STEPS)], axis=0)  # fmt: skip
+        on_island = (power for c, power in zip(job.circuits, powers, strict=True) if c.id in island.circuits)
+        fed = sum(on_island, np.zeros(STEPS))
         unserved = unserved - fed + run.unserved
         generated = generated + run.generator
         on = run.generator > 0
@@ -105,13 +144,21 @@ def off_grid_year(reckoner: Reckoner, job: Job, powers: tuple[Floats, ...]) -> Y
             known = known and fuel is not None
             litres += float(run.generator.sum() * STEP_H) * (fuel or 0.0)
             litres += float(on.sum() * STEP_H) * (part.idle_litre_per_h.value or 0.0)
-    load = reckoner.on_phases(job, powers)
     own = np.zeros_like(load)
     for one in converters:
         for phase in one.phases:
             own[phase] += one.own_use_kw / len(one.phases)
     grid = load + own - onto_phases(converters, pv_ac + bat_ac, load + own)
-    series = records.Series(pv_ac, bat_ac, used, bat_dc, clipped, curtailed, energy, grid)
+    series = records.Series(
+        pv_ac_kw=pv_ac,
+        battery_ac_kw=bat_ac,
+        pv_dc_kw=used,
+        battery_dc_kw=bat_dc,
+        clipped_kw=clipped,
+        curtailed_kw=curtailed,
+        energy_kwh=energy,
+        grid_kw=grid,
+    )
     return Year(
         series,
         load,
@@ -128,12 +175,17 @@ def _dc(converter: Converter, ac: Floats) -> Floats:
 
 
 def _run(
-    reckoner: Reckoner, job: Job, island: Island, members: list[int], follows: list[int], powers: tuple[Floats, ...]
+    reckoner: Whole,
+    job: Job,
+    island: Island,
+    members: list[int],
+    follows: list[int],
+    powers: tuple[Floats, ...],
+    converters: tuple[Converter, ...],
+    sun: Floats,
 ) -> tuple[records.IslandSeries, Floats]:
     """One island's year, and the energy with which its batteries began: half full."""
     from lodestaff.energy import islanding
-
-    converters, sun = reckoner.converters(job), reckoner.pv_dc_kw(job)
 
     def series(shed: bool) -> tuple[CircuitSeries, ...]:
         return tuple(

@@ -6,8 +6,7 @@ import numpy as np
 
 from lodestaff.energy import records
 from lodestaff.energy.calendar import STEPS_PER_DAY, Bools, Floats, household_hour, standard_hour, within
-from lodestaff.energy.dispatch import Converter, Year, simulate
-from lodestaff.energy.records import Generator
+from lodestaff.energy.dispatch import Converter, Year
 from lodestaff.energy.loads import circuit_kw
 from lodestaff.energy.night import Night, night_of
 from lodestaff.energy.outage import (
@@ -20,7 +19,7 @@ from lodestaff.energy.outage import (
     ride_through,
     run_outage,
 )
-from lodestaff.energy.surplus import SurplusLoad, with_surplus
+from lodestaff.energy.records import Generator
 from lodestaff.energy.synthetic import synthetic_year
 from lodestaff.energy.tariff import NO_BILL, bill, price_steps
 from lodestaff.energy.together import together
@@ -28,13 +27,14 @@ from lodestaff.energy.weather import Weather, read_file, spread
 from lodestaff.job import Circuit, FileWeather, Job, Role, Unit
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import selectors
-from lodestaff.reckoning.controlling import Plan, controllers, netted, plans, told
+from lodestaff.reckoning.controlling import Plan, netted, plans
 from lodestaff.reckoning.figures import YearFigures, paid_export_kw, year_figures
 from lodestaff.reckoning.memo import Memo, OfJob
 from lodestaff.reckoning.moment import Moment, step_of_moment
-from lodestaff.reckoning.off_grid import generator_of, most_ac_kw, off_grid_year, shed_level
+from lodestaff.reckoning.off_grid import generator_of, most_ac_kw, shed_level
 from lodestaff.reckoning.sunlit import Sunlit
 from lodestaff.reckoning.wired import Backed, Wiring, backed_of
+from lodestaff.reckoning.yearly import Parts, on_phases, year_of
 from lodestaff.topology import build
 from lodestaff.topology.questions import Asked, asked
 
@@ -87,7 +87,7 @@ class Reckoner:
         """
         nothing = np.zeros(standard_hour().size)
         powers = [nothing if c.role is Role.SURPLUS else self.circuit_kw(job, c) for c in job.circuits]
-        return self.on_phases(job, tuple(powers))
+        return on_phases(job, tuple(powers))
 
     # --- the year --------------------------------------------------------------------------------
     def converters(self, job: Job) -> tuple[Converter, ...]:
@@ -137,7 +137,7 @@ class Reckoner:
             settings,
             self._off_grid_key(job),
         )
-        return self.memo.get(key, lambda: self._year(job))
+        return self.memo.get(key, lambda: year_of(self, job, self.parts(job)))
 
     def _off_grid_key(self, job: Job) -> Hashable:
         """What a year without a grid rests on besides."""
@@ -148,62 +148,19 @@ class Reckoner:
         shed = tuple((c.role, shed_level(job, c)) for c in job.circuits)
         return islands, generators, shed, tuple(unit.id for unit in job.units)
 
-    def _year(self, job: Job) -> Year:
-        if not job.mains.grid:
-            return self._with_surplus(job, lambda powers: off_grid_year(self, job, powers))
-        converters, sun = self.converters(job), self.pv_dc_kw(job)
-        windows = told(job, self.hours_by(job, job.limits.device_clock))
-        made = self.plans(job)
-
-        def run(powers: tuple[Floats, ...]) -> Year:
-            return simulate(
-                converters,
-                sun,
-                load_kw=self.on_phases(job, powers),
-                windows=windows,
-                controllers=controllers(made, job.circuits, powers),
-                netted=netted(job),
-            )
-
-        return self._with_surplus(job, run)
-
-    def on_phases(self, job: Job, powers: tuple[Floats, ...]) -> Floats:
-        """Powers of the circuits by phase, shape (phase, step). Legs that a unit stands across are one phase."""
-        load = np.zeros((len(selectors.energy_phases(job)), standard_hour().size))
-        for circuit, power in zip(job.circuits, powers, strict=True):
-            for leg in circuit.legs:
-                load[selectors.phase_index(job, leg)] += power / len(circuit.legs)
-        return load
-
-    def _with_surplus(self, job: Job, run: Callable[[tuple[Floats, ...]], Year]) -> Year:
-        """A year with the surplus loads; `run` takes the power of each circuit."""
-        nothing = np.zeros(standard_hour().size)
-        usual = [nothing if c.role is Role.SURPLUS else self.circuit_kw(job, c) for c in job.circuits]
-        takers = [number for number, c in enumerate(job.circuits) if c.role is Role.SURPLUS]
-
-        def taking(taken: Floats) -> Year:
-            powers = list(usual)
-            for number, power in zip(takers, taken, strict=True):
-                powers[number] = power
-            return run(tuple(powers))
-
-        if not takers:
-            return run(tuple(usual))
-        phases = len(selectors.energy_phases(job))
-        return with_surplus(self.surplus_loads(job), nothing.size, phases, self.converters(job), taking)
-
-    def surplus_loads(self, job: Job) -> tuple[SurplusLoad, ...]:
-        """The circuits that take surplus only, as the year takes them; each need is spread over its
-        months."""
-        loads = [c for c in job.circuits if c.role is Role.SURPLUS]
-        return tuple(selectors.surplus_load(job, c, self.circuit_kw(job, c)) for c in loads)
+    def parts(self, job: Job) -> Parts:
+        """What a year is made of, for one that exchanges some of it."""
+        return Parts(self.converters(job), self.pv_dc_kw(job), self.plans(job))
 
     def figures(self, job: Job) -> YearFigures:
         """The year's energies, ratios and money."""
-        year = self.year(job)
+        return self.figures_of(job, self.year(job), self.converters(job))
+
+    def figures_of(self, job: Job, year: Year, converters: tuple[Converter, ...]) -> YearFigures:
+        """The figures of a year of a job."""
         if not job.mains.grid:
             fuel = job.tariff.fuel_per_litre
-            return year_figures(year, self.converters(job), NO_BILL, off_grid=True, fuel_per_litre=fuel)
+            return year_figures(year, converters, NO_BILL, off_grid=True, fuel_per_litre=fuel)
         tariff = job.tariff
         price = price_steps(tariff.import_high, tariff.import_low, self.low_band(job))
         money = bill(
@@ -216,7 +173,7 @@ class Reckoner:
             days=year.load_kw.shape[1] / STEPS_PER_DAY,
             step_h=year.step_h,
         )
-        return year_figures(year, self.converters(job), money, limit_kw=job.limits.export_kw)
+        return year_figures(year, converters, money, limit_kw=job.limits.export_kw)
 
     # --- outages ---------------------------------------------------------------------------------
     def step(self, job: Job, moment: Moment) -> int:
@@ -265,7 +222,9 @@ class Reckoner:
             series(held),
             series(shed),
             own_use,
-            ac_sun=np.sum([most_ac_kw(converters[at], sun[at]) for at in follows], axis=0) if follows else None,
+            ac_sun=np.sum([most_ac_kw(converters[at], sun[at]) for at in follows], axis=0)
+            if follows
+            else None,
         )
 
     def island_key(self, job: Job, unit: Unit) -> Hashable:
@@ -305,7 +264,8 @@ class Reckoner:
         return sum(self.energy_at(job, member, moment) for member in self.members(job, unit))
 
     def island_units(self, job: Job, unit: Unit, energy_only: bool = False) -> tuple[records.Island, ...]:
-        """The units that form a unit's island, each with its own battery. Raises JobError where none has one."""
+        """The units that form a unit's island, each with its own battery. Raises JobError where none has
+        one."""
         self.joint(job, unit)
         converters = self.converters(job)
         members = (converters[job.units.index(each)] for each in self.members(job, unit))
@@ -386,4 +346,3 @@ class Reckoner:
             return Wiring(build(job))
 
         return self.memo.get(key, make)
-

@@ -13,7 +13,7 @@ from lodestaff.energy.sun import Place, sun_over_year
 from lodestaff.energy.surplus import SurplusLoad
 from lodestaff.energy.synthetic import Climate
 from lodestaff.energy.weather import Weather as WeatherYear
-from lodestaff.job import Bank, Circuit, FileWeather, Job, SyntheticWeather
+from lodestaff.job import Bank, Circuit, FileWeather, Job, SyntheticWeather, Unit
 
 
 def place(job: Job) -> Place:
@@ -84,8 +84,8 @@ def battery(job: Job, bank: Bank, sheet: BatterySheet, unit: HybridSheet) -> Bat
 
 
 def energy_phases(job: Job) -> tuple[tuple[str, ...], ...]:
-    """The phases that energy is balanced on: legs of 120/240 V that a unit stands across are one, for its power is on
-    both."""
+    """The phases that energy is balanced on: legs of 120/240 V that a unit stands across are one, for its
+    power is on both."""
     across = tuple(unit.legs for unit in job.units) if job.mains.system == "120/240 V" else ()
     return _joined(job.site.phases, across)
 
@@ -107,28 +107,27 @@ def phase_index(job: Job, leg: str) -> int:
 
 def converters(job: Job) -> tuple[Converter, ...]:
     """One converter per unit, in the job's order."""
-    result = []
-    for unit in job.units:
-        sheet, bank = job.sheet_of(unit), job.bank_of(unit)
-        k1, k2 = loss_curve(sheet.efficiency, sheet.rated_kw, sheet.own_use_kw)
-        rows = tuple(dict.fromkeys(phase_index(job, leg) for leg in unit.legs))
-        result.append(
-            Converter(
-                phase=rows[0],
-                also=rows[1:],
-                unequal=sheet.feeds_unequal is True,
-                rated_kw=sheet.rated_kw,
-                rated_kva=sheet.rated_kva,
-                surge_kva=sheet.surge_kva,
-                k1=k1,
-                k2=k2,
-                own_use_kw=sheet.own_use_kw,
-                pv_max_kw=sheet.max_dc_kw,
-                battery=battery(job, bank, job.sheets.batteries[bank.sheet], sheet) if bank else None,
-                ac_charge=bank is not None,
-            )
-        )
-    return tuple(result)
+    return tuple(converter(job, unit, job.sheet_of(unit), job.bank_of(unit)) for unit in job.units)
+
+
+def converter(job: Job, unit: Unit, sheet: HybridSheet, bank: Bank | None) -> Converter:
+    """A unit with a sheet and a bank, its own or others, as the year takes it."""
+    k1, k2 = loss_curve(sheet.efficiency, sheet.rated_kw, sheet.own_use_kw)
+    rows = tuple(dict.fromkeys(phase_index(job, leg) for leg in unit.legs))
+    return Converter(
+        phase=rows[0],
+        also=rows[1:],
+        unequal=sheet.feeds_unequal is True,
+        rated_kw=sheet.rated_kw,
+        rated_kva=sheet.rated_kva,
+        surge_kva=sheet.surge_kva,
+        k1=k1,
+        k2=k2,
+        own_use_kw=sheet.own_use_kw,
+        pv_max_kw=sheet.max_dc_kw,
+        battery=battery(job, bank, job.sheets.batteries[bank.sheet], sheet) if bank else None,
+        ac_charge=bank is not None,
+    )
 
 
 def surplus_load(job: Job, circuit: Circuit, usual_kw: Floats) -> SurplusLoad:

@@ -387,7 +387,9 @@ def _points() -> tuple[StartingPoint, ...]:
                 battery_sheet="battery-52",
                 battery_modules=(4,),
                 roofs=(
-                    Roof(name="South-west", azimuth_deg=215, tilt_deg=30, strings=((0, "A", 12), (0, "B", 12))),
+                    Roof(
+                        name="South-west", azimuth_deg=215, tilt_deg=30, strings=((0, "A", 12), (0, "B", 12))
+                    ),
                 ),
             ),
         ),

@@ -53,7 +53,8 @@ def chosen_units(wanted: Wanted) -> Chosen:
         one_leg = wanted.begins.hybrid  # who opens the neutral goes by the pack
         if wanted.units > 1 and wanted.arrangement == "together" and wanted.grid:
             one_leg = wanted.begins.hybrids_together
-        wide = "hybrid-9-split" if wanted.split else "hybrid-10-three"
+        three = "hybrid-10-three" if wanted.begins.opens_neutral else "hybrid-10-three-through"
+        wide = "hybrid-9-split" if wanted.split else three
         sheet = wanted.unit_sheet or (wide if wanted.across else one_leg)
         units += _several(wanted, "hybrid", "Hybrid", sheet, across)
         if wanted.existing == "string inverter":

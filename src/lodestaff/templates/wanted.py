@@ -88,8 +88,12 @@ class Wanted(Frozen):
 
     @model_validator(mode="after")
     def _may_stand_together(self) -> Self:
-        if self.arrangement == "across all phases" and (len(self.phases) < 2 or self.family != "hybrid"):
-            raise ValueError("across all phases: that takes a hybrid on a supply of several; choose both")
+        if self.arrangement == "across all phases" and (
+            self.split or len(self.phases) < 2 or self.family != "hybrid" or self.units > 1
+        ):
+            raise ValueError(
+                "across all phases: that is one hybrid on a supply of several; choose a hybrid, three phases and one"
+            )
         if self.arrangement in ("one on each phase", "side by side") and self.units < 2:
             raise ValueError(f"{self.arrangement}: that takes two units or more; the number is {self.units}")
         if self.arrangement == "one on each phase" and self.units > len(self.phases):

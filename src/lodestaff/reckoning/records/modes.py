@@ -1,4 +1,5 @@
-"""Records for the checks of modes, windows, charging powers, the generator, and what a battery lives through."""
+"""Records for the checks of modes, windows, charging powers, the generator, and what a battery lives
+through."""
 
 from collections.abc import Iterator
 from itertools import combinations
@@ -7,12 +8,12 @@ import numpy as np
 
 from lodestaff.checks.ageing import Life, Warmth
 from lodestaff.checks.finding import Remedy, soft
-from lodestaff.checks.generator import Generator
+from lodestaff.checks.generator import Running, Shared, Starting
 from lodestaff.checks.modes import Modes, Netting, Powers, Served
 from lodestaff.checks.windows import Hours, Overlaps
 from lodestaff.electrical.battery_power import least_powers
-from lodestaff.energy.calendar import STEP_H
-from lodestaff.job import Change, Job, Window, edit
+from lodestaff.energy.calendar import STEP_H, Bools
+from lodestaff.job import Change, Job, Unit, Window, edit
 from lodestaff.job.plan import Generator as GeneratorPart
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.controlling import ALWAYS_SUMMED, netted, told
@@ -57,7 +58,6 @@ def nettings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Netting]:
         fact = {"value": word, "known": "assumed", "note": "", "date": ""}
         other = 100 * reckoner.figures(edit(job, Change("mains/netting", fact))).self_sufficiency
     yield Netting(
-        known=job.mains.netting.firm,
         summed=summed,
         met_pct=100 * reckoner.figures(job).self_sufficiency,
         otherwise_pct=other,
@@ -110,7 +110,8 @@ def window_hours(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Hours]:
     inside = _active(reckoner, job, charging)
     outside = float((inside & ~reckoner.low_band(job)).sum() * STEP_H)
     device, tariff = job.limits.device_clock, job.tariff.clock
-    cost, cures = None, ()
+    cost: float | None = None
+    cures: tuple[Remedy, ...] = ()
     if outside > 0 and device != tariff:
         cures = (Remedy("The device goes by the tariff's clock", (Change("limits/device_clock", tariff),)),)
         if deep:
@@ -128,13 +129,13 @@ def window_hours(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Hours]:
     )
 
 
-def _active(reckoner: Reckoner, job: Job, windows: tuple[Window, ...]) -> np.ndarray:
+def _active(reckoner: Reckoner, job: Job, windows: tuple[Window, ...]) -> Bools:
     """The steps of the year in which any of some windows runs."""
     only = job.model_copy(
         update={"limits": job.limits.model_copy(update={"windows": windows, "mode": "serve circuits"})}
     )
     each = told(only, reckoner.hours_by(job, job.limits.device_clock))
-    return np.any([one.active for one in each], axis=0)
+    return np.asarray(np.any([one.active for one in each], axis=0))
 
 
 @makes
@@ -145,7 +146,11 @@ def overlaps(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Overlaps]:
     pairs = []
     for one, other in combinations(windows, 2):
         both = _active(reckoner, job, (one,)) & _active(reckoner, job, (other,))
-        if both.any() and (one.kind, one.target_soc, one.power_kw) != (other.kind, other.target_soc, other.power_kw):
+        if both.any() and (one.kind, one.target_soc, one.power_kw) != (
+            other.kind,
+            other.target_soc,
+            other.power_kw,
+        ):
             pairs.append((window_name(one), window_name(other), float(both.sum() * STEP_H)))
     reserve = job.limits.reserve_soc
     yield Overlaps(
@@ -160,49 +165,63 @@ def overlaps(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Overlaps]:
     )
 
 
-@makes
-def generators(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Generator]:
+def _led_generators(reckoner: Reckoner, job: Job) -> Iterator[tuple[GeneratorPart, tuple[Unit, ...]]]:
+    """Generators of the job, each with the units of the island that starts it."""
     for part in job.parts:
-        if not isinstance(part, GeneratorPart):
-            continue
-        members = next(
-            (
-                reckoner.members(job, unit)
-                for unit in job.units
-                if unit.id == part.started_by
-            ),
-            (),
-        )
+        if isinstance(part, GeneratorPart):
+            leader = next((unit for unit in job.units if unit.id == part.started_by), None)
+            yield part, reckoner.members(job, leader) if leader else ()
+
+
+@makes
+def starting(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Starting]:
+    for part, members in _led_generators(reckoner, job):
         banks = [bank for bank in job.banks if bank.unit in {unit.id for unit in members}]
-        floor = max((job.sheets.batteries[bank.sheet].floor_soc for bank in banks), default=0.0)
-        figures = reckoner.figures(job) if not job.mains.grid else None
-        carried = {c.id for unit in members[:1] for c in reckoner.backed(job, unit).circuits}
-        mean = sum(float(reckoner.circuit_kw(job, c).mean()) for c in job.circuits if c.id in carried)
-        yield Generator(
+        yield Starting(
             owner=part.id,
             name=part.name,
             started_by=part.started_by,
             start_soc=part.start_soc,
             stop_soc=part.stop_soc,
-            floor_soc=floor,
-            usable_kw=part.usable_kw,
-            mean_load_kw=mean,
-            chargers=tuple(
-                (
-                    unit.name,
-                    part.charger_kw
-                    if part.charger_kw is not None
-                    else min(job.sheet_of(unit).rated_kw, least_powers(job, unit)[0]),
-                )
-                for unit in members
-            ),
-            least_share=part.least_load_share.value,
-            rated_kw=part.rated_kva * part.power_factor,
-            hours=figures.generator_h if figures else None,
-            starts=figures.generator_starts if figures else None,
-            kwh=figures.generator_kwh if figures else None,
-            litres=figures.fuel_litres if figures else None,
+            floor_soc=max((job.sheets.batteries[bank.sheet].floor_soc for bank in banks), default=0.0),
         )
+
+
+@makes
+def sharing_a_generator(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Shared]:
+    for part, members in _led_generators(reckoner, job):
+        if not members:
+            continue
+        carried = reckoner.backed(job, members[0]).circuits
+
+        def takes(unit: Unit, most: float | None = part.charger_kw) -> float:
+            return min(job.sheet_of(unit).rated_kw, least_powers(job, unit)[0]) if most is None else most
+
+        yield Shared(
+            owner=part.id,
+            name=part.name,
+            usable_kw=part.usable_kw,
+            mean_load_kw=sum(float(reckoner.circuit_kw(job, c).mean()) for c in carried),
+            chargers=tuple((unit.name, takes(unit)) for unit in members),
+        )
+
+
+@makes
+def running(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Running]:
+    if job.mains.grid:
+        return
+    for part, members in _led_generators(reckoner, job):
+        figures = reckoner.figures(job)
+        if members and figures.generator_starts:
+            yield Running(
+                owner=part.id,
+                hours=figures.generator_h,
+                starts=figures.generator_starts,
+                kwh=figures.generator_kwh,
+                litres=figures.fuel_litres,
+                least_share=part.least_load_share.value,
+                rated_kw=part.rated_kva * part.power_factor,
+            )
 
 
 @makes
@@ -245,5 +264,8 @@ def warmths(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Warmth]:
             high_c=bank.place_high_c.value,
             charge_from_c=sheet.charge_from_c,
             works_to_c=sheet.works_to_c,
-            because=(*soft(coldest_of_its_place=bank.place_low_c, hottest_of_its_place=bank.place_high_c), *silent),
+            because=(
+                *soft(coldest_of_its_place=bank.place_low_c, hottest_of_its_place=bank.place_high_c),
+                *silent,
+            ),
         )
