@@ -92,7 +92,7 @@ class Wanted(Frozen):
             self.split or len(self.phases) < 2 or self.family != "hybrid" or self.units > 1
         ):
             raise ValueError(
-                "across all phases: that is one hybrid on a supply of several; choose a hybrid, three phases and one"
+                "across all phases: that is one hybrid on three phases; choose these, or another way"
             )
         if self.arrangement in ("one on each phase", "side by side") and self.units < 2:
             raise ValueError(f"{self.arrangement}: that takes two units or more; the number is {self.units}")
