@@ -14,12 +14,18 @@ def vicarage(empty, settled):
     return empty
 
 
-def test_storage_says_why_there_is_no_map(vicarage, qtbot):
+def test_storage_maps_a_battery_unit_in_ones_and_more(vicarage, qtbot):
     vicarage.go("storage")
     station = vicarage.stations["storage"]
-    qtbot.waitUntil(lambda: "no DC-coupled hybrid" in station.map.instead, timeout=20_000)
-    assert station.map.found is None
-    assert vicarage.notices.words() == []
+    qtbot.waitUntil(lambda: station.map.found is not None, timeout=20_000)
+    columns = [station.map.column_text(name) for name in station.map.found.hybrids]
+    assert columns == ["8 kVA", "2 × 8 kVA", "3 × 8 kVA", "4 × 8 kVA"]
+    assert station.unit.isHidden()
+    before = vicarage.store.job
+    station.map.adopt(("battery-unit-8 x2", 1))  # it needs a place in the wiring: nothing is changed
+    assert vicarage.store.job is before
+    station.map.adopt(("battery-unit-8", 2))
+    assert vicarage.store.job.banks[0].modules == 2
 
 
 def test_what_is_left_of_stored_sun_goes_over_ac_and_back(vicarage):

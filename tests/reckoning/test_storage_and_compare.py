@@ -5,12 +5,17 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from lodestaff.electrical.battery_power import least_powers
 from lodestaff.energy.array import tracker_kw
-from lodestaff.job import Change, edit
+from lodestaff.energy.together import together
+from lodestaff.job import Change, edit, load_job
+from lodestaff.job.attachments import read_attachment
 from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.compare import compare, difference_text, differences
 from lodestaff.reckoning.storage import adopt, storage_map
 from lodestaff.reckoning.strung import trackers
+from lodestaff.samples import sample_names, sample_path
 
 
 @pytest.fixture(scope="module")
@@ -22,7 +27,6 @@ def found(reckoner, larkmoor):
     ("hybrid", "modules"), [("hybrid-6", 4), ("hybrid-3", 1), ("hybrid-10", 6), ("hybrid-8", 2)]
 )
 def test_each_cell_is_the_year_of_its_system(reckoner, larkmoor, found, hybrid, modules):
-    """The loop over candidates and the detailed year give the same, to a millionth."""
     cell = found.cells[hybrid, modules]
     job = edit(larkmoor, *adopt(larkmoor, larkmoor.units[0], hybrid, modules))
     figures = reckoner.figures(job)
@@ -30,6 +34,51 @@ def test_each_cell_is_the_year_of_its_system(reckoner, larkmoor, found, hybrid, 
     assert cell.self_sufficiency_pct == pytest.approx(100 * figures.self_sufficiency, rel=1e-9)
     assert cell.curtailed_kwh == pytest.approx(figures.curtailed_kwh, rel=1e-6, abs=1e-6)
     assert cell.endurance_h == pytest.approx(reckoner.ride(job, job.units[0]).worst(5)[1])
+
+
+@pytest.mark.parametrize("name", sample_names())
+def test_every_kind_has_its_map_with_the_other_units_in_it(name):
+    """The cell of today is the job's own year, and one of a few others is that of the job which took it."""
+    path = sample_path(name)
+    reckoner, job = Reckoner(lambda digest: read_attachment(path, digest)), load_job(path)
+    unit = next(unit for unit in job.units if job.bank_of(unit))
+    found = storage_map(reckoner, job, unit)
+    now = found.cells[found.now]
+    figures = reckoner.figures(job)
+    assert now.value(found.outcomes[0]) == pytest.approx(100 * figures.self_sufficiency, rel=1e-9)
+    assert now.bill == (pytest.approx(figures.bill, rel=1e-9) if job.mains.grid else None)
+    assert now.unserved_kwh == (None if job.mains.grid else pytest.approx(figures.unserved_kwh, abs=1e-9))
+    other = min(
+        (
+            cell
+            for cell in found.cells.values()
+            if cell is not now and cell.adoptable and cell.curtailed_kwh >= 0
+        ),
+        key=lambda cell: abs(cell.modules - now.modules),
+    )
+    taken = edit(job, *adopt(job, unit, other.hybrid, other.modules))
+    assert other.curtailed_kwh == pytest.approx(reckoner.figures(taken).curtailed_kwh, rel=1e-9, abs=1e-9)
+    assert not any(cell.adoptable for (column, _), cell in found.cells.items() if " x" in column)
+
+
+def test_two_like_units_are_one_of_twice_the_size(reckoner, larkmoor):
+    """Ratings and energies add up; the loss at twice the power is twice the loss (common practice)."""
+    one = reckoner.converters(larkmoor)[0]
+    two = together((one, one))
+    assert (two.rated_kw, two.battery.capacity_kwh) == (2 * one.rated_kw, 2 * one.battery.capacity_kwh)
+    assert two.k1 * 8 + two.k2 * 64 == pytest.approx(2 * (one.k1 * 4 + one.k2 * 16))
+
+
+def test_todays_setting_caps_no_candidate_unless_it_was_meant(reckoner, larkmoor):
+    """Powers set to what all parts bear follow the parts; a setting well below stays in every cell."""
+    unit = larkmoor.units[0]
+    more = {change.path: change.value for change in adopt(larkmoor, unit, "hybrid-6", 6)}
+    least = edit(larkmoor, Change("limits/discharge_kw", least_powers(larkmoor, unit)[1]))
+    grown = edit(least, *adopt(least, unit, "hybrid-10", 6))
+    assert grown.limits.discharge_kw == least_powers(grown, grown.units[0])[1] > least.limits.discharge_kw
+    meant = edit(larkmoor, Change("limits/discharge_kw", 1.5))
+    assert edit(meant, *adopt(meant, unit, "hybrid-10", 6)).limits.discharge_kw == 1.5
+    assert more["banks/battery/modules"] == 6
 
 
 def test_the_sites_limits_bar_cells(found):

@@ -1,6 +1,7 @@
 """The sheets that a job carries, and every family of converter seen as one: what it can do, not what it is
 called."""
 
+from collections.abc import Mapping
 from functools import lru_cache
 
 from lodestaff.catalogue.frozen import Frozen
@@ -61,6 +62,14 @@ class Sheets(Frozen):
     def units(self) -> dict[str, UnitSheet]:
         """Sheets that a unit can be of."""
         return {**self.battery_units, **self.microinverters, **self.inverters, **self.hybrids}
+
+    def of_family(self, name: str) -> Mapping[str, UnitSheet]:
+        """Sheets of the family of one. Raises KeyError for none."""
+        places = (self.battery_units, self.microinverters, self.inverters, self.hybrids)
+        found = next((place for place in places if name in place), None)
+        if found is None:
+            raise KeyError(name)
+        return found
 
 
 @lru_cache(maxsize=256)

@@ -24,6 +24,7 @@ class BankPower:
     module_dc_kw: float
     unit_dc_kw: float  # that the unit takes from its DC bus
     setting_dc_kw: float
+    setting_stays: bool  # deliberately below what all parts bear, so that it caps more modules too
     rated_kw: float
     k1: float  # of the unit's loss k1 P + k2 P²
     k2: float
@@ -40,8 +41,10 @@ class BankPower:
         return f"{self.unit}: " if self.several else ""
 
     def discharge_kw(self, modules: int) -> float:
-        """AC power with so many modules."""
-        dc_kw = min(modules * self.module_dc_kw, self.unit_dc_kw, self.setting_dc_kw)
+        """AC power with so many modules; a setting that was the least of all parts follows them."""
+        dc_kw = min(modules * self.module_dc_kw, self.unit_dc_kw)
+        if self.setting_stays or modules <= self.modules:
+            dc_kw = min(dc_kw, self.setting_dc_kw)
         return min(self.rated_kw, ac_kw(dc_kw, self.k1, self.k2))
 
     @property
@@ -136,7 +139,8 @@ def sto_grow(record: BankPower) -> Findings:
         text = (
             f"{record.whose}{left} more module{'s fit' if left > 1 else ' fits'} the stack; the next brings "
         )
-        text += f"{text_of(record.brings_kw, 'kW')} {paper}as long as the inverter stays."
+        held = " at the present setting" if record.setting_stays else ""
+        text += f"{text_of(record.brings_kw, 'kW')}{held} {paper}as long as the inverter stays."
         text += f" Each weighs {text_of(kg, 'kg', 0)}." if kg else ""
     yield noted(
         verdict=Verdict.NOTES if left <= 0 else Verdict.PASSED,

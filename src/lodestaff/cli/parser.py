@@ -122,9 +122,11 @@ def whole_parser() -> argparse.ArgumentParser:
     diff = command("diff", "two versions of a job side by side, figure by figure", job=False)
     diff.add_argument("a", help="one job file")
     diff.add_argument("b", help="the other job file")
-    sizes = command("sizes", "the map of battery modules by inverter sizes, a year in each cell")
+    sizes = command("sizes", "the map of battery modules by unit sizes, a year of the whole job in each cell")
     sizes.add_argument(
-        "--outcome", choices=("self-sufficiency", "bill", "curtailed", "endurance"), default="bill"
+        "--outcome",
+        choices=("self-sufficiency", "bill", "curtailed", "endurance", "unserved", "generator"),
+        help="the bill where there is a grid, else what stays unserved",
     )
     _site_commands(command)
     _shelf_commands(command)

@@ -8,6 +8,14 @@ from lodestaff.job import Job, Unit
 BATTERY_MARGIN = 1.25  # of the device over the current, where a pack gives none; common practice
 
 
+ASIDE_KW = 0.05  # a setting that is so much below what all parts bear is deliberate
+
+
+def deliberate(setting_kw: float, bears_kw: float) -> bool:
+    """Whether a power was set below what all parts bear on purpose, so that it stays with other parts."""
+    return setting_kw < bears_kw - ASIDE_KW
+
+
 def least_powers(job: Job, unit: Unit) -> tuple[float, float]:
     """Charge and discharge power that unit, bank and the battery's device all bear, kW, down to a tenth."""
     sheet, bank = job.sheet_of(unit), job.bank_of(unit)

@@ -51,6 +51,13 @@ def notify_kva(job: Job, phases: tuple[str, ...]) -> float:
     return job.pack.value("notify_a_per_phase").value * job.pack.value("nominal_v").value * len(phases) / 1000
 
 
+def allowed_kva(job: Job, phases: tuple[str, ...]) -> float:
+    """What may be registered on these phases: by notice alone, or as far as a granted permission goes."""
+    permission = job.site.permission
+    granted = permission.parallel_kva.value if permission.parallel_state == "granted" else None
+    return max(notify_kva(job, phases), granted or 0.0)
+
+
 def may_run(permission: Permission, registered_kva: float, notify_kva: float) -> tuple[bool, str]:
     """Whether this generation may run in parallel today, and how, in words."""
     state, allowed = permission.parallel_state, permission.parallel_kva.value

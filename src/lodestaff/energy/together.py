@@ -27,6 +27,9 @@ def together(converters: tuple[Converter, ...]) -> Converter:
         pv_max_kw=sum(converter.pv_max_kw for converter in converters),
         battery=_banks(banks) if banks else None,
         ac_charge=all(converter.ac_charge for converter in converters),
+        keeps_limit=all(converter.keeps_limit for converter in converters),
+        also=converters[0].also,
+        unequal=converters[0].unequal,
     )
 
 

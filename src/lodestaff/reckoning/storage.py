@@ -1,39 +1,64 @@
-"""The map of battery modules by inverter sizes: a simulated year in each cell."""
+"""The map of sizes: a simulated year of the whole job in each cell, one unit's sheet and bank exchanged."""
 
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
-import numpy as np
-
+from lodestaff.catalogue.families import unit_sheet
+from lodestaff.electrical.battery_power import deliberate, least_powers
+from lodestaff.electrical.permission import allowed_kva, registered, supply_phases
 from lodestaff.energy.battery import ac_kw
-from lodestaff.energy.calendar import STEP_H, STEPS, within
 from lodestaff.energy.dispatch import Converter
-from lodestaff.energy.outage import ride_horizon_h, ride_through
+from lodestaff.energy.outage import islands_of, ride_horizon_h, ride_through
+from lodestaff.energy.together import together
 from lodestaff.job import Change, Job, Unit, edit
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning import selectors
 from lodestaff.reckoning.reckoner import Reckoner
-from lodestaff.reckoning.selectors import phase_index
+from lodestaff.reckoning.yearly import years_of
 
-OUTCOMES = ("self-sufficiency", "bill", "curtailed", "endurance")
-UNITS = {"self-sufficiency": "%", "bill": "", "curtailed": "kWh", "endurance": "h"}
-BETTER_UP = {"self-sufficiency": True, "bill": False, "curtailed": False, "endurance": True}
+UNITS = {"self-sufficiency": "%", "bill": "", "curtailed": "kWh", "endurance": "h",
+         "unserved": "kWh", "generator": "h"}  # fmt: skip
+BETTER_UP = {"self-sufficiency": True, "bill": False, "curtailed": False, "endurance": True,
+             "unserved": False, "generator": False}  # fmt: skip
+MOST_UNITS = 4  # of a family of which one size is at hand
+
+
+@dataclass(frozen=True)
+class Column:
+    """What stands along the map: so many units of one sheet in the place of one unit."""
+
+    sheet: str
+    units: int = 1
+
+    @property
+    def id(self) -> str:
+        return self.sheet if self.units == 1 else f"{self.sheet} x{self.units}"
 
 
 @dataclass(frozen=True)
 class Cell:
-    """One candidate: inverter by sheet id, number of modules, what a year with it brings, and what forbids
-    it."""
+    """One candidate: units of a sheet (by id) with so many modules each, what a year with it brings, and what
+    forbids it. None: the job knows no such outcome."""
 
     hybrid: str
     modules: int
     self_sufficiency_pct: float
-    bill: float
+    bill: float | None
     curtailed_kwh: float
     endurance_h: float | None
     discharge_kw: float
     barred: tuple[str, ...]
     feeds: bool = False  # whether so many modules feed the inverter fully
+    units: int = 1
+    unserved_kwh: float | None = None
+    generator_h: float | None = None
+
+    @property
+    def adoptable(self) -> bool:
+        """Whether it is the job's by its sheet and bank alone: further units need a place in the wiring."""
+        return self.units == 1
 
     def value(self, outcome: str) -> float | None:
         return {
@@ -41,23 +66,26 @@ class Cell:
             "bill": self.bill,
             "curtailed": self.curtailed_kwh,
             "endurance": self.endurance_h,
+            "unserved": self.unserved_kwh,
+            "generator": self.generator_h,
         }[outcome]
 
 
 @dataclass(frozen=True)
 class StorageMap:
-    """Inverters along (sheet ids by rating), modules up, and the site's limits across it."""
+    """Columns along (sheets by rating, or units of one sheet), modules up, and the site's limits across."""
 
     unit: str
-    hybrids: tuple[str, ...]
+    hybrids: tuple[str, ...]  # ids of the columns
     names: dict[str, str]
     rated_kva: dict[str, float]
     rated_kw: dict[str, float]
     modules: tuple[int, ...]
     cells: dict[tuple[str, int], Cell]
     now: tuple[str, int]
-    permitted_kva: float | None
-    held_kva: float
+    permitted_kva: float | None  # what may be registered here beside the other units
+    held_kva: float  # what is held beside what the other units of the island carry
+    outcomes: tuple[str, ...] = ()
 
     def feeding(self, hybrid: str) -> int | None:
         """The least count of modules that feeds this inverter fully, whatever it is set to."""
@@ -70,13 +98,55 @@ class StorageMap:
         return min(free, key=lambda cell: sign * (cell.value(outcome) or 0.0), default=None)
 
 
+def outcomes(reckoner: Reckoner, job: Job) -> tuple[str, ...]:
+    """What the cells of a job can be read for."""
+    if not job.mains.grid:
+        run = any(reckoner.generator(job, unit) is not None for unit in reckoner.leads(job))
+        return ("self-sufficiency", "unserved", *(("generator",) if run else ()), "curtailed")
+    return ("self-sufficiency", "bill", "curtailed", *(("endurance",) if reckoner.leads(job) else ()))
+
+
+def columns(job: Job, unit: Unit) -> tuple[Column, ...]:
+    """Sheets of the unit's family on as many phases, by rating; of a single one, several units."""
+    place = job.sheets.of_family(unit.sheet)
+    on = unit_sheet(place[unit.sheet]).phases
+    fitting = [name for name, sheet in place.items() if unit_sheet(sheet).phases == on]
+    if len(fitting) == 1:
+        return tuple(Column(unit.sheet, number + 1) for number in range(MOST_UNITS))
+    return tuple(Column(name) for name in sorted(fitting, key=lambda name: unit_sheet(place[name]).rated_kva))
+
+
 def adopt(job: Job, unit: Unit, hybrid: str, modules: int) -> tuple[Change, ...]:
-    """The changes that make a cell the job's."""
+    """The changes that make a cell of one unit the job's; powers that were set to the least go with it."""
+    taken = _with(job, unit, sheet=hybrid, modules=modules)
     bank = job.bank_of(unit)
     changes = [Change(f"units/{unit.id}/sheet", hybrid)]
     if bank is not None:
         changes.append(Change(f"banks/{bank.id}/modules", modules))
+    for field in ("charge_kw", "discharge_kw"):
+        if (value := getattr(taken.limits, field)) != getattr(job.limits, field):
+            changes.append(Change(f"limits/{field}", value))
     return tuple(changes)
+
+
+def _with(job: Job, unit: Unit, sheet: str, modules: int) -> Job:
+    """The job with another sheet and bank for one unit. Charge and discharge settings that aren't
+    deliberately below what all units bear today follow what all bear then."""
+    units = tuple(one.model_copy(update={"sheet": sheet}) if one.id == unit.id else one for one in job.units)
+    banks = tuple(
+        one.model_copy(update={"modules": modules}) if one.unit == unit.id else one for one in job.banks
+    )
+    taken = job.model_copy(update={"units": units, "banks": banks})
+    settings = {}
+    for at, field in enumerate(("charge_kw", "discharge_kw")):
+        if not deliberate(getattr(job.limits, field), _least(job, at)):
+            settings[field] = _least(taken, at)
+    return taken.model_copy(update={"limits": job.limits.model_copy(update=settings)})
+
+
+def _least(job: Job, at: int) -> float:
+    """What every unit with a bank may be told to charge (0) or discharge (1) with."""
+    return min(least_powers(job, unit)[at] for unit in job.units if job.bank_of(unit) is not None)
 
 
 def storage_map(
@@ -86,223 +156,169 @@ def storage_map(
     with_endurance: bool = False,
     progress: Callable[[float], bool] = lambda share: True,
 ) -> StorageMap | None:
-    """Simulate every cell. `progress` is told the share done and answers whether to go on; None where
-    stopped.
-
-    One unit on one phase; a job with several units maps the named one with the others left out of it.
-    Raises JobError where the unit has no battery.
+    """Simulate every cell; all other units stay in. `progress` is told the share done and answers whether to
+    go on; None where stopped. Raises JobError where the unit has no battery.
     """
     bank = job.bank_of(unit)
-    if unit.sheet not in job.sheets.hybrids:
-        words = "no DC-coupled hybrid, and the map compares those only"
-        raise JobError(words, unit.name, "compare variants of the job instead")
     if bank is None:
         raise JobError("no battery to map", unit.name, "give it a bank of modules")
-    if not job.mains.grid:
-        raise JobError(
-            "no grid: sizes are open, not reckoned for this kind", unit.name, "compare variants of the job"
-        )
-    if not reckoner.converters(job)[job.units.index(unit)].keeps_limit:
-        words = "obeys no transformer, so no limit: sizes are open, not reckoned for this kind"
-        raise JobError(words, unit.name, "plan its transformer at Wire")
-    phase = phase_index(job, unit.legs[0])
-    beside = [
-        other.name for other in job.units if other is not unit and phase_index(job, other.legs[0]) == phase
-    ]
-    if beside:
-        words = (
-            f"shares its phase with {', '.join(beside)}: sizes are open, not reckoned for several "
-            "units together"
-        )
-        raise JobError(words, unit.name, "compare variants of the job")
-    sheet = job.sheets.batteries[bank.sheet]
-    hybrids = sorted(job.sheets.hybrids, key=lambda name: job.sheets.hybrids[name].rated_kva)
-    counts = tuple(range(1, sheet.max_modules + 1))
+    along = columns(job, unit)
+    counts = tuple(range(1, job.sheets.batteries[bank.sheet].max_modules + 1))
     cells: dict[tuple[str, int], Cell] = {}
-    for done, hybrid in enumerate(hybrids):
-        if not progress(done / len(hybrids)):
-            return None
-        for cell in _column(
-            reckoner, job, unit=unit, hybrid=hybrid, counts=counts, with_endurance=with_endurance
-        ):
-            cells[hybrid, cell.modules] = cell
+    with ThreadPoolExecutor(2) as pool:
+        for done, column in enumerate(along):
+            if not progress(done / len(along)):
+                return None
+            for cell in _column(
+                reckoner,
+                job,
+                unit=unit,
+                column=column,
+                counts=counts,
+                with_endurance=with_endurance,
+                pool=pool,
+            ):
+                cells[column.id, cell.modules] = cell
     progress(1.0)
-    permission = job.site.permission
-    held = _held_kva(reckoner, job, unit)
-    notify = job.pack.value("notify_a_per_phase").value * job.pack.value("nominal_v").value / 1000
-    granted = permission.parallel_kva.value if permission.parallel_state == "granted" else None
+    sheets = {column.id: unit_sheet(job.sheets.units()[column.sheet]) for column in along}
+    several_of = {column.id: column.units for column in along}
     return StorageMap(
         unit.id,
-        tuple(hybrids),
-        names={name: job.sheets.hybrids[name].name for name in hybrids},
-        rated_kva={name: job.sheets.hybrids[name].rated_kva for name in hybrids},
-        rated_kw={name: job.sheets.hybrids[name].rated_kw for name in hybrids},
+        tuple(sheets),
+        names={id: (f"{n} × " if (n := several_of[id]) > 1 else "") + one.name for id, one in sheets.items()},
+        rated_kva={id: one.rated_kva * several_of[id] for id, one in sheets.items()},
+        rated_kw={id: one.rated_kw * several_of[id] for id, one in sheets.items()},
         modules=counts,
         cells=cells,
         now=(unit.sheet, bank.modules),
-        permitted_kva=max(notify, granted or 0.0),
-        held_kva=held,
+        permitted_kva=_free_kva(job, unit) if job.mains.grid else None,
+        held_kva=max(0.0, _held(reckoner, job, unit)[0] - _beside(reckoner, job, unit)[0]),
+        outcomes=outcomes(reckoner, job),
     )
 
 
 def _column(
-    reckoner: Reckoner, job: Job, unit: Unit, hybrid: str, counts: tuple[int, ...], with_endurance: bool
+    reckoner: Reckoner,
+    job: Job,
+    unit: Unit,
+    column: Column,
+    counts: tuple[int, ...],
+    with_endurance: bool,
+    pool: ThreadPoolExecutor,
 ) -> list[Cell]:
-    """All module counts of one inverter."""
-    variants, barred = [], []
-    for modules in counts:
-        try:
-            variants.append(edit(job, *adopt(job, unit, hybrid, modules)))
-            barred.append(_barred(reckoner, variants[-1], unit, hybrid, modules))
-        except JobError as trouble:
-            return [
-                Cell(
-                    hybrid,
-                    n,
-                    self_sufficiency_pct=float("nan"),
-                    bill=float("nan"),
-                    curtailed_kwh=float("nan"),
-                    endurance_h=None,
-                    discharge_kw=0.0,
-                    barred=(str(trouble),),
-                )
-                for n in counts
-            ]
+    """All module counts of one column. What the array gives is of the column's sheet."""
+    try:
+        whole = edit(job, Change(f"units/{unit.id}/sheet", column.sheet))
+        parts = reckoner.parts(whole)
+    except JobError as trouble:
+        return [_impossible(column, n, str(trouble)) for n in counts]
+    run = years_of(reckoner, whole, parts.plans)
     index = job.units.index(unit)
-    converters = [reckoner.converters(variant)[index] for variant in variants]
-    sums = _sums(reckoner, variants[0], index, converters)
-    load = reckoner.load_kw(job)[phase_index(job, unit.legs[0])]
-    load_kwh = float(load.sum() * STEP_H)
-    tariff = job.tariff
-    cells = []
-    for row, (modules, converter, variant) in enumerate(zip(counts, converters, variants, strict=True)):
-        high, low, export, curtailed, _, _ = (float(value) for value in sums[row])
-        bill = (
-            high * tariff.import_high
-            + low * tariff.import_low
-            - export * tariff.export
-            + tariff.standing_per_day * STEPS / 96
+
+    def made(modules: int) -> Cell:
+        taken = _with(job, unit, column.sheet, modules)
+        converters = list(reckoner.converters(taken))
+        converters[index] = together((converters[index],) * column.units)
+        year = run(tuple(converters), parts.sun_kw)
+        of_year = reckoner.figures_of(taken, year, tuple(converters))
+        off_grid = not job.mains.grid
+        return Cell(
+            column.sheet,
+            modules,
+            self_sufficiency_pct=100 * of_year.self_sufficiency,
+            bill=None if off_grid else of_year.bill,
+            curtailed_kwh=of_year.curtailed_kwh,
+            endurance_h=_endurance(reckoner, whole, unit, tuple(converters)) if with_endurance else None,
+            discharge_kw=converters[index].bank_kw,
+            barred=_barred(reckoner, taken, unit=unit, converter=converters[index], units=column.units),
+            feeds=_feeds(taken, unit, modules),
+            units=column.units,
+            unserved_kwh=of_year.unserved_kwh if off_grid else None,
+            generator_h=of_year.generator_h if off_grid else None,
         )
-        assert converter.battery is not None
-        hours = _endurance(reckoner, variant, index) if with_endurance else None
-        share = 100 * (1 - (high + low) / load_kwh) if load_kwh else 100.0
-        cells.append(
-            Cell(
-                hybrid,
-                modules,
-                self_sufficiency_pct=share,
-                bill=bill,
-                curtailed_kwh=curtailed,
-                endurance_h=hours,
-                discharge_kw=converter.bank_kw,
-                barred=barred[row],
-                feeds=_feeds(variant, unit, converter, modules),
-            )
-        )
-    return cells
+
+    return [made(counts[0]), *pool.map(made, counts[1:])]  # the first fills what all share
 
 
-def _feeds(job: Job, unit: Unit, converter: Converter, modules: int) -> bool:
+def _impossible(column: Column, modules: int, why: str) -> Cell:
+    nothing = float("nan")
+    return Cell(
+        column.sheet,
+        modules,
+        self_sufficiency_pct=nothing,
+        bill=nothing,
+        curtailed_kwh=nothing,
+        endurance_h=None,
+        discharge_kw=0.0,
+        barred=(why,),
+        units=column.units,
+    )
+
+
+def _feeds(job: Job, unit: Unit, modules: int) -> bool:
     """Whether so many modules feed the inverter fully, whatever discharging is set to."""
     bank, sheet = job.bank_of(unit), job.sheet_of(job.unit(unit.id))
     assert bank is not None
+    free = job.model_copy(update={"limits": job.limits.model_copy(update={"discharge_kw": float("inf")})})
     cells = job.sheets.batteries[bank.sheet]
+    converter = selectors.converter(free, free.unit(unit.id), sheet, bank)
     given = ac_kw(modules * cells.module_kwh * cells.discharge_c_per_h, converter.k1, converter.k2)
     return given >= min(converter.rated_kw, ac_kw(sheet.discharge_kw, converter.k1, converter.k2)) - 1e-9
 
 
-def _barred(reckoner: Reckoner, job: Job, unit: Unit, hybrid: str, modules: int) -> tuple[str, ...]:
+def _free_kva(job: Job, unit: Unit) -> float:
+    """What may be registered in this unit's place beside all others, kVA; it counts on each of its phases."""
+    free = []
+    for phases in supply_phases(job):
+        part = sum(leg in phases for leg in unit.legs) / len(unit.legs)
+        if part:
+            others = sum(kva for _, kva in registered(job, phases)) - job.sheet_of(unit).rated_kva * part
+            free.append(max(0.0, allowed_kva(job, phases) - others) / part)
+    return min(free)
+
+
+def _held(reckoner: Reckoner, job: Job, unit: Unit) -> tuple[float, float]:
+    """What is held on the unit's island, kVA and kW."""
+    circuits = [c for c in reckoner.backed(job, unit).circuits if c.role == "held"]
+    return sum(c.running_kva for c in circuits), sum(c.running_w for c in circuits) / 1000
+
+
+def _beside(reckoner: Reckoner, job: Job, unit: Unit) -> tuple[float, float]:
+    """What the other units of the island give, kVA, and their banks, kW."""
+    others = [one for one in reckoner.members(job, unit) if one.id != unit.id]
+    banks = (selectors.converter(job, one, job.sheet_of(one), job.bank_of(one)).bank_kw for one in others)
+    return sum(job.sheet_of(one).rated_kva for one in others), sum(banks)
+
+
+def _barred(reckoner: Reckoner, job: Job, unit: Unit, converter: Converter, units: int) -> tuple[str, ...]:
     """What forbids a cell: permission, the held circuits, the stack."""
-    sheet = job.sheets.hybrids[hybrid]
-    bank = job.bank_of(unit)
+    bank, reasons = job.bank_of(unit), []
     assert bank is not None
     battery = job.sheets.batteries[bank.sheet]
-    converter = reckoner.converters(job)[job.units.index(job.unit(unit.id))]
-    permission, reasons = job.site.permission, []
-    notify = job.pack.value("notify_a_per_phase").value * job.pack.value("nominal_v").value / 1000
-    allowed = max(
-        notify, (permission.parallel_kva.value or 0.0) if permission.parallel_state == "granted" else 0.0
-    )
-    if sheet.rated_kva > allowed + 1e-9:
-        reasons.append(f"above the permitted {plain(allowed, 2)} kVA")
-    held = _held_kva(reckoner, job, unit)
-    if held > sheet.rated_kva:
-        reasons.append(f"below the backed-up {plain(held, 2)} kVA")
-    if converter.bank_kw < _held_kw(reckoner, job, unit) - 1e-9:
+    if job.mains.grid and converter.rated_kva > (free := _free_kva(job, job.unit(unit.id))) + 1e-9:
+        reasons.append(f"above the permitted {plain(free, 2)} kVA")
+    held_kva, held_kw = _held(reckoner, job, job.unit(unit.id))
+    beside_kva, beside_kw = _beside(reckoner, job, job.unit(unit.id))
+    if held_kva > converter.rated_kva + beside_kva + 1e-9:
+        reasons.append(f"below the backed-up {plain(held_kva - beside_kva, 2)} kVA")
+    if converter.bank_kw + beside_kw < held_kw - 1e-9:
         reasons.append("modules too few for the backed-up circuits")
-    if modules < battery.min_modules:
+    if bank.modules < battery.min_modules:
         reasons.append(f"the stack takes {battery.min_modules} at least")
     return tuple(reasons)
 
 
-def _held_kva(reckoner: Reckoner, job: Job, unit: Unit) -> float:
-    """This unit's share of what is held on its island, kVA."""
-    backed = reckoner.backed(job, unit)
-    return sum(c.running_kva for c in backed.circuits if c.role == "held") * backed.share
-
-
-def _held_kw(reckoner: Reckoner, job: Job, unit: Unit) -> float:
-    """The same in kW."""
-    backed = reckoner.backed(job, unit)
-    return sum(c.running_w for c in backed.circuits if c.role == "held") / 1000 * backed.share
-
-
-def _sums(reckoner: Reckoner, job: Job, index: int, converters: list[Converter]) -> np.ndarray:
-    from lodestaff.energy.mapping import Candidates, map_year
-
-    hours = reckoner.hours_by(job, job.limits.device_clock)
-    window = np.zeros(STEPS, dtype=bool)
-    target, power = 0.0, 0.0
-    for one in job.limits.windows:
-        window |= within(hours, one.start_h, one.end_h)
-        target, power = max(target, one.target_soc), max(power, one.power_kw)
-    banks = [converter.battery for converter in converters]
-    assert all(bank is not None for bank in banks)
-
-    def array(values: list[float]) -> np.ndarray:
-        return np.array(values, dtype=float)
-
-    candidates = Candidates(
-        rated_kw=array([c.rated_kw for c in converters]),
-        k1=array([c.k1 for c in converters]),
-        k2=array([c.k2 for c in converters]),
-        pv_max_kw=array([c.pv_max_kw for c in converters]),
-        pv_share=np.ones(len(converters)),
-        own_use_kw=array([c.own_use_kw for c in converters]),
-        e_floor=array([b.capacity_kwh * b.reserve_soc for b in banks if b]),
-        e_top=array([b.capacity_kwh * b.top_soc for b in banks if b]),
-        charge_kw=array([b.charge_kw for b in banks if b]),
-        discharge_kw=array([b.discharge_kw for b in banks if b]),
-        eta_charge=array([b.eta_charge for b in banks if b]),
-        eta_discharge=array([b.eta_discharge for b in banks if b]),
-        e_taper=array([b.capacity_kwh * b.taper_start_soc for b in banks if b]),
-        taper_end=array([b.taper_end_share for b in banks if b]),
-        target_e=array([min(b.capacity_kwh * target, b.capacity_kwh * b.top_soc) for b in banks if b]),
-        window_kw=np.full(len(converters), power),
+def _endurance(reckoner: Reckoner, job: Job, unit: Unit, converters: tuple[Converter, ...]) -> float:
+    """Hours on the reserve alone, worst month, as the reserve's check reckons them; 0 without backup."""
+    own = job.unit(unit.id)
+    if not reckoner.backed(job, own).forming:
+        return 0.0
+    members = tuple(converters[job.units.index(one)] for one in reckoner.members(job, own))
+    stored = sum(one.battery.capacity_kwh for one in members if one.battery is not None)
+    ride = ride_through(
+        reckoner.island(job, own),
+        islands_of(members, True),
+        job.limits.reserve_soc * stored,
+        ride_horizon_h(job.wishes.outage_h),
     )
-    load = reckoner.load_kw(job)[converters[0].phase]
-    return np.asarray(
-        map_year(
-            candidates,
-            reckoner.pv_dc_kw(job)[index],
-            load,
-            window,
-            reckoner.low_band(job),
-            job.limits.export_kw,
-            job.limits.import_kw,
-            STEP_H,
-        )
-    )
-
-
-def _endurance(reckoner: Reckoner, job: Job, index: int) -> float:
-    """Hours on the reserve alone, worst month, as the reserve's check reckons them."""
-    unit = job.units[index]
-    if not reckoner.backed(job, unit).forming:
-        return 0.0  # no backup
-    converter = reckoner.joint(job, unit)
-    assert converter.battery is not None
-    island = reckoner.island_units(job, unit, energy_only=True)
-    energy = job.limits.reserve_soc * converter.battery.capacity_kwh
-    ride = ride_through(reckoner.island(job, unit), island, energy, ride_horizon_h(job.wishes.outage_h))
     return ride.worst(job.pack.value("ride_through_percentile").value)[1]

@@ -1,5 +1,6 @@
 """The year of a job, from what it is made of."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -22,6 +23,9 @@ class Parts:
     plans: tuple[Plan, ...]
 
 
+Years = Callable[[tuple[Converter, ...], Floats], Year]
+
+
 def on_phases(job: Job, powers: tuple[Floats, ...]) -> Floats:
     """Powers of the circuits by phase, shape (phase, step). Legs that a unit stands across are one phase."""
     load = np.zeros((len(selectors.energy_phases(job)), standard_hour().size))
@@ -33,37 +37,49 @@ def on_phases(job: Job, powers: tuple[Floats, ...]) -> Floats:
 
 def year_of(reckoner: Whole, job: Job, parts: Parts) -> Year:
     """The year of a job with these parts; surplus loads take what is over."""
-    nothing = np.zeros(standard_hour().size)
-    usual = [nothing if c.role is Role.SURPLUS else reckoner.circuit_kw(job, c) for c in job.circuits]
-    takers = [number for number, c in enumerate(job.circuits) if c.role is Role.SURPLUS]
-    windows = told(job, reckoner.hours_by(job, job.limits.device_clock)) if job.mains.grid else ()
+    return years_of(reckoner, job, parts.plans)(parts.converters, parts.sun_kw)
 
-    def run(powers: tuple[Floats, ...]) -> Year:
+
+def years_of(reckoner: Whole, job: Job, plans: tuple[Plan, ...]) -> Years:
+    """What makes a job's year of its converters and their sun; all that candidates share is made once."""
+    nothing = np.zeros(standard_hour().size)
+    takers = [number for number, c in enumerate(job.circuits) if c.role is Role.SURPLUS]
+    usual = tuple(
+        nothing if number in takers else reckoner.circuit_kw(job, c) for number, c in enumerate(job.circuits)
+    )
+    windows = told(job, reckoner.hours_by(job, job.limits.device_clock)) if job.mains.grid else ()
+    summed = netted(job)
+
+    def under(powers: tuple[Floats, ...]) -> Years:
         load = on_phases(job, powers)
         if not job.mains.grid:
-            return off_grid_year(
-                reckoner, job, converters=parts.converters, sun=parts.sun_kw, powers=powers, load=load
+            return lambda units, sun: off_grid_year(
+                reckoner, job, converters=units, sun=sun, powers=powers, load=load
             )
-        return simulate(
-            parts.converters,
-            parts.sun_kw,
-            load_kw=load,
-            windows=windows,
-            controllers=controllers(parts.plans, job.circuits, powers),
-            netted=netted(job),
+        led = controllers(plans, job.circuits, powers)
+        return lambda units, sun: simulate(
+            units, sun, load_kw=load, windows=windows, controllers=led, netted=summed
         )
 
-    def taking(taken: Floats) -> Year:
-        powers = list(usual)
-        for number, power in zip(takers, taken, strict=True):
-            powers[number] = power
-        return run(tuple(powers))
-
     if not takers:
-        return run(tuple(usual))
+        return under(usual)
     loads = tuple(
-        selectors.surplus_load(job, c, reckoner.circuit_kw(job, c))
-        for c in map(job.circuits.__getitem__, takers)
+        selectors.surplus_load(job, job.circuits[number], reckoner.circuit_kw(job, job.circuits[number]))
+        for number in takers
     )
-    phases = len(selectors.energy_phases(job))
-    return with_surplus(loads, nothing.size, phases, parts.converters, taking)
+
+    def with_takers(units: tuple[Converter, ...], sun: Floats) -> Year:
+        def taking(taken: Floats) -> Year:
+            powers = list(usual)
+            for number, power in zip(takers, taken, strict=True):
+                powers[number] = power
+            return under(tuple(powers))(units, sun)
+
+        return with_surplus(loads, nothing.size, load_rows(job), units, taking)
+
+    return with_takers
+
+
+def load_rows(job: Job) -> int:
+    """How many phases energy is balanced on."""
+    return len(selectors.energy_phases(job))

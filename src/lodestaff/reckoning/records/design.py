@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from lodestaff.checks.electrode import Electrode
 from lodestaff.checks.finding import Remedy, cure
 from lodestaff.checks.storage import BankPower
+from lodestaff.electrical.battery_power import deliberate, least_powers
 from lodestaff.job import Job, Role
 from lodestaff.job.plan import Electrode as ElectrodePart
 from lodestaff.reckoning.reckoner import Reckoner
@@ -29,6 +30,7 @@ def bank_powers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[BankPower]
             module_dc_kw=sheet.module_kwh * sheet.discharge_c_per_h,
             unit_dc_kw=hybrid.discharge_kw,
             setting_dc_kw=job.limits.discharge_kw,
+            setting_stays=deliberate(job.limits.discharge_kw, least_powers(job, unit)[1]),
             rated_kw=converter.rated_kw,
             k1=converter.k1,
             k2=converter.k2,

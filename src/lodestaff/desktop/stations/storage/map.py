@@ -16,6 +16,7 @@ from lodestaff.reckoning.storage import BETTER_UP, UNITS, Cell, StorageMap, adop
 
 LEFT, TOP, BOTTOM = 96.0, 26.0, 58.0
 
+SHADE = 110  # of 255, of the best cell
 LOW_PX = 56  # below this a cell has one line
 
 
@@ -46,27 +47,26 @@ class MapView(Surface):
         column, row = self.found.hybrids.index(key[0]), self.found.modules.index(key[1])
         return QRectF(LEFT + column * w, self.height() - BOTTOM - (row + 1) * h, w, h)
 
-    def _cell_at(self, point: QPointF) -> Cell | None:
+    def _cell_at(self, point: QPointF) -> tuple[str, int] | None:
         if self.found is None:
             return None
-        return next(
-            (cell for key, cell in self.found.cells.items() if self.cell_rect(key).contains(point)), None
-        )
+        return next((key for key in self.found.cells if self.cell_rect(key).contains(point)), None)
 
     def adopt(self, key: tuple[str, int]) -> None:
         """Make a cell the job's."""
         job = self.store.job
         if job is None or self.found is None:
             return
-        unit = job.unit(self.found.unit)
-        name = job.sheets.hybrids[key[0]].rated_kva
-        self.chosen = key
-        self.store.edit(f"Take {plain(name)} kVA with {key[1]} battery modules", *adopt(job, unit, *key))
+        self.chosen, cell = key, self.found.cells[key]
+        self.update()
+        if cell.adoptable:
+            words = f"Take {plain(self.found.rated_kva[key[0]])} kVA with {key[1]} battery modules"
+            self.store.edit(words, *adopt(job, job.unit(self.found.unit), cell.hybrid, cell.modules))
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         cell = self._cell_at(event.position())
         if cell is not None and not self.stale:
-            self.adopt((cell.hybrid, cell.modules))
+            self.adopt(cell)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         cell = self._cell_at(event.position())
@@ -89,7 +89,7 @@ class MapView(Surface):
             row = self.found.modules.index(self.chosen[1]) + dy
             if 0 <= column < len(self.found.hybrids) and 0 <= row < len(self.found.modules):
                 self.chosen = (self.found.hybrids[column], self.found.modules[row])
-                self.setAccessibleDescription(self.words_of(self.found.cells[self.chosen]))
+                self.setAccessibleDescription(self.words_of(self.chosen))
                 told(self)
                 self.update()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and not self.stale:
@@ -105,13 +105,35 @@ class MapView(Surface):
             return text_of(value, self.store.job.tariff.currency)
         return text_of(value, unit)
 
-    def words_of(self, cell: Cell) -> str:
+    def words_of(self, key: tuple[str, int]) -> str:
         """A cell in a line."""
         assert self.found is not None
+        cell = self.found.cells[key]
         why = f"; forbidden: {', '.join(cell.barred)}" if cell.barred else ""
+        if not cell.adoptable:
+            why += "; further units need a place in the wiring first, so it can be read, not adopted"
+        against = f" ({change} against now)" if (change := self.change_text(cell)) else ""
         return (
-            f"{plain(self.found.rated_kva[cell.hybrid])} kVA, {cell.modules} modules: {self.outcome} "
-            f"{self.value_text(cell)}, gives {text_of(cell.discharge_kw, 'kW')}{why}"
+            f"{self.column_text(key[0])}, {cell.modules} modules: {self.outcome} "
+            f"{self.value_text(cell)}{against}, gives {text_of(cell.discharge_kw, 'kW')}{why}"
+        )
+
+    def column_text(self, column: str) -> str:
+        """A column's rating, as people say it."""
+        assert self.found is not None
+        units = self.found.cells[column, self.found.modules[0]].units
+        each = f"{plain(self.found.rated_kva[column] / units)} kVA"
+        return f"{units} × {each}" if units > 1 else each
+
+    def change_text(self, cell: Cell) -> str:
+        """What is otherwise against the job as it stands; empty for that."""
+        assert self.found is not None
+        now = self.found.cells[self.found.now]
+        value, present = cell.value(self.outcome), now.value(self.outcome)
+        if cell is now or value is None or present is None or value != value or present != present:
+            return ""
+        return (
+            f"{'+' if value >= present else '−'}{text_of(abs(value - present), UNITS[self.outcome])}".strip()
         )
 
     def spoken(self) -> list[Spoken]:
@@ -119,9 +141,9 @@ class MapView(Surface):
         if self.found is None:
             return []
         return [
-            Spoken(key, self.words_of(cell), self.cell_rect(key), self.value_text(cell),
+            Spoken(key, self.words_of(key), self.cell_rect(key), self.value_text(cell),
                    role=QAccessible.Role.Cell, chosen=key == self.chosen, on=key == self.found.now,
-                   press=None if self.stale else partial(self.adopt, key))
+                   press=partial(self.adopt, key) if cell.adoptable and not self.stale else None)
             for key, cell in self.found.cells.items()
         ]  # fmt: skip
 
@@ -159,6 +181,8 @@ class MapView(Surface):
         painter.setPen(QPen(colour(look.line), look.stroke))
         painter.setBrush(colour(look.panel))
         painter.drawRect(box)
+        if value is not None and value == value:
+            painter.fillRect(box.adjusted(1, 1, 0, 0), colour(look.battery, round(SHADE * good)))
         if not cell.barred:  # a bar at the cell's foot, longer where the outcome is better
             painter.fillRect(
                 QRectF(box.left() + 8, box.bottom() - 10, (box.width() - 16) * good, 4),
@@ -183,6 +207,12 @@ class MapView(Surface):
             f"({text})" if cell.barred else text,
         )
         painter.setFont(font("small"))
+        if (change := self.change_text(cell)) and box.height() >= LOW_PX:
+            painter.drawText(
+                box.adjusted(6, 0, -6, -14),
+                Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom,
+                change,
+            )
         painter.setPen(colour(look.passed if best else look.ink))
         painter.drawText(
             box.adjusted(8, 6, -6, 0),
@@ -200,7 +230,7 @@ class MapView(Surface):
             painter.drawText(
                 QRectF(box.left(), box.bottom() + 4, box.width(), 16),
                 Qt.AlignmentFlag.AlignCenter,
-                f"{plain(self.found.rated_kva[name])} kVA",
+                self.column_text(name),
             )
         for modules in self.found.modules:
             box = self.cell_rect((self.found.hybrids[0], modules))
@@ -240,6 +270,8 @@ class MapView(Surface):
                     look.hand,
                 )
             )
+        if len(rows) == 2 and rows[0][0] == rows[1][0]:  # one line for both
+            rows = [(rows[0][0], f"{rows[0][1]} · {rows[1][1]}", rows[0][2])]
         for x, words, ink in rows:
             painter.setPen(QPen(colour(ink), 2 * look.stroke, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(x, top), QPointF(x, bottom))

@@ -5,17 +5,18 @@ from dataclasses import dataclass
 from math import isnan
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QButtonGroup, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QButtonGroup, QComboBox, QLabel, QPushButton, QWidget
 
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.storage.map import MapView
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Table, number, words
 from lodestaff.desktop.worker import Worker
+from lodestaff.job import Job, Unit
 from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.readings import Reading
 from lodestaff.reckoning.station_readings import storage_readings
-from lodestaff.reckoning.storage import OUTCOMES, Cell, StorageMap, storage_map
+from lodestaff.reckoning.storage import BETTER_UP, Cell, StorageMap, outcomes, storage_map
 
 
 @dataclass(frozen=True)
@@ -32,8 +33,8 @@ class StorageStation(StationView):
 
     id = "storage"
     hint = (
-        "Each cell is a simulated year. Click or Enter adopts it; cells in brackets are forbidden by "
-        "the site."
+        "Each cell is a simulated year of the whole job. Click or Enter adopts it; cells in brackets are "
+        "forbidden by the site."
     )
     crowded = True
     progressed = Signal(float)
@@ -42,7 +43,12 @@ class StorageStation(StationView):
         super().__init__(store)
         self.lay(self._make_drawing(), self._make_table())
         self.outcomes = QButtonGroup(self)
-        for name in OUTCOMES:
+        self.unit = QComboBox()
+        self.unit.setAccessibleName("Unit whose sizes are mapped")
+        self.unit.activated.connect(lambda _: self.refresh())
+        self.buttons.addWidget(self.unit)
+        self.of_outcome: dict[str, QPushButton] = {}
+        for name in BETTER_UP:
             button = QPushButton(name)
             button.setCheckable(True)
             button.setChecked(name == self.map.outcome)
@@ -50,6 +56,7 @@ class StorageStation(StationView):
             button.clicked.connect(lambda _=False, name=name: self.choose(name))
             self.outcomes.addButton(button)
             self.buttons.addWidget(button)
+            self.of_outcome[name] = button
         self.progress = QLabel("")
         self.progress.setObjectName("soft")
         self.stop_button = QPushButton("Stop")
@@ -60,7 +67,7 @@ class StorageStation(StationView):
         self.mapper = Worker(self.store.unexpected.emit, self)
         self.progressed.connect(self._show_progress)
         self._stopped = threading.Event()
-        self._asked: object = None
+        self._asked: tuple[Job, bool, str] | None = None
 
     def _make_drawing(self) -> QWidget:
         self.map = MapView(self.store)
@@ -70,12 +77,17 @@ class StorageStation(StationView):
         self.cells: Table[At] = Table(
             "Cells of the map",
             (
-                words("Inverter", lambda at: at.of.names[at.cell.hybrid]),
+                words("Unit", lambda at: at.of.names[at.key[0]]),
                 number("Modules", lambda at: at.cell.modules),
                 words("Outcome", lambda at: self.map.value_text(at.cell), order=self._outcome, figures=True),
                 number("Gives", lambda at: at.cell.discharge_kw, "kW", 2),
                 words("Forbidden by", lambda at: ", ".join(at.cell.barred), wide=True),
-                words("", lambda at: "Adopt", press=lambda at: self.map.adopt(at.key), spoken=self._adopts),
+                words(
+                    "",
+                    lambda at: "Adopt" if at.cell.adoptable else "",
+                    press=lambda at: self.map.adopt(at.key),
+                    spoken=self._adopts,
+                ),
             ),
         )
         return self.cells
@@ -85,7 +97,7 @@ class StorageStation(StationView):
         return None if value is None or isnan(value) else value
 
     def _adopts(self, at: At) -> str:
-        return f"Adopt {plain(at.of.rated_kva[at.cell.hybrid])} kVA with {at.cell.modules} modules"
+        return f"Adopt {plain(at.of.rated_kva[at.key[0]])} kVA with {at.cell.modules} modules"
 
     def choose(self, outcome: str) -> None:
         """Choose the outcome that the cells show."""
@@ -101,20 +113,41 @@ class StorageStation(StationView):
         job = self.store.job
         if job is None:
             return
+        unit = self._offer(job)
         endurance = self.map.outcome == "endurance"
-        if self._asked is None or self._asked[0] is not job or (endurance and not self._asked[1]):  # type: ignore[index]
-            self._ask(endurance)
+        if (
+            self._asked is None
+            or self._asked[0] is not job
+            or self._asked[2] != unit.id
+            or (endurance and not self._asked[1])
+        ):
+            self._ask(unit, endurance)
         self.map.update()
         self._fill()
 
-    def _ask(self, endurance: bool) -> None:
+    def _offer(self, job: Job) -> Unit:
+        """Show what can be chosen for this job, and answer which unit is."""
+        stored = [unit for unit in job.units if job.bank_of(unit)] or list(job.units)
+        if [self.unit.itemData(row) for row in range(self.unit.count())] != [unit.id for unit in stored]:
+            self.unit.clear()
+            for unit in stored:
+                self.unit.addItem(unit.name, unit.id)
+        self.unit.setVisible(len(stored) > 1)
+        offered = outcomes(self.store.reckoner, job)
+        for name, button in self.of_outcome.items():
+            button.setVisible(name in offered)
+        if self.map.outcome not in offered:
+            self.map.outcome = offered[0]
+            self.of_outcome[offered[0]].setChecked(True)
+        return job.unit(self.unit.currentData())
+
+    def _ask(self, unit: Unit, endurance: bool) -> None:
         job, reckoner = self.store.job, self.store.reckoner
         assert job is not None
-        self._asked = (job, endurance)
+        self._asked = (job, endurance, unit.id)
         self.map.stale = self.map.found is not None
         self._stopped.set()
         stopped = self._stopped = threading.Event()
-        unit = next((unit for unit in job.units if job.bank_of(unit)), job.units[0])
 
         def told(share: float) -> bool:
             self.progressed.emit(share)
