@@ -221,7 +221,7 @@ def test_sizes(capsys, job):
     code, answer = run_json(capsys, "sizes", job)
     assert code == 0
     (found,) = answer["maps"]
-    assert set(found) == {"unit", "now", "permitted_kva", "held_kva", "cells"}
+    assert set(found) == {"unit", "now", "permitted_kva", "held_kva", "cells", "outcomes"}
     assert len(found["cells"]) == 5 * 6
     assert found["now"] == {"hybrid": "hybrid-6", "modules": 4}
     assert "(" in run(capsys, "sizes", job, "--outcome", "endurance")[1]

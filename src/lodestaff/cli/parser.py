@@ -125,7 +125,7 @@ def whole_parser() -> argparse.ArgumentParser:
     sizes = command("sizes", "the map of battery modules by unit sizes, a year of the whole job in each cell")
     sizes.add_argument(
         "--outcome",
-        choices=("self-sufficiency", "bill", "curtailed", "endurance", "unserved", "generator"),
+        choices=("self-sufficiency", "bill", "curtailed", "endurance", "served", "unserved", "generator"),
         help="the bill where there is a grid, else what stays unserved",
     )
     _site_commands(command)

@@ -19,9 +19,9 @@ from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.yearly import years_of
 
 UNITS = {"self-sufficiency": "%", "bill": "", "curtailed": "kWh", "endurance": "h",
-         "unserved": "kWh", "generator": "h"}  # fmt: skip
+         "served": "%", "unserved": "kWh", "generator": "h"}  # fmt: skip
 BETTER_UP = {"self-sufficiency": True, "bill": False, "curtailed": False, "endurance": True,
-             "unserved": False, "generator": False}  # fmt: skip
+             "served": True, "unserved": False, "generator": False}  # fmt: skip
 MOST_UNITS = 4  # of a family of which one size is at hand
 
 
@@ -63,6 +63,7 @@ class Cell:
     def value(self, outcome: str) -> float | None:
         return {
             "self-sufficiency": self.self_sufficiency_pct,
+            "served": self.self_sufficiency_pct,
             "bill": self.bill,
             "curtailed": self.curtailed_kwh,
             "endurance": self.endurance_h,
@@ -102,7 +103,7 @@ def outcomes(reckoner: Reckoner, job: Job) -> tuple[str, ...]:
     """What the cells of a job can be read for."""
     if not job.mains.grid:
         run = any(reckoner.generator(job, unit) is not None for unit in reckoner.leads(job))
-        return ("self-sufficiency", "unserved", *(("generator",) if run else ()), "curtailed")
+        return ("served", "unserved", *(("generator",) if run else ()), "curtailed")
     return ("self-sufficiency", "bill", "curtailed", *(("endurance",) if reckoner.leads(job) else ()))
 
 
