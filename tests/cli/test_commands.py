@@ -377,3 +377,11 @@ def test_a_reading_that_cannot_be_used_is_named_and_all_others_count(capsys, job
     assert bad.id in err
     assert err.count("\n") == 1
     assert json.loads(out)["steps"][0]["reading"] is not None
+
+
+def test_ride(capsys, job):
+    code, answer = run_json(capsys, "ride", job)
+    assert code == 0
+    (island,) = answer["islands"]
+    assert (len(island["hours"]), len(island["hours"][0])) == (12, len(island["starts_h"]))
+    assert set(island["survived"]) == {"4", "24", "72"}

@@ -16,7 +16,6 @@ from lodestaff.job.attachments import read_attachment
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped
 from lodestaff.quantities.disk import write_whole
-from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Moment, Reckoner, Sky
 
 
@@ -234,6 +233,8 @@ def outage(options: argparse.Namespace) -> int:
         if not options.json:
             ends = "still fed after a week" if found.reason == "held" else f"ended by {found.reason}"
             alone = "" if job.mains.grid else ", no grid and no generator"
+            if reckoner.generator(job, unit) is not None:
+                alone = ", with the generator that starts by itself"
             print(
                 f"{reckoner.island_name(job, unit)}: from {moment.words}, {moment.sky} sky, "
                 f"{text_of(start, 'kWh')}: {text_of(found.hours, 'h')}, {ends}{alone}"
@@ -266,52 +267,6 @@ def diff(options: argparse.Namespace) -> int:
         print(f"{row.group:9} {row.name:44} {row.a:>22} {row.b:>22} {difference_text(row):>14}")
     for each in anew:
         print(f"to take anew ({each.why}): {each.text}")
-    return FINE
-
-
-def sizes(options: argparse.Namespace) -> int:
-    """The storage map of each unit with a battery."""
-    from lodestaff.reckoning.storage import UNITS, outcomes, storage_map
-
-    job, reckoner = open_job(options)
-    answers = []
-    for unit in job.units:
-        if job.bank_of(unit) is None:
-            continue
-        outcome = options.outcome or outcomes(reckoner, job)[1]
-        if outcome not in outcomes(reckoner, job):
-            words = f"this job knows: {', '.join(outcomes(reckoner, job))}"
-            raise JobError(f"no outcome {outcome!r} here", "--outcome", words)
-        found = storage_map(reckoner, job, unit, outcome == "endurance")
-        assert found is not None
-        answers.append(
-            {
-                "unit": unit.id,
-                "now": {"hybrid": found.now[0], "modules": found.now[1]},
-                "outcomes": list(found.outcomes),
-                "permitted_kva": found.permitted_kva,
-                "held_kva": found.held_kva,
-                "cells": [asdict(cell) for cell in found.cells.values()],
-            }
-        )
-        if not options.json:
-            print(
-                f"{unit.name}: {outcome}, {UNITS[outcome] or job.tariff.currency}; a cell in brackets is "
-                "forbidden by the site"
-            )
-            print(" " * 8 + "".join(f"{found.rated_kva[name]:>10g} kVA" for name in found.hybrids))
-            for modules in reversed(found.modules):
-                row = [found.cells[name, modules] for name in found.hybrids]
-                said = [f"{grouped(cell.value(outcome) or 0.0, 1)}" for cell in row]
-                print(
-                    f"{modules:>3} mod "
-                    + "".join(
-                        f"{f'({word})' if cell.barred else word:>14}"
-                        for cell, word in zip(row, said, strict=True)
-                    )
-                )
-    if options.json:
-        print_json({"job": job.id, "maps": answers})
     return FINE
 
 

@@ -128,6 +128,7 @@ def whole_parser() -> argparse.ArgumentParser:
         choices=("self-sufficiency", "bill", "curtailed", "endurance", "served", "unserved", "generator"),
         help="the bill where there is a grid, else what stays unserved",
     )
+    command("ride", "how long backed-up circuits last, by month and hour at which an outage begins")
     _site_commands(command)
     _shelf_commands(command)
     pack = command("pack", "design, journal and attachments in one file to send")

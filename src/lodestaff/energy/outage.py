@@ -1,5 +1,6 @@
 """An outage from any moment and state of charge: when it ends, and why."""
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -221,16 +222,38 @@ def ride_through(
 ) -> RideThrough:
     """Outages that begin with the same energy every three hours of the year, each followed for the
     horizon."""
+    starts = np.arange(0, STEPS, RIDE_STEP)
+    energies = np.tile(spread_over(loop_arrays(arrays, island)[2], energy_kwh), (starts.size, 1))
+    hours = ride_starts(arrays, island, starts, energies, horizon_h=horizon_h, generator=generator)
+    return RideThrough(hours, month_of_step()[starts], horizon_h)
+
+
+def ride_starts(
+    arrays: records.OutageArrays,
+    island: Units,
+    starts: Ints,
+    energies_kwh: Floats,
+    horizon_h: float,
+    generator: records.Generator | None = None,
+) -> Floats:
+    """Hours that outages last, shape of `starts` (steps); energies of shape (start, unit). Two threads."""
     from lodestaff.energy import islanding
 
-    starts = np.arange(0, STEPS, RIDE_STEP)
-    horizon = round(horizon_h / STEP_H)
     given, ac_sun, units = loop_arrays(arrays, island)
-    energies = np.tile(spread_over(units, energy_kwh), (starts.size, 1))
-    hours = islanding.ride_through(
-        given, ac_sun, units, generator or no_generator(given), starts, energies, horizon, STEP_H
-    )
-    return RideThrough(hours, month_of_step()[starts], horizon_h)
+    running = generator or no_generator(given)
+
+    def lasting(part: Ints) -> Floats:
+        energies = np.ascontiguousarray(energies_kwh[part])
+        return islanding.ride_through(
+            given, ac_sun, units, running, starts[part], energies, round(horizon_h / STEP_H), STEP_H
+        )
+
+    halves = np.arange(0, starts.size, 2), np.arange(1, starts.size, 2)
+    hours = np.zeros(starts.size)
+    with ThreadPoolExecutor(2) as pool:
+        for part, found in zip(halves, pool.map(lasting, halves), strict=True):
+            hours[part] = found
+    return hours
 
 
 def reserve_needed_kwh(

@@ -132,9 +132,10 @@ class MapView(Surface):
         value, present = cell.value(self.outcome), now.value(self.outcome)
         if cell is now or value is None or present is None or value != value or present != present:
             return ""
-        return (
-            f"{'+' if value >= present else '−'}{text_of(abs(value - present), UNITS[self.outcome])}".strip()
-        )
+        change = text_of(abs(value - present), UNITS[self.outcome])
+        if change == text_of(0.0, UNITS[self.outcome]):
+            return "the same"
+        return f"{'+' if value > present else '−'}{change}"
 
     def spoken(self) -> list[Spoken]:
         """Each cell; pressed it is adopted."""
@@ -200,6 +201,9 @@ class MapView(Surface):
         text = self.value_text(cell)
         label = "now" if key == self.found.now else "best" if best else ""
         beside = bool(label) and box.height() < LOW_PX  # no room for the label above the value
+        wide = painter.fontMetrics().horizontalAdvance
+        if beside and wide(text) + wide(label) + 18 > box.width():
+            label, beside = "", False  # frame and bar say it
         painter.drawText(
             box.adjusted(6, 0, -6, -10),
             Qt.AlignmentFlag.AlignVCenter

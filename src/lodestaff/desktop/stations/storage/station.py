@@ -5,16 +5,18 @@ from dataclasses import dataclass
 from math import isnan
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QButtonGroup, QComboBox, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QButtonGroup, QComboBox, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.storage.map import MapView
+from lodestaff.desktop.stations.storage.ride import RideView
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Table, number, words
 from lodestaff.desktop.worker import Worker
 from lodestaff.job import Job, Unit
 from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.readings import Reading
+from lodestaff.reckoning.ride_map import RideMap, ride_map
 from lodestaff.reckoning.station_readings import storage_readings
 from lodestaff.reckoning.storage import BETTER_UP, Cell, StorageMap, outcomes, storage_map
 
@@ -70,8 +72,14 @@ class StorageStation(StationView):
         self._asked: tuple[Job, bool, str] | None = None
 
     def _make_drawing(self) -> QWidget:
-        self.map = MapView(self.store)
-        return self.map
+        self.map, self.ride = MapView(self.store), RideView(self.store)
+        both = QWidget()
+        rows = QVBoxLayout(both)
+        rows.setContentsMargins(0, 0, 0, 0)
+        rows.setSpacing(8)
+        rows.addWidget(self.map, 3)
+        rows.addWidget(self.ride, 2)
+        return both
 
     def _make_table(self) -> QWidget:
         self.cells: Table[At] = Table(
@@ -157,6 +165,12 @@ class StorageStation(StationView):
             "map", lambda: storage_map(reckoner, job, unit, endurance, told), self._mapped, self._not_mapped
         )
 
+        def ridden() -> RideMap | None:
+            on = next((lead for lead in reckoner.leads(job) if unit in reckoner.members(job, lead)), None)
+            return ride_map(reckoner, job, on) if on else None
+
+        self.mapper.ask("ride", ridden, self.ride.show_map, self._not_ridden)
+
     def stop(self) -> None:
         """Stop the reckoning of the map; what was there stays, pale."""
         self._stopped.set()
@@ -183,6 +197,10 @@ class StorageStation(StationView):
         self._ended()
         self.map.found, self.map.instead = None, f"No map: {error}"
         self.map.update()
+
+    def _not_ridden(self, error: Exception) -> None:
+        self.ride.found, self.ride.instead = None, str(error)
+        self.ride.update()
 
     def _fill(self) -> None:
         found = self.map.found

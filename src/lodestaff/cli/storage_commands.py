@@ -1,0 +1,90 @@
+"""Subcommands of sizes, outages over the year, and the best possible."""
+
+import argparse
+from dataclasses import asdict
+
+from lodestaff.cli.answering import open_job, print_json
+from lodestaff.cli.exits import FINE
+from lodestaff.energy.calendar import MONTH_NAMES
+from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import grouped, plain
+from lodestaff.quantities.errors import JobError
+
+
+def sizes(options: argparse.Namespace) -> int:
+    """The storage map of each unit with a battery."""
+    from lodestaff.reckoning.storage import UNITS, outcomes, storage_map
+
+    job, reckoner = open_job(options)
+    answers = []
+    for unit in job.units:
+        if job.bank_of(unit) is None:
+            continue
+        outcome = options.outcome or outcomes(reckoner, job)[1]
+        if outcome not in outcomes(reckoner, job):
+            words = f"this job knows: {', '.join(outcomes(reckoner, job))}"
+            raise JobError(f"no outcome {outcome!r} here", "--outcome", words)
+        found = storage_map(reckoner, job, unit, outcome == "endurance")
+        assert found is not None
+        answers.append(
+            {
+                "unit": unit.id,
+                "now": {"hybrid": found.now[0], "modules": found.now[1]},
+                "outcomes": list(found.outcomes),
+                "permitted_kva": found.permitted_kva,
+                "held_kva": found.held_kva,
+                "cells": [asdict(cell) for cell in found.cells.values()],
+            }
+        )
+        if not options.json:
+            print(
+                f"{unit.name}: {outcome}, {UNITS[outcome] or job.tariff.currency}; a cell in brackets is "
+                "forbidden by the site"
+            )
+            print(" " * 8 + "".join(f"{found.rated_kva[name]:>10g} kVA" for name in found.hybrids))
+            for modules in reversed(found.modules):
+                row = [found.cells[name, modules] for name in found.hybrids]
+                said = [f"{grouped(cell.value(outcome) or 0.0, 1)}" for cell in row]
+                print(
+                    f"{modules:>3} mod "
+                    + "".join(
+                        f"{f'({word})' if cell.barred else word:>14}"
+                        for cell, word in zip(row, said, strict=True)
+                    )
+                )
+    if options.json:
+        print_json({"job": job.id, "maps": answers})
+    return FINE
+
+
+def ride(options: argparse.Namespace) -> int:
+    """How long backed-up circuits last, by month and hour at which an outage begins, of each island."""
+    from lodestaff.reckoning.ride_map import ride_map
+
+    job, reckoner = open_job(options)
+    found = [ride_map(reckoner, job, unit) for unit in reckoner.leads(job)]
+    if options.json:
+        rows = [
+            {
+                "unit": one.unit,
+                "starts_h": list(one.starts_h),
+                "followed_h": one.followed_h,
+                "hours": one.hours.tolist(),
+                "median_h": one.median.tolist(),
+                "survived": {plain(asked): share for asked, share in one.survived.items()},
+            }
+            for one in found
+        ]
+        print_json({"job": job.id, "islands": rows})
+        return FINE
+    if not found:
+        print("no backup: nothing here forms an island in an outage")
+    for one in found:
+        print(f"{one.name}: hours that nine of ten outages last, by month and hour of their start")
+        print(" " * 4 + "".join(f"{hour:>6}h" for hour in one.starts_h))
+        for month, row in enumerate(one.hours):
+            cells = (f">{one.followed_h:g}" if hours >= one.followed_h else f"{hours:.1f}" for hours in row)
+            print(f"{MONTH_NAMES[month][:3]:4}" + "".join(f"{cell:>7}" for cell in cells))
+        shares = (f"{100 * share:.0f} % of {text_of(hours, 'h')}" for hours, share in one.survived.items())
+        print(f"outages survived: {', '.join(shares)}")
+    return FINE
