@@ -16,6 +16,7 @@ from lodestaff.energy.dispatch import (
     simulate,
     unit_arrays,
 )
+from lodestaff.energy.late import forecast
 from lodestaff.reckoning.figures import imbalance_kwh
 from tests.energy.slow import simulate as slow_simulate
 
@@ -176,7 +177,9 @@ def test_more_battery_never_imports_more(seed, capacity, times):
 def test_the_compiled_kernel_and_the_plain_one_agree_to_the_bit():
     pv, load = random_days(3, 96)
     controls, led = control_arrays(plain((0,), (True,), load, 3.0, 20.0), (0.04,))
-    given_ = (unit_arrays((UNIT,), led), controls, pv, orders_of((UNIT,), (), 96), np.array([9.0]), 0.25)
+    ahead = forecast(pv, load, np.array([2.0]))
+    orders = orders_of((UNIT,), (), 96)
+    given_ = (unit_arrays((UNIT,), led), controls, pv, orders, ahead, np.array([9.0]), 0.25)
     for fast, slow_ in zip(kernels.dispatch(*given_), kernels.dispatch.py_func(*given_), strict=True):
         assert np.array_equal(fast, slow_)
 

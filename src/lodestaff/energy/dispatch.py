@@ -65,6 +65,14 @@ class Converter:
         )
 
 
+def most_ac_kw(converter: Converter, dc_kw: Floats) -> Floats:
+    """AC power that a converter's sun could give in each step, shape of dc_kw."""
+    b = 1.0 + converter.k1
+    dc = np.minimum(dc_kw, converter.pv_max_kw)
+    ac = 2.0 * dc / (b + np.sqrt(b * b + 4.0 * converter.k2 * dc))
+    return np.asarray(np.minimum(ac, converter.rated_kw))
+
+
 @dataclass(frozen=True)
 class ChargeWindow:
     """What batteries are told while it lasts; `active` says in which steps, shape (T,).
@@ -91,6 +99,7 @@ class Year:
     e_start_kwh: Floats
     step_h: float
     surplus_kw: Floats | None = None  # the part of `load_kw` that surplus loads took, (phase, step)
+    taken_kw: Floats | None = None  # the same by surplus load, in the order of their circuits
     netted: bool = False  # whether the meter counts the sum of its phases
     island: "IslandYear | None" = None  # without a grid: what the generator did and what stayed unserved
 
@@ -215,7 +224,7 @@ def orders_of(
     """What each battery is told in each step; of windows that overlap the later one in the list holds."""
     count = len(converters)
     what = np.zeros((count, steps), dtype=np.int64)
-    target, power, wait = (np.zeros((count, steps)) for _ in range(3))
+    target, power = np.zeros((count, steps)), np.zeros((count, steps))
     for window in windows:
         for u, converter in enumerate(converters):
             bank = converter.battery
@@ -224,7 +233,12 @@ def orders_of(
             what[u, window.active] = window.what
             target[u, window.active] = bank.capacity_kwh * min(window.target_soc, bank.top_soc)
             power[u, window.active] = window.power_kw
-    return records.OrderArrays(what, target, power, wait)
+    return records.OrderArrays(what, target, power)
+
+
+def _none_ahead(units: int) -> records.Forecast:
+    nothing = np.zeros((units, 1))
+    return records.Forecast(nothing, nothing, nothing, np.zeros(units))
 
 
 def simulate(
@@ -238,14 +252,14 @@ def simulate(
     step_h: float = STEP_H,
     controllers: tuple[Controller, ...] = (),
     netted: bool = False,
-    wait_kw: Floats | None = None,
+    ahead: records.Forecast | None = None,
 ) -> Year:
     """Simulate any number of steps. pv_dc_kw (unit, step), load_kw (phase, step), at the tracker and the
     board.
 
     Batteries begin at `soc_start`, or at their reserve. Own use of the units is a load on their phase.
-    Without `controllers` each phase has one that sees all of it, and all keep the limits in sum. `wait_kw` of
-    shape (unit, step) keeps room in batteries for sun that is to come.
+    Without `controllers` each phase has one that sees all of it, and all keep the limits in sum. With a
+    forecast `ahead` batteries keep room for the sun that is to come.
     """
     from lodestaff.energy import kernels  # compiled code is loaded when it is first needed
 
@@ -265,10 +279,14 @@ def simulate(
         for phase in converter.phases:
             own[phase] += converter.own_use_kw / len(converter.phases)
     orders = orders_of(converters, windows, load_kw.shape[1])
-    if wait_kw is not None:
-        orders = orders._replace(wait_kw=wait_kw)
     series = kernels.dispatch(
-        units, controls, np.ascontiguousarray(pv_dc_kw), orders, e_start=e_start, dt=float(step_h)
+        units,
+        controls,
+        np.ascontiguousarray(pv_dc_kw),
+        orders,
+        ahead=ahead or _none_ahead(len(converters)),
+        e_start=e_start,
+        dt=float(step_h),
     )
     whole = load_kw + own
     grid = whole - onto_phases(converters, series.pv_ac_kw + series.battery_ac_kw, whole)

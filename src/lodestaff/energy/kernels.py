@@ -11,9 +11,20 @@ import numpy as np
 
 from lodestaff.energy.calendar import Floats
 from lodestaff.energy.compiled import njit
-from lodestaff.energy.records import CHARGE, GIVE, HOLD, SHAVE, ControlArrays, OrderArrays, Series, UnitArrays
+from lodestaff.energy.records import (
+    CHARGE,
+    GIVE,
+    HOLD,
+    SHAVE,
+    ControlArrays,
+    Forecast,
+    OrderArrays,
+    Series,
+    UnitArrays,
+)
 
 NOTHING = 1e-12  # kW
+SURE = 1.2  # a forecast must bring so much more than fits before a battery waits
 
 
 @njit(cache=True, nogil=True, error_model="numpy", inline="always")
@@ -67,8 +78,38 @@ def part_of(asked: float, able: float, together: float) -> float:
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
+def room_level(ahead: Forecast, u: int, t: int, room: float, dt: float) -> float:
+    """Surplus above which a battery with so much room (kWh, as charged) takes it, so that the rest of the day
+    fills it; 0 where the rest is hardly enough."""
+    end = (t // int(24 / dt) + 1) * int(24 / dt)
+    total, high = 0.0, 0.0
+    for i in range(t, end):
+        spare = ahead.ratio[u, t] * ahead.clear_kw[u, i] - ahead.usual_kw[u, i]
+        total += max(0.0, spare)
+        high = max(high, spare)
+    if total * dt <= room * SURE:
+        return 0.0
+    low, high = 0.0, min(high, ahead.most_kw[u])
+    for _ in range(12):
+        level, above = (low + high) / 2, 0.0
+        for i in range(t, end):
+            above += max(0.0, ahead.ratio[u, t] * ahead.clear_kw[u, i] - ahead.usual_kw[u, i] - level)
+        if above * dt >= room * SURE:
+            low = level
+        else:
+            high = level
+    return low
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
 def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named in comments)
-    units: UnitArrays, controls: ControlArrays, pv_dc: Floats, orders: OrderArrays, e_start: Floats, dt: float
+    units: UnitArrays,
+    controls: ControlArrays,
+    pv_dc: Floats,
+    orders: OrderArrays,
+    ahead: Forecast,
+    e_start: Floats,
+    dt: float,
 ) -> Series:
     """A year of units on their controllers. pv_dc (U, T); orders say what each battery is told in each step.
 
@@ -111,6 +152,8 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
     taken = np.zeros(n_units)
     able = np.zeros(n_units)  # what each unit could give or take, and all of a controller together
     out = np.zeros(n_units)
+    keeps_room = ahead.clear_kw.shape[1] > 1
+    wait = np.zeros(n_units)
     for t in range(n_steps):
         for rank in range(controls.first.size - 1):
             first, last = controls.first[rank], controls.first[rank + 1]
@@ -146,8 +189,11 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
                     e[u], units.e_top[u], units.charge_kw[u], units.e_taper[u], units.taper_end[u]
                 )
                 most_in = limit[u]
-                if orders.wait_kw[u, t] > 0.0:  # room is kept for the sun that is to come
-                    most_in = min(most_in, max(0.0, left - orders.wait_kw[u, t]))
+                if keeps_room:  # for the sun that is to come
+                    if t % int(1 / dt) == 0:
+                        room = max(0.0, units.e_top[u] - e[u]) / units.eta_charge[u]
+                        wait[u] = room_level(ahead, u, t, room, dt)
+                    most_in = min(most_in, max(0.0, left - wait[u]) if wait[u] > 0.0 else most_in)
                 charge = taken_in(e[u], units.e_top[u], left, most_in, units.eta_charge[u], dt)
                 sun_in[u] = charge
                 stored[u] = charge
@@ -172,8 +218,8 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
                     k1, k2 = units.k1[u], units.k2[u]
                     room = min(limit[u], (units.e_top[u] - e[u]) / units.eta_charge[u] / dt) - stored[u]
                     able[u] = min(units.rated_kw[u], dc_for(max(0.0, room), k1, k2))
-                    if orders.wait_kw[u, t] > 0.0:
-                        able[u] = min(able[u], max(0.0, pool[c] - orders.wait_kw[u, t]))
+                    if keeps_room and wait[u] > 0.0:
+                        able[u] = min(able[u], max(0.0, pool[c] - wait[u]))
                 together[c] += able[u]
             for u in range(n_units):
                 c = units.control[u]

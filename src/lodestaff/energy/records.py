@@ -48,7 +48,17 @@ class OrderArrays(NamedTuple):
     what: Ints
     target_e: Floats  # charged up to, or given down to, kWh
     power_kw: Floats  # at most so much from the grid, or to it
-    wait_kw: Floats  # above 0: charge with what exceeds this alone, to keep room
+
+
+class Forecast(NamedTuple):
+    """What is known beforehand of the sun and the load before a unit, shape (U, T) each; (U, 1): nobody
+    asks.
+    """
+
+    clear_kw: Floats  # AC sun of a clear day
+    usual_kw: Floats  # load
+    ratio: Floats  # how much of a clear day's sun the rest of the day is expected to bring
+    most_kw: Floats  # shape (U,): above it sun is lost, so that no battery waits for more
 
 
 class Series(NamedTuple):

@@ -142,7 +142,7 @@ def with_surplus(
     extra = np.zeros((phases, steps))
     for index, load in enumerate(loads):
         extra[load.phase] += taken[index]
-    return replace(run(first + taken), surplus_kw=extra)
+    return replace(run(first + taken), surplus_kw=extra, taken_kw=first + taken)
 
 
 def _by_day(kw: Floats) -> Floats:

@@ -14,9 +14,10 @@ from lodestaff.energy.calendar import (
     step_of,
     within,
 )
-from lodestaff.energy.control import Controller
-from lodestaff.energy.dispatch import ChargeWindow
-from lodestaff.energy.records import CHARGE, GIVE, HOLD, SHAVE
+from lodestaff.energy.control import Controller, ranked
+from lodestaff.energy.dispatch import ChargeWindow, Converter, most_ac_kw
+from lodestaff.energy.late import forecast
+from lodestaff.energy.records import CHARGE, GIVE, HOLD, SHAVE, Forecast
 from lodestaff.job import Circuit, Job, Role, Window
 from lodestaff.reckoning.selectors import energy_phases, phase_index
 from lodestaff.topology import Topology
@@ -169,6 +170,20 @@ def controllers(
             )
         )
     return tuple(found)
+
+
+def ahead_of(made: tuple[Controller, ...], units: tuple[Converter, ...], sun_kw: Floats) -> Forecast:
+    """What each unit may expect before it: its part, by rating, of what its controller's batteries meet."""
+    sun, load, most = np.zeros_like(sun_kw), np.zeros_like(sun_kw), np.full(len(units), np.inf)
+    able = [most_ac_kw(unit, of_unit) for unit, of_unit in zip(units, sun_kw, strict=True)]
+    for one in (one for rank in ranked(made) for one in rank):
+        stored = [at for at in one.units if units[at].battery is not None]
+        rated = sum(units[at].rated_kw for at in stored)
+        for at in stored:
+            part = units[at].rated_kw / rated
+            sun[at] = sum((able[each] for each in (*one.units, *one.sees)), np.zeros_like(sun[at])) * part
+            load[at], most[at] = one.load_kw * part, one.export_kw * part
+    return forecast(sun, load, most)
 
 
 def told(job: Job, hours: Floats) -> tuple[ChargeWindow, ...]:

@@ -6,7 +6,7 @@ import numpy as np
 
 from lodestaff.energy import records
 from lodestaff.energy.calendar import STEP_H, STEPS, Floats, weekday_of_step, within
-from lodestaff.energy.dispatch import Converter, IslandYear, Year, onto_phases
+from lodestaff.energy.dispatch import Converter, IslandYear, Year, most_ac_kw, onto_phases
 from lodestaff.energy.outage import CircuitSeries, island_arrays, islands_of, loop_arrays, no_generator
 from lodestaff.job import Circuit, Job, Role, Unit
 from lodestaff.job.plan import Generator
@@ -33,14 +33,6 @@ def shed_level(job: Job, circuit: Circuit) -> float:
     if circuit.role is not Role.SHED:
         return 0.0
     return job.limits.shed_soc if circuit.shed_soc is None else circuit.shed_soc
-
-
-def most_ac_kw(converter: Converter, dc_kw: Floats) -> Floats:
-    """AC power that a converter's sun could give in each step, shape of dc_kw."""
-    b = 1.0 + converter.k1
-    dc = np.minimum(dc_kw, converter.pv_max_kw)
-    ac = 2.0 * dc / (b + np.sqrt(b * b + 4.0 * converter.k2 * dc))
-    return np.asarray(np.minimum(ac, converter.rated_kw))
 
 
 def started(job: Job, members: tuple[Unit, ...]) -> Generator | None:

@@ -6,7 +6,7 @@ import numpy as np
 
 from lodestaff.energy import records
 from lodestaff.energy.calendar import STEPS_PER_DAY, Bools, Floats, household_hour, standard_hour, within
-from lodestaff.energy.dispatch import Converter, Year
+from lodestaff.energy.dispatch import Converter, Year, most_ac_kw
 from lodestaff.energy.loads import circuit_kw
 from lodestaff.energy.night import Night, night_of
 from lodestaff.energy.outage import (
@@ -31,7 +31,7 @@ from lodestaff.reckoning.controlling import Plan, netted, plans
 from lodestaff.reckoning.figures import YearFigures, paid_export_kw, year_figures
 from lodestaff.reckoning.memo import Memo, OfJob
 from lodestaff.reckoning.moment import Moment, step_of_moment
-from lodestaff.reckoning.off_grid import generator_of, most_ac_kw, shed_level
+from lodestaff.reckoning.off_grid import generator_of, shed_level
 from lodestaff.reckoning.sunlit import Sunlit
 from lodestaff.reckoning.wired import Backed, Wiring, backed_of
 from lodestaff.reckoning.yearly import Parts, on_phases, year_of

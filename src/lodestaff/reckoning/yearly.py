@@ -10,7 +10,7 @@ from lodestaff.energy.dispatch import Converter, Year, simulate
 from lodestaff.energy.surplus import with_surplus
 from lodestaff.job import Job, Role
 from lodestaff.reckoning import selectors
-from lodestaff.reckoning.controlling import Plan, controllers, netted, told
+from lodestaff.reckoning.controlling import Plan, ahead_of, controllers, netted, told
 from lodestaff.reckoning.off_grid import Whole, off_grid_year
 
 
@@ -57,9 +57,14 @@ def years_of(reckoner: Whole, job: Job, plans: tuple[Plan, ...]) -> Years:
                 reckoner, job, converters=units, sun=sun, powers=powers, load=load
             )
         led = controllers(plans, job.circuits, powers)
-        return lambda units, sun: simulate(
-            units, sun, load_kw=load, windows=windows, controllers=led, netted=summed
-        )
+
+        def made(units: tuple[Converter, ...], sun: Floats) -> Year:
+            ahead = ahead_of(led, units, sun) if job.limits.keep_room else None
+            return simulate(
+                units, sun, load_kw=load, windows=windows, controllers=led, netted=summed, ahead=ahead
+            )
+
+        return made
 
     if not takers:
         return under(usual)

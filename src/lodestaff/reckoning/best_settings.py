@@ -1,0 +1,139 @@
+"""The best settings that a device can be told: charge targets by month in the low band, and late charging."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from lodestaff.energy.calendar import STEP_H, Floats, month_of_step
+from lodestaff.energy.tariff import price_steps
+from lodestaff.job import Change, Job, edit
+from lodestaff.job.decisions import Window
+from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.yearly import years_of
+
+TARGETS = 9  # between the reserve and full
+ROUNDED = 0.05  # a target is told in such steps
+WORTH = 1.0  # currency units a year: for less no setting is changed
+ID = "low-band"
+
+
+@dataclass(frozen=True)
+class BestSettings:
+    """The changes that bring most in the chosen mode, and the bill with them; none where it is best as it
+    is.
+    """
+
+    changes: tuple[Change, ...]
+    bill: float
+    words: tuple[str, ...]
+
+
+def best_settings(
+    reckoner: Reckoner, job: Job, progress: Callable[[float], bool] = lambda share: True
+) -> BestSettings | None:
+    """Search charge targets for each month, with and without late charging, in the mode that is set.
+
+    Windows that charge are exchanged; those that hold or give stay. Months are taken one by one: what one
+    month leaves in a battery is little against what it moves. None where stopped. Raises JobError without a
+    grid.
+    """
+    if not job.mains.grid:
+        raise JobError("no grid: there is no bill to make better", job.id, "look at what stays unserved")
+    now = reckoner.figures(job).bill
+    best = BestSettings((), now, ())
+    tried = list(_ways(job))
+    for number, way in enumerate(tried):
+        found = _by_month(reckoner, way, lambda share, at=number: progress((at + share) / len(tried)))
+        if found is None:
+            return None
+        changes = (
+            Change("limits/windows", [window.model_dump(mode="json") for window in found.limits.windows]),
+            Change("limits/keep_room", found.limits.keep_room),
+            Change("limits/device_clock", found.limits.device_clock),
+        )
+        taken = edit(job, *changes)
+        bill = reckoner.figures(taken).bill
+        if bill < best.bill - (WORTH if best.changes else 0.0) and bill < now - WORTH:
+            best = BestSettings(changes, bill, tuple(_said(taken)))
+    progress(1.0)
+    return best
+
+
+def _ways(job: Job) -> Iterator[Job]:
+    """The job with its clock that of the tariff, charging as it comes, and late."""
+    for late in (False, True):
+        limits = job.limits.model_copy(update={"keep_room": late, "device_clock": job.tariff.clock})
+        yield job.model_copy(update={"limits": limits})
+
+
+def _by_month(reckoner: Reckoner, job: Job, progress: Callable[[float], bool]) -> Job | None:
+    """The job with the best charge target of each month; None where stopped."""
+    limits, tariff = job.limits, job.tariff
+    kept = tuple(window for window in limits.windows if window.kind != "charge")
+    if tariff.import_low >= tariff.import_high:
+        return job.model_copy(update={"limits": limits.model_copy(update={"windows": kept})})
+    start = round(limits.reserve_soc / ROUNDED) * ROUNDED
+    targets = [None, *np.unique(np.round(np.linspace(start, 1.0, TARGETS) / ROUNDED) * ROUNDED)]
+    parts, run = reckoner.parts(job), None
+    costs = []
+    for number, target in enumerate(targets):
+        if not progress(number / len(targets)):
+            return None
+        windows = kept if target is None else (*kept, _window(job, float(target), ID, ()))
+        taken = job.model_copy(update={"limits": limits.model_copy(update={"windows": windows})})
+        run = years_of(reckoner, taken, parts.plans)
+        costs.append(_monthly(reckoner, taken, run(parts.converters, parts.sun_kw).metered_kw))
+    chosen = [targets[at] for at in np.argmin(np.array(costs), axis=0)]
+    made = []
+    for number, target in enumerate(sorted({one for one in chosen if one is not None})):
+        months = tuple(month + 1 for month in range(12) if chosen[month] == target)
+        made.append(_window(job, float(target), f"{ID}-{number + 1}", months if len(months) < 12 else ()))
+    return job.model_copy(update={"limits": limits.model_copy(update={"windows": (*kept, *made)})})
+
+
+def _window(job: Job, target: float, name: str, months: tuple[int, ...]) -> Window:
+    """A charge window as long as the low band, with as little power as fills the battery in it."""
+    tariff = job.tariff
+    hours = (tariff.low_end_h - tariff.low_start_h) % 24 or 24.0
+    kwh = sum(bank.modules * job.sheets.batteries[bank.sheet].module_kwh for bank in job.banks) / len(
+        job.banks
+    )
+    power = min(job.limits.charge_kw, max(0.5, round(1.2 * kwh / hours, 1)))
+    return Window(
+        id=name,
+        start_h=tariff.low_start_h,
+        end_h=tariff.low_end_h,
+        target_soc=round(target, 2),
+        power_kw=power or 0.5,
+        months=months,
+    )
+
+
+def _monthly(reckoner: Reckoner, job: Job, grid: Floats) -> Floats:
+    """What each month costs, shape (12,): import less paid export."""
+    tariff = job.tariff
+    price = price_steps(tariff.import_high, tariff.import_low, reckoner.low_band(job))
+    sold = np.minimum(np.clip(-grid, 0, None).sum(axis=0), job.limits.export_kw)
+    cost = (np.clip(grid, 0, None).sum(axis=0) * price - sold * tariff.export) * STEP_H
+    return np.bincount(month_of_step(), weights=cost, minlength=12)
+
+
+def _said(job: Job) -> Iterator[str]:
+    """The settings in words."""
+    from lodestaff.quantities.convention import plain
+    from lodestaff.quantities.units import clock
+
+    for window in job.limits.windows:
+        when = f"months {', '.join(map(str, window.months))}" if window.months else "all year"
+        if window.kind == "charge":
+            yield (
+                f"charge to {plain(window.target_soc * 100, 0)} % from {clock(window.start_h)} to "
+                f"{clock(window.end_h)} with {plain(window.power_kw, 1)} kW, {when}"
+            )
+    yield (
+        "charge late, so that room is left for the midday sun"
+        if job.limits.keep_room
+        else "charge as the sun comes"
+    )
