@@ -4,7 +4,7 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 
 from lodestaff.desktop.stations.limits.geometry import noon_hours, spans
-from lodestaff.desktop.stations.limits.table import rows_of, typed_value
+from lodestaff.desktop.stations.limits.rows import rows_of, typed_value
 from lodestaff.quantities.errors import JobError
 
 

@@ -128,6 +128,8 @@ def whole_parser() -> argparse.ArgumentParser:
         choices=("self-sufficiency", "bill", "curtailed", "endurance", "served", "unserved", "generator"),
         help="the bill where there is a grid, else what stays unserved",
     )
+    best = command("best", "how far the settings are from the best possible, and the best that are found")
+    _output(best, "write the job with them")
     command("ride", "how long backed-up circuits last, by month and hour at which an outage begins")
     _site_commands(command)
     _shelf_commands(command)

@@ -2,10 +2,13 @@
 
 import argparse
 from dataclasses import asdict
+from pathlib import Path
 
 from lodestaff.cli.answering import open_job, print_json
 from lodestaff.cli.exits import FINE
+from lodestaff.cli.output import write_job
 from lodestaff.energy.calendar import MONTH_NAMES
+from lodestaff.job import edit
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.quantities.errors import JobError
@@ -87,4 +90,52 @@ def ride(options: argparse.Namespace) -> int:
             print(f"{MONTH_NAMES[month][:3]:4}" + "".join(f"{cell:>7}" for cell in cells))
         shares = (f"{100 * share:.0f} % of {text_of(hours, 'h')}" for hours, share in one.survived.items())
         print(f"outages survived: {', '.join(shares)}")
+    return FINE
+
+
+def best(options: argparse.Namespace) -> int:
+    """How far the settings are from the best possible, and the best that were found; `-o` takes them."""
+    from lodestaff.reckoning.best import best_possible
+    from lodestaff.reckoning.best_settings import best_settings
+
+    job, reckoner = open_job(options)
+    possible, settings = best_possible(reckoner, job), best_settings(reckoner, job)
+    assert possible is not None
+    assert settings is not None
+    money, could = job.tariff.currency, possible.idle - possible.best
+    share = (possible.idle - settings.bill) / could if could > 0 else None
+    if options.output:
+        write_job(edit(job, *settings.changes), Path(options.output))
+    if options.json:
+        print_json(
+            {
+                "job": job.id,
+                "currency": money,
+                "bill": possible.bill,
+                "bill_idle": possible.idle,
+                "bill_best": possible.best,
+                "bound": possible.bound,
+                "reached": possible.reached,
+                "settings": {
+                    "bill": settings.bill,
+                    "reached": share,
+                    "words": list(settings.words),
+                    "changes": {change.path: change.value for change in settings.changes},
+                },
+            }
+        )
+        return FINE
+    kind = "the bound, which no settings beat" if possible.bound else "with everything known beforehand"
+    print(f"bill {text_of(possible.bill, money)}; batteries idle {text_of(possible.idle, money)}; "
+          f"best {text_of(possible.best, money)}, {kind}")  # fmt: skip
+    if possible.reached is None or share is None:
+        print("a battery could save nothing here, however it is set")
+        return FINE
+    print(f"your settings reach {100 * possible.reached:.1f} % of what a battery could save")
+    if settings.changes:
+        print(f"best settings: {text_of(settings.bill, money)}, {100 * share:.1f} %")
+        for words in settings.words:
+            print(f"  {words}")
+    else:
+        print("no better settings were found")
     return FINE

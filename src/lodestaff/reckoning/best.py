@@ -85,10 +85,9 @@ def best_possible(
         series = year.series
         acting = [*group.members, *group.others]
         change = out - (series.pv_ac_kw[acting] + series.battery_ac_kw[acting]).sum(axis=0)
-        rows = (
-            sorted({row for at in group.members for row in converters[at].phases}) if len(grid) > 1 else [0]
-        )
-        grid[rows] -= change / len(rows)
+        rows = _rows(converters, group) if len(grid) > 1 else [0]
+        grid[rows[0]] = grid[rows].sum(axis=0) - change  # phases of one group as one: none does better apart
+        grid[rows[1:]] = 0.0
     progress(1.0)
     best = _bill(reckoner, job, grid)
     return Best(

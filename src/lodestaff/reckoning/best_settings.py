@@ -9,7 +9,9 @@ from lodestaff.energy.calendar import STEP_H, Floats, month_of_step
 from lodestaff.energy.tariff import price_steps
 from lodestaff.job import Change, Job, edit
 from lodestaff.job.decisions import Window
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.units import clock
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.yearly import years_of
 
@@ -45,7 +47,11 @@ def best_settings(
     best = BestSettings((), now, ())
     tried = list(_ways(job))
     for number, way in enumerate(tried):
-        found = _by_month(reckoner, way, lambda share, at=number: progress((at + share) / len(tried)))
+
+        def told(share: float, number: int = number) -> bool:
+            return progress((number + share) / len(tried))
+
+        found = _by_month(reckoner, way, told)
         if found is None:
             return None
         changes = (
@@ -76,7 +82,7 @@ def _by_month(reckoner: Reckoner, job: Job, progress: Callable[[float], bool]) -
         return job.model_copy(update={"limits": limits.model_copy(update={"windows": kept})})
     start = round(limits.reserve_soc / ROUNDED) * ROUNDED
     targets = [None, *np.unique(np.round(np.linspace(start, 1.0, TARGETS) / ROUNDED) * ROUNDED)]
-    parts, run = reckoner.parts(job), None
+    parts = reckoner.parts(job)
     costs = []
     for number, target in enumerate(targets):
         if not progress(number / len(targets)):
@@ -97,10 +103,8 @@ def _window(job: Job, target: float, name: str, months: tuple[int, ...]) -> Wind
     """A charge window as long as the low band, with as little power as fills the battery in it."""
     tariff = job.tariff
     hours = (tariff.low_end_h - tariff.low_start_h) % 24 or 24.0
-    kwh = sum(bank.modules * job.sheets.batteries[bank.sheet].module_kwh for bank in job.banks) / len(
-        job.banks
-    )
-    power = min(job.limits.charge_kw, max(0.5, round(1.2 * kwh / hours, 1)))
+    kwh = [bank.modules * job.sheets.batteries[bank.sheet].module_kwh for bank in job.banks]
+    power = min(job.limits.charge_kw, max(0.5, round(1.2 * max(kwh) / hours, 1)))
     return Window(
         id=name,
         start_h=tariff.low_start_h,
@@ -117,14 +121,11 @@ def _monthly(reckoner: Reckoner, job: Job, grid: Floats) -> Floats:
     price = price_steps(tariff.import_high, tariff.import_low, reckoner.low_band(job))
     sold = np.minimum(np.clip(-grid, 0, None).sum(axis=0), job.limits.export_kw)
     cost = (np.clip(grid, 0, None).sum(axis=0) * price - sold * tariff.export) * STEP_H
-    return np.bincount(month_of_step(), weights=cost, minlength=12)
+    return np.asarray(np.bincount(month_of_step(), weights=cost, minlength=12), dtype=float)
 
 
 def _said(job: Job) -> Iterator[str]:
     """The settings in words."""
-    from lodestaff.quantities.convention import plain
-    from lodestaff.quantities.units import clock
-
     for window in job.limits.windows:
         when = f"months {', '.join(map(str, window.months))}" if window.months else "all year"
         if window.kind == "charge":

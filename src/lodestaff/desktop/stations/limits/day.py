@@ -2,7 +2,7 @@
 
 from functools import partial
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QAccessible, QKeyEvent, QMouseEvent, QPainter
 
 from lodestaff.desktop.spoken import Spoken, told
@@ -28,6 +28,7 @@ class DayView(Surface):
     """Up and Down choose a limit or a window, Left and Right change it, with Shift the window's end."""
 
     least = (500, 340)
+    chose = Signal(str)  # a limit by its field, or a window by its id
 
     def __init__(self, store: Store) -> None:
         super().__init__(
@@ -51,7 +52,11 @@ class DayView(Surface):
         if self.dragged is None and self.block is None:
             results = self.store.results
             self.day = lay_day(
-                self.store.job, results.flows if results else None, self.width(), self.height()
+                self.store.job,
+                results.flows if results else None,
+                self.width(),
+                self.height(),
+                month=self.store.moment.month,
             )
         self.update()
 
@@ -62,8 +67,8 @@ class DayView(Surface):
         self.block = self.day.block_at(event.position())
         self.dragged = None if self.block else self.day.line_at(event.position())
         self.grip, self.shift = event.position(), 0.0
-        if self.dragged is not None:
-            self.chosen = self.dragged.field
+        if self.dragged is not None or self.block is not None:
+            self.choose(self.dragged.field if self.dragged else self.block.id if self.block else "")
         self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -141,8 +146,8 @@ class DayView(Surface):
             for line in self.day.lines
         ]  # fmt: skip
         windows = [
-            Spoken(block.id, "charge window", block.rects[0], block.words, chosen=block.id == self.chosen,
-                   press=partial(self.choose, block.id))
+            Spoken(block.id, f"window {block.id}", block.rects[0], block.words,
+                   chosen=block.id == self.chosen, press=partial(self.choose, block.id))
             for block in self.day.blocks
         ]  # fmt: skip
         return lines + windows
@@ -150,6 +155,7 @@ class DayView(Surface):
     def choose(self, what: str) -> None:
         """Go to a limit by its field, or to a charge window by its id."""
         self.chosen = what
+        self.chose.emit(what)
         told(self)
         self.update()
 

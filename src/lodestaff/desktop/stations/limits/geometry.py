@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QPointF, QRectF
 
 from lodestaff.desktop.theme import text_scale
-from lodestaff.job import Job
+from lodestaff.job import Job, Window
 from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.flows import DayFlows
 
@@ -96,8 +96,11 @@ def clock_shift_h(flows: DayFlows | None, clock_name: str) -> float:
     return 1.0 if flows is not None and flows.summer_time and clock_name == "household" else 0.0
 
 
-def lay_day(job: Job, flows: DayFlows | None, width: float, height: float) -> Day:
-    """Lay the day out on a surface of the given size. Hours along are standard time."""
+def lay_day(job: Job, flows: DayFlows | None, width: float, height: float, month: int | None = None) -> Day:
+    """Lay the day out on a surface of the given size. Hours along are standard time.
+
+    Windows of other months than the given one aren't shown.
+    """
     limits = job.limits
     plot_height = height * 0.60
     highest_in = (
@@ -139,7 +142,7 @@ def lay_day(job: Job, flows: DayFlows | None, width: float, height: float) -> Da
         tariff=tariff,
         soc=soc,
         lines=_lines(job, day),
-        blocks=_blocks(job, day, clock_shift_h(flows, job.limits.device_clock)),
+        blocks=_blocks(job, day, clock_shift_h(flows, job.limits.device_clock), month),
     )
 
 
@@ -180,7 +183,20 @@ def spans(start_h: float, end_h: float) -> tuple[tuple[float, float], ...]:
     return ((first, 24.0), (0.0, last)) if last > 0 else ((first, 24.0),)
 
 
-def _blocks(job: Job, day: Day, ahead_h: float) -> tuple[WindowBlock, ...]:
+DOES = {"charge": "charge to", "hold": "hold", "give": "give down to"}
+
+
+def block_words(window: Window) -> str:
+    """What a window does, on its block."""
+    if window.kind == "hold":
+        return DOES["hold"]
+    when = "" if window.days == "every day" else f", {window.days}"
+    when += f", on {', '.join(window.on)}" if window.on else ""
+    target = f"{DOES[window.kind]} {plain(window.target_soc * 100, 0)} %"
+    return f"{target} at {plain(window.power_kw)} kW{when}"
+
+
+def _blocks(job: Job, day: Day, ahead_h: float, month: int | None) -> tuple[WindowBlock, ...]:
     return tuple(
         WindowBlock(
             window.id,
@@ -188,7 +204,8 @@ def _blocks(job: Job, day: Day, ahead_h: float) -> tuple[WindowBlock, ...]:
                 QRectF(day.x(a), day.windows.top(), day.x(b) - day.x(a), day.windows.height())
                 for a, b in spans(window.start_h - ahead_h, window.end_h - ahead_h)
             ),
-            f"to {plain(window.target_soc * 100, 0)} % at {plain(window.power_kw)} kW",
+            block_words(window),
         )
         for window in job.limits.windows
+        if not window.months or month is None or month in window.months
     )

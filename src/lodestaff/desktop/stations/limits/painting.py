@@ -229,8 +229,7 @@ def _windows(painter: QPainter, view: DayView) -> None:
     painter.setPen(colour(look.soft))
     painter.drawText(
         QPointF(day.windows.left(), day.windows.top() - 5),
-        f"Charge windows, by the {job.limits.device_clock} clock; import bands by the {job.tariff.clock} "
-        "clock",
+        f"Windows, by the {job.limits.device_clock} clock; import bands by the {job.tariff.clock} clock",
     )
     metrics = QFontMetricsF(painter.font())
     for block in day.blocks:

@@ -47,6 +47,7 @@ class StorageStation(StationView):
         self.outcomes = QButtonGroup(self)
         self.unit = QComboBox()
         self.unit.setAccessibleName("Unit whose sizes are mapped")
+        self.unit.hide()  # until there are several
         self.unit.activated.connect(lambda _: self.refresh())
         self.buttons.addWidget(self.unit)
         self.of_outcome: dict[str, QPushButton] = {}
@@ -74,6 +75,7 @@ class StorageStation(StationView):
     def _make_drawing(self) -> QWidget:
         self.map, self.ride = MapView(self.store), RideView(self.store)
         both = QWidget()
+        both.setFocusProxy(self.map)
         rows = QVBoxLayout(both)
         rows.setContentsMargins(0, 0, 0, 0)
         rows.setSpacing(8)

@@ -1,0 +1,123 @@
+"""The best settings: found off the window's thread, told against the best possible, taken as one step."""
+
+import threading
+from dataclasses import dataclass
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QPushButton
+
+from lodestaff.desktop.store import Store
+from lodestaff.desktop.worker import Worker
+from lodestaff.job import Job
+from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
+from lodestaff.reckoning.best import Best, best_possible
+from lodestaff.reckoning.best_settings import BestSettings, best_settings
+
+FIND, STOP, TAKE = "Best settings", "Stop", "Take the best settings"
+
+
+@dataclass(frozen=True)
+class Found:
+    """What was found for a job."""
+
+    job: Job
+    possible: Best
+    settings: BestSettings
+
+
+def words_of(found: Found) -> str:
+    """How far the settings are from the best, and what would be better."""
+    money, possible = found.job.tariff.currency, found.possible
+    reached = possible.reached
+    if reached is None:
+        return "A battery could save nothing here, however it is set."
+    kind = "no settings can do better" if possible.bound else "with everything known beforehand"
+    told = (
+        f"The settings reach {plain(100 * reached, 0)} % of what a battery could save here "
+        f"({text_of(possible.best, money)} a year, {kind})."
+    )
+    if not found.settings.changes:
+        return f"{told} No better settings were found."
+    better = possible.idle - found.settings.bill
+    share = better / (possible.idle - possible.best)
+    return (
+        f"{told} Best settings: {text_of(found.settings.bill, money)}, {plain(100 * share, 0)} %: "
+        f"{'; '.join(found.settings.words)}."
+    )
+
+
+class BestSearch(QObject):
+    """A button that finds, stops and takes; `said` carries the words."""
+
+    said = Signal(str)
+    progressed = Signal(float)
+
+    def __init__(self, store: Store, parent: QObject) -> None:
+        super().__init__(parent)
+        self.store = store
+        self.button = QPushButton(FIND)
+        self.button.setToolTip(
+            "Search the charge windows that cost least, and how far they are from the best"
+        )
+        self.button.clicked.connect(self._press)
+        self.worker = Worker(store.unexpected.emit, self)
+        self.found: Found | None = None
+        self._stopped = threading.Event()
+        self._busy = False
+        self.progressed.connect(lambda share: self.said.emit(f"{plain(share * 100, 0)} % searched"))
+
+    def refresh(self) -> None:
+        """The job may be another: what was found for the old one can't be taken any more."""
+        job = self.store.job
+        if self.found is not None and self.found.job is not job:
+            self.found = None
+        self.button.setVisible(job is not None and job.mains.grid and bool(job.banks))
+        taken = self.found is not None and bool(self.found.settings.changes)
+        self.button.setText(STOP if self._busy else TAKE if taken else FIND)
+
+    def _press(self) -> None:
+        if self._busy:
+            self._stopped.set()
+            self._ended("Stopped.")
+        elif self.found is not None and self.found.settings.changes:
+            self.store.edit("Take the best settings", *self.found.settings.changes)
+        else:
+            self._search()
+
+    def _search(self) -> None:
+        job, reckoner = self.store.job, self.store.reckoner
+        assert job is not None
+        stopped = self._stopped = threading.Event()
+
+        def told(share: float) -> bool:
+            if not stopped.is_set():
+                self.progressed.emit(share)
+            return not stopped.is_set()
+
+        def search() -> Found | None:
+            possible = best_possible(reckoner, job, lambda share: told(share * 0.6))
+            settings = (
+                best_settings(reckoner, job, lambda share: told(0.6 + share * 0.4)) if possible else None
+            )
+            return Found(job, possible, settings) if possible and settings else None
+
+        self._busy = True
+        self.refresh()
+        self.worker.ask("best", search, self._arrived, lambda error: self._ended(str(error)))
+
+    def _arrived(self, found: Found | None) -> None:
+        if found is None or found.job is not self.store.job:
+            return self._ended("" if found is None else "The job has changed: search anew.")
+        self.found = found
+        return self._ended(words_of(found))
+
+    def _ended(self, words: str) -> None:
+        self._busy = False
+        self.refresh()
+        self.said.emit(words)
+
+    def close(self) -> None:
+        """End the thread."""
+        self._stopped.set()
+        self.worker.stop()
