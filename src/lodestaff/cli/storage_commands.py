@@ -99,6 +99,14 @@ def best(options: argparse.Namespace) -> int:
     from lodestaff.reckoning.best_settings import best_settings
 
     job, reckoner = open_job(options)
+    if not job.mains.grid or not job.banks:
+        if options.json:
+            print_json({"job": job.id, "settings": None})
+        else:
+            print(
+                f"no {'battery' if job.mains.grid else 'grid'}: there is no bill to make better by settings"
+            )
+        return FINE
     possible, settings = best_possible(reckoner, job), best_settings(reckoner, job)
     assert possible is not None
     assert settings is not None

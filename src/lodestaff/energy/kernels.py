@@ -194,6 +194,8 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
                         room = max(0.0, units.e_top[u] - e[u]) / units.eta_charge[u]
                         wait[u] = room_level(ahead, u, t, room, dt)
                     most_in = min(most_in, max(0.0, left - wait[u]) if wait[u] > 0.0 else most_in)
+                if orders.what[u, t] == GIVE and e[u] > orders.target_e[u, t]:
+                    limit[u], most_in = 0.0, 0.0  # what gives takes nothing in
                 charge = taken_in(e[u], units.e_top[u], left, most_in, units.eta_charge[u], dt)
                 sun_in[u] = charge
                 stored[u] = charge

@@ -126,7 +126,8 @@ class Reckoner:
         )
         limits = job.limits
         settings = (limits.windows, limits.device_clock, limits.mode, limits.keep_room, job.mains.grid,
-                    netted(job), tuple(circuit.from_battery for circuit in job.circuits))  # fmt: skip
+                    netted(job), tuple(unit.exports for unit in job.units),
+                    tuple(circuit.from_battery for circuit in job.circuits))  # fmt: skip
         key = (
             "year",
             self.sunlit.key(job),
