@@ -1,4 +1,6 @@
-"""The best possible against a linear programme's bound (HiGHS) and against the rule, on cases of each family."""
+"""The best possible against a linear programme's bound (HiGHS) and against the rule, on cases of each
+family.
+"""
 
 import numpy as np
 import pytest
@@ -49,8 +51,10 @@ def best(seen, store, levels=65):
 
 
 def bound(seen, store):
-    """The least cost by a linear programme: sun used u, into the battery from sun c and from AC a, out d, import i,
-    export x, energy e of each step. It may do at once what a unit can't, so that it never costs more. Derived."""
+    """The least cost by a linear programme: sun used u, into the battery from sun c and from AC a, out d,
+    import i, export x, energy e of each step. It may do at once what a unit can't, so that it never costs
+    more. Derived.
+    """
     n, one = STEPS, 1 + store.k1
     at = {name: slice(k * n, (k + 1) * n) for k, name in enumerate("ucadixes")}
     width = 8 * n

@@ -12,6 +12,9 @@ from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.figures import imbalance_kwh
 from lodestaff.samples import sample_names, sample_path
 
+SELLING = {"id": "sell", "start_h": 17, "end_h": 19, "target_soc": 0.3, "power_kw": 3.0, "kind": "give",
+           "on": ["06-10", "06-11"]}  # fmt: skip
+
 
 def opened(name):
     path = sample_path(name)
@@ -61,11 +64,8 @@ def test_what_may_go_out_follows_the_decision(reckoner, larkmoor):
     assert nothing.export_kwh == pytest.approx(0, abs=1e-6)
     assert nothing.curtailed_kwh > reckoner.figures(larkmoor).curtailed_kwh
     selling = edit(
-        larkmoor,
-        Change(f"units/{unit}/exports", "sun and battery"),
-        Change("limits/windows", [{"id": "sell", "start_h": 17, "end_h": 19, "target_soc": 0.3, "power_kw": 3.0,
-                                   "kind": "give", "on": ["06-10", "06-11"]}]),
-    )  # fmt: skip
+        larkmoor, Change(f"units/{unit}/exports", "sun and battery"), Change("limits/windows", [SELLING])
+    )
     sold = reckoner.year(selling).export_kw.sum(axis=0).reshape(365, 96)
     days = np.flatnonzero(sold[:, 68:76].max(axis=1) > 0.5)
     assert {160, 161} & set(days)

@@ -16,7 +16,8 @@ def cottage(eta, charge_kw, **more):
     return sample(
         "skerry-light-cottage",
         {
-            **flat_hybrid("hybrid-6", efficiency=[[1.0, eta]]), **flat_battery("battery-48", module_kwh=4.096),
+            **flat_hybrid("hybrid-6", efficiency=[[1.0, eta]]),
+            **flat_battery("battery-48", module_kwh=4.096),
             "banks/battery/modules": 5, "banks/battery/state_of_health": 1.0, "limits/charge_kw": charge_kw,
             "limits/discharge_kw": 50.0, "parts/generator/rated_kva": 60.0, "parts/generator/start_soc": 0.25,
             **more,
@@ -61,7 +62,9 @@ def test_the_generators_energy_and_fuel_to_four_fifths():
 
 
 def test_a_taper_near_full_costs_hours():
-    """Source: derived. From 25 % to 95 % takes 3.043 h, to 99 % 3.512 h, with 5 kW that fall to 1 from 85 %."""
+    """Source: derived. From 25 % to 95 % takes 3.043 h, to 99 % 3.512 h, with 5 kW that fall to 1 from 85
+    %.
+    """
     hours = {}
     for stop in (0.95, 0.99):
         job = cottage(

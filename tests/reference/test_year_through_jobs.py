@@ -28,8 +28,8 @@ def demo(**more):
 def test_greedy_self_consumption_over_a_day():
     """Source: derived; exact fractions, and a linear programme for the import.
 
-    A step of sun before the day brings the battery from its reserve to the example's 3 kWh. The example's hours
-    stand in the year's steps, so that energies are a quarter of its own, the battery's too.
+    A step of sun before the day brings the battery from its reserve to the example's 3 kWh. The example's
+    hours stand in the year's steps, so that energies are a quarter of its own, the battery's too.
     """
     job = demo(
         kwh=9.6 / HOUR,

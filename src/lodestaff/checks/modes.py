@@ -23,6 +23,7 @@ class Served:
     exports: str
     has_ct: bool
     on_own_port: int
+    stores: bool = True  # whether a battery is behind it
     others: tuple[str, ...] = ()  # of the same transformer that are told something else
 
     @property
@@ -35,7 +36,8 @@ def lim_mode(record: Served) -> Findings:
     """Does what the unit is told to serve agree with the wiring, and with what may go out?"""
     name, serves, path = record.unit, record.serves, f"units/{record.owner}"
     told = f"{name} serves {'the grid as well' if serves == 'grid' else serves}"
-    verdict, text = Verdict.PASSED, f"{told}; {_out(record.exports)} may go out."
+    out = _out(record.exports, record.stores)
+    verdict, text = Verdict.PASSED, f"{told}; {out} may go out."
     cures: tuple[Remedy, ...] = ()
     if serves == "own port" and record.on_own_port == 0:
         verdict = Verdict.WARNS
@@ -47,7 +49,7 @@ def lim_mode(record: Served) -> Findings:
         cures = cure("Serve its own port only", f"{path}/serves", "own port")
     elif serves == "up to the CT" and record.exports != "nothing":
         verdict = Verdict.NOTES
-        text = f"{told}: nothing goes out past it, though {_out(record.exports)} might."
+        text = f"{told}: nothing goes out past it, though {out} might."
         cures = (
             *cure("Serve the grid as well", f"{path}/serves", "grid"),
             *cure("Note that nothing goes out", f"{path}/exports", "nothing"),
@@ -71,10 +73,11 @@ def lim_mode(record: Served) -> Findings:
     )
 
 
-def _out(exports: str) -> str:
-    return {"nothing": "nothing", "sun only": "sun, never the battery", "sun and battery": "sun and battery"}[
-        exports
-    ]
+def _out(exports: str, stores: bool) -> str:
+    """What may go out, in words; who has no battery isn't told of one."""
+    if exports == "nothing" or not stores:
+        return "nothing" if exports == "nothing" else "its sun"
+    return "sun and battery" if exports == "sun and battery" else "sun, never the battery,"
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,9 @@ from typing import Literal
 
 from lodestaff.catalogue import BatterySheet
 from lodestaff.commissioning.shares import Share, shares, site_export_kw, site_import_kw
-from lodestaff.job import Job, Role, Unit
+from lodestaff.energy.calendar import MONTH_NAMES
+from lodestaff.job import Job, Role, Unit, Window
+from lodestaff.job.plan import Generator
 from lodestaff.link.keys import window_key
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
@@ -15,6 +17,13 @@ from lodestaff.topology.questions import asked
 
 Way = Literal["over the link", "by hand, read off"]
 OFF_GRID = "off grid"
+MODES = {"hold for outages": ("held for outages", 3.0), "shave the peak": ("peak shaving", 4.0)}
+EXPORTS = {
+    "nothing": ("nothing", "this unit lets nothing out"),
+    "sun only": ("surplus sun, never the battery", "the battery is kept for the site"),
+    "sun and battery": ("surplus sun and the battery", "the battery gives to the grid when it is told to"),
+}
+WINDOWS = {"charge": "Charge window", "hold": "Hold window", "give": "Window that gives to the grid"}
 
 
 @dataclass(frozen=True)
@@ -29,6 +38,16 @@ class Setting:
     because: str
     way: Way
     numbers: tuple[float, ...] = ()  # as the device holds them: kW, percent, hours; () for words
+
+
+def when_words(window: Window) -> str:
+    """The months and days that a window is for; nothing where it is for all."""
+    words = ""
+    if window.months:
+        words += f", in {', '.join(MONTH_NAMES[month - 1] for month in window.months)}"
+    if window.days != "every day":
+        words += f", {window.days}"
+    return words + (f", on {', '.join(window.on)}" if window.on else "")
 
 
 def device_soc_pct(soc: float, sheet: BatterySheet) -> float:
@@ -109,29 +128,58 @@ class _Sheet:
                 )
             )
         rows += [*self._modes(), *self._limits()]
-        return rows + (self._battery() if self.bank is not None else [])
+        rows += self._battery() if self.bank is not None else []
+        return rows + self._generator()
+
+    def _generator(self) -> list[Setting]:
+        """When this unit starts and stops a generator."""
+        part = next(
+            (p for p in self.job.parts if isinstance(p, Generator) and p.started_by == self.unit.id), None
+        )
+        if part is None or self.bank is None:
+            return []
+        cells, rows = self.job.sheets.batteries[self.bank.sheet], []
+        for key, name, soc in (
+            ("generator_start", f"{part.name} starts at", part.start_soc),
+            ("generator_stop", f"{part.name} stops at", part.stop_soc),
+        ):
+            percent = device_soc_pct(soc, cells)
+            shown = f"{plain(percent, 0)} %"
+            rows.append(self.line(key, name, percent, shown, "the charge of its battery"))
+        if part.quiet_from_h is not None and part.quiet_to_h is not None:
+            shown = f"{clock(part.quiet_from_h)} to {clock(part.quiet_to_h)}"
+            rows.append(self.line("generator_quiet", f"{part.name} is quiet from", shown, shown, "as decided",
+                                  numbers=(part.quiet_from_h, part.quiet_to_h)))  # fmt: skip
+        if part.exercise_h_week > 0:
+            shown = f"{text_of(part.exercise_h_week, 'h')} a week"
+            name = f"{part.name} is exercised"
+            rows.append(self.line("generator_exercise", name, shown, shown, "as decided",
+                                  numbers=(part.exercise_h_week,)))  # fmt: skip
+        return rows
 
     def _modes(self) -> list[Setting]:
         windows = self.job.limits.windows if self.job.mains.grid else ()
         rows = []
         if self.bank is not None:
             mode = "time of use" if windows else "self-consumption"
-            why, number = "charge windows are set" if windows else "no charge window", float(bool(windows))
+            why, number = "windows are set" if windows else "no window", float(bool(windows))
+            limits = self.job.limits
+            if limits.mode in MODES:
+                mode, number = MODES[limits.mode]
+                why = "as decided"
+                if limits.mode == "shave the peak" and limits.peak_kw is not None:
+                    why = f"import is kept below {text_of(limits.peak_kw, 'kW')}"
             if not self.job.mains.grid:
                 mode, why, number = OFF_GRID, "no grid stands here", 2.0
             rows.append(self.line("mode", "Mode", value=mode, shown=mode, because=why, numbers=(number,)))
         value, shown, why = self._serves()
         rows.append(self.line("serves", "Serves", value, shown, why))
         if self.bank is not None and self.job.mains.grid:
-            rows.append(
-                self.line(
-                    "export_of",
-                    "May be exported",
-                    "sun only",
-                    "surplus sun, never the battery",
-                    "the battery is kept for the site",
-                )
-            )
+            shown, why = EXPORTS[self.unit.exports]
+            rows.append(self.line("export_of", "May be exported", self.unit.exports, shown, why))
+            if self.job.limits.keep_room:
+                why = "the midday sun finds room in the battery"
+                rows.append(self.line("late", "Charge late", "yes", "on", why, numbers=(1.0,)))
         return rows
 
     def _serves(self) -> tuple[str, str, str]:
@@ -149,6 +197,8 @@ class _Sheet:
                 "what hangs on its output" if port.transfer else "what hangs on the common bus",
                 "no grid",
             )
+        if self.unit.serves == "own port":
+            return "own port", f"what hangs on its own port{outage}", "as decided"
         ct = self.share.led.ct
         if ct is None:
             return (
@@ -214,14 +264,15 @@ class _Sheet:
             rows.append(self.line(key, name, kw, text_of(kw, "kW"), "battery, cable and unit"))
         for window in limits.windows if job.mains.grid else ():
             target = device_soc_pct(window.target_soc, cells)
-            shown = (
-                f"{clock(window.start_h)} to {clock(window.end_h)}, to {plain(target, 0)} % at "
-                f"{text_of(window.power_kw, 'kW')}"
-            )
+            shown = f"{clock(window.start_h)} to {clock(window.end_h)}"
+            if window.kind != "hold":
+                shown += f", {'down ' if window.kind == 'give' else ''}to {plain(target, 0)} % at "
+                shown += text_of(window.power_kw, "kW")
+            shown += when_words(window)
             rows.append(
                 self.line(
                     window_key(window.id),
-                    f"Charge window {window.id}",
+                    f"{WINDOWS[window.kind]} {window.id}",
                     value=shown,
                     shown=shown,
                     because=f"by the {limits.device_clock} clock",
