@@ -140,8 +140,8 @@ class _Sheet:
             return []
         cells, rows = self.job.sheets.batteries[self.bank.sheet], []
         for key, name, soc in (
-            ("generator_start", f"{part.name} starts at", part.start_soc),
-            ("generator_stop", f"{part.name} stops at", part.stop_soc),
+            ("generator_start_soc", f"{part.name} starts at", part.start_soc),
+            ("generator_stop_soc", f"{part.name} stops at", part.stop_soc),
         ):
             percent = device_soc_pct(soc, cells)
             shown = f"{plain(percent, 0)} %"

@@ -9,7 +9,7 @@ from lodestaff.link.keys import unit_of, window_key, window_of
 
 EPOCH = datetime(2000, 1, 1)
 CLOCK_TOLERANCE_S = 60.0
-MODES = ("self-consumption", "time of use", "off grid")
+MODES = ("self-consumption", "time of use", "off grid", "held for outages", "peak shaving")
 SERVES = ("own port", "up to the CT", "grid")
 EXPORT_OF = ("nothing", "sun only", "sun and battery")
 

@@ -15,6 +15,7 @@ from lodestaff.link.keys import by_clock
 from lodestaff.measuring.over_link import take_over_link
 from lodestaff.plant import Plant
 from lodestaff.plant.instruments import Instruments
+from lodestaff.plant.settings import HELD_AS
 from lodestaff.topology.questions import asked, led
 
 SETTLE_S = 40.0
@@ -154,10 +155,7 @@ class SimulatedVisit:
         """Set on the panel, then read off it."""
         self.plant.set_by_hand(setting.unit, setting.key, setting.numbers[0])
         held = self.plant.units[setting.unit].settings
-        shown = {"import_kw": held.import_kw, "export_kw": held.export_kw, "charge_kw": held.charge_kw,
-                 "discharge_kw": held.discharge_kw, "reserve_soc": held.reserve_pct,
-                 "shed_soc": held.shed_pct}  # fmt: skip
-        return self._reading(step, shown[setting.key])
+        return self._reading(step, float(getattr(held, HELD_AS[setting.key])))
 
     # --- function tests ----------------------------------------------------------------------------------
     def _ct(self, step: Step) -> Reading:

@@ -3,6 +3,18 @@
 from dataclasses import dataclass, field
 
 WINDOWS = 4
+WORDS = ("grid_profile", "serves", "export_of", "mode")
+HELD_AS = {
+    **{word: word for word in WORDS},
+    **{name: name for name in ("export_kw", "import_kw", "charge_kw", "discharge_kw")},
+    "reserve_soc": "reserve_pct",
+    "shed_soc": "shed_pct",
+    "late": "charges_late",
+    "generator_start_soc": "generator_start_pct",
+    "generator_stop_soc": "generator_stop_pct",
+    "generator_quiet": "generator_quiet_h",
+    "generator_exercise": "generator_exercise_h",
+}  # fields of the unit by the keys of the settings sheet
 HALF_DAY_S = 12 * 3600
 
 
@@ -41,6 +53,11 @@ class UnitSettings:
     shed_pct: float = 10.0
     charge_kw: float = 0.0
     discharge_kw: float = 0.0
+    charges_late: float = 0.0  # 1: it keeps room for the midday sun
+    generator_start_pct: float = 0.0
+    generator_stop_pct: float = 0.0
+    generator_quiet_h: float = 0.0
+    generator_exercise_h: float = 0.0
     output_pct: float = 100.0  # of its rating, what it may give while `output_enabled`
     output_enabled: bool = False
     windows: list[WindowSlot] = field(default_factory=lambda: [WindowSlot() for _ in range(WINDOWS)])

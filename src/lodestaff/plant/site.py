@@ -20,7 +20,7 @@ from lodestaff.plant.array import (
     tracker_point,
 )
 from lodestaff.plant.faults import Fault
-from lodestaff.plant.settings import HALF_DAY_S, UnitSettings
+from lodestaff.plant.settings import HALF_DAY_S, HELD_AS, WORDS, UnitSettings
 from lodestaff.plant.sky import Sky
 from lodestaff.plant.timetables import Timetables
 from lodestaff.plant.unit import Battery, PlantUnit
@@ -304,16 +304,13 @@ class Plant:
         """What a person sets on the unit's own panel. Raises JobError for a setting it has not."""
         with self.lock:
             settings = self.units[unit].settings
-            words = ("grid_profile", "serves", "export_of", "mode")
-            names = {"reserve_soc": "reserve_pct", "shed_soc": "shed_pct", **{word: word for word in words},
-                     **{name: name for name in ("import_kw", "charge_kw", "discharge_kw")}}  # fmt: skip
             if key == "export_kw":
                 self.set_export_kw(unit, float(value))
                 settings.export_enabled = True
-            elif key in names:
-                setattr(settings, names[key], value if key in words else float(value))
+            elif key in HELD_AS:
+                setattr(settings, HELD_AS[key], value if key in WORDS else float(value))
                 settings.import_enabled = settings.import_enabled or key == "import_kw"
             else:
                 raise JobError(
-                    f"no setting {key!r} on the panel of {unit}", "plant", f"choose from {', '.join(names)}"
+                    f"no setting {key!r} on the panel of {unit}", "plant", f"choose from {', '.join(HELD_AS)}"
                 )

@@ -17,6 +17,7 @@ from lodestaff.reckoning.yearly import years_of
 
 TARGETS = 9  # between the reserve and full
 ROUNDED = 0.05  # a target is told in such steps
+MOST_WINDOWS = 4  # that devices commonly have (common practice, no source)
 WORTH = 1.0  # currency units a year: for less no setting is changed
 ID = "low-band"
 
@@ -91,12 +92,25 @@ def _by_month(reckoner: Reckoner, job: Job, progress: Callable[[float], bool]) -
         taken = job.model_copy(update={"limits": limits.model_copy(update={"windows": windows})})
         run = years_of(reckoner, taken, parts.plans)
         costs.append(_monthly(reckoner, taken, run(parts.converters, parts.sun_kw).metered_kw))
-    chosen = [targets[at] for at in np.argmin(np.array(costs), axis=0)]
+    chosen = [targets[at] for at in _few(np.array(costs))]
     made = []
     for number, target in enumerate(sorted({one for one in chosen if one is not None})):
         months = tuple(month + 1 for month in range(12) if chosen[month] == target)
         made.append(_window(job, float(target), f"{ID}-{number + 1}", months if len(months) < 12 else ()))
     return job.model_copy(update={"limits": limits.model_copy(update={"windows": (*kept, *made)})})
+
+
+def _few(costs: Floats) -> list[int]:
+    """Which target each month takes, of costs (target, month): as many unlike ones as a device has windows,
+    those that are missed least left out one by one."""
+    kept = list(range(len(costs)))
+    while True:
+        best = [kept[at] for at in np.argmin(costs[kept], axis=0)]
+        if len(set(best) - {0}) <= MOST_WINDOWS:
+            return best
+        kept = sorted(set(best))
+        without = {one: costs[[at for at in kept if at != one]].min(axis=0).sum() for one in kept if one}
+        kept.remove(min(without, key=lambda one: float(without[one])))
 
 
 def _window(job: Job, target: float, name: str, months: tuple[int, ...]) -> Window:
