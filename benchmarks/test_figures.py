@@ -5,35 +5,35 @@
 
 import itertools
 
-import numpy as np
 import pytest
 
-from lodestaff.energy import kernels
-from lodestaff.energy.dispatch import unit_arrays
+from benchmarks import plain
+from lodestaff.energy.dispatch import simulate
+from lodestaff.energy.outage import ride_through
 from lodestaff.job import Change, edit
-from lodestaff.reckoning import Moment
+from lodestaff.reckoning import Moment, Reckoner
 from lodestaff.reckoning.results import compute
+from lodestaff.reckoning.ride_map import ride_map
+from lodestaff.reckoning.storage import adopt, storage_map
+
+
+def of_unit(converter):
+    """A unit and its battery as the plain rule takes them."""
+    bank = converter.battery
+    kwh = bank.capacity_kwh
+    return (converter.rated_kw, converter.k1, converter.k2, converter.pv_max_kw), (
+        kwh * bank.reserve_soc, kwh * bank.top_soc, bank.charge_kw, bank.discharge_kw, bank.eta_charge,
+        bank.eta_discharge, kwh * bank.taper_start_soc, bank.taper_end_share,
+    )  # fmt: skip
 
 
 def test_a_year_of_dispatch(benchmark, job, reckoner, noted, seconds):
-    """35,040 steps; baseline: the same rule in plain Python, a fiftieth of the year scaled up."""
-    units = unit_arrays(reckoner.converters(job))
-    pv, load = reckoner.pv_dc_kw(job), reckoner.load_kw(job)
-    nothing, start = np.zeros_like(pv), units.e_floor.copy()
-    benchmark(kernels.dispatch, units, pv, load, nothing, nothing, start, 3.6, 23.0, 0.25)
-    part = 700
-    short = (
-        np.ascontiguousarray(pv[:, :part]),
-        np.ascontiguousarray(load[:, :part]),
-        nothing[:, :part],
-        nothing[:, :part],
-    )
-    plain = (
-        seconds(lambda: kernels.dispatch.py_func(units, *short, start, 3.6, 23.0, 0.25), 3)
-        * pv.shape[1]
-        / part
-    )
-    noted(benchmark, "plain Python", plain)
+    """35,040 steps of the whole rule; baseline: the rule of one hybrid over lists of numbers."""
+    (converter,) = reckoner.converters(job)
+    sun, load = reckoner.pv_dc_kw(job), reckoner.load_kw(job)
+    benchmark(simulate, (converter,), sun, load, export_kw=3.6, import_kw=23.0)
+    lists = sun[0].tolist(), (load[0] + converter.own_use_kw).tolist()
+    noted(benchmark, "over lists", seconds(lambda: plain.year(*of_unit(converter), *lists, 3.6), 3))
 
 
 @pytest.mark.parametrize("path", ["limits/reserve_soc", "limits/export_kw", "limits/charge_kw"])
@@ -80,58 +80,54 @@ def test_moving_a_circuit(benchmark, job, reckoner, noted, seconds):
 
 
 def test_many_outages(benchmark, job, reckoner, noted, seconds):
-    """2,920 outages of a day each; baseline: the same rule in plain Python, a hundredth scaled up."""
-    from lodestaff.energy.outage import island_of
+    """2,920 outages of a day each; baseline: each over lists of numbers."""
+    unit = job.units[0]
+    arrays, units = reckoner.island(job, unit), reckoner.island_units(job, unit, energy_only=True)
+    benchmark(ride_through, arrays, units, 9.0, 24.0)
+    lists = arrays.sun.tolist(), arrays.kw[0].tolist()
+    known = of_unit(reckoner.converters(job)[0])
 
-    island = island_of(reckoner.converters(job)[0], energy_only=True)
-    arrays = reckoner.island(job, job.units[0])
-    starts, energy = np.arange(0, 35_040, 12), np.full(2920, 9.0)
-    benchmark(kernels.ride_through, arrays, island, starts, energy, 96, 0.25)
-    nothing = np.zeros((0, 4))
+    def each():
+        for start in range(0, 35_040, 12):
+            plain.outage(*known, *lists, start, 9.0, 96)
 
-    def plain():
-        for start in starts[::100]:
-            kernels.outage.py_func(arrays, island, int(start), 9.0, 96, 0.25, nothing)
-
-    noted(benchmark, "plain Python", seconds(plain, 2) * 100)
+    noted(benchmark, "over lists", seconds(each, 2))
 
 
-def test_a_map_of_200_cells(benchmark, job, reckoner, noted, seconds):
-    """200 candidates' years in one loop on one thread; baseline: each by the detailed kernel."""
-    from lodestaff.energy.mapping import Candidates, map_year
+def test_the_ride_through_map(benchmark, job, reckoner, noted, seconds):
+    """1,464 outages of three days each, with what the year has in the battery; baseline: over lists."""
+    unit = job.units[0]
+    benchmark(ride_map, reckoner, job, unit)
+    arrays, known = reckoner.island(job, unit), of_unit(reckoner.converters(job)[0])
+    lists = arrays.sun.tolist(), arrays.kw[0].tolist()
+    energy = reckoner.year(job).series.energy_kwh[0]
 
-    units = unit_arrays(reckoner.converters(job))
-    cells = 200
+    def each():
+        for start in range(0, 35_040, 24):
+            plain.outage(*known, *lists, start, float(energy[start - 1]), 288)
 
-    def spread(value, low=0.5, high=2.0):
-        return np.linspace(low, high, cells) * value
+    noted(benchmark, "over lists", seconds(each, 2))
 
-    candidates = Candidates(
-        spread(units.rated_kw[0]),
-        np.full(cells, units.k1[0]),
-        np.full(cells, units.k2[0]),
-        spread(units.pv_max_kw[0]),
-        np.ones(cells),
-        np.full(cells, 0.04),
-        spread(units.e_floor[0]),
-        spread(units.e_top[0]),
-        spread(units.charge_kw[0]),
-        spread(units.discharge_kw[0]),
-        np.full(cells, units.eta_charge[0]),
-        np.full(cells, units.eta_discharge[0]),
-        spread(units.e_taper[0]),
-        np.full(cells, units.taper_end[0]),
-        np.zeros(cells),
-        np.zeros(cells),
-    )
-    pv, load = reckoner.pv_dc_kw(job)[0], reckoner.load_kw(job)[0]
-    never = np.zeros(pv.size, dtype=bool)
-    benchmark(map_year, candidates, pv, load, never, never, 3.6, 23.0, 0.25)
-    nothing = np.zeros((1, pv.size))
-    one = seconds(
-        lambda: kernels.dispatch(
-            units, pv[None], load[None], nothing, nothing, units.e_floor.copy(), 3.6, 23.0, 0.25
-        ),
-        10,
-    )
-    noted(benchmark, "200 detailed years", one * cells)
+
+def test_the_map_of_sizes(benchmark, job, reckoner, noted, seconds):
+    """Every cell of the demo's map; baseline: taking each cell and asking for its figures."""
+    unit = job.units[0]
+    found = storage_map(reckoner, job, unit)
+    benchmark.extra_info["cells"] = len(found.cells)
+    benchmark(storage_map, reckoner, job, unit)
+
+    def each():
+        fresh = Reckoner()
+        for cell in found.cells.values():
+            fresh.figures(edit(job, *adopt(job, unit, cell.hybrid, cell.modules)))
+
+    noted(benchmark, "each taken and asked", seconds(each, 1))
+
+
+def test_the_best_possible(benchmark, noted, seconds):
+    """Two days by the dynamic programme; baseline: the linear programme of the same days in HiGHS."""
+    from tests.energy.test_foresight import best, bound, case
+
+    seen, store = case(5, "hybrid")
+    benchmark(best, seen, store, 33)
+    noted(benchmark, "HiGHS", seconds(lambda: bound(seen, store), 2))
