@@ -148,3 +148,97 @@ def test_typed_values(larkmoor):
     for text in ("", "1,150", "3 V"):
         with pytest.raises(JobError):
             typed_value(text, rows["Export limit"])
+
+
+# --- modes, windows of every kind, the best settings -------------------------------------------------------
+def typed_in(station, setting, text):
+    """Type into the row of a setting, as a person does."""
+    station.refresh()
+    table = station.settings
+    table.type_at(next(at for at in range(len(table.rows)) if table.text_at(at, 0) == setting), 1, text)
+
+
+def test_modes_windows_and_facts_are_typed_or_chosen(window, day):
+    station = window.stations["limits"]
+    for setting, text in (
+        ("Peak to stay below", "6 kW"), ("Mode", "shave the peak"),
+        ("Charge late, with room for noon", "yes"),
+        ("Hybrid: may let out", "sun and battery"), ("Window night: does", "hold"),
+        ("Window night: months", "11, 12, 1"), ("Window night: on", "12-24"),
+        ("Window night: days", "weekdays"), ("Battery of Hybrid: coldest of its place", "-5"),
+        ("Car charger: from the battery", "no"),
+    ):  # fmt: skip
+        typed_in(station, setting, text)
+        assert window.notices.words() == [], setting
+    job = window.store.job
+    assert (job.limits.mode, job.limits.peak_kw, job.limits.keep_room) == ("shave the peak", 6.0, True)
+    assert job.units[0].exports == "sun and battery"
+    night = job.limits.windows[0]
+    assert (night.kind, night.months, night.on, night.days) == ("hold", (11, 12, 1), ("12-24",), "weekdays")
+    assert (job.banks[0].place_low_c.value, str(job.banks[0].place_low_c.known)) == (-5.0, "told")
+    assert not job.circuit("car-charger").from_battery
+
+
+@pytest.mark.parametrize(
+    ("setting", "text", "words"),
+    [
+        ("Mode", "shave the peak", "needs the peak to stay below"),
+        ("Mode", "something", "choose from serve circuits"),
+        ("Window night: months", "13", "months from 1 to 12"),
+        ("Window night: on", "02-30", "is no day of a year"),
+    ],
+)
+def test_what_can_not_be_is_said_and_nothing_changes(window, day, setting, text, words):
+    before = window.store.job
+    typed_in(window.stations["limits"], setting, text)
+    assert window.store.job == before
+    assert words in window.notices.words()[0]
+
+
+def test_windows_are_added_taken_away_and_seen_in_their_months(window, day, settled):
+    station = window.stations["limits"]
+    station.add.click()
+    assert [one.id for one in window.store.job.limits.windows] == ["night", "window-1"]
+    assert day.chosen == "window-1"
+    typed_in(station, "Window window-1: months", "6")
+    settled(window)
+    assert [block.id for block in day.day.blocks] == ["night"]  # it is January
+    window.store.set_moment(month=6)
+    settled(window)
+    assert [block.id for block in day.day.blocks] == ["night", "window-1"]
+    station.remove.click()
+    assert [one.id for one in window.store.job.limits.windows] == ["night"]
+
+
+def test_best_settings_are_found_told_and_taken_as_one_step(qtbot, window, day):
+    station, before = window.stations["limits"], window.store.job
+    station.best.button.click()
+    assert station.best.button.text() == "Stop"
+    qtbot.waitUntil(lambda: station.best.found is not None, timeout=60_000)
+    assert "The settings reach 62 %" in station.words.text()
+    assert "97 %" in station.words.text()
+    station.best.button.click()
+    assert window.store.job.limits.windows[0].target_soc == 1.0
+    assert station.best.found is None
+    window.store.undo()
+    assert window.store.job == before
+
+
+def test_a_search_that_is_stopped_leaves_everything(qtbot, window, day):
+    station, before = window.stations["limits"], window.store.job
+    station.best.button.click()
+    station.best.button.click()
+    assert station.words.text() == "Stopped."
+    qtbot.wait(300)
+    assert station.best.found is None
+    assert window.store.job == before
+
+
+def test_off_grid_the_rows_are_the_generators_not_the_grids(empty, settled):
+    empty.files.open_sample("skerry-light-cottage")
+    settled(empty)
+    names = [row.words for row in rows_of(empty.store.job)]
+    assert "Generator: starts at" in names
+    assert not {"Export limit", "Import limit", "Reserve", "Mode", "Import, high band"} & set(names)
+    empty.go("limits")
+    assert empty.stations["limits"].best.button.isHidden()

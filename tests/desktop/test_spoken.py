@@ -121,7 +121,7 @@ def test_a_limit_and_a_window_are_moved_by_keys(drawing, window, qtbot):
 
     day = drawing("limits")
     block = window.store.job.limits.windows[0]
-    press(named(day, "charge window"))
+    press(named(day, "window night"))
     assert day.chosen == block.id
     day.setFocus()
     qtbot.keyClick(day, Qt.Key.Key_Right)

@@ -34,6 +34,7 @@ class BankPower:
     module_weight_kg: float | None
     several: bool = False
     grid: bool = True
+    backup: bool = True  # whether it carries circuits in an outage
 
     @property
     def whose(self) -> str:
@@ -83,6 +84,7 @@ def sto_power(record: BankPower) -> Findings:
         record.modules,
     )
     feeding = record.feeding
+    backed = f"the backed-up circuits run at {text_of(held, 'kW')}; " if record.backup else ""
     alone = f"It takes {feeding} modules to feed the inverter fully"
     if feeding == 1:
         alone = "One module alone can feed the inverter"
@@ -93,7 +95,7 @@ def sto_power(record: BankPower) -> Findings:
         limit=held,
         unit="kW",
         text=f"{record.whose}{count_words(modules)} give{'s' if modules == 1 else ''} {text_of(now, 'kW')}; "
-        f"the backed-up circuits run at {text_of(held, 'kW')}; one more module brings "
+        f"{backed}one more module brings "
         f"{text_of(more, 'kW') if more > 1e-9 else 'no more power'}. {alone}.",
         name=f"Discharge power of {record.unit}",
         formula="min(inverter, n x module limit, setting)",
@@ -106,7 +108,7 @@ def sto_power(record: BankPower) -> Findings:
         ),
         source=LEAST,
         cures=record.take(wanted) if wanted else (),
-        advice="More modules, or hold less.",
+        advice="More modules, or hold less." if record.backup else "",
     )
 
 

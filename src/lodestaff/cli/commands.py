@@ -153,11 +153,12 @@ def simulate(options: argparse.Namespace) -> int:
         return FINE
     past = (("of it past the limit", figures.past_limit_kwh),) if figures.past_limit_kwh > 0 else ()
     grid = (("imported", figures.import_kwh), ("exported", figures.export_kwh), *past)
+    generator = (("of the generator", figures.generator_kwh),) if figures.generator_h > 0 else ()
     rows = (
         ("produced", figures.pv_kwh),
         ("asked for by circuits" if figures.off_grid else "taken by the circuits", figures.load_kwh),
         ("own use of units", figures.own_use_kwh),
-        *((("unserved, no generator", figures.unserved_kwh),) if figures.off_grid else grid),
+        *((("unserved", figures.unserved_kwh), *generator) if figures.off_grid else grid),
         ("curtailed", figures.curtailed_kwh),
         ("clipped", figures.clipped_kwh),
         ("out of the battery", figures.battery_out_kwh),
@@ -166,9 +167,13 @@ def simulate(options: argparse.Namespace) -> int:
         print(f"{name:24} {text_of(value, 'kWh'):>14}")
     if not figures.off_grid:
         print(f"{'own sun used on site':24} {figures.self_consumption * 100:>12.1f} %")
-    words = "served by sun and battery" if figures.off_grid else "met without import"
+    words = "served" if figures.off_grid else "met without import"
     print(f"{words:24} {figures.self_sufficiency * 100:>12.1f} %")
     print(f"{'battery cycles':24} {figures.cycles:>14.0f}")
+    if figures.generator_h > 0:
+        fuel = "fuel unknown" if figures.fuel_litres is None else text_of(figures.fuel_litres, "l", 0)
+        runs = f"{figures.generator_starts} starts, {fuel}"
+        print(f"{'generator runs':24} {text_of(figures.generator_h, 'h', 0):>14}  ({runs})")
     if not figures.off_grid:
         print(
             f"{'bill':24} {grouped(figures.bill):>10} {job.tariff.currency}  (without: "

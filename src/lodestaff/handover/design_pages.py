@@ -13,6 +13,7 @@ from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.reckoning import Moment, Reckoner
 from lodestaff.reckoning.findings import findings
+from lodestaff.reckoning.off_grid import generator_words
 from lodestaff.register import Register
 from lodestaff.topology.questions import inside_cases, shown_states, state_words
 from lodestaff.wiring.cautions import all_off
@@ -229,7 +230,7 @@ def _endurances(reckoner: Reckoner, job: Job) -> list[str]:
         from_when = (
             f"An outage at {moment.words}"
             if job.mains.grid
-            else f"From a full battery at {moment.words} without the generator, all"
+            else f"From a full battery at {moment.words} {generator_words(job)}, all"
         )
         lasts = (
             f"{text_of(outage.hours, 'h')}"

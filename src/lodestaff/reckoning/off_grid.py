@@ -43,6 +43,12 @@ def started(job: Job, members: tuple[Unit, ...]) -> Generator | None:
     )
 
 
+def generator_words(job: Job) -> str:
+    """Whether years and outages here are with a generator."""
+    by_itself = any(isinstance(part, Generator) and part.started_by for part in job.parts)
+    return "with the generator" if by_itself else "without a generator"
+
+
 def generator_of(job: Job, members: tuple[Unit, ...], hours: Floats) -> records.Generator | None:
     """That generator as the loops take it; `hours` is the hour of day of each step by the device's clock."""
     part = started(job, members)

@@ -8,6 +8,8 @@ from lodestaff.checks import Finding
 from lodestaff.energy.tariff import cycle_gain
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import grouped, plain
+from lodestaff.reckoning.figures import YearFigures
+from lodestaff.reckoning.off_grid import generator_words
 from lodestaff.reckoning.results import Results
 
 SPREAD = 0.005  # of a year's bill: less is nothing, for another year would move it more (common practice)
@@ -78,7 +80,7 @@ def from_finding(name: str, finding: Finding, better_up: bool = False) -> Readin
     limit = finding.limit or 0.0
     assert finding.figure is not None
     word = "needed" if better_up else "of"
-    beside = f"{word} {text_of(limit, finding.unit)}"
+    beside = f"{word} {text_of(limit, finding.unit)}" if limit > 0 or not better_up else ""
     return Reading(
         name,
         finding.figure,
@@ -91,6 +93,17 @@ def from_finding(name: str, finding: Finding, better_up: bool = False) -> Readin
     )
 
 
+def _generator_words(f: YearFigures) -> str:
+    """What a generator does in the year, in a line."""
+    if f.generator_h <= 0:
+        return "No generator runs in this year."
+    fuel = "its fuel isn't known" if f.fuel_litres is None else text_of(f.fuel_litres, "l", 0)
+    return (
+        f"A generator runs {text_of(f.generator_h, 'h', 0)} in {f.generator_starts} starts and gives "
+        f"{text_of(f.generator_kwh, 'kWh', 0)}; {fuel}."
+    )
+
+
 def _unserved(results: Results) -> Reading:
     """Without a grid: what circuits ask for and neither sun nor battery gives."""
     f = results.figures
@@ -98,16 +111,16 @@ def _unserved(results: Results) -> Reading:
         "Unserved in a year",
         f.unserved_kwh,
         unit="kWh",
-        formula="asked for by circuits and units − given by sun and battery",
+        formula="asked for by circuits and units − given by sun, battery and generator",
         inputs=(Input("asked for by circuits", f.load_kwh, "kWh"),),
         source=SIMULATED,
-        note="No generator runs in this year.",
+        note=_generator_words(f),
     )
     share = f.unserved_kwh / f.load_kwh if f.load_kwh else 0.0
     return Reading(
         "Unserved, a year",
         figure,
-        "without the generator",
+        f"generator {text_of(f.generator_h, 'h', 0)}" if f.generator_h > 0 else generator_words(results.job),
         "warns" if share > 0.001 else "passed",
         min(1.0, share),
         quantity="unserved",
@@ -275,7 +288,9 @@ def limits_readings(results: Results) -> list[Reading]:
                 ),
                 source=SIMULATED,
             ),
-            "without the generator" if f.off_grid else f"own sun used {plain(f.self_consumption * 100, 0)} %",
+            generator_words(results.job)
+            if f.off_grid
+            else f"own sun used {plain(f.self_consumption * 100, 0)} %",
             "passed",
             max(0.0, min(1.0, f.self_sufficiency)),
             better_up=True,

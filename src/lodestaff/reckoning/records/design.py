@@ -40,6 +40,7 @@ def bank_powers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[BankPower]
             module_weight_kg=sheet.weight_kg,
             several=len(job.banks) > 1,
             grid=job.mains.grid,
+            backup=bool(backed.forming),
         )
 
 

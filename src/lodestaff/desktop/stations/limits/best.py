@@ -107,10 +107,12 @@ class BestSearch(QObject):
         self.worker.ask("best", search, self._arrived, lambda error: self._ended(str(error)))
 
     def _arrived(self, found: Found | None) -> None:
-        if found is None or found.job is not self.store.job:
-            return self._ended("" if found is None else "The job has changed: search anew.")
+        assert found is not None, "nothing arrives of what was stopped"
+        if found.job is not self.store.job:
+            self._ended("The job has changed: search anew.")
+            return
         self.found = found
-        return self._ended(words_of(found))
+        self._ended(words_of(found))
 
     def _ended(self, words: str) -> None:
         self._busy = False

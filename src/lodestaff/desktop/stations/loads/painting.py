@@ -17,6 +17,7 @@ from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.load_groups import LoadGroup, fate, title
+from lodestaff.reckoning.off_grid import generator_words
 from lodestaff.reckoning.readings import least_margin, of_rule
 from lodestaff.reckoning.results import OutageView, Results
 
@@ -291,7 +292,7 @@ def _from_when(view: RailsView) -> str:
     if results is not None and not results.outages:
         return "no backup: nothing here works in an outage"
     if job is not None and not job.mains.grid:
-        return f"state of charge from {clock(moment.hour)} without the generator, {moment.sky} sky"
+        return f"state of charge from {clock(moment.hour)} {generator_words(job)}, {moment.sky} sky"
     return f"state of charge if the grid fails at {clock(moment.hour)}, {moment.sky} sky"
 
 

@@ -266,7 +266,7 @@ class MapView(Surface):
                     )
                 )
         enough = next((name for name in found.hybrids if found.rated_kva[name] >= found.held_kva), None)
-        if enough is not None:
+        if enough is not None and found.held_kva > 0:
             rows.append(
                 (
                     self.cell_rect((enough, found.modules[0])).left(),

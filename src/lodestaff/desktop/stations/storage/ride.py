@@ -14,6 +14,7 @@ from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.ride_map import RideMap
 
 LEFT, TOP, FOOT = 96.0, 40.0, 22.0
+ANY_PX, LINE_PX = 16_777_215, 60
 SHADE = 150  # of 255, of what lasts longest
 NONE = "No backup here: nothing lives in an outage."
 OF_TEN = "Hours that nine of ten outages last, by when they begin"
@@ -22,7 +23,7 @@ OF_TEN = "Hours that nine of ten outages last, by when they begin"
 class RideView(Surface):
     """Rows of months, columns of hours; the share of outages survived above."""
 
-    least = (500, 150)
+    least = (500, 60)
 
     def __init__(self, store: Store) -> None:
         super().__init__(store, "How long the backed-up circuits last", OF_TEN)
@@ -31,6 +32,7 @@ class RideView(Surface):
 
     def show_map(self, found: RideMap | None) -> None:
         self.found, self.instead = found, "" if found else NONE
+        self.setMaximumHeight(ANY_PX if found else LINE_PX)  # a line is enough where there is none
         self.update()
 
     def cell_rect(self, month: int, start: int) -> QRectF:

@@ -167,11 +167,11 @@ class StorageStation(StationView):
             "map", lambda: storage_map(reckoner, job, unit, endurance, told), self._mapped, self._not_mapped
         )
 
-        def ridden() -> RideMap | None:
+        def ridden() -> tuple[RideMap | None]:
             on = next((lead for lead in reckoner.leads(job) if unit in reckoner.members(job, lead)), None)
-            return ride_map(reckoner, job, on) if on else None
+            return (ride_map(reckoner, job, on) if on else None,)
 
-        self.mapper.ask("ride", ridden, self.ride.show_map, self._not_ridden)
+        self.mapper.ask("ride", ridden, lambda found: self.ride.show_map(*found), self._not_ridden)
 
     def stop(self) -> None:
         """Stop the reckoning of the map; what was there stays, pale."""
