@@ -14,7 +14,7 @@ from lodestaff.cli.exits import BLOCKED, FINE
 from lodestaff.job import Job, load_job
 from lodestaff.job.attachments import read_attachment
 from lodestaff.quantities import text_of
-from lodestaff.quantities.convention import grouped
+from lodestaff.quantities.convention import grouped, plain
 from lodestaff.quantities.disk import write_whole
 from lodestaff.reckoning import Moment, Reckoner, Sky
 
@@ -119,10 +119,12 @@ def checks(options: argparse.Namespace) -> int:
 def simulate(options: argparse.Namespace) -> int:
     """The year's figures, and the series as CSV on request."""
     from lodestaff.reckoning.figures import imbalance_kwh
+    from lodestaff.reckoning.spread import spread
 
     job, reckoner = open_job(options)
     figures, year = reckoner.figures(job), reckoner.year(job)
     imbalance = imbalance_kwh(year, reckoner.converters(job))
+    ranges = spread(reckoner, job) if options.spread else None
     if options.csv:
         _write_series(Path(options.csv), job, reckoner)
     if options.json:
@@ -148,6 +150,7 @@ def simulate(options: argparse.Namespace) -> int:
                 "steps": year.load_kw.shape[1],
                 "figures": values,
                 "largest_imbalance_kwh": imbalance,
+                "spread": {name: asdict(one) for name, one in ranges.items()} if ranges else None,
             }
         )
         return FINE
@@ -172,13 +175,22 @@ def simulate(options: argparse.Namespace) -> int:
     print(f"{'battery cycles':24} {figures.cycles:>14.0f}")
     if figures.generator_h > 0:
         fuel = "fuel unknown" if figures.fuel_litres is None else text_of(figures.fuel_litres, "l", 0)
-        runs = f"{figures.generator_starts} starts, {fuel}"
+        starts = f"{figures.generator_starts} start{'s' if figures.generator_starts != 1 else ''}"
+        runs = f"{starts}, {fuel}"
         print(f"{'generator runs':24} {text_of(figures.generator_h, 'h', 0):>14}  ({runs})")
     if not figures.off_grid:
         print(
             f"{'bill':24} {grouped(figures.bill):>10} {job.tariff.currency}  (without: "
             f"{grouped(figures.money.without)})"
         )
+    if ranges is not None:
+        unit = {"bill": job.tariff.currency, "cycles": "", "generator_h": "h"}
+        for name, one in ranges.items():
+            share = 100.0 if name.startswith("self_") else 1.0
+            if (name != "bill" or not figures.off_grid) and one.high > 0:
+                ends = " to ".join(plain(one.rounded(value) * share, 0) for value in (one.low, one.high))
+                words = "%" if share > 1 else unit.get(name, "kWh")
+                print(f"{name.removesuffix('_kwh').replace('_', ' '):24} {ends} {words} in ten years")
     print(f"balance of every step within {max(imbalance.values()):.1e} kWh")
     return FINE
 

@@ -66,6 +66,7 @@ def whole_parser() -> argparse.ArgumentParser:
     checks.add_argument("code", nargs="?", help="a check's code")
     simulate = command("simulate", "a year at 15 minutes: energies, ratios, money")
     simulate.add_argument("--csv", metavar="FILE", help="also write the series, one row per step")
+    simulate.add_argument("--spread", action="store_true", help="also the ranges of ten seeded years")
     _force(simulate)
     outage = command("outage", "how long an outage lasts, and why it ends")
     outage.add_argument("--month", type=month, default=1, help="1 to 12 (1)")

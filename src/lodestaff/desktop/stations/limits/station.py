@@ -5,6 +5,7 @@ from PySide6.QtWidgets import QPushButton, QWidget
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.limits.best import BestSearch
 from lodestaff.desktop.stations.limits.day import DayView
+from lodestaff.desktop.stations.limits.ranges import Ranges
 from lodestaff.desktop.stations.limits.table import SettingsTable
 from lodestaff.desktop.store import Store
 from lodestaff.job import Change, Job, Window
@@ -31,6 +32,8 @@ class LimitsStation(StationView):
         self.lay(self._make_drawing(), self._make_table())
         self.best = BestSearch(store, self)
         self.best.said.connect(self.say)
+        self.ranges = Ranges(store, self)
+        self.ranges.came.connect(self.reckoning_changed)
         self.add = QPushButton("Add a window")
         self.add.setToolTip("Hours in which the battery is told to charge, hold or give")
         self.add.clicked.connect(self._add)
@@ -50,7 +53,10 @@ class LimitsStation(StationView):
 
     def readings(self) -> list[Reading]:
         results = self.store.preview or self.store.results
-        return limits_readings(results) if results else []
+        if results is None:
+            return []
+        readings = limits_readings(results)
+        return readings if self.store.preview is not None else self.ranges.beside(readings)
 
     def readings_before(self) -> list[Reading] | None:
         if self.store.preview is None or self.store.results is None:
@@ -64,6 +70,7 @@ class LimitsStation(StationView):
             self.explain(self.hint if job is None or job.mains.grid else OFF_GRID_HINT)
         self.settings.refresh()
         self.best.refresh()
+        self.ranges.refresh(self.isVisible())
         self._offer()
 
     def _offer(self) -> None:
@@ -101,8 +108,9 @@ class LimitsStation(StationView):
             self.store.edit(f"Remove the window {chosen.id}", Change("limits/windows", left))
 
     def close_station(self) -> None:
-        """End the search."""
+        """End the searches."""
         self.best.close()
+        self.ranges.close()
 
 
 def _plain(job: Job) -> list[dict[str, object]]:

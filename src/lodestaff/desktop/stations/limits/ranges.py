@@ -1,0 +1,85 @@
+"""The range of the yearly figures over ten seeded years, reckoned when nothing else is to do."""
+
+import threading
+from dataclasses import replace
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from lodestaff.desktop.store import Store
+from lodestaff.desktop.worker import Worker
+from lodestaff.job import Job
+from lodestaff.quantities.convention import plain
+from lodestaff.reckoning import Reckoner
+from lodestaff.reckoning.readings import Reading
+from lodestaff.reckoning.spread import Range, spread
+
+REST_MS = 700  # without an edit, before other years are made
+OF_READING = {"bill": ("bill", 1.0), "self-sufficiency": ("self_sufficiency", 100.0),
+              "cycles": ("cycles", 1.0), "unserved": ("unserved_kwh", 1.0)}  # fmt: skip
+
+
+class Ranges(QObject):
+    """Other years have a memory of their own, so that they push nothing out of the job's."""
+
+    came = Signal()
+
+    def __init__(self, store: Store, parent: QObject) -> None:
+        super().__init__(parent)
+        self.store = store
+        self.worker = Worker(store.unexpected.emit, self)
+        self.timer = QTimer(self)
+        self.timer.setSingleShot(True)
+        self.timer.setInterval(REST_MS)
+        self.timer.timeout.connect(self._ask)
+        self.found: tuple[Job, dict[str, Range]] | None = None
+        self._others: tuple[object, Reckoner] | None = None
+        self._stopped = threading.Event()
+
+    def refresh(self, seen: bool) -> None:
+        """The job may be another; only a station that is seen asks."""
+        self._stopped.set()
+        if (
+            seen
+            and self.store.job is not None
+            and (self.found is None or self.found[0] is not self.store.job)
+        ):
+            self.timer.start()
+
+    def _ask(self) -> None:
+        job, asked = self.store.job, self.store.reckoner
+        if job is None:
+            return
+        if self._others is None or self._others[0] is not asked:
+            self._others = (asked, Reckoner(asked.attachment))
+        others = self._others[1]
+        stopped = self._stopped = threading.Event()
+
+        def years() -> tuple[Job, dict[str, Range]] | None:
+            found = spread(others, job, lambda _: not stopped.is_set())
+            return (job, found) if found is not None else None
+
+        self.worker.ask("spread", years, self._take, lambda _: None)
+
+    def _take(self, found: tuple[Job, dict[str, Range]] | None) -> None:
+        self.found = found
+        self.came.emit()
+
+    def beside(self, readings: list[Reading]) -> list[Reading]:
+        """The readings, each with its range where it is known for the job as it stands."""
+        if self.found is None or self.found[0] is not self.store.job:
+            return readings
+        return [self._with_range(reading, self.found[1]) for reading in readings]
+
+    def _with_range(self, reading: Reading, ranges: dict[str, Range]) -> Reading:
+        name, factor = OF_READING.get(str(reading.key[0]), ("", 1.0))
+        if name not in ranges:
+            return reading
+        of = Range(*(value * factor for value in (ranges[name].low, ranges[name].middle, ranges[name].high)))
+        low, high = plain(of.rounded(of.low), 0), plain(of.rounded(of.high), 0)
+        return replace(reading, beside=f"{low} to {high} in ten years")
+
+    def close(self) -> None:
+        """End the thread."""
+        self._stopped.set()
+        self.timer.stop()
+        self.worker.stop()
