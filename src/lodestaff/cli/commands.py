@@ -212,6 +212,8 @@ def _write_series(path: Path, job: Job, reckoner: Reckoner) -> None:
         columns[f"grid_kw_{phase}"] = year.series.grid_kw[p]
         if year.surplus_kw is not None:
             columns[f"surplus_kw_{phase}"] = year.surplus_kw[p]
+    if year.island is not None:
+        columns |= {"generator_kw": year.island.generator_kw, "unserved_kw": year.island.unserved_kw}
     for u, unit in enumerate(job.units):
         for name in (
             "pv_ac_kw",

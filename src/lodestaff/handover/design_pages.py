@@ -12,6 +12,7 @@ from lodestaff.job import Fact, Job, Role
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.reckoning import Moment, Reckoner
+from lodestaff.reckoning.figures import YearFigures
 from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.off_grid import generator_words
 from lodestaff.register import Register
@@ -87,14 +88,24 @@ def summary_page(reckoner: Reckoner, job: Job, proof: Proof, register: Register,
     return Page("summary", job.title, tuple(blocks), tuple(missing))
 
 
+def _generator(f: YearFigures) -> tuple[str, str, str, str]:
+    """What the generator does in the year, as a row."""
+    fuel = "unknown" if f.fuel_litres is None else text_of(f.fuel_litres, "l", 0)
+    return (
+        "Generator runs",
+        f"{text_of(f.generator_h, 'h', 0)}, {f.generator_starts} starts",
+        "Its fuel",
+        fuel,
+    )
+
+
 def _year(reckoner: Reckoner, job: Job) -> list[Block]:
     f, money = reckoner.figures(job), job.tariff.currency
     alone = (
-        ("Produced", text_of(f.pv_kwh, "kWh", 0), "Unserved, without the "
-                                                  "generator", text_of(f.unserved_kwh, "kWh", 0)),
-        ("Asked for by the circuits", text_of(f.load_kwh, "kWh", 0), "Served by sun and "
-                                                    "battery", f"{plain(f.self_sufficiency * 100, 0)} %"),
+        ("Produced", text_of(f.pv_kwh, "kWh", 0), "Unserved", text_of(f.unserved_kwh, "kWh", 0)),
+        ("Asked for by the circuits", text_of(f.load_kwh, "kWh", 0), "Served", f"{plain(f.self_sufficiency * 100, 0)} %"),
         ("Curtailed", text_of(f.curtailed_kwh, "kWh", 0), "Battery cycles", f"{plain(f.cycles, 0)}"),
+        *([_generator(f)] if f.generator_h > 0 else []),
     )  # fmt: skip
     rows = (
         alone

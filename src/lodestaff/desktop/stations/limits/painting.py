@@ -49,7 +49,7 @@ BELOW = (
 
 
 OFF_GRID = {
-    "grid": "unserved",
+    "grid": "generator",
     "export": "",
 }  # what the kinds are called without a grid; '' where there is none
 
