@@ -103,7 +103,8 @@ def _year(reckoner: Reckoner, job: Job) -> list[Block]:
     f, money = reckoner.figures(job), job.tariff.currency
     alone = (
         ("Produced", text_of(f.pv_kwh, "kWh", 0), "Unserved", text_of(f.unserved_kwh, "kWh", 0)),
-        ("Asked for by the circuits", text_of(f.load_kwh, "kWh", 0), "Served", f"{plain(f.self_sufficiency * 100, 0)} %"),
+        ("Asked for by the circuits", text_of(f.load_kwh, "kWh", 0), "Served",
+         f"{plain(f.self_sufficiency * 100, 0)} %"),
         ("Curtailed", text_of(f.curtailed_kwh, "kWh", 0), "Battery cycles", f"{plain(f.cycles, 0)}"),
         *([_generator(f)] if f.generator_h > 0 else []),
     )  # fmt: skip
