@@ -1,11 +1,14 @@
-"""The year's rule and an outage as one would write them over lists of numbers, for one hybrid on one phase."""
+"""The year's rule and an outage as one would write them over lists of numbers, for one hybrid on one
+phase.
+"""
 
 from math import sqrt
 
 
 def year(unit, bank, sun, load, export_kw):
-    """Import, export, curtailed kWh of a year of lists; `unit` is (rated, k1, k2, most DC), `bank` (floor, top, charge,
-    discharge, eta in, eta out, taper, taper end)."""
+    """Import, export, curtailed kWh of a year of lists; `unit` is (rated, k1, k2, most DC), `bank` (floor,
+    top, charge, discharge, eta in, eta out, taper, taper end).
+    """
     rated, k1, k2, most_dc = unit
     floor, top, charge, discharge, eta_in, eta_out, taper, end = bank
     b = 1.0 + k1

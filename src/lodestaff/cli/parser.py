@@ -129,6 +129,11 @@ def whole_parser() -> argparse.ArgumentParser:
         choices=("self-sufficiency", "bill", "curtailed", "endurance", "served", "unserved", "generator"),
         help="the bill where there is a grid, else what stays unserved",
     )
+    tariff = command("tariff", "what a kWh costs by season, day and hour; as an open file in and out")
+    tariff.add_argument("--read", metavar="FILE", help="a tariff file (JSON) to take; needs -o")
+    tariff.add_argument("--hourly", metavar="FILE", help="import prices of each hour (CSV) to take; needs -o")
+    tariff.add_argument("--write", metavar="FILE", help="write the job's tariff as such a file")
+    _output(tariff, "write the job with the tariff")
     best = command("best", "how far the settings are from the best possible, and the best that are found")
     _output(best, "write the job with them")
     command("ride", "how long backed-up circuits last, by month and hour at which an outage begins")

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from lodestaff.energy.calendar import Floats
+from lodestaff.energy.calendar import Floats, Ints
 
 
 @dataclass(frozen=True)
@@ -15,10 +15,11 @@ class Bill:
     export_income: float
     standing: float
     without: float
+    demand: float = 0.0  # for the highest import of each month
 
     @property
     def bill(self) -> float:
-        return self.import_cost - self.export_income + self.standing
+        return self.import_cost - self.export_income + self.standing + self.demand
 
     @property
     def saving(self) -> float:
@@ -33,20 +34,32 @@ def bill(
     export_kw: Floats,
     load_kw: Floats,
     price: Floats,
-    export_price: float,
+    export_price: float | Floats,
     standing_per_day: float,
     days: float,
     step_h: float,
+    demand_price: float = 0.0,
+    months: Ints | None = None,
 ) -> Bill:
     """The bill of a period. Powers (phase, step) in kW, import price per step in currency units per kWh.
 
-    bill = sum(import x price) - export x export price + standing x days; each phase is metered alone.
+    bill = sum(import x price) - sum(export x export price) + standing x days + highest import of each month x
+    demand price; each phase is metered alone. `months` by step, where there is a demand price.
     """
+    highest = [0.0, 0.0]
+    if demand_price > 0 and months is not None:
+        highest = [
+            sum(float(power.sum(axis=0)[months == month].max()) for month in np.unique(months))
+            for power in (import_kw, load_kw)
+        ]
     return Bill(
         import_cost=float((import_kw.sum(axis=0) * price).sum() * step_h),
-        export_income=float(export_kw.sum() * step_h * export_price),
+        export_income=float((export_kw.sum(axis=0) * export_price).sum() * step_h),
         standing=standing_per_day * days,
-        without=float((load_kw.sum(axis=0) * price).sum() * step_h) + standing_per_day * days,
+        without=float((load_kw.sum(axis=0) * price).sum() * step_h)
+        + standing_per_day * days
+        + highest[1] * demand_price,
+        demand=highest[0] * demand_price,
     )
 
 

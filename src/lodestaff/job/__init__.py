@@ -1,6 +1,7 @@
 """The job: what was surveyed and decided, and nothing that can be computed."""
 
 from lodestaff.job.array import Cable, Face, ModuleString, Obstacle, PlacedModule
+from lodestaff.job.decisions import Band, HourlyPrices
 from lodestaff.job.edit import Change, edit
 from lodestaff.job.facts import Fact, Known
 from lodestaff.job.file import load_job, save_job
@@ -11,6 +12,7 @@ from lodestaff.job.site import FileWeather, Site, SyntheticWeather
 
 __all__ = [
     "SCHEMA_VERSION",
+    "Band",
     "Bank",
     "Cable",
     "Change",
@@ -21,6 +23,7 @@ __all__ = [
     "FileShape",
     "FileWeather",
     "Found",
+    "HourlyPrices",
     "Interim",
     "IntervalFile",
     "Job",

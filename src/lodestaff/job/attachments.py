@@ -47,6 +47,7 @@ def digests_of(job: Job) -> tuple[str, ...]:
     """The attachments that a job names: its weather, its interval data, photos of what was found."""
     named = [job.site.weather.sha256] if isinstance(job.site.weather, FileWeather) else []
     named += [job.site.metered.sha256] if job.site.metered else []
+    named += [job.tariff.hourly.sha256] if job.tariff.hourly else []
     return tuple(dict.fromkeys((*named, *(photo for device in job.site.found for photo in device.photos))))
 
 

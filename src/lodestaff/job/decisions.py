@@ -130,8 +130,33 @@ class Limits(Frozen):
         return self
 
 
+class Band(Frozen):
+    """A further price by hours, days and months, by the tariff's clock; later ones in the list above
+    earlier.
+    """
+
+    id: Identifier
+    price: Annotated[float, Field(ge=-5, le=50)]
+    of: Literal["import", "export"] = "import"
+    start_h: Hour = 0.0
+    end_h: Annotated[float, Field(ge=0, le=24)] = 24.0
+    days: Literal["every day", "weekdays", "weekends"] = "every day"
+    months: Annotated[tuple[Annotated[int, Field(ge=1, le=12)], ...], Field(max_length=12)] = ()
+
+
+class HourlyPrices(Frozen):
+    """Import prices of each hour of a year, an attached CSV file by its SHA-256."""
+
+    sha256: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    name: str = ""
+
+
 class Tariff(Frozen):
-    """Two import bands and an export price, in currency units per kWh; the low band by the tariff's clock."""
+    """Two import bands and an export price, in currency units per kWh; the low band by the tariff's clock.
+
+    `bands` are laid over them, over the hourly prices too. A demand charge is paid for each month's highest
+    quarter of an hour.
+    """
 
     currency: str
     import_high: NotNegative
@@ -142,6 +167,9 @@ class Tariff(Frozen):
     standing_per_day: NotNegative
     fuel_per_litre: NotNegative | None = None  # of a generator
     clock: Literal["standard", "household"] = "standard"
+    bands: Annotated[tuple[Band, ...], Field(max_length=48)] = ()
+    hourly: HourlyPrices | None = None
+    demand_per_kw_month: NotNegative = 0.0
 
 
 class Wishes(Frozen):

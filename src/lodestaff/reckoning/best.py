@@ -8,7 +8,6 @@ import numpy as np
 from lodestaff.energy.calendar import STEP_H, STEPS, Floats
 from lodestaff.energy.control import Controller, ranked
 from lodestaff.energy.dispatch import Converter, Year, most_ac_kw
-from lodestaff.energy.tariff import price_steps
 from lodestaff.energy.together import together
 from lodestaff.job import Job, Role
 from lodestaff.quantities.errors import JobError
@@ -69,6 +68,8 @@ def best_possible(
     """
     if not job.mains.grid:
         raise JobError("no grid: there is no bill to make better", job.id, "look at what stays unserved")
+    if job.tariff.demand_per_kw_month > 0:
+        raise JobError("a demand charge", "tariff", "the best possible isn't reckoned with one: set it to 0")
     if not job.banks:
         raise JobError("no battery: nothing can be set better", job.id, "give a unit a bank of modules")
     year, converters = reckoner.year(job), reckoner.converters(job)
@@ -138,14 +139,13 @@ def _best_of(reckoner: Reckoner, job: Job, group: _Group, progress: Callable[[fl
     sun = np.minimum(parts.sun_kw[list(group.members)].sum(axis=0), unit.pv_max_kw)
     other = [most_ac_kw(parts.converters[at], parts.sun_kw[at]) for at in group.others]
     own = sum(parts.converters[at].own_use_kw for at in (*led.units, *led.sees))
-    tariff = job.tariff
     seen = foresight.Seen(
         load=led.load_kw + own,
         spared=np.zeros(STEPS) if led.spared_kw is None else led.spared_kw,
         sun_dc=sun,
         sun_ac=np.sum(other, axis=0) if other else np.zeros(STEPS),
-        price=price_steps(tariff.import_high, tariff.import_low, reckoner.low_band(job)),
-        export_price=np.full(STEPS, tariff.export),
+        price=reckoner.import_price(job),
+        export_price=reckoner.export_price(job),
         export_kw=float(min(led.export_kw, 1e6)),
         import_kw=float(min(led.import_kw, 1e6)),
     )
@@ -177,7 +177,11 @@ def _best_of(reckoner: Reckoner, job: Job, group: _Group, progress: Callable[[fl
 def _bill(reckoner: Reckoner, job: Job, grid: Floats) -> float:
     """The bill of a grid power by metered phase, shape (row, step); past the site's limit nothing is paid."""
     tariff = job.tariff
-    price = price_steps(tariff.import_high, tariff.import_low, reckoner.low_band(job))
+    price = reckoner.import_price(job)
     bought = float((np.clip(grid, 0, None).sum(axis=0) * price).sum() * STEP_H)
     sold = np.minimum(np.clip(-grid, 0, None).sum(axis=0), job.limits.export_kw)
-    return bought - float(sold.sum() * STEP_H) * tariff.export + tariff.standing_per_day * STEPS / 96
+    return (
+        bought
+        - float((sold * reckoner.export_price(job)).sum() * STEP_H)
+        + tariff.standing_per_day * STEPS / 96
+    )

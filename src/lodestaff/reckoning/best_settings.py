@@ -6,12 +6,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from lodestaff.energy.calendar import STEP_H, Floats, month_of_step
-from lodestaff.energy.tariff import price_steps
 from lodestaff.job import Change, Job, edit
 from lodestaff.job.decisions import Window
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.units import clock
+from lodestaff.reckoning.prices import low_hours
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.yearly import years_of
 
@@ -77,9 +77,10 @@ def _ways(job: Job) -> Iterator[Job]:
 
 def _by_month(reckoner: Reckoner, job: Job, progress: Callable[[float], bool]) -> Job | None:
     """The job with the best charge target of each month; None where stopped."""
-    limits, tariff = job.limits, job.tariff
+    limits, hours = job.limits, low_hours(reckoner, job)
     kept = tuple(window for window in limits.windows if window.kind != "charge")
-    if tariff.import_low >= tariff.import_high:
+    price = reckoner.import_price(job)
+    if hours is None or price.max() <= price.min():
         return job.model_copy(update={"limits": limits.model_copy(update={"windows": kept})})
     start = round(limits.reserve_soc / ROUNDED) * ROUNDED
     targets = [None, *np.unique(np.round(np.linspace(start, 1.0, TARGETS) / ROUNDED) * ROUNDED)]
@@ -88,7 +89,7 @@ def _by_month(reckoner: Reckoner, job: Job, progress: Callable[[float], bool]) -
     for number, target in enumerate(targets):
         if not progress(number / len(targets)):
             return None
-        windows = kept if target is None else (*kept, _window(job, float(target), ID, ()))
+        windows = kept if target is None else (*kept, _window(job, hours, float(target), ID))
         taken = job.model_copy(update={"limits": limits.model_copy(update={"windows": windows})})
         run = years_of(reckoner, taken, parts.plans)
         costs.append(_monthly(reckoner, taken, run(parts.converters, parts.sun_kw).metered_kw))
@@ -96,7 +97,9 @@ def _by_month(reckoner: Reckoner, job: Job, progress: Callable[[float], bool]) -
     made = []
     for number, target in enumerate(sorted({one for one in chosen if one is not None})):
         months = tuple(month + 1 for month in range(12) if chosen[month] == target)
-        made.append(_window(job, float(target), f"{ID}-{number + 1}", months if len(months) < 12 else ()))
+        made.append(
+            _window(job, hours, float(target), f"{ID}-{number + 1}", months if len(months) < 12 else ())
+        )
     return job.model_copy(update={"limits": limits.model_copy(update={"windows": (*kept, *made)})})
 
 
@@ -113,16 +116,17 @@ def _few(costs: Floats) -> list[int]:
         kept.remove(min(without, key=lambda one: float(without[one])))
 
 
-def _window(job: Job, target: float, name: str, months: tuple[int, ...]) -> Window:
-    """A charge window as long as the low band, with as little power as fills the battery in it."""
-    tariff = job.tariff
-    hours = (tariff.low_end_h - tariff.low_start_h) % 24 or 24.0
+def _window(
+    job: Job, low: tuple[float, float], target: float, name: str, months: tuple[int, ...] = ()
+) -> Window:
+    """A charge window as long as the cheap hours, with as little power as fills the battery in them."""
+    hours = (low[1] - low[0]) % 24 or 24.0
     kwh = [bank.modules * job.sheets.batteries[bank.sheet].module_kwh for bank in job.banks]
     power = min(job.limits.charge_kw, max(0.5, round(1.2 * max(kwh) / hours, 1)))
     return Window(
         id=name,
-        start_h=tariff.low_start_h,
-        end_h=tariff.low_end_h,
+        start_h=low[0],
+        end_h=low[1],
         target_soc=round(target, 2),
         power_kw=power or 0.5,
         months=months,
@@ -131,10 +135,10 @@ def _window(job: Job, target: float, name: str, months: tuple[int, ...]) -> Wind
 
 def _monthly(reckoner: Reckoner, job: Job, grid: Floats) -> Floats:
     """What each month costs, shape (12,): import less paid export."""
-    tariff = job.tariff
-    price = price_steps(tariff.import_high, tariff.import_low, reckoner.low_band(job))
     sold = np.minimum(np.clip(-grid, 0, None).sum(axis=0), job.limits.export_kw)
-    cost = (np.clip(grid, 0, None).sum(axis=0) * price - sold * tariff.export) * STEP_H
+    cost = (
+        np.clip(grid, 0, None).sum(axis=0) * reckoner.import_price(job) - sold * reckoner.export_price(job)
+    ) * STEP_H
     return np.asarray(np.bincount(month_of_step(), weights=cost, minlength=12), dtype=float)
 
 

@@ -18,7 +18,7 @@ from lodestaff.energy.control import Controller, ranked
 from lodestaff.energy.dispatch import ChargeWindow, Converter, most_ac_kw
 from lodestaff.energy.late import forecast
 from lodestaff.energy.records import CHARGE, GIVE, HOLD, SHAVE, Forecast
-from lodestaff.job import Circuit, Job, Role, Window
+from lodestaff.job import Circuit, Job, Role
 from lodestaff.reckoning.selectors import energy_phases, phase_index
 from lodestaff.topology import Topology
 from lodestaff.topology.questions import Led, asked, led
@@ -202,21 +202,21 @@ def told(job: Job, hours: Floats) -> tuple[ChargeWindow, ...]:
     kinds = {"charge": CHARGE, "hold": HOLD, "give": GIVE}
     sellers = tuple(at for at, unit in enumerate(job.units) if unit.exports == "sun and battery")
     for window in limits.windows:
-        active = within(hours, window.start_h, window.end_h) & _on_days(window)
+        active = within(hours, window.start_h, window.end_h) & on_days(window.months, window.days, window.on)
         only = sellers or (len(job.units),) if window.kind == "give" else ()
         found.append(ChargeWindow(active, window.target_soc, window.power_kw, kinds[window.kind], only))
     return tuple(found)
 
 
-def _on_days(window: Window) -> Bools:
-    """The steps of the days that a window is for; it belongs to the day in which the step lies."""
+def on_days(months: tuple[int, ...], days_of_week: str, on: tuple[str, ...]) -> Bools:
+    """The steps of the days that a window or band is for; it belongs to the day in which the step lies."""
     chosen = np.ones(STEPS, dtype=bool)
-    if window.months:
-        chosen &= np.isin(month_of_step(), [month - 1 for month in window.months])
-    if window.days != "every day":
-        chosen &= is_weekend() == (window.days == "weekends")
-    if window.on:
-        dates = (tuple(int(part) for part in day.split("-")) for day in window.on)
+    if months:
+        chosen &= np.isin(month_of_step(), [month - 1 for month in months])
+    if days_of_week != "every day":
+        chosen &= is_weekend() == (days_of_week == "weekends")
+    if on:
+        dates = (tuple(int(part) for part in day.split("-")) for day in on)
         days = [step_of(month, day, hour=0) // STEPS_PER_DAY for month, day in dates]
         chosen &= np.isin(np.arange(STEPS) // STEPS_PER_DAY, days)
     return chosen

@@ -5,7 +5,14 @@ from collections.abc import Callable, Hashable
 import numpy as np
 
 from lodestaff.energy import records
-from lodestaff.energy.calendar import STEPS_PER_DAY, Bools, Floats, household_hour, standard_hour, within
+from lodestaff.energy.calendar import (
+    STEPS_PER_DAY,
+    Bools,
+    Floats,
+    household_hour,
+    month_of_step,
+    standard_hour,
+)
 from lodestaff.energy.dispatch import Converter, Year, most_ac_kw
 from lodestaff.energy.loads import circuit_kw
 from lodestaff.energy.night import Night, night_of
@@ -21,12 +28,12 @@ from lodestaff.energy.outage import (
 )
 from lodestaff.energy.records import Generator
 from lodestaff.energy.synthetic import synthetic_year
-from lodestaff.energy.tariff import NO_BILL, bill, price_steps
+from lodestaff.energy.tariff import NO_BILL, bill
 from lodestaff.energy.together import together
 from lodestaff.energy.weather import Weather, read_file, spread
 from lodestaff.job import Circuit, FileWeather, Job, Role, Unit
 from lodestaff.quantities.errors import JobError
-from lodestaff.reckoning import selectors
+from lodestaff.reckoning import prices, selectors
 from lodestaff.reckoning.controlling import Plan, netted, plans
 from lodestaff.reckoning.figures import YearFigures, paid_export_kw, year_figures
 from lodestaff.reckoning.memo import Memo, OfJob
@@ -107,9 +114,20 @@ class Reckoner:
         return household_hour(job.time_zone, job.site.utc_offset_h)
 
     def low_band(self, job: Job) -> Bools:
-        """Whether the tariff's low band runs in each step."""
-        tariff = job.tariff
-        return within(self.hours_by(job, tariff.clock), tariff.low_start_h, tariff.low_end_h)
+        """Whether import is cheap in each step."""
+        return self._of_job.get("low band", job, lambda: prices.low_band(self, job))
+
+    def import_price(self, job: Job) -> Floats:
+        """What a kWh from the grid costs in each step, shape (step,)."""
+        return self._of_job.get("import price", job, lambda: prices.import_price(self, job))
+
+    def export_price(self, job: Job) -> Floats:
+        """What a kWh to the grid earns in each step, shape (step,)."""
+        return self._of_job.get("export price", job, lambda: prices.export_price(self, job))
+
+    def attached(self, digest: str) -> bytes:
+        """An attachment of the job."""
+        return self.attachment(digest)
 
     def year(self, job: Job) -> Year:
         """The simulated year of a job."""
@@ -163,16 +181,17 @@ class Reckoner:
             fuel = job.tariff.fuel_per_litre
             return year_figures(year, converters, NO_BILL, off_grid=True, fuel_per_litre=fuel)
         tariff = job.tariff
-        price = price_steps(tariff.import_high, tariff.import_low, self.low_band(job))
         money = bill(
             year.import_kw,
             paid_export_kw(year, job.limits.export_kw),
             load_kw=year.load_kw,
-            price=price,
-            export_price=tariff.export,
+            price=self.import_price(job),
+            export_price=self.export_price(job),
             standing_per_day=tariff.standing_per_day,
             days=year.load_kw.shape[1] / STEPS_PER_DAY,
             step_h=year.step_h,
+            demand_price=tariff.demand_per_kw_month,
+            months=month_of_step(),
         )
         return year_figures(year, converters, money, limit_kw=job.limits.export_kw)
 

@@ -2,24 +2,18 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import Protocol
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen
 
-from lodestaff.desktop.stations.limits.geometry import (
-    Day,
-    Line,
-    WindowBlock,
-    clock_shift_h,
-    noon_hours,
-    spans,
-)
+from lodestaff.desktop.stations.limits.geometry import Day, Line, WindowBlock, noon_hours
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font
 from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
-from lodestaff.energy.calendar import Floats
+from lodestaff.energy.calendar import STEP_H, STEPS, STEPS_PER_DAY, Floats
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.flows import DayFlows
@@ -255,27 +249,35 @@ def _windows(painter: QPainter, view: DayView) -> None:
             painter.fillRect(text, colour(look.panel, 215))
             painter.setPen(colour(look.ink))
             painter.drawText(text.adjusted(2, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, words)
-    tariff = job.tariff
-    painter.fillRect(day.tariff, colour(look.rest))
+    _prices(painter, view)
+
+
+def _prices(painter: QPainter, view: DayView) -> None:
+    """The strip of the tariff: the dearer an hour of this day the darker; its prices in words."""
+    look, day, job = current(), view.day, view.store.job
     results = view.store.preview or view.store.results
-    ahead = clock_shift_h(results.flows if results else None, tariff.clock)
-    low = spans(tariff.low_start_h - ahead, tariff.low_end_h - ahead)
-    for a, b in low:
+    assert day is not None
+    assert job is not None
+    painter.fillRect(day.tariff, colour(look.panel))
+    if results is None or results.flows is None:
+        return
+    steps = (results.flows.start_step + np.arange(STEPS_PER_DAY)) % STEPS
+    price = view.store.reckoner.import_price(job)[steps]
+    edges = [0, *(np.flatnonzero(np.diff(price)) + 1), STEPS_PER_DAY]
+    span = max(float(price.max() - price.min()), 1e-9)
+    metrics = QFontMetricsF(painter.font())
+    for first, last in itertools.pairwise(edges):
+        left, right = day.x(first * STEP_H), day.x(last * STEP_H)
+        box = QRectF(left, day.tariff.top(), right - left, day.tariff.height())
         painter.fillRect(
-            QRectF(day.x(a), day.tariff.top(), day.x(b) - day.x(a), day.tariff.height()), colour(look.panel)
+            box, colour(look.rest, round(255 * (float(price[first]) - float(price.min())) / span))
         )
-    painter.setPen(colour(look.ink))
-    for a, b in low:
-        painter.drawText(
-            QRectF(day.x(a) + 4, day.tariff.top(), day.x(b) - day.x(a), day.tariff.height()),
-            Qt.AlignmentFlag.AlignVCenter,
-            f"low {plain(tariff.import_low)}",
-        )
-    painter.drawText(
-        day.tariff.adjusted(4, 0, 0, 0),
-        Qt.AlignmentFlag.AlignVCenter,
-        f"high {plain(tariff.import_high)} {tariff.currency} a kWh",
-    )
+        words = f"{plain(float(price[first]), 3)}"
+        if first == 0 or metrics.horizontalAdvance(f"{words} {job.tariff.currency} a kWh") + 8 < box.width():
+            words = f"{words} {job.tariff.currency} a kWh"
+        if metrics.horizontalAdvance(words) + 8 < box.width():
+            painter.setPen(colour(look.ink))
+            painter.drawText(box.adjusted(4, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, words)
 
 
 def _moment(painter: QPainter, view: DayView, said: bool) -> None:

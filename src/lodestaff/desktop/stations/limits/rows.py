@@ -7,7 +7,7 @@ from typing import Any, Literal, get_args
 
 from pydantic import BaseModel
 
-from lodestaff.job import Bank, Circuit, Job, Limits, Tariff, Unit, Window
+from lodestaff.job import Band, Bank, Circuit, Job, Limits, Tariff, Unit, Window
 from lodestaff.job.plan import Generator
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
@@ -158,10 +158,24 @@ def _money(job: Job) -> Iterator[SettingRow]:
         yield SettingRow("Export pay", "tariff/export", tariff.export, money)
         yield SettingRow("Standing charge", "tariff/standing_per_day", tariff.standing_per_day,
                          f"{tariff.currency} a day")  # fmt: skip
+        yield SettingRow("Demand charge", "tariff/demand_per_kw_month", tariff.demand_per_kw_month,
+                         f"{tariff.currency} a kW and month")  # fmt: skip
+        for band in tariff.bands:
+            yield from _band(band, money)
     if any(isinstance(part, Generator) for part in job.parts):
         yield SettingRow("Fuel price", "tariff/fuel_per_litre", tariff.fuel_per_litre,
                          f"{tariff.currency} a litre", may_be_none=True)  # fmt: skip
     yield SettingRow("Outage hours promised", "wishes/outage_h", job.wishes.outage_h, "h")
+
+
+def _band(band: Band, money: str) -> Iterator[SettingRow]:
+    path, name = f"tariff/bands/{band.id}", f"Band {band.id}"
+    yield SettingRow(f"{name}: price", f"{path}/price", band.price, money)
+    yield choice(f"{name}: of", f"{path}/of", Band, band)
+    yield SettingRow(f"{name}: begins", f"{path}/start_h", band.start_h, "clock", form="clock")
+    yield SettingRow(f"{name}: ends", f"{path}/end_h", band.end_h, "clock", form="clock")
+    yield choice(f"{name}: days", f"{path}/days", Band, band)
+    yield SettingRow(f"{name}: months", f"{path}/months", band.months, "1 to 12", form="months")
 
 
 def _places(job: Job) -> Iterator[SettingRow]:

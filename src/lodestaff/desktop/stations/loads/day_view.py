@@ -300,8 +300,9 @@ class DayView(Surface):
         painter.setFont(font("small"))
         painter.setPen(colour(look.soft))
         tariff = job.tariff
+        price = self.store.reckoner.import_price(job)
         words = (
-            f"cheap hours {plain(tariff.import_low)}, else {plain(tariff.import_high)}, export "
+            f"cheap hours from {plain(float(price.min()))}, else up to {plain(float(price.max()))}, export "
             f"{plain(tariff.export)} {tariff.currency} a kWh"
         )
         painter.drawText(QPointF(plan.low.left(), plan.low.bottom() + 12), words)
