@@ -34,15 +34,13 @@ class Ranges(QObject):
         self.found: tuple[Job, dict[str, Range]] | None = None
         self._others: tuple[object, Reckoner] | None = None
         self._stopped = threading.Event()
+        self._closed = False
 
     def refresh(self, seen: bool) -> None:
         """The job may be another; only a station that is seen asks."""
         self._stopped.set()
-        if (
-            seen
-            and self.store.job is not None
-            and (self.found is None or self.found[0] is not self.store.job)
-        ):
+        job = self.store.job
+        if seen and not self._closed and job is not None and (self.found is None or self.found[0] is not job):
             self.timer.start()
 
     def _ask(self) -> None:
@@ -80,6 +78,7 @@ class Ranges(QObject):
 
     def close(self) -> None:
         """End the thread."""
+        self._closed = True
         self._stopped.set()
         self.timer.stop()
         self.worker.stop()
