@@ -144,22 +144,22 @@ class Pack(Frozen):
 
     def word(self, idea: str) -> str:
         """The trade's word for an idea; an idea without a word is a fault of the pack."""
-        if idea not in self.all_words:
+        said = self.words.get(idea) or _as_shipped(self.name).words.get(idea)
+        if said is None:
             raise JobError(f"no word for {idea!r}", f"pack {self.name}", "add it to the pack's words")
-        return self.all_words[idea]
+        return said
 
     @property
     def all_words(self) -> dict[str, str]:
         """Its words; what an older edition or one of a person's own has no word for is said as shipped."""
-        return {**load_pack(self.name if self.name in pack_names() else "uk").words, **self.words}
+        return {**_as_shipped(self.name).words, **self.words}
 
     def caution(self, name: str) -> str:
         """A caution; one that an older edition lacks is the shipped edition's, for a warning is never left
         out."""
         if name in self.cautions:
             return self.cautions[name]
-        shipped = load_pack(self.name if self.name in pack_names() else "uk")
-        return shipped.cautions[name]
+        return _as_shipped(self.name).cautions[name]
 
     def value(self, name: str) -> PackValue:
         if name not in self.values:
@@ -185,6 +185,12 @@ def _files() -> dict[str, Any]:
 def pack_names() -> list[str]:
     """Names of the packs that there are."""
     return sorted(_files())
+
+
+@cache
+def _as_shipped(name: str) -> Pack:
+    """The pack of that name that is here; of one that isn't, what any pack says."""
+    return load_pack(name if name in pack_names() else "uk")
 
 
 @cache
