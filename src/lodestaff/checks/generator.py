@@ -103,8 +103,8 @@ def lim_gen_chargers(record: Shared) -> Findings:
         limit=room,
         unit="kW",
         worse=Verdict.NOTES,
-        text=f"Chargers would take {text_of(asked, 'kW')}; beside the circuits' mean of "
-        f"{text_of(record.mean_load_kw, 'kW')} {record.name} leaves {text_of(room, 'kW')}: {said}.",
+        text=f"{record.name}: chargers would take {text_of(asked, 'kW')}; beside the circuits' mean of "
+        f"{text_of(record.mean_load_kw, 'kW')} it leaves {text_of(room, 'kW')}: {said}.",
         name=f"Chargers on {record.name}",
         formula="sum of chargers against usable power − circuits; shares in proportion",
         inputs=tuple(Input(name, kw, "kW") for name, kw in record.chargers),
@@ -142,13 +142,14 @@ class Running:
 def lim_gen_run(record: Running) -> Findings:
     """Does it run long enough at a time, with enough load on it?"""
     mean = record.hours / record.starts
+    many = "s" if record.starts != 1 else ""
     fuel = f", {plain(record.litres, 0)} l" if record.litres is not None else ", fuel unknown"
     yield at_least(
         value=mean,
         limit=LEAST_RUN_H,
         unit="h",
         worse=Verdict.WARNS,
-        text=f"{plain(record.starts, 0)} starts a year, {plain(record.hours, 0)} h in all, "
+        text=f"{plain(record.starts, 0)} start{many} a year, {plain(record.hours, 0)} h in all, "
         f"{text_of(mean, 'h')} each{fuel}.",
         name="Hours of a run",
         formula="hours / starts of the simulated year",

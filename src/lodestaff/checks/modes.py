@@ -24,6 +24,7 @@ class Served:
     has_ct: bool
     on_own_port: int
     stores: bool = True  # whether a battery is behind it
+    export_kw: float = 1.0  # what the site may let out
     others: tuple[str, ...] = ()  # of the same transformer that are told something else
 
     @property
@@ -38,6 +39,8 @@ def lim_mode(record: Served) -> Findings:
     told = f"{name} serves {'the grid as well' if serves == 'grid' else serves}"
     out = _out(record.exports, record.stores)
     verdict, text = Verdict.PASSED, f"{told}; {out} may go out."
+    if record.has_ct and record.export_kw <= 0:
+        text = f"{told}; the export limit lets nothing out."
     cures: tuple[Remedy, ...] = ()
     if serves == "own port" and record.on_own_port == 0:
         verdict = Verdict.WARNS
@@ -185,7 +188,8 @@ def lim_modes(record: Modes) -> Findings:
     if not record.gives and record.mode == "serve circuits":
         yield noted(
             verdict=Verdict.PASSED,
-            text="Sun and battery serve the circuits; what is over charges, then goes out.",
+            text="Sun and battery serve the circuits; what is over charges, then "
+            + ("goes out." if record.export_kw > 0 else "is lost: nothing may go out."),
             quantity="mode",
             name="Mode",
             formula="setting",

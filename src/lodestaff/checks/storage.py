@@ -135,7 +135,8 @@ def sto_grow(record: BankPower) -> Findings:
     """What does the next module need?"""
     left, kg = record.max_modules - record.modules, record.module_weight_kg
     room = None if record.permitted_kva is None else record.permitted_kva - record.registered_kva
-    text = f"{record.whose}The stack is full: growing needs a further unit, its place and its permission."
+    papers = ", its place and its permission" if record.grid else " and its place"
+    text = f"{record.whose}The stack is full: growing needs a further unit{papers}."
     if left > 0:
         paper = "and needs no further permission " if record.grid else ""
         text = (

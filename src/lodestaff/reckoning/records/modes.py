@@ -39,6 +39,7 @@ def served(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Served]:
                 has_ct=group.ct is not None,
                 on_own_port=sum(len(island.circuits) for island in islands if name in island.forming),
                 stores=job.bank_of(unit) is not None,
+                export_kw=job.limits.export_kw,
                 others=tuple(
                     other.name
                     for other in others
