@@ -33,7 +33,6 @@ WAITING = {
         "Generator.neutral_earthed",
         "Pack.conductor_colours",
     ),
-    "money over years": ("BatterySheet.warranty_end_share",),
     "records": ("Choice.offered", "Choice.advised"),
 }
 

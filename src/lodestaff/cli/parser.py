@@ -126,7 +126,16 @@ def whole_parser() -> argparse.ArgumentParser:
     sizes = command("sizes", "the map of battery modules by unit sizes, a year of the whole job in each cell")
     sizes.add_argument(
         "--outcome",
-        choices=("self-sufficiency", "bill", "curtailed", "endurance", "served", "unserved", "generator"),
+        choices=(
+            "self-sufficiency",
+            "bill",
+            "curtailed",
+            "endurance",
+            "served",
+            "unserved",
+            "generator",
+            "saved over years",
+        ),
         help="the bill where there is a grid, else what stays unserved",
     )
     tariff = command("tariff", "what a kWh costs by season, day and hour; as an open file in and out")
@@ -136,6 +145,8 @@ def whole_parser() -> argparse.ArgumentParser:
     _output(tariff, "write the job with the tariff")
     best = command("best", "how far the settings are from the best possible, and the best that are found")
     _output(best, "write the job with them")
+    years = command("years", "money over years: what ages and is replaced, and when it pays back")
+    years.add_argument("--prices", metavar="FILE", help="price lists (the person's own)")
     command("ride", "how long backed-up circuits last, by month and hour at which an outage begins")
     _site_commands(command)
     _shelf_commands(command)

@@ -27,7 +27,13 @@ def sizes(options: argparse.Namespace) -> int:
         if outcome not in outcomes(reckoner, job):
             words = f"this job knows: {', '.join(outcomes(reckoner, job))}"
             raise JobError(f"no outcome {outcome!r} here", "--outcome", words)
-        found = storage_map(reckoner, job, unit, outcome == "endurance")
+        found = storage_map(
+            reckoner,
+            job,
+            unit,
+            with_endurance=outcome == "endurance",
+            with_money=outcome == "saved over years",
+        )
         assert found is not None
         answers.append(
             {
@@ -146,4 +152,61 @@ def best(options: argparse.Namespace) -> int:
             print(f"  {words}")
     else:
         print("no better settings were found")
+    return FINE
+
+
+def years(options: argparse.Namespace) -> int:
+    """Money over years: what ages and is replaced, against what stood there before, and when it pays back."""
+    from lodestaff.reckoning.over_years import over_years
+    from lodestaff.shelf.prices import cost, load_prices
+
+    job, reckoner = open_job(options)
+    if not job.mains.grid:
+        if options.json:
+            print_json({"job": job.id, "years": None})
+        else:
+            print("no grid: there is no bill over years")
+        return FINE
+    found, money = over_years(reckoner, job), job.tariff.currency
+    priced = cost(job, load_prices(Path(options.prices) if options.prices else None))
+    banks = {bank.sheet for bank in job.banks}
+    again = [line.total for line in priced.lines if line.item in banks]
+    anew = sum(each for each in again if each is not None) if None not in again and again else None
+    paid = priced.gross if priced.gross > 0 and not priced.open else None
+    back = found.pays_back(paid) if paid is not None else None
+    if options.json:
+        print_json(
+            {
+                "job": job.id,
+                "currency": money,
+                "saved": found.saved,
+                "replacements": found.replacements,
+                "replacement_cost": anew,
+                "cost": paid,
+                "cost_open": list(priced.open),
+                "pays_back_years": back,
+                "assumed": list(found.assumed),
+                "years": [{**asdict(row), "saving": row.saving} for row in found.rows],
+            }
+        )
+        return FINE
+    print("year  battery   sun       before         with        saved")
+    for row in found.rows:
+        print(
+            f"{row.year:>4}  {100 * row.health:>5.0f} %  {100 * row.sun_share:>3.0f} %  "
+            f"{grouped(row.bill_before):>9}  {grouped(row.bill):>11}  {grouped(row.present):>11}"
+            + ("  new batteries" if row.replaced else "")
+        )
+    print(f"saved in all, today's money: {text_of(found.saved, money)}; assumed: {'; '.join(found.assumed)}")
+    if paid is None:
+        print(
+            "what it costs is open: prices are missing"
+            + (f" ({', '.join(priced.open)})" if priced.open else "")
+        )
+    else:
+        when = "never within these years" if back is None else f"after {back:.1f} years"
+        print(f"it costs {text_of(paid, money)}; paid back {when}")
+    if found.replacements:
+        price = "an open price" if anew is None else text_of(anew, money)
+        print(f"batteries are new {found.replacements} more time(s), at {price} before tax, not in the sums")
     return FINE

@@ -173,7 +173,11 @@ class Tariff(Frozen):
 
 
 class Wishes(Frozen):
-    """What the customer wants of an outage."""
+    """What the customer wants of an outage, and how money is looked at over years: prices drift and what
+    comes later is discounted, by shares a year."""
 
     outage_h: Annotated[float, Field(gt=0, le=168)]
     known: Fact[Literal["yes"]] = Fact()
+    years: Annotated[int, Field(ge=1, le=40)] = 20
+    price_drift: Annotated[float, Field(ge=-0.1, le=0.2)] = 0.0
+    discount: Annotated[float, Field(ge=0, le=0.2)] = 0.0

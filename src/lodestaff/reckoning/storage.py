@@ -15,13 +15,14 @@ from lodestaff.job import Change, Job, Unit, edit
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import selectors
+from lodestaff.reckoning.over_years import over_years
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.yearly import years_of
 
 UNITS = {"self-sufficiency": "%", "bill": "", "curtailed": "kWh", "endurance": "h",
-         "served": "%", "unserved": "kWh", "generator": "h"}  # fmt: skip
+         "served": "%", "unserved": "kWh", "generator": "h", "saved over years": ""}  # fmt: skip
 BETTER_UP = {"self-sufficiency": True, "bill": False, "curtailed": False, "endurance": True,
-             "served": True, "unserved": False, "generator": False}  # fmt: skip
+             "served": True, "unserved": False, "generator": False, "saved over years": True}  # fmt: skip
 MOST_UNITS = 4  # of a family of which one size is at hand
 
 
@@ -54,6 +55,7 @@ class Cell:
     units: int = 1
     unserved_kwh: float | None = None
     generator_h: float | None = None
+    saved: float | None = None  # over the years of the job's wishes, today's money; None unless asked for
 
     @property
     def adoptable(self) -> bool:
@@ -69,6 +71,7 @@ class Cell:
             "endurance": self.endurance_h,
             "unserved": self.unserved_kwh,
             "generator": self.generator_h,
+            "saved over years": self.saved,
         }[outcome]
 
 
@@ -104,7 +107,13 @@ def outcomes(reckoner: Reckoner, job: Job) -> tuple[str, ...]:
     if not job.mains.grid:
         run = any(reckoner.generator(job, unit) is not None for unit in reckoner.leads(job))
         return ("served", "unserved", *(("generator",) if run else ()), "curtailed")
-    return ("self-sufficiency", "bill", "curtailed", *(("endurance",) if reckoner.leads(job) else ()))
+    return (
+        "self-sufficiency",
+        "bill",
+        "saved over years",
+        "curtailed",
+        *(("endurance",) if reckoner.leads(job) else ()),
+    )
 
 
 def columns(job: Job, unit: Unit) -> tuple[Column, ...]:
@@ -155,6 +164,7 @@ def storage_map(
     job: Job,
     unit: Unit,
     with_endurance: bool = False,
+    with_money: bool = False,
     progress: Callable[[float], bool] = lambda share: True,
 ) -> StorageMap | None:
     """Simulate every cell; all other units stay in. `progress` is told the share done and answers whether to
@@ -177,6 +187,7 @@ def storage_map(
                 column=column,
                 counts=counts,
                 with_endurance=with_endurance,
+                with_money=with_money,
                 pool=pool,
             ):
                 cells[column.id, cell.modules] = cell
@@ -205,6 +216,7 @@ def _column(
     column: Column,
     counts: tuple[int, ...],
     with_endurance: bool,
+    with_money: bool,
     pool: ThreadPoolExecutor,
 ) -> list[Cell]:
     """All module counts of one column. What the array gives is of the column's sheet."""
@@ -236,6 +248,7 @@ def _column(
             units=column.units,
             unserved_kwh=of_year.unserved_kwh if off_grid else None,
             generator_h=of_year.generator_h if off_grid else None,
+            saved=over_years(reckoner, taken).saved if with_money and column.units == 1 else None,
         )
 
     return [made(counts[0]), *pool.map(made, counts[1:])]  # the first fills what all share

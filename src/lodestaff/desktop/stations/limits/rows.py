@@ -165,6 +165,10 @@ def _money(job: Job) -> Iterator[SettingRow]:
     if any(isinstance(part, Generator) for part in job.parts):
         yield SettingRow("Fuel price", "tariff/fuel_per_litre", tariff.fuel_per_litre,
                          f"{tariff.currency} a litre", may_be_none=True)  # fmt: skip
+    if job.mains.grid:
+        yield SettingRow("Years that money is looked at", "wishes/years", job.wishes.years)
+        yield SettingRow("Prices drift a year", "wishes/price_drift", job.wishes.price_drift, "%", 0.01)
+        yield SettingRow("Discount a year", "wishes/discount", job.wishes.discount, "%", 0.01)
     yield SettingRow("Outage hours promised", "wishes/outage_h", job.wishes.outage_h, "h")
 
 

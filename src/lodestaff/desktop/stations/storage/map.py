@@ -101,7 +101,7 @@ class MapView(Surface):
         value, unit = cell.value(self.outcome), UNITS[self.outcome]
         if value is None or value != value:
             return "–"
-        if self.outcome == "bill" and self.store.job is not None:
+        if self.outcome in ("bill", "saved over years") and self.store.job is not None:
             return text_of(value, self.store.job.tariff.currency)
         return text_of(value, unit)
 

@@ -20,6 +20,8 @@ from lodestaff.reckoning.ride_map import RideMap, ride_map
 from lodestaff.reckoning.station_readings import storage_readings
 from lodestaff.reckoning.storage import BETTER_UP, Cell, StorageMap, outcomes, storage_map
 
+COSTLY = ("endurance", "saved over years")  # outcomes that are reckoned only where they are asked for
+
 
 @dataclass(frozen=True)
 class At:
@@ -70,7 +72,7 @@ class StorageStation(StationView):
         self.mapper = Worker(self.store.unexpected.emit, self)
         self.progressed.connect(self._show_progress)
         self._stopped = threading.Event()
-        self._asked: tuple[Job, bool, str] | None = None
+        self._asked: tuple[Job, str, str] | None = None
 
     def _make_drawing(self) -> QWidget:
         self.map, self.ride = MapView(self.store), RideView(self.store)
@@ -124,14 +126,11 @@ class StorageStation(StationView):
         if job is None:
             return
         unit = self._offer(job)
-        endurance = self.map.outcome == "endurance"
-        if (
-            self._asked is None
-            or self._asked[0] is not job
-            or self._asked[2] != unit.id
-            or (endurance and not self._asked[1])
-        ):
-            self._ask(unit, endurance)
+        costly = self.map.outcome if self.map.outcome in COSTLY else ""
+        asked = self._asked
+        known = asked is not None and asked[0] is job and asked[2] == unit.id and costly in ("", asked[1])
+        if not known:
+            self._ask(unit, costly)
         self.map.update()
         self._fill()
 
@@ -151,10 +150,10 @@ class StorageStation(StationView):
             self.of_outcome[offered[0]].setChecked(True)
         return job.unit(self.unit.currentData())
 
-    def _ask(self, unit: Unit, endurance: bool) -> None:
+    def _ask(self, unit: Unit, costly: str) -> None:
         job, reckoner = self.store.job, self.store.reckoner
         assert job is not None
-        self._asked = (job, endurance, unit.id)
+        self._asked = (job, costly, unit.id)
         self.map.stale = self.map.found is not None
         self._stopped.set()
         stopped = self._stopped = threading.Event()
@@ -163,9 +162,17 @@ class StorageStation(StationView):
             self.progressed.emit(share)
             return not stopped.is_set()
 
-        self.mapper.ask(
-            "map", lambda: storage_map(reckoner, job, unit, endurance, told), self._mapped, self._not_mapped
-        )
+        def mapped() -> StorageMap | None:
+            return storage_map(
+                reckoner,
+                job,
+                unit,
+                with_endurance=costly == "endurance",
+                with_money=costly == "saved over years",
+                progress=told,
+            )
+
+        self.mapper.ask("map", mapped, self._mapped, self._not_mapped)
 
         def ridden() -> tuple[RideMap | None]:
             on = next((lead for lead in reckoner.leads(job) if unit in reckoner.members(job, lead)), None)
