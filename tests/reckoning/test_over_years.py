@@ -45,7 +45,7 @@ def test_drift_and_discount(reckoner, larkmoor, plain):
 
 
 def test_cycles_end_a_battery_before_its_years(reckoner, larkmoor):
-    """The demo cycles 257 times a year: 1,285 warranted cycles are five years, ten would be by the calendar."""
+    """The demo cycles 257 times a year: 1,285 warranted cycles are five years, ten by the calendar."""
     cycles = reckoner.figures(larkmoor).cycles
     worked = edit(
         larkmoor,
