@@ -82,6 +82,17 @@ def test_a_taper_near_full_costs_hours():
     assert hours[0.99] - hours[0.95] == pytest.approx(0.4692, abs=STEP_H)
 
 
+def test_a_start_by_volts_is_open_and_no_year_has_it():
+    """No sheet says what volts a charge and a load make: nothing is reckoned, and the check says so."""
+    job = cottage(0.93, 4.2, **{"parts/generator/start_by": "volts", "parts/generator/start_v": 47.5})
+    reckoner = year_with(job, 1.65)
+    assert reckoner.figures(job).generator_h == 0
+    assert reckoner.figures(job).unserved_kwh > 0
+    (found,) = answers(reckoner, job, "LIM-GEN: start and stop")
+    assert found.status == "open"
+    assert "47.5 V" in found.text
+
+
 def test_one_generator_between_two_chargers():
     """Source: derived; common practice. 7 kVA leave 3.660 kW beside the circuits: 2.440 and 1.220 kW."""
     small = {"rated_kw": 1.5, "charge_kw": 1.5, "rated_kva": 1.5, "surge_kva": 3.0}

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from lodestaff.checks.check import check
 from lodestaff.checks.finding import Findings, Verdict, cure
-from lodestaff.checks.makers import at_least, at_most, noted
+from lodestaff.checks.makers import at_least, at_most, noted, open_
 from lodestaff.quantities import Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import plain
 
@@ -26,6 +26,9 @@ class Starting:
     start_soc: float
     stop_soc: float
     floor_soc: float
+    start_v: float | None = None  # by volts, where it starts by them
+    by_volts: bool = False
+    delay_min: float = 0.0
 
     @property
     def subjects(self) -> tuple[str, ...]:
@@ -42,6 +45,20 @@ def lim_gen(record: Starting) -> Findings:
             formula="the plan",
             source=SETTINGS,
             quantity="by hand",
+        )
+        return
+    if record.by_volts:
+        at = "unknown volts" if record.start_v is None else text_of(record.start_v, "V", 1)
+        yield open_(
+            text=f"{record.name} starts after {plain(record.delay_min, 0)} min at {at}: when that is "
+            "isn't reckoned, and no year has it.",
+            name=f"Start of {record.name}",
+            formula="volts over charge and load",
+            source=SETTINGS,
+            because=("no sheet says what volts a charge and a load make",),
+            quantity="by volts",
+            cures=cure("Start it by the charge", f"parts/{record.owner}/start_by", "charge"),
+            advice="Start it by the charge, or follow its maker's table.",
         )
         return
     path, gap = f"parts/{record.owner}", record.stop_soc - record.start_soc

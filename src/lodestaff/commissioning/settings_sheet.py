@@ -139,6 +139,12 @@ class _Sheet:
         if part is None or self.bank is None:
             return []
         cells, rows = self.job.sheets.batteries[self.bank.sheet], []
+        if part.start_by == "volts":
+            shown = "volts not told" if part.start_v is None else text_of(part.start_v, "V")
+            shown += f" for {plain(part.start_delay_min, 0)} min"
+            because = "the battery's volts"
+            return [self.line("generator_start_v", f"{part.name} starts at", shown, shown, because,
+                              numbers=(part.start_v or 0.0,))]  # fmt: skip
         for key, name, soc in (
             ("generator_start_soc", f"{part.name} starts at", part.start_soc),
             ("generator_stop_soc", f"{part.name} stops at", part.stop_soc),

@@ -92,8 +92,10 @@ class Generator(Frozen):
     names the unit that starts it by two wires.
 
     That unit starts it at the one charge and stops it at the other, not in the quiet hours; it is exercised
-    for so long each week. Of its rating x power factor the usable share is taken; `least_load_share` is what
-    its maker wants it loaded with, `charger_kw` what each unit takes of it for its battery.
+    for so long each week. Started by volts, so many minutes at or below `start_v`, no year reckons with it:
+    no sheet says what volts a charge and a load make. Of its rating x power factor the usable share is taken;
+    `least_load_share` is what its maker wants it loaded with, `charger_kw` what each unit takes of it for its
+    battery.
     """
 
     kind: Literal["generator"] = "generator"
@@ -107,8 +109,11 @@ class Generator(Frozen):
     neutral_earthed: Fact[Literal["yes", "no"]] = Fact[Literal["yes", "no"]]()
     power_factor: Annotated[float, Field(gt=0.3, le=1)] = 0.8
     usable_share: Annotated[float, Field(gt=0.1, le=1)] = 0.85
+    start_by: Literal["charge", "volts"] = "charge"
     start_soc: Share = 0.3
     stop_soc: Share = 0.8
+    start_v: Positive | None = None
+    start_delay_min: Annotated[float, Field(ge=0, le=60)] = 5.0
     quiet_from_h: Hour | None = None
     quiet_to_h: Hour | None = None
     exercise_h_week: Annotated[float, Field(ge=0, le=12)] = 0.0

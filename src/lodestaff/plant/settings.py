@@ -12,6 +12,7 @@ HELD_AS = {
     "late": "charges_late",
     "generator_start_soc": "generator_start_pct",
     "generator_stop_soc": "generator_stop_pct",
+    "generator_start_v": "generator_start_v",
     "generator_quiet": "generator_quiet_h",
     "generator_exercise": "generator_exercise_h",
 }  # fields of the unit by the keys of the settings sheet
@@ -56,6 +57,7 @@ class UnitSettings:
     charges_late: float = 0.0  # 1: it keeps room for the midday sun
     generator_start_pct: float = 0.0
     generator_stop_pct: float = 0.0
+    generator_start_v: float = 0.0
     generator_quiet_h: float = 0.0
     generator_exercise_h: float = 0.0
     output_pct: float = 100.0  # of its rating, what it may give while `output_enabled`

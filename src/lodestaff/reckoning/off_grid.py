@@ -36,16 +36,17 @@ def shed_level(job: Job, circuit: Circuit) -> float:
 
 
 def started(job: Job, members: tuple[Unit, ...]) -> Generator | None:
-    """The generator that one of these units starts by itself."""
+    """The generator that one of these units starts by its charge; by volts no year reckons with it."""
     names = {unit.id for unit in members}
-    return next(
-        (part for part in job.parts if isinstance(part, Generator) and part.started_by in names), None
-    )
+    found = (part for part in job.parts if isinstance(part, Generator) and part.started_by in names)
+    return next((part for part in found if part.start_by == "charge"), None)
 
 
 def generator_words(job: Job) -> str:
     """Whether years and outages here are with a generator."""
-    by_itself = any(isinstance(part, Generator) and part.started_by for part in job.parts)
+    by_itself = any(
+        isinstance(part, Generator) and part.started_by and part.start_by == "charge" for part in job.parts
+    )
     return "with the generator" if by_itself else "without a generator"
 
 

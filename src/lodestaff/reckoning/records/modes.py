@@ -186,6 +186,9 @@ def starting(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Starting]:
             start_soc=part.start_soc,
             stop_soc=part.stop_soc,
             floor_soc=max((job.sheets.batteries[bank.sheet].floor_soc for bank in banks), default=0.0),
+            start_v=part.start_v,
+            by_volts=part.start_by == "volts",
+            delay_min=part.start_delay_min,
         )
 
 

@@ -129,8 +129,13 @@ def _window(window: Window) -> Iterator[SettingRow]:
 
 def _generator(part: Generator) -> Iterator[SettingRow]:
     path, name = f"parts/{part.id}", part.name
-    yield SettingRow(f"{name}: starts at", f"{path}/start_soc", part.start_soc, "%", 0.01)
-    yield SettingRow(f"{name}: stops at", f"{path}/stop_soc", part.stop_soc, "%", 0.01)
+    yield choice(f"{name}: starts by", f"{path}/start_by", Generator, part)
+    if part.start_by == "charge":
+        yield SettingRow(f"{name}: starts at", f"{path}/start_soc", part.start_soc, "%", 0.01)
+        yield SettingRow(f"{name}: stops at", f"{path}/stop_soc", part.stop_soc, "%", 0.01)
+    else:
+        yield SettingRow(f"{name}: starts at", f"{path}/start_v", part.start_v, "V", may_be_none=True)
+        yield SettingRow(f"{name}: starts after", f"{path}/start_delay_min", part.start_delay_min, "min")
     for words, field in (("quiet from", "quiet_from_h"), ("quiet to", "quiet_to_h")):
         yield SettingRow(f"{name}: {words}", f"{path}/{field}", getattr(part, field), "clock", form="clock",
                          may_be_none=True)  # fmt: skip
