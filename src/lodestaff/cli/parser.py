@@ -147,6 +147,7 @@ def whole_parser() -> argparse.ArgumentParser:
     _output(best, "write the job with them")
     years = command("years", "money over years: what ages and is replaced, and when it pays back")
     years.add_argument("--prices", metavar="FILE", help="price lists (the person's own)")
+    command("coupling", "DC- against AC-coupled on this job: flows, losses and the bill of both")
     command("ride", "how long backed-up circuits last, by month and hour at which an outage begins")
     _site_commands(command)
     _shelf_commands(command)

@@ -17,7 +17,7 @@ from lodestaff.quantities.errors import JobError, shortened
 
 ANSWERS = {  # the module that answers, and its function where that isn't named as the command is
     "commands": "check checks simulate outage report schema pack unpack diff",
-    "storage_commands": "sizes ride best years",
+    "storage_commands": "sizes ride best years coupling",
     "tariff_commands": "tariff",
     "wiring_commands": "wire adjust new samples edition horizon",
     "split_commands": "split",

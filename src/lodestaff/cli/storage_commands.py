@@ -210,3 +210,21 @@ def years(options: argparse.Namespace) -> int:
         price = "an open price" if anew is None else text_of(anew, money)
         print(f"batteries are new {found.replacements} more time(s), at {price} before tax, not in the sums")
     return FINE
+
+
+def coupling(options: argparse.Namespace) -> int:
+    """DC- against AC-coupled on this job: flows, losses and the bill of both."""
+    from lodestaff.reckoning.coupling import coupling as compared
+    from lodestaff.reckoning.coupling import rows_of
+
+    job, reckoner = open_job(options)
+    found = compared(reckoner, job)
+    rows = rows_of(found, job)
+    if options.json:
+        plain_rows = [{"name": name, "dc": dc, "ac": ac, "unit": unit} for name, dc, ac, unit in rows]
+        print_json({"job": job.id, "now": found.now, "currency": job.tariff.currency, "rows": plain_rows})
+        return FINE
+    print(f"{'':34}{'DC-coupled':>14}{'AC-coupled':>14}   (it is {found.now}-coupled)")
+    for name, dc, ac, unit in rows:
+        print(f"{name:34}{text_of(dc, unit, 0):>14}{text_of(ac, unit, 0):>14}")
+    return FINE

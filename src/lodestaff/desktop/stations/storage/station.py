@@ -14,7 +14,9 @@ from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Table, number, words
 from lodestaff.desktop.worker import Worker
 from lodestaff.job import Job, Unit
+from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
+from lodestaff.reckoning.coupling import Coupling, coupling, rows_of
 from lodestaff.reckoning.readings import Reading
 from lodestaff.reckoning.ride_map import RideMap, ride_map
 from lodestaff.reckoning.station_readings import storage_readings
@@ -30,6 +32,17 @@ class At:
     of: StorageMap
     key: tuple[str, int]
     cell: Cell
+
+
+def ways_words(found: Coupling, job: Job) -> str:
+    """Both ways of coupling in a line each."""
+    lines = []
+    for now, column in (("DC", 1), ("AC", 2)):
+        values = "; ".join(
+            f"{row[0]} {text_of(float(row[column]), row[3], 0)}" for row in rows_of(found, job)
+        )
+        lines.append(f"{now}-coupled{', as it is' if found.now == now else ''}: {values}.")
+    return "\n".join(lines)
 
 
 class StorageStation(StationView):
@@ -62,6 +75,10 @@ class StorageStation(StationView):
             self.outcomes.addButton(button)
             self.buttons.addWidget(button)
             self.of_outcome[name] = button
+        self.ways = QPushButton("DC against AC")
+        self.ways.setToolTip("The year of this job with its battery on DC, and on AC")
+        self.ways.clicked.connect(self._compare_ways)
+        self.buttons.addWidget(self.ways)
         self.progress = QLabel("")
         self.progress.setObjectName("soft")
         self.stop_button = QPushButton("Stop")
@@ -142,6 +159,7 @@ class StorageStation(StationView):
             for unit in stored:
                 self.unit.addItem(unit.name, unit.id)
         self.unit.setVisible(len(stored) > 1)
+        self.ways.setVisible(job.mains.grid and bool(job.banks))
         offered = outcomes(self.store.reckoner, job)
         for name, button in self.of_outcome.items():
             button.setVisible(name in offered)
@@ -179,6 +197,12 @@ class StorageStation(StationView):
             return (ride_map(reckoner, job, on) if on else None,)
 
         self.mapper.ask("ride", ridden, lambda found: self.ride.show_map(*found), self._not_ridden)
+
+    def _compare_ways(self) -> None:
+        job, reckoner = self.store.job, self.store.reckoner
+        if job is not None:
+            self.mapper.ask("ways", lambda: ways_words(coupling(reckoner, job), job), self.say,
+                            lambda trouble: self.say(str(trouble)))  # fmt: skip
 
     def stop(self) -> None:
         """Stop the reckoning of the map; what was there stays, pale."""
