@@ -1,5 +1,6 @@
 """The day in the real window: limits and windows are dragged, the year follows."""
 
+import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
 
@@ -242,3 +243,17 @@ def test_off_grid_the_rows_are_the_generators_not_the_grids(empty, settled):
     assert not {"Export limit", "Import limit", "Reserve", "Mode", "Import, high band"} & set(names)
     empty.go("limits")
     assert empty.stations["limits"].best.button.isHidden()
+
+
+def test_the_mean_day_of_a_month_by_hand(window, day, settled):
+    """Each quarter hour is the mean of January's 31 days from noon to noon; back it is the moment's day."""
+    settled(window)
+    station, results = window.stations["limits"], window.store.results
+    year = window.store.reckoner.year(results.job)
+    station.mean.click()
+    bought = np.clip(year.metered_kw[0], 0, None)
+    by_hand = np.mean([np.roll(bought, -(day_ * 96 + 48))[:96] for day_ in range(31)], axis=0)
+    assert day.flows(results).imported == pytest.approx(by_hand)
+    assert not window.store.changed
+    station.mean.click()
+    assert day.flows(results) is results.flows

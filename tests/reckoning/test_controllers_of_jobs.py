@@ -5,11 +5,13 @@ from itertools import permutations
 import numpy as np
 import pytest
 
+from lodestaff.commissioning.settings_sheet import settings_sheet
 from lodestaff.energy.dispatch import onto_phases
 from lodestaff.job import Change, edit, load_job
 from lodestaff.job.attachments import read_attachment
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.figures import imbalance_kwh
+from lodestaff.reckoning.findings import answers
 from lodestaff.samples import sample_names, sample_path
 
 SELLING = {"id": "sell", "start_h": 17, "end_h": 19, "target_soc": 0.3, "power_kw": 3.0, "kind": "give",
@@ -132,3 +134,20 @@ def test_windows_of_some_months_and_days_run_then_only(reckoner, larkmoor):
     assert days
     assert days <= set(range(31))
     assert len(days) <= 10
+
+
+def test_a_battery_of_several_can_be_told_its_own_powers():
+    """Uneven banks: one is held to 1 kW, the other is told what all are; the sheet and the check say so."""
+    reckoner, job = opened("ludd-hall-annexe")
+    first, second = job.banks
+    told = edit(
+        job, Change(f"banks/{first.id}/charge_kw", 1.0), Change(f"banks/{first.id}/discharge_kw", 1.5)
+    )
+    one, other = (converter.battery for converter in reckoner.converters(told))
+    assert (one.charge_kw, one.discharge_kw) == (1.0, 1.5)
+    assert other.charge_kw == reckoner.converters(job)[1].battery.charge_kw
+    sheet = {(row.unit, row.key): row.value for row in settings_sheet(told, reckoner.wiring(told).topology)}
+    assert sheet[first.unit, "charge_kw"] == 1.0
+    assert sheet[second.unit, "charge_kw"] > 1.0
+    found = {(one.owner, one.quantity): one for one in answers(reckoner, told, "LIM-CHARGE")}
+    assert found[first.id, "charge_kw"].value == 1.0

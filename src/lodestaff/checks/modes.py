@@ -230,6 +230,7 @@ class Powers:
 @check("LIM-CHARGE", station="limits", rests_on="sheets of unit and battery, the cable's device")
 def lim_charge(record: Powers) -> Findings:
     """Are charging and discharging set within what battery, cable and unit bear?"""
+    at = f"banks/{record.owner}" if record.several else "limits"
     for word, field, setting, bears in (
         ("Charging", "charge_kw", record.charge_kw, record.bears_charge_kw),
         ("Discharging", "discharge_kw", record.discharge_kw, record.bears_discharge_kw),
@@ -249,6 +250,6 @@ def lim_charge(record: Powers) -> Findings:
             source=SETTINGS,
             rests_on=LEAST,
             quantity=field,
-            cures=cure(f"Set it to {text_of(bears, 'kW')}", f"limits/{field}", bears),
+            cures=cure(f"Set it to {text_of(bears, 'kW')}", f"{at}/{field}", bears),
             advice="Set it at or below the least of them.",
         )

@@ -79,11 +79,12 @@ def shares(job: Job, topology: Topology) -> dict[str, Share]:
                 )
                 taken = _down(site_import_kw(job) * part)
             charge, discharge = least_powers(job, unit)
+            bank = job.bank_of(unit)
             found[name] = Share(
                 export,
                 taken,
-                charge_kw=min(job.limits.charge_kw, charge),
-                discharge_kw=min(job.limits.discharge_kw, discharge),
+                charge_kw=min(job.told_charge_kw(bank), charge) if bank else 0.0,
+                discharge_kw=min(job.told_discharge_kw(bank), discharge) if bank else 0.0,
                 led=group,
                 split=len(keeping) > 1,
             )

@@ -41,13 +41,16 @@ class Unit(Frozen):
 
 
 class Bank(Frozen):
-    """The battery of one unit. `place_low_c` and `place_high_c` are the range of its place over the year."""
+    """The battery of one unit. `place_low_c` and `place_high_c` are the range of its place over the year;
+    `charge_kw` and `discharge_kw` are its own where it isn't told what all are told."""
 
     id: Identifier
     unit: Identifier
     sheet: str
     modules: Annotated[int, Field(ge=1, le=64)]
     state_of_health: Annotated[float, Field(gt=0.3, le=1)] = 1.0
+    charge_kw: NotNegative | None = None
+    discharge_kw: NotNegative | None = None
     place_low_c: Fact[Annotated[float, Field(ge=-50, le=60)]] = Fact()
     place_high_c: Fact[Annotated[float, Field(ge=-40, le=80)]] = Fact()
 

@@ -168,6 +168,14 @@ class Job(Frozen):
         """A unit's sheet as the program reckons with it, of whatever family it is."""
         return unit_sheet(self.sheets.units()[unit.sheet], unit.count)
 
+    def told_charge_kw(self, bank: Bank) -> float:
+        """What a battery may charge with: its own setting, else that of all."""
+        return self.limits.charge_kw if bank.charge_kw is None else bank.charge_kw
+
+    def told_discharge_kw(self, bank: Bank) -> float:
+        """What a battery may give: its own setting, else that of all."""
+        return self.limits.discharge_kw if bank.discharge_kw is None else bank.discharge_kw
+
     def bank_of(self, unit: Unit) -> Bank | None:
         return next((bank for bank in self.banks if bank.unit == unit.id), None)
 

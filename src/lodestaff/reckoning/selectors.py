@@ -74,8 +74,10 @@ def battery(job: Job, bank: Bank, sheet: BatterySheet, unit: HybridSheet) -> Bat
         if job.mains.grid
         else sheet.floor_soc,  # kept for an outage of the grid
         top_soc=sheet.top_soc,
-        charge_kw=min(unit.charge_kw, nominal_kwh * sheet.charge_c_per_h, job.limits.charge_kw),
-        discharge_kw=min(unit.discharge_kw, nominal_kwh * sheet.discharge_c_per_h, job.limits.discharge_kw),
+        charge_kw=min(unit.charge_kw, nominal_kwh * sheet.charge_c_per_h, job.told_charge_kw(bank)),
+        discharge_kw=min(
+            unit.discharge_kw, nominal_kwh * sheet.discharge_c_per_h, job.told_discharge_kw(bank)
+        ),
         eta_charge=one_way,
         eta_discharge=one_way,
         taper_start_soc=sheet.taper_start_soc,

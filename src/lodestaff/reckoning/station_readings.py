@@ -90,7 +90,7 @@ def _ways(results: Results) -> list[Reading]:
     sheet, unit = job.sheets.batteries[bank.sheet], job.unit(bank.unit)
     hybrid = job.sheet_of(unit)
     power = min(
-        hybrid.charge_kw, bank.modules * sheet.module_kwh * sheet.charge_c_per_h, job.limits.charge_kw
+        hybrid.charge_kw, bank.modules * sheet.module_kwh * sheet.charge_c_per_h, job.told_charge_kw(bank)
     )
     readings = []
     if power > 0:

@@ -11,7 +11,7 @@ from lodestaff.energy.battery import ac_kw
 from lodestaff.energy.dispatch import Converter
 from lodestaff.energy.outage import islands_of, ride_horizon_h, ride_through
 from lodestaff.energy.together import together
-from lodestaff.job import Change, Job, Unit, edit
+from lodestaff.job import Bank, Change, Job, Unit, edit
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import selectors
@@ -136,6 +136,9 @@ def adopt(job: Job, unit: Unit, hybrid: str, modules: int) -> tuple[Change, ...]
     for field in ("charge_kw", "discharge_kw"):
         if (value := getattr(taken.limits, field)) != getattr(job.limits, field):
             changes.append(Change(f"limits/{field}", value))
+        own, then = getattr(bank, field, None), getattr(taken.bank_of(taken.unit(unit.id)), field, None)
+        if bank is not None and own != then:
+            changes.append(Change(f"banks/{bank.id}/{field}", then))
     return tuple(changes)
 
 
@@ -151,7 +154,18 @@ def _with(job: Job, unit: Unit, sheet: str, modules: int) -> Job:
     for at, field in enumerate(("charge_kw", "discharge_kw")):
         if not deliberate(getattr(job.limits, field), _least(job, at)):
             settings[field] = _least(taken, at)
-    return taken.model_copy(update={"limits": job.limits.model_copy(update=settings)})
+    taken = taken.model_copy(update={"limits": job.limits.model_copy(update=settings)})
+    return taken.model_copy(update={"banks": tuple(_own_powers(job, taken, bank) for bank in taken.banks)})
+
+
+def _own_powers(job: Job, taken: Job, bank: Bank) -> Bank:
+    """A bank whose own powers, where they were the least of its parts, are the least of its parts then."""
+    unit, own = job.unit(bank.unit), {}
+    for at, field in enumerate(("charge_kw", "discharge_kw")):
+        now = getattr(bank, field)
+        if now is not None and not deliberate(now, least_powers(job, unit)[at]):
+            own[field] = least_powers(taken, taken.unit(unit.id))[at]
+    return bank.model_copy(update=own) if own else bank
 
 
 def _least(job: Job, at: int) -> float:

@@ -96,8 +96,8 @@ def powers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Powers]:
         yield Powers(
             owner=bank.id,
             unit=unit.name,
-            charge_kw=job.limits.charge_kw,
-            discharge_kw=job.limits.discharge_kw,
+            charge_kw=job.told_charge_kw(bank),
+            discharge_kw=job.told_discharge_kw(bank),
             bears_charge_kw=charge,
             bears_discharge_kw=discharge,
             several=len(job.banks) > 1,

@@ -10,9 +10,11 @@ from lodestaff.desktop.stations.limits.geometry import Day, Line, WindowBlock, l
 from lodestaff.desktop.stations.limits.painting import paint_day
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
-from lodestaff.job import Change
+from lodestaff.job import Change, Job
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.units import clock
+from lodestaff.reckoning.flows import DayFlows, mean_flows
+from lodestaff.reckoning.results import Results
 
 NAMES = {
     "import_kw": "import limit",
@@ -44,16 +46,27 @@ class DayView(Surface):
         self.value: float | None = None
         self.grip = QPointF()
         self.shift = 0.0
+        self.mean = False  # whether the month's mean day is shown
+        self._mean: tuple[Job, int, DayFlows] | None = None
+
+    def flows(self, results: Results | None) -> DayFlows | None:
+        """The day that is shown: the moment's, or the mean of its month."""
+        if results is None or not self.mean:
+            return results.flows if results else None
+        reckoner, job, month = self.store.reckoner, results.job, self.store.moment.month
+        if self._mean is None or self._mean[0] is not job or self._mean[1] != month:
+            year, summer = reckoner.year(job), results.flows.summer_time
+            self._mean = (job, month, mean_flows(year, reckoner.converters(job), month, summer))
+        return self._mean[2]
 
     def refresh(self) -> None:
         """Lay out anew from the store; while a line is dragged the scale stays."""
         if self.store.job is None:
             return
         if self.dragged is None and self.block is None:
-            results = self.store.results
             self.day = lay_day(
                 self.store.job,
-                results.flows if results else None,
+                self.flows(self.store.results),
                 self.width(),
                 self.height(),
                 month=self.store.moment.month,

@@ -17,6 +17,7 @@ from lodestaff.energy.calendar import STEP_H, STEPS, STEPS_PER_DAY, Floats
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.flows import DayFlows
+from lodestaff.reckoning.results import Results
 
 
 class DayView(Protocol):
@@ -31,6 +32,8 @@ class DayView(Protocol):
     shift: float
 
     def hasFocus(self) -> bool: ...
+
+    def flows(self, results: Results | None) -> DayFlows | None: ...
 
 
 ABOVE = (("sun", "sun", "sun"), ("battery_out", "battery", "battery"), ("imported", "grid", "grid"))
@@ -59,15 +62,15 @@ def _layers(view: DayView, names: tuple[tuple[str, str, str], ...]) -> tuple[tup
 
 def paint_day(painter: QPainter, view: DayView) -> None:
     """Everything of the Limits drawing."""
-    day, results = view.day, view.store.preview or view.store.results
+    day, flows = view.day, view.flows(view.store.preview or view.store.results)
     assert day is not None
     above, below = _layers(view, ABOVE), _layers(view, BELOW)
     said = _key(painter, view, above, below)
     _grid(painter, day)
-    if results is not None:
-        _stack(painter, day, results.flows, above, up=True)
-        _stack(painter, day, results.flows, below, up=False)
-        _soc(painter, day, results.flows)
+    if flows is not None:
+        _stack(painter, day, flows, above, up=True)
+        _stack(painter, day, flows, below, up=False)
+        _soc(painter, day, flows)
     if view.store.job is not None and view.store.job.mains.grid:
         _windows(painter, view)
     painter.setPen(QPen(colour(current().ink), 1.5 * current().stroke))
@@ -115,10 +118,10 @@ def _key(painter: QPainter, view: DayView, above: Layers, below: Layers) -> bool
 
 def _values(view: DayView) -> dict[str, float]:
     """What flows at the moment, kW, by the names of the key."""
-    results = view.store.preview or view.store.results
-    if results is None:
+    flows = view.flows(view.store.preview or view.store.results)
+    if flows is None:
         return {}
-    flows, index = results.flows, results.flows.at(view.store.moment.hour)
+    index = flows.at(view.store.moment.hour)
     layers = _layers(view, (*ABOVE, *BELOW))
     return {name: float(getattr(flows, field)[index]) for field, _, name in layers}
 
@@ -255,13 +258,13 @@ def _windows(painter: QPainter, view: DayView) -> None:
 def _prices(painter: QPainter, view: DayView) -> None:
     """The strip of the tariff: the dearer an hour of this day the darker; its prices in words."""
     look, day, job = current(), view.day, view.store.job
-    results = view.store.preview or view.store.results
+    flows = view.flows(view.store.preview or view.store.results)
     assert day is not None
     assert job is not None
     painter.fillRect(day.tariff, colour(look.panel))
-    if results is None or results.flows is None:
+    if flows is None:
         return
-    steps = (results.flows.start_step + np.arange(STEPS_PER_DAY)) % STEPS
+    steps = (flows.start_step + np.arange(STEPS_PER_DAY)) % STEPS
     price = view.store.reckoner.import_price(job)[steps]
     edges = [0, *(np.flatnonzero(np.diff(price)) + 1), STEPS_PER_DAY]
     span = max(float(price.max() - price.min()), 1e-9)

@@ -68,6 +68,14 @@ def choice(words: str, path: str, model: type[BaseModel], of: Any) -> SettingRow
 def rows_of(job: Job) -> list[SettingRow]:
     """All settings of a job."""
     found = [*_limits(job), *_units(job)]
+    for bank in job.banks if len(job.banks) > 1 else ():
+        name, path = job.unit(bank.unit).name, f"banks/{bank.id}"
+        found += [
+            SettingRow(f"{name}: charge limit of its own", f"{path}/charge_kw", bank.charge_kw, "kW",
+                       may_be_none=True),
+            SettingRow(f"{name}: discharge limit of its own", f"{path}/discharge_kw", bank.discharge_kw, "kW",
+                       may_be_none=True),
+        ]  # fmt: skip
     for window in job.limits.windows:
         found += _window(window)
     for part in job.parts:

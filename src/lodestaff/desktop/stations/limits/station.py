@@ -39,7 +39,11 @@ class LimitsStation(StationView):
         self.add.clicked.connect(self._add)
         self.remove = QPushButton("Remove the window")
         self.remove.clicked.connect(self._remove)
-        for button in (self.best.button, self.add, self.remove):
+        self.mean = QPushButton("Mean day")
+        self.mean.setCheckable(True)
+        self.mean.setToolTip("The mean of all days of the month, in place of the moment's day")
+        self.mean.toggled.connect(self._show_mean)
+        for button in (self.mean, self.best.button, self.add, self.remove):
             self.buttons.addWidget(button)
 
     def _make_drawing(self) -> QWidget:
@@ -72,6 +76,10 @@ class LimitsStation(StationView):
         self.best.refresh()
         self.ranges.refresh(self.isVisible())
         self._offer()
+
+    def _show_mean(self, mean: bool) -> None:
+        self.day.mean = mean
+        self.day.refresh()
 
     def _offer(self) -> None:
         """A window can be added where there is a battery on a grid, the chosen one taken away."""
