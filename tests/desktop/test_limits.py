@@ -146,6 +146,12 @@ def test_typed_values(larkmoor):
     assert typed_value("30 %", rows["Reserve"]) == pytest.approx(0.3)
     assert typed_value("3,6 kW", rows["Export limit"]) == pytest.approx(3.6)
     assert typed_value("01:15", rows["Low band begins"]) == 1.25
+    assert typed_value("3600 W", rows["Export limit"]) == pytest.approx(3.6)
+    for text, said in (("3600", "type 3600 W if W is meant"), ("16 A", "230 V and 16 A are 3.68 kW")):
+        with pytest.raises(JobError, match=said):
+            typed_value(text, rows["Export limit"])
+    with pytest.raises(JobError, match="type 01:30 if minutes past midnight"):
+        typed_value("90", rows["Low band begins"])
     for text in ("", "1,150", "3 V"):
         with pytest.raises(JobError):
             typed_value(text, rows["Export limit"])

@@ -16,6 +16,8 @@ from lodestaff.quantities.units import clock
 
 Form = Literal["number", "clock", "choice", "yes or no", "months", "dates"]
 NONE = "–"
+LAST_HOUR, MINUTES = 24, 1440
+MOST_KW = 400.0  # more than any unit of a house or workshop; a number typed in W
 YES, NO = "yes", "no"
 COUNTED = ("sum of phases", "each phase")  # by the meter
 
@@ -222,8 +224,22 @@ def typed_value(text: str, row: SettingRow) -> Any:
     at = re.fullmatch(r"(\d{1,2}):([0-5]\d)", said)
     if row.form == "clock" and at:
         return int(at[1]) + int(at[2]) / 60
+    if row.unit == "kW" and re.fullmatch(r"[\d.,\s]+A", said):
+        raise JobError(
+            f"{said} is a current", row.words, "type kW: volts x amperes / 1000; 230 V and 16 A are 3.68 kW"
+        )
     unit = "h" if row.form == "clock" else "" if " a " in row.unit or "/" in row.unit else row.unit
-    return read_number(text, unit) * row.factor
+    value = read_number(text, unit)
+    if row.form == "clock" and LAST_HOUR < value <= MINUTES:
+        hours = clock(value / 60)
+        raise JobError(
+            f"no hour {plain(value)}", row.words, f"type {hours} if minutes past midnight are meant"
+        )
+    if row.unit == "kW" and value >= MOST_KW:
+        raise JobError(
+            f"{plain(value)} kW is past any unit", row.words, f"type {plain(value)} W if W is meant"
+        )
+    return value * row.factor
 
 
 def _list(said: str, row: SettingRow) -> list[Any]:
