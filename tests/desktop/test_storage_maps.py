@@ -18,7 +18,9 @@ def test_without_backup_it_says_so(qtbot, empty, settled):
     settled(empty)
     empty.go("storage")
     station = empty.stations["storage"]
-    qtbot.waitUntil(lambda: station.map.found is not None and station.ride.instead != "", timeout=60_000)
+    qtbot.waitUntil(
+        lambda: station.map.found is not None and "No backup" in station.ride.instead, timeout=60_000
+    )
     assert station.ride.found is None
     assert "nothing lives in an outage" in station.ride.instead
     assert station.of_outcome["endurance"].isHidden()

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QApplication
 from lodestaff.desktop.shell.window import Window
 from lodestaff.desktop.stations.commission.station import CommissionStation
 from lodestaff.desktop.stations.handover.station import HandoverStation
+from lodestaff.desktop.stations.limits.station import LimitsStation
 from lodestaff.desktop.stations.loads.station import LoadsStation
 from lodestaff.desktop.stations.site.station import SiteStation
 from lodestaff.desktop.stations.storage.map import MapView
@@ -102,7 +103,9 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     window.store.set_moment(month=1, hour=18.75)
     settle(app, window)
     window.go("storage")
-    _wait(app, lambda: not _map_of(window).stale and _map_of(window).found is not None)
+    storage = window.stations["storage"]
+    assert isinstance(storage, StorageStation)
+    _wait(app, lambda: not _map_of(window).stale and None not in (_map_of(window).found, storage.ride.found))
     shot("storage")
     _compare(app, window, shot)
     _side(app, window, shot)
@@ -110,6 +113,9 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     window.go("limits")
     window.store.set_moment(month=6, hour=13.0)
     settle(app, window)
+    limits = window.stations["limits"]
+    assert isinstance(limits, LimitsStation)
+    _wait(app, lambda: limits.ranges.found is not None)
     shot("limits")
     window.go("wire")
     settle(app, window)

@@ -28,7 +28,7 @@ class RideView(Surface):
     def __init__(self, store: Store) -> None:
         super().__init__(store, "How long the backed-up circuits last", OF_TEN)
         self.found: RideMap | None = None
-        self.instead = ""
+        self.instead = "Outages all over the year are being reckoned…"
 
     def show_map(self, found: RideMap | None) -> None:
         self.found, self.instead = found, "" if found else NONE
