@@ -26,7 +26,7 @@ TAPER,
 RELEASE = 0.1  # of the usable energy: a circuit that was shed comes back so far above its level
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
 def powers(
     units: Floats, e: Floats, pv_dc: Floats, t: int, limited: bool, dt: float
 ) -> tuple[float, float, float, float]:
@@ -54,7 +54,7 @@ def powers(
     return kw, kva, surge, cells
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
 def step(  # noqa: C901  (one step of one rule; its parts are named in comments)
     units: Floats,
     e: Floats,
