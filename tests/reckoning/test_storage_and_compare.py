@@ -16,6 +16,7 @@ from lodestaff.reckoning.compare import compare, difference_text, differences
 from lodestaff.reckoning.storage import adopt, storage_map
 from lodestaff.reckoning.strung import trackers
 from lodestaff.samples import sample_names, sample_path
+from lodestaff.shelf.prices import PriceBook, SupplierList
 
 
 @pytest.fixture(scope="module")
@@ -177,3 +178,21 @@ def test_changed_findings_are_counted(reckoner, larkmoor):
     other = edit(larkmoor, Change("limits/export_kw", 5.0))
     rows = {row.name: row for row in compare(reckoner, larkmoor, reckoner, other) if row.group == "finding"}
     assert (rows["LIM-EXPORT"].a, rows["LIM-EXPORT"].b) == ("1 passed", "1 blocks")
+
+
+def test_cells_cost_what_the_design_costs_and_the_budget_bars_those_above(reckoner):
+    """By hand: a hybrid for 1,000, a battery module for 500, a solar module for 50; no tax, work for nothing."""
+    job = edit(load_job(sample_path("far-byre")), Change("wishes/budget", 3000.0))
+    prices = {"battery-48": 500.0, "module-440": 50.0, **dict.fromkeys(job.sheets.hybrids, 1000.0)}
+    book = PriceBook(
+        labour_per_hour=0.0,
+        labour_hours=dict.fromkeys(("hybrid", "battery", "module", "cable"), 0.0),
+        lists=(SupplierList(supplier="A", prices=prices),),
+    )
+    found = storage_map(Reckoner(), job, job.units[0], prices=book)
+    modules = sum(len(face.modules) for face in job.faces)
+    assert found.cells[found.now].cost == pytest.approx(1000 + 500 * found.now[1] + 50 * modules)
+    for cell in found.cells.values():
+        assert any("above the budget" in why for why in cell.barred) == (cell.cost > 3000)
+    unpriced = storage_map(Reckoner(), job, job.units[0])
+    assert unpriced.cells[found.now].cost is None

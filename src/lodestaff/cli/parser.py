@@ -138,6 +138,7 @@ def whole_parser() -> argparse.ArgumentParser:
         ),
         help="the bill where there is a grid, else what stays unserved",
     )
+    sizes.add_argument("--prices", metavar="FILE", help="price lists (the person's own): cost and budget")
     tariff = command("tariff", "what a kWh costs by season, day and hour; as an open file in and out")
     tariff.add_argument("--read", metavar="FILE", help="a tariff file (JSON) to take; needs -o")
     tariff.add_argument("--hourly", metavar="FILE", help="import prices of each hour (CSV) to take; needs -o")

@@ -17,6 +17,7 @@ from lodestaff.quantities.errors import JobError
 def sizes(options: argparse.Namespace) -> int:
     """The storage map of each unit with a battery."""
     from lodestaff.reckoning.storage import UNITS, outcomes, storage_map
+    from lodestaff.shelf.prices import load_prices
 
     job, reckoner = open_job(options)
     answers = []
@@ -33,6 +34,7 @@ def sizes(options: argparse.Namespace) -> int:
             unit,
             with_endurance=outcome == "endurance",
             with_money=outcome == "saved over years",
+            prices=load_prices(Path(options.prices) if options.prices else None),
         )
         assert found is not None
         answers.append(

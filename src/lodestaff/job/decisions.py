@@ -184,3 +184,4 @@ class Wishes(Frozen):
     years: Annotated[int, Field(ge=1, le=40)] = 20
     price_drift: Annotated[float, Field(ge=-0.1, le=0.2)] = 0.0
     discount: Annotated[float, Field(ge=0, le=0.2)] = 0.0
+    budget: Positive | None = None

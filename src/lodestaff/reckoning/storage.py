@@ -18,6 +18,7 @@ from lodestaff.reckoning import selectors
 from lodestaff.reckoning.over_years import over_years
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.yearly import years_of
+from lodestaff.shelf.prices import PriceBook, cost
 
 UNITS = {"self-sufficiency": "%", "bill": "", "curtailed": "kWh", "endurance": "h",
          "served": "%", "unserved": "kWh", "generator": "h", "saved over years": ""}  # fmt: skip
@@ -55,6 +56,7 @@ class Cell:
     units: int = 1
     unserved_kwh: float | None = None
     generator_h: float | None = None
+    cost: float | None = None  # of the whole design with tax; None: a price is missing
     saved: float | None = None  # over the years of the job's wishes, today's money; None unless asked for
 
     @property
@@ -179,6 +181,7 @@ def storage_map(
     unit: Unit,
     with_endurance: bool = False,
     with_money: bool = False,
+    prices: PriceBook | None = None,
     progress: Callable[[float], bool] = lambda share: True,
 ) -> StorageMap | None:
     """Simulate every cell; all other units stay in. `progress` is told the share done and answers whether to
@@ -202,6 +205,7 @@ def storage_map(
                 counts=counts,
                 with_endurance=with_endurance,
                 with_money=with_money,
+                prices=prices,
                 pool=pool,
             ):
                 cells[column.id, cell.modules] = cell
@@ -231,6 +235,7 @@ def _column(
     counts: tuple[int, ...],
     with_endurance: bool,
     with_money: bool,
+    prices: PriceBook | None,
     pool: ThreadPoolExecutor,
 ) -> list[Cell]:
     """All module counts of one column. What the array gives is of the column's sheet."""
@@ -249,6 +254,8 @@ def _column(
         year = run(tuple(converters), parts.sun_kw)
         of_year = reckoner.figures_of(taken, year, tuple(converters))
         off_grid = not job.mains.grid
+        paid = _cost(taken, prices) if column.units == 1 else None
+        dear = paid is not None and job.wishes.budget is not None and paid > job.wishes.budget
         return Cell(
             column.sheet,
             modules,
@@ -257,7 +264,9 @@ def _column(
             curtailed_kwh=of_year.curtailed_kwh,
             endurance_h=_endurance(reckoner, whole, unit, tuple(converters)) if with_endurance else None,
             discharge_kw=converters[index].bank_kw,
-            barred=_barred(reckoner, taken, unit=unit, converter=converters[index], units=column.units),
+            barred=_barred(reckoner, taken, unit=unit, converter=converters[index], units=column.units)
+            + ((f"above the budget of {plain(job.wishes.budget or 0.0, 0)}",) if dear else ()),
+            cost=paid,
             feeds=_feeds(taken, unit, modules),
             units=column.units,
             unserved_kwh=of_year.unserved_kwh if off_grid else None,
@@ -266,6 +275,14 @@ def _column(
         )
 
     return [made(counts[0]), *pool.map(made, counts[1:])]  # the first fills what all share
+
+
+def _cost(job: Job, prices: PriceBook | None) -> float | None:
+    """What a design costs with tax; None where a price is missing."""
+    if prices is None:
+        return None
+    found = cost(job, prices)
+    return None if found.open or found.currency != job.tariff.currency else found.gross
 
 
 def _impossible(column: Column, modules: int, why: str) -> Cell:

@@ -184,6 +184,9 @@ def _money(job: Job) -> Iterator[SettingRow]:
         yield SettingRow("Years that money is looked at", "wishes/years", job.wishes.years)
         yield SettingRow("Prices drift a year", "wishes/price_drift", job.wishes.price_drift, "%", 0.01)
         yield SettingRow("Discount a year", "wishes/discount", job.wishes.discount, "%", 0.01)
+    yield SettingRow(
+        "Budget", "wishes/budget", job.wishes.budget, f"{tariff.currency} a job", may_be_none=True
+    )
     yield SettingRow("Outage hours promised", "wishes/outage_h", job.wishes.outage_h, "h")
 
 

@@ -113,6 +113,8 @@ class MapView(Surface):
         if not cell.adoptable:
             why += "; further units need a place in the wiring first, so it can be read, not adopted"
         against = f" ({change} against now)" if (change := self.change_text(cell)) else ""
+        if cell.cost is not None and self.store.job is not None:
+            why += f"; costs {text_of(cell.cost, self.store.job.tariff.currency)}"
         return (
             f"{self.column_text(key[0])}, {cell.modules} modules: {self.outcome} "
             f"{self.value_text(cell)}{against}, gives {text_of(cell.discharge_kw, 'kW')}{why}"

@@ -16,11 +16,13 @@ from lodestaff.desktop.worker import Worker
 from lodestaff.job import Job, Unit
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
+from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.coupling import Coupling, coupling, rows_of
 from lodestaff.reckoning.readings import Reading
 from lodestaff.reckoning.ride_map import RideMap, ride_map
 from lodestaff.reckoning.station_readings import storage_readings
 from lodestaff.reckoning.storage import BETTER_UP, Cell, StorageMap, outcomes, storage_map
+from lodestaff.shelf.prices import PriceBook, load_prices
 
 COSTLY = ("endurance", "saved over years")  # outcomes that are reckoned only where they are asked for
 
@@ -32,6 +34,14 @@ class At:
     of: StorageMap
     key: tuple[str, int]
     cell: Cell
+
+
+def _own_prices() -> PriceBook | None:
+    """The person's price lists; a map can be made without them."""
+    try:
+        return load_prices(None)
+    except JobError:
+        return None
 
 
 def ways_words(found: Coupling, job: Job) -> str:
@@ -187,6 +197,7 @@ class StorageStation(StationView):
                 unit,
                 with_endurance=costly == "endurance",
                 with_money=costly == "saved over years",
+                prices=_own_prices(),
                 progress=told,
             )
 
