@@ -26,6 +26,7 @@ class Plane:
     gamma_pct_per_k: float
     u0_w_m2_k: float
     u1_w_s_m3_k: float
+    sky_model: str = "hay-davies"  # or "perez": how the sky's light is spread
 
 
 def remaining_share(losses: dict[str, float] = LOSSES) -> float:
@@ -47,7 +48,7 @@ class Lights:
 def plane_lights(plane: Plane, sun: Sun, weather: Weather) -> Lights:
     """The parts of the light on a plane; the bright ring around the sun counts with the beam.
 
-    Source: pvlib, Hay-Davies transposition.
+    Source: pvlib, Hay-Davies or Perez transposition; the bright horizon of Perez counts with the sky.
     """
     import pvlib
 
@@ -55,20 +56,32 @@ def plane_lights(plane: Plane, sun: Sun, weather: Weather) -> Lights:
     beam = pvlib.irradiance.beam_component(
         *facing, sun.apparent_zenith_deg, sun.azimuth_deg, dni=weather.dni_w_m2
     )
-    sky = pvlib.irradiance.haydavies(
-        *facing, weather.dhi_w_m2, weather.dni_w_m2, sun.extra_normal_w_m2, sun.apparent_zenith_deg,
-        sun.azimuth_deg, return_components=True,
-    )  # fmt: skip
+    known = (
+        weather.dhi_w_m2,
+        weather.dni_w_m2,
+        sun.extra_normal_w_m2,
+        sun.apparent_zenith_deg,
+        sun.azimuth_deg,
+    )
+    if plane.sky_model == "perez":
+        mass = pvlib.atmosphere.get_relative_airmass(sun.apparent_zenith_deg)
+        sky = pvlib.irradiance.perez(*facing, *known, mass, return_components=True)
+        ring = np.nan_to_num(np.asarray(sky["poa_horizon"], dtype=float))
+    else:
+        sky = pvlib.irradiance.haydavies(*facing, *known, return_components=True)
+        ring = 0.0
     ground = pvlib.irradiance.get_ground_diffuse(plane.tilt_deg, weather.ghi_w_m2, ALBEDO)
 
     def whole(part: object) -> Floats:
         return np.asarray(np.nan_to_num(np.asarray(part, dtype=float)).clip(min=0))
 
-    return Lights(whole(beam) + whole(sky["poa_circumsolar"]), whole(sky["poa_isotropic"]), whole(ground))
+    return Lights(
+        whole(beam) + whole(sky["poa_circumsolar"]), whole(sky["poa_isotropic"] + ring), whole(ground)
+    )
 
 
 def plane_of_array(plane: Plane, sun: Sun, ghi: Floats, dni: Floats, dhi: Floats) -> Floats:
-    """Global irradiance on the plane in W/m², shape as given. Source: pvlib, Hay-Davies transposition."""
+    """Global irradiance on the plane in W/m², shape as given. Source: pvlib, Hay-Davies or Perez."""
     import pvlib
 
     total = pvlib.irradiance.get_total_irradiance(
@@ -81,7 +94,7 @@ def plane_of_array(plane: Plane, sun: Sun, ghi: Floats, dni: Floats, dhi: Floats
         dhi,
         dni_extra=sun.extra_normal_w_m2,
         albedo=ALBEDO,
-        model="haydavies",
+        model=plane.sky_model.replace("-", ""),
     )
     return np.asarray(np.nan_to_num(np.asarray(total["poa_global"], dtype=float)).clip(min=0))
 

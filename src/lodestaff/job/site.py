@@ -124,6 +124,7 @@ class Site(Frozen):
     record_low_c: Fact[Temperature] = Fact()
     record_high_c: Fact[Temperature] = Fact()
     weather: Annotated[SyntheticWeather | FileWeather, Field(discriminator="kind")]
+    sky_model: Literal["hay-davies", "perez"] = "hay-davies"  # how the sky's light falls on planes
 
     @model_validator(mode="after")
     def _horizon_goes_round(self) -> Self:

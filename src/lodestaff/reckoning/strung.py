@@ -50,6 +50,7 @@ def plane_of(job: Job, face: Face) -> Plane:
         gamma_pct_per_k=module.gamma_pmp_pct_per_k,
         u0_w_m2_k=u0,
         u1_w_s_m3_k=u1,
+        sky_model=job.site.sky_model,
     )
 
 

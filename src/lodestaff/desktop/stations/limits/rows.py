@@ -7,7 +7,7 @@ from typing import Any, Literal, get_args
 
 from pydantic import BaseModel
 
-from lodestaff.job import Band, Bank, Circuit, Job, Limits, Tariff, Unit, Window
+from lodestaff.job import Band, Bank, Circuit, Job, Limits, Site, Tariff, Unit, Window
 from lodestaff.job.plan import Generator
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
@@ -206,6 +206,7 @@ def _places(job: Job) -> Iterator[SettingRow]:
         name = job.unit(bank.unit).name
         return SettingRow(f"Battery of {name}: {words}", f"banks/{bank.id}/{field}", value, "°C", fact=True)
 
+    yield choice("Light of the sky on planes", "site/sky_model", Site, job.site)
     for bank in job.banks:
         yield row(bank, "coldest of its place", "place_low_c")
         yield row(bank, "hottest of its place", "place_high_c")
