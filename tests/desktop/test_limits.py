@@ -263,3 +263,14 @@ def test_the_mean_day_of_a_month_by_hand(window, day, settled):
     assert not window.store.changed
     station.mean.click()
     assert day.flows(results) is results.flows
+
+
+def test_figures_carry_their_range_and_no_more_digits(qtbot, window, day):
+    """Ten other years stand beside the figure, which is told to a tenth of their range."""
+    station = window.stations["limits"]
+    qtbot.waitUntil(lambda: station.ranges.found is not None, timeout=60_000)
+    bill = next(one for one in station.readings() if one.quantity == "bill")
+    low, high = (float(part) for part in bill.beside.removesuffix(" in ten years").split(" to "))
+    assert low < bill.figure.value < high
+    assert bill.text.endswith("0 GBP")  # a range of some hundreds: tens are the last digit
+    assert bill.figure.value != round(bill.figure.value, -1)

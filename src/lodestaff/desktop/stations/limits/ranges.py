@@ -8,6 +8,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.worker import Worker
 from lodestaff.job import Job
+from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.readings import Reading
@@ -74,7 +75,8 @@ class Ranges(QObject):
             return reading
         of = Range(*(value * factor for value in (ranges[name].low, ranges[name].middle, ranges[name].high)))
         low, high = plain(of.rounded(of.low), 0), plain(of.rounded(of.high), 0)
-        return replace(reading, beside=f"{low} to {high} in ten years")
+        said = reading.said or text_of(of.rounded(reading.figure.value), reading.figure.unit)
+        return replace(reading, beside=f"{low} to {high} in ten years", said=said)
 
     def close(self) -> None:
         """End the thread."""
