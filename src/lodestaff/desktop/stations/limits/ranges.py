@@ -76,7 +76,8 @@ class Ranges(QObject):
         of = Range(*(value * factor for value in (ranges[name].low, ranges[name].middle, ranges[name].high)))
         low, high = plain(of.rounded(of.low), 0), plain(of.rounded(of.high), 0)
         said = reading.said or text_of(of.rounded(reading.figure.value), reading.figure.unit)
-        return replace(reading, beside=f"{low} to {high} in ten years", said=said)
+        ends = f"{low} to {high} in" if low != high else f"{low} in all"
+        return replace(reading, beside=f"{ends} ten years", said=said)
 
     def close(self) -> None:
         """End the thread."""

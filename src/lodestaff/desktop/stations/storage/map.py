@@ -201,7 +201,8 @@ class MapView(Surface):
         painter.setFont(font("strong" if key == self.found.now or best else "text"))
         painter.setPen(colour(look.soft if cell.barred else look.ink))
         text = self.value_text(cell)
-        label = "now" if key == self.found.now else "best" if best else ""
+        now = key == self.found.now
+        label = " and ".join(word for word, said in (("now", now), ("best", best)) if said)
         beside = bool(label) and box.height() < LOW_PX  # no room for the label above the value
         wide = painter.fontMetrics().horizontalAdvance
         if beside and wide(text) + wide(label) + 18 > box.width():
@@ -220,11 +221,7 @@ class MapView(Surface):
                 change,
             )
         painter.setPen(colour(look.passed if best else look.ink))
-        painter.drawText(
-            box.adjusted(8, 6, -6, 0),
-            Qt.AlignmentFlag.AlignLeft,
-            f"{label}{' and best' if best and key == self.found.now else ''}",
-        )
+        painter.drawText(box.adjusted(8, 6, -6, 0), Qt.AlignmentFlag.AlignLeft, label)
 
     def _axes(self, painter: QPainter) -> None:
         assert self.found is not None
