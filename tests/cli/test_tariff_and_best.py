@@ -4,6 +4,8 @@ import json
 
 import pytest
 
+from lodestaff.cli.output import WRITES_JOB
+from lodestaff.cli.parser import whole_parser
 from lodestaff.job import load_job
 from lodestaff.main import main
 from lodestaff.samples import sample_path
@@ -14,6 +16,30 @@ FAR_BYRE = str(sample_path("far-byre"))
 def answer(capsys, *words):
     code = main([*words])
     return code, capsys.readouterr()
+
+
+def test_every_command_that_writes_a_job_writes_it_alone_and_over_jobs_only(capsys):
+    """By the parser's own words: `-o` that writes a job is known to the guard and the lock."""
+    commands = next(one for one in whole_parser()._actions if hasattr(one, "choices") and one.choices).choices
+    told = {
+        name
+        for name, command in commands.items()
+        for option in command._actions
+        if "-o" in option.option_strings and (option.help or "").startswith("write the job")
+    }
+    assert {"best", "tariff", "arrange", "split"} <= told
+    assert told <= WRITES_JOB
+
+
+def test_jobs_and_tariffs_are_replaced_and_nothing_else(capsys, tmp_path):
+    made, file = tmp_path / "job.json", tmp_path / "tariff.json"
+    for _ in range(2):
+        words = ("tariff", FAR_BYRE, "-o", str(made), "--write", str(file))
+        assert answer(capsys, *words)[0] == 0
+    code, told = answer(capsys, "tariff", FAR_BYRE, "--write", str(made))
+    assert (code, "no tariff of Lodestaff's" in told.err) == (2, True)
+    code, told = answer(capsys, "tariff", FAR_BYRE, "-o", str(file))
+    assert (code, "no job of Lodestaff's" in told.err) == (2, True)
 
 
 def test_a_tariff_goes_out_and_in_again(capsys, tmp_path):

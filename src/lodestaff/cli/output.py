@@ -19,7 +19,20 @@ if TYPE_CHECKING:
     from lodestaff.job import Job
 
 WRITES_JOB = frozenset(
-    ["split", "adjust", "intervals", "edition", "horizon", "circuits", "replace", "pack-check", "new"]
+    [
+        "split",
+        "adjust",
+        "intervals",
+        "edition",
+        "horizon",
+        "circuits",
+        "replace",
+        "pack-check",
+        "new",
+        "arrange",
+        "tariff",
+        "best",
+    ]
 )
 MOST_LOOKED_AT = 64 * 1024**2
 
@@ -37,20 +50,25 @@ def guard(options: argparse.Namespace) -> None:
         given = options.csv
     elif options.command == "shelf" and options.what == "export" and options.words:
         given = options.words[0]
-    if not given:
-        return
-    target = Path(given)
-    kind = ".job" if options.command in WRITES_JOB else target.suffix.lower()
+    if given:
+        target = Path(given)
+        _guarded(target, ".job" if options.command in WRITES_JOB else target.suffix.lower(), options.force)
+    if options.command == "tariff" and options.write:
+        _guarded(Path(options.write), ".tariff", options.force)
+
+
+def _guarded(target: Path, kind: str, force: bool) -> None:
+    """One file that is to be written."""
     if target.is_dir():
         raise JobError("is a folder", shown_path(target), "name a file in it")
     if not target.parent.is_dir():
         raise JobError("that folder does not exist", shown_path(target.parent), "make it first")
-    if options.force or not target.exists():
+    if force or not target.exists():
         return
     if not target.is_file():
         raise JobError("is no plain file", shown_path(target), "name another file")
     if not _own(target, kind):
-        what = {".job": "job"}.get(kind, f"{kind} file")
+        what = {".job": "job", ".tariff": "tariff"}.get(kind, f"{kind} file")
         right = "name another file, or add --force to replace it"
         raise JobError(f"is there and is no {what} of Lodestaff's", shown_path(target), right)
 
@@ -83,6 +101,8 @@ def _own(path: Path, kind: str) -> bool:
     match kind:
         case ".job":
             return _has_keys(raw, ("schema_version", "circuits"))
+        case ".tariff":
+            return _has_keys(raw, ("import_high", "import_low", "standing_per_day"))
         case ".json":
             return _has_keys(raw, ("entries",))
         case ".pdf":

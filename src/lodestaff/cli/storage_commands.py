@@ -118,10 +118,9 @@ def best(options: argparse.Namespace) -> int:
     possible, settings = best_possible(reckoner, job), best_settings(reckoner, job)
     assert possible is not None
     assert settings is not None
-    money, could = job.tariff.currency, possible.idle - possible.best
-    share = (possible.idle - settings.bill) / could if could > 0 else None
+    money, share = job.tariff.currency, possible.reached_by(settings.bill)
     if options.output:
-        write_job(edit(job, *settings.changes), Path(options.output))
+        write_job(edit(job, *settings.changes), Path(options.output), Path(options.job))
     if options.json:
         print_json(
             {
@@ -130,7 +129,7 @@ def best(options: argparse.Namespace) -> int:
                 "bill": possible.bill,
                 "bill_idle": possible.idle,
                 "bill_best": possible.best,
-                "bound": possible.bound,
+                "joined": possible.joined,
                 "reached": possible.reached,
                 "settings": {
                     "bill": settings.bill,
@@ -141,7 +140,9 @@ def best(options: argparse.Namespace) -> int:
             }
         )
         return FINE
-    kind = "the bound, which no settings beat" if possible.bound else "with everything known beforehand"
+    kind = "with everything known beforehand"
+    if possible.joined:
+        kind = "several batteries or phases taken as one, maybe out of reach"
     print(f"bill {text_of(possible.bill, money)}; batteries idle {text_of(possible.idle, money)}; "
           f"best {text_of(possible.best, money)}, {kind}")  # fmt: skip
     if possible.reached is None or share is None:

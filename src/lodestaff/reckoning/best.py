@@ -23,19 +23,23 @@ PARTS = 12  # of the year, between which one may stop
 class Best:
     """Bills of a year, in the tariff's currency: as set, with batteries idle, and the best possible.
 
-    `bound`: no settings do better, but none may reach it either (several batteries, or phases, as one).
+    `joined`: several batteries, or phases, were taken as one, so that no settings may reach it.
     """
 
     bill: float
     idle: float
     best: float
-    bound: bool
+    joined: bool
 
     @property
     def reached(self) -> float | None:
         """Share of what a battery could save that the settings save; None where it could save nothing."""
+        return self.reached_by(self.bill)
+
+    def reached_by(self, bill: float) -> float | None:
+        """The same share for another bill."""
         could = self.idle - self.best
-        return (self.idle - self.bill) / could if could > 0.005 else None
+        return (self.idle - bill) / could if could > 0.005 else None
 
 
 @dataclass(frozen=True)
@@ -90,12 +94,13 @@ def best_possible(
         grid[rows[0]] = grid[rows].sum(axis=0) - change  # phases of one group as one: none does better apart
         grid[rows[1:]] = 0.0
     progress(1.0)
-    best = _bill(reckoner, job, grid)
+    seen = [at for group in groups for at in group.others]
     return Best(
         bill=reckoner.figures(job).bill,
         idle=reckoner.figures_of(job, idle_year(reckoner, job), converters).bill,
-        best=best,
-        bound=any(len(group.members) > 1 for group in groups)
+        best=_bill(reckoner, job, grid),
+        joined=any(len(group.members) > 1 for group in groups)
+        or len(seen) > len(set(seen))
         or (len(grid) > 1 and any(len(_rows(converters, group)) > 1 for group in groups))
         or len({group.led.limit for group in groups}) < len(groups),
     )

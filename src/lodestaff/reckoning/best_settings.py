@@ -44,6 +44,8 @@ def best_settings(
     """
     if not job.mains.grid:
         raise JobError("no grid: there is no bill to make better", job.id, "look at what stays unserved")
+    if not job.banks:
+        raise JobError("no battery: nothing can be set better", job.id, "give a unit a bank of modules")
     now = reckoner.figures(job).bill
     best = BestSettings((), now, ())
     tried = list(_ways(job))
@@ -63,7 +65,7 @@ def best_settings(
         taken = edit(job, *changes)
         bill = reckoner.figures(taken).bill
         if bill < best.bill - (WORTH if best.changes else 0.0) and bill < now - WORTH:
-            best = BestSettings(changes, bill, tuple(_said(taken)))
+            best = BestSettings(changes, bill, tuple(_said(job, taken)))
     progress(1.0)
     return best
 
@@ -142,8 +144,10 @@ def _monthly(reckoner: Reckoner, job: Job, grid: Floats) -> Floats:
     return np.asarray(np.bincount(month_of_step(), weights=cost, minlength=12), dtype=float)
 
 
-def _said(job: Job) -> Iterator[str]:
+def _said(before: Job, job: Job) -> Iterator[str]:
     """The settings in words."""
+    if job.limits.device_clock != before.limits.device_clock:
+        yield f"the device goes by the {job.limits.device_clock} clock, as the tariff does"
     for window in job.limits.windows:
         when = f"months {', '.join(map(str, window.months))}" if window.months else "all year"
         if window.kind == "charge":

@@ -2,6 +2,7 @@
 
 import csv
 import io
+from collections.abc import Callable
 from typing import Protocol
 
 import numpy as np
@@ -11,6 +12,7 @@ from lodestaff.energy.tariff import price_steps
 from lodestaff.job import Band, Job
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.controlling import on_days
+from lodestaff.reckoning.memo import Memo
 
 HOURS = STEPS // STEPS_PER_HOUR
 DEAR = 5.0  # currency units a kWh: hourly prices above it are of another unit
@@ -20,9 +22,12 @@ LOW_SHARE = 0.25  # of the way from the least price to the most: what counts as 
 class Whole(Protocol):
     """What prices need of the reckoner that they belong to."""
 
+    attachment: Callable[[str], bytes]
+    memo: Memo
+
     def hours_by(self, job: Job, clock: str) -> Floats: ...
 
-    def attached(self, digest: str) -> bytes: ...
+    def import_price(self, job: Job) -> Floats: ...
 
 
 def hourly_prices(data: bytes, name: str) -> Floats:
@@ -57,7 +62,10 @@ def import_price(reckoner: Whole, job: Job) -> Floats:
     """Price of import in each step, shape (step,): hourly prices or the two bands, then the further bands."""
     tariff = job.tariff
     if tariff.hourly is not None:
-        price = hourly_prices(reckoner.attached(tariff.hourly.sha256), tariff.hourly.name).copy()
+        file = tariff.hourly
+        price = reckoner.memo.get(
+            ("hourly prices", file), lambda: hourly_prices(reckoner.attachment(file.sha256), file.name)
+        ).copy()
     else:
         price = price_steps(tariff.import_high, tariff.import_low, _two_bands(reckoner, job))
     return _banded(reckoner, job, "import", price)
@@ -72,7 +80,7 @@ def low_band(reckoner: Whole, job: Job) -> Bools:
     """Whether import is cheap in each step: the low band, or where prices are many, their lowest quarter."""
     if job.tariff.hourly is None and not any(band.of == "import" for band in job.tariff.bands):
         return _two_bands(reckoner, job)
-    price = import_price(reckoner, job)
+    price = reckoner.import_price(job)
     return np.asarray(price <= price.min() + LOW_SHARE * (price.max() - price.min()))
 
 

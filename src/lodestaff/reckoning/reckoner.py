@@ -125,10 +125,6 @@ class Reckoner:
         """What a kWh to the grid earns in each step, shape (step,)."""
         return self._of_job.get("export price", job, lambda: prices.export_price(self, job))
 
-    def attached(self, digest: str) -> bytes:
-        """An attachment of the job."""
-        return self.attachment(digest)
-
     def year(self, job: Job) -> Year:
         """The simulated year of a job."""
         return self._of_job.get("year", job, lambda: self._known_year(job))

@@ -39,8 +39,11 @@ class Range:
         return round(value / self.step) * self.step if self.step else value
 
 
-def seeded(job: Job, number: int) -> Job:
-    """The job in another year: other weather where it is made, other runs and energies of its circuits."""
+def seeded(job: Job, number: int, other_sun: bool = True) -> Job:
+    """The job in another year: other weather where it is made, other runs and energies of its circuits.
+
+    Without `other_sun` months are as clear as in the job, their days others.
+    """
     dice = np.random.default_rng([SEED, number])
     kinds = job.site.weather
     months = 1 + MONTH_SHARE * dice.standard_normal(12)
@@ -54,9 +57,13 @@ def seeded(job: Job, number: int) -> Job:
         )
     }
     if isinstance(kinds, SyntheticWeather):
-        clearness = tuple(
-            float(np.clip(clear * share, DULLEST, max(clear, CLEAREST)))
-            for clear, share in zip(kinds.clearness, months, strict=True)
+        clearness = (
+            kinds.clearness
+            if not other_sun
+            else tuple(
+                float(np.clip(clear * share, DULLEST, max(clear, CLEAREST)))
+                for clear, share in zip(kinds.clearness, months, strict=True)
+            )
         )
         weather = kinds.model_copy(update={"clearness": clearness, "seed": SEED + number})
         changes["site"] = job.site.model_copy(update={"weather": weather})
@@ -68,7 +75,8 @@ def spread(
 ) -> dict[str, Range] | None:
     """Ranges of the yearly figures by name. None where stopped.
 
-    Weather from a file stays as it is: then the loads alone vary. A year whose sun can't be is left out.
+    Weather from a file stays as it is: then the loads alone vary. Where a month can't be so clear, months
+    are as in the job.
     """
     found: list[YearFigures] = []
     for number in range(YEARS):
@@ -77,10 +85,8 @@ def spread(
         try:
             found.append(reckoner.figures(seeded(job, number)))
         except JobError:
-            continue
+            found.append(reckoner.figures(seeded(job, number, other_sun=False)))
     progress(1.0)
-    if not found:
-        raise JobError("no other year can be made here", job.id, "look at the weather's clearness at Site")
     ranges = {}
     for name in OF_YEAR:
         values = [float(getattr(figures, name)) for figures in found]

@@ -304,9 +304,8 @@ def _feeds(job: Job, unit: Unit, modules: int) -> bool:
     """Whether so many modules feed the inverter fully, whatever discharging is set to."""
     bank, sheet = job.bank_of(unit), job.sheet_of(job.unit(unit.id))
     assert bank is not None
-    free = job.model_copy(update={"limits": job.limits.model_copy(update={"discharge_kw": float("inf")})})
     cells = job.sheets.batteries[bank.sheet]
-    converter = selectors.converter(free, free.unit(unit.id), sheet, bank)
+    converter = selectors.converter(job, job.unit(unit.id), sheet, bank)
     given = ac_kw(modules * cells.module_kwh * cells.discharge_c_per_h, converter.k1, converter.k2)
     return given >= min(converter.rated_kw, ac_kw(sheet.discharge_kw, converter.k1, converter.k2)) - 1e-9
 

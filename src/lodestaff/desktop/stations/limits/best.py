@@ -32,15 +32,16 @@ def words_of(found: Found) -> str:
     reached = possible.reached
     if reached is None:
         return "A battery could save nothing here, however it is set."
-    kind = "no settings can do better" if possible.bound else "with everything known beforehand"
+    kind = (
+        "several taken as one, maybe out of reach" if possible.joined else "with everything known beforehand"
+    )
     told = (
         f"The settings reach {plain(100 * reached, 0)} % of what a battery could save here "
         f"({text_of(possible.best, money)} a year, {kind})."
     )
     if not found.settings.changes:
         return f"{told} No better settings were found."
-    better = possible.idle - found.settings.bill
-    share = better / (possible.idle - possible.best)
+    share = possible.reached_by(found.settings.bill) or 0.0
     return (
         f"{told} Best settings: {text_of(found.settings.bill, money)}, {plain(100 * share, 0)} %: "
         f"{'; '.join(found.settings.words)}."
