@@ -6,8 +6,8 @@
 import itertools
 
 import pytest
-
 from benchmarks import plain
+
 from lodestaff.energy.dispatch import simulate
 from lodestaff.energy.outage import ride_through
 from lodestaff.job import Change, edit
