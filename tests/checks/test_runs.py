@@ -89,16 +89,20 @@ def test_three_phases_go_by_three_core_columns_and_the_line_voltage(reckoner):
     0.317 %."""
     from lodestaff.electrical.conductors import legs_drop
 
-    alike = legs_drop(7.3, [10.0, 10.0, 10.0], 20, 230)
+    alike = legs_drop(7.3, [10.0, 10.0, 10.0], 20, 230, (0.0, -120.0, -240.0))
     assert alike.drop_pct == pytest.approx(100 * 7.3e-3 * (3**0.5 / 2) * 10 * 20 / (230 * 3**0.5), rel=1e-9)
-    one = legs_drop(7.3, [10.0, 0.0, 0.0], 20, 230)
+    one = legs_drop(7.3, [10.0, 0.0, 0.0], 20, 230, (0.0, -120.0, -240.0))
     assert one.drop_pct == pytest.approx(100 * 7.3e-3 * 10 * 20 / 230)  # one phase alone: line and neutral
+    two = legs_drop(7.3, [10.0, 10.0], 20, 230, (0.0, -120.0))  # two of three: 10 A in the neutral, at 60°
+    assert two.drop_pct == pytest.approx(100 * 7.3e-3 * 0.75 * 10 * 20 / 230)
+    halves = legs_drop(7.3, [10.0, 10.0], 20, 120, (0.0, 180.0))  # 120/240 V: nothing in the neutral
+    assert halves.drop_pct == pytest.approx(100 * 7.3e-3 * 10 * 20 / 240)
     job = load_job(sample_path("tern-quay-boatshed"))
-    fields = {"id": "tails", "size_mm2": 10, "length_m": 12, "device_a": 50, "ambient_c": 30,
+    fields = {"id": "tails", "size_mm2": 10, "length_m": 12, "device_a": 50, "ambient_c": 40,
               "known": {"value": "yes", "known": "read on site"}}  # fmt: skip
     three = edit(job, Change("cables", [{**fields, "table": "V75 C"}]))
     rated = the(reckoner, three, "WIRE-AMP", "tails")
-    assert rated.figure.value == pytest.approx(57.0)  # three loaded conductors; two carry 63 A
+    assert rated.figure.value == pytest.approx(53.0)  # 57 A of IEC 60364-5-52 brought to 75 °C in 40 °C air
     uk = edit(
         compose(Wanted(system="three phases", backup="none")),
         Change("cables", [{**fields, "id": "tails", "table": "4D5 C", "size_mm2": 16}]),

@@ -143,6 +143,8 @@ def test_nothing_of_the_screen_before_stays_in_view(empty, qtbot, settled, tmp_p
     settled(empty)
     station = empty.stations["wire"]
     shown = [button.text() for button in station.findChildren(QPushButton) if button.isVisible()]
-    assert sorted(shown) == sorted(["grid", "island", "bypass", "generator", "all off", "Table"])
+    assert sorted(shown) == sorted(
+        ["grid", "island", "bypass", "generator", "all off", "Propose all", "Table"]
+    )
     empty.go("loads")
     assert empty.stations["loads"].deal.isVisibleTo(empty.stations["loads"])

@@ -236,17 +236,54 @@ class TestCables:
     def test_a_cable_is_typed(self, window, station):
         station.tabs.setCurrentWidget(station.cables)
         row = [run.id for run in station.cables.rows].index("hybrid-feed")
-        station.cables.type_at(row, 1, "6")
+        size = [column.heading for column in station.cables.source.columns].index("Size")
+        station.cables.type_at(row, size, "6")
         assert next(c for c in window.store.job.cables if c.id == "hybrid-feed").size_mm2 == 6
-        station.cables.type_at(row, 1, "thick")
+        station.cables.type_at(
+            row, size, "10 AWG"
+        )  # 5.26 mm² is no row of this pack's table: it stays as typed
+        assert next(c for c in window.store.job.cables if c.id == "hybrid-feed").size_mm2 == 5.261
+        station.cables.type_at(row, size, "thick")
         assert "not a number" in window.notices.words()[0]
 
-    def test_a_run_without_a_cable_gets_one(self, window, station):
+    def test_a_run_without_a_cable_begins_with_the_proposed_one(self, window, station):
         station.tabs.setCurrentWidget(station.cables)
-        row = [run.id for run in station.cables.rows].index("board-feed")
-        station.cables.type_at(row, 2, "4")
-        made = next(c for c in window.store.job.cables if c.id == "board-feed")
-        assert (made.length_m, made.table) == (4, "4D5 C")
+        rows = [cable for cable in window.store.job.cables if cable.id != "hybrid-bypass-feed"]
+        window.store.edit("bare", Change("cables", [cable.model_dump(mode="json") for cable in rows]))
+        station.cables.refresh()
+        row = [run.id for run in station.cables.rows].index("hybrid-bypass-feed")
+        length = [column.heading for column in station.cables.source.columns].index("Length, m")
+        station.cables.type_at(row, length, "4")
+        made = next(c for c in window.store.job.cables if c.id == "hybrid-bypass-feed")
+        assert (made.length_m, made.table, made.size_mm2) == (4, "4D5 C", 4)
+
+    def test_cables_are_proposed_by_a_button(self, qtbot, window, station, settled):
+        station.tabs.setCurrentWidget(station.cables)
+        window.store.edit("bare", Change("cables", []))
+        settled(window)
+        station.proposing.button.click()
+        qtbot.waitUntil(lambda: len(window.store.job.cables) == len(station.cables.rows), timeout=5000)
+        assert "Proposed for 8 runs" in station.words.text()
+        station.cables.setCurrentIndex(station.cables.index_of(0, 0))
+        assert station.proposing.button.text() == "Propose this run"
+        window.store.undo()
+        assert window.store.job.cables == ()
+
+    def test_schedules_are_shown_and_a_busbar_is_typed(self, window, station):
+        window.files.open_sample("ocotillo-wash-centre")
+        station.tabs.setCurrentWidget(station.schedules)
+        for which in ("Devices", "Terminations", "Communication", "Labels", "Parts", "Boards"):
+            station.schedules.which.setCurrentText(which)
+            station.schedules.refresh()
+            assert station.schedules.table.rows
+            assert station.schedules.table.accessibleName() == which
+        heads = [column.heading for column in station.schedules.table.source.columns]
+        station.schedules.table.type_at(0, heads.index("Busbar, A"), "200")
+        station.schedules.table.type_at(0, heads.index("Sources sit"), "opposite the main")
+        board = next(part for part in window.store.job.parts if part.id == "grid-1")
+        assert (board.busbar_a.value, board.sources_sit.value) == (200, "opposite the main")
+        station.schedules.table.type_at(0, heads.index("Busbar, A"), "wide")
+        assert "not a number" in window.notices.words()[0]
 
     def test_a_value_of_the_pack_is_corrected(self, window, station):
         station.tabs.setCurrentWidget(station.pack)

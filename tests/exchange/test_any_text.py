@@ -38,7 +38,9 @@ def test_the_pack_in_every_form(larkmoor, reckoner, text):
     entries = [Entry("snag", text, "2026-05-02T09:00:00+00:00", text, id="e1")]
     given = HandoverInput(job, entries, Register(), date(2026, 5, 2))
     found = pages(reckoner, given)
-    made = {kind: written(Path(f"pack.{kind}"), reckoner, given, found) for kind in ("pdf", "xlsx", "svg")}
+    made = {
+        kind: written(Path(f"pack.{kind}"), reckoner, given, found) for kind in ("pdf", "xlsx", "svg", "dxf")
+    }
     assert len(pypdf.PdfReader(io.BytesIO(made["pdf"])).pages) >= len(found)
     ET.fromstring(made["svg"])
     book = openpyxl.load_workbook(io.BytesIO(made["xlsx"]))

@@ -57,7 +57,7 @@ def test_the_settings_are_there(text):
 
 
 def test_strings_and_cables_are_there(text):
-    for words in ("10 South-east", "436 V", "hybrid feed 16 mm² 14 m", "Record low -14"):
+    for words in ("10 South-east", "436 V", "Hybrid feed 51.9 A grid 16 mm²", "Record low -14"):
         assert words in text
 
 

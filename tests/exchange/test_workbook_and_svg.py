@@ -1,17 +1,20 @@
-"""The workbook holds words, never formulas; the diagram is a sound SVG of its own."""
+"""The workbook holds words, never formulas; the diagram is a sound SVG of its own, and a sound DXF."""
 
 import io
 import xml.etree.ElementTree as ET
 from datetime import date
 
+import ezdxf.recover
 import openpyxl
 import pytest
 
+from lodestaff.exchange.dxf import dxf
 from lodestaff.exchange.svg import svg
 from lodestaff.exchange.workbook import workbook
 from lodestaff.handover import HandoverInput, pages
-from lodestaff.job import Change, edit
+from lodestaff.job import Change, edit, load_job
 from lodestaff.register import Register
+from lodestaff.samples import sample_path
 from lodestaff.wiring import draw
 
 SVG = "{http://www.w3.org/2000/svg}"
@@ -73,3 +76,29 @@ def test_the_svg_is_sound_and_says_what_it_shows(reckoner, larkmoor):
             px, py = (float(part) for part in point.split(","))
             assert -1 <= px <= w + 1
             assert -1 <= py <= h + 1
+
+
+@pytest.mark.parametrize(
+    "name", ["larkmoor", "ocotillo-wash-centre", "pinfold-terrace-3", "quern-hall-joinery"]
+)
+def test_the_dxf_is_read_again_by_its_library(reckoner, name):
+    """Sound by its own audit; a layer for each source, a block for each symbol, names as editable text."""
+    job = load_job(sample_path(name))
+    wiring = reckoner.wiring(job)
+    first = wiring.answers[0]
+    drawing = draw(wiring.topology, first.positions)
+    raw = dxf(drawing, first, wiring.topology, (job.title,))
+    document, auditor = ezdxf.recover.read(io.BytesIO(raw))
+    assert not auditor.errors
+    assert not document.audit().errors
+    space = document.modelspace()
+    words = {text.dxf.text for text in space.query("TEXT")}
+    assert {shape.text for shape in drawing.shapes if shape.kind == "text"} <= words
+    assert job.title in words
+    layers = {line.dxf.layer for line in space.query("LWPOLYLINE")}
+    kinds = {kind.upper() for kinds in first.live.values() for kind in kinds}
+    assert layers - {"CONDUCTORS DEAD"} == {f"CONDUCTORS {kind}" for kind in kinds}
+    blocks = {block.dxf.name for block in space.query("INSERT")}
+    owners = {shape.owner for shape in drawing.shapes if shape.style != "conductor" and shape.kind != "text"}
+    assert len(space.query("INSERT")) == len(owners)
+    assert len(blocks) < len(owners)

@@ -46,6 +46,7 @@ def test_every_page_is_there_in_order(reckoner, larkmoor):
         "split",
         "diagram",
         "schedules",
+        "wiring",
         "settings",
         "results",
         "isolation",

@@ -27,12 +27,7 @@ HOLDING = {"plan_fits.py", "cross.py", "reference.py"}  # that hold values to bo
 DOCUMENTS = {"handover", "exchange"}
 # What a later subject will read, by that subject; and what is kept to be printed or to open a document.
 WAITING = {
-    "conductors": (
-        "Supply.tails_mm2",
-        "Mains.fault_ka",
-        "Generator.neutral_earthed",
-        "Pack.conductor_colours",
-    ),
+    "conductors": ("Generator.neutral_earthed",),
     "records": ("Choice.offered", "Choice.advised"),
 }
 

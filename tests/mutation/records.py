@@ -22,6 +22,10 @@ from lodestaff.samples import sample_names, sample_path
 
 READ = {"value": "yes", "known": "read on site"}
 FEED = {"id": "hybrid-feed", "length_m": 12, "ambient_c": 30, "known": READ}
+SHEET, KA = {"value": "yes", "known": "data sheet"}, {"value": 3.0, "known": "measured"}
+READ_OFF = {"selective": SHEET, "breaking_ka": 6.0}
+RUNS = ("board-feed", "hybrid-feed", "hybrid-backup", "hybrid-bypass-feed", "battery-run")
+PANEL = {"parts/grid-1/busbar_a": {"value": 150.0, "known": "read on site"}}
 CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
     "larkmoor": (
         {"site/supply/rating_a/value": None},
@@ -51,7 +55,18 @@ CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
         {"pack/values/dc_ac_high/value": 0.5},
         {"strings/string-2/tracker": "A"},
         {"strings/string-2/tracker": "A", "sheets/modules/module-440/max_series_fuse_a": 1.0},
+        {"faces/south-west/obstacles/obstacle-1/height_m": None},
+        {f"cables/{run}/selective": SHEET for run in RUNS}
+        | {f"cables/{run}/breaking_ka": 6.0 for run in RUNS},
+        {"cables/hybrid-feed/selective": {"value": "no", "known": "data sheet"}, "mains/fault_ka": KA},
     ),
+    "ocotillo-wash-centre": (
+        {**PANEL, "parts/grid-1/sources_sit": {"value": "opposite the main", "known": "read on site"}},
+        {**PANEL, "parts/grid-1/sources_sit": {"value": "elsewhere", "known": "read on site"}},
+        {**PANEL, "cables/grid-1-feed/device_a": None},
+    ),
+    "far-byre": ({"parts/outbuilding/busbar_a": {"value": 63.0, "known": "read on site"}},),
+    "gannet-point-lodge": ({"parts/second/busbar_a": {"value": 63.0, "known": "read on site"}},),
     "cinder-flat-house": (
         {"cables": [{**FEED, "table": "Cu", "size_mm2": 5.26, "device_a": 20.0, "terminals_c": "75"}]},
         {"cables": [{**FEED, "table": "Cu", "size_mm2": 107.2, "device_a": 150.0, "terminals_c": "75"}]},

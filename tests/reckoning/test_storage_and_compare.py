@@ -182,7 +182,7 @@ def test_changed_findings_are_counted(reckoner, larkmoor):
 
 def test_cells_cost_what_the_design_costs_and_the_budget_bars_those_above(reckoner):
     """By hand: a hybrid for 1,000, a battery module for 500, a solar module for 50; neither tax nor work."""
-    job = edit(load_job(sample_path("far-byre")), Change("wishes/budget", 3000.0))
+    job = edit(load_job(sample_path("far-byre")), Change("wishes/budget", 3000.0), Change("cables", []))
     prices = {"battery-48": 500.0, "module-440": 50.0, **dict.fromkeys(job.sheets.hybrids, 1000.0)}
     book = PriceBook(
         labour_per_hour=0.0,

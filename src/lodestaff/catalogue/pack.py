@@ -12,8 +12,11 @@ from pydantic import ValidationError, model_validator
 from lodestaff.catalogue.begins import Begins
 from lodestaff.catalogue.demand import DemandMethod
 from lodestaff.catalogue.frozen import Frozen
+from lodestaff.catalogue.proposes import Proposes
 from lodestaff.quantities import Provenance, Source
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.gauge import gauge_words
 
 
 class PackValue(Frozen):
@@ -64,8 +67,10 @@ class PackTable(Frozen):
         )
 
     def above(self, key: float, column: str) -> float:
-        """The cell of the next row at or above a key (a table is read on the safe side)."""
-        return self.at(min((size for size in self.row_keys() if size >= key - 1e-9), default=key), column)
+        """The cell of the next row at or above a key that has one (a table is read on the safe side)."""
+        place = self.columns.index(column) if column in self.columns else 0
+        keys = (row[0] for row in self.rows if row[0] is not None and row[place] is not None)
+        return self.at(min((size for size in keys if size >= key - 1e-9), default=key), column)
 
     def cite(self) -> Source:
         return Source(self.source + (", corrected in this job" if self.corrected else ""), self.provenance)
@@ -95,6 +100,7 @@ class Pack(Frozen):
     conductor_colours: dict[str, str]
     values: dict[str, PackValue]
     demand: DemandMethod
+    proposes: Proposes | None = None
     cautions: dict[str, str]
     tables: dict[str, PackTable] = {}
 
@@ -136,6 +142,28 @@ class Pack(Frozen):
                 f"no table {name!r}", f"pack {self.name}", "add it to the pack's tables with its source"
             )
         return self.tables[name]
+
+    def size_words(self, mm2: float) -> str:
+        """A conductor's size as people of the pack say it."""
+        return gauge_words(mm2) if self.conductor_rule == "NEC" else f"{plain(mm2)} mm²"
+
+    @property
+    def usual_runs(self) -> Proposes:
+        """How runs are proposed; an older edition goes by the shipped one's. Raises JobError where neither
+        says."""
+        found = self.proposes or self.shipped.proposes
+        if found is None:
+            raise JobError("doesn't say how runs are proposed", f"pack {self.name}", "add its proposes")
+        return found
+
+    def buried(self, method: str) -> bool:
+        """Whether cables of a method lie in the ground."""
+        return self.insulation_of.get(method, "").endswith("ground")
+
+    def around(self, method: str) -> PackValue:
+        """The temperature around cables of a method where nobody said otherwise, °C."""
+        name = "ground_c" if self.buried(method) else "air_c"
+        return self.values.get(name) or self.shipped.value(name)
 
     @property
     def methods(self) -> tuple[str, ...]:

@@ -100,6 +100,7 @@ class HybridSheet(Frozen):
     surge_kva: Annotated[Positive, FieldMeta("Surge apparent power", "kVA", ("VA",))]
     surge_s: Annotated[Positive, FieldMeta("Surge duration", "s")]
     pass_through_a: Annotated[Positive, FieldMeta("Pass-through current", "A")]
+    terminal_nm: Annotated[Positive | None, FieldMeta("Torque of its terminals", "Nm")] = None
     max_dc_kw: Annotated[Positive, FieldMeta("Most array power used", "kW", ("W",))]
     max_dc_v: Annotated[Positive, FieldMeta("Maximum array voltage", "V")]
     trackers: Annotated[tuple[Tracker, ...], FieldMeta("Trackers")]
@@ -175,6 +176,7 @@ class BatterySheet(Frozen):
     device_counts_usable: Annotated[bool, FieldMeta("The device shows its usable part as 0 to 100 %")] = (
         False  # whether the device shows floor to top as 0 to 100 %
     )
+    fault_ka: Annotated[Positive | None, FieldMeta("Short-circuit current of a module", "kA", ("A",))] = None
     v_min: Annotated[Positive | None, FieldMeta("Lowest voltage", "V")] = None
     v_nominal: Annotated[Positive | None, FieldMeta("Nominal voltage", "V")] = None
     wired: Annotated[Literal["series", "parallel"] | None, FieldMeta("Modules of a stack are wired in")] = (

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from lodestaff.catalogue import ModuleSheet, PackTable, PackValue, Tracker
 from lodestaff.checks.check import check
-from lodestaff.checks.finding import Findings, Remedy, Verdict
+from lodestaff.checks.finding import Findings, Remedy, Verdict, cure
 from lodestaff.checks.makers import at_least, at_most, noted, open_
 from lodestaff.electrical.strings import Lengths, ModuleVolts, string_fuse, tracker_currents
 from lodestaff.job import Change
@@ -189,6 +189,8 @@ class OnTracker:
     clipped_kwh: float
     mismatch_share: float | None  # of the year's energy, by adding I-V curves; None while it isn't reckoned
     fuse_least: PackValue | None = None  # of Isc, where the pack has a rule of its own
+    fitted_a: float | None = None  # fuse in each string
+    run: str = ""  # its run of cable, where that was chosen
 
     @property
     def subjects(self) -> tuple[str, ...]:
@@ -309,18 +311,20 @@ def arr_fuse(record: OnTracker) -> Findings:
     fuse = string_fuse(
         count, module.isc_a, most, record.fuses.row_keys(), None if least is None else least.value
     )
-    sizes = ", ".join(f"{plain(size)}" for size in fuse.choices_a) or "none"
-    words = (
-        f"each string needs a fuse ({sizes} A)"
-        if fuse.needed
-        else (f"no string fuse is needed below {text_of(most, 'A')}")
-    )
+    sizes, fitted = ", ".join(f"{plain(size)}" for size in fuse.choices_a) or "none", record.fitted_a
+    kept, worse = not fuse.needed, Verdict.WARNS
+    words = f"no string fuse is needed below {text_of(most, 'A')}"
+    if fuse.needed:
+        words = f"each string needs a fuse ({sizes} A)"
+    if fitted is not None:
+        kept, worse = fuse.bears(fitted), Verdict.BLOCKS
+        words += f"; {plain(fitted)} A {'are' if kept else 'are wrongly'} fitted"
     yield at_most(
         value=fuse.reverse_a,
         limit=most,
         unit="A",
-        worse=Verdict.WARNS,
-        kept=not fuse.needed,
+        worse=worse,
+        kept=kept,
         text=f"{record}: reverse current {text_of(fuse.reverse_a, 'A')}; {words}.",
         name=name,
         formula=formula,
@@ -329,9 +333,15 @@ def arr_fuse(record: OnTracker) -> Findings:
             Input("Isc", module.isc_a, "A", "sheet"),
             Input("fuse from", fuse.least_a, "A"),
             Input("fuse to", fuse.most_a, "A"),
+            Input("fitted", fitted if fitted is not None else "none", "A"),
         ),
         source=source,
         rests_on=SHEET,
+        cures=lambda: (
+            cure(f"Fit {plain(fuse.choices_a[0])} A", f"cables/{record.run}/string_fuse_a", fuse.choices_a[0])
+            if fuse.choices_a and record.run
+            else ()
+        ),
         advice="Fit gPV fuses in each string.",
     )
 

@@ -5,7 +5,7 @@ from lodestaff.checks.check import check
 from lodestaff.checks.finding import Findings, Verdict, soft
 from lodestaff.checks.makers import Words, at_least, noted, open_
 from lodestaff.checks.runs import DC_TABLE, Run, reckoned, unreckoned
-from lodestaff.electrical.conductors import Ampacity, ampacity, nec_ampacity
+from lodestaff.electrical.conductors import Ampacity, ampacity, nec_ampacity, neutral_a
 from lodestaff.quantities import Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
@@ -52,22 +52,44 @@ def _column(run: Run) -> tuple[PackTable, str]:
     return table, three
 
 
-def _factors_of(run: Run) -> tuple[float, float, float]:
-    """Ambient, grouping and insulation. Raises JobError where a table has no such row."""
+def _around(run: Run) -> float:
+    """The temperature around a cable, °C: its own, or the pack's for its way."""
+    own = run.chosen.ambient_c
+    return own if own is not None else run.pack.around(run.chosen.table).value
+
+
+def _factors_of(run: Run) -> tuple[float, float, float, float]:
+    """Ambient, grouping, insulation and soil. Raises JobError where a table has no such row."""
     cable, pack = run.chosen, run.pack
     cg = pack.table("grouping").at(cable.grouping, "factor")
     if cable.table == DC_TABLE:
-        return 1.0, cg, 1.0  # rated at 60 °C of the air; cables of the model lie at 60 °C at most
-    ca = pack.table("ambient").above(max(30.0, cable.ambient_c), pack.insulation_of[cable.table])
+        hot = _around(run) > 60 or "dc_ambient" in pack.tables
+        return (pack.table("dc_ambient").above(_around(run), "factor") if hot else 1.0), cg, 1.0, 1.0
+    ca = pack.table("ambient").above(_around(run), pack.insulation_of[cable.table])
     ci = pack.table("insulation").above(cable.insulation_mm, "factor") if cable.insulation_mm else 1.0
-    return ca, cg, ci
+    cs = pack.table("soil").above(_soil(run), "factor") if pack.buried(cable.table) else 1.0
+    return ca, cg, ci, cs
+
+
+def _soil(run: Run) -> float:
+    own = run.chosen.soil_k_m_w
+    return own if own is not None else run.pack.value("soil_k_m_w").value
 
 
 def _rated(run: Run) -> Ampacity:
     """The conductor's rating after factors. Raises JobError where a table has no such row."""
     table, column = _column(run)
     device = run.chosen.device_a if run.chosen.device_a is not None else _current(run)[0]
-    return ampacity(table.at(run.chosen.size_mm2, column), *_factors_of(run), device)
+    ca, cg, ci, cs = _factors_of(run)
+    return ampacity(table.at(run.chosen.size_mm2, column), ca * cs, cg, ci, device)
+
+
+def _neutral(run: Run) -> tuple[Input, ...]:
+    """What the neutral carries of a run with several legs."""
+    if run.dc or run.legs < 2:
+        return ()
+    amps = max((run.load_a, run.source_a), key=lambda by_leg: max((a for _, a in by_leg), default=0.0))
+    return (Input("neutral", neutral_a([a for _, a in amps], run.angles_deg), "A", "vector sum of the legs"),)
 
 
 def _behind(run: Run, device: float | None) -> str:
@@ -79,15 +101,13 @@ def _behind(run: Run, device: float | None) -> str:
 
 def _amp(run: Run) -> Findings:
     cable, rated, (current, words) = run.chosen, _rated(run), _current(run)
-    (table, column), (ca, cg, ci) = _column(run), _factors_of(run)
+    (table, column), (ca, cg, ci, cs) = _column(run), _factors_of(run)
+    soil = (Input("soil", cs, "", f"{plain(_soil(run))} K m/W"),) if run.pack.buried(cable.table) else ()
     # the array's conductors are protected by nothing: their own current is what they must carry
     device = cable.device_a if cable.device_a is not None or run.kind != "array" else current
     asked = device if device is not None else current
     large = rated.iz_a >= max(asked, current) - 1e-9
-    text = (
-        f"{run.name}: {text_of(current, 'A')}{_behind(run, device)} on {plain(cable.size_mm2)} mm² "
-        "that carries "
-    )
+    text = f"{run.name}: {text_of(current, 'A')}{_behind(run, device)} on {run.size} that carries "
     text += f"{text_of(rated.iz_a, 'A')}."
     if device is not None and device < current - 1e-9:
         text += " The device is smaller than the current."
@@ -104,12 +124,14 @@ def _amp(run: Run) -> Findings:
                 "table",
                 rated.iz_a / rated.factor,
                 "A",
-                f"{plain(cable.size_mm2)} mm², {column.removesuffix(' A') or cable.table}",
+                f"{run.size}, {column.removesuffix(' A') or cable.table}",
             ),
-            Input("Ca", ca, "", f"{plain(cable.ambient_c)} °C"),
+            Input("Ca", ca, "", f"{plain(_around(run))} °C"),
             Input("Cg", cg, "", f"{cable.grouping} circuits"),
             Input("Ci", ci, "", f"{plain(cable.insulation_mm)} mm in insulation"),
+            *soil,
             Input(words, current, "A", f"state: {run.state}" if run.state else ""),
+            *_neutral(run),
             Input("In", device if device is not None else "unknown", "A"),
         ),
         source=table.cite(),
@@ -123,6 +145,8 @@ def _amp(run: Run) -> Findings:
 def _factors(run: Run) -> tuple[float, float, str]:
     """The conductor's current, the factor to terminals and device, and the current of the source in words."""
     pack = run.pack
+    if run.use == "service":  # its device limits what passes, whatever runs for how long
+        return run.design_a, 1.0, "I"
     if run.kind != "array":
         return run.design_a, pack.value("continuous_load_factor").value, "I"
     first, both = pack.values.get("array_current_factor"), pack.values.get("array_terminal_factor")
@@ -138,9 +162,9 @@ def _terminals(run: Run, amps: float) -> tuple[float, tuple[str, ...]]:
     cable, tables = run.chosen, run.pack.table("cables")
     limit = run.pack.values.get("terminals_60_up_to_a")
     if limit is None or amps > limit.value or run.dc:
-        return tables.at(cable.size_mm2, "Cu A"), ()
+        return tables.at(cable.size_mm2, f"{cable.table} A"), ()
     marked = cable.terminals_c or run.terminals_c
-    column = "Cu A" if marked == "75" else "Cu 60 A"
+    column = f"{cable.table} A" if marked == "75" else f"{cable.table} 60 A"
     unknown = () if marked else ("the terminals' temperature isn't known, 60 °C is taken",)
     return tables.at(cable.size_mm2, column), unknown
 
@@ -157,8 +181,8 @@ def _nec_amp(run: Run) -> Findings:
     terminal, because = _terminals(run, device or factor * current)
     rated = nec_ampacity(
         column_75_a=terminal,
-        column_90_a=tables.at(cable.size_mm2, "Cu 90 A"),
-        ambient=pack.table("ambient").above(max(30.0, cable.ambient_c), "90"),
+        column_90_a=tables.at(cable.size_mm2, f"{cable.table} 90 A"),
+        ambient=pack.table("ambient").above(_around(run), pack.insulation_of[cable.table]),
         bundling=pack.table("bundling").above(max(3, 2 * cable.grouping), "factor"),
         current_a=current,
         continuous_factor=factor,
@@ -184,7 +208,7 @@ def _nec_amp(run: Run) -> Findings:
         value=rated.adjusted_a,
         unit="A",
         limit=limit,
-        text=f"{run.name}: {text_of(current, 'A')}{_behind(run, device)} on {plain(cable.size_mm2)} mm² that "
+        text=f"{run.name}: {text_of(current, 'A')}{_behind(run, device)} on {run.size} that "
         f"carries {text_of(rated.adjusted_a, 'A')}.{f' {why[0].upper()}{why[1:]}.' if blocked else ''}",
         margin=margin,
         name=f"{run.name}: rating after adjustment",
@@ -194,6 +218,7 @@ def _nec_amp(run: Run) -> Findings:
             Input("terminal column", rated.terminal_a, "A"),
             Input("for terminals and device", asked, "A", f"{plain(factor)} x"),
             Input(words, current, "A", f"state: {run.state}" if run.state else ""),
+            *_neutral(run),
             Input("device", device if device is not None else "unknown", "A"),
             Input("largest device", rated.device_a, "A"),
         ),

@@ -1,9 +1,12 @@
-"""Voltage drop of loads, voltage rise of sources, by run: WIRE-DROP."""
+"""Voltage drop of loads, voltage rise of sources, by run and summed from the origin: WIRE-DROP."""
 
+from dataclasses import dataclass
+
+from lodestaff.catalogue import PackValue
 from lodestaff.checks.check import check
 from lodestaff.checks.finding import Finding, Findings, Verdict, soft
 from lodestaff.checks.makers import at_most
-from lodestaff.checks.runs import DC_TABLE, Run, reckoned, unreckoned
+from lodestaff.checks.runs import DC_TABLE, TABLES, Run, reckoned, unreckoned
 from lodestaff.electrical.conductors import Drop, dc_drop, legs_drop, longest_m, table_drop
 from lodestaff.quantities import Input, text_of
 from lodestaff.quantities.convention import plain
@@ -38,7 +41,7 @@ def _drop(run: Run, by_leg: ByLeg) -> Drop:
     mv = pack.table("cables").at(cable.size_mm2, f"{cable.table} mV/A/m")
     if run.dc or run.legs < 2:
         return table_drop(mv, max(amps), cable.length_m, volts)
-    return legs_drop(mv, amps, cable.length_m, volts)
+    return legs_drop(mv, amps, cable.length_m, volts, run.angles_deg)
 
 
 def _r20(run: Run) -> float:
@@ -59,7 +62,7 @@ def _way(run: Run, way: str, by_leg: ByLeg) -> Finding:
     if metric and run.voltage_v:
         most = longest_m(limit.value, _r20(run), 70.0, max(amps for _, amps in by_leg), run.voltage_v)
         inputs.append(Input("longest way at the limit", most, "m"))
-    formula = "what the legs share over one conductor, what one leg has more over the loop"
+    formula = "I x half of the loop, and the neutral's vector sum over the other half"
     if run.legs < 2 or run.dc:
         formula = "I x loop resistance / voltage"
     return at_most(
@@ -82,11 +85,76 @@ def _way(run: Run, way: str, by_leg: ByLeg) -> Finding:
     )
 
 
+@dataclass(frozen=True)
+class Path:
+    """The runs one after the other from the origin to a board or a unit, and which way is summed.
+
+    `limit` is None where neither the pack nor its shipped edition has one.
+    """
+
+    end: Run
+    runs: tuple[Run, ...]
+    way: str
+    limit: PackValue | None
+
+    @property
+    def owner(self) -> str:
+        return self.end.id
+
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        return tuple(run.id for run in self.runs)
+
+    def parts(self) -> tuple[tuple[Run, Drop | None], ...]:
+        """Each section with its drop or rise; None where it isn't known."""
+        found: list[tuple[Run, Drop | None]] = []
+        for run in self.runs:
+            try:
+                by_leg = run.source_a if self.way == "rise" else run.load_a
+                known = run.cable is not None and run.voltage_v and not run.unknown
+                found.append((run, _drop(run, by_leg) if known else None))
+            except JobError:
+                found.append((run, None))
+        return tuple(found)
+
+
+@check("WIRE-DROP", "from the origin", station="wire", rests_on="pack")
+def summed_drop(path: Path) -> Findings:
+    """Is the drop or rise along every way from the origin within its limit?"""
+    parts = path.parts()
+    known = [drop for _, drop in parts if drop is not None]
+    total, volts = sum(drop.drop_pct for drop in known), sum(drop.drop_v for drop in known)
+    missing = tuple(f"{run.name} isn't known" for run, drop in parts if drop is None)
+    worst = max(parts, key=lambda pair: pair[1].drop_pct if pair[1] else 0.0)[0]
+    limit = path.limit.value if path.limit is not None else None
+    most = f" of {plain(limit)} %" if limit is not None else ""
+    yield at_most(
+        value=total,
+        limit=limit,
+        unit="%",
+        worse=Verdict.WARNS,
+        quantity=f"{path.way} from the origin",
+        text=f"{path.end.name}: {path.way} {text_of(volts, 'V', 1)}, {plain(total, 2)} %{most} from the "
+        f"origin, over {len(parts)} sections.",
+        name=f"{path.end.name}: voltage {path.way} from the origin",
+        formula="sum of the sections",
+        inputs=tuple(
+            Input(run.name, drop.drop_pct if drop is not None else "unknown", "%") for run, drop in parts
+        ),
+        source=path.limit.cite() if path.limit is not None else TABLES,
+        because=(
+            *missing,
+            *soft(**{f"cable of {run.name}": run.chosen.known for run, drop in parts if drop}),
+        ),
+        advice=f"A larger conductor on {worst.name}, or a shorter way.",
+    )
+
+
 def loop_ohm(run: Run) -> float | None:
     """Loop resistance of a run; None where no table has its cable."""
     if run.cable is None or not run.voltage_v:
         return None
     try:
-        return _drop(run, (("", 1.0),)).r_loop_ohm
+        return _drop(run, tuple((str(leg), 1.0) for leg in range(max(1, run.legs)))).r_loop_ohm
     except JobError:
         return None

@@ -1,6 +1,7 @@
 """The earth of an island: WIRE-EARTH."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from lodestaff.catalogue import Pack
 from lodestaff.checks.check import check
@@ -8,7 +9,7 @@ from lodestaff.checks.finding import Findings, Remedy, Verdict, soft
 from lodestaff.checks.makers import Words, at_most, noted, open_
 from lodestaff.checks.site import read
 from lodestaff.electrical.earthing import rod_ohm
-from lodestaff.job import Site
+from lodestaff.job import Fact, Site
 from lodestaff.quantities import Input, text_of
 from lodestaff.quantities.convention import plain
 
@@ -94,4 +95,86 @@ def wire_earth(record: Electrode) -> Findings:
         **figure,
         because=soft(electrode=fact),
         advice=advice,
+    )
+
+
+@dataclass(frozen=True)
+class BuildingEarth:
+    """A further building with a board of its own: its electrode, and whether a residual-current device stands
+    ahead."""
+
+    id: str
+    name: str
+    building: str
+    pack: Pack
+    earthing: Fact[Any]
+    electrode: str  # '' where none is planned there
+    ohm: Fact[Any]
+    guarded: bool
+    cures: tuple[Remedy, ...] = ()
+
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        return (self.id,)
+
+
+@check("WIRE-EARTH", "building", station="wire", rests_on="pack")
+def building_earth(record: BuildingEarth) -> Findings:
+    """Has every further building an earth that may be used there?"""
+    needed = record.pack.values.get("building_electrode_needed")
+    most = record.pack.value("island_electrode_max_ohm")
+    figure = Words(
+        name=f"Earth of the {record.building}",
+        formula="an electrode of its own, or the supply's earth, examined",
+        source=(needed or most).cite(),
+        inputs=(
+            Input("electrode", record.electrode or "none"),
+            Input("resistance", record.ohm.value if record.ohm.value is not None else "unknown", "ohm"),
+            Input("supply", record.earthing.value or "unknown", "", record.earthing.words()),
+        ),
+    )
+    if record.electrode:
+        value = record.ohm.value
+        has = text_of(value, "ohm") if value is not None else "a resistance that was not measured"
+        yield at_most(
+            value=value,
+            limit=most.value,
+            unit="ohm",
+            worse=Verdict.WARNS,
+            text=f"{record.name}: its electrode has {has}; at most {text_of(most.value, 'ohm')}.",
+            **figure,
+            because=soft(electrode=record.ohm),
+            advice="Measure it; a further rod where it is too high. Locate gas, cable and water first.",
+        )
+        apart = record.pack.values.get("building_electrode_apart")
+        if apart is not None and apart.value and not record.guarded:
+            yield noted(
+                verdict=Verdict.WARNS,
+                text=f"{record.name}: an electrode of its own and no residual-current device ahead: a "
+                "fault there trips nothing.",
+                **figure,
+                quantity="device",
+                advice="A residual-current device at the head of its feed or of its board.",
+            )
+        return
+    if needed is not None and needed.value:
+        yield noted(
+            verdict=Verdict.BLOCKS,
+            text=f"{record.name}: the {record.building} has no electrode of its own.",
+            **figure,
+            cures=record.cures,
+            advice="Plan one; locate gas, cable and water first.",
+        )
+        return
+    exported = record.earthing.value in ("TN-C-S", "TN-C", "MEN")
+    yield open_(
+        verdict=Verdict.WARNS if exported else Verdict.NOTES,
+        text=f"{record.name}: the supply's earth ({record.earthing.value or 'unknown'}) is taken to the "
+        f"{record.building}; whether it may be is not examined.",
+        because=("the earth of the further building is undecided",),
+        **figure,
+        cures=record.cures,
+        advice=record.pack.caution("tncs")
+        + " An electrode of its own with a residual-current device, or the supply's earth with main "
+        "bonding there.",
     )

@@ -16,7 +16,7 @@ RCD_TYPES = ("AC", "A", "F", "B")  # each takes what those before it take; IEC 6
 @check("WIRE-FAULT", station="wire", rests_on="trip bands", rules=("IEC",))
 def wire_fault(run: Run) -> Findings:
     """Is every fault to earth disconnected, with the grid and on the island?"""
-    if not run.dc:
+    if not run.dc and run.use != "service":  # the service's own fuse is the operator's
         yield from reckoned(run, _faults)
 
 
@@ -59,9 +59,10 @@ def _loop(run: Run) -> Finding:
             advice="Read them off, or measure.",
         )
     r20, device = pack.table("copper_r20"), f"{cable.curve}{plain(cable.device_a)}"
+    metal = pack.table("aluminium_r20") if cable.table.startswith("Al") else r20
     loop = fault_loop(
         ze_ohm=ze.value,
-        r1_mohm_per_m=r20.at(cable.size_mm2, "class2"),
+        r1_mohm_per_m=metal.at(cable.size_mm2, "class2"),
         r2_mohm_per_m=r20.at(cable.cpc_mm2, "class2"),
         length_m=cable.length_m,
         u0_v=pack.value("nominal_v").value,
@@ -106,7 +107,7 @@ def _loop(run: Run) -> Finding:
 @check("WIRE-RCD", station="wire", rests_on="pack", rules=("IEC",))
 def wire_rcd(run: Run) -> Findings:
     """Is a residual-current device there where needed, and of the right kind?"""
-    if not run.dc:
+    if not run.dc and run.use != "service":
         yield from reckoned(run, _devices)
 
 

@@ -5,11 +5,11 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from lodestaff.catalogue import Pack
+from lodestaff.catalogue.proposes import RunUse
 from lodestaff.checks.finding import Finding, Findings, Remedy, Verdict, cure
 from lodestaff.checks.makers import open_
 from lodestaff.job import Cable, Site
 from lodestaff.quantities import Provenance, Source, text_of
-from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 
 DC_TABLE = "DC class 5"
@@ -25,7 +25,8 @@ class Run:
 
     `voltage_v` is line to neutral on AC, the string's Vmp on an array's run, the bank's lowest on a
     battery's; None where it isn't known. `legs` counts line conductors. `isc_a` is the plain sum of the
-    strings' short-circuit currents. `unknown` says why the design current itself is not known.
+    short-circuit currents of strings that share a pair of conductors, and `pairs` how many pairs there are.
+    `unknown` says why the design current itself is not known.
     """
 
     id: str
@@ -38,10 +39,13 @@ class Run:
     load_a: tuple[tuple[str, float], ...] = ()
     source_a: tuple[tuple[str, float], ...] = ()
     legs: int = 2
+    angles_deg: tuple[float, ...] = (0.0,)  # of the legs' voltages
+    use: RunUse = "feed"
     two_way: bool = False
     on_island: bool = False  # whether a unit alone may feed it
     state: str = ""  # in which it carries most
     isc_a: float = 0.0
+    pairs: int = 1
     asked_rcd_type: str | None = None  # by the sheet of the unit that it feeds
     terminals_c: str | None = None
     unknown: tuple[str, ...] = ()
@@ -59,6 +63,11 @@ class Run:
         """The cable, where the caller has seen that there is one."""
         assert self.cable is not None
         return self.cable
+
+    @property
+    def size(self) -> str:
+        """The cable's size in words."""
+        return self.pack.size_words(self.chosen.size_mm2)
 
     @property
     def load(self) -> float:
@@ -83,7 +92,9 @@ class Run:
     def sizes(self) -> tuple[float, ...]:
         """The sizes that the cable's table has."""
         if self.chosen.table == DC_TABLE:
-            return self.pack.table("copper_r20").row_keys()
+            return self.pack.table(
+                "dc_cables" if "dc_cables" in self.pack.tables else "copper_r20"
+            ).row_keys()
         return tuple(size for size, *_ in self.pack.table("cables").rows if size is not None)
 
     def smallest(self, fits: "Callable[[Run], bool]") -> tuple[Remedy, ...]:
@@ -92,7 +103,7 @@ class Run:
         for size in self.sizes():
             try:
                 if size > self.chosen.size_mm2 and fits(self.with_size(size)):
-                    return self.change(f"take {plain(size)} mm²", "size_mm2", size)
+                    return self.change(f"take {self.pack.size_words(size)}", "size_mm2", size)
             except JobError:
                 continue
         return ()

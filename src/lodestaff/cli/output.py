@@ -22,6 +22,7 @@ WRITES_JOB = frozenset(
     [
         "split",
         "adjust",
+        "cables",
         "intervals",
         "edition",
         "horizon",
@@ -109,6 +110,8 @@ def _own(path: Path, kind: str) -> bool:
             return raw.startswith(b"%PDF-") and b"/Creator (Lodestaff)" in raw
         case ".svg":
             return b"<desc>Lodestaff" in raw
+        case ".dxf":
+            return b"Creator" in raw and b"Lodestaff" in raw
         case ".csv":
             return raw.startswith((b"start,load_kw", b"kind,id,"))
         case ".xlsx":

@@ -88,6 +88,16 @@ def whole_parser() -> argparse.ArgumentParser:
     )
     adjust.add_argument("--remove", metavar="ID")
     _output(adjust, "the job to write (the same)")
+    cables = command("cables", "every run of cable with what flows in it; proposals for those without one")
+    cables.add_argument("--propose", action="store_true", help="size every run that has no cable yet")
+    cables.add_argument("--anew", action="store_true", help="size all runs anew, from their known ways")
+    cables.add_argument("--run", metavar="ID", default="", help="one run only")
+    _output(cables, "write the job with the proposals")
+    lists = command("schedules", "cables, devices, boards, terminations, links, labels, parts, as rows")
+    lists.add_argument("--only", metavar="ID", default="", help="one of them")
+    lists.add_argument("--csv", metavar="FOLDER", help="also write each as a CSV file into a folder")
+    lists.add_argument("--prices", metavar="FILE", help="price lists (the person's own)")
+    _force(lists)
     new = command("new", "a job from what stands there and what is wanted", job=False)
     new.add_argument("--kind", metavar="LETTER", help="a starting point, A to S")
     new.add_argument("--set", action="append", default=[], metavar="KEY=VALUE", help="a choice")
@@ -111,7 +121,7 @@ def whole_parser() -> argparse.ArgumentParser:
     _loads_commands(command)
     command("samples", "the jobs that ship with the program", job=False)
     report = command(
-        "report", "the pack that is handed over: PDF, workbook of its tables (.xlsx) or diagram (.svg)"
+        "report", "the pack that is handed over: PDF, workbook of its tables (.xlsx) or diagram (.svg, .dxf)"
     )
     _output(report, "the file to write (a PDF beside the job)")
     report.add_argument("--register", metavar="FILE", help="firm, people and instruments (the person's own)")

@@ -12,11 +12,12 @@ from lodestaff.cli.output import write_job
 from lodestaff.job import Change, Job, edit, load_job
 from lodestaff.quantities.disk import read_whole
 from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning.passing import passing
 from lodestaff.reckoning.wired import Wiring
 from lodestaff.samples import KIND_OF, sample_names, sample_path
 from lodestaff.templates.kinds import KINDS
 from lodestaff.topology import Answer, State, Topology, answer, build
-from lodestaff.topology.flows import Flows, flows
+from lodestaff.topology.flows import Flows
 from lodestaff.topology.moves import failures, next_moves
 from lodestaff.topology.questions import inside_cases, shown_states, state_words
 
@@ -33,12 +34,10 @@ def wire(options: argparse.Namespace) -> int:
     if options.moves:
         return _moves(options, job, topology, answers[0][0])
     if options.json:
-        print_json(
-            {"job": job.id, "states": [_state(job, topology, state, found) for state, found in answers]}
-        )
+        print_json({"job": job.id, "states": [_state(job, wiring, state, found) for state, found in answers]})
         return FINE
     for state, found in answers:
-        _print_state(topology, state, found, _flows(job, topology, found))
+        _print_state(topology, state, found, passing(wiring, job, found))
     return FINE
 
 
@@ -59,14 +58,8 @@ def _states(options: argparse.Namespace, topology: Topology) -> list[State]:
     return states
 
 
-def _flows(job: Job, topology: Topology, found: Answer) -> Flows:
-    return flows(
-        topology, found, {c.id: c.running_kva for c in job.circuits}, job.pack.value("nominal_v").value
-    )
-
-
-def _state(job: Job, topology: Topology, state: State, found: Answer) -> dict[str, Any]:
-    passing = _flows(job, topology, found)
+def _state(job: Job, wiring: Wiring, state: State, found: Answer) -> dict[str, Any]:
+    topology, flow = wiring.topology, passing(wiring, job, found)
     return {
         "state": state_words(topology, state.name),
         "grid_present": state.grid_present,
@@ -80,12 +73,12 @@ def _state(job: Job, topology: Topology, state: State, found: Answer) -> dict[st
             for n in found.networks
         ],
         "hazards": [{"kind": hazard.kind, "leads": list(hazard.leads)} for hazard in found.hazards],
-        "through_a": {name: asdict(one) for name, one in passing.conductors.items()},
-        "transformers": passing.seen,
+        "through_a": {name: asdict(one) for name, one in flow.conductors.items()},
+        "transformers": flow.seen,
     }
 
 
-def _print_state(topology: Topology, state: State, found: Answer, passing: Flows) -> None:
+def _print_state(topology: Topology, state: State, found: Answer, flow: Flows) -> None:
     fed = [name for name, kinds in found.fed.items() if kinds]
     inside = inside_cases(topology)  # nothing that a hand reaches
     live = [name for name in found.still_live() if name not in inside]
@@ -103,7 +96,7 @@ def _print_state(topology: Topology, state: State, found: Answer, passing: Flows
     for hazard in found.hazards:
         print(f"  {hazard.kind}: {' and '.join(hazard.leads)}")
     for ct in topology.cts:
-        seen = passing.seen[ct.id]
+        seen = flow.seen[ct.id]
         turned = sum(sign < 0 for sign in seen.values())
         print(f"  {ct.name} sees {len(seen)} flows{f', {turned} the wrong way round' if turned else ''}")
     if len(live) <= 12:
@@ -217,6 +210,8 @@ def _typed(words: list[str]) -> dict[str, Any]:
 # --- new jobs --------------------------------------------------------------------------------------------
 def new(options: argparse.Namespace) -> int:
     """A job from what stands there and what is wanted; a kind of system is a starting point."""
+    from lodestaff.reckoning.cabling import with_cables
+    from lodestaff.reckoning.reckoner import Reckoner
     from lodestaff.templates import KINDS, compose
     from lodestaff.templates.typed import changed, choices
 
@@ -236,6 +231,7 @@ def new(options: argparse.Namespace) -> int:
     if letter and letter not in KINDS:
         raise JobError(f"no kind {options.kind!r}", "--kind", f"kinds: {', '.join(KINDS)}")
     job = compose(changed(KINDS[letter].wanted if letter else None, options.set))
+    job = with_cables(Reckoner(), job)
     target = Path(options.output)
     write_job(job, target)
     wiring = Wiring(build(job))

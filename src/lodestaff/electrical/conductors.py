@@ -1,5 +1,6 @@
 """Conductors: resistance at temperature, voltage drop and rise, size by current and by drop."""
 
+import cmath
 import math
 from dataclasses import dataclass
 
@@ -40,18 +41,41 @@ def table_drop(mv_per_a_m: float, current_a: float, length_m: float, voltage_v: 
     return Drop(r, current_a * r, 100 * current_a * r / voltage_v, current_a**2 * r)
 
 
-def legs_drop(mv_per_a_m: float, amps: list[float], length_m: float, line_to_neutral_v: float) -> Drop:
-    """Drop of the busiest leg of a run with several, by the two-core table of mV per ampere and metre.
+def legs_drop(
+    mv_per_a_m: float,
+    amps: list[float],
+    length_m: float,
+    line_to_neutral_v: float,
+    angles_deg: tuple[float, ...],
+) -> Drop:
+    """Drop of the worst leg of a run with several, by the two-core table of mV per ampere and metre.
 
-    What all legs carry alike leaves nothing in the neutral and drops over one conductor (three phases:
-    sqrt(3)/2 of the two-core value against the line voltage; 120/240 V: the loop against 240 V); what the
-    busiest leg has more drops over the loop, line and neutral. Derived.
+    Half of the loop is the line, half the neutral, which carries the vector sum of the legs: nothing where
+    all carry alike (three phases: sqrt(3)/2 of the two-core value against the line voltage; 120/240 V: the
+    loop against 240 V). Of two phases out of three the neutral carries as much as a line. Derived, at
+    unity power factor.
     """
-    r = mv_per_a_m * length_m / 1000
-    alike = min(amps)
-    more = max(amps) - alike
-    volts = r * (alike / 2 + more)
-    return Drop(r, volts, 100 * volts / line_to_neutral_v, r / 2 * sum(a**2 for a in amps) + r / 2 * more**2)
+    half = mv_per_a_m * length_m / 2000
+    vectors = [
+        current * cmath.exp(1j * math.radians(angle)) for current, angle in zip(amps, angles_deg, strict=True)
+    ]
+    neutral = sum(vectors)
+    volts = max(
+        half * (current + (neutral * cmath.exp(-1j * math.radians(angle))).real)
+        for current, angle in zip(amps, angles_deg, strict=True)
+    )
+    loss = half * (sum(a**2 for a in amps) + abs(neutral) ** 2)
+    return Drop(2 * half, volts, 100 * volts / line_to_neutral_v, loss)
+
+
+def neutral_a(amps: list[float], angles_deg: tuple[float, ...]) -> float:
+    """What the neutral carries: the vector sum of the legs at unity power factor, A. Derived."""
+    return abs(
+        sum(
+            current * cmath.exp(1j * math.radians(angle))
+            for current, angle in zip(amps, angles_deg, strict=True)
+        )
+    )
 
 
 @dataclass(frozen=True)

@@ -101,6 +101,11 @@ class StringFuse:
     least_a: float
     most_a: float
     choices_a: tuple[float, ...]
+    top_a: float
+
+    def bears(self, fitted_a: float) -> bool:
+        """Whether a fuse lies between the ratings."""
+        return self.least_a - 1e-9 <= fitted_a <= self.top_a + 1e-9
 
 
 def string_fuse(
@@ -124,4 +129,6 @@ def string_fuse(
         for size in sizes_a
         if (size >= least - 1e-9 if least_factor is not None else size > least) and size <= top
     )
-    return StringFuse(reverse, reverse > max_series_fuse_a, least, most, fit)
+    return StringFuse(
+        reverse, reverse > max_series_fuse_a, least_a=least, most_a=most, choices_a=fit, top_a=top
+    )

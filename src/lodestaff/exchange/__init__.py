@@ -1,4 +1,4 @@
-"""Files for others, made without Qt: the pack as PDF, its tables as a workbook, the diagram as SVG."""
+"""Files for others, made without Qt: the pack as PDF, its tables as a workbook, the diagram as SVG or DXF."""
 
 from collections.abc import Sequence
 from pathlib import Path
@@ -27,4 +27,16 @@ def written(target: Path, reckoner: Reckoner, given: HandoverInput, pages: Seque
             wiring = reckoner.wiring(given.job)
             grid = wiring.answers[0]
             return svg(draw(wiring.topology, grid.positions), grid, given.job.title)
-    raise JobError(f"no kind of file {target.suffix!r}", str(target), "end it with .pdf, .xlsx or .svg")
+        case ".dxf":
+            from lodestaff.exchange.dxf import dxf
+
+            wiring, job = reckoner.wiring(given.job), given.job
+            first = wiring.answers[0]
+            title = (
+                f"{job.title}, {job.site.place}",
+                f"{job.pack.title}, {job.pack.edition}; printed {given.printed.isoformat()}",
+                f"State: {first.state.name}. Conductors by what feeds them: a layer for each source.",
+                "Assists a licensed person; the local code and the maker's instructions rule.",
+            )
+            return dxf(draw(wiring.topology, first.positions), first, wiring.topology, title)
+    raise JobError(f"no kind of file {target.suffix!r}", str(target), "end it with .pdf, .xlsx, .svg or .dxf")

@@ -12,7 +12,7 @@ MOST_SIGNS = 32_767  # of a cell
 
 
 def workbook(given: HandoverInput, pages: Sequence[Page]) -> bytes:
-    """The tables as XLSX bytes. Words stay words: no cell is a formula."""
+    """The tables as XLSX bytes. Numbers are numbers where a table has them; no cell is a formula."""
     from openpyxl import Workbook
     from openpyxl.styles import Alignment, Font
 
@@ -33,9 +33,9 @@ def workbook(given: HandoverInput, pages: Sequence[Page]) -> bytes:
         block for page in pages for block in page.blocks if isinstance(block, Table) and block.name
     ):
         sheet = book.create_sheet(table.name)
-        sheet.append([_words(cell) for cell in table.columns])
-        for row in table.rows:
-            sheet.append([_words(cell) for cell in row])
+        sheet.append([_words(cell) for cell in table.units or table.columns])
+        for row in table.plain or table.rows:
+            sheet.append([_words(cell) if isinstance(cell, str) else cell for cell in row])
         for cell in sheet[1]:
             cell.font = Font(bold=True)
         for index, column in enumerate(table.columns, start=1):
@@ -44,7 +44,8 @@ def workbook(given: HandoverInput, pages: Sequence[Page]) -> bytes:
         for cells in sheet.iter_rows(min_row=2):
             for cell in cells:
                 cell.alignment = Alignment(wrap_text=True, vertical="top")
-                cell.data_type = "s"
+                if isinstance(cell.value, str):
+                    cell.data_type = "s"
         sheet.freeze_panes = "A2"
     buffer = io.BytesIO()
     book.save(buffer)

@@ -22,13 +22,15 @@ class Caution:
 @dataclass(frozen=True)
 class Table:
     """Rows of words under headings; `shares` are the columns' parts of the width, `mark` a column of
-    verdicts."""
+    verdicts, `plain` the same rows for a workbook: numbers as numbers, units in the headings `units`."""
 
     columns: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...]
     shares: tuple[float, ...]
     mark: int | None = None
     name: str = ""
+    plain: tuple[tuple[str | float | None, ...], ...] = ()
+    units: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

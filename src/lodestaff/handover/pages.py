@@ -9,7 +9,7 @@ from lodestaff.handover.design_pages import diagram_page, split_page, summary_pa
 from lodestaff.handover.finding_pages import cautions_page, findings_page
 from lodestaff.handover.model import Page
 from lodestaff.handover.record_pages import found_page, permission_page
-from lodestaff.handover.schedule_pages import schedules_page
+from lodestaff.handover.schedule_pages import schedules_page, wiring_page
 from lodestaff.handover.site_pages import (
     isolation_page,
     labels_page,
@@ -45,7 +45,8 @@ def pages(reckoner: Reckoner, given: HandoverInput) -> tuple[Page, ...]:
         found_page(job),
         split_page(reckoner, job),
         diagram_page(reckoner, job),
-        schedules_page(job),
+        schedules_page(reckoner, job),
+        wiring_page(reckoner, job),
         settings_page(job, topology, proof),
         results_page(proof),
         isolation_page(job, topology),

@@ -5,11 +5,20 @@ from lodestaff.job import Job
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.array_orders import array_orders
+from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.array import string_limits
+from lodestaff.reckoning.schedules import (
+    Schedule,
+    board_schedule,
+    cable_schedule,
+    device_schedule,
+    link_schedule,
+    termination_schedule,
+)
 from lodestaff.roof.mounting import rails_of
 
 
-def schedules_page(job: Job) -> Page:
+def schedules_page(reckoner: Reckoner, job: Job) -> Page:
     """Strings and runs of cable."""
     strings = []
     branches = []
@@ -56,30 +65,12 @@ def schedules_page(job: Job) -> Page:
                 sheet.name,
             )
         )
-    cables = []
-    for cable in job.cables:
-        device = f"{cable.curve or ''}{plain(cable.device_a)} A" if cable.device_a else "-"
-        pe = f"{plain(cable.cpc_mm2)} mm²" if cable.cpc_mm2 else "-"
-        rcd = f"{plain(cable.rcd_ma)} mA" if cable.rcd_ma else "-"
-        cables.append(
-            (
-                cable.id.replace("-", " "),
-                f"{plain(cable.size_mm2)} mm²",
-                f"{plain(cable.length_m)} m",
-                cable.table,
-                device,
-                pe,
-                rcd,
-                cable.known.words(),
-            )
-        )
     low, high = job.site.record_low_c, job.site.record_high_c
     words = (
         f"Record low {low.value if low.value is not None else 'unknown'} °C ({low.words()}), "
         f"record high {high.value if high.value is not None else 'unknown'} °C ({high.words()})."
     )
     heads = ("String", "Tracker", "Modules", "Cold open circuit", "Works between", "Module")
-    runs = ("Run", "Size", "Length", "Table", "Device", "PE", "Residual current", "Known")
     micro = ("Branch", "Units", "Modules", "One module, cold open circuit", "Module")
     blocks = (
         *_mounting(job),
@@ -99,7 +90,7 @@ def schedules_page(job: Job) -> Page:
         Text(words, "small"),
         *_orders(job),
         Text("Runs of cable", "head"),
-        Table(runs, tuple(cables), (20, 11, 11, 14, 11, 10, 11, 12), name="Cables"),
+        table_of(cable_schedule(reckoner, job)),
     )
     missing = [
         f"cable {cable.id.replace('-', ' ')} is {cable.known.words()}"
@@ -109,6 +100,35 @@ def schedules_page(job: Job) -> Page:
     if not job.cables:
         missing.append("no run of cable was entered")
     return Page("schedules", "Schedules", blocks, tuple(missing))
+
+
+def wiring_page(reckoner: Reckoner, job: Job) -> Page:
+    """Devices, boards, terminations and what carries signals: from these a person wires."""
+    found = (
+        device_schedule(reckoner, job),
+        board_schedule(reckoner, job),
+        termination_schedule(reckoner, job),
+        link_schedule(reckoner, job),
+    )
+    blocks: list[Block] = []
+    for one in found:
+        if one.rows:
+            blocks += [Text(one.title, "head"), table_of(one)]
+            blocks += [Text(one.note, "small")] if one.note else []
+    return Page("wiring", "Devices and terminations", tuple(blocks))
+
+
+def table_of(schedule: Schedule) -> Table:
+    """A schedule as a table of the pack, its numbers kept for the workbook."""
+    heads = schedule.heads
+    return Table(
+        tuple(head.heading for head in heads),
+        schedule.texts(),
+        tuple(head.share for head in heads),
+        name=schedule.title,
+        plain=schedule.rows,
+        units=tuple(head.words for head in heads),
+    )
 
 
 def _mounting(job: Job) -> tuple[Block, ...]:

@@ -200,17 +200,23 @@ class Cable(Frozen):
     size_mm2: Positive
     length_m: Positive
     table: Annotated[str, Field(max_length=40)]  # a method of the pack, or DC class 5
-    ambient_c: Annotated[float, Field(ge=-20, le=60)] = 30
+    ambient_c: Annotated[float, Field(ge=-20, le=90)] | None = None  # None: the pack's air or ground
+    soil_k_m_w: Annotated[float, Field(gt=0.1, le=5)] | None = None  # of a buried one; None: the pack's
     grouping: Annotated[int, Field(ge=1, le=6)] = 1
     insulation_mm: NotNegative = 0
     device_a: Positive | None = None
     isolator_v: Positive | None = None  # of the DC isolator in an array's run
     isolator_a: Positive | None = None
+    string_fuse_a: Positive | None = None  # fitted in each string of an array's run
     terminals_c: Literal["60", "75"] | None = None  # what the device's terminals are marked for
     curve: Literal["B", "C", "D"] | None = None
+    breaking_ka: Positive | None = None  # of its device or fuse
+    selective: Fact[Literal["yes", "no"]] = Fact()  # against the device ahead, by the maker's table
     cpc_mm2: Positive | None = None
     rcd_ma: Positive | None = None
     rcd_type: Literal["AC", "A", "F", "B"] | None = None
     rcd_bidirectional: Fact[Literal["yes", "no"]] = Fact()
     depth_mm: NotNegative | None = None
     known: Fact[Literal["yes"]] = Fact()
+    existing: bool = False  # it lies there already: nothing to buy or to pull in
+    why: Annotated[str, Field(max_length=200)] = ""  # chosen otherwise than proposed: the reason, printed

@@ -25,7 +25,8 @@ class Board(Frozen):
     """A board of final circuits. `holds` says which circuits come here that name no board of their own.
 
     `main` is the device at its head; `feed` whether a protective device stands at the other end of its feed.
-    `link` is a neutral-earth bond made in this board.
+    `link` is a neutral-earth bond made in this board; `sources_sit` where the devices of
+    sources are on its busbar.
     """
 
     kind: Literal["board"] = "board"
@@ -38,6 +39,9 @@ class Board(Frozen):
     main: Literal["isolator", "rcd", "none"] = "isolator"
     feed: Literal["breaker", "none"] = "breaker"
     busbar_a: Fact[Positive] = Fact[Positive]()
+    sources_sit: Fact[Literal["opposite the main", "elsewhere"]] = Fact[
+        Literal["opposite the main", "elsewhere"]
+    ]()
     link: bool = False
 
 

@@ -137,12 +137,22 @@ class Wiring:
         circuits_kva: tuple[tuple[str, float], ...],
         nominal_v: float,
         charging_kva: tuple[tuple[str, float], ...] = (),
+        gives_a: tuple[tuple[str, float], ...] = (),
+        leaves_a: tuple[tuple[str, float], ...] = (),
     ) -> Flows:
         """Currents in a state, kept with the graph that they belong to."""
-        key = (found.state, circuits_kva, nominal_v, charging_kva)
+        key = (found.state, circuits_kva, nominal_v, charging_kva, gives_a, leaves_a)
         known = self._flows.get(key)
         if known is None:
-            known = flows(self.topology, found, dict(circuits_kva), nominal_v, dict(charging_kva))
+            known = flows(
+                self.topology,
+                found,
+                dict(circuits_kva),
+                nominal_v,
+                charging_kva=dict(charging_kva),
+                gives_a=dict(gives_a),
+                leaves_a=dict(leaves_a),
+            )
             self._flows[key] = known
             if len(self._flows) > MOST_FLOWS:  # of circuits as they were before
                 self._flows.pop(next(iter(self._flows)), None)

@@ -135,11 +135,13 @@ def cost(job: Job, book: PriceBook) -> Cost:
             line(module, job.sheets.modules[module].name, count, "pieces", "module")
     runs: dict[tuple[str, float], float] = {}
     for cable in job.cables:
+        if cable.existing:
+            continue
         key = (cable.table, cable.size_mm2)
         runs[key] = runs.get(key, 0.0) + cable.length_m
     for (table, size), metres in runs.items():
         item = f"cable-{table.lower().replace(' ', '-')}-{plain(size)}"
-        line(item, f"Cable {table}, {plain(size)} mm²", metres, "m", "cable")
+        line(item, f"Cable {table}, {job.pack.size_words(size)}", metres, "m", "cable")
     lines += _labour(book, hours)
     return Cost(tuple(lines), book.currency, book.tax_pct)
 

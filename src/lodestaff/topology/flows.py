@@ -3,12 +3,14 @@ sign.
 
 In a state every live network is a tree that hangs from what leads it: the grid, a generator, or a unit that
 forms the island. Through a conductor flows what lies beyond it. Loads and sources are summed apart, each at
-its most, so that the worst of both directions is known. Paralleled units close rings; they share what passes
-them.
+its most, so that the worst of both directions is known; but never more than what leads the network gives and
+the sources on its side of the conductor, nor more back than what draws there. Paralleled units close rings;
+they share what passes them.
 """
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from types import MappingProxyType
@@ -41,6 +43,7 @@ class Flows:
     conductors: dict[str, Through]
     parts: dict[str, Through]
     seen: dict[str, dict[str, int]]
+    above: dict[str, str] = field(default_factory=dict)  # by conductor the next one nearer to what leads
 
 
 @dataclass
@@ -80,14 +83,18 @@ def flows(
     circuits_kva: Mapping[str, float],
     nominal_v: float,
     charging_kva: Mapping[str, float] = MappingProxyType({}),
+    gives_a: Mapping[str, float] = MappingProxyType({}),
+    leaves_a: Mapping[str, float] = MappingProxyType({}),
 ) -> Flows:
     """Currents in a state with every circuit at its running power and every source at its rating.
 
     `charging_kva` is what units draw from a grid or a generator for their batteries, on top of what they
-    pass.
+    pass. `gives_a` is what each of the grid, generators and units gives on a leg before something trips, A;
+    one that isn't named gives whatever is asked. `leaves_a` is what may go out to the grid on each phase, A.
     """
     graph = graph_of(topology)
     conductors, parts = _Tally(), _Tally()
+    above: dict[str, str] = {}
     seen: dict[str, dict[str, int]] = {ct.id: {} for ct in topology.cts}
     watched = {
         name: [ct for ct in topology.cts if name in ct.conductors]
@@ -110,11 +117,13 @@ def flows(
                 continue
             order, steps = _tree(root, near)
             done.update(order)
+            _chain(order, steps, above)
             _sum_up(
                 order,
                 steps,
                 elements=elements,
                 root_name=root_name,
+                ends=_ends(topology, root_name, gives_a, leaves_a.get(phase, math.inf)),
                 phase=phase,
                 conductors=conductors,
                 parts=parts,
@@ -122,7 +131,18 @@ def flows(
                 seen=seen,
             )
     _share(topology, answer, parts)
-    return Flows(conductors.all(), parts.all(), seen)
+    return Flows(conductors.all(), parts.all(), seen, above)
+
+
+def _chain(order: list[int], steps: dict[int, _Step], above: dict[str, str]) -> None:
+    """Of each conductor the next one nearer to the root; '' for the first."""
+    last = {order[0]: ""}
+    for node in order[1:]:
+        step = steps[node]
+        before = last[step.parent]
+        last[node] = step.conductor or before
+        if step.conductor:
+            above.setdefault(step.conductor, before)
 
 
 def _roots(topology: Topology, answer: Answer) -> list[tuple[str, tuple[str, str]]]:
@@ -138,6 +158,16 @@ def _roots(topology: Topology, answer: Answer) -> list[tuple[str, tuple[str, str
     ]
     found += [(unit.unit, unit.out) for unit in topology.units if unit.unit in answer.forming]
     return found
+
+
+def _ends(
+    topology: Topology, root: str, gives_a: Mapping[str, float], leaves_a: float
+) -> tuple[float, float]:
+    """What leads a network gives at most on a leg, and takes: the grid what may leave, a generator nothing, a
+    unit as much as it gives."""
+    gives = gives_a.get(root, math.inf)
+    kind = next((source.kind for source in topology.sources if source.part == root), None)
+    return gives, leaves_a if kind == GRID else 0.0 if kind == GENERATOR else gives
 
 
 def _near(
@@ -213,6 +243,7 @@ def _sum_up(
     steps: dict[int, _Step],
     elements: dict[int, list[tuple[str, float, float]]],
     root_name: str,
+    ends: tuple[float, float],
     phase: str,
     conductors: _Tally,
     parts: _Tally,
@@ -226,24 +257,25 @@ def _sum_up(
         here = [element for element in elements.get(node, ()) if element[0] != root_name]
         load[node] = load.get(node, 0.0) + sum(element[1] for element in here)
         source[node] = source.get(node, 0.0) + sum(element[2] for element in here)
-        names = beyond.setdefault(node, [])
-        names += [element[0] for element in here]
+        beyond.setdefault(node, []).extend(element[0] for element in here)
+        above = steps[node].parent
+        if above >= 0:
+            load[above] = load.get(above, 0.0) + load[node]
+            source[above] = source.get(above, 0.0) + source[node]
+            beyond.setdefault(above, []).extend(beyond[node])
+    gives, takes = ends
+    for node in order[1:]:
         step = steps[node]
-        if step.parent < 0:
+        drawn = min(load[node], gives + source[order[0]] - source[node])
+        given = min(source[node], takes + load[order[0]] - load[node])
+        if not step.conductor:
+            parts.add(step.part, phase, drawn, given)
             continue
-        if step.conductor:
-            conductors.add(step.conductor, phase, load[node], source[node])
-            for ct in watched.get(step.conductor, ()):
-                if ct.phases and phase not in ct.phases:
-                    continue
+        conductors.add(step.conductor, phase, drawn, given)
+        for ct in watched.get(step.conductor, ()):
+            if not ct.phases or phase in ct.phases:
                 sign = 1 if step.forward != ct.reversed else -1
-                for name in names:
-                    seen[ct.id][name] = sign
-        else:
-            parts.add(step.part, phase, load[node], source[node])
-        load[step.parent] = load.get(step.parent, 0.0) + load[node]
-        source[step.parent] = source.get(step.parent, 0.0) + source[node]
-        beyond.setdefault(step.parent, []).extend(names)
+                seen[ct.id].update(dict.fromkeys(beyond[node], sign))
 
 
 def _share(topology: Topology, answer: Answer, parts: _Tally) -> None:

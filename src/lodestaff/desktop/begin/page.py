@@ -8,6 +8,8 @@ from lodestaff.desktop.begin.preview import Preview
 from lodestaff.desktop.store import Store
 from lodestaff.job import Job
 from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning.cabling import with_cables
+from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.templates import KINDS, Wanted, compose
 from lodestaff.templates.typed import changed
 from lodestaff.topology import answer, build
@@ -126,4 +128,4 @@ class NewJobPage(QWidget):
             self._soon.stop()
             self.refresh()
         if self.job is not None:
-            self.begun.emit(self.job)
+            self.begun.emit(with_cables(Reckoner(), self.job))

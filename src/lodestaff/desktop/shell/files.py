@@ -161,7 +161,7 @@ class Files:
         """Ask for a name and write the pack."""
         if self.store.job is None:
             return
-        kinds = "PDF (*.pdf);;Workbook (*.xlsx);;Diagram (*.svg)"
+        kinds = "PDF (*.pdf);;Workbook (*.xlsx);;Diagram (*.svg);;Drawing (*.dxf)"
         name, kind = QFileDialog.getSaveFileName(
             self.parent, "Write the pack", f"{self.store.job.id}.pdf", kinds
         )

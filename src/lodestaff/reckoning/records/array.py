@@ -72,12 +72,14 @@ def string_volts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[StringVol
 
 @makes
 def on_trackers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[OnTracker]:
+    cables = {cable.id: cable for cable in job.cables}
     for unit in job.units:
         loaded = [
             (tracker, on) for tracker in job.sheet_of(unit).trackers if (on := _strings(job, unit, tracker))
         ]
         for number, (tracker, strings) in enumerate(() if job.sheet_of(unit).module_level else loaded):
             faces = {face for string in strings for face in string.faces}
+            cable = cables.get(f"{unit.id}-array-{tracker.name.lower()}")
             yield OnTracker(
                 owner=f"{unit.id}/{tracker.name}",
                 unit=unit.name if len(job.units) > 1 else "",
@@ -91,6 +93,8 @@ def on_trackers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[OnTracker]
                 if deep and len(strings) > 1
                 else None,
                 fuse_least=job.pack.values.get("string_fuse_least"),
+                fitted_a=cable.string_fuse_a if cable is not None else None,
+                run=cable.id if cable is not None else "",
             )
 
 

@@ -4,18 +4,17 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from lodestaff.catalogue.families import sealed
+from lodestaff.catalogue.proposes import RunUse
 from lodestaff.checks.runs import Run
-from lodestaff.commissioning.shares import shares
+from lodestaff.electrical.legs import ANGLES
 from lodestaff.energy.battery import battery_current
 from lodestaff.job import Bank, Job, Unit
-from lodestaff.job.plan import Generator
+from lodestaff.reckoning.passing import flowing
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
-from lodestaff.topology import Answer, Topology
+from lodestaff.topology import Topology
 from lodestaff.topology.flows import Through
 from lodestaff.topology.model import DC, QUIET
-
-FLOWING = ("grid", "island", "bypass", "generator")
 
 
 @makes
@@ -38,49 +37,12 @@ def run_ids(topology: Topology) -> tuple[str, ...]:
 def _flowing(reckoner: Reckoner, job: Job) -> dict[str, list[tuple[str, Through]]]:
     """By run: the state and what passes in it, for each of its conductors."""
     wiring = reckoner.wiring(job)
-    kva = tuple((circuit.id, circuit.running_kva) for circuit in job.circuits)
-    charging = tuple((name, share.charge_kw) for name, share in shares(job, wiring.topology).items())
-    nominal = job.pack.value("nominal_v").value
     found: dict[str, list[tuple[str, Through]]] = {}
-    for state in FLOWING:
-        answer = wiring.state(state)
-        if answer is None:
-            continue
-        flow = wiring.flows(answer, kva, nominal, charging)
-        most = _given(job, answer, state)
+    for answer, flow in flowing(wiring, job):
         for conductor in wiring.topology.conductors:
             if conductor.run and conductor.id in flow.conductors:
-                found.setdefault(conductor.run, []).append(
-                    (state, _capped(flow.conductors[conductor.id], most))
-                )
+                found.setdefault(conductor.run, []).append((answer.state.name, flow.conductors[conductor.id]))
     return found
-
-
-def _given(job: Job, answer: Answer, state: str) -> dict[str, float] | None:
-    """The most that the sources of a state give on each leg, A; None where the grid gives whatever is
-    asked."""
-    if state not in ("island", "generator"):
-        return None
-    volts, found = job.pack.value("nominal_v").value, dict.fromkeys(job.site.phases, 0.0)
-    rated = [(unit.legs, job.sheet_of(unit).rated_kva) for unit in job.units if unit.id in answer.forming]
-    if state == "generator":
-        rated += [
-            (tuple(part.phases.split("+")) if part.phases else job.site.phases, part.rated_kva)
-            for part in job.parts
-            if isinstance(part, Generator)
-        ]
-    for legs, kva in rated:
-        for leg in legs:
-            found[leg] = found.get(leg, 0.0) + kva * 1000 / len(legs) / volts
-    return found
-
-
-def _capped(through: Through, most: dict[str, float] | None) -> Through:
-    """What passes, no more than what its sources give: an overload is what they trip on."""
-    if most is None:
-        return through
-    legs = tuple((leg, min(taken, most.get(leg, taken)), given) for leg, taken, given in through.legs)
-    return Through(max(leg[1] for leg in legs), through.source_a, legs)
 
 
 def _ac(reckoner: Reckoner, job: Job) -> Iterator[Run]:
@@ -94,8 +56,6 @@ def _ac(reckoner: Reckoner, job: Job) -> Iterator[Run]:
             continue
         legs = tuple(core for core in members[0].cores if core not in QUIET)
         load, source, state = _worst(flowing.get(run, []), legs)
-        if run == "tails":  # behind the service fuse
-            load = tuple((leg, min(value, job.site.supply.rating_a.value or value)) for leg, value in load)
         unit = feeds.get(run)
         sheet = job.sheet_of(unit) if unit is not None else None
         backing = any(value > 0 for _, value in source)
@@ -111,12 +71,36 @@ def _ac(reckoner: Reckoner, job: Job) -> Iterator[Run]:
             load_a=load,
             source_a=source,
             legs=len(legs),
+            angles_deg=leg_angles(job, legs),
+            use=_use(job, topology, run),
             two_way=backing and (drawing or unit is not None),
             on_island=topology.runs[run].kind == "output",
             state=state,
             asked_rcd_type=sheet.residual_current_type if sheet else None,
             terminals_c=sheet.terminals_c if sheet else None,
         )
+
+
+def leg_angles(job: Job, legs: tuple[str, ...]) -> tuple[float, ...]:
+    """Angles of the legs' voltages, degrees."""
+    of = dict(zip(job.site.phases, ANGLES[job.mains.system], strict=False))
+    return tuple(of.get(leg, 0.0) for leg in legs)
+
+
+USES: dict[str, RunUse] = {"service": "service", "first feed": "first feed", "output": "output",
+                           "generator": "generator"}  # fmt: skip
+
+
+def _use(job: Job, topology: Topology, run: str) -> RunUse:
+    """What a run of AC is for, as packs tell runs apart."""
+    known = topology.runs[run]
+    if any(run == f"{unit.id}-feed" for unit in job.units):
+        return "source"
+    ends = [member for member in topology.conductors if member.run == run]
+    buildings = {topology.parts[terminal[0]].building for member in ends for terminal in (member.a, member.b)}
+    if len(buildings) > 1:
+        return "building"
+    return USES.get(known.kind, "feed")
 
 
 Legs = tuple[tuple[str, float], ...]
@@ -182,6 +166,7 @@ def _battery(job: Job, unit: Unit, bank: Bank) -> Run:
         id=f"{bank.id}-run",
         name=f"Battery run{whose}",
         kind="battery",
+        use="battery",
         pack=job.pack,
         site=job.site,
         cable=next((cable for cable in job.cables if cable.id == f"{bank.id}-run"), None),
@@ -192,8 +177,12 @@ def _battery(job: Job, unit: Unit, bank: Bank) -> Run:
         return replace(run, unknown=(why,))
     power_kw = min(sheet.discharge_kw, bank.modules * cells.module_kwh * cells.discharge_c_per_h)
     margin, sizes = job.pack.value("battery_current_margin").value, job.pack.table("battery_fuses").row_keys()
-    drawn = battery_current(power_kw * 1000, cells.v_min * series, sheet.eta_dcdc, margin, sizes)
-    return replace(run, voltage_v=cells.v_min * series, load_a=(("", drawn.current_a),))
+    lowest_v = cells.v_min * series
+    drawn = battery_current(power_kw * 1000, lowest_v, sheet.eta_dcdc, margin, sizes)
+    charging_kw = min(sheet.charge_kw, bank.modules * cells.module_kwh * cells.charge_c_per_h)
+    return replace(
+        run, voltage_v=lowest_v, load_a=(("", max(drawn.current_a, charging_kw * 1000 / lowest_v)),)
+    )
 
 
 def _arrays(job: Job, unit: Unit, topology: Topology) -> Iterator[Run]:
@@ -203,21 +192,34 @@ def _arrays(job: Job, unit: Unit, topology: Topology) -> Iterator[Run]:
     cables = {cable.id: cable for cable in job.cables}
     whose = f" of {unit.name}" if len(job.units) > 1 else ""
     for tracker in sheet.trackers:
-        strings = [parts for s in job.strings_on(unit.id, tracker.name) if (parts := job.modules_in(s.id))]
+        strings = [
+            (string, parts)
+            for string in job.strings_on(unit.id, tracker.name)
+            if (parts := job.modules_in(string.id))
+        ]
         if not strings:
             continue
-        modules = [job.sheets.modules[parts[0][0].module] for parts in strings]
+        modules = [job.sheets.modules[parts[0][0].module] for _, parts in strings]
+        joined = [
+            module for (string, _), module in zip(strings, modules, strict=True) if string.joined_on_roof
+        ]
+        ways = [[module] for module in modules] if len(joined) < 2 else [joined]
+        if len(joined) > 1:
+            ways += [[m] for (s, _), m in zip(strings, modules, strict=True) if not s.joined_on_roof]
+        most = max(ways, key=lambda on: sum(module.isc_a for module in on))
         id = f"{unit.id}-array-{tracker.name.lower()}"
         yield Run(
             id=id,
             name=f"Array run {tracker.name}{whose}",
             kind="array",
+            use="array",
             pack=job.pack,
             site=job.site,
             cable=cables.get(id),
             voltage_v=min(
-                sum(n for _, n in on) * one.vmp_v for on, one in zip(strings, modules, strict=True)
+                sum(n for _, n in parts) * one.vmp_v for (_, parts), one in zip(strings, modules, strict=True)
             ),
-            load_a=(("", sum(module.imp_a for module in modules)),),
-            isc_a=sum(module.isc_a for module in modules),
+            load_a=(("", sum(module.imp_a for module in most)),),
+            isc_a=sum(module.isc_a for module in most),
+            pairs=len(ways),
         )

@@ -18,6 +18,7 @@ from lodestaff.quantities.zones import standard_offset_h, zones_near
 from lodestaff.reckoning.by_leg import leg_load_kw
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
+from lodestaff.reckoning.records.paths import paths_of, runs_before
 from lodestaff.reckoning.records.runs import runs
 
 ZE_LIMIT = {"TN-C-S": "tncs_ze_max_ohm", "TN-S": "tns_ze_max_ohm", "TT": "tt_ra_max_ohm",
@@ -139,11 +140,20 @@ def volts(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Volts]:
 
 
 def _feed_ohm(reckoner: Reckoner, job: Job, unit: Unit) -> float | None:
-    """Loop resistance of a unit's own feed; None while its cable isn't chosen or no table has it."""
-    for run in runs(reckoner, job, False):
-        if run.id == f"{unit.id}-feed" and run.cable is not None:
-            return loop_ohm(run)
-    return None
+    """Loop resistance from the origin to a unit; None while a cable on the way isn't chosen or no table has
+    it."""
+    mine = tuple(runs(reckoner, job, False))
+    way = next(
+        (
+            path.runs
+            for path in paths_of(job, runs_before(reckoner, job), mine)
+            if path.end.id == f"{unit.id}-feed"
+        ),
+        tuple(run for run in mine if run.id == f"{unit.id}-feed"),
+    )
+    each = [loop_ohm(run) for run in way]
+    known = [ohm for ohm in each if ohm is not None]
+    return sum(known) if known and len(known) == len(each) else None
 
 
 @makes

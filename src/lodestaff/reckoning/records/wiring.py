@@ -12,25 +12,18 @@ from lodestaff.energy.calendar import moment_words
 from lodestaff.job import Change, Circuit, Job, Role, edit
 from lodestaff.job.plan import AddBoard, Throw, Transformer
 from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning.passing import flowing, passing
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.reckoning.records.runs import run_ids
-from lodestaff.reckoning.wired import Wiring
 from lodestaff.topology import Answer, Topology, answer, build
 from lodestaff.topology.borrowed import borrowed
-from lodestaff.topology.flows import Flows
 from lodestaff.topology.moves import joining_states
 from lodestaff.topology.questions import inside_cases, led, shown_states, state_words
 from lodestaff.topology.settle import State
 from lodestaff.topology.states import RUNNING
 
 BETWEEN = ("gateway", "bypass", "throw", "interlock", "contactor")
-FLOWING = ("grid", "island", "bypass", "generator")
-
-
-def _flows(job: Job, wiring: Wiring, found: Answer) -> Flows:
-    kva = tuple((circuit.id, circuit.running_kva) for circuit in job.circuits)
-    return wiring.flows(found, kva, job.pack.value("nominal_v").value)
 
 
 def _name(topology: Topology, job: Job, id: str) -> str:
@@ -44,9 +37,7 @@ def _name(topology: Topology, job: Job, id: str) -> str:
 def transfers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Transfer]:
     wiring = reckoner.wiring(job)
     topology = wiring.topology
-    found = [
-        (answer, _flows(job, wiring, answer)) for answer in wiring.answers if answer.state.name in FLOWING
-    ]
+    found = flowing(wiring, job)
     for part in topology.parts.values():
         if part.kind not in BETWEEN or part.rated_a is None:
             continue
@@ -155,7 +146,7 @@ def sights(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Sight]:
     topology, grid = wiring.topology, wiring.state("grid")
     if grid is None:
         return
-    flow = _flows(job, wiring, grid)
+    flow = passing(wiring, job, grid)
     units = {unit.unit: unit for unit in topology.units}
     led = {ct.serves: ct for ct in topology.cts if ct.serves in units}
     for ct in topology.cts:

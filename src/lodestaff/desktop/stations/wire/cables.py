@@ -1,64 +1,80 @@
 """The cables of every run, and the pack's values and tables: typed here, kept with the job."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
+from lodestaff.checks.finding import Finding
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Column, Table, words
 from lodestaff.desktop.understood import Reads, as_number
 from lodestaff.job import Cable, Change, Job
+from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
+from lodestaff.reckoning.cabling import proposed
+from lodestaff.reckoning.records.runs import runs
 
 # Heading, field of the cable, whether an empty cell means none.
 COLUMNS: tuple[tuple[str, str, bool], ...] = (
-    ("mm²", "size_mm2", False),
+    ("Size", "size_mm2", False),
     ("Length, m", "length_m", False),
     ("Table", "table", False),
-    ("Ambient, °C", "ambient_c", False),
-    ("Circuits", "grouping", False),
-    ("In insulation, mm", "insulation_mm", False),
     ("Device, A", "device_a", True),
     ("Curve", "curve", True),
     ("PE, mm²", "cpc_mm2", True),
     ("RCD, mA", "rcd_ma", True),
+    ("Ambient, °C", "ambient_c", True),
+    ("Soil, K m/W", "soil_k_m_w", True),
+    ("Circuits", "grouping", False),
+    ("In insulation, mm", "insulation_mm", False),
     ("Depth, mm", "depth_mm", True),
     ("RCD type", "rcd_type", True),
     ("Terminals, °C", "terminals_c", True),
     ("DC isolator, V", "isolator_v", True),
     ("DC isolator, A", "isolator_a", True),
+    ("String fuse, A", "string_fuse_a", True),
+    ("Why otherwise", "why", False),
 )
-WORDS = ("table", "curve", "rcd_type", "terminals_c")
+WORDS = ("table", "curve", "rcd_type", "terminals_c", "why")
+STATUSES = ("blocks", "warns", "open", "notes", "passed")
+CHOICES = {"curve": ("B", "C", "D"), "rcd_type": ("AC", "A", "F", "B"), "terminals_c": ("60", "75")}
+SAME = 0.01  # a size that was typed by its gauge is the table's
 
 
 def _unit_of(heading: str) -> str:
     """The unit that a heading names."""
-    return heading.rpartition(", ")[2] if ", " in heading or heading == "mm²" else ""
+    return "mm²" if heading == "Size" else heading.rpartition(", ")[2] if ", " in heading else ""
 
 
 @dataclass(frozen=True)
 class Run:
-    """A row: a run of the graph, the cable that was typed for it, whether it carries direct current."""
+    """A row: a run of the graph, what flows in it, the cable chosen for it, and its size in words."""
 
     id: str
+    name: str
     cable: Cable | None
-    dc: bool
-
-    @property
-    def words(self) -> str:
-        return self.id.replace("-", " ")
+    carries_a: float | None
+    size: str
+    finding: Finding | None  # the gravest on it
 
 
 class CableTable(Table[Run]):
-    """A row per run; typing into the row of a run without a cable begins one."""
+    """A row per run; typing into the row of a run without a cable begins with the one that is proposed."""
 
     def __init__(self, store: Store) -> None:
         self.store = store
         columns: tuple[Column[Run], ...] = (
-            words("Run", lambda run: run.words),
+            words("Run", lambda run: run.name),
+            words(
+                "Carries",
+                lambda run: text_of(run.carries_a, "A") if run.carries_a is not None else "not known",
+                order=lambda run: run.carries_a,
+                figures=True,
+            ),
+            words("Check", lambda run: run.finding.status if run.finding is not None else ""),
             *(
                 words(
                     heading,
@@ -66,10 +82,12 @@ class CableTable(Table[Run]):
                     typed=partial(self._typed, heading, field, may_be_none),
                     reads=partial(_reads, heading, field),
                     order=partial(_order, field),
+                    choices=partial(self._choices, field),
                     figures=field not in WORDS,
                 )
                 for heading, field, may_be_none in COLUMNS
             ),
+            words("Known", lambda run: run.cable.known.words() if run.cable is not None else ""),
         )
         super().__init__("Cables", columns, together=store.together)
 
@@ -80,8 +98,31 @@ class CableTable(Table[Run]):
             return
         topology = self.store.reckoner.wiring(job).topology
         cables = {cable.id: cable for cable in job.cables}
-        runs = dict.fromkeys(conductor.run for conductor in topology.conductors if conductor.run)
-        self.show_rows([Run(run, cables.get(run), topology.runs[run].dc) for run in runs])
+        carrying = {run.id: run for run in runs(self.store.reckoner, job, False)}
+        gravest: dict[str, Finding] = {}
+        for finding in self.store.results.findings if self.store.results is not None else ():
+            for subject in finding.subjects:
+                if subject not in gravest or _rank(finding) < _rank(gravest[subject]):
+                    gravest[subject] = finding
+        rows = []
+        for id in dict.fromkeys(conductor.run for conductor in topology.conductors if conductor.run):
+            cable, run = cables.get(id), carrying.get(id)
+            rows.append(
+                Run(
+                    id,
+                    name=run.name if run is not None else id.replace("-", " "),
+                    cable=cable,
+                    carries_a=run.design_a if run is not None and not run.unknown else None,
+                    size=job.pack.size_words(cable.size_mm2) if cable is not None else "",
+                    finding=gravest.get(id),
+                )
+            )
+        self.show_rows(rows)
+
+    def _choices(self, field: str, run: Run) -> Sequence[str]:
+        if field == "table" and self.store.job is not None:
+            return self.store.job.pack.methods
+        return CHOICES.get(field, ())
 
     def _typed(self, heading: str, field: str, may_be_none: bool, run: Run, text: str) -> None:
         job = self.store.job
@@ -90,29 +131,41 @@ class CableTable(Table[Run]):
         if not text and may_be_none:
             value = None
         elif field not in WORDS:
-            number = _number(self.store, f"{run.id}, {heading}", text, _unit_of(heading))
+            number = _number(self.store, f"{run.name}, {heading}", text, _unit_of(heading))
             if number is None:
                 return
             value = int(number) if field == "grouping" and number == int(number) else number
+            if field == "size_mm2":
+                value = _as_in_table(job, number)
         shown = f"{plain(value)}" if isinstance(value, float | int) else text
-        name = f"Set {heading} of {run.words} to {shown or 'none'}"
+        name = f"Set {heading} of {run.name} to {shown or 'none'}"
         if run.cable is not None:
             self.store.edit(name, Change(f"cables/{run.id}/{field}", value))
-        else:
-            dc = run.dc and "dc_cables" in job.pack.tables
-            sizes = job.pack.table("copper_r20" if dc else "cables").row_keys()
-            fresh = {
-                "id": run.id,
-                "size_mm2": next((size for size in sizes if size >= 6), sizes[-1]),
-                "length_m": 10.0,
-                "table": "DC class 5" if dc else job.pack.methods[0],
-                field: value,
-            }
-            others = [cable.model_dump(mode="json") for cable in job.cables]
-            self.store.edit(name, Change("cables", [*others, fresh]))
+            return
+        found = proposed(self.store.reckoner, job, only=run.id)[0]
+        if found.cable is None:
+            self.store.trouble.emit("edit", f"Not changed. {run.name}: {found.why_not}.")
+            return
+        others = [cable.model_dump(mode="json") for cable in job.cables]
+        fresh = {**found.cable.model_dump(mode="json"), field: value}
+        self.store.edit(name, Change("cables", [*others, fresh]))
+
+
+def _rank(finding: Finding) -> int:
+    return STATUSES.index(finding.status)
+
+
+def _as_in_table(job: Job, mm2: float) -> float:
+    """The table's size that was meant: areas of gauges are rounded there."""
+    rows = [size for table in ("cables", "dc_cables") if table in job.pack.tables
+            for size in job.pack.table(table).row_keys()]  # fmt: skip
+    near = min(rows, key=lambda size: abs(size - mm2))
+    return near if abs(near / mm2 - 1) < SAME else mm2
 
 
 def _cable_text(field: str, run: Run) -> str:
+    if field == "size_mm2":
+        return run.size
     value = getattr(run.cable, field) if run.cable is not None else None
     return "" if value is None else plain(value) if isinstance(value, float | int) else str(value)
 

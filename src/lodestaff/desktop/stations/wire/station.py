@@ -7,14 +7,16 @@ from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.wire.cables import CableTable, PackTableView
 from lodestaff.desktop.stations.wire.diagram import DiagramView
 from lodestaff.desktop.stations.wire.moves import AdjustmentsTable, FailuresTable, MovesTable
+from lodestaff.desktop.stations.wire.proposing import Proposing
+from lodestaff.desktop.stations.wire.schedules import Schedules
 from lodestaff.desktop.stations.wire.table import WireTable
 from lodestaff.desktop.store import Store
 from lodestaff.quantities.convention import plain
+from lodestaff.reckoning.passing import passing
 from lodestaff.reckoning.readings import Reading
 from lodestaff.reckoning.wire_readings import wire_readings
 from lodestaff.reckoning.wired import Wiring
 from lodestaff.topology import State
-from lodestaff.topology.flows import flows
 from lodestaff.wiring import LEVELS
 from lodestaff.wiring.cautions import state_caution
 
@@ -61,7 +63,9 @@ class WireStation(StationView):
         for combo in (self.more, self.level):
             combo.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             combo.setMinimumContentsLength(11)
-        for widget in (self.more, self.level, self.own):
+        self.proposing = Proposing(store, self)
+        self.proposing.said.connect(self.refresh)
+        for widget in (self.more, self.level, self.proposing.button, self.own):
             self.buttons.addWidget(widget)
 
     def _make_drawing(self) -> QWidget:
@@ -76,6 +80,7 @@ class WireStation(StationView):
             CableTable(self.store),
             PackTableView(self.store),
         )
+        self.schedules = Schedules(self.store)
         self.moves, self.failures = MovesTable(self.store), FailuresTable(self.store)
         self.adjustments = AdjustmentsTable(self.store)
         tabs = QTabWidget()
@@ -86,8 +91,10 @@ class WireStation(StationView):
         tabs.addTab(self.failures, "If one fails")
         tabs.addTab(self.adjustments, "Adjustments")
         tabs.addTab(self.cables, "Cables")
+        tabs.addTab(self.schedules, "Schedules")
         tabs.addTab(self.pack, "Values of the pack")
         tabs.currentChanged.connect(lambda _: self._fill_tables())
+        self.cables.came_to.connect(lambda row: self.proposing.choose(row.id))
         self.tabs = tabs
         return tabs
 
@@ -139,6 +146,7 @@ class WireStation(StationView):
         topology = self.store.reckoner.wiring(self.store.job).topology
         self.run = next((conductor.run for conductor in topology.conductors if conductor.id == name), "")
         self.part = name if name in topology.parts else ""
+        self.proposing.choose(self.run)
         self.reckoning_changed.emit()
 
     def _more_of(self, name: str) -> str:
@@ -148,11 +156,10 @@ class WireStation(StationView):
             return ""
         topology = self.store.reckoner.wiring(job).topology
         sources = ", ".join(topology.parts[source].name for source in sorted(answer.sources[name]))
-        kva = {circuit.id: circuit.running_kva for circuit in job.circuits}
-        passing = flows(topology, answer, kva, job.pack.value("nominal_v").value).conductors.get(name)
+        through = passing(self.store.reckoner.wiring(job), job, answer).conductors.get(name)
         amps = (
-            f" Up to {plain(passing.load_a, 0)} A to loads, {plain(passing.source_a, 0)} A back."
-            if passing
+            f" Up to {plain(through.load_a, 0)} A to loads, {plain(through.source_a, 0)} A back."
+            if through
             else ""
         )
         return f"Sources: {sources}.{amps}"
@@ -220,5 +227,7 @@ class WireStation(StationView):
         self.states.setExclusive(True)
         own = state.name == "own positions"
         self.own.setText("switched by hand" if own else "")
-        if not self.diagram.hovered and not self.run and not own:
+        if self.proposing.words:
+            self.say(self.proposing.words)
+        elif not self.diagram.hovered and not self.run and not own:
             self.explain(self._hint())

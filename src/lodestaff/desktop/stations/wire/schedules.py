@@ -1,0 +1,149 @@
+"""Schedules beside the diagram: devices, boards, terminations, what carries signals, labels, parts."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import partial
+
+from PySide6.QtWidgets import QComboBox, QVBoxLayout, QWidget
+
+from lodestaff.desktop.store import Store
+from lodestaff.desktop.table import Column, Table, words
+from lodestaff.desktop.understood import as_number
+from lodestaff.job import Change, Job
+from lodestaff.job.facts import Known
+from lodestaff.job.plan import Board
+from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.reader import read_number
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.schedules import (
+    Cell,
+    Schedule,
+    board_schedule,
+    device_schedule,
+    label_schedule,
+    link_schedule,
+    part_schedule,
+    termination_schedule,
+)
+from lodestaff.shelf.prices import load_prices
+
+SITS = ("unknown", "opposite the main", "elsewhere")
+
+
+def _parts(reckoner: Reckoner, job: Job) -> Schedule:
+    devices = device_schedule(reckoner, job)
+    return part_schedule(job, reckoner.wiring(job).topology, devices, load_prices())
+
+
+MADE: dict[str, Callable[[Reckoner, Job], Schedule]] = {
+    "Devices": device_schedule,
+    "Boards": board_schedule,
+    "Terminations": termination_schedule,
+    "Communication": link_schedule,
+    "Labels": label_schedule,
+    "Parts": _parts,
+}
+
+
+@dataclass(frozen=True)
+class Line:
+    """A row of a schedule: its cells as words and as they are, and the board that it is of."""
+
+    texts: tuple[str, ...]
+    cells: tuple[Cell, ...]
+    board: Board | None = None
+
+
+class Schedules(QWidget):
+    """One schedule at a time, chosen above the table; the busbars of boards are typed here."""
+
+    def __init__(self, store: Store) -> None:
+        super().__init__()
+        self.store = store
+        self.which = QComboBox()
+        self.which.setAccessibleName("Schedule")
+        self.which.addItems(list(MADE))
+        self.which.textActivated.connect(lambda _: self.refresh())
+        self.table: Table[Line] = Table("Schedule", (words("Device", lambda _: ""),), together=store.together)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 4, 0, 0)
+        column.addWidget(self.which)
+        column.addWidget(self.table, 1)
+
+    def refresh(self) -> None:
+        """Show the chosen schedule of the job."""
+        job = self.store.job
+        if job is None:
+            return
+        found = MADE[self.which.currentText()](self.store.reckoner, job)
+        boards = {part.id: part for part in job.parts if isinstance(part, Board)}
+        places = (
+            [place.id for place in self.store.reckoner.wiring(job).boards] if found.id == "boards" else []
+        )
+        rows = [
+            Line(texts, cells, boards.get(places[number]) if number < len(places) else None)
+            for number, (texts, cells) in enumerate(zip(found.texts(), found.rows, strict=True))
+        ]
+        columns = [
+            words(
+                head.words,
+                partial(_at, number),
+                order=partial(_order, number),
+                figures=bool(head.unit),
+                **(self._busbar() if head.heading == "Busbar" else {}),
+            )
+            for number, head in enumerate(found.heads)
+        ]
+        if found.id == "boards":
+            columns.append(
+                words(
+                    "Sources sit",
+                    lambda line: (line.board.sources_sit.value or SITS[0]) if line.board else "",
+                    typed=self._sit,
+                    may=lambda line: line.board is not None,
+                    choices=lambda line: SITS if line.board is not None else (),
+                )
+            )
+        self.table.setAccessibleName(found.title)
+        self.table.show_rows(rows, _same(self.table.source.columns, columns))
+
+    def _busbar(self) -> dict[str, object]:
+        return {
+            "typed": self._rated,
+            "may": lambda line: line.board is not None,
+            "reads": lambda _: as_number("A"),
+        }
+
+    def _rated(self, line: Line, text: str) -> None:
+        assert line.board is not None
+        try:
+            value = read_number(text, "A") if text else None
+        except JobError as trouble:
+            self.store.trouble.emit("edit", f"Not changed. Busbar of {line.board.name}: {trouble}.")
+            return
+        known = Known.READ if value is not None else Known.ASSUMED
+        fact = {"value": value, "known": known.value}
+        self.store.edit(
+            f"Set the busbar of {line.board.name}", Change(f"parts/{line.board.id}/busbar_a", fact)
+        )
+
+    def _sit(self, line: Line, text: str) -> None:
+        assert line.board is not None
+        known = Known.READ if text in SITS[1:] else Known.ASSUMED
+        fact = {"value": text if text in SITS[1:] else None, "known": known.value}
+        name = f"Set where sources sit in {line.board.name}"
+        self.store.edit(name, Change(f"parts/{line.board.id}/sources_sit", fact))
+
+
+def _at(number: int, line: Line) -> str:
+    return line.texts[number] if number < len(line.texts) else ""
+
+
+def _order(number: int, line: Line) -> Cell:
+    return line.cells[number] if number < len(line.cells) else None
+
+
+def _same(now: tuple[Column[Line], ...], then: list[Column[Line]]) -> list[Column[Line]] | None:
+    """The new columns, where they aren't those that are shown."""
+    same = [one.heading for one in now] == [one.heading for one in then]
+    return None if same else then

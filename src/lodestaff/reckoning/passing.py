@@ -1,0 +1,63 @@
+"""What passes each conductor and device in a state of a job's wiring."""
+
+from lodestaff.commissioning.shares import Share, shares
+from lodestaff.job import Job
+from lodestaff.job.plan import Generator
+from lodestaff.reckoning.wired import Wiring
+from lodestaff.topology import Answer
+from lodestaff.topology.flows import Flows
+from lodestaff.topology.model import GRID
+
+
+def flowing(wiring: Wiring, job: Job) -> tuple[tuple[Answer, Flows], ...]:
+    """The standard states in which anything flows, with what passes: a unit that failed or is off among
+    them."""
+    return tuple((found, passing(wiring, job, found)) for found in wiring.answers if any(found.fed.values()))
+
+
+def passing(wiring: Wiring, job: Job, found: Answer) -> Flows:
+    """Currents with every circuit running, batteries charging, and no source giving more than it can."""
+    told = shares(job, wiring.topology)
+    return wiring.flows(
+        found,
+        circuits_kva=tuple((circuit.id, circuit.running_kva) for circuit in job.circuits),
+        nominal_v=job.pack.value("nominal_v").value,
+        charging_kva=tuple((name, share.charge_kw) for name, share in told.items()),
+        gives_a=_gives(wiring, job),
+        leaves_a=_leaves(job, told),
+    )
+
+
+def _leaves(job: Job, told: dict[str, Share]) -> tuple[tuple[str, float], ...]:
+    """What may go out to the grid on each phase, A: all that units give, but of one that obeys a transformer
+    no more than it is told to let out: nothing, or its sun."""
+    volts, found = job.pack.value("nominal_v").value, dict.fromkeys(job.site.phases, 0.0)
+    for unit in job.units:
+        kva = job.sheet_of(unit).rated_kva
+        if told[unit.id].obeys and unit.exports != "sun and battery":
+            sunlit = unit.exports == "sun only" and any(
+                job.modules_in(string.id) for string in job.strings if string.unit == unit.id
+            )
+            kva = kva if sunlit or job.sheet_of(unit).module_level else 0.0
+        for leg in unit.legs:
+            if leg in found:
+                found[leg] += kva * 1000 / len(unit.legs) / volts
+    return tuple(found.items())
+
+
+def _gives(wiring: Wiring, job: Job) -> tuple[tuple[str, float], ...]:
+    """By what leads a network, A on each leg: the service's rating, and what generators and units are rated
+    for."""
+    volts, service = job.pack.value("nominal_v").value, job.site.supply.rating_a.value
+    found = [
+        (source.part, service)
+        for source in wiring.topology.sources
+        if source.kind == GRID and service is not None
+    ]
+    for unit in job.units:
+        found.append((unit.id, job.sheet_of(unit).rated_kva * 1000 / len(unit.legs) / volts))
+    for part in job.parts:
+        if isinstance(part, Generator):
+            legs = len(part.phases.split("+")) if part.phases else len(job.site.phases)
+            found.append((part.id, part.rated_kva * 1000 / legs / volts))
+    return tuple(found)

@@ -1,0 +1,267 @@
+"""Schedules from which a person buys, wires and is inspected: rows of words and numbers, without a look."""
+
+from dataclasses import dataclass
+
+from lodestaff.job import Cable, Job
+from lodestaff.job.plan import Board
+from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
+from lodestaff.reckoning.legs import load_of
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.runs import runs
+from lodestaff.shelf.prices import PriceBook, cost
+from lodestaff.topology import Part, Topology
+from lodestaff.wiring.labels import labels
+from lodestaff.wiring.terminations import PINS, READ, links, terminations
+
+Cell = str | float | None
+DEVICES = ("fuse", "meter", "isolator", "breaker", "rcd", "relay", "bypass", "throw", "interlock", "gateway",
+           "contactor", "transmitter", "shutdown", "electrode", "generator")  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Head:
+    """A column: what stands in it, in which unit, and its part of the width."""
+
+    heading: str
+    unit: str = ""
+    share: float = 12.0
+
+    @property
+    def words(self) -> str:
+        return f"{self.heading}, {self.unit}" if self.unit else self.heading
+
+
+@dataclass(frozen=True)
+class Schedule:
+    """One schedule: numbers stay numbers, None is what isn't known."""
+
+    id: str
+    title: str
+    heads: tuple[Head, ...]
+    rows: tuple[tuple[Cell, ...], ...]
+    note: str = ""
+
+    def texts(self) -> tuple[tuple[str, ...], ...]:
+        """The rows as they are read."""
+        return tuple(
+            tuple(_text(cell, head) for cell, head in zip(row, self.heads, strict=True)) for row in self.rows
+        )
+
+
+def _text(cell: Cell, head: Head) -> str:
+    if cell is None or cell == "":
+        return "-"
+    if isinstance(cell, str):
+        return cell
+    return text_of(cell, head.unit) if head.unit else plain(cell)
+
+
+def schedules(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -> tuple[Schedule, ...]:
+    """All of a job. Without a price book prices stay open."""
+    found = (
+        cable_schedule(reckoner, job),
+        device_schedule(reckoner, job),
+        board_schedule(reckoner, job),
+        termination_schedule(reckoner, job),
+        link_schedule(reckoner, job),
+        label_schedule(reckoner, job),
+    )
+    return (*found, part_schedule(job, reckoner.wiring(job).topology, found[1], book))
+
+
+def cable_schedule(reckoner: Reckoner, job: Job) -> Schedule:
+    cables, rows = {cable.id: cable for cable in job.cables}, []
+    for run in runs(reckoner, job, False):
+        cable, pack = cables.get(run.id), job.pack
+        carries = None if run.unknown else run.design_a
+        if cable is None:
+            rows.append((run.name, carries, run.state, *([None] * 9)))
+            continue
+        guard = f"{plain(cable.rcd_ma)} mA {cable.rcd_type or ''}".strip() if cable.rcd_ma else None
+        rows.append(
+            (
+                run.name,
+                carries,
+                run.state,
+                pack.size_words(cable.size_mm2),
+                pack.size_words(cable.cpc_mm2) if cable.cpc_mm2 else None,
+                cable.length_m * run.pairs,
+                cable.table,
+                cable.device_a,
+                cable.curve,
+                guard,
+                "lies there" if cable.existing else cable.known.words(),
+                cable.why or None,
+            )
+        )
+    heads = (
+        Head("Run", share=20), Head("Carries", "A", 8), Head("Most in", share=9), Head("Size", share=9),
+        Head("PE", share=9), Head("Length", "m", 8), Head("Way", share=10), Head("Device", "A", 8),
+        Head("Curve", share=6), Head("Residual current", share=9), Head("Known", share=9),
+        Head("Chosen otherwise because", share=12),
+    )  # fmt: skip
+    return Schedule("cables", "Cables", heads, tuple(rows))
+
+
+def device_schedule(reckoner: Reckoner, job: Job) -> Schedule:
+    topology = reckoner.wiring(job).topology
+    cables, names = {cable.id: cable for cable in job.cables}, {unit.id: unit.name for unit in job.units}
+    ahead = {conductor.a[0]: conductor.run for conductor in topology.conductors if conductor.run}
+    rows: list[tuple[Cell, ...]] = []
+    for part in topology.parts.values():
+        if part.kind not in DEVICES:
+            continue
+        cable = cables.get(ahead.get(part.id, ""))
+        cores = max((len(contact.cores) for contact in part.contacts), default=0)
+        rows.append(
+            (
+                part.name,
+                _kind(job, part.kind),
+                names.get(part.of, "") or None,
+                part.building or None,
+                _rated(part, cable),
+                cable.curve if cable is not None and part.kind == "breaker" else None,
+                float(cores) if cores else None,
+                part.rating or None,
+                ", ".join(part.positions) or None,
+            )
+        )
+    for run in runs(reckoner, job, False):
+        cable = cables.get(run.id)
+        if cable is None or not run.dc:
+            continue
+        if run.kind == "battery":
+            name, kind, rated = f"Fuse of {run.name.lower()}", "DC fuse", cable.device_a
+        elif cable.string_fuse_a is not None:
+            name, kind, rated = f"Fuses of {run.name.lower()}, each string", "gPV fuse", cable.string_fuse_a
+        else:
+            continue
+        rows.append((name, kind, None, None, rated, None, 2.0, None, None))
+    heads = (
+        Head("Device", share=26), Head("Kind", share=11), Head("Of", share=13), Head("Building", share=11),
+        Head("Rated", "A", 8), Head("Curve", share=7), Head("Poles", share=7), Head("Rating", share=12),
+        Head("Positions", share=14),
+    )  # fmt: skip
+    return Schedule("devices", "Devices", heads, tuple(rows))
+
+
+SAID = {"breaker": "protective_device", "rcd": "residual_current_device", "isolator": "isolator"}
+KINDS = {"throw": "changeover", "shutdown": "shutdown switch"}
+
+
+def _kind(job: Job, kind: str) -> str:
+    """A kind of device in the pack's words."""
+    return job.pack.word(SAID[kind]) if kind in SAID else KINDS.get(kind, kind)
+
+
+def _rated(part: Part, cable: Cable | None) -> float | None:
+    """What a device is rated for, A: a breaker and an array's isolator as chosen for their run."""
+    if cable is not None and part.kind in ("breaker", "fuse"):
+        return cable.device_a
+    if cable is not None and part.kind == "isolator" and part.way == "array":
+        return cable.isolator_a
+    return part.rated_a
+
+
+def board_schedule(reckoner: Reckoner, job: Job) -> Schedule:
+    """Boards with their circuits by leg, at running power."""
+    wiring, plans = reckoner.wiring(job), {part.id: part for part in job.parts if isinstance(part, Board)}
+    cables, rows = {cable.id: cable for cable in job.cables}, []
+    for place in wiring.boards:
+        plan, feed = plans.get(place.id), cables.get(f"{place.id}-feed")
+        circuits = [job.circuit(name) for name in place.circuits]
+        legs = tuple(leg for leg in job.site.phases if leg in place.legs)
+        several = load_of(job, circuits, legs) if len(legs) > 1 and circuits else None
+        kva = [va / 1000 for va in several.va] if several else [sum(c.running_kva for c in circuits)]
+        rows.append(
+            (
+                place.name,
+                place.building or None,
+                feed.device_a if feed is not None else None,
+                plan.busbar_a.value if plan is not None else None,
+                float(len(place.circuits)),
+                "; ".join(f"{leg} {text_of(on, 'kVA')}" for leg, on in zip(legs, kva, strict=False)),
+                several.imbalance_pct if several else None,
+                several.neutral_a if several else None,
+                " and ".join(job.unit(name).name for name in place.forming) or None,
+            )
+        )
+    heads = (
+        Head("Board", share=24), Head("Building", share=12), Head("Main", "A", 8), Head("Busbar", "A", 8),
+        Head("Circuits", share=8), Head("Running together", share=20), Head("Apart", "%", 8),
+        Head("Neutral", "A", 8),
+        Head("Fed in an outage by", share=16),
+    )  # fmt: skip
+    return Schedule("boards", "Boards", heads, tuple(rows))
+
+
+def termination_schedule(reckoner: Reckoner, job: Job) -> Schedule:
+    rows = tuple(
+        (
+            one.at,
+            one.terminal,
+            one.to,
+            one.colour,
+            one.size,
+            one.end or None,
+            one.torque_nm if one.torque_nm is not None else READ,
+            "[  ]",
+        )
+        for one in terminations(job, reckoner.wiring(job).topology)
+    )
+    heads = (
+        Head("At", share=18), Head("Terminal", share=14), Head("From or to", share=20),
+        Head("Colour", share=12), Head("Size", share=10), Head("End", share=12), Head("Torque", "Nm", 12),
+        Head("Done", share=6),
+    )  # fmt: skip
+    note = "Factory-made terminals arrive loose: every one is tightened to its torque and marked."
+    return Schedule("terminations", "Terminations", heads, rows, note)
+
+
+def link_schedule(reckoner: Reckoner, job: Job) -> Schedule:
+    rows = tuple(
+        (one.start, one.end, one.carries, one.cable, one.longest_m, one.ports, one.protocol, one.address,
+         one.terminator or None)
+        for one in links(job, reckoner.wiring(job).topology)
+    )  # fmt: skip
+    heads = (
+        Head("From", share=14), Head("To", share=13), Head("Carries", share=11), Head("Cable", share=18),
+        Head("Longest", "m", 7), Head("Ports", share=11), Head("Protocol", share=10),
+        Head("Address", share=10), Head("Terminator", share=11),
+    )  # fmt: skip
+    return Schedule("links", "Communication", heads, rows, PINS)
+
+
+def label_schedule(reckoner: Reckoner, job: Job) -> Schedule:
+    rows = tuple((one.place, one.text, one.reason) for one in labels(job, reckoner.wiring(job).topology))
+    heads = (Head("Place", share=28), Head("Text", share=48), Head("Because", share=24))
+    return Schedule("labels", "Labels", heads, rows)
+
+
+def part_schedule(job: Job, topology: Topology, devices: Schedule, book: PriceBook | None = None) -> Schedule:
+    """What is bought; what has no price is open. Devices and transformers have none of their own yet."""
+    found = cost(job, book or PriceBook())
+    money = found.currency if book is not None else job.tariff.currency
+    rows: list[tuple[Cell, ...]] = [
+        (line.words, line.count, line.unit, line.each, line.total, line.supplier or None)
+        for line in found.lines
+        if line.unit
+    ]
+    counted: dict[str, int] = {}
+    there = {part.name for part in topology.parts.values() if part.way == "supply"}
+    for row in devices.rows:
+        if row[0] in there:
+            continue
+        rating = f", {row[5] or ''}{plain(row[4])} A" if isinstance(row[4], float) else ""
+        poles = f", {plain(row[6])} poles" if isinstance(row[6], float) else ""
+        words = f"{str(row[1])[:1].upper()}{str(row[1])[1:]}{rating}{poles}"
+        counted[words] = counted.get(words, 0) + 1
+    for ct in (part for part in job.parts if part.kind == "ct"):
+        counted[ct.name] = counted.get(ct.name, 0) + 1
+    rows += [(words, float(count), "pieces", None, None, None) for words, count in counted.items()]
+    heads = (
+        Head("Part", share=40), Head("Count", share=10), Head("Unit", share=10), Head("Each", money, 13),
+        Head("Together", money, 14), Head("Supplier", share=13),
+    )  # fmt: skip
+    return Schedule("parts", "Parts", heads, tuple(rows))

@@ -1,0 +1,84 @@
+"""Schedules of every kind: what stands there and nothing else, numbers as numbers."""
+
+import csv
+import io
+
+import pytest
+
+from lodestaff.exchange.cells import csv_text
+from lodestaff.job import Change, edit, load_job
+from lodestaff.reckoning.schedules import schedules
+from lodestaff.samples import sample_names, sample_path
+
+
+def of(reckoner, name):
+    return {one.id: one for one in schedules(reckoner, load_job(sample_path(name)))}
+
+
+@pytest.mark.parametrize("name", sample_names())
+def test_every_kind_has_its_schedules(reckoner, name):
+    job, found = load_job(sample_path(name)), of(reckoner, name)
+    topology = reckoner.wiring(job).topology
+    for one in found.values():
+        assert all(len(row) == len(one.heads) for row in one.rows)
+        assert all(text for texts in one.texts() for text in texts)
+    assert {row[0] for row in found["cables"].rows if row[3] is None} == set()
+    ends = found["terminations"].rows
+    assert ends
+    sealed = {unit.unit for unit in topology.units if unit.sealed}
+    small = {unit.unit for unit in topology.units if unit.module_level}
+    for unit in job.units:
+        terminals = [row[1] for row in ends if row[0] == unit.name]
+        assert any("PE" in terminal for terminal in terminals)
+        if unit.id in sealed:
+            assert not any("battery" in terminal for terminal in terminals)
+        if unit.id in small:
+            assert not any("array" in terminal for terminal in terminals)
+    links = {row[2] for row in found["links"].rows}
+    assert ("two-wire start" in links) == any(p.kind == "generator" and p.started_by for p in job.parts)
+    open_banks = [bank for bank in job.banks if bank.unit not in sealed]
+    assert ("battery data" in links) == bool(open_banks)
+    boards = found["boards"].rows
+    assert sum(row[4] for row in boards) >= len(job.circuits)
+    words = {str(row[1]) for row in found["devices"].rows}
+    assert ("gateway" in words) == any(part.kind == "gateway" for part in topology.parts.values())
+
+
+def test_a_conductor_ends_by_its_packs_colours_and_gauges(reckoner):
+    """Colours by each pack; PE of 250.122 beside a 90 A device is 8 AWG (from memory)."""
+    ends = {(row[0], row[1]): row for row in of(reckoner, "cinder-flat-house")["terminations"].rows}
+    assert ends["Hybrid", "backup A"][3:5] == ("black", "3 AWG")
+    assert ends["Hybrid", "backup B"][3] == "red"
+    assert ends["Hybrid", "backup N"][3] == "white"
+    assert ends["Hybrid", "backup PE"][3:5] == ("green", "8 AWG")
+    larkmoor = {(row[0], row[1]): row for row in of(reckoner, "larkmoor")["terminations"].rows}
+    assert larkmoor["Hybrid", "grid L1"][3:5] == ("brown", "16 mm²")
+    assert larkmoor["Hybrid", "battery DC+"][5] == "lug"
+    assert larkmoor["Hybrid", "array A DC+"][5] == "ferrule"
+
+
+def test_torque_is_the_sheets_or_read_on_the_device(reckoner, larkmoor):
+    sheet = larkmoor.units[0].sheet
+    job = edit(larkmoor, Change(f"sheets/hybrids/{sheet}/terminal_nm", 2.5))
+    rows = next(one for one in schedules(reckoner, job) if one.id == "terminations").rows
+    assert {row[6] for row in rows if row[0] == "Hybrid"} == {2.5}
+    assert {row[6] for row in rows if row[0] != "Hybrid"} == {"on the device"}
+
+
+def test_a_board_in_numbers(reckoner):
+    """By hand: what hangs on each leg of the first grid panel, at running power."""
+    job = load_job(sample_path("ocotillo-wash-centre"))
+    row = next(row for row in of(reckoner, "ocotillo-wash-centre")["boards"].rows if row[0] == "Grid board 1")
+    place = next(place for place in reckoner.wiring(job).boards if place.name == "Grid board 1")
+    on = [job.circuit(name) for name in place.circuits]
+    a, b = (sum(c.running_kva / len(c.legs) for c in on if leg in c.legs) for leg in "AB")
+    assert row[5] == f"A {a:.2f} kVA; B {b:.2f} kVA"
+    assert row[6] == pytest.approx(100 * (max(a, b) / ((a + b) / 2) - 1))
+
+
+def test_as_csv_numbers_stay_numbers_and_words_are_no_formulas(reckoner):
+    cables = of(reckoner, "larkmoor")["cables"]
+    rows = list(csv.reader(io.StringIO(csv_text([head.words for head in cables.heads], cables.rows))))
+    assert rows[0][1] == "Carries, A"
+    assert float(rows[1][1]) == pytest.approx(cables.rows[0][1])
+    assert csv_text(["a"], [("=1+1",), (None,)]).splitlines()[1:] == ["'=1+1", '""']
