@@ -54,8 +54,8 @@ def test_a_job_runs_from_checks_to_the_pack(reckoner, larkmoor, name):
 
     job = under(larkmoor, name)
     codes = {one.code for one in findings(reckoner, job)}
-    assert {"WIRE-AMP", "WIRE-DROP", "LIM-EXPORT", "SITE-PERMIT", "WIRE-BOND", "ARR-ISC"} <= codes
-    assert ("WIRE-FAULT" in codes) == (name != "na")
+    assert {"WIRE-AMP", "WIRE-FAULT", "LIM-EXPORT", "SITE-PERMIT", "WIRE-BOND", "ARR-ISC"} <= codes
+    assert ("WIRE-RCD" in codes) == (name != "na")
     made = pages(reckoner, HandoverInput(job, (), Register(), date(2026, 11, 25)))
     assert len(made) == 15
     words = str(made)

@@ -262,11 +262,13 @@ class TestRuns:
         one = of(reckoner, job, "WIRE-RCD", "Hybrid feed")
         assert one.blocks
         fitted = edit(job, *one.remedies[0].changes)
-        assert of(reckoner, fitted, "WIRE-RCD", "Hybrid feed").status == "open"
+        assert of(reckoner, fitted, "WIRE-RCD", "Hybrid feed can feed").status == "open"
+        behind = of(reckoner, fitted, "WIRE-RCD", "behind 30 mA of Hybrid feed")
+        assert behind.status == "warns"  # the board's own 30 mA device stands behind it
         wrong = edit(
             fitted, Change("cables/hybrid-feed/rcd_bidirectional", {"value": "no", "known": "data sheet"})
         )
-        assert of(reckoner, wrong, "WIRE-RCD", "Hybrid feed").blocks
+        assert of(reckoner, wrong, "WIRE-RCD", "Hybrid feed can feed").blocks
 
     def test_tt_needs_one_everywhere_and_shows_the_touch_voltage(self, reckoner, larkmoor):
         job = edit(larkmoor, fact("site/supply/earthing", "TT"))

@@ -15,7 +15,7 @@ from lodestaff.electrical.conductors import (
     table_drop,
     voltage_rise,
 )
-from lodestaff.electrical.earthing import adiabatic_mm2, fault_loop, rod_ohm, tt_fault
+from lodestaff.electrical.earthing import TRIP_MULTIPLE, adiabatic_mm2, fault_loop, rod_ohm, tt_fault
 
 
 @pytest.mark.parametrize(
@@ -139,7 +139,9 @@ def test_tt_touch_voltage_and_break_time(ma, kind, touch, ra_max, multiple, seco
 )
 def test_fault_loop_behind_breakers(curve, zs_max, cold_limit, fits):
     """Source: BS 7671 411.4, tables 41.3 and I1 (from memory); IEC 60898 trip bands."""
-    loop = fault_loop(0.35, 3.08, 7.41, 28, 230, 0.95, 32, curve)
+    loop = fault_loop(
+        0.35, 3.08, 7.41, length_m=28, u0_v=230, cmin=0.95, in_a=32, multiple=TRIP_MULTIPLE[curve]
+    )
     assert loop.zs_ohm == pytest.approx(0.7025, rel=1e-3)
     assert loop.zs_max_ohm == pytest.approx(zs_max, rel=1e-3)
     assert loop.measured_cold_ohm == pytest.approx(0.6437, rel=1e-3)

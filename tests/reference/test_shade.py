@@ -80,17 +80,22 @@ def test_rays_met_one_small_step_after_the_other_say_the_same(azimuth, elevation
     if -0.45 < east < 0.55 and -0.35 < north < 0.65:
         return
     walk = np.array([east, north, 0.0]) + np.arange(0.01, 12, 0.01)[:, None] * ray
-    inside = (
-        (walk[:, 0] > -0.4)
-        & (walk[:, 0] < 0.5)
-        & (walk[:, 1] > -0.3)
-        & (walk[:, 1] < 0.6)
-        & (walk[:, 2] < high)
-    )
-    if 0 < inside.sum() < 4:
-        return  # a corner that it grazes
+
+    def met(wider):
+        return bool(
+            (
+                (walk[:, 0] > -0.4 - wider)
+                & (walk[:, 0] < 0.5 + wider)
+                & (walk[:, 1] > -0.3 - wider)
+                & (walk[:, 1] < 0.6 + wider)
+                & (walk[:, 2] < high + wider)
+            ).any()
+        )
+
+    if met(0.02) != met(-0.02):
+        return  # a corner that it grazes, between two steps or within a few
     spot = Standing((east, north, 0.0), *FLAT, groups_along=True, around=(chimney,))
-    assert share(spot, ray) == pytest.approx(float(not inside.any()))
+    assert share(spot, ray) == pytest.approx(float(not met(0.0)))
 
 
 @pytest.mark.parametrize("angle", [10, 25, 40, 60])

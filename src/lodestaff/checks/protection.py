@@ -2,9 +2,9 @@
 
 from lodestaff.checks.check import check
 from lodestaff.checks.finding import Finding, Findings, Verdict, soft
-from lodestaff.checks.makers import Words, at_most, noted, one_of, open_, resting_on
+from lodestaff.checks.makers import Words, at_least, at_most, noted, one_of, open_, resting_on
 from lodestaff.checks.runs import Run, reckoned
-from lodestaff.electrical.earthing import adiabatic_mm2, fault_loop, tt_fault
+from lodestaff.electrical.earthing import TRIP_MULTIPLE, adiabatic_mm2, fault_loop, tt_fault
 from lodestaff.quantities import Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import plain
 
@@ -13,11 +13,11 @@ LIMITED_FAULT = Source("an inverter's limited fault current trips no breaker", P
 RCD_TYPES = ("AC", "A", "F", "B")  # each takes what those before it take; IEC 60755, from memory
 
 
-@check("WIRE-FAULT", station="wire", rests_on="trip bands", rules=("IEC",))
+@check("WIRE-FAULT", station="wire", rests_on="trip bands, pack's tables")
 def wire_fault(run: Run) -> Findings:
     """Is every fault to earth disconnected, with the grid and on the island?"""
     if not run.dc and run.use != "service":  # the service's own fuse is the operator's
-        yield from reckoned(run, _faults)
+        yield from reckoned(run, _grounding if run.pack.conductor_rule == "NEC" else _faults)
 
 
 def _faults(run: Run) -> Findings:
@@ -45,13 +45,26 @@ def _faults(run: Run) -> Findings:
 
 
 def _loop(run: Run) -> Finding:
-    cable, pack, ze = run.chosen, run.pack, run.site.supply.ze_ohm
+    cable, pack, fact = run.chosen, run.pack, run.site.supply.ze_ohm
     rule = pack.values.get("fault_rule")
     source, name = rule.cite() if rule is not None else TRIP_BANDS, f"{run.name}: earth fault loop"
-    if cable.device_a is None or cable.curve is None or cable.cpc_mm2 is None or ze.value is None:
+    ze = fact.value if fact.value is not None else _usual_ze(run)
+    missing = [
+        words
+        for words, value in (
+            ("the device", cable.device_a),
+            ("its curve", cable.curve),
+            ("the protective conductor", cable.cpc_mm2),
+            ("Ze", ze),
+        )
+        if value is None
+    ]
+    if cable.device_a is None or cable.curve is None or cable.cpc_mm2 is None or ze is None:
+        words = f"{', '.join(missing[:-1])} and {missing[-1]}" if len(missing) > 1 else missing[0]
+        yield_words = f"{run.name}: {words} {'are' if len(missing) > 1 else 'is'} missing."
         return open_(
-            text=f"{run.name}: device, protective conductor or Ze is missing.",
-            because=("device, protective conductor or Ze is unknown",),
+            text=yield_words,
+            because=tuple(f"{one} is unknown" for one in missing),
             unit="ohm",
             name=name,
             formula="Ze + (R1 + R2) L x 1.2",
@@ -60,23 +73,24 @@ def _loop(run: Run) -> Finding:
         )
     r20, device = pack.table("copper_r20"), f"{cable.curve}{plain(cable.device_a)}"
     metal = pack.table("aluminium_r20") if cable.table.startswith("Al") else r20
+    trip = pack.values.get(f"trip_{cable.curve.lower()}")
     loop = fault_loop(
-        ze_ohm=ze.value,
+        ze_ohm=ze,
         r1_mohm_per_m=metal.at(cable.size_mm2, "class2"),
         r2_mohm_per_m=r20.at(cable.cpc_mm2, "class2"),
         length_m=cable.length_m,
         u0_v=pack.value("nominal_v").value,
         cmin=pack.value("cmin").value,
         in_a=cable.device_a,
-        curve=cable.curve,
+        multiple=trip.value if trip is not None else TRIP_MULTIPLE[cable.curve],
     )
     least = adiabatic_mm2(loop.fault_a, 0.1, pack.value("k_pe").value)
-    kept, covered = loop.disconnects and cable.cpc_mm2 >= least, cable.rcd_ma is not None
+    kept, covered = loop.disconnects and cable.cpc_mm2 >= least, bool(cable.rcd_ma) or run.guarded_ahead
     text = (
         f"{run.name}: Zs {text_of(loop.zs_ohm, 'ohm')} of {text_of(loop.zs_max_ohm, 'ohm')} behind {device}."
     )
-    if not kept and cable.rcd_ma is not None:
-        text += f" The {plain(cable.rcd_ma)} mA device clears it."
+    if not kept and covered:
+        text += f" The {f'{plain(cable.rcd_ma)} mA device' if cable.rcd_ma else 'device ahead'} clears it."
     return at_most(
         value=loop.zs_ohm,
         limit=loop.zs_max_ohm,
@@ -87,7 +101,7 @@ def _loop(run: Run) -> Finding:
         worse=Verdict.NOTES if covered else Verdict.BLOCKS,
         formula="Ze + (R1 + R2) L x 1.2 <= U0 Cmin / Ia",
         inputs=(
-            Input("Ze", ze.value, "ohm", ze.words()),
+            Input("Ze", ze, "ohm", fact.words() if fact.value is not None else "the most of such a supply"),
             Input("device", device),
             Input("measured cold, at most", loop.measured_limit_ohm, "ohm"),
             Input("fault current", loop.fault_a, "A"),
@@ -99,8 +113,46 @@ def _loop(run: Run) -> Finding:
             ),
         ),
         source=source,
-        because=soft(Ze=ze, cable=cable.known),
+        because=soft(Ze=fact, cable=cable.known),
         advice="A larger protective conductor, another curve, or a residual-current device.",
+    )
+
+
+ZE_DESIGN = {"TN-C-S": "tncs_ze_design_ohm", "TN-C": "tncs_ze_design_ohm", "TN-S": "tns_ze_design_ohm"}
+
+
+def _usual_ze(run: Run) -> float | None:
+    """What operators declare at most of a supply of this kind, until it is measured; of TT its electrode."""
+    supply = run.site.supply
+    if supply.earthing.value == "TT":
+        return supply.electrode_ohm.value
+    found = run.pack.values.get(ZE_DESIGN.get(supply.earthing.value or "", ""))
+    return found.value if found is not None else None
+
+
+def _grounding(run: Run) -> Findings:
+    cable, tables = (
+        run.chosen,
+        run.pack.tables if "protective" in run.pack.tables else run.pack.shipped.tables,
+    )
+    table, device, own = tables["protective"], cable.device_a, cable.cpc_mm2
+    least = table.above(device, "mm2") if device is not None else None
+    asked = run.pack.size_words(least) if least is not None else "by its device, which isn't known"
+    has = run.pack.size_words(own) if own is not None else "not known"
+    yield at_least(
+        value=own,
+        limit=least,
+        unit="mm²",
+        text=f"{run.name}: equipment grounding conductor {has}; at least {asked}.",
+        name=f"{run.name}: equipment grounding conductor",
+        formula="by the device ahead",
+        inputs=(Input("device", device if device is not None else "unknown", "A"),),
+        source=table.cite(),
+        because=soft(cable=cable.known) if own is not None and least is not None else (),
+        cures=run.change(f"take {asked} of grounding conductor", "cpc_mm2", least)
+        if least is not None
+        else (),
+        advice="A larger one; larger still where the conductors were enlarged for drop.",
     )
 
 
@@ -117,31 +169,33 @@ def _devices(run: Run) -> Findings:
     shallow = cable.depth_mm is not None and cable.depth_mm < depth.value
     why = "no shallow way in a wall"
     if tt:
-        why = "a TT supply"
+        why = "a TT supply, guarded ahead" if run.guarded_ahead else "a TT supply"
     elif shallow:
         why = f"only {plain(cable.depth_mm or 0.0)} mm deep in the wall"
+    elif run.outlet:
+        why = "sockets that the unit feeds"
+    needed = (tt and not run.guarded_ahead) or shallow or run.outlet
     way = cable.depth_mm if cable.depth_mm is not None else "surface or deep"
     figure = Words(
         name=f"{run.name}: residual-current device",
-        formula="needed on TT, or where the way is shallow",
+        formula="needed on TT, where the way is shallow, and for sockets",
         inputs=(Input("because of", why), Input("depth", way, "mm", depth.source)),
         source=depth.cite(),
     )
     if cable.rcd_ma is None:
         yield noted(
-            verdict=Verdict.BLOCKS if tt or shallow else Verdict.PASSED,
+            verdict=Verdict.BLOCKS if needed else Verdict.PASSED,
             value=0.0,
             unit="mA",
             **figure,
             because=soft(cable=cable.known),
-            text=f"{run.name}: no residual-current device; {'needed' if tt or shallow else 'not needed'}: "
-            f"{why}.",
+            text=f"{run.name}: no residual-current device; {'needed' if needed else 'not needed'}: {why}.",
             cures=run.change("fit a 30 mA device", "rcd_ma", 30.0),
             quantity="needed",
             advice="Fit one, or route the cable so that none is needed.",
         )
         return
-    found = list(_fitted(run, cable.rcd_ma, figure, shallow, tt))
+    found = list(_fitted(run, cable.rcd_ma, figure, shallow or run.outlet, tt))
     text = f"{run.name}: {plain(cable.rcd_ma)} mA device."
     yield from found or [
         noted(
@@ -155,11 +209,12 @@ def _devices(run: Run) -> Findings:
     ]
 
 
-def _fitted(run: Run, ma: float, figure: Words, shallow: bool, tt: bool) -> Findings:
+def _fitted(run: Run, ma: float, figure: Words, for_people: bool, tt: bool) -> Findings:
     """A device that is fitted: its rated current, its type, whether it bears both ways, and the touch
     voltage."""
     cable, pack, most = run.chosen, run.pack, run.pack.values.get("rcd_ma")
-    if shallow and most is not None and ma > most.value:
+    what = "sockets" if run.outlet else "a shallow way"
+    if for_people and most is not None and ma > most.value:
         yield at_most(
             value=ma,
             limit=most.value,
@@ -167,7 +222,7 @@ def _fitted(run: Run, ma: float, figure: Words, shallow: bool, tt: bool) -> Find
             **resting_on(figure, most.cite()),
             quantity="rated",
             because=soft(cable=cable.known),
-            text=f"{run.name}: {plain(ma)} mA protect a shallow way; at most {plain(most.value)} mA.",
+            text=f"{run.name}: {plain(ma)} mA protect {what}; at most {plain(most.value)} mA.",
             cures=run.change(f"fit a {plain(most.value)} mA device", "rcd_ma", most.value),
             advice="Fit one of a smaller rated current.",
         )

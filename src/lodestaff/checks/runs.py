@@ -43,6 +43,8 @@ class Run:
     use: RunUse = "feed"
     two_way: bool = False
     on_island: bool = False  # whether a unit alone may feed it
+    guarded_ahead: bool = False  # whether a residual-current device of another run stands ahead of it
+    outlet: bool = False  # whether it ends in sockets that a unit feeds
     state: str = ""  # in which it carries most
     isc_a: float = 0.0
     pairs: int = 1

@@ -14,6 +14,7 @@ from lodestaff.checks import (  # noqa: F401  (each registers its checks)
     electrode,
     found,
     generator,
+    guards,
     hands,
     isolating,
     limits,

@@ -77,13 +77,15 @@ def fault_loop(
     u0_v: float,
     cmin: float,
     in_a: float,
-    curve: str,
+    multiple: float,
 ) -> Loop:
-    """Zs = Ze + (R1 + R2) L x 1.2 against U0 Cmin / Ia. Source: BS 7671 411.4, IEC 60898 trip bands (from
-    memory)."""
+    """Zs = Ze + (R1 + R2) L x 1.2 against U0 Cmin / Ia, Ia the device's multiple of In.
+
+    Source: BS 7671 411.4, IEC 60898 trip bands (from memory).
+    """
     cold = (r1_mohm_per_m + r2_mohm_per_m) * length_m / 1000
     zs = ze_ohm + TEMPERATURE_FACTOR * cold
-    most = u0_v * cmin / (TRIP_MULTIPLE[curve] * in_a)
+    most = u0_v * cmin / (multiple * in_a)
     return Loop(zs, most, ze_ohm + cold, MEASURED_SHARE * most, u0_v / zs)
 
 

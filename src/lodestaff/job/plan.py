@@ -43,6 +43,7 @@ class Board(Frozen):
         Literal["opposite the main", "elsewhere"]
     ]()
     link: bool = False
+    outlet: bool = False  # sockets that a unit feeds, not a board of circuits
 
 
 class Gateway(Frozen):
@@ -208,6 +209,7 @@ class Insert(Frozen):
     what: Literal["isolator", "meter", "breaker", "rcd"]
     into: Feed
     two_way: bool = True
+    bidirectional: Fact[Literal["yes", "no"]] = Fact[Literal["yes", "no"]]()  # of a residual-current device
 
 
 class MoveTransformer(Frozen):

@@ -17,12 +17,15 @@ from lodestaff.checks.protection import RCD_TYPES, wire_fault, wire_rcd
 from lodestaff.checks.runs import DC_TABLE, Run
 from lodestaff.electrical.strings import string_fuse
 from lodestaff.job import Cable, Change, Job, edit
+from lodestaff.job.address import address
 from lodestaff.job.facts import Fact, Known
+from lodestaff.job.plan import Board, Electrode
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning.passing import runs_before
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.array import home_runs
-from lodestaff.reckoning.records.paths import paths_of, runs_before
+from lodestaff.reckoning.records.paths import paths_of
 from lodestaff.reckoning.records.runs import runs
 
 BAD = (Verdict.BLOCKS, Verdict.WARNS)
@@ -63,7 +66,15 @@ def proposed(reckoner: Reckoner, job: Job, only: str = "", anew: bool = False) -
     if only and only not in {run.id for run in all_runs}:
         raise JobError(f"no run {only!r}", "cables", f"runs: {', '.join(run.id for run in all_runs)}")
     wanted = [run for run in all_runs if (run.id == only) or (not only and (anew or run.cable is None))]
-    found = {run.id: _one(reckoner, job, run) for run in wanted}
+    found: dict[str, Proposed] = {}
+    before = runs_before(reckoner.wiring(job), job)
+    guarded = {cable.id for cable in job.cables if cable.rcd_ma is not None} - {run.id for run in wanted}
+    for run in sorted(wanted, key=lambda each: len(before.get(each.id, ()))):  # from the origin outwards
+        ahead = bool(guarded & set(before.get(run.id, ())))
+        found[run.id] = _one(reckoner, job, replace(run, guarded_ahead=ahead))
+        cable = found[run.id].cable
+        guarded |= {run.id} if cable is not None and cable.rcd_ma is not None else set()
+    found = {run.id: found[run.id] for run in wanted}
     _along_paths(reckoner, job, all_runs, found)
     return tuple(found.values())
 
@@ -118,9 +129,9 @@ def _score(findings: tuple[Finding, ...]) -> tuple[int, int, float]:
 
 def findings_of(run: Run) -> tuple[Finding, ...]:
     """What the checks of conductors and devices say of a run."""
-    checks = [wire_amp, wire_drop, sto_dc]
+    checks = [wire_amp, wire_drop, sto_dc, wire_fault]
     if run.pack.conductor_rule == "IEC":
-        checks += [wire_fault, wire_rcd]
+        checks.append(wire_rcd)
     return tuple(finding for check in checks for finding in check(run))
 
 
@@ -129,16 +140,18 @@ def _candidates(reckoner: Reckoner, job: Job, run: Run, usual: UsualRun) -> Iter
     do."""
     pack, standing = run.pack, run.cable
     methods = (standing.table,) if standing is not None else usual.methods
+    curves = dict.fromkeys((usual.curve, "B")) if usual.curve is not None else (None,)
     read = _as_read(job, run)
     if read is not None:
-        yield _cable(reckoner, job, run, usual, (methods[0], read, None))
+        yield _cable(reckoner, job, run, usual, (methods[0], read, None, None))
         return
     for method in methods:
         for size in _sizes(pack, method, run):
             if usual.least_mm2 is not None and size < usual.least_mm2:
                 continue
-            for rcd in _rcds(run):
-                yield _cable(reckoner, job, run, usual, (method, size, rcd))
+            for rcd in _rcds(job, run):
+                for curve in curves:
+                    yield _cable(reckoner, job, run, usual, (method, size, rcd, curve))
 
 
 def _as_read(job: Job, run: Run) -> float | None:
@@ -156,19 +169,30 @@ def _sizes(pack: Pack, method: str, run: Run) -> list[float]:
     return sorted(row[0] for row in table.rows if row[0] is not None and row[place] is not None)
 
 
-def _rcds(run: Run) -> tuple[float | None, ...]:
+def _rcds(job: Job, run: Run) -> tuple[float | None, ...]:
     if run.dc or run.use == "service" or run.pack.conductor_rule == "NEC":
         return (None,)
+    apart = run.pack.values.get("building_electrode_apart")
+    if apart is not None and apart.value and run.id in _rods(job):
+        return RCDS_MA  # the building's own electrode trips nothing else
     if run.use == "output" and run.load <= OUTLET_UP_TO_A:
         return (None, 30.0)
     return (None, *RCDS_MA)
 
 
-Choice = tuple[str, float, float | None]  # a method, a size in mm², a residual-current device in mA
+def _rods(job: Job) -> set[str]:
+    """Feeds of boards in further buildings that have an electrode of their own."""
+    rods = {address(part.at).part for part in job.parts if isinstance(part, Electrode)}
+    boards = [part for part in job.parts if isinstance(part, Board) and part.building]
+    return {f"{board.id}-feed" for board in boards if board.id in rods}
+
+
+# a method, a size in mm², a residual-current device in mA, a device's curve
+Choice = tuple[str, float, float | None, str | None]
 
 
 def _cable(reckoner: Reckoner, job: Job, run: Run, usual: UsualRun, choice: Choice) -> Cable:
-    method, size, rcd = choice
+    method, size, rcd, curve = choice
     pack, standing = run.pack, run.cable
     fields = standing.model_dump() if standing is not None else {}
     device = _device(job, run, usual)
@@ -183,9 +207,7 @@ def _cable(reckoner: Reckoner, job: Job, run: Run, usual: UsualRun, choice: Choi
         "size_mm2": size,
         "table": method,
         "device_a": device,
-        "curve": usual.curve
-        if not run.dc and pack.conductor_rule == "IEC" and run.use != "service"
-        else None,
+        "curve": curve,
         "cpc_mm2": None if run.dc or run.use == "service" else _protective(pack, method, size, device),
         "rcd_ma": rcd,
         "why": "",
@@ -266,7 +288,7 @@ def _next(pack: Pack, table: str, least: float) -> float | None:
 def _along_paths(reckoner: Reckoner, job: Job, all_runs: tuple[Run, ...], found: dict[str, Proposed]) -> None:
     """Enlarge proposals until the sum from the origin keeps its limit, the section that drops most first;
     then take back what came to be larger than it need."""
-    before, first = runs_before(reckoner, job), dict(found)
+    before, first = runs_before(reckoner.wiring(job), job), dict(found)
 
     def too_long(with_: dict[str, Proposed]) -> tuple[Path, ...]:
         now = tuple(with_[run.id].run if run.id in with_ else run for run in all_runs)

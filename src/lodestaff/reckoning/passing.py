@@ -61,3 +61,22 @@ def _gives(wiring: Wiring, job: Job) -> tuple[tuple[str, float], ...]:
             legs = len(part.phases.split("+")) if part.phases else len(job.site.phases)
             found.append((part.id, part.rated_kva * 1000 / legs / volts))
     return tuple(found)
+
+
+def runs_before(wiring: Wiring, job: Job) -> dict[str, tuple[str, ...]]:
+    """Of each run those that stand between it and the origin, the origin's first: in the first state of the
+    installation, with the grid where there is one."""
+    above = passing(wiring, job, wiring.answers[0]).above
+    run_of = {conductor.id: conductor.run for conductor in wiring.topology.conductors}
+    found: dict[str, tuple[str, ...]] = {}
+    for conductor, run in run_of.items():
+        if not run or run in found or conductor not in above:
+            continue
+        chain: list[str] = []
+        at = above[conductor]
+        while at:
+            if run_of[at] and run_of[at] != run and run_of[at] not in chain:
+                chain.append(run_of[at])
+            at = above[at]
+        found[run] = tuple(reversed(chain))
+    return found

@@ -94,6 +94,7 @@ def _hybrids(plan: Layout) -> None:
         plan.parts.append(
             Board(
                 id="outlet",
+                outlet=True,
                 name="Emergency outlet",
                 fed_from=output,
                 holds="essential",

@@ -6,10 +6,9 @@ from typing import Any
 from lodestaff.checks.busbar import Busbar
 from lodestaff.job import Fact, Job
 from lodestaff.job.plan import Board
-from lodestaff.reckoning.passing import flowing
+from lodestaff.reckoning.passing import flowing, runs_before
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
-from lodestaff.reckoning.records.paths import runs_before
 from lodestaff.topology import Topology
 
 
@@ -20,7 +19,7 @@ def busbars(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Busbar]:
     topology, cables = wiring.topology, {cable.id: cable for cable in job.cables}
     plans = {part.id: part for part in job.parts if isinstance(part, Board)}
     given = _given(reckoner, job)
-    before = runs_before(reckoner, job)
+    before = runs_before(reckoner.wiring(job), job)
     for place in wiring.boards:
         source_a = given.get(place.id, 0.0)
         if source_a <= 0:

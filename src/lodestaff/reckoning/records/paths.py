@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from lodestaff.checks.drop import Path
 from lodestaff.checks.runs import Run
 from lodestaff.job import Job
-from lodestaff.reckoning.passing import passing
+from lodestaff.reckoning.passing import runs_before
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.reckoning.records.runs import runs
@@ -14,7 +14,7 @@ from lodestaff.reckoning.records.runs import runs
 @makes
 def paths(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Path]:
     """To the last run of every way that carries loads, and from every unit that gives."""
-    yield from paths_of(job, runs_before(reckoner, job), tuple(runs(reckoner, job, False)))
+    yield from paths_of(job, runs_before(reckoner.wiring(job), job), tuple(runs(reckoner, job, False)))
 
 
 def paths_of(job: Job, before: dict[str, tuple[str, ...]], all_runs: tuple[Run, ...]) -> tuple[Path, ...]:
@@ -32,23 +32,3 @@ def paths_of(job: Job, before: dict[str, tuple[str, ...]], all_runs: tuple[Run, 
         if run.use == "source" and run.source > 0:
             found.append(Path(run, way, "rise", values.get("generation_drop_pct")))
     return tuple(found)
-
-
-def runs_before(reckoner: Reckoner, job: Job) -> dict[str, tuple[str, ...]]:
-    """Of each run those that stand between it and the origin, the origin's first: in the first state of the
-    installation, with the grid where there is one."""
-    wiring = reckoner.wiring(job)
-    above = passing(wiring, job, wiring.answers[0]).above
-    run_of = {conductor.id: conductor.run for conductor in wiring.topology.conductors}
-    found: dict[str, tuple[str, ...]] = {}
-    for conductor, run in run_of.items():
-        if not run or run in found or conductor not in above:
-            continue
-        chain: list[str] = []
-        at = above[conductor]
-        while at:
-            if run_of[at] and run_of[at] != run and run_of[at] not in chain:
-                chain.append(run_of[at])
-            at = above[at]
-        found[run] = tuple(reversed(chain))
-    return found

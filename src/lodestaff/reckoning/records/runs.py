@@ -9,7 +9,8 @@ from lodestaff.checks.runs import Run
 from lodestaff.electrical.legs import ANGLES
 from lodestaff.energy.battery import battery_current
 from lodestaff.job import Bank, Job, Unit
-from lodestaff.reckoning.passing import flowing
+from lodestaff.job.plan import Board
+from lodestaff.reckoning.passing import flowing, runs_before
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.topology import Topology
@@ -48,8 +49,11 @@ def _flowing(reckoner: Reckoner, job: Job) -> dict[str, list[tuple[str, Through]
 def _ac(reckoner: Reckoner, job: Job) -> Iterator[Run]:
     topology = reckoner.wiring(job).topology
     cables = {cable.id: cable for cable in job.cables}
+    before = runs_before(reckoner.wiring(job), job)
+    guarded = {cable.id for cable in job.cables if cable.rcd_ma is not None}
     flowing, nominal = _flowing(reckoner, job), job.pack.value("nominal_v").value
     feeds = {f"{unit.id}-feed": unit for unit in job.units}
+    outlets = {part.id for part in job.parts if isinstance(part, Board) and part.outlet}
     for run in run_ids(topology):
         members = [conductor for conductor in topology.conductors if conductor.run == run]
         if any(DC[0] in member.cores for member in members):
@@ -75,6 +79,8 @@ def _ac(reckoner: Reckoner, job: Job) -> Iterator[Run]:
             use=_use(job, topology, run),
             two_way=backing and (drawing or unit is not None),
             on_island=topology.runs[run].kind == "output",
+            guarded_ahead=bool(guarded & set(before.get(run, ()))),
+            outlet=bool(outlets & {member.b[0] for member in members}),
             state=state,
             asked_rcd_type=sheet.residual_current_type if sheet else None,
             terminals_c=sheet.terminals_c if sheet else None,

@@ -238,8 +238,9 @@ def live_states(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LiveState]
     backup, inside = reckoner.asked(job).has_backup, inside_cases(topology)
     for found in (wiring.answer(state) for state in shown_states(topology)):
         fed = [c for c in job.circuits if found.fed.get(c.id)]
-        island = found.state.name == "island" and backup
-        dead = [c for c in job.with_role(Role.HELD) if c not in fed] if island else []
+        dark = found.state.name == "island"
+        island = dark and backup
+        dead = [c for c in job.with_role(Role.HELD) if c not in fed] if dark else []
         locked = [c for c in fed if c.role is Role.LOCKED] if island else []
         by_hand = [c for c in fed if c.role is Role.GRID] if island else []
         live = tuple(name for name in found.still_live() if name not in inside)
