@@ -8,7 +8,6 @@ from lodestaff.checks.finding import Verdict
 from lodestaff.job import Change, edit, load_job
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.cabling import findings_of, proposed, taking, with_cables
-from lodestaff.reckoning.passing import runs_before
 from lodestaff.reckoning.records.paths import paths_of
 from lodestaff.reckoning.records.runs import runs
 from lodestaff.samples import sample_names, sample_path
@@ -52,9 +51,7 @@ def test_every_kind_in_every_pack_is_proposed_without_a_finding(reckoner, letter
             assert not one.left, (pack, [finding.text for finding in one.left])
         wired = with_cables(reckoner, bare(job))
         assert not proposed(reckoner, wired)
-        for path in paths_of(
-            wired, runs_before(reckoner.wiring(wired), wired), tuple(runs(reckoner, wired, False))
-        ):
+        for path in paths_of(wired, reckoner.wiring(wired).before, tuple(runs(reckoner, wired, False))):
             drops = [drop for _, drop in path.parts()]
             assert all(drops)
             assert path.limit is not None
@@ -67,7 +64,7 @@ def test_what_is_proposed_is_the_smallest_that_passes(reckoner, name):
     """By brute force over the rows: none smaller passes by itself and with the way as a whole."""
     job = load_job(sample_path(name))
     found = proposed(reckoner, bare(job))
-    before, everything = runs_before(reckoner.wiring(job), job), tuple(one.run for one in found)
+    before, everything = reckoner.wiring(job).before, tuple(one.run for one in found)
     for one in found:
         cable, pack = one.cable, job.pack
         table = pack.table("dc_cables" if cable.table == "DC class 5" else "cables")

@@ -22,7 +22,6 @@ from lodestaff.job.facts import Fact, Known
 from lodestaff.job.plan import Board, Electrode
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
-from lodestaff.reckoning.passing import runs_before
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.array import home_runs
 from lodestaff.reckoning.records.paths import paths_of
@@ -67,7 +66,7 @@ def proposed(reckoner: Reckoner, job: Job, only: str = "", anew: bool = False) -
         raise JobError(f"no run {only!r}", "cables", f"runs: {', '.join(run.id for run in all_runs)}")
     wanted = [run for run in all_runs if (run.id == only) or (not only and (anew or run.cable is None))]
     found: dict[str, Proposed] = {}
-    before = runs_before(reckoner.wiring(job), job)
+    before = reckoner.wiring(job).before
     guarded = {cable.id for cable in job.cables if cable.rcd_ma is not None} - {run.id for run in wanted}
     for run in sorted(wanted, key=lambda each: len(before.get(each.id, ()))):  # from the origin outwards
         ahead = bool(guarded & set(before.get(run.id, ())))
@@ -288,7 +287,7 @@ def _next(pack: Pack, table: str, least: float) -> float | None:
 def _along_paths(reckoner: Reckoner, job: Job, all_runs: tuple[Run, ...], found: dict[str, Proposed]) -> None:
     """Enlarge proposals until the sum from the origin keeps its limit, the section that drops most first;
     then take back what came to be larger than it need."""
-    before, first = runs_before(reckoner.wiring(job), job), dict(found)
+    before, first = reckoner.wiring(job).before, dict(found)
 
     def too_long(with_: dict[str, Proposed]) -> tuple[Path, ...]:
         now = tuple(with_[run.id].run if run.id in with_ else run for run in all_runs)

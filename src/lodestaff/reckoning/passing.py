@@ -3,16 +3,11 @@
 from lodestaff.commissioning.shares import Share, shares
 from lodestaff.job import Job
 from lodestaff.job.plan import Generator
+from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.wired import Wiring
 from lodestaff.topology import Answer
 from lodestaff.topology.flows import Flows
 from lodestaff.topology.model import GRID
-
-
-def flowing(wiring: Wiring, job: Job) -> tuple[tuple[Answer, Flows], ...]:
-    """The standard states in which anything flows, with what passes: a unit that failed or is off among
-    them."""
-    return tuple((found, passing(wiring, job, found)) for found in wiring.answers if any(found.fed.values()))
 
 
 def passing(wiring: Wiring, job: Job, found: Answer) -> Flows:
@@ -63,20 +58,14 @@ def _gives(wiring: Wiring, job: Job) -> tuple[tuple[str, float], ...]:
     return tuple(found)
 
 
-def runs_before(wiring: Wiring, job: Job) -> dict[str, tuple[str, ...]]:
-    """Of each run those that stand between it and the origin, the origin's first: in the first state of the
-    installation, with the grid where there is one."""
-    above = passing(wiring, job, wiring.answers[0]).above
-    run_of = {conductor.id: conductor.run for conductor in wiring.topology.conductors}
-    found: dict[str, tuple[str, ...]] = {}
-    for conductor, run in run_of.items():
-        if not run or run in found or conductor not in above:
-            continue
-        chain: list[str] = []
-        at = above[conductor]
-        while at:
-            if run_of[at] and run_of[at] != run and run_of[at] not in chain:
-                chain.append(run_of[at])
-            at = above[at]
-        found[run] = tuple(reversed(chain))
-    return found
+def flowing(reckoner: Reckoner, job: Job) -> tuple[tuple[Answer, Flows], ...]:
+    """The standard states in which anything flows, with what passes: a unit that failed or is off among
+    them."""
+    wiring = reckoner.wiring(job)
+    return reckoner.of_job(
+        "flowing",
+        job,
+        lambda: tuple(
+            (found, passing(wiring, job, found)) for found in wiring.answers if any(found.fed.values())
+        ),
+    )

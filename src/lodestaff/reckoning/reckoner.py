@@ -36,7 +36,7 @@ from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import prices, selectors
 from lodestaff.reckoning.controlling import Plan, netted, plans
 from lodestaff.reckoning.figures import YearFigures, paid_export_kw, year_figures
-from lodestaff.reckoning.memo import Memo, OfJob
+from lodestaff.reckoning.memo import Memo, OfJob, T
 from lodestaff.reckoning.moment import Moment, step_of_moment
 from lodestaff.reckoning.off_grid import generator_of, shed_level
 from lodestaff.reckoning.sunlit import Sunlit
@@ -60,6 +60,10 @@ class Reckoner:
         self.memo = Memo()
         self._of_job = OfJob()
         self.sunlit = Sunlit(self, self._of_job)
+
+    def of_job(self, name: str, job: Job, make: Callable[[], T]) -> T:
+        """What was made of a job under a name, made once while that job is at hand."""
+        return self._of_job.get(name, job, make)
 
     # --- weather, array, loads -------------------------------------------------------------------
     def weather(self, job: Job) -> Weather:

@@ -163,6 +163,25 @@ class Wiring:
         return {}
 
     @cached_property
+    def before(self) -> dict[str, tuple[str, ...]]:
+        """Of each run of cable those that stand between it and the origin, the origin's first: in the first
+        state, with the grid where there is one."""
+        above = flows(self.topology, self.answers[0], {}, 1.0).above
+        run_of = {conductor.id: conductor.run for conductor in self.topology.conductors}
+        found: dict[str, tuple[str, ...]] = {}
+        for conductor, run in run_of.items():
+            if not run or run in found or conductor not in above:
+                continue
+            chain: list[str] = []
+            at = above[conductor]
+            while at:
+                if run_of[at] and run_of[at] != run and run_of[at] not in chain:
+                    chain.append(run_of[at])
+                at = above[at]
+            found[run] = tuple(reversed(chain))
+        return found
+
+    @cached_property
     def hazards(self) -> tuple[Reached, ...]:
         """Sources that hands could make to meet."""
         return reachable_hazards(self.topology)

@@ -6,7 +6,7 @@ from typing import Any
 from lodestaff.checks.busbar import Busbar
 from lodestaff.job import Fact, Job
 from lodestaff.job.plan import Board
-from lodestaff.reckoning.passing import flowing, runs_before
+from lodestaff.reckoning.passing import flowing
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.topology import Topology
@@ -19,7 +19,7 @@ def busbars(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Busbar]:
     topology, cables = wiring.topology, {cable.id: cable for cable in job.cables}
     plans = {part.id: part for part in job.parts if isinstance(part, Board)}
     given = _given(reckoner, job)
-    before = runs_before(reckoner.wiring(job), job)
+    before = reckoner.wiring(job).before
     for place in wiring.boards:
         source_a = given.get(place.id, 0.0)
         if source_a <= 0:
@@ -54,7 +54,7 @@ def _given(reckoner: Reckoner, job: Job) -> dict[str, float]:
     wiring, found = reckoner.wiring(job), dict[str, float]()
     into = {conductor.id: conductor.b[0] for conductor in wiring.topology.conductors}
     boards = {place.id for place in wiring.boards}
-    for answer, flow in flowing(wiring, job):
+    for answer, flow in flowing(reckoner, job):
         if not answer.state.grid_present:
             continue
         for name, through in flow.conductors.items():

@@ -7,7 +7,6 @@ from lodestaff.catalogue.families import sealed
 from lodestaff.checks.devices import Breaking, Series
 from lodestaff.job import Fact, Job
 from lodestaff.job.facts import Known
-from lodestaff.reckoning.passing import runs_before
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.reckoning.records.runs import runs
@@ -55,7 +54,7 @@ def breakings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Breaking]:
 @makes
 def series(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Series]:
     """Every device on AC that stands behind another one."""
-    before = runs_before(reckoner.wiring(job), job)
+    before = reckoner.wiring(job).before
     fitted: dict[str, tuple[str, float, Fact[Any]]] = {
         run.id: (run.name, run.cable.device_a, run.cable.selective)
         for run in runs(reckoner, job, False)

@@ -7,7 +7,7 @@ from lodestaff.checks.finding import cure
 from lodestaff.checks.guards import CountingMeter, FedBehind, RcdPairs
 from lodestaff.job import Fact, Job
 from lodestaff.job.plan import Insert
-from lodestaff.reckoning.passing import flowing, runs_before
+from lodestaff.reckoning.passing import flowing
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.reckoning.records.runs import runs
@@ -21,7 +21,7 @@ def fed_behinds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[FedBehind]
     wiring = reckoner.wiring(job)
     topology = wiring.topology
     back: dict[str, float] = {}
-    for _, flow in flowing(wiring, job):
+    for _, flow in flowing(reckoner, job):
         for name, through in flow.parts.items():
             if topology.parts[name].kind == "rcd":
                 back[name] = max(back.get(name, 0.0), through.source_a)
@@ -71,7 +71,7 @@ def _above(topology: Topology, unit: str) -> list[Part]:
 @makes
 def rcd_pairs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[RcdPairs]:
     """Devices of runs one behind the other."""
-    before = runs_before(reckoner.wiring(job), job)
+    before = reckoner.wiring(job).before
     fitted = {
         run.id: (run.name, run.cable.rcd_ma)
         for run in runs(reckoner, job, False)

@@ -5,7 +5,6 @@ from collections.abc import Iterator
 from lodestaff.checks.drop import Path
 from lodestaff.checks.runs import Run
 from lodestaff.job import Job
-from lodestaff.reckoning.passing import runs_before
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.reckoning.records.runs import runs
@@ -14,7 +13,7 @@ from lodestaff.reckoning.records.runs import runs
 @makes
 def paths(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Path]:
     """To the last run of every way that carries loads, and from every unit that gives."""
-    yield from paths_of(job, runs_before(reckoner.wiring(job), job), tuple(runs(reckoner, job, False)))
+    yield from paths_of(job, reckoner.wiring(job).before, tuple(runs(reckoner, job, False)))
 
 
 def paths_of(job: Job, before: dict[str, tuple[str, ...]], all_runs: tuple[Run, ...]) -> tuple[Path, ...]:

@@ -10,7 +10,7 @@ from lodestaff.electrical.legs import ANGLES
 from lodestaff.energy.battery import battery_current
 from lodestaff.job import Bank, Job, Unit
 from lodestaff.job.plan import Board
-from lodestaff.reckoning.passing import flowing, runs_before
+from lodestaff.reckoning.passing import flowing
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.topology import Topology
@@ -21,6 +21,10 @@ from lodestaff.topology.model import DC, QUIET
 @makes
 def runs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Run]:
     """AC runs from the graph's flows, batteries' and arrays' runs from their sheets."""
+    yield from reckoner.of_job("runs", job, lambda: tuple(_all(reckoner, job)))
+
+
+def _all(reckoner: Reckoner, job: Job) -> Iterator[Run]:
     yield from _ac(reckoner, job)
     topology = reckoner.wiring(job).topology
     for unit in job.units:
@@ -39,7 +43,7 @@ def _flowing(reckoner: Reckoner, job: Job) -> dict[str, list[tuple[str, Through]
     """By run: the state and what passes in it, for each of its conductors."""
     wiring = reckoner.wiring(job)
     found: dict[str, list[tuple[str, Through]]] = {}
-    for answer, flow in flowing(wiring, job):
+    for answer, flow in flowing(reckoner, job):
         for conductor in wiring.topology.conductors:
             if conductor.run and conductor.id in flow.conductors:
                 found.setdefault(conductor.run, []).append((answer.state.name, flow.conductors[conductor.id]))
@@ -49,7 +53,7 @@ def _flowing(reckoner: Reckoner, job: Job) -> dict[str, list[tuple[str, Through]
 def _ac(reckoner: Reckoner, job: Job) -> Iterator[Run]:
     topology = reckoner.wiring(job).topology
     cables = {cable.id: cable for cable in job.cables}
-    before = runs_before(reckoner.wiring(job), job)
+    before = reckoner.wiring(job).before
     guarded = {cable.id for cable in job.cables if cable.rcd_ma is not None}
     flowing, nominal = _flowing(reckoner, job), job.pack.value("nominal_v").value
     feeds = {f"{unit.id}-feed": unit for unit in job.units}

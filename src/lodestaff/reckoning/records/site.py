@@ -16,7 +16,6 @@ from lodestaff.quantities import Source
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.zones import standard_offset_h, zones_near
 from lodestaff.reckoning.by_leg import leg_load_kw
-from lodestaff.reckoning.passing import runs_before
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.reckoning.records.paths import paths_of
@@ -147,7 +146,7 @@ def _feed_ohm(reckoner: Reckoner, job: Job, unit: Unit) -> float | None:
     way = next(
         (
             path.runs
-            for path in paths_of(job, runs_before(reckoner.wiring(job), job), mine)
+            for path in paths_of(job, reckoner.wiring(job).before, mine)
             if path.end.id == f"{unit.id}-feed"
         ),
         tuple(run for run in mine if run.id == f"{unit.id}-feed"),

@@ -37,7 +37,7 @@ def _name(topology: Topology, job: Job, id: str) -> str:
 def transfers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Transfer]:
     wiring = reckoner.wiring(job)
     topology = wiring.topology
-    found = flowing(wiring, job)
+    found = flowing(reckoner, job)
     for part in topology.parts.values():
         if part.kind not in BETWEEN or part.rated_a is None:
             continue
