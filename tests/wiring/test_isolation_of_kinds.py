@@ -7,7 +7,7 @@ from lodestaff.templates import KINDS, compose
 from lodestaff.topology import answer, build, standard_states
 from lodestaff.topology.isolation import ways_in
 from lodestaff.topology.questions import inside_cases
-from lodestaff.wiring.isolation import isolation
+from lodestaff.wiring.isolation import GROUPS, isolation
 from lodestaff.wiring.labels import labels
 
 
@@ -77,3 +77,35 @@ def test_a_generator_is_locked_out_first_and_released_last(letter):
     assert {step.part for step in first} == {step.part for step in last} == engines
     assert all("locked out" in step.words and step.caution == "generator" for step in first)
     assert all("released" in step.words for step in last)
+
+
+def test_it_goes_source_by_source_and_says_where_to_prove_dead(kind):
+    """Groups follow one another and none comes twice; what is dead at the end is proved once, right where it
+    came to be dead; what stays live is proved nowhere."""
+    job, topology = kind
+    steps = isolation(job, topology).shutdown
+    groups = [step.group for step in steps]
+    assert groups == sorted(groups, key=GROUPS.index)
+    proved = [place for step in steps for place in step.proofs]
+    assert len(proved) == len(set(proved))
+    off = answer(topology, standard_states(topology)[-1])
+    names = {unit.unit: topology.parts[unit.unit].name for unit in topology.units}
+    for unit in topology.units:
+        wires = [one.id for one in topology.conductors if unit.grid in (one.a, one.b)]
+        dead = bool(wires) and not any(off.live[wire] for wire in wires)
+        assert (f"AC terminals of {names[unit.unit]}" in proved) == dead
+        if unit.sealed:
+            assert f"battery terminals of {names[unit.unit]}" not in proved
+    for part in topology.parts.values():
+        if part.kind == "board":
+            assert part.name in proved
+
+
+@pytest.mark.parametrize("letter", ["E"])
+def test_rapid_shutdown_comes_first_and_takes_the_roof_down(letter):
+    job = compose(KINDS[letter].wanted)
+    first = isolation(job, build(job)).shutdown[0]
+    assert first.group == "Rapid shutdown"
+    assert all("array" in place for place in first.proofs)
+    assert first.proofs
+    assert "locked off" in first.words

@@ -94,17 +94,17 @@ def _passes(result: StepResult) -> str:
     return bounds_words(result.step.rule.expected(NOT_MEASURED))
 
 
-def _hands(steps: tuple[HandStep, ...], job: Job) -> Table:
-    rows = tuple(
-        (
-            str(number),
-            step.words,
-            f"{step.live} conductors, from {', '.join(step.live_from) or 'nothing'}",
-            job.pack.caution(step.caution) if step.caution else "",
-        )
-        for number, step in enumerate(steps, start=1)
-    )
-    return Table(("", "Switch", "Then still live", "Caution"), rows, (4, 28, 24, 44), name="")
+def _hands(steps: tuple[HandStep, ...], job: Job, down: bool) -> Table:
+    rows = []
+    for number, step in enumerate(steps, start=1):
+        caution = job.pack.caution(step.caution) if step.caution else ""
+        live = f"{step.live} conductors, from {', '.join(step.live_from) or 'nothing'}"
+        words = step.words + (f" ({step.place})" if step.place else "")
+        proofs = (", ".join(step.proofs) or "-",) if down else ()
+        rows.append((str(number), step.group, words, *proofs, live, caution))
+    heads = ("", "Group", "Switch", *(("Prove dead at",) if down else ()), "Then still live", "Caution")
+    shares = (4, 12, 22, 20, 14, 28) if down else (4, 12, 28, 18, 38)
+    return Table(heads, tuple(rows), shares, name="")
 
 
 def isolation_page(job: Job, topology: Topology) -> Page:
@@ -113,13 +113,14 @@ def isolation_page(job: Job, topology: Topology) -> Page:
     stays = tuple((words, ", ".join(sources)) for words, sources in found.stays_live)
     blocks: tuple[Block, ...] = (
         Text("Shutting down", "head"),
-        _hands(found.shutdown, job),
+        Text("In this order, derived from this site's own devices; each source by itself.", "small"),
+        _hands(found.shutdown, job, down=True),
         Caution(job.pack.caution("prove_dead")),
         Text("Live with everything off", "head"),
         Table(("Conductor", "Live from"), stays, (75, 25), name="Stays live"),
         Caution(all_off(job, topology)),
         Text("Starting again", "head"),
-        _hands(found.restart, job),
+        _hands(found.restart, job, down=False),
     )
     return Page("isolation", "Shutdown and restart", blocks)
 

@@ -1,17 +1,35 @@
 """How this site is shut down and started again, from its own topology: which switch, in order, and what
 stays live."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Literal, get_args
 
 from lodestaff.job import Job
 from lodestaff.topology import Answer, Part, State, Topology, answer, standard_states
+from lodestaff.topology.model import Terminal
 from lodestaff.topology.questions import inside_cases
 from lodestaff.topology.states import off_position
+
+Group = Literal[
+    "What starts by itself",
+    "Rapid shutdown",
+    "Units",
+    "AC feeds and changeovers",
+    "Batteries",
+    "Arrays",
+    "Boards",
+    "Supply",
+]
+GROUPS: tuple[Group, ...] = get_args(Group)
 
 
 @dataclass(frozen=True)
 class HandStep:
-    """One switch worked: its part, the position it goes to, and what is live from what after it."""
+    """One switch worked: its part, the position it goes to, and what is live from what after it.
+
+    `group` is the source or the kind of way that it stands in, `of` the unit whose it is, `building` where it
+    is; `proofs` are the places that are dead after it, to be proved so before anybody goes on.
+    """
 
     part: str
     name: str
@@ -20,6 +38,15 @@ class HandStep:
     live: int
     live_from: tuple[str, ...]
     beside: str = ""  # what else a hand does there
+    group: Group = "Units"
+    of: str = ""
+    building: str = ""
+    proofs: tuple[str, ...] = ()
+
+    @property
+    def place(self) -> str:
+        """Whose it is and in which building, where that isn't in its name."""
+        return ", ".join(one for one in (self.of, self.building) if one and one not in self.name)
 
     @property
     def words(self) -> str:
@@ -27,6 +54,7 @@ class HandStep:
 
 
 LOCKED_OUT, RELEASED = "its start locked out", "its start released"  # a generator starts by itself
+LOCKED = "locked off"
 
 
 @dataclass(frozen=True)
@@ -39,11 +67,14 @@ class Isolation:
 
 
 def isolation(job: Job, topology: Topology) -> Isolation:
-    """Unit, its AC side, battery, array, then the supply; back in the equipment's order of starting."""
+    """What starts by itself, units, their AC side, batteries, arrays, boards, then the supply; back in the
+    equipment's order of starting."""
     switches = {part.id: part for part in topology.switches()}
-    order = sorted(switches, key=lambda name: (_rank(job, switches[name]), list(switches).index(name)))
+    order = sorted(switches, key=lambda name: (_rank(topology, switches[name]), list(switches).index(name)))
     state = State("shutting down")
-    down = []
+    down: list[HandStep] = []
+    dead: list[set[str]] = []
+    places = _places(topology)
     found = answer(topology, state)
     for name in order:
         part = switches[name]
@@ -51,6 +82,12 @@ def isolation(job: Job, topology: Topology) -> Isolation:
         state = state.with_hand(name, position)
         found = answer(topology, state)
         down.append(_step(job, topology, part=part, position=position, found=found, start=LOCKED_OUT))
+        dead.append({words for words, wires in places.items() if not any(found.live[wire] for wire in wires)})
+    good = _for_good(dead)
+    down = [
+        replace(step, proofs=tuple(sorted(now - before)))
+        for step, now, before in zip(down, good, [set(), *good], strict=False)
+    ]
     off = next(state for state in standard_states(topology) if state.name == "all off")
     last = answer(topology, off)
     inside = inside_cases(topology)
@@ -78,16 +115,59 @@ def isolation(job: Job, topology: Topology) -> Isolation:
     return Isolation(tuple(down), tuple(up), stays)
 
 
-def _rank(job: Job, part: Part) -> int:
-    """The order of switching off: units, then their AC feeds and bypass, battery, array, boards, the
-    supply."""
-    if part.kind == "generator":
-        return -1  # what starts by itself first
+def _places(topology: Topology) -> dict[str, tuple[str, ...]]:
+    """Where a hand can prove dead: wired ports of units, and boards, with the conductors there."""
+    inside, found = inside_cases(topology), dict[str, tuple[str, ...]]()
+    for unit in topology.units:
+        name = topology.parts[unit.unit].name
+        ports: list[tuple[Terminal | None, str]] = [
+            (unit.grid, "AC"),
+            (unit.out if unit.out != unit.grid else None, "backup"),
+            (unit.battery, "battery"),
+            (unit.generator, "generator"),
+        ]
+        ports += [(port, port[1]) for port in unit.arrays if not unit.module_level]
+        for port, words in ports:
+            here = (one.id for one in topology.conductors if port in (one.a, one.b))
+            wires = tuple(wire for wire in here if wire not in inside)
+            if wires:
+                found[f"{words} terminals of {name}"] = wires
+    for part in topology.parts.values():
+        wires = tuple(one.id for one in topology.conductors if one.b == (part.id, "in"))
+        if part.kind == "board" and wires:
+            found[part.name] = wires
+    return found
+
+
+def _for_good(dead: list[set[str]]) -> list[set[str]]:
+    """Of the places that are dead after each step those that stay so to the end."""
+    found, stays = [], None
+    for now in reversed(dead):
+        stays = set(now) if stays is None else stays & now
+        found.append(stays)
+    return found[::-1]
+
+
+def _group(topology: Topology, part: Part) -> Group:
+    """Which source or way a switch stands in."""
+    feeds = {topology.parts[one.b[0]].kind for one in topology.conductors if one.a[0] == part.id}
+    comes = {topology.parts[one.a[0]].kind for one in topology.conductors if one.b[0] == part.id}
+    if part.kind == "generator" or "generator" in comes:
+        return "What starts by itself"
+    if "transmitter" in feeds:
+        return "Rapid shutdown"
     if part.kind == "unit":
-        return 0
-    if part.kind in ("breaker", "bypass", "throw", "interlock"):
-        return 1
-    return {"battery": 2, "array": 3, "supply": 5}.get(part.way, 4)
+        return "Units"
+    ways: dict[str, Group] = {"battery": "Batteries", "array": "Arrays", "supply": "Supply"}
+    if part.way in ways:
+        return ways[part.way]
+    between = part.kind in ("breaker", "bypass", "throw", "interlock", "gateway") or "unit" in feeds
+    return "AC feeds and changeovers" if between else "Boards"
+
+
+def _rank(topology: Topology, part: Part) -> float:
+    """The order of switching off, group by group; an engine before its own isolator."""
+    return GROUPS.index(_group(topology, part)) + (0.0 if part.kind == "generator" else 0.5)
 
 
 def _start_rank(job: Job, part: Part) -> float:
@@ -104,6 +184,7 @@ def _start_rank(job: Job, part: Part) -> float:
 
 def _step(job: Job, topology: Topology, part: Part, position: str, found: Answer, start: str) -> HandStep:
     inside = inside_cases(topology)
+    locks = start == LOCKED_OUT and part.kind in ("isolator", "breaker")
     live = [name for name in found.still_live() if name not in inside]
     sources = sorted(set().union(*(found.live[name] for name in live)) if live else set())
     caution = "bypass_no_grid" if part.caution == "bypass" and not job.mains.grid else part.caution
@@ -114,7 +195,10 @@ def _step(job: Job, topology: Topology, part: Part, position: str, found: Answer
         caution=caution,
         live=len(live),
         live_from=tuple(sources),
-        beside=start if part.kind == "generator" else "",
+        beside=start if part.kind == "generator" else LOCKED if locks else "",
+        group=_group(topology, part),
+        of=next((unit.name for unit in job.units if unit.id == part.of), ""),
+        building=part.building,
     )
 
 
