@@ -6,12 +6,11 @@ from lodestaff.exchange.looks import DEAD_INK, SOURCE_DASH, SOURCE_INK, SOURCE_O
 from lodestaff.topology import Answer
 from lodestaff.wiring import Drawing, Shape
 
-TEXT_MM = {"small": 2.8, "label": 4.4}
+LABEL_MM = 4.4
 
 
 def diagram_flowable(drawing: Drawing, answer: Answer, width: float, most_height: float = 620.0) -> Any:
     """The drawing scaled to a width in points, or to the height that a page has."""
-    from reportlab.lib.colors import HexColor
     from reportlab.platypus import Flowable
 
     scale = min(width / drawing.width, most_height / drawing.height)
@@ -24,19 +23,24 @@ def diagram_flowable(drawing: Drawing, answer: Answer, width: float, most_height
         def draw(self) -> None:
             canvas: Any = self.canv
             for shape in drawing.shapes:
-                _draw_shape(canvas, shape, answer=answer, scale=scale, height=self.height, colour=HexColor)
+                draw_shape(canvas, shape, answer, scale, drawing)
 
     return Diagram()
 
 
-def _draw_shape(canvas: Any, shape: Shape, answer: Answer, scale: float, height: float, colour: Any) -> None:
+def draw_shape(canvas: Any, shape: Shape, answer: Answer, scale: float, drawing: Drawing) -> None:
+    """One shape of a drawing on a canvas of reportlab, its foot at 0, so many points for a millimetre."""
+    from reportlab.lib.colors import HexColor
+
+    height = drawing.height * scale
     points = [(x * scale, height - y * scale) for x, y in shape.points]
     canvas.setDash()
-    canvas.setStrokeColor(colour("#1B232E"))
-    canvas.setFillColor(colour("#1B232E"))
+    canvas.setStrokeColor(HexColor("#1B232E"))
+    canvas.setFillColor(HexColor("#1B232E"))
     canvas.setLineWidth(0.25 * scale if shape.style != "thin" else 0.15 * scale)
     if shape.kind == "text":
-        canvas.setFont("B612", TEXT_MM[shape.style] * scale)
+        size = LABEL_MM if shape.style == "label" else drawing.text_mm
+        canvas.setFont("B612", size * scale)
         places = {"middle": canvas.drawCentredString, "right": canvas.drawRightString}
         place = places.get(shape.align, canvas.drawString)
         place(*points[0], shape.text)
@@ -44,7 +48,7 @@ def _draw_shape(canvas: Any, shape: Shape, answer: Answer, scale: float, height:
         (x, y), (rim, _) = points
         canvas.circle(x, y, abs(rim - x), stroke=1, fill=int(shape.style == "fill"))
     elif shape.style == "conductor":
-        _conductor(canvas, points, answer.live.get(shape.owner, frozenset()), scale, colour)
+        _conductor(canvas, points, answer.live.get(shape.owner, frozenset()), scale, HexColor)
     else:
         path = canvas.beginPath()
         path.moveTo(*points[0])
@@ -53,7 +57,7 @@ def _draw_shape(canvas: Any, shape: Shape, answer: Answer, scale: float, height:
         if shape.kind == "polygon":
             path.close()
         if shape.style == "board":
-            canvas.setFillColor(colour("#FFFFFF"))
+            canvas.setFillColor(HexColor("#FFFFFF"))
         canvas.drawPath(path, stroke=1, fill=int(shape.kind == "polygon"))
 
 

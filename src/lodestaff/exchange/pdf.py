@@ -12,8 +12,8 @@ from xml.sax.saxutils import escape
 from lodestaff import __version__
 from lodestaff.exchange.figure import diagram_flowable
 from lodestaff.exchange.looks import SOURCE_INK, SOURCE_ORDER, VERDICT_INK
+from lodestaff.exchange.sheets import sheet_flowable, sheets_of
 from lodestaff.handover import Caution, Diagram, HandoverInput, Page, Sign, Table, Text
-from lodestaff.job import Job
 from lodestaff.quantities.errors import visible
 from lodestaff.reckoning import Reckoner
 from lodestaff.wiring import draw, seen_at, usual_level
@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from reportlab.platypus import Flowable
 
 FONTS = {"B612": "B612-Regular.ttf", "B612-Bold": "B612-Bold.ttf"}
-MARGIN_MM, FOOT_MM = 18.0, 20.0
+MARGIN_MM, FOOT_MM, EDGE_MM = 18.0, 20.0, 10.0  # EDGE_MM of the landscape sheets
 
 
 @cache
@@ -43,20 +43,28 @@ def pdf(reckoner: Reckoner, given: HandoverInput, pages: Sequence[Page]) -> byte
     """The pages as PDF bytes, on the paper of the job's pack."""
     from reportlab.lib import pagesizes
     from reportlab.lib.units import mm
-    from reportlab.platypus import PageBreak, SimpleDocTemplate
+    from reportlab.platypus import BaseDocTemplate, Frame, NextPageTemplate, PageBreak, PageTemplate
 
     register_fonts()
     job = given.job
     paper = pagesizes.letter if job.pack.paper == "Letter" else pagesizes.A4
     width = paper[0] - 2 * MARGIN_MM * mm
-    writer = _Writer(reckoner, job, width)
+    broad = (paper[1], paper[0])
+    sheet_pt = (broad[0] - 2 * EDGE_MM * mm, broad[1] - (EDGE_MM + FOOT_MM) * mm)
+    writer = _Writer(reckoner, given, width, sheet_pt)
     story: list[Flowable] = []
     for number, page in enumerate(pages):
         if number:
             story.append(PageBreak())
         story += writer.page(page)
+        if writer.sheets:
+            story.append(NextPageTemplate("sheet"))
+            for sheet in writer.sheets:
+                story += [PageBreak(), sheet]
+            story.append(NextPageTemplate("page"))
+            writer.sheets = []
     buffer = io.BytesIO()
-    document = SimpleDocTemplate(
+    document = BaseDocTemplate(
         buffer,
         pagesize=paper,
         leftMargin=MARGIN_MM * mm,
@@ -78,10 +86,20 @@ def pdf(reckoner: Reckoner, given: HandoverInput, pages: Sequence[Page]) -> byte
             f"{job.title}, {given.printed.isoformat()}, pack {job.pack.edition}, Lodestaff {__version__}"
         )
         canvas.drawString(MARGIN_MM * mm, 9 * mm, printed)
-        canvas.drawRightString(paper[0] - MARGIN_MM * mm, 9 * mm, f"page {canvas.getPageNumber()}")
+        right = canvas._pagesize[0] - MARGIN_MM * mm
+        canvas.drawRightString(right, 9 * mm, f"page {canvas.getPageNumber()}")
         canvas.restoreState()
 
-    document.build(story, onFirstPage=foot, onLaterPages=foot)
+    frame = Frame(MARGIN_MM * mm, FOOT_MM * mm, width, paper[1] - (16 + FOOT_MM) * mm, id="page")
+    flat = {f"{side}Padding": 0 for side in ("left", "right", "top", "bottom")}
+    whole = Frame(EDGE_MM * mm, FOOT_MM * mm, sheet_pt[0], sheet_pt[1] + 0.1, id="sheet", **flat)
+    document.addPageTemplates(
+        [
+            PageTemplate("page", [frame], onPage=foot, pagesize=paper),
+            PageTemplate("sheet", [whole], onPage=foot, pagesize=broad),
+        ]
+    )
+    document.build(story)
     return buffer.getvalue()
 
 
@@ -93,11 +111,15 @@ def shown(text: str) -> str:
 class _Writer:
     """Turns blocks into what reportlab lays out."""
 
-    def __init__(self, reckoner: Reckoner, job: Job, width: float) -> None:
+    def __init__(
+        self, reckoner: Reckoner, given: HandoverInput, width: float, sheet_pt: tuple[float, float]
+    ) -> None:
         from reportlab.lib.colors import HexColor
         from reportlab.lib.styles import ParagraphStyle
 
-        self.reckoner, self.job, self.width = reckoner, job, width
+        self.reckoner, self.given, self.job, self.width = reckoner, given, given.job, width
+        self.sheet_pt = sheet_pt
+        self.sheets: list[Flowable] = []  # landscape ones, that follow the page
         ink = HexColor("#1B232E")
         body = ParagraphStyle(
             "body", fontName="B612", fontSize=8.5, leading=11.5, textColor=ink, spaceAfter=2
@@ -191,11 +213,21 @@ class _Writer:
         found = [self.words(f"Lines: {key}.", "small")]
         if usual_level(wiring.topology) == "overview":
             seen = seen_at(wiring.topology, "overview")
-            found += [
-                diagram_flowable(draw(seen, grid.positions), grid, self.width),
-                self.words("Every device:", "small"),
-            ]
-        return [*found, diagram_flowable(draw(wiring.topology, grid.positions), grid, self.width)]
+            found.append(diagram_flowable(draw(seen, grid.positions), grid, self.width))
+        drawing, job = draw(wiring.topology, grid.positions), self.job
+        sheets = sheets_of(drawing, *self.sheet_pt)
+        title = (
+            f"{job.title}, {job.site.place}",
+            f"{job.pack.title}, {job.pack.edition}; {self.given.printed.isoformat()}; "
+            f"state: {grid.state.name}",
+            "Every device. Assists a licensed person; the local code and the maker's instructions rule.",
+        )
+        self.sheets = [
+            sheet_flowable(drawing, grid, sheet, self.sheet_pt, tuple(map(visible, title)))
+            for sheet in sheets
+        ]
+        on = "on the next sheet" if len(sheets) == 1 else f"on the next {len(sheets)} sheets"
+        return [*found, self.words(f"Every device stands {on}.", "small")]
 
     def sign(self, role: str, name: str) -> Flowable:
         from reportlab.lib.colors import HexColor
