@@ -12,11 +12,14 @@ from lodestaff.job import Change, edit, load_job
 from lodestaff.job.attachments import read_attachment
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner
+from lodestaff.reckoning.cabling import with_cables
 from lodestaff.reckoning.compare import compare, difference_text, differences
 from lodestaff.reckoning.storage import adopt, storage_map
 from lodestaff.reckoning.strung import trackers
+from lodestaff.reckoning.wiring_measures import wiring_measures
 from lodestaff.samples import sample_names, sample_path
 from lodestaff.shelf.prices import PriceBook, SupplierList
+from lodestaff.templates import KINDS, compose
 
 
 @pytest.fixture(scope="module")
@@ -172,6 +175,25 @@ def test_every_figure_stands_in_a_comparison(reckoner, larkmoor):
     assert bill.difference == pytest.approx(reckoner.figures(other).bill - reckoner.figures(larkmoor).bill)
     assert difference_text(bill).startswith("+")
     assert difference_text(figures["Worst start"]) == "same"
+
+
+def test_two_wirings_are_compared_by_what_they_take(reckoner):
+    """By hand: a bypass more is one changeover, its hours by the pack, its cable and its ends."""
+    plain = compose(KINDS["C"].wanted)
+    without = compose(KINDS["C"].wanted.model_copy(update={"bypass": "none"}))
+    one, other = (
+        {each.name: each for each in wiring_measures(reckoner, with_cables(reckoner, job))}
+        for job in (without, plain)
+    )
+    hours = plain.pack.value("hours_per_interlock").value
+    off = "of these with the supply off"
+    assert other[off].value - one[off].value == hours
+    assert other["Cable to pull in"].value > one["Cable to pull in"].value
+    assert other["Ends to make off"].value > one["Ends to make off"].value
+    assert other["Devices"].value > one["Devices"].value
+    assert one["Cost before tax"].value is None  # no price is known
+    rows = [row for row in compare(reckoner, without, reckoner, plain) if row.group == "wiring"]
+    assert next(row for row in rows if row.name == off).better is False
 
 
 def test_changed_findings_are_counted(reckoner, larkmoor):

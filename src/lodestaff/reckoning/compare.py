@@ -15,6 +15,8 @@ from lodestaff.reckoning.readings import Reading, limits_readings, loads_reading
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.results import Results, compute
 from lodestaff.reckoning.station_readings import array_readings, site_readings, storage_readings
+from lodestaff.reckoning.wiring_measures import wiring_measures
+from lodestaff.shelf.prices import load_prices
 
 LESS_IS_BETTER = ("bill", "promise")  # figures of money
 
@@ -71,8 +73,36 @@ def compare(reckoner_a: Reckoner, a: Job, reckoner_b: Reckoner, b: Job) -> tuple
                 share=_apart(one, other),
             )
         )
+    rows += _wiring_rows(reckoner_a, a, reckoner_b, b)
     rows += _finding_rows(reckoner_a, a, reckoner_b, b)
     return tuple(rows)
+
+
+def _wiring_rows(reckoner_a: Reckoner, a: Job, reckoner_b: Reckoner, b: Job) -> list[Row]:
+    """What either wiring takes; less is better."""
+    book = load_prices()
+    pairs = zip(wiring_measures(reckoner_a, a, book), wiring_measures(reckoner_b, b, book), strict=True)
+    rows = []
+    for one, other in pairs:
+        both = one.value is not None and other.value is not None
+        gap = other.value - one.value if one.value is not None and other.value is not None else None
+        words = [
+            text_of(each.value, each.unit) if each.value is not None else "open" for each in (one, other)
+        ]
+        largest = max(abs(one.value or 0.0), abs(other.value or 0.0))
+        rows.append(
+            Row(
+                "wiring",
+                one.name,
+                a=words[0],
+                b=words[1],
+                difference=gap,
+                unit=one.unit,
+                better=gap < 0 if gap else None,
+                share=abs(gap or 0.0) / largest if both and largest else 0.0,
+            )
+        )
+    return rows
 
 
 def _all_readings(results: Results) -> list[Reading]:

@@ -1,0 +1,51 @@
+"""What one wiring takes against another: cable, devices, ends to make, hours, hours without power, money."""
+
+from dataclasses import dataclass
+
+from lodestaff.job import Job
+from lodestaff.job.plan import Board, Gateway, Throw
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.runs import runs
+from lodestaff.reckoning.schedules import device_schedule
+from lodestaff.shelf.prices import PriceBook, cost
+from lodestaff.wiring.terminations import terminations
+
+
+@dataclass(frozen=True)
+class Measure:
+    """One thing that a wiring takes; None where it isn't known. Less is better of all of them."""
+
+    name: str
+    value: float | None
+    unit: str
+
+
+def wiring_measures(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -> tuple[Measure, ...]:
+    """Of a job's wiring; hours are the pack's (common practice), money needs every price."""
+    topology, pack = reckoner.wiring(job).topology, job.pack
+    lengths = [
+        run.cable.length_m * run.pairs if run.cable is not None else None
+        for run in runs(reckoner, job, False)
+        if run.cable is None or not run.cable.existing
+    ]
+    known = [length for length in lengths if length is not None]
+    there = {part.name for part in topology.parts.values() if part.way == "supply"}
+    devices = [row for row in device_schedule(reckoner, job).rows if row[0] not in there]
+    ends = [one for one in terminations(job, topology) if one.run]
+    gateways = sum(isinstance(part, Gateway) for part in job.parts)
+    throws = sum(isinstance(part, Throw) for part in job.parts)
+    boards = sum(isinstance(part, Board) and part.holds in ("essential", "named only") for part in job.parts)
+    outlets = sum(isinstance(part, Board) and part.outlet for part in job.parts)
+    off = gateways * pack.value("hours_per_gateway").value + throws * pack.value("hours_per_interlock").value
+    hours = off + (boards - outlets) * pack.value("hours_per_backup_board").value
+    hours += outlets * pack.value("hours_per_outlet").value
+    found = cost(job, book) if book is not None else None
+    money = found.net if found is not None and not found.open else None
+    return (
+        Measure("Cable to pull in", sum(known) if len(known) == len(lengths) else None, "m"),
+        Measure("Devices", float(len(devices)), ""),
+        Measure("Ends to make off", float(len(ends)), ""),
+        Measure("Hours of gateway, boards and changeovers", hours, "h"),
+        Measure("of these with the supply off", off, "h"),
+        Measure("Cost before tax", money, found.currency if found is not None else job.tariff.currency),
+    )
