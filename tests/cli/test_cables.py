@@ -60,8 +60,8 @@ def test_schedules_as_files(capsys, tmp_path):
     answered = json.loads(told.out)
     assert code == 0
     assert [one["id"] for one in answered["schedules"]] == [
-        "cables", "devices", "boards", "terminations", "links", "labels", "parts"]  # fmt: skip
-    assert len(answered["files"]) == 7
+        "cables", "devices", "boards", "terminations", "links", "labels", "containment", "parts"]  # fmt: skip
+    assert len(answered["files"]) == 8
     assert (tmp_path / "far-byre-cables.csv").read_text().startswith('Run,"Carries, A"')
     assert answer(capsys, "schedules", FAR_BYRE, "--csv", str(tmp_path))[0] == 2
     assert answer(capsys, "schedules", FAR_BYRE, "--csv", str(tmp_path), "--force")[0] == 0

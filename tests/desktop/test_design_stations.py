@@ -285,6 +285,26 @@ class TestCables:
         station.schedules.table.type_at(0, heads.index("Busbar, A"), "wide")
         assert "not a number" in window.notices.words()[0]
 
+    def test_a_conduit_is_begun_filled_and_taken_out(self, window, station):
+        station.tabs.setCurrentWidget(station.schedules)
+        station.schedules.which.setCurrentText("Containment")
+        station.schedules.refresh()
+        table = station.schedules.table
+        table.type_at(0, 0, "Garage conduit")
+        station.schedules.refresh()
+        heads = [column.heading for column in table.source.columns]
+        table.type_at(0, heads.index("Runs"), "Meter tails, Hybrid feed")
+        table.type_at(0, heads.index("Bends, °"), "270")
+        table.type_at(0, heads.index("Of"), "metal")
+        (made,) = window.store.job.containments
+        assert (made.name, made.runs, made.bends_deg, made.metal) == (
+            "Garage conduit", ("tails", "hybrid-feed"), 270, True)  # fmt: skip
+        table.type_at(0, heads.index("Runs"), "Somewhere")
+        assert "no run" in window.notices.words()[0]
+        station.schedules.refresh()
+        table.type_at(0, 0, "")
+        assert window.store.job.containments == ()
+
     def test_a_value_of_the_pack_is_corrected(self, window, station):
         station.tabs.setCurrentWidget(station.pack)
         names = [station.pack.text_at(row, 0) for row in range(len(station.pack.rows))]

@@ -25,6 +25,8 @@ FEED = {"id": "hybrid-feed", "length_m": 12, "ambient_c": 30, "known": READ}
 SHEET, KA = {"value": "yes", "known": "data sheet"}, {"value": 3.0, "known": "measured"}
 READ_OFF = {"selective": SHEET, "breaking_ka": 6.0}
 RUNS = ("board-feed", "hybrid-feed", "hybrid-backup", "hybrid-bypass-feed", "battery-run")
+WAY = {"id": "way", "name": "Attic", "size": "EMT 2", "runs": ["hybrid-feed", "hybrid-array-a"],
+       "known": READ, "bends_deg": 180.0, "metal": True}  # fmt: skip
 PANEL = {"parts/grid-1/busbar_a": {"value": 150.0, "known": "read on site"}}
 CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
     "larkmoor": (
@@ -56,6 +58,8 @@ CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
         {"strings/string-2/tracker": "A"},
         {"strings/string-2/tracker": "A", "sheets/modules/module-440/max_series_fuse_a": 1.0},
         {"faces/south-west/obstacles/obstacle-1/height_m": None},
+        {"cables/hybrid-feed/rcd_ma": 30.0, "cables/hybrid-array-a/surge": "none"},
+        {"cables/hybrid-feed/rcd_ma": 300.0, "cables/hybrid-array-a/surge": "both ends"},
         {f"cables/{run}/selective": SHEET for run in RUNS}
         | {f"cables/{run}/breaking_ka": 6.0 for run in RUNS},
         {"cables/hybrid-feed/selective": {"value": "no", "known": "data sheet"}, "mains/fault_ka": KA},
@@ -65,11 +69,24 @@ CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
         {**PANEL, "parts/grid-1/sources_sit": {"value": "elsewhere", "known": "read on site"}},
         {**PANEL, "cables/grid-1-feed/device_a": None},
     ),
-    "far-byre": ({"parts/outbuilding/busbar_a": {"value": 63.0, "known": "read on site"}},),
+    "far-byre": (
+        {"parts/outbuilding/busbar_a": {"value": 63.0, "known": "read on site"}},
+        {"cables/outbuilding-feed/rcd_ma": None},
+        {"parts/outbuilding-electrode": None},
+    ),
+    "juniper-draw-ranch": (
+        {"parts/second-electrode/ohm": {"value": 10.0, "known": "measured"}},
+        {"parts/second-electrode/ohm": {"value": 60.0, "known": "measured"}},
+        {"parts/second-electrode": None, "cables/hybrid-feed/cpc_mm2": 2.08},
+    ),
+    "wendle-row-14": ({"adjustments/hybrid-meter/two_way": False},),
     "gannet-point-lodge": ({"parts/second/busbar_a": {"value": 63.0, "known": "read on site"}},),
     "cinder-flat-house": (
         {"cables": [{**FEED, "table": "Cu", "size_mm2": 5.26, "device_a": 20.0, "terminals_c": "75"}]},
         {"cables": [{**FEED, "table": "Cu", "size_mm2": 107.2, "device_a": 150.0, "terminals_c": "75"}]},
+        {"containments": [WAY]},
+        {"containments": [{**WAY, "size": "EMT 1/2", "metal": False, "bends_deg": 400}]},
+        {"containments": [{**WAY, "runs": ["hybrid-array-a", "nowhere"], "metal": True, "bends_deg": None}]},
     ),
 }
 

@@ -118,6 +118,10 @@ SEEDS = [
     # arrays
     ("ARR-ISO", "larkmoor", cable("hybrid-array-a", isolator_v=300)),
     ("ARR-ISO", "larkmoor", cable("hybrid-array-a", isolator_a=10)),
+    ("WIRE-SPD", "larkmoor", cable("hybrid-array-a", surge="none")),
+    ("WIRE-SPD", "quern-hall-joinery", cable("hybrid-array-b", surge="one end", length_m=40)),
+    ("WIRE-FILL", "cinder-flat-house", {"containments": [
+        {"id": "way", "name": "Attic", "size": "EMT 1/2", "runs": ["hybrid-feed"], "metal": False}]}),
     ("ARR-RSD", "cinder-flat-house", {"parts/transmitter": None}),
     ("ARR-FUSE", "larch-fold-barn", cable("hybrid-array-a", string_fuse_a=63)),
     # boards, devices, meters, places

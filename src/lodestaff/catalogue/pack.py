@@ -76,6 +76,17 @@ class PackTable(Frozen):
         return Source(self.source + (", corrected in this job" if self.corrected else ""), self.provenance)
 
 
+class Sizes(Frozen):
+    """What conduits and trunkings have inside, mm², by the name of their size."""
+
+    source: str
+    provenance: Provenance
+    sizes: dict[str, float]
+
+    def cite(self) -> Source:
+        return Source(self.source, self.provenance)
+
+
 class Pack(Frozen):
     """A rule pack as shipped or as embedded in a job."""
 
@@ -101,6 +112,7 @@ class Pack(Frozen):
     values: dict[str, PackValue]
     demand: DemandMethod
     proposes: Proposes | None = None
+    containments: Sizes | None = None
     cautions: dict[str, str]
     tables: dict[str, PackTable] = {}
 
@@ -155,6 +167,16 @@ class Pack(Frozen):
         if found is None:
             raise JobError("doesn't say how runs are proposed", f"pack {self.name}", "add its proposes")
         return found
+
+    def usual_table(self, name: str) -> PackTable:
+        """A table; one that an older edition lacks is the shipped edition's."""
+        return (self if name in self.tables else self.shipped).table(name)
+
+    @property
+    def containment_sizes(self) -> dict[str, float]:
+        """What each size of conduit or trunking has inside, mm²; in an older edition the shipped one's."""
+        found = self.containments or self.shipped.containments
+        return found.sizes if found is not None else {}
 
     def buried(self, method: str) -> bool:
         """Whether cables of a method lie in the ground."""

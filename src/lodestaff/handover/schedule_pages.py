@@ -11,6 +11,7 @@ from lodestaff.reckoning.schedules import (
     Schedule,
     board_schedule,
     cable_schedule,
+    containment_schedule,
     device_schedule,
     link_schedule,
     termination_schedule,
@@ -108,6 +109,7 @@ def wiring_page(reckoner: Reckoner, job: Job) -> Page:
         device_schedule(reckoner, job),
         board_schedule(reckoner, job),
         termination_schedule(reckoner, job),
+        containment_schedule(reckoner, job),
         link_schedule(reckoner, job),
     )
     blocks: list[Block] = []

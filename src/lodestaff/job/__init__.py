@@ -1,6 +1,6 @@
 """The job: what was surveyed and decided, and nothing that can be computed."""
 
-from lodestaff.job.array import Cable, Face, ModuleString, Obstacle, PlacedModule
+from lodestaff.job.array import Cable, Containment, Face, ModuleString, Obstacle, PlacedModule
 from lodestaff.job.decisions import Band, HourlyPrices
 from lodestaff.job.edit import Change, edit
 from lodestaff.job.facts import Fact, Known
@@ -18,6 +18,7 @@ __all__ = [
     "Change",
     "Choice",
     "Circuit",
+    "Containment",
     "Face",
     "Fact",
     "FileShape",

@@ -208,6 +208,7 @@ class Cable(Frozen):
     isolator_v: Positive | None = None  # of the DC isolator in an array's run
     isolator_a: Positive | None = None
     string_fuse_a: Positive | None = None  # fitted in each string of an array's run
+    surge: Literal["none", "one end", "both ends"] | None = None  # protection of an array's run
     terminals_c: Literal["60", "75"] | None = None  # what the device's terminals are marked for
     curve: Literal["B", "C", "D"] | None = None
     breaking_ka: Positive | None = None  # of its device or fuse
@@ -220,3 +221,17 @@ class Cable(Frozen):
     known: Fact[Literal["yes"]] = Fact()
     existing: bool = False  # it lies there already: nothing to buy or to pull in
     why: Annotated[str, Field(max_length=200)] = ""  # chosen otherwise than proposed: the reason, printed
+
+
+class Containment(Frozen):
+    """A conduit or trunking with the runs that lie in it: its size by the pack's table, what was measured of
+    it."""
+
+    id: Identifier
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    size: Annotated[str, Field(max_length=40)]  # a size of the pack's containments
+    runs: Annotated[tuple[Identifier, ...], Field(max_length=40)] = ()
+    bends_deg: Annotated[float, Field(ge=0, le=1080)] | None = None  # between two places to draw in
+    metal: bool | None = None
+    inside: bool = True  # within a building
+    known: Fact[Literal["yes"]] = Fact()

@@ -7,7 +7,7 @@ from pydantic import Field, model_validator
 from lodestaff.catalogue import HybridSheet, Pack, Sheets
 from lodestaff.catalogue.families import unit_sheet
 from lodestaff.catalogue.frozen import Frozen
-from lodestaff.job.array import Cable, Face, ModuleString, Optimisers, PlacedModule, Surrounding
+from lodestaff.job.array import Cable, Containment, Face, ModuleString, Optimisers, PlacedModule, Surrounding
 from lodestaff.job.array_fits import check_places
 from lodestaff.job.circuit import Circuit, Role
 from lodestaff.job.decisions import Bank, Limits, Tariff, Unit, Window, Wiring, Wishes
@@ -54,6 +54,7 @@ class Job(Frozen):
     parts: tuple[Placed, ...] = ()
     adjustments: tuple[Adjustment, ...] = ()
     cables: tuple[Cable, ...] = ()
+    containments: tuple[Containment, ...] = ()
     limits: Limits
     tariff: Tariff
     wishes: Wishes
@@ -64,6 +65,7 @@ class Job(Frozen):
     def _parts_fit_together(self) -> Self:
         named = {"circuits": self.circuits, "faces": self.faces, "strings": self.strings, "units": self.units,
                  "surroundings": self.surroundings, "banks": self.banks, "cables": self.cables,
+                 "containments": self.containments,
                  "parts": self.parts, "adjustments": self.adjustments, "choices": self.choices,
                  "site found": self.site.found, "site permits": self.site.permits,
                  "site interim": self.site.interim}  # fmt: skip
@@ -108,8 +110,11 @@ class Job(Frozen):
             trackers = [tracker.name for tracker in self.sheet_of(units[string.unit]).trackers]
             need(string.tracker, trackers, f"strings {string.id} tracker")
             need(string.optimiser, ["", *self.sheets.optimisers], f"strings {string.id} optimiser")
-        for cable in self.cables:
-            need(cable.table, self.pack.methods, f"cables {cable.id} table")
+        rows = [(f"cables {cable.id} table", cable.table, self.pack.methods) for cable in self.cables]
+        sizes = tuple(self.pack.containment_sizes)
+        rows += [(f"containments {one.id} size", one.size, sizes) for one in self.containments]
+        for where, name, choices in rows:
+            need(name, choices, where)
         strings = ["", *(string.id for string in self.strings)]
         for face in self.faces:
             need(face.module, self.sheets.modules, f"faces {face.id} module")

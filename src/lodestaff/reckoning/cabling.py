@@ -239,11 +239,8 @@ def _device(job: Job, run: Run, usual: UsualRun) -> float | None:
 
 def _protective(pack: Pack, method: str, size: float, device: float | None) -> float | None:
     """The protective conductor that goes with a conductor or a device, mm²; None where no table says."""
-    tables = pack.tables if "protective" in pack.tables else pack.shipped.tables
-    table = tables.get("protective")
-    if table is None:
-        return None
     try:
+        table = pack.usual_table("protective")
         if pack.conductor_rule == "NEC":
             return table.above(device, "mm2") if device is not None else None
         own = method in table.columns and any(row[0] == size and row[1] is not None for row in table.rows)
@@ -279,7 +276,7 @@ def _on_the_roof(reckoner: Reckoner, job: Job, run: Run) -> dict[str, float | No
 
 def _next(pack: Pack, table: str, least: float) -> float | None:
     """The next size of a table at or above a value; an older edition goes by the shipped one's table."""
-    rows = (pack if table in pack.tables else pack.shipped).table(table).row_keys()
+    rows = pack.usual_table(table).row_keys()
     return next((size for size in sorted(rows) if size >= least - 1e-9), None)
 
 

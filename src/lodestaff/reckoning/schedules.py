@@ -8,6 +8,7 @@ from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.legs import load_of
 from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.fill import filled
 from lodestaff.reckoning.records.runs import runs
 from lodestaff.shelf.prices import PriceBook, cost
 from lodestaff.topology import Part, Topology
@@ -66,6 +67,7 @@ def schedules(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -> tu
         termination_schedule(reckoner, job),
         link_schedule(reckoner, job),
         label_schedule(reckoner, job),
+        containment_schedule(reckoner, job),
     )
     return (*found, part_schedule(job, reckoner.wiring(job).topology, found[1], book))
 
@@ -231,6 +233,30 @@ def link_schedule(reckoner: Reckoner, job: Job) -> Schedule:
         Head("Address", share=10), Head("Terminator", share=11),
     )  # fmt: skip
     return Schedule("links", "Communication", heads, rows, PINS)
+
+
+def containment_schedule(reckoner: Reckoner, job: Job) -> Schedule:
+    """Conduits and trunkings with their fill."""
+    rows = []
+    for one in filled(reckoner, job, False):
+        area, inside = [run[3] for run in one.runs], job.pack.containment_sizes[one.containment.size]
+        known = [value for value in area if value is not None]
+        rows.append(
+            (
+                one.containment.name,
+                one.containment.size,
+                ", ".join(run[1] for run in one.runs) or None,
+                float(sum(run[2] for run in one.runs)),
+                100 * sum(known) / inside if len(known) == len(area) else None,
+                one.containment.bends_deg,
+                {True: "metal", False: "not metal", None: None}[one.containment.metal],
+            )
+        )
+    heads = (
+        Head("Containment", share=18), Head("Size", share=14), Head("Runs", share=34), Head("Cores", share=8),
+        Head("Fill", "%", 8), Head("Bends", "°", 8), Head("Of", share=10),
+    )  # fmt: skip
+    return Schedule("containment", "Containment", heads, tuple(rows))
 
 
 def label_schedule(reckoner: Reckoner, job: Job) -> Schedule:

@@ -8,6 +8,7 @@ from lodestaff.reckoning.records import (  # noqa: F401
     design,
     devices,
     earths,
+    fill,
     guards,
     isolating,
     modes,

@@ -36,11 +36,14 @@ COLUMNS: tuple[tuple[str, str, bool], ...] = (
     ("DC isolator, V", "isolator_v", True),
     ("DC isolator, A", "isolator_a", True),
     ("String fuse, A", "string_fuse_a", True),
+    ("Surge protection", "surge", True),
+    ("Breaking, kA", "breaking_ka", True),
     ("Why otherwise", "why", False),
 )
-WORDS = ("table", "curve", "rcd_type", "terminals_c", "why")
+WORDS = ("table", "curve", "rcd_type", "terminals_c", "surge", "why")
 STATUSES = ("blocks", "warns", "open", "notes", "passed")
-CHOICES = {"curve": ("B", "C", "D"), "rcd_type": ("AC", "A", "F", "B"), "terminals_c": ("60", "75")}
+CHOICES = {"curve": ("B", "C", "D"), "rcd_type": ("AC", "A", "F", "B"), "terminals_c": ("60", "75"),
+           "surge": ("none", "one end", "both ends")}  # fmt: skip
 SAME = 0.01  # a size that was typed by its gauge is the table's
 
 

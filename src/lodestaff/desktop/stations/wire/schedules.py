@@ -1,24 +1,27 @@
 """Schedules beside the diagram: devices, boards, terminations, what carries signals, labels, parts."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
+from typing import Any
 
 from PySide6.QtWidgets import QComboBox, QVBoxLayout, QWidget
 
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Column, Table, words
 from lodestaff.desktop.understood import as_number
-from lodestaff.job import Change, Job
+from lodestaff.job import Change, Containment, Job
 from lodestaff.job.facts import Known
 from lodestaff.job.plan import Board
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
 from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.runs import runs
 from lodestaff.reckoning.schedules import (
     Cell,
     Schedule,
     board_schedule,
+    containment_schedule,
     device_schedule,
     label_schedule,
     link_schedule,
@@ -27,6 +30,7 @@ from lodestaff.reckoning.schedules import (
 )
 from lodestaff.shelf.prices import load_prices
 
+METALS = {"metal": True, "not metal": False}
 SITS = ("unknown", "opposite the main", "elsewhere")
 
 
@@ -39,6 +43,7 @@ MADE: dict[str, Callable[[Reckoner, Job], Schedule]] = {
     "Devices": device_schedule,
     "Boards": board_schedule,
     "Terminations": termination_schedule,
+    "Containment": containment_schedule,
     "Communication": link_schedule,
     "Labels": label_schedule,
     "Parts": _parts,
@@ -52,6 +57,8 @@ class Line:
     texts: tuple[str, ...]
     cells: tuple[Cell, ...]
     board: Board | None = None
+    containment: Containment | None = None
+    new: bool = False  # the last row of the containments: begins one
 
 
 class Schedules(QWidget):
@@ -84,13 +91,16 @@ class Schedules(QWidget):
             Line(texts, cells, boards.get(places[number]) if number < len(places) else None)
             for number, (texts, cells) in enumerate(zip(found.texts(), found.rows, strict=True))
         ]
+        if found.id == "containment":
+            rows = [replace(line, containment=one) for line, one in zip(rows, job.containments, strict=True)]
+            rows.append(Line(("new", *[""] * (len(found.heads) - 1)), (None,) * len(found.heads), new=True))
         columns = [
             words(
                 head.words,
                 partial(_at, number),
                 order=partial(_order, number),
                 figures=bool(head.unit),
-                **(self._busbar() if head.heading == "Busbar" else {}),
+                **self._typing(found.id, head.heading),
             )
             for number, head in enumerate(found.heads)
         ]
@@ -107,12 +117,45 @@ class Schedules(QWidget):
         self.table.setAccessibleName(found.title)
         self.table.show_rows(rows, _same(self.table.source.columns, columns))
 
-    def _busbar(self) -> dict[str, object]:
-        return {
-            "typed": self._rated,
-            "may": lambda line: line.board is not None,
-            "reads": lambda _: as_number("A"),
-        }
+    def _typing(self, schedule: str, heading: str) -> dict[str, Any]:
+        """What can be typed in a column."""
+        if heading == "Busbar":
+            return {"typed": self._rated, "may": _is_board, "reads": lambda _: as_number("A")}
+        if schedule != "containment" or heading in ("Cores", "Fill"):
+            return {}
+        found: dict[str, Any] = {"typed": partial(self._contained, heading), "may": lambda _: True}
+        if heading == "Containment":
+            return found
+        found["may"] = lambda line: line.containment is not None
+        sizes = self.store.job.pack.containment_sizes if self.store.job is not None else {}
+        choices = {"Size": tuple(sizes), "Of": tuple(METALS)}.get(heading)
+        return {**found, "choices": lambda _: choices} if choices else found
+
+    def _contained(self, heading: str, line: Line, text: str) -> None:
+        """Something typed of a conduit or trunking; a name in the last row begins one, no name ends it."""
+        job = self.store.job
+        assert job is not None
+        rows = [one.model_dump(mode="json") for one in job.containments]
+        if line.new:
+            if text and text != "new":
+                taken = {one.id for one in job.containments}
+                number = next(n for n in range(1, 1000) if f"containment-{n}" not in taken)
+                size = next(iter(job.pack.containment_sizes), "")
+                fresh = {"id": f"containment-{number}", "name": text, "size": size}
+                self.store.edit(f"Begin {text}", Change("containments", [*rows, fresh]))
+            return
+        assert line.containment is not None
+        one, path = line.containment, f"containments/{line.containment.id}"
+        if heading == "Containment" and not text:
+            left = [row for row in rows if row["id"] != one.id]
+            self.store.edit(f"Take out {one.name}", Change("containments", left))
+            return
+        try:
+            field, value = _containment_value(self.store.reckoner, job, heading, text)
+        except JobError as trouble:
+            self.store.trouble.emit("edit", f"Not changed. {one.name}: {trouble}.")
+            return
+        self.store.edit(f"Set {heading.lower()} of {one.name}", Change(f"{path}/{field}", value))
 
     def _rated(self, line: Line, text: str) -> None:
         assert line.board is not None
@@ -133,6 +176,26 @@ class Schedules(QWidget):
         fact = {"value": text if text in SITS[1:] else None, "known": known.value}
         name = f"Set where sources sit in {line.board.name}"
         self.store.edit(name, Change(f"parts/{line.board.id}/sources_sit", fact))
+
+
+def _is_board(line: Line) -> bool:
+    return line.board is not None
+
+
+def _containment_value(reckoner: Reckoner, job: Job, heading: str, text: str) -> tuple[str, Any]:
+    """The field that a column is of, and its value. Raises JobError for what is none."""
+    if heading == "Runs":
+        ids = {run.name: run.id for run in runs(reckoner, job, False)}
+        names = [name.strip() for name in text.split(",") if name.strip()]
+        strange = [name for name in names if name not in ids and name not in ids.values()]
+        if strange:
+            raise JobError(f"no run {strange[0]!r}", "runs", f"names by commas, of {', '.join(ids)}")
+        return "runs", [ids.get(name, name) for name in names]
+    if heading == "Bends":
+        return "bends_deg", read_number(text, "°") if text else None
+    if heading == "Of":
+        return "metal", METALS.get(text)
+    return ("name" if heading == "Containment" else "size"), text
 
 
 def _at(number: int, line: Line) -> str:

@@ -1,0 +1,140 @@
+"""What lies in conduits and trunkings: WIRE-FILL."""
+
+from dataclasses import dataclass
+
+from lodestaff.catalogue import Pack
+from lodestaff.checks.check import check
+from lodestaff.checks.finding import Findings, Remedy, Verdict, cure, soft
+from lodestaff.checks.makers import Words, at_most, noted, open_
+from lodestaff.job import Containment
+from lodestaff.quantities import Input, Provenance, Source, text_of
+from lodestaff.quantities.convention import plain
+
+TOGETHER = Source("circuits that lie together count for the rating of each", Provenance.COMMON_PRACTICE)
+
+
+@dataclass(frozen=True)
+class Filled:
+    """A conduit or trunking with what lies in it: runs with their cores and the area of them, mm², None where
+    no table has it; whether array DC is among them; runs rated for fewer circuits than lie here."""
+
+    containment: Containment
+    pack: Pack
+    runs: tuple[tuple[str, str, int, float | None], ...]
+    strays: tuple[str, ...]
+    array_dc: bool
+    too_few: tuple[tuple[str, str, int], ...]
+
+    @property
+    def owner(self) -> str:
+        return self.containment.id
+
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        return (self.containment.id, *(run for run, *_ in self.runs))
+
+
+@check("WIRE-FILL", station="wire", rests_on="pack")
+def wire_fill(record: Filled) -> Findings:
+    """Do the conductors go into their conduits and trunkings?"""
+    one, pack = record.containment, record.pack
+    inside = pack.containment_sizes[one.size]
+    cores = sum(count for _, _, count, _ in record.runs)
+    areas = [area for *_, area in record.runs]
+    limit = pack.usual_table("fill").above(max(1, cores), "share")
+    figure = Words(
+        name=f"{one.name}: fill",
+        formula="area of all conductors / area inside",
+        source=pack.usual_table("fill").cite(),
+        inputs=(
+            Input("inside", inside, "mm²", one.size),
+            *(Input(name, area if area is not None else "unknown", "mm²", f"{count} cores")
+              for _, name, count, area in record.runs),
+        ),
+    )  # fmt: skip
+    known = [area for area in areas if area is not None]
+    whole = len(known) == len(areas)
+    share = 100 * sum(known) / inside
+    if record.strays:
+        is_ = "is" if len(record.strays) == 1 else "are"
+        yield open_(
+            text=f"{one.name}: {', '.join(record.strays)} {is_} no run.",
+            because=("a run is unknown",),
+            **figure,
+            quantity="strays",
+            verdict=Verdict.WARNS,
+            advice="Take it out, or name the run that lies there.",
+        )
+    part = text_of(share, "%") if whole else "an unknown part"
+    yield at_most(
+        value=share if whole else None,
+        limit=100 * limit,
+        unit="%",
+        text=f"{one.name}, {one.size}: {cores} conductors fill {part} of it; at most "
+        f"{text_of(100 * limit, '%')}.",
+        **figure,
+        because=soft(containment=one.known) if whole else ("a cable's area is unknown",),
+        cures=lambda: _larger(record, sum(known) / limit),
+        advice="A larger one, or two.",
+    )
+    yield from _bends(record)
+    if record.array_dc and one.inside:
+        yield from _metal(record)
+    count = len(record.runs)
+    for run, name, grouping in record.too_few:
+        yield noted(
+            verdict=Verdict.WARNS,
+            text=f"{name} is rated for {grouping} together; {count} circuits lie in {one.name}.",
+            value=float(grouping),
+            limit=float(count),
+            name=f"{name}: circuits together",
+            formula="runs in one containment",
+            source=TOGETHER,
+            cures=cure(f"{name}: {count} circuits", f"cables/{run}/grouping", count),
+            quantity=f"together {run}",
+            advice="Rate it for as many as lie there.",
+        )
+
+
+def _larger(record: Filled, wanted_mm2: float) -> tuple[Remedy, ...]:
+    sizes = sorted((area, size) for size, area in record.pack.containment_sizes.items() if area >= wanted_mm2)
+    if not sizes:
+        return ()
+    return cure(f"Take {sizes[0][1]}", f"containments/{record.containment.id}/size", sizes[0][1])
+
+
+def _bends(record: Filled) -> Findings:
+    one, most = record.containment, record.pack.values.get("bends_most_deg")
+    bends = plain(one.bends_deg) if one.bends_deg is not None else "an unknown number of"
+    if most is not None:
+        yield at_most(
+            value=one.bends_deg,
+            limit=most.value,
+            unit="°",
+            worse=Verdict.WARNS,
+            text=f"{one.name}: bends of {bends} degrees between two places to draw in; at most "
+            f"{plain(most.value)}.",
+            name=f"{one.name}: bends",
+            formula="sum of its bends",
+            source=most.cite(),
+            quantity="bends",
+            advice="A box to draw in between them.",
+        )
+
+
+def _metal(record: Filled) -> Findings:
+    one, rule = record.containment, record.pack.values.get("array_dc_in_metal")
+    asked = rule is not None and rule.value > 0
+    if rule is None or not asked:
+        return
+    yield noted(
+        verdict=Verdict.BLOCKS if one.metal is False else Verdict.PASSED,
+        text=f"{one.name}: array DC inside the building, "
+        f"{ {True: 'in metal', False: 'not in metal', None: 'whether in metal is unknown'}[one.metal] }.",
+        name=f"{one.name}: metal",
+        formula="metal where array DC is inside",
+        source=rule.cite(),
+        because=() if one.metal is not None else ("what it is made of is unknown",),
+        quantity="metal",
+        advice="Metal conduit, or the run outside." if one.metal is False else "",
+    )
