@@ -3,6 +3,11 @@ same run."""
 
 import networkx as nx
 
+from lodestaff.job import Change, edit
+from lodestaff.reckoning.cabling import proposed
+from lodestaff.reckoning.passing import passing
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.wired import Wiring
 from lodestaff.templates import KINDS, compose
 from lodestaff.topology import answer, build, standard_states
 from lodestaff.topology.graph import graph_of
@@ -40,6 +45,35 @@ def test_rebuild_with_all_states(benchmark, noted, seconds):
     benchmark.extra_info["parts"], benchmark.extra_info["states"] = len(topology.parts), len(found)
     once = seconds(lambda: [by_networkx(topology, one) for one in found], 3)
     noted(benchmark, "one search of each state by networkx", once)
+
+
+def test_currents_in_all_states(benchmark, noted, seconds):
+    """What passes every conductor in every standard state, beside the same states' joined cores."""
+    job = largest()
+    wiring = Wiring(build(job))
+    found = wiring.answers
+    benchmark.pedantic(
+        lambda fresh: [passing(fresh, job, one) for one in fresh.answers],
+        setup=lambda: ((_with_answers(wiring.topology),), {}),
+        rounds=10,
+    )
+    once = seconds(lambda: [by_networkx(wiring.topology, one) for one in found], 3)
+    noted(benchmark, "one search of each state by networkx", once)
+
+
+def test_cables_proposed_for_every_run(benchmark, noted, seconds):
+    """Conductor, device and what goes with them from the pack's tables, beside one rebuild of states."""
+    job = edit(largest(), Change("cables", []))
+    benchmark(lambda: proposed(Reckoner(), job))
+    once = seconds(lambda: Wiring(build(job)).answers, 3)
+    noted(benchmark, "one rebuild with all states", once)
+
+
+def _with_answers(topology):
+    """A wiring whose states are known and whose currents aren't."""
+    fresh = Wiring(topology)
+    assert fresh.answers
+    return fresh
 
 
 def test_next_moves(benchmark, noted, seconds):

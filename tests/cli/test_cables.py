@@ -2,6 +2,8 @@
 
 import json
 
+import pypdf
+
 from lodestaff.job import Change, edit, load_job, save_job
 from lodestaff.main import main
 from lodestaff.samples import sample_path
@@ -64,4 +66,12 @@ def test_schedules_as_files(capsys, tmp_path):
     assert len(answered["files"]) == 8
     assert (tmp_path / "far-byre-cables.csv").read_text().startswith('Run,"Carries, A"')
     assert answer(capsys, "schedules", FAR_BYRE, "--csv", str(tmp_path))[0] == 2
+    sheet = tmp_path / "labels.pdf"
+    assert answer(capsys, "schedules", FAR_BYRE, "--labels", str(sheet))[0] == 0
+    pages = pypdf.PdfReader(sheet).pages
+    text = " ".join(page.extract_text() for page in pages)
+    labels = next(one for one in answered["schedules"] if one["id"] == "labels")["rows"]
+    assert len(pages) == -(-len(labels) // 10)
+    assert "100 mm" in text
+    assert all(row[0].split()[0] in text for row in labels)
     assert answer(capsys, "schedules", FAR_BYRE, "--csv", str(tmp_path), "--force")[0] == 0

@@ -92,6 +92,7 @@ def _print(run: Run, findings: tuple[Finding, ...], why_not: str) -> None:
 def schedules(options: argparse.Namespace) -> int:
     """Schedules as rows; `--csv` writes each as a file of numbers and words, headings with their units."""
     from lodestaff.exchange.cells import csv_text
+    from lodestaff.reckoning.schedules import label_schedule
     from lodestaff.reckoning.schedules import schedules as made
     from lodestaff.shelf.prices import load_prices
 
@@ -113,6 +114,13 @@ def schedules(options: argparse.Namespace) -> int:
                 raise JobError("a file is there already", str(target), "give another folder, or --force")
             write_whole(target, csv_text(tuple(head.words for head in one.heads), one.rows).encode())
             written.append(str(target))
+    if options.labels:
+        from lodestaff.exchange.label_sheet import label_sheet
+
+        labels = [(str(text), str(place)) for place, text, _ in label_schedule(reckoner, job).rows]
+        target = Path(options.labels)
+        write_whole(target, label_sheet(labels, job.pack.paper, job.title))
+        written.append(str(target))
     if options.json:
         rows = [
             {

@@ -54,6 +54,8 @@ def guard(options: argparse.Namespace) -> None:
     if given:
         target = Path(given)
         _guarded(target, ".job" if options.command in WRITES_JOB else target.suffix.lower(), options.force)
+    if options.command == "schedules" and options.labels:
+        _guarded(Path(options.labels), ".pdf", options.force)
     if options.command == "tariff" and options.write:
         _guarded(Path(options.write), ".tariff", options.force)
 

@@ -96,6 +96,7 @@ def whole_parser() -> argparse.ArgumentParser:
     lists = command("schedules", "cables, devices, boards, terminations, links, labels, parts, as rows")
     lists.add_argument("--only", metavar="ID", default="", help="one of them")
     lists.add_argument("--csv", metavar="FOLDER", help="also write each as a CSV file into a folder")
+    lists.add_argument("--labels", metavar="FILE", help="also write the labels as a PDF that prints to size")
     lists.add_argument("--prices", metavar="FILE", help="price lists (the person's own)")
     _force(lists)
     new = command("new", "a job from what stands there and what is wanted", job=False)

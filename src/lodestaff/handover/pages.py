@@ -50,7 +50,7 @@ def pages(reckoner: Reckoner, given: HandoverInput) -> tuple[Page, ...]:
         settings_page(job, topology, proof),
         results_page(proof),
         isolation_page(job, topology),
-        labels_page(job, topology),
+        labels_page(reckoner, job),
         serials_page(job, entries),
         findings_page(reckoner, job, proof),
         cautions_page(job, topology),

@@ -8,14 +8,16 @@ from lodestaff.commissioning.record import Proof, StepResult
 from lodestaff.commissioning.settings_sheet import settings_sheet
 from lodestaff.commissioning.words import bounds_words, conditions_words, reading_words
 from lodestaff.handover.model import Block, Caution, Page, Sign, Table, Text
+from lodestaff.handover.schedule_pages import table_of
 from lodestaff.handover.serials import serials, wanted_serials
 from lodestaff.job import Job
 from lodestaff.job.journal import Entry
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.schedules import label_schedule
 from lodestaff.register import Register
 from lodestaff.topology import Topology
 from lodestaff.wiring.cautions import all_off
 from lodestaff.wiring.isolation import HandStep, isolation
-from lodestaff.wiring.labels import labels
 
 
 def settings_page(job: Job, topology: Topology, proof: Proof) -> Page:
@@ -125,10 +127,9 @@ def isolation_page(job: Job, topology: Topology) -> Page:
     return Page("isolation", "Shutdown and restart", blocks)
 
 
-def labels_page(job: Job, topology: Topology) -> Page:
+def labels_page(reckoner: Reckoner, job: Job) -> Page:
     """What is to be stuck where."""
-    rows = tuple((label.place, label.text, label.reason) for label in labels(job, topology))
-    return Page("labels", "Labels", (Table(("Place", "Text", "Reason"), rows, (27, 48, 25), name="Labels"),))
+    return Page("labels", "Labels", (table_of(label_schedule(reckoner, job)),))
 
 
 def serials_page(job: Job, entries: Sequence[Entry]) -> Page:

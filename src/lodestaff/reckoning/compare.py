@@ -96,7 +96,7 @@ def _wiring_rows(reckoner_a: Reckoner, a: Job, reckoner_b: Reckoner, b: Job) -> 
                 one.name,
                 a=words[0],
                 b=words[1],
-                difference=gap,
+                difference=0.0 if words[0] == words[1] else gap,
                 unit=one.unit,
                 better=gap < 0 if gap else None,
                 share=abs(gap or 0.0) / largest if both and largest else 0.0,

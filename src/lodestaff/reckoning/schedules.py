@@ -6,6 +6,7 @@ from lodestaff.job import Cable, Job
 from lodestaff.job.plan import Board
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
+from lodestaff.reckoning.label_ratings import label_ratings
 from lodestaff.reckoning.legs import load_of
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.fill import filled
@@ -260,7 +261,8 @@ def containment_schedule(reckoner: Reckoner, job: Job) -> Schedule:
 
 
 def label_schedule(reckoner: Reckoner, job: Job) -> Schedule:
-    rows = tuple((one.place, one.text, one.reason) for one in labels(job, reckoner.wiring(job).topology))
+    made = labels(job, reckoner.wiring(job).topology, label_ratings(reckoner, job))
+    rows = tuple((one.place, one.text, one.reason) for one in made)
     heads = (Head("Place", share=28), Head("Text", share=48), Head("Because", share=24))
     return Schedule("labels", "Labels", heads, rows)
 

@@ -1,6 +1,7 @@
 """The labels of this site: text, place and reason, from its own parts."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 
 from lodestaff.job import Job
 from lodestaff.job.address import address
@@ -8,6 +9,7 @@ from lodestaff.job.plan import Electrode
 from lodestaff.topology import Part, Topology
 from lodestaff.topology.model import UnitPorts
 
+NOTHING: Mapping[str, str] = {}
 SOURCES = (("grid", "grid"), ("generator", "generator"), ("array", "array"), ("battery", "battery"))
 
 
@@ -20,14 +22,18 @@ class Label:
     reason: str
 
 
-def labels(job: Job, topology: Topology) -> tuple[Label, ...]:
-    """Every place where a person may open something, and every switch that isolates."""
-    pack, found = job.pack, []
+def labels(job: Job, topology: Topology, ratings: Mapping[str, str] = NOTHING) -> tuple[Label, ...]:
+    """Every place where a person may open something, and every switch that isolates; `ratings` are volts and
+    amperes by part."""
+    pack, found = job.pack, list[Label]()
     kinds = [words for kind, words in SOURCES if any(source.kind == kind for source in topology.sources)]
     sources = ", ".join(kinds[:-1]) + (" and " if len(kinds) > 1 else "") + kinds[-1] if kinds else "none"
     units = {unit.unit: unit for unit in topology.units}
     for part in topology.parts.values():
-        found += _of_part(job, part, sources, units.get(part.id))
+        mine, rating = _of_part(job, part, sources, units.get(part.id)), ratings.get(part.id)
+        if mine and rating:
+            mine[-1] = replace(mine[-1], text=f"{mine[-1].text}. {rating[:1].upper()}{rating[1:]}")
+        found += mine
     earth = pack.word("earth")
     for rod in [part for part in job.parts if isinstance(part, Electrode)]:
         at = topology.parts.get(address(rod.at).part)

@@ -168,6 +168,36 @@ class Files:
         if name:
             self.write_pack(with_suffix(name, f".{kind.partition('*.')[2].rstrip(')') or 'pdf'}"))
 
+    def labels(self) -> None:
+        """Ask for a name and write the labels on sheets that print to size."""
+        if self.store.job is None:
+            return
+        first = f"{self.store.job.id}-labels.pdf"
+        name, _ = QFileDialog.getSaveFileName(self.parent, "Write the labels", first, "PDF (*.pdf)")
+        if name:
+            self.write_labels(with_suffix(name, ".pdf"))
+
+    def write_labels(self, path: Path) -> None:
+        """Make the sheets off the window's thread and say where they are."""
+        job, reckoner = self.store.job, self.store.reckoner
+        if job is None:
+            return
+
+        def make() -> str:
+            from lodestaff.exchange.label_sheet import label_sheet
+            from lodestaff.reckoning.schedules import label_schedule
+
+            rows = [(str(text), str(place)) for place, text, _ in label_schedule(reckoner, job).rows]
+            try:
+                write_whole(path, label_sheet(rows, job.pack.paper, job.title))
+            except JobError as trouble:
+                return f"Not written. {trouble}"
+            return f"Written to {path}."
+
+        self.store.worker.ask(
+            "labels", make, self._written, lambda error: self._written(f"Not written. {error}")
+        )
+
     def print_pack(self) -> None:
         """Make the pack and show how it will be printed."""
         job, reckoner, site = self.store.job, self.store.reckoner, self.store.site

@@ -147,6 +147,7 @@ class Window(QMainWindow):
             "save-as": self.files.save_as,
             "print": self.files.print_pack,
             "report": self.files.report,
+            "labels": self.files.labels,
             "compare": self.files.browse_other,
             "compare-saved": self.files.compare_saved,
             "parts": self.side.open_parts,
