@@ -90,6 +90,7 @@ SEEDS = [
     ("WIRE-RCD", "larch-fold-barn", {"sheets/hybrids/hybrid-5/residual_current_type": "B",
                                      **cable("hybrid-feed", rcd_ma=100, rcd_type="A")}),
     # earths and bonds
+    ("SITE-EARTH", "sotol-ridge-house", {"site/supply/earthing_mm2": {"value": 8.37, **READ}}),
     ("WIRE-EARTH", "larkmoor", {"wiring/electrode": False}),
     ("WIRE-EARTH", "larkmoor", {"site/supply/electrode_ohm": {"value": 900, **MEASURED}}),
     ("WIRE-EARTH", "juniper-draw-ranch", {"parts/second-electrode": None}),

@@ -84,6 +84,16 @@ def _rated(run: Run) -> Ampacity:
     return ampacity(table.at(run.chosen.size_mm2, column), ca * cs, cg, ci, device)
 
 
+def _cause(run: Run) -> str:
+    """In which state a run carries most, on which leg, and which way."""
+    by_leg = run.load_a if run.load >= run.source else run.source_a
+    if run.dc or not run.state or not by_leg:
+        return ""
+    leg = f" on {max(by_leg, key=lambda pair: pair[1])[0]}" if run.legs > 1 else ""
+    way = "what runs, charges and passes beyond it" if run.load >= run.source else "what sources give back"
+    return f"Most in the state {run.state}{leg}: {way}."
+
+
 def _neutral(run: Run) -> tuple[Input, ...]:
     """What the neutral carries of a run with several legs."""
     if run.dc or run.legs < 2:
@@ -135,6 +145,7 @@ def _amp(run: Run) -> Findings:
             Input("In", device if device is not None else "unknown", "A"),
         ),
         source=table.cite(),
+        note=_cause(run),
         because=soft(cable=cable.known) + (NO_DEVICE if device is None else ()),
         cures=lambda: () if large else run.smallest(lambda larger: _rated(larger).iz_a >= asked),
         advice="A larger conductor, another method, or fewer circuits beside it.",
@@ -223,6 +234,7 @@ def _nec_amp(run: Run) -> Findings:
             Input("largest device", rated.device_a, "A"),
         ),
         source=tables.cite(),
+        note=_cause(run),
         because=soft(cable=cable.known) + because,
         advice="A larger conductor, or another device.",
     )

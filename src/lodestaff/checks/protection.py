@@ -7,6 +7,7 @@ from lodestaff.checks.runs import Run, reckoned
 from lodestaff.electrical.earthing import TRIP_MULTIPLE, adiabatic_mm2, fault_loop, tt_fault
 from lodestaff.quantities import Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import plain
+from lodestaff.quantities.gauge import NEAR
 
 TRIP_BANDS = Source("IEC 60898 trip bands", Provenance.FROM_MEMORY)
 LIMITED_FAULT = Source("an inverter's limited fault current trips no breaker", Provenance.COMMON_PRACTICE)
@@ -142,6 +143,7 @@ def _grounding(run: Run) -> Findings:
     yield at_least(
         value=own,
         limit=least,
+        kept=own is not None and least is not None and own >= least * (1 - NEAR),
         unit="mm²",
         text=f"{run.name}: equipment grounding conductor {has}; at least {asked}.",
         name=f"{run.name}: equipment grounding conductor",

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
-from lodestaff.catalogue import PackValue
+from lodestaff.catalogue import Pack, PackValue
 from lodestaff.catalogue.demand import DemandMethod
 from lodestaff.checks.check import check
 from lodestaff.checks.demand import larger_supply
@@ -12,6 +12,7 @@ from lodestaff.checks.makers import at_least, at_most, noted, one_of, open_
 from lodestaff.job import Fact, Site
 from lodestaff.quantities import Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import plain
+from lodestaff.quantities.gauge import NEAR
 
 READ = Source("the supply as it was read", Provenance.JOB)
 ON_SITE = Source("what was found on site", Provenance.JOB)
@@ -208,6 +209,43 @@ def site_earth(record: Earth) -> Findings:
     earthing = f"{record.earth_word.capitalize()}ing conductor"
     yield _large_enough(earthing, supply.earthing_mm2, record.earthing, "earthing_mm2")
     yield _large_enough("Main bonding", supply.bonding_mm2, record.bonding, "bonding_mm2")
+
+
+@dataclass(frozen=True)
+class ElectrodeConductor:
+    """The conductor to the electrode of a service, against the service's own, mm²; None where that isn't
+    known."""
+
+    site: Site
+    pack: Pack
+    service_mm2: float | None
+
+
+@check("SITE-EARTH", "electrode conductor", station="site", rests_on="pack", rules=("NEC",))
+def electrode_conductor(record: ElectrodeConductor) -> Findings:
+    """Is the grounding electrode conductor large enough for the service?"""
+    fact, table, pack = record.site.supply.earthing_mm2, record.pack.usual_table("electrode"), record.pack
+    service = record.service_mm2
+    least = table.above(service, "mm2") if service is not None else None
+    has = pack.size_words(fact.value) if fact.value is not None else "unknown"
+    asked = pack.size_words(least) if least is not None else "by the service conductors, which aren't known"
+    yield at_least(
+        value=fact.value,
+        limit=least,
+        kept=fact.value is not None and least is not None and fact.value >= least * (1 - NEAR),
+        unit="mm²",
+        quantity="earthing_mm2",
+        text=f"Grounding electrode conductor {has} ({fact.words()}); at least {asked}.",
+        name="Grounding electrode conductor",
+        formula="by the largest service conductor",
+        inputs=(
+            read("grounding electrode conductor", fact, "mm²"),
+            Input("service conductor", service if service is not None else "unknown", "mm²"),
+        ),
+        source=table.cite(),
+        because=soft(grounding_electrode_conductor=fact),
+        advice="A larger one; to rods alone 6 AWG is enough.",
+    )
 
 
 def _said(fact: Fact[float], unit: str) -> str:

@@ -7,7 +7,7 @@ import numpy as np
 from lodestaff.checks.drop import loop_ohm
 from lodestaff.checks.found import FoundThing
 from lodestaff.checks.permits import Papers, PermitOnPhase
-from lodestaff.checks.site import Earth, Place, Rating, Space
+from lodestaff.checks.site import Earth, ElectrodeConductor, Place, Rating, Space
 from lodestaff.checks.voltage import Volts
 from lodestaff.electrical.permission import notify_kva, registered, supply_phases
 from lodestaff.energy.calendar import YEAR, moment_words
@@ -166,6 +166,17 @@ def earths(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Earth]:
             earthing=job.pack.value("earthing_mm2"),
             bonding=job.pack.value("bonding_mm2"),
             earth_word=job.pack.word("earth"),
+        )
+
+
+@makes
+def electrode_conductors(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ElectrodeConductor]:
+    """Of a service: its own conductors as chosen or read."""
+    if job.mains.grid and job.pack.conductor_rule == "NEC":
+        tails = next((run.cable for run in runs(reckoner, job, False) if run.use == "service"), None)
+        read = job.site.supply.tails_mm2.value
+        yield ElectrodeConductor(
+            site=job.site, pack=job.pack, service_mm2=tails.size_mm2 if tails is not None else read
         )
 
 
