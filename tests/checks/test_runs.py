@@ -212,3 +212,16 @@ def test_a_branch_of_units_suits_its_modules(reckoner):
     assert not [
         one for one in findings(reckoner, job) if one.code in ("ARR-VOC", "ARR-VMP", "ARR-FUSE", "ARR-ISC")
     ]
+
+
+def test_between_two_of_three_phases_flows_more_than_its_half(reckoner):
+    """By hand: 11.4 kVA between two legs of 120/208 V is 54.8 A on each, of 120/240 V 47.5 A."""
+    for system, amps in (("120/208 V", 11400 / 208), ("120/240 V", 11400 / 240)):
+        roofs = (Roof(name="South", azimuth_deg=180, strings=((0, "A", 8),)),)
+        family = "string inverter and battery unit"
+        wanted = Wanted(pack="na", system=system, family=family, backup="none", rating_a=200, roofs=roofs)
+        job = compose(wanted)
+        sheet = "sheets/inverters/inverter-6"
+        job = edit(job, Change(f"{sheet}/rated_kva", 11.4), Change(f"{sheet}/rated_kw", 11.4))
+        feed = of(reckoner, job)["inverter-feed"]
+        assert feed.source == pytest.approx(amps, rel=2e-3)

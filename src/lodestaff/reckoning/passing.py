@@ -1,5 +1,7 @@
 """What passes each conductor and device in a state of a job's wiring."""
 
+import math
+
 from lodestaff.commissioning.shares import Share, shares
 from lodestaff.job import Job
 from lodestaff.job.plan import Generator
@@ -20,13 +22,25 @@ def passing(wiring: Wiring, job: Job, found: Answer) -> Flows:
         charging_kva=tuple((name, share.charge_kw) for name, share in told.items()),
         gives_a=_gives(wiring, job),
         leaves_a=_leaves(job, told),
+        pair=pair_factor(job),
     )
+
+
+def pair_factor(job: Job) -> float:
+    """How much more flows to what stands between two legs than its half of both: 1 where they are half a turn
+    apart, 2 / sqrt(3) where a third. Derived."""
+    return 1.0 if job.mains.system == "120/240 V" else 2 / math.sqrt(3)
+
+
+def _on_leg_a(job: Job, kva: float, legs: int, pair: float) -> float:
+    """The current of a rating on each of its legs, A."""
+    return kva * 1000 / legs / job.pack.value("nominal_v").value * (pair if legs == 2 else 1.0)
 
 
 def _leaves(job: Job, told: dict[str, Share]) -> tuple[tuple[str, float], ...]:
     """What may go out to the grid on each phase, A: all that units give, but of one that obeys a transformer
     no more than it is told to let out: nothing, or its sun."""
-    volts, found = job.pack.value("nominal_v").value, dict.fromkeys(job.site.phases, 0.0)
+    found = dict.fromkeys(job.site.phases, 0.0)
     for unit in job.units:
         kva = job.sheet_of(unit).rated_kva
         if told[unit.id].obeys and unit.exports != "sun and battery":
@@ -36,25 +50,25 @@ def _leaves(job: Job, told: dict[str, Share]) -> tuple[tuple[str, float], ...]:
             kva = kva if sunlit or job.sheet_of(unit).module_level else 0.0
         for leg in unit.legs:
             if leg in found:
-                found[leg] += kva * 1000 / len(unit.legs) / volts
+                found[leg] += _on_leg_a(job, kva, len(unit.legs), pair_factor(job))
     return tuple(found.items())
 
 
 def _gives(wiring: Wiring, job: Job) -> tuple[tuple[str, float], ...]:
     """By what leads a network, A on each leg: the service's rating, and what generators and units are rated
     for."""
-    volts, service = job.pack.value("nominal_v").value, job.site.supply.rating_a.value
+    service, pair = job.site.supply.rating_a.value, pair_factor(job)
     found = [
         (source.part, service)
         for source in wiring.topology.sources
         if source.kind == GRID and service is not None
     ]
     for unit in job.units:
-        found.append((unit.id, job.sheet_of(unit).rated_kva * 1000 / len(unit.legs) / volts))
+        found.append((unit.id, _on_leg_a(job, job.sheet_of(unit).rated_kva, len(unit.legs), pair)))
     for part in job.parts:
         if isinstance(part, Generator):
             legs = len(part.phases.split("+")) if part.phases else len(job.site.phases)
-            found.append((part.id, part.rated_kva * 1000 / legs / volts))
+            found.append((part.id, _on_leg_a(job, part.rated_kva, legs, pair)))
     return tuple(found)
 
 

@@ -139,9 +139,10 @@ class Wiring:
         charging_kva: tuple[tuple[str, float], ...] = (),
         gives_a: tuple[tuple[str, float], ...] = (),
         leaves_a: tuple[tuple[str, float], ...] = (),
+        pair: float = 1.0,
     ) -> Flows:
         """Currents in a state, kept with the graph that they belong to."""
-        key = (found.state, circuits_kva, nominal_v, charging_kva, gives_a, leaves_a)
+        key = (found.state, circuits_kva, nominal_v, charging_kva, gives_a, leaves_a, pair)
         known = self._flows.get(key)
         if known is None:
             known = flows(
@@ -152,6 +153,7 @@ class Wiring:
                 charging_kva=dict(charging_kva),
                 gives_a=dict(gives_a),
                 leaves_a=dict(leaves_a),
+                pair=pair,
             )
             self._flows[key] = known
             if len(self._flows) > MOST_FLOWS:  # of circuits as they were before

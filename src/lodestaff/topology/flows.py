@@ -85,12 +85,15 @@ def flows(
     charging_kva: Mapping[str, float] = MappingProxyType({}),
     gives_a: Mapping[str, float] = MappingProxyType({}),
     leaves_a: Mapping[str, float] = MappingProxyType({}),
+    pair: float = 1.0,
 ) -> Flows:
     """Currents in a state with every circuit at its running power and every source at its rating.
 
     `charging_kva` is what units draw from a grid or a generator for their batteries, on top of what they
     pass. `gives_a` is what each of the grid, generators and units gives on a leg before something trips, A;
     one that isn't named gives whatever is asked. `leaves_a` is what may go out to the grid on each phase, A.
+    `pair` is how much more what stands between two legs draws than its half of both: 2 / sqrt(3) where they
+    are a third of a turn apart (P / 208 V, not P / 240 V), 1 of 120/240 V.
     """
     graph = graph_of(topology)
     conductors, parts = _Tally(), _Tally()
@@ -108,7 +111,12 @@ def flows(
     for phase in phases:
         near = _near(graph, topology, answer, phase)
         elements = _elements(
-            topology, answer, graph=graph, drawn=(circuits_kva, charging_kva), volts=nominal_v, phase=phase
+            topology,
+            answer,
+            graph=graph,
+            drawn=(circuits_kva, charging_kva),
+            volts=(nominal_v, pair),
+            phase=phase,
         )
         done: set[int] = set()
         for root_name, at in roots:
@@ -201,24 +209,25 @@ def _elements(
     answer: Answer,
     graph: Graph,
     drawn: tuple[Mapping[str, float], Mapping[str, float]],
-    volts: float,
+    volts: tuple[float, float],
     phase: str,
 ) -> dict[int, list[tuple[str, float, float]]]:
     """At each node the elements with the current that they draw and that they can give, A."""
     kva, charging = drawn
+    nominal, pair = volts
     found: dict[int, list[tuple[str, float, float]]] = {}
     for circuit, (part, port) in topology.circuits.items():
         for inlet in (port, f"{port} 2"):
             cores = graph.cores_at((part, inlet))
             if phase in cores and answer.fed.get(circuit):
                 legs = sum(core not in QUIET for core in cores)
-                amps = kva.get(circuit, 0.0) * 1000 / legs / volts
+                amps = kva.get(circuit, 0.0) * 1000 / legs / nominal * (pair if legs == 2 else 1.0)
                 found.setdefault(cores[phase], []).append((circuit, amps, 0.0))
     for unit in topology.units:
         if phase in unit.legs and answer.unit_modes[unit.unit] in RUNNING:
             node = graph.cores_at(unit.out).get(phase)
             if node is not None:
-                each = 1000 / len(unit.legs) / volts
+                each = 1000 / len(unit.legs) / nominal * (pair if len(unit.legs) == 2 else 1.0)
                 takes = (
                     charging.get(unit.unit, 0.0)
                     if answer.unit_modes[unit.unit] in ("grid", "generator")
