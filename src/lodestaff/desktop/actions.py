@@ -24,7 +24,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("save-as", "Save as…", "Ctrl+Shift+S", "Job"),
     ActionRow("print", "Print the pack…", "Ctrl+P", "Job", also="paper preview"),
     ActionRow("report", "Write the pack (PDF, workbook, diagram)…", "Ctrl+Shift+P", "Job", also="export"),
-    ActionRow("labels", "Write the labels (PDF to size)…", "", "Job", also="stickers signs"),
+    ActionRow("labels", "Write the labels…", "", "Job", also="stickers signs PDF"),
     ActionRow("compare", "Compare with another file…", "Ctrl+D", "Job", also="difference"),
     ActionRow("compare-saved", "Compare with what is saved", "", "Job"),
     ActionRow("parts", "Equipment and prices…", "Ctrl+E", "Job", also="shelf sheet catalogue cost"),
