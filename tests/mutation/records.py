@@ -59,6 +59,9 @@ CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
         {"strings/string-2/tracker": "A", "sheets/modules/module-440/max_series_fuse_a": 1.0},
         {"faces/south-west/obstacles/obstacle-1/height_m": None},
         {"cables/hybrid-feed/rcd_ma": 30.0, "cables/hybrid-array-a/surge": "none"},
+        {"limits/mode": "shave the peak", "limits/peak_kw": 4.0},
+        {"limits/mode": "shave the peak", "limits/peak_kw": 60.0},
+        {"limits/mode": "hold for outages"},
         {"cables/hybrid-feed/rcd_ma": 300.0, "cables/hybrid-array-a/surge": "both ends"},
         {f"cables/{run}/selective": SHEET for run in RUNS}
         | {f"cables/{run}/breaking_ka": 6.0 for run in RUNS},
@@ -78,8 +81,15 @@ CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
         {"parts/second-electrode/ohm": {"value": 10.0, "known": "measured"}},
         {"parts/second-electrode/ohm": {"value": 60.0, "known": "measured"}},
         {"parts/second-electrode": None, "cables/hybrid-feed/cpc_mm2": 2.08},
+        {"site/supply/earthing_mm2": {"value": 8.37, "known": "read on site"}},
+        {f"sheets/hybrids/hybrid-9-split/rated_{unit}": 3.0 for unit in ("kva", "kw")},
     ),
-    "wendle-row-14": ({"adjustments/hybrid-meter/two_way": False},),
+    "wendle-row-14": ({"adjustments/hybrid-meter/two_way": False}, {"limits/mode": "hold for outages"}),
+    "skerry-light-cottage": (
+        {"parts/generator/least_load_share": {"value": 0.3, "known": "data sheet"}},
+        {"parts/generator/least_load_share": {"value": 0.95, "known": "data sheet"}},
+        {"parts/generator/least_load_share": {"value": 0.2, "known": "data sheet"}},
+    ),
     "gannet-point-lodge": ({"parts/second/busbar_a": {"value": 63.0, "known": "read on site"}},),
     "cinder-flat-house": (
         {"cables": [{**FEED, "table": "Cu", "size_mm2": 5.26, "device_a": 20.0, "terminals_c": "75"}]},
@@ -143,7 +153,7 @@ def _by_hand() -> Iterator[object]:
     )
     yield Places(orphans=(), unwired=(), adjustments=0)
     yield Overlaps(pairs=(("night", "day", 90.0),), short=(("night", 0.1, 0.2),), reserve_soc=0.2, count=2)
-    for cycles, mwh in ((6000.0, 30.0), (2000.0, 10.0), (None, None)):
+    for cycles, mwh in ((6000.0, 30.0), (5000.0, 27.0), (2000.0, 10.0), (None, None)):
         yield Life(
             owner="battery",
             name="B",
@@ -153,7 +163,7 @@ def _by_hand() -> Iterator[object]:
             warranty_mwh=mwh,
             warranty_years=10.0,
         )
-    for coldest, hottest in ((5.0, 30.0), (-5.0, 50.0), (None, None)):
+    for coldest, hottest in ((5.0, 30.0), (4.0, 31.0), (-5.0, 50.0), (None, None)):
         yield Warmth(
             owner="battery",
             name="B",
