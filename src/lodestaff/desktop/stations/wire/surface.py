@@ -91,12 +91,19 @@ class DiagramSurface(Surface):
     def _margins(self) -> tuple[float, float, int]:
         """Room for labels at the left and the right, px, and the height of a label at the foot."""
         assert self.drawing is not None
-        size, names = round(LEAST_TEXT_PX), [s for s in self.drawing.shapes if s.align == "left"]
+        size, boxes = round(LEAST_TEXT_PX), self.drawing.boxes.values()
         metrics = QFontMetricsF(self._label_font(size))
-        right = 12 + max(
-            (metrics.horizontalAdvance(shape.text) for shape in names if shape.style == "small"), default=28
-        )
-        return metrics.horizontalAdvance("operators") / 2, right, size
+        first, last = min(x for x, *_ in boxes), max(x + w for x, _, w, _ in boxes)
+        left, right = metrics.horizontalAdvance("operators") / 2, 28.0
+        for shape in self.drawing.shapes:
+            if shape.kind != "text" or shape.style != "small":
+                continue
+            wide, x = metrics.horizontalAdvance(shape.text), shape.points[0][0]
+            if shape.align == "left":
+                right = max(right, wide)
+            elif shape.align == "middle":  # half of it beyond what stands outermost; a mm is a pixel at least
+                right, left = max(right, wide / 2 - (last - x)), max(left, wide / 2 - (x - first))
+        return left, right + 12, size
 
     def present_level(self) -> Level:
         """The level that is shown: the one chosen, else the one that suits the installation."""
