@@ -2,6 +2,7 @@
 
 import pytest
 from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QNativeGestureEvent, QPointingDevice
 
 
 @pytest.fixture
@@ -89,6 +90,14 @@ def test_by_keyboard(qtbot, window, station):
     assert window.store.answer().positions["main-isolator"] == "open"
     qtbot.keyClick(diagram, Qt.Key.Key_Right)
     assert diagram.chosen != "main-isolator"
+
+
+def test_two_fingers_on_a_touch_pad_zoom(station):
+    diagram, at = station.diagram, QPointF(200, 150)
+    device, kind = QPointingDevice.primaryPointingDevice(), Qt.NativeGestureType.ZoomNativeGesture
+    event = QNativeGestureEvent(kind, device, 2, at, at, at, 0.5, QPointF())
+    assert diagram.event(event)
+    assert diagram.zoom == pytest.approx(1.5)
 
 
 def test_zoom_keeps_the_point_under_the_hand_and_home_fits(qtbot, station):

@@ -3,8 +3,16 @@
 from functools import partial
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QAccessible, QContextMenuEvent, QCursor, QKeyEvent, QMouseEvent, QWheelEvent
-from PySide6.QtWidgets import QMenu
+from PySide6.QtGui import (
+    QAccessible,
+    QContextMenuEvent,
+    QCursor,
+    QKeyEvent,
+    QMouseEvent,
+    QNativeGestureEvent,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QGestureEvent, QMenu, QPinchGesture
 
 from lodestaff.desktop.spoken import Spoken
 from lodestaff.desktop.stations.wire.surface import DiagramSurface
@@ -14,7 +22,7 @@ from lodestaff.wiring import Offer, offers
 
 
 class DiagramView(DiagramSurface):
-    """Click a switch to work it, a conductor or part to ask it. Wheel zooms, drag moves, Home fits."""
+    """Click a switch to work it, a conductor or part to ask it. Wheel and pinch zoom, drag moves, Home fits."""
 
     asked = Signal(str)  # a conductor's or part's id
 
@@ -24,6 +32,7 @@ class DiagramView(DiagramSurface):
         self._doubled = False
         self._before = store.state
         self._panned = False
+        self.grabGesture(Qt.GestureType.PinchGesture)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._pressed, self._panned = event.position(), False
@@ -97,6 +106,20 @@ class DiagramView(DiagramSurface):
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         self._zoom_by(1.15 if event.angleDelta().y() > 0 else 1 / 1.15, event.position())
+
+    def event(self, event: QEvent) -> bool:
+        """Two fingers on a touch pad or a screen zoom where they are."""
+        if event.type() == QEvent.Type.NativeGesture and isinstance(event, QNativeGestureEvent):
+            if event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
+                self._zoom_by(1.0 + event.value(), event.position())
+                return True
+        elif event.type() == QEvent.Type.Gesture and isinstance(event, QGestureEvent):
+            pinch = event.gesture(Qt.GestureType.PinchGesture)
+            if isinstance(pinch, QPinchGesture):
+                at = self.mapFromGlobal(pinch.centerPoint().toPoint())
+                self._zoom_by(pinch.scaleFactor(), QPointF(at))
+                return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, switches = Qt.Key(event.key()), self._switches()
