@@ -5,8 +5,10 @@ import io
 
 import pytest
 
+from lodestaff.checks.labels import LabelSchedule, wire_label
 from lodestaff.exchange.cells import csv_text
 from lodestaff.job import Change, edit, load_job
+from lodestaff.reckoning.records import RECORDS
 from lodestaff.reckoning.schedules import schedules
 from lodestaff.samples import sample_names, sample_path
 
@@ -82,3 +84,20 @@ def test_as_csv_numbers_stay_numbers_and_words_are_no_formulas(reckoner):
     assert rows[0][1] == "Carries, A"
     assert float(rows[1][1]) == pytest.approx(cables.rows[0][1])
     assert csv_text(["a"], [("=1+1",), (None,)]).splitlines()[1:] == ["'=1+1", '""']
+
+
+@pytest.mark.parametrize("name", sample_names())
+def test_labels_of_sources_say_their_volts_or_are_open(reckoner, name):
+    """Units and the isolators of arrays and batteries: counted from the printed schedule itself."""
+    job = load_job(sample_path(name))
+    (found,) = wire_label(next(iter(RECORDS[LabelSchedule](reckoner, job, False))))
+    texts = {row[0]: row[1] for row in of(reckoner, name)["labels"].rows}
+    bare = [
+        part.name
+        for part in reckoner.wiring(job).topology.parts.values()
+        if part.kind == "isolator" and part.way in ("array", "battery") and " A" not in texts[part.name][-3:]
+    ]
+    assert found.figure.value == len(bare)
+    assert found.status == ("open" if bare else "passed")
+    assert all(place in found.text for place in bare)
+    assert bool(bare) == (name == "ocotillo-wash-centre")  # a cooler's array that no library sheet describes

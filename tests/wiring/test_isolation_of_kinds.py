@@ -109,3 +109,16 @@ def test_rapid_shutdown_comes_first_and_takes_the_roof_down(letter):
     assert all("array" in place for place in first.proofs)
     assert first.proofs
     assert "locked off" in first.words
+
+
+def test_labels_say_what_a_switch_is_for(kind):
+    job, topology = kind
+    texts = {label.place: label.text for label in labels(job, topology)}
+    for part in job.parts:
+        if part.kind == "shutdown":
+            assert "rapid shutdown" in texts[topology.parts[f"{part.id}-switch"].name]
+        if part.kind == "generator":
+            first = "lock out" if part.started_by else "stop the generator"
+            assert first in texts[topology.parts[f"{part.id}-isolator"].name]
+    if not any(part.kind == "shutdown" for part in job.parts):
+        assert not any("rapid shutdown" in text for text in texts.values())

@@ -18,6 +18,7 @@ from lodestaff.checks import (  # noqa: F401  (each registers its checks)
     guards,
     hands,
     isolating,
+    labels,
     limits,
     live,
     loads,

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 from lodestaff.job import Job
 from lodestaff.job.address import address
-from lodestaff.job.plan import Electrode
+from lodestaff.job.plan import Electrode, Generator, Shutdown
 from lodestaff.topology import Part, Topology
 from lodestaff.topology.model import UnitPorts
 
@@ -41,7 +41,7 @@ def labels(job: Job, topology: Topology, ratings: Mapping[str, str] = NOTHING) -
             Label(
                 f"Safety {earth} connection, do not remove",
                 f"{rod.name} at {at.name if at else rod.at}",
-                f"an {earth} of its own",
+                f"its own {earth}",
             )
         )
     if job.has_electrode and not job.parts:
@@ -82,6 +82,23 @@ def _of_part(job: Job, part: Part, sources: str, unit: UnitPorts | None) -> list
         return []
     if part.kind == "isolator" and part.way == "array":
         return [Label(f"{name}: array, live in daylight on the array's side", name, "isolation point")]
+    if part.kind == "isolator" and part.way == "generator":
+        itself = any(
+            f"{one.id}-isolator" == part.id and one.started_by
+            for one in job.parts
+            if isinstance(one, Generator)
+        )
+        first = "lock out the generator's own start" if itself else "stop the generator"
+        return [Label(f"{name}: {first} first", name, "it starts by itself" if itself else "isolation point")]
+    if part.id in {f"{one.id}-switch" for one in job.parts if isinstance(one, Shutdown)}:
+        return [
+            Label(
+                f"{name}: rapid shutdown of the array. Off: conductors off the roof fall to a safe voltage; "
+                "modules stay live in daylight",
+                name,
+                "whoever fights a fire works it first",
+            )
+        ]
     if part.kind == "isolator" and part.way == "battery":
         return [Label(f"{name}: battery terminals stay live", name, "isolation point")]
     if part.kind == "bypass":

@@ -11,6 +11,7 @@ from lodestaff.reckoning.records import (  # noqa: F401
     fill,
     guards,
     isolating,
+    labels,
     modes,
     mounting,
     paths,

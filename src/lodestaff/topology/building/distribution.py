@@ -19,10 +19,9 @@ def place_supply(b: Builder) -> None:
         return
     rating = site.supply.rating_a.value
     earthing = site.supply.earthing.value or "earthing unknown"
-    origin = "site/supply"
-    b.add(
-        Part("supply", "supply", f"{words['operator']} supply", ("load",), rating=earthing, decided_by=origin)
-    )
+    origin, who = "site/supply", words["operator"]
+    operator = f"{who[:1].upper()}{who[1:]}"
+    b.add(Part("supply", "supply", f"{operator} supply", ("load",), rating=earthing, decided_by=origin))
     b.through(
         "cutout",
         "fuse",

@@ -22,7 +22,8 @@ from lodestaff.wiring import Offer, offers
 
 
 class DiagramView(DiagramSurface):
-    """Click a switch to work it, a conductor or part to ask it. Wheel and pinch zoom, drag moves, Home fits."""
+    """Click a switch to work it, a conductor or part to ask it. Wheel and pinch zoom, drag moves, Home
+    fits."""
 
     asked = Signal(str)  # a conductor's or part's id
 
