@@ -305,6 +305,26 @@ class TestCables:
         table.type_at(0, 0, "")
         assert window.store.job.containments == ()
 
+    def test_a_step_of_shutting_down_is_put_elsewhere_and_back(self, window, station):
+        station.tabs.setCurrentWidget(station.schedules)
+        station.schedules.which.setCurrentText("Shutdown")
+        station.schedules.refresh()
+        table = station.schedules.table
+        names = [line.texts[1] for line in table.rows]
+        table.type_at(2, 0, "1")
+        assert "no reason" in window.notices.words()[0]
+        table.type_at(2, 0, "99: too far")
+        assert "no place" in window.notices.words()[0]
+        assert window.store.job.reorderings == ()
+        table.type_at(2, 0, "1: its lock hangs there")
+        station.schedules.refresh()
+        shown = [line.texts for line in table.rows]
+        assert [row[1] for row in shown] == [names[2], names[0], names[1], *names[3:]]
+        assert shown[0][3] == "its lock hangs there"
+        table.type_at(0, 0, "")
+        station.schedules.refresh()
+        assert [line.texts[1] for line in table.rows] == names
+
     def test_a_value_of_the_pack_is_corrected(self, window, station):
         station.tabs.setCurrentWidget(station.pack)
         names = [station.pack.text_at(row, 0) for row in range(len(station.pack.rows))]

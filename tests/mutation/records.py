@@ -24,6 +24,7 @@ READ = {"value": "yes", "known": "read on site"}
 FEED = {"id": "hybrid-feed", "length_m": 12, "ambient_c": 30, "known": READ}
 SHEET, KA = {"value": "yes", "known": "data sheet"}, {"value": 3.0, "known": "measured"}
 READ_OFF = {"selective": SHEET, "breaking_ka": 6.0}
+FIRST = {"before": "hybrid", "why": "its lock hangs there"}
 RUNS = ("board-feed", "hybrid-feed", "hybrid-backup", "hybrid-bypass-feed", "battery-run")
 WAY = {"id": "way", "name": "Attic", "size": "EMT 2", "runs": ["hybrid-feed", "hybrid-array-a"],
        "known": READ, "bends_deg": 180.0, "metal": True}  # fmt: skip
@@ -62,6 +63,13 @@ CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
         {"limits/mode": "shave the peak", "limits/peak_kw": 4.0},
         {"limits/mode": "shave the peak", "limits/peak_kw": 60.0},
         {"limits/mode": "hold for outages"},
+        {
+            "reorderings": [
+                {**FIRST, "part": "hybrid-array-a-isolator"},
+                {**FIRST, "part": "battery-isolator"},
+            ]
+        },
+        {"reorderings": [{**FIRST, "part": "hybrid-feed"}]},
         {"cables/hybrid-feed/rcd_ma": 300.0, "cables/hybrid-array-a/surge": "both ends"},
         {f"cables/{run}/selective": SHEET for run in RUNS}
         | {f"cables/{run}/breaking_ka": 6.0 for run in RUNS},

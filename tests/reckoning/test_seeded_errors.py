@@ -139,6 +139,8 @@ SEEDS = [
     ("WIRE-NEUTRAL", "ocotillo-wash-centre", {"circuits/lab-lights/neutral_board": "grid-1"}),
     ("WIRE-PLAN", "far-byre", {"adjustments/hybrid-isolator/into": "hybrid:nowhere"}),
     ("WIRE-ISO", "far-byre", {"adjustments": []}),
+    ("WIRE-ISO", "larkmoor",
+     {"reorderings": [{"part": "hybrid-array-a-isolator", "before": "hybrid", "why": "nearer"}]}),
     ("WIRE-LIVE", "far-byre", {"parts/essential/fed_from": "block"}),
     ("WIRE-LIVE", "brockle-vicarage", {"parts/charger-lock/closes": "in island mode"}),
 ]  # fmt: skip

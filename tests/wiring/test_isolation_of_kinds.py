@@ -3,6 +3,8 @@ switched off."""
 
 import pytest
 
+from lodestaff.job import Change, edit
+from lodestaff.quantities.errors import JobError
 from lodestaff.templates import KINDS, compose
 from lodestaff.topology import answer, build, standard_states
 from lodestaff.topology.isolation import ways_in
@@ -109,6 +111,33 @@ def test_rapid_shutdown_comes_first_and_takes_the_roof_down(letter):
     assert all("array" in place for place in first.proofs)
     assert first.proofs
     assert "locked off" in first.words
+
+
+def test_a_person_puts_a_step_elsewhere_with_a_reason():
+    job = compose(KINDS["B"].wanted)
+    topology = build(job)
+    before = isolation(job, topology)
+    array = next(step.part for step in before.shutdown if step.group == "Arrays")
+    first = before.shutdown[0].part
+    moved = edit(
+        job, Change("reorderings", [{"part": array, "before": first, "why": "it hangs at the door"}])
+    )
+    after = isolation(moved, topology)
+    assert after.shutdown[0].part == array
+    assert after.shutdown[0].why == "it hangs at the door"
+    assert after.shutdown[0].loaded
+    assert not any(step.loaded or step.why for step in before.shutdown)
+    assert [s.part for s in after.shutdown if s.part != array] == [
+        s.part for s in before.shutdown if s.part != array
+    ]
+    assert [s.part for s in after.restart] == [s.part for s in before.restart]
+    assert {place for s in after.shutdown for place in s.proofs} == {
+        place for s in before.shutdown for place in s.proofs
+    }
+    gone = edit(job, Change("reorderings", [{"part": "nowhere", "before": "", "why": "it was there once"}]))
+    assert [stray.part for stray in isolation(gone, topology).strays] == ["nowhere"]
+    with pytest.raises(JobError):
+        edit(job, Change("reorderings", [{"part": array, "before": first, "why": ""}]))
 
 
 def test_labels_say_what_a_switch_is_for(kind):

@@ -16,6 +16,7 @@ TWO_PLACES = Source(
 SUPPLY = Source(
     "the transmitter's supply lives in every state in which the sun is wanted", Provenance.COMMON_PRACTICE
 )
+UNLOADED = Source("units off before their DC isolators are opened", Provenance.COMMON_PRACTICE)
 FOLLOWERS = Source(
     "AC-coupled power no larger than what forms the island, curtailed by frequency on both sides",
     Provenance.COMMON_PRACTICE,
@@ -90,6 +91,38 @@ def array_switches(record: Disconnects) -> Findings:
         source=record.most.cite(),
         advice="Group strings on fewer switches.",
         subjects=(record.unit,),
+    )
+
+
+@dataclass(frozen=True)
+class ShutdownOrder:
+    """Steps of shutting down that a person moved: how many, isolators of DC that would then be opened while
+    their unit runs, and moves that name a switch that isn't there."""
+
+    moved: tuple[str, ...]
+    loaded: tuple[str, ...]
+    gone: tuple[str, ...]
+
+
+@check("WIRE-ISO", "order", station="wire", rests_on="common practice")
+def shutdown_order(record: ShutdownOrder) -> Findings:
+    """Does an order of a person's own break no DC under load?"""
+    count = len(record.loaded)
+    text = f"{len(record.moved)} steps of shutting down were put elsewhere by hand"
+    text += f"; opened under load: {', '.join(record.loaded)}." if count else "; none breaks DC under load."
+    yield at_most(
+        value=float(count),
+        limit=0.0,
+        unit="switches",
+        worse=Verdict.WARNS,
+        text=text,
+        name="Switches of DC opened while their unit runs",
+        formula="isolators of arrays and batteries before their unit is off",
+        inputs=tuple(Input(name, "put elsewhere") for name in record.moved),
+        source=UNLOADED,
+        because=tuple(f"the step of {name} names a switch that isn't there" for name in record.gone),
+        quantity="order",
+        advice="Put it after its unit, or make sure that it may break its load." if count else "",
     )
 
 

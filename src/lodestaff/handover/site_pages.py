@@ -17,7 +17,7 @@ from lodestaff.reckoning.schedules import label_schedule
 from lodestaff.register import Register
 from lodestaff.topology import Topology
 from lodestaff.wiring.cautions import all_off
-from lodestaff.wiring.isolation import HandStep, isolation
+from lodestaff.wiring.isolation import HandStep, Isolation, isolation
 
 
 def settings_page(job: Job, topology: Topology, proof: Proof) -> Page:
@@ -102,6 +102,8 @@ def _hands(steps: tuple[HandStep, ...], job: Job, down: bool) -> Table:
         caution = job.pack.caution(step.caution) if step.caution else ""
         live = f"{step.live} conductors, from {', '.join(step.live_from) or 'nothing'}"
         words = step.words + (f" ({step.place})" if step.place else "")
+        words += f". Put here by hand: {step.why}" if step.why else ""
+        words += ". Under load: its unit still runs" if step.loaded else ""
         proofs = (", ".join(step.proofs) or "-",) if down else ()
         rows.append((str(number), step.group, words, *proofs, live, caution))
     heads = ("", "Group", "Switch", *(("Prove dead at",) if down else ()), "Then still live", "Caution")
@@ -115,7 +117,7 @@ def isolation_page(job: Job, topology: Topology) -> Page:
     stays = tuple((words, ", ".join(sources)) for words, sources in found.stays_live)
     blocks: tuple[Block, ...] = (
         Text("Shutting down", "head"),
-        Text("In this order, derived from this site's own devices; each source by itself.", "small"),
+        Text(_derived_words(found), "small"),
         _hands(found.shutdown, job, down=True),
         Caution(job.pack.caution("prove_dead")),
         Text("Live with everything off", "head"),
@@ -125,6 +127,15 @@ def isolation_page(job: Job, topology: Topology) -> Page:
         _hands(found.restart, job, down=False),
     )
     return Page("isolation", "Shutdown and restart", blocks)
+
+
+def _derived_words(found: Isolation) -> str:
+    moved = sum(bool(step.why) for step in found.shutdown)
+    words = "In this order, derived from this site's own devices; each source by itself."
+    if moved:
+        words += f" {moved} of {len(found.shutdown)} steps were put elsewhere by hand, each with its reason."
+    gone = ", ".join(f"{one.part} ({one.why})" for one in found.strays)
+    return f"{words} Moved by hand, but not there any more: {gone}." if gone else words
 
 
 def labels_page(reckoner: Reckoner, job: Job) -> Page:

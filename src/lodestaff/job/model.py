@@ -12,7 +12,7 @@ from lodestaff.job.array_fits import check_places
 from lodestaff.job.circuit import Circuit, Role
 from lodestaff.job.decisions import Bank, Limits, Tariff, Unit, Window, Wiring, Wishes
 from lodestaff.job.found import Choice
-from lodestaff.job.plan import Adjustment, Board, Contactor, Mains, Placed, Throw
+from lodestaff.job.plan import Adjustment, Board, Contactor, Mains, Placed, Reordering, Throw
 from lodestaff.job.plan_fits import check_plan
 from lodestaff.job.site import Site
 from lodestaff.job.types import Identifier
@@ -55,6 +55,7 @@ class Job(Frozen):
     adjustments: tuple[Adjustment, ...] = ()
     cables: tuple[Cable, ...] = ()
     containments: tuple[Containment, ...] = ()
+    reorderings: Annotated[tuple[Reordering, ...], Field(max_length=40)] = ()
     limits: Limits
     tariff: Tariff
     wishes: Wishes

@@ -280,3 +280,11 @@ class Mains(Frozen):
     )
     fault_ka: Fact[NotNegative] = Fact[NotNegative]()
     netting: Fact[Literal["sum of phases", "each phase"]] = Fact[Literal["sum of phases", "each phase"]]()
+
+
+class Reordering(Frozen):
+    """A step of shutting down that a person put elsewhere: `part` goes right before `before`, '' is last."""
+
+    part: Identifier
+    before: Annotated[str, Field(pattern=r"^([a-z0-9][a-z0-9-]*)?$", max_length=40)] = ""
+    why: Annotated[str, Field(min_length=3, max_length=200)]

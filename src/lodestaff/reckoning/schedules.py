@@ -13,6 +13,7 @@ from lodestaff.reckoning.records.fill import filled
 from lodestaff.reckoning.records.runs import runs
 from lodestaff.shelf.prices import PriceBook, cost
 from lodestaff.topology import Part, Topology
+from lodestaff.wiring.isolation import isolation
 from lodestaff.wiring.labels import labels
 from lodestaff.wiring.terminations import PINS, READ, links, terminations
 
@@ -69,6 +70,7 @@ def schedules(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -> tu
         link_schedule(reckoner, job),
         label_schedule(reckoner, job),
         containment_schedule(reckoner, job),
+        shutdown_schedule(reckoner, job),
     )
     return (*found, part_schedule(job, reckoner.wiring(job).topology, found[1], book))
 
@@ -265,6 +267,29 @@ def label_schedule(reckoner: Reckoner, job: Job) -> Schedule:
     rows = tuple((one.place, one.text, one.reason) for one in made)
     heads = (Head("Place", share=28), Head("Text", share=48), Head("Because", share=24))
     return Schedule("labels", "Labels", heads, rows)
+
+
+def shutdown_schedule(reckoner: Reckoner, job: Job) -> Schedule:
+    """The steps of shutting down, in the order that they are printed in."""
+    steps = isolation(job, reckoner.wiring(job).topology).shutdown
+    rows = tuple(
+        (
+            float(number),
+            step.words,
+            step.place,
+            step.why,
+            ", ".join(step.proofs),
+            float(step.live),
+            step.group,
+        )
+        for number, step in enumerate(steps, start=1)
+    )
+    heads = (
+        Head("Step", share=6), Head("Switch", share=26), Head("Of", share=12),
+        Head("Put here because", share=14), Head("Prove dead at", share=22), Head("Still live", share=8),
+        Head("Group", share=12),
+    )  # fmt: skip
+    return Schedule("shutdown", "Shutdown", heads, rows)
 
 
 def part_schedule(job: Job, topology: Topology, devices: Schedule, book: PriceBook | None = None) -> Schedule:

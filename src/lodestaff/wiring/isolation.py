@@ -1,10 +1,12 @@
 """How this site is shut down and started again, from its own topology: which switch, in order, and what
 stays live."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal, get_args
 
 from lodestaff.job import Job
+from lodestaff.job.plan import Reordering
 from lodestaff.topology import Answer, Part, State, Topology, answer, standard_states
 from lodestaff.topology.model import Terminal
 from lodestaff.topology.questions import inside_cases
@@ -28,7 +30,9 @@ class HandStep:
     """One switch worked: its part, the position it goes to, and what is live from what after it.
 
     `group` is the source or the kind of way that it stands in, `of` the unit whose it is, `building` where it
-    is; `proofs` are the places that are dead after it, to be proved so before anybody goes on.
+    is; `proofs` are the places that are dead after it, to be proved so before anybody goes on; `why` a person
+    put it here, else it stands where the site's own wiring puts it. `loaded` is an isolator of DC that is
+    opened while its unit still runs.
     """
 
     part: str
@@ -42,6 +46,8 @@ class HandStep:
     of: str = ""
     building: str = ""
     proofs: tuple[str, ...] = ()
+    why: str = ""
+    loaded: bool = False
 
     @property
     def place(self) -> str:
@@ -59,18 +65,21 @@ LOCKED = "locked off"
 
 @dataclass(frozen=True)
 class Isolation:
-    """Shutting down and restarting, and the conductors that stay live with everything off (by sources)."""
+    """Shutting down and restarting, and the conductors that stay live with everything off (by sources).
+    `strays` are steps that a person moved and that name a switch that isn't there any more."""
 
     shutdown: tuple[HandStep, ...]
     restart: tuple[HandStep, ...]
     stays_live: tuple[tuple[str, tuple[str, ...]], ...]
+    strays: tuple[Reordering, ...] = ()
 
 
 def isolation(job: Job, topology: Topology) -> Isolation:
-    """What starts by itself, units, their AC side, batteries, arrays, boards, then the supply; back in the
-    equipment's order of starting."""
+    """What starts by itself, units, their AC side, batteries, arrays, boards, then the supply, unless a
+    person put a step elsewhere; back in the equipment's order of starting."""
     switches = {part.id: part for part in topology.switches()}
-    order = sorted(switches, key=lambda name: (_rank(topology, switches[name]), list(switches).index(name)))
+    derived = sorted(switches, key=lambda name: (_rank(topology, switches[name]), list(switches).index(name)))
+    order, whys, strays = _reordered(derived, job.reorderings)
     state = State("shutting down")
     down: list[HandStep] = []
     dead: list[set[str]] = []
@@ -85,7 +94,12 @@ def isolation(job: Job, topology: Topology) -> Isolation:
         dead.append({words for words, wires in places.items() if not any(found.live[wire] for wire in wires)})
     good = _for_good(dead)
     down = [
-        replace(step, proofs=tuple(sorted(now - before)))
+        replace(
+            step,
+            proofs=tuple(sorted(now - before)),
+            why=whys.get(step.part, ""),
+            loaded=_loaded(switches[step.part], order),
+        )
         for step, now, before in zip(down, good, [set(), *good], strict=False)
     ]
     off = next(state for state in standard_states(topology) if state.name == "all off")
@@ -98,7 +112,7 @@ def isolation(job: Job, topology: Topology) -> Isolation:
     )
     up = []
     for name in sorted(
-        switches, key=lambda switch: (_start_rank(job, switches[switch]), -order.index(switch))
+        switches, key=lambda switch: (_start_rank(job, switches[switch]), -derived.index(switch))
     ):
         part = switches[name]
         state = state.with_hand(name, part.positions[0])
@@ -112,7 +126,29 @@ def isolation(job: Job, topology: Topology) -> Isolation:
                 start=RELEASED,
             )
         )
-    return Isolation(tuple(down), tuple(up), stays)
+    return Isolation(tuple(down), tuple(up), stays, strays)
+
+
+def _loaded(part: Part, order: list[str]) -> bool:
+    """Whether an isolator of an array or a battery comes before the unit that it feeds is off."""
+    breaks = part.kind == "isolator" and part.way in ("array", "battery") and part.of in order
+    return breaks and order.index(part.id) < order.index(part.of)
+
+
+def _reordered(
+    derived: list[str], moves: Sequence[Reordering]
+) -> tuple[list[str], dict[str, str], tuple[Reordering, ...]]:
+    """The order with a person's moves, one after the other; the reason of each moved step; moves of what
+    isn't there."""
+    order, whys, strays = list(derived), dict[str, str](), list[Reordering]()
+    for move in moves:
+        if move.part not in order or move.before == move.part or move.before not in ("", *order):
+            strays.append(move)
+            continue
+        order.remove(move.part)
+        order.insert(order.index(move.before) if move.before else len(order), move.part)
+        whys[move.part] = move.why
+    return order, whys, tuple(strays)
 
 
 def _places(topology: Topology) -> dict[str, tuple[str, ...]]:

@@ -3,7 +3,14 @@
 from collections.abc import Iterator
 
 from lodestaff.checks.finding import Remedy, cure
-from lodestaff.checks.isolating import Disconnects, IslandArray, Isolated, NoShutdown, ShutdownSupply
+from lodestaff.checks.isolating import (
+    Disconnects,
+    IslandArray,
+    Isolated,
+    NoShutdown,
+    ShutdownOrder,
+    ShutdownSupply,
+)
 from lodestaff.job import Job, Unit
 from lodestaff.job.address import address
 from lodestaff.job.plan import Shutdown
@@ -13,6 +20,7 @@ from lodestaff.topology import answer
 from lodestaff.topology.isolation import ways_in
 from lodestaff.topology.settle import State
 from lodestaff.topology.states import RUNNING
+from lodestaff.wiring.isolation import isolation
 
 
 @makes
@@ -45,6 +53,17 @@ def disconnects(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Disconnect
     for unit in topology.units:
         if unit.arrays:
             yield Disconnects(topology.parts[unit.unit].name, len(unit.arrays), most)
+
+
+@makes
+def shutdown_orders(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ShutdownOrder]:
+    if job.reorderings:
+        found = isolation(job, reckoner.wiring(job).topology)
+        yield ShutdownOrder(
+            moved=tuple(step.name for step in found.shutdown if step.why),
+            loaded=tuple(step.name for step in found.shutdown if step.loaded),
+            gone=tuple(stray.part for stray in found.strays),
+        )
 
 
 @makes

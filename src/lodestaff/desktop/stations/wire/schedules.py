@@ -1,4 +1,5 @@
-"""Schedules beside the diagram: devices, boards, terminations, what carries signals, labels, parts."""
+"""Schedules beside the diagram: devices, boards, terminations, what carries signals, labels, shutting down,
+parts."""
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -7,6 +8,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QComboBox, QVBoxLayout, QWidget
 
+from lodestaff.desktop.stations.wire.reordering import reordered
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Column, Table, words
 from lodestaff.desktop.understood import as_number
@@ -26,6 +28,7 @@ from lodestaff.reckoning.schedules import (
     label_schedule,
     link_schedule,
     part_schedule,
+    shutdown_schedule,
     termination_schedule,
 )
 from lodestaff.shelf.prices import load_prices
@@ -46,6 +49,7 @@ MADE: dict[str, Callable[[Reckoner, Job], Schedule]] = {
     "Containment": containment_schedule,
     "Communication": link_schedule,
     "Labels": label_schedule,
+    "Shutdown": shutdown_schedule,
     "Parts": _parts,
 }
 
@@ -121,6 +125,8 @@ class Schedules(QWidget):
         """What can be typed in a column."""
         if heading == "Busbar":
             return {"typed": self._rated, "may": _is_board, "reads": lambda _: as_number("A")}
+        if schedule == "shutdown" and heading == "Step":
+            return {"typed": self._moved, "may": lambda _: True}
         if schedule != "containment" or heading in ("Cores", "Fill"):
             return {}
         found: dict[str, Any] = {"typed": partial(self._contained, heading), "may": lambda _: True}
@@ -156,6 +162,17 @@ class Schedules(QWidget):
             self.store.trouble.emit("edit", f"Not changed. {one.name}: {trouble}.")
             return
         self.store.edit(f"Set {heading.lower()} of {one.name}", Change(f"{path}/{field}", value))
+
+    def _moved(self, line: Line, text: str) -> None:
+        job, number = self.store.job, line.cells[0]
+        assert job is not None
+        assert isinstance(number, float)
+        try:
+            change = reordered(job, self.store.reckoner.wiring(job).topology, int(number) - 1, text)
+        except JobError as trouble:
+            self.store.trouble.emit("edit", f"Not changed. {line.texts[1]}: {trouble}.")
+            return
+        self.store.edit(f"Put {line.texts[1]} elsewhere" if text else f"Put {line.texts[1]} back", change)
 
     def _rated(self, line: Line, text: str) -> None:
         assert line.board is not None

@@ -1,0 +1,28 @@
+"""A step of shutting down put elsewhere: its place and why, typed as one (`3: its lock hangs there`)."""
+
+from lodestaff.job import Change, Job
+from lodestaff.quantities.errors import JobError
+from lodestaff.topology import Topology
+from lodestaff.wiring.isolation import isolation
+
+RIGHT = "a place and why, as in 3: its lock hangs there; nothing puts it back"
+
+
+def reordered(job: Job, topology: Topology, number: int, text: str) -> Change:
+    """The change that puts the step at `number` (from 0) to the place typed, or back to its own.
+
+    Raises JobError for what is neither.
+    """
+    order = [step.part for step in isolation(job, topology).shutdown]
+    part = order[number]
+    kept = [move.model_dump(mode="json") for move in job.reorderings if move.part != part]
+    if not text.strip():
+        return Change("reorderings", kept)
+    place, _, why = (each.strip() for each in text.partition(":"))
+    if not place.isdecimal() or not 1 <= int(place) <= len(order):
+        raise JobError(f"no place {place!r} among {len(order)} steps", "step", RIGHT)
+    if len(why) < 3:
+        raise JobError("no reason is given", "step", RIGHT)
+    others = [each for each in order if each != part]
+    before = others[int(place) - 1] if int(place) <= len(others) else ""
+    return Change("reorderings", [*kept, {"part": part, "before": before, "why": why}])
