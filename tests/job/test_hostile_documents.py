@@ -116,6 +116,7 @@ def _is_map(path):
         ("pack", "values"),
         ("pack", "cautions"),
         ("pack", "tables"),
+        ("pack", "containments", "sizes"),
         ("sheets", "modules"),
         ("sheets", "hybrids"),
         ("sheets", "batteries"),

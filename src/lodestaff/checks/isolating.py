@@ -108,7 +108,7 @@ class ShutdownOrder:
 def shutdown_order(record: ShutdownOrder) -> Findings:
     """Does an order of a person's own break no DC under load?"""
     count = len(record.loaded)
-    text = f"{len(record.moved)} steps of shutting down were put elsewhere by hand"
+    text = f"Steps of shutting down put elsewhere by hand: {', '.join(record.moved) or 'none'}"
     text += f"; opened under load: {', '.join(record.loaded)}." if count else "; none breaks DC under load."
     yield at_most(
         value=float(count),

@@ -133,7 +133,7 @@ def _derived_words(found: Isolation) -> str:
     moved = sum(bool(step.why) for step in found.shutdown)
     words = "In this order, derived from this site's own devices; each source by itself."
     if moved:
-        words += f" {moved} of {len(found.shutdown)} steps were put elsewhere by hand, each with its reason."
+        words += f" Put elsewhere by hand: {moved} of {len(found.shutdown)}, each with its reason."
     gone = ", ".join(f"{one.part} ({one.why})" for one in found.strays)
     return f"{words} Moved by hand, but not there any more: {gone}." if gone else words
 

@@ -1,10 +1,13 @@
 """A step of shutting down put elsewhere: its place and why, typed as one (`3: its lock hangs there`)."""
 
+import re
+
 from lodestaff.job import Change, Job
 from lodestaff.quantities.errors import JobError
 from lodestaff.topology import Topology
 from lodestaff.wiring.isolation import isolation
 
+TYPED = re.compile(r"\s*(?P<place>[0-9]{1,3})\s*(?::\s*(?P<why>.*?))?\s*")
 RIGHT = "a place and why, as in 3: its lock hangs there; nothing puts it back"
 
 
@@ -18,9 +21,10 @@ def reordered(job: Job, topology: Topology, number: int, text: str) -> Change:
     kept = [move.model_dump(mode="json") for move in job.reorderings if move.part != part]
     if not text.strip():
         return Change("reorderings", kept)
-    place, _, why = (each.strip() for each in text.partition(":"))
-    if not place.isdecimal() or not 1 <= int(place) <= len(order):
-        raise JobError(f"no place {place!r} among {len(order)} steps", "step", RIGHT)
+    typed = TYPED.fullmatch(text)
+    if typed is None or not 1 <= int(typed["place"]) <= len(order):
+        raise JobError(f"no place {text!r} among {len(order)} steps", "step", RIGHT)
+    place, why = typed["place"], typed["why"] or ""
     if len(why) < 3:
         raise JobError("no reason is given", "step", RIGHT)
     others = [each for each in order if each != part]
