@@ -158,7 +158,7 @@ class TestFound:
         ("site/supply/surge_protection", "no", "SITE-SPACE", "Surge protection"),
         ("site/supply/isolator", "no", "SITE-SPACE", "Isolator"),
         ("site/supply/board_condition", "unfit", "SITE-SPACE", "condition: unfit"),
-        ("site/supply/spare_ways", 0, "SITE-SPACE", "ways are needed"),
+        ("site/supply/spare_ways", 0, "SITE-SPACE", "Ways needed"),
         ("site/supply/bonding_mm2", 4.0, "SITE-EARTH", "bonding"),
         ("site/supply/earthing_mm2", 6.0, "SITE-EARTH", "Earthing conductor"),
         ("site/supply/rating_a", None, "SITE-RATING", "isn't known"),

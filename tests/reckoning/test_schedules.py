@@ -101,3 +101,21 @@ def test_labels_of_sources_say_their_volts_or_are_open(reckoner, name):
     assert found.status == ("open" if bare else "passed")
     assert all(place in found.text for place in bare)
     assert bool(bare) == (name == "ocotillo-wash-centre")  # a cooler's array that no library sheet describes
+
+
+@pytest.mark.parametrize("name", sample_names())
+def test_the_parts_list_buys_what_is_not_there(reckoner, name):
+    """Every converter of a branch, nothing of the operator's, nothing that stands there or is built in."""
+    job, rows = load_job(sample_path(name)), of(reckoner, name)["parts"].rows
+    counts = {row[0]: row[1] for row in rows}
+    for sheet in {unit.sheet for unit in job.units}:
+        new = [unit.count for unit in job.units if unit.sheet == sheet and not unit.existing]
+        assert counts.get(job.sheets.units()[sheet].name, 0) == sum(new)
+    small = [unit for unit in job.units if job.sheet_of(unit).module_level and not unit.existing]
+    for unit in small:
+        assert unit.count > 1
+    bought = " ".join(counts).lower()
+    assert "relay" not in bought
+    assert not any(words.startswith("Fuse") for words in counts)  # the service's own; DC fuses are bought
+    meters = [one for one in job.adjustments if getattr(one, "what", "") == "meter"]
+    assert ("meter" in bought.replace("ammeter", "")) == bool(meters)

@@ -294,7 +294,7 @@ def site_space(record: Space) -> Findings:
         limit=ways.value,
         worse=Verdict.WARNS,
         quantity="ways",
-        text=f"{needed} ways are needed; {spare} are spare.",
+        text=f"Ways needed: {needed}; {spare} are spare.",
         name="Ways needed at the distribution",
         formula="unit feed and bypass feed of each unit",
         inputs=(read("spare ways", ways),),

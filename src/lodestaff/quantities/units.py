@@ -10,7 +10,7 @@ from lodestaff.quantities.convention import written
 
 # Digits after the point that fit what a figure in this unit is worth.
 DECIMALS = {
-    "circuits": 0,
+    "circuits": 0, "labels": 0, "switches": 0, "ways": 0,
     "kW": 2, "kVA": 2, "kWh": 1, "W": 0, "VA": 0, "V": 0, "A": 1, "ohm": 2, "m": 1, "mm²": 1,
     "°C": 1, "W/m²": 0, "deg": 0, "h": 1, "s": 1, "%": 0, "money": 0, "bonds": 0, "K": 1, "days": 1,
 }  # fmt: skip

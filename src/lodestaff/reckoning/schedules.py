@@ -297,12 +297,23 @@ def part_schedule(job: Job, topology: Topology, devices: Schedule, book: PriceBo
     found = cost(job, book or PriceBook())
     money = found.currency if book is not None else job.tariff.currency
     rows: list[tuple[Cell, ...]] = [
-        (line.words, line.count, line.unit, line.each, line.total, line.supplier or None)
+        (
+            line.words,
+            line.count,
+            "m of run" if line.unit == "m" else line.unit,
+            line.each,
+            line.total,
+            line.supplier or None,
+        )
         for line in found.lines
         if line.unit
     ]
     counted: dict[str, int] = {}
-    there = {part.name for part in topology.parts.values() if part.way == "supply"}
+    there = {
+        part.name
+        for part in topology.parts.values()
+        if part.way == "supply" or part.decided_by.startswith("site/supply") or part.kind == "relay"
+    }  # the operator's, the service's own, and what is built into a unit or a gateway
     for row in devices.rows:
         if row[0] in there:
             continue

@@ -105,7 +105,8 @@ class Cost:
 
 
 def cost(job: Job, book: PriceBook) -> Cost:
-    """What a design costs: units, battery modules, solar modules, cable by the metre, labour by the piece."""
+    """What a design costs: units, battery modules, solar modules, cable by the metre of run, labour by the
+    piece; what is there already isn't bought."""
     lines: list[CostLine] = []
     hours: list[tuple[str, float]] = []
 
@@ -123,14 +124,20 @@ def cost(job: Job, book: PriceBook) -> Cost:
         )
         hours.append((kind, count))
 
-    for sheet in dict.fromkeys(unit.sheet for unit in job.units):
-        count = sum(unit.sheet == sheet for unit in job.units)
+    bought = [unit for unit in job.units if not unit.existing]
+    there = {unit.id for unit in job.units if unit.existing}
+    for sheet in dict.fromkeys(unit.sheet for unit in bought):
+        count = sum(unit.count for unit in bought if unit.sheet == sheet)
         line(sheet, job.sheets.units()[sheet].name, count, "pieces", "hybrid")
-    for sheet in dict.fromkeys(bank.sheet for bank in job.banks):
-        count = sum(bank.modules for bank in job.banks if bank.sheet == sheet)
+    banks = [bank for bank in job.banks if bank.unit not in there]
+    for sheet in dict.fromkeys(bank.sheet for bank in banks):
+        count = sum(bank.modules for bank in banks if bank.sheet == sheet)
         line(sheet, job.sheets.batteries[sheet].name, count, "pieces", "battery")
+    old = {string.id for string in job.strings if string.unit in there}
     for module in dict.fromkeys(face.module for face in job.faces):
-        count = sum(len(face.modules) for face in job.faces if face.module == module)
+        count = sum(
+            one.string not in old for face in job.faces if face.module == module for one in face.modules
+        )
         if count:
             line(module, job.sheets.modules[module].name, count, "pieces", "module")
     runs: dict[tuple[str, float], float] = {}

@@ -57,7 +57,9 @@ def labels(job: Job, topology: Topology, ratings: Mapping[str, str] = NOTHING) -
     for tracker in strung:
         found.append(
             Label(
-                "Solar DC cable, live in daylight", f"along the run from {tracker.name}", "the route is known"
+                "Solar DC cable, live in daylight",
+                f"along the run from {tracker.name}",
+                "whoever drills or digs there knows the route",
             )
         )
     found.append(
