@@ -321,8 +321,16 @@ class TestCables:
         shown = [line.texts for line in table.rows]
         assert [row[1] for row in shown] == [names[2], names[0], names[1], *names[3:]]
         assert shown[0][3] == "its lock hangs there"
-        table.type_at(0, 0, "")
+        table.type_at(3, 0, "1: and its own there")  # right before the moved one, which then goes last
         station.schedules.refresh()
+        table.type_at(1, 0, f"{len(names)}: or there")
+        station.schedules.refresh()
+        shown = [line.texts[1] for line in table.rows]
+        assert (shown[0], shown[-1]) == (names[3], names[2])
+        assert shown[1:-1] == [name for name in names if name not in (names[2], names[3])]
+        for name in (names[2], names[3]):
+            table.type_at([line.texts[1] for line in table.rows].index(name), 0, "")
+            station.schedules.refresh()
         assert [line.texts[1] for line in table.rows] == names
 
     def test_a_value_of_the_pack_is_corrected(self, window, station):

@@ -8,6 +8,7 @@ import pytest
 from lodestaff.checks.labels import LabelSchedule, wire_label
 from lodestaff.exchange.cells import csv_text
 from lodestaff.job import Change, edit, load_job
+from lodestaff.reckoning.label_ratings import label_ratings
 from lodestaff.reckoning.records import RECORDS
 from lodestaff.reckoning.schedules import schedules
 from lodestaff.samples import sample_names, sample_path
@@ -119,3 +120,15 @@ def test_the_parts_list_buys_what_is_not_there(reckoner, name):
     assert not any(words.startswith("Fuse") for words in counts)  # the service's own; DC fuses are bought
     meters = [one for one in job.adjustments if getattr(one, "what", "") == "meter"]
     assert ("meter" in bought.replace("ammeter", "")) == bool(meters)
+
+
+def test_a_unit_between_two_legs_is_labelled_with_the_volts_between_them(reckoner):
+    """240 V where the legs are half a turn apart, 208 V where a third: 6 kVA / 208 V is 28.8 A, not 25 A. By
+    hand."""
+    job = load_job(sample_path("juniper-draw-ranch"))
+    unit = job.units[0]
+    assert len(unit.legs) == 2
+    kva = job.sheet_of(unit).rated_kva
+    assert f"240 V AC, {kva * 1000 / 240:.1f} A" in label_ratings(reckoner, job)[unit.id]
+    phases = edit(job, Change("mains/system", "120/208 V"))
+    assert f"208 V AC, {kva * 1000 / 207.85:.1f} A" in label_ratings(reckoner, phases)[unit.id]

@@ -3,6 +3,7 @@
 from lodestaff.job import Job
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
+from lodestaff.reckoning.passing import on_leg_a, pair_factor
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.array import home_runs
 from lodestaff.reckoning.records.runs import runs
@@ -24,8 +25,8 @@ def label_ratings(reckoner: Reckoner, job: Job) -> dict[str, str]:
     volts = job.pack.value("nominal_v").value
     for unit in job.units:
         sheet, legs = job.sheet_of(unit), len(unit.legs)
-        between = 2 * volts if job.mains.system == "120/240 V" and legs == 2 else volts
-        amps = sheet.rated_kva * 1000 / legs / volts
+        between = 2 * volts / pair_factor(job) if legs == 2 else volts
+        amps = on_leg_a(job, sheet.rated_kva, legs)
         words = f"{plain(between, 0)} V AC, {text_of(amps, 'A')}{' each phase' if legs > 2 else ''}"
         found[unit.id] = words
         if f"{unit.id}-feed" in topology.parts:

@@ -32,9 +32,9 @@ def pair_factor(job: Job) -> float:
     return 1.0 if job.mains.system == "120/240 V" else 2 / math.sqrt(3)
 
 
-def _on_leg_a(job: Job, kva: float, legs: int, pair: float) -> float:
+def on_leg_a(job: Job, kva: float, legs: int) -> float:
     """The current of a rating on each of its legs, A."""
-    return kva * 1000 / legs / job.pack.value("nominal_v").value * (pair if legs == 2 else 1.0)
+    return kva * 1000 / legs / job.pack.value("nominal_v").value * (pair_factor(job) if legs == 2 else 1.0)
 
 
 def _leaves(job: Job, told: dict[str, Share]) -> tuple[tuple[str, float], ...]:
@@ -50,25 +50,25 @@ def _leaves(job: Job, told: dict[str, Share]) -> tuple[tuple[str, float], ...]:
             kva = kva if sunlit or job.sheet_of(unit).module_level else 0.0
         for leg in unit.legs:
             if leg in found:
-                found[leg] += _on_leg_a(job, kva, len(unit.legs), pair_factor(job))
+                found[leg] += on_leg_a(job, kva, len(unit.legs))
     return tuple(found.items())
 
 
 def _gives(wiring: Wiring, job: Job) -> tuple[tuple[str, float], ...]:
     """By what leads a network, A on each leg: the service's rating, and what generators and units are rated
     for."""
-    service, pair = job.site.supply.rating_a.value, pair_factor(job)
+    service = job.site.supply.rating_a.value
     found = [
         (source.part, service)
         for source in wiring.topology.sources
         if source.kind == GRID and service is not None
     ]
     for unit in job.units:
-        found.append((unit.id, _on_leg_a(job, job.sheet_of(unit).rated_kva, len(unit.legs), pair)))
+        found.append((unit.id, on_leg_a(job, job.sheet_of(unit).rated_kva, len(unit.legs))))
     for part in job.parts:
         if isinstance(part, Generator):
             legs = len(part.phases.split("+")) if part.phases else len(job.site.phases)
-            found.append((part.id, _on_leg_a(job, part.rated_kva, legs, pair)))
+            found.append((part.id, on_leg_a(job, part.rated_kva, legs)))
     return tuple(found)
 
 

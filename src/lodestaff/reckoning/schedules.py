@@ -292,6 +292,17 @@ def shutdown_schedule(reckoner: Reckoner, job: Job) -> Schedule:
     return Schedule("shutdown", "Shutdown", heads, rows)
 
 
+def bought(topology: Topology, devices: Schedule) -> tuple[tuple[Cell, ...], ...]:
+    """The rows of devices without the operator's, the service's own, and what is built into a unit or a
+    gateway."""
+    there = {
+        part.name
+        for part in topology.parts.values()
+        if part.way == "supply" or part.decided_by.startswith("site/supply") or part.kind == "relay"
+    }
+    return tuple(row for row in devices.rows if row[0] not in there)
+
+
 def part_schedule(job: Job, topology: Topology, devices: Schedule, book: PriceBook | None = None) -> Schedule:
     """What is bought; what has no price is open. Devices and transformers have none of their own yet."""
     found = cost(job, book or PriceBook())
@@ -309,14 +320,7 @@ def part_schedule(job: Job, topology: Topology, devices: Schedule, book: PriceBo
         if line.unit
     ]
     counted: dict[str, int] = {}
-    there = {
-        part.name
-        for part in topology.parts.values()
-        if part.way == "supply" or part.decided_by.startswith("site/supply") or part.kind == "relay"
-    }  # the operator's, the service's own, and what is built into a unit or a gateway
-    for row in devices.rows:
-        if row[0] in there:
-            continue
+    for row in bought(topology, devices):
         rating = f", {row[5] or ''}{plain(row[4])} A" if isinstance(row[4], float) else ""
         poles = f", {plain(row[6])} poles" if isinstance(row[6], float) else ""
         words = f"{str(row[1])[:1].upper()}{str(row[1])[1:]}{rating}{poles}"

@@ -6,7 +6,7 @@ from lodestaff.job import Job
 from lodestaff.job.plan import Board, Gateway, Throw
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.runs import runs
-from lodestaff.reckoning.schedules import device_schedule
+from lodestaff.reckoning.schedules import bought, device_schedule
 from lodestaff.shelf.prices import PriceBook, cost
 from lodestaff.wiring.terminations import terminations
 
@@ -29,8 +29,7 @@ def wiring_measures(reckoner: Reckoner, job: Job, book: PriceBook | None = None)
         if run.cable is None or not run.cable.existing
     ]
     known = [length for length in lengths if length is not None]
-    there = {part.name for part in topology.parts.values() if part.way == "supply"}
-    devices = [row for row in device_schedule(reckoner, job).rows if row[0] not in there]
+    devices = bought(topology, device_schedule(reckoner, job))
     ends = [one for one in terminations(job, topology) if one.run]
     gateways = sum(isinstance(part, Gateway) for part in job.parts)
     throws = sum(isinstance(part, Throw) for part in job.parts)

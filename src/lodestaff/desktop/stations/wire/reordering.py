@@ -18,9 +18,9 @@ def reordered(job: Job, topology: Topology, number: int, text: str) -> Change:
     """
     order = [step.part for step in isolation(job, topology).shutdown]
     part = order[number]
-    kept = [move.model_dump(mode="json") for move in job.reorderings if move.part != part]
+    moves = [move.model_dump(mode="json") for move in job.reorderings]
     if not text.strip():
-        return Change("reorderings", kept)
+        return Change("reorderings", [move for move in moves if move["part"] != part])
     typed = TYPED.fullmatch(text)
     if typed is None or not 1 <= int(typed["place"]) <= len(order):
         raise JobError(f"no place {text!r} among {len(order)} steps", "step", RIGHT)
@@ -29,4 +29,6 @@ def reordered(job: Job, topology: Topology, number: int, text: str) -> Change:
         raise JobError("no reason is given", "step", RIGHT)
     others = [each for each in order if each != part]
     before = others[int(place) - 1] if int(place) <= len(others) else ""
-    return Change("reorderings", [*kept, {"part": part, "before": before, "why": why}])
+    if moves and moves[-1]["part"] == part:
+        moves.pop()  # an earlier one stays where another step goes by it
+    return Change("reorderings", [*moves, {"part": part, "before": before, "why": why}])
