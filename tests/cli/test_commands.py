@@ -298,6 +298,11 @@ def test_rehearse(capsys, job):
     assert {step["status"] for step in answer["steps"]} == {"passed"}
     code, answer = run_json(capsys, "rehearse", job, "--fault", "bond-open", "--seed", "3")
     assert (code, answer["stopped_at"]) == (1, "bond-hybrid")
+    assert "no bond is made" in next(s["words"] for s in answer["steps"] if s["id"] == "bond-hybrid")
+    code, answer = run_json(capsys, "rehearse", job, "--as-it-stands")
+    assert code == 0
+    held = {step["id"] for step in answer["steps"] if step["status"] == "open"}
+    assert ("start-hybrid-grid" in held) == bool(held)
     out = run(capsys, "rehearse", job, "--fault", "module-missing")[1]
     assert "stopped at voc-string-2" in out
     assert "expected" in out
@@ -305,6 +310,34 @@ def test_rehearse(capsys, job):
         code, _, err = run(capsys, "rehearse", job, *bad)
         assert code == 2
         assert err.count("\n") == 1
+
+
+def test_faults_are_those_that_the_site_can_have(capsys, job):
+    code, answer = run_json(capsys, "faults", job)
+    assert code == 0
+    rows = {row["fault"]: row["caught_by"] for row in answer["faults"]}
+    assert rows["bond-open"][-1] == "bond-load-hybrid"
+    assert "module-unit-silent" not in rows
+    assert all(rows.values())
+    assert "ct-reversed" in run(capsys, "faults", job)[1]
+
+
+def test_an_input_that_is_empty_from_the_start_does_not_end_the_plant(job):
+    import signal
+    import subprocess
+    import sys
+
+    with subprocess.Popen(
+        [sys.executable, "-m", "lodestaff.main", "plant", job, "--speed", "0"],
+        stdin=subprocess.DEVNULL,
+        stdout=subprocess.PIPE,
+        text=True,
+    ) as served:
+        assert "127.0.0.1" in served.stdout.readline()
+        with pytest.raises(subprocess.TimeoutExpired):
+            served.wait(1.5)
+        served.send_signal(signal.SIGTERM)
+        served.wait(10)
 
 
 def test_plant_serves_and_takes_hands(capsys, job, monkeypatch):

@@ -122,10 +122,15 @@ def test_an_old_instrument_leaves_the_step_doubtful(station):
 
 def test_expected_values_follow_what_is_typed_beside(station):
     go_to(station, "voc-string-1")
-    assert "once what is asked for" in station.card.expected.text()
+    assert "a weaker proof" in station.card.expected.text()
+    assert station.card.scale.expected.high > 420
     for name, text in (("poa_w_m2", "742"), ("module_c", "47")):
         QTest.keyClicks(station.card.fields[name], text)
     assert "354.7 V to 392.0 V" in station.card.expected.text()
+    assert station.card.scale.expected.high == pytest.approx(392.0, abs=0.1)
+    QTest.keyClicks(station.card.reading, "361")
+    assert "the reading 361 V, inside" in station.card.scale.accessibleDescription()
+    station.card.reading.clear()
     station.card.fields["module_c"].clear()
     QTest.keyClicks(station.card.fields["module_c"], "hot")
     type_reading(station, "370")
@@ -332,3 +337,16 @@ def test_kill_9_in_the_procedure_loses_no_acknowledged_reading(tmp_path, larkmoo
     assert held[: len(acknowledged)] == acknowledged
     assert len(held) <= len(acknowledged) + 1
     assert len(acknowledged) > 2
+
+
+def test_the_steps_part_is_enlarged_with_the_probes_where_they_go(station):
+    station.resize(1280, 800)
+    go_to(station, "voc-string-1")
+    diagram = station.diagram
+    assert diagram.places == ("hybrid-array-a-isolator",)
+    assert diagram.zoom > 1.2
+    assert diagram.rect().contains(diagram.part_rect("hybrid-array-a-isolator").center().toPoint())
+    go_to(station, "set-hybrid-reserve_soc")
+    assert diagram.places == ()  # nothing is put anywhere: it is read over the link
+    go_to(station, "prove-dead")
+    assert diagram.zoom == 1.0

@@ -87,7 +87,7 @@ def _steps(reckoner: Reckoner, job: Job) -> Iterator[tuple[str, ...]]:
             "step",
             step.id,
             _word(step.stage),
-            "open_kind" if step.open_kind else "needs" if step.needs else "ready",
+            "needs" if step.needs else "ready",
             _word(bounds[0]),
             *(_number(value) for value in bounds[1:]),
         )

@@ -10,38 +10,15 @@ from lodestaff.commissioning.record import last_readings
 from lodestaff.job import Change, edit
 from lodestaff.measuring.over_link import link_to, take_over_link
 from lodestaff.measuring.rehearsal import rehearse
-from lodestaff.plant import FAULTS, Plant, PlantStart
+from lodestaff.plant import Plant, PlantStart
 from lodestaff.topology import build
 
-CAUGHT_BY = {
-    "ct-reversed": "ct",
-    "module-missing": "voc-string-2",
-    "export-unit": "set-hybrid-export_kw",
-    "bond-open": "bond-hybrid",
-    "clock-half-day": "set-hybrid-clock",
-}
-SEEDS = range(20)
 
-
-@pytest.mark.parametrize("seed", SEEDS)
+@pytest.mark.parametrize("seed", range(3))
 def test_without_a_fault_every_step_passes(larkmoor, seed):
     found = rehearse(larkmoor, PlantStart(seed=seed))
     assert found.passed, found.stopped_at
     assert found.proof.count(Status.PASSED) == len(found.proof.results)
-
-
-@pytest.mark.parametrize("seed", SEEDS)
-@pytest.mark.parametrize("fault", FAULTS, ids=lambda fault: fault.name)
-def test_each_fault_is_caught_by_its_step(larkmoor, fault, seed):
-    found = rehearse(larkmoor, PlantStart(seed=seed, faults=(fault,)))
-    assert found.stopped_at == CAUGHT_BY[fault.name]
-    assert found.proof.result(found.stopped_at).status is Status.FAILED
-    before = [one for one in found.proof.results[: len(found.entries) - 1] if one.status is not Status.PASSED]
-    assert not before
-
-
-def test_every_fault_has_its_step():
-    assert set(CAUGHT_BY) == {fault.name for fault in FAULTS}
 
 
 def test_when_all_is_proven_every_part_that_a_step_names_is(larkmoor):

@@ -240,6 +240,7 @@ def _site_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
     steps.add_argument(
         "--without", action="append", default=[], metavar="STRING", help="a string that is not in yet"
     )
+    command("faults", "what can be wrong at this site when it is rehearsed, and which steps find it")
     for name, text in (
         ("plant", "the simulated site, served as SunSpec over Modbus TCP on loopback"),
         (
@@ -255,6 +256,10 @@ def _site_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
         site.add_argument("--at", default="", metavar="TIME", help="local standard time (2026-06-18T12:00)")
         site.add_argument("--clearness", type=clearness, default=0.95, help="1 clear, 0.3 heavy cloud (0.95)")
         site.add_argument("--soc", type=share_pct, default=55.0, help="state of charge in percent (55)")
+        if name == "rehearse":
+            site.add_argument(
+                "--as-it-stands", action="store_true", help="without a permission that isn't there yet"
+            )
         if name == "plant":
             site.add_argument("--timetables", action="store_true", help="circuits run by their timetables")
             site.add_argument("--port", type=port, default=0, help="to serve on (a free one)")

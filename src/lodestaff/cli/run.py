@@ -24,7 +24,7 @@ ANSWERS = {  # the module that answers, and its function where that isn't named 
     "split_commands": "split",
     "roof_commands": "arrange families shade",
     "loads_commands": "strategies schools=strategies intervals circuits",
-    "site_commands": "settings procedure plant rehearse",
+    "site_commands": "settings procedure plant rehearse faults",
     "completion": "completion",
     "shelf_commands": "shelf replace cost pack-check=pack_check",
 }

@@ -21,6 +21,7 @@ from lodestaff.commissioning.words import bounds_words
 from lodestaff.quantities import text_of
 from lodestaff.quantities.errors import JobError
 
+IDLE_S = 0.5  # between looks for a signal, while nobody says anything
 MARKS = {Status.PASSED: "✓", Status.DOUBTFUL: "?", Status.FAILED: "✗", Status.OPEN: "○"}
 
 
@@ -162,11 +163,21 @@ def plant(options: argparse.Namespace) -> int:
         if options.seconds is not None:
             time.sleep(options.seconds)
             return FINE
-        for line in sys.stdin:
-            if not _hand(site, line.split()):
-                break
-            sys.stdout.flush()
+        _listen(site)
     return FINE
+
+
+def _listen(site: Any) -> None:
+    """Take hands from standard input until it says quit or ends. An input that is empty from the start, or
+    none, doesn't end the site: it is served until a signal comes."""
+    given = False
+    for line in sys.stdin if sys.stdin is not None else ():
+        given = True
+        if not _hand(site, line.split()):
+            return
+        sys.stdout.flush()
+    while not given:
+        time.sleep(IDLE_S)
 
 
 def _hand(site: Any, words: list[str]) -> bool:
@@ -198,6 +209,31 @@ def _hand(site: Any, words: list[str]) -> bool:
     return True
 
 
+def faults(options: argparse.Namespace) -> int:
+    """What can be wrong at this job's site when it is rehearsed, and which steps are meant to find it."""
+    from lodestaff.commissioning.procedure import procedure as steps_of
+    from lodestaff.plant.faults import faults_of
+    from lodestaff.topology import build
+
+    job, _ = open_job(options)
+    topology = build(job)
+    steps = [step.id for step in steps_of(job, topology)]
+    rows = [
+        {
+            "fault": fault.name,
+            "words": fault.words,
+            "caught_by": [step for step in steps if fault.is_caught_by(step)],
+        }
+        for fault in faults_of(job, topology)
+    ]
+    if options.json:
+        print_json({"job": job.id, "faults": rows})
+        return FINE
+    for row in rows:
+        print(f"{row['fault']:24} {row['words']}; found by {', '.join(row['caught_by'])}")
+    return FINE
+
+
 def rehearse(options: argparse.Namespace) -> int:
     """The procedure gone through at a simulated site; 1 where a step doesn't pass."""
     from lodestaff.measuring.rehearsal import rehearse as go_through
@@ -208,7 +244,7 @@ def rehearse(options: argparse.Namespace) -> int:
         if not options.json:
             print(f"{MARKS[status]} {step}")
 
-    found = go_through(job, _start(options), told)
+    found = go_through(job, _start(options), told, permitted=not options.as_it_stands)
     last = found.proof.result(found.stopped_at) if found.stopped_at else None
     if options.json:
         rows = []

@@ -1,8 +1,10 @@
-"""A step for each current transformer and each leg it counts, with a load that the graph says it sees."""
+"""Steps for each current transformer: for each leg a load that the graph says it sees, and one that it
+doesn't."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
-from lodestaff.commissioning.rules import Confirmed, LoadSeen
+from lodestaff.commissioning.rules import Confirmed, LoadSeen, LoadUnseen
 from lodestaff.commissioning.step import Measure, Step
 from lodestaff.job import Circuit, Job, Role
 from lodestaff.quantities import text_of
@@ -12,31 +14,51 @@ from lodestaff.topology.model import Ct
 from lodestaff.topology.questions import asked, ct_phases
 
 LEAST_W = 1000.0  # a load that proves something; common practice
-HEATER = "a heater of 2 kW"
+HEATER_KW = 2.0
 
 
 @dataclass(frozen=True)
 class SeenLoad:
-    """A leg of a transformer, and the circuit to switch on for it; None where it sees none that would do."""
+    """A leg of a transformer, and the circuit to switch on for it; else the board with a socket that it
+    sees."""
 
     ct: Ct
     leg: str
     circuit: Circuit | None
+    board: str = ""
 
 
 def seen_loads(job: Job, topology: Topology) -> tuple[SeenLoad, ...]:
-    """For each transformer and leg the load that tries it: on the grid only before others, on that leg
-    alone, a heater."""
+    """For each transformer and leg the load that tries it: on that leg alone, on the grid only before
+    others, a heater.
+
+    A load between two legs shows the same on both: it can't tell crossed ones. A load behind a unit can't
+    tell the supply from the unit's feed. Without a load of its own a leg is tried by a heater in a socket of
+    a board that the transformer sees.
+    """
     seen = asked(topology).seen
     found = []
     for ct in topology.cts:
-        for leg in ct_phases(topology, ct):
-            fit = [c for c in job.circuits if c.id in seen.get(ct.id, {}) and leg in c.legs and _tries(c, ct)]
-            found.append(SeenLoad(ct, leg, max(fit, key=_worth, default=None)))
+        legs = ct_phases(topology, ct)
+        for leg in legs:
+            fit = [
+                circuit
+                for circuit in job.circuits
+                if circuit.id in seen.get(ct.id, {})
+                and leg in circuit.legs
+                and tries(circuit, ct)
+                and (len(circuit.legs) == 1 or len(legs) == 1 or ct.watches == "charger")
+            ]
+            best = max(fit, key=_worth, default=None)
+            board = "" if ct.watches in ("charger", "one source") else _board(topology, ct, leg)
+            if best is not None and (not board or best.role is Role.GRID or _lives(topology, board)):
+                board = ""  # the circuit is before all units, or nothing is
+            found.append(SeenLoad(ct, leg, None if board else best, board))
     return tuple(found)
 
 
-def _tries(circuit: Circuit, ct: Ct) -> bool:
+def tries(circuit: Circuit, ct: Ct) -> bool:
+    """Whether a circuit may be switched on and off to try a transformer."""
     if circuit.care != "none" or circuit.role is Role.SURPLUS or circuit.running_w < LEAST_W:
         return False
     return (circuit.kind == "car charger") == (ct.watches == "charger")
@@ -46,8 +68,29 @@ def _worth(circuit: Circuit) -> tuple[bool, bool, bool, float]:
     return circuit.role is Role.GRID, len(circuit.legs) == 1, circuit.kind == "heating", circuit.running_w
 
 
+def _board(topology: Topology, ct: Ct, leg: str) -> str:
+    """A board beyond a transformer that has the leg: before one behind a unit one that isn't."""
+    reached = [topology.conductor(name).b[0] for name in ct.conductors]
+    boards = []
+    for part in reached:
+        if topology.parts[part].kind == "board" and _has(topology, part, leg):
+            boards.append(part)
+        reached += [c.b[0] for c in topology.conductors if c.a[0] == part and c.b[0] not in reached]
+    return min(boards, key=lambda board: _lives(topology, board), default="")
+
+
+def _lives(topology: Topology, board: str) -> bool:
+    """Whether a board is fed in an outage."""
+    feeds = [conductor.id for conductor in topology.conductors if conductor.b == (board, "in")]
+    return any(asked(topology).dark.live[name] for name in feeds)
+
+
+def _has(topology: Topology, board: str, leg: str) -> bool:
+    return any(conductor.b == (board, "in") and leg in conductor.cores for conductor in topology.conductors)
+
+
 def ct_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
-    """One step for each leg of each transformer; nothing where there is no grid."""
+    """The steps of each transformer; nothing where there is no grid."""
     if asked(topology).grid is None:
         return []
     loads = seen_loads(job, topology)
@@ -55,59 +98,101 @@ def ct_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step
     for number, load in enumerate(loads):
         name = "ct" if not number else f"ct-{load.ct.id}-{load.leg.lower()}"
         steps.append(_step(job, topology, one=load, name=name, before=before, alone=len(loads) == 1))
+    for ct in topology.cts:
+        steps += _unseen(job, topology, ct, before)
     return steps
+
+
+def _served(job: Job, ct: Ct) -> str:
+    """The unit whose meter shows a transformer; '' where a person reads it off another device."""
+    return ct.serves if ct.serves in {unit.id for unit in job.units} else ""
+
+
+def _standby(job: Job) -> str:
+    return f"{job.units[0].name} in standby" if len(job.units) == 1 else "all units in standby"
+
+
+def _proves(ct: Ct, topology: Topology) -> tuple[str, ...]:
+    return ("meter",) if ct.proves_limit and "meter" in topology.parts else ()
 
 
 def _step(
     job: Job, topology: Topology, one: SeenLoad, name: str, before: tuple[str, ...], alone: bool
 ) -> Step:
-    units = {unit.id: unit.name for unit in job.units}
-    served = one.ct.serves in units
     head = "CT" if alone else f"{one.ct.name}, {one.leg}"
-    still = f"{next(iter(units.values()))} in standby" if len(units) == 1 else "all units in standby"
-    proves = ("meter",) if one.ct.proves_limit and "meter" in topology.parts else ()
-    volts = job.pack.value("nominal_v").value
+    proves, served = _proves(one.ct, topology), _served(job, one.ct)
     if one.ct.watches == "one source":
         text = f"{head}: right conductor, right way. It shows what its source gives, as import below 0."
         return Step(name, "function", text, Confirmed(), before, proves=proves, topic="transformer")
     shows = "the meter shows import of as much" if served else "what it serves shows import of as much"
-    measure = Measure(
-        "ct" if served else "ct by hand",
-        one.ct.serves if served else "",
-        one.circuit.id if one.circuit else "",
-    )
-    if one.circuit is None:
-        text = f"{head}: right conductor, right way. {still[0].upper()}{still[1:]}, a known load on: {shows}."
-        if one.ct.watches == "charger":
-            needs = f"no charger of {plain(LEAST_W / 1000)} kW hangs behind {one.ct.name} on {one.leg}"
-        else:
-            needs = (
-                f"no circuit of {plain(LEAST_W / 1000)} kW hangs beyond {one.ct.name} on {one.leg}: plug "
-                f"{HEATER} into a socket that it sees on {one.leg}"
-            )
-        return Step(
-            name,
-            "function",
-            text=text,
-            rule=LoadSeen(None, volts),
-            waits_for=before,
-            caution="",
-            needs=needs,
-            measure=measure,
-            proves=proves,
-            topic="transformer",
-        )
+    volts = job.pack.value("nominal_v").value
+    still, needs, heater_kw = _standby(job), "", None
     circuit = one.circuit
-    heater_kw = circuit.running_w / 1000 if circuit.kind == "heating" and len(circuit.legs) == 1 else None
-    load = f"{circuit.name} on ({text_of(circuit.running_w / 1000, 'kW')})"
+    if circuit is not None:
+        heater_kw = circuit.running_w / 1000 if circuit.kind == "heating" and len(circuit.legs) == 1 else None
+        load, subject = f"{circuit.name} on ({text_of(circuit.running_w / 1000, 'kW')})", circuit.id
+    elif one.ct.watches == "charger":
+        load, subject = "a known load on", ""
+        needs = f"no charger of {plain(LEAST_W / 1000)} kW hangs behind {one.ct.name} on {one.leg}"
+    elif one.board:
+        load, subject = (
+            f"a heater of {plain(HEATER_KW)} kW plugged in at {topology.parts[one.board].name} on {one.leg}",
+            f"{PLUG}{one.board}",
+        )
+    else:
+        load, subject = "a known load on", ""
+        needs = f"no board hangs beyond {one.ct.name} on {one.leg}: where a load of 1 kW can be put there"
     text = f"{head}: right conductor, right way. {still[0].upper()}{still[1:]}, {load}: {shows}."
     return Step(
         name,
         "function",
-        text,
-        LoadSeen(heater_kw, volts),
-        before,
-        measure=measure,
+        text=text,
+        rule=LoadSeen(heater_kw, volts),
+        waits_for=before,
+        needs=needs,
+        measure=Measure("ct" if served else "ct by hand", served, subject, ct=one.ct.id, leg=one.leg),
         proves=proves,
+        topic="transformer",
+    )
+
+
+PLUG = "plug "  # before the board, where the load is a heater in a socket
+
+
+def plugged_at(measure: Measure) -> str:
+    """The board whose socket a step's load is plugged into; '' where it is a circuit."""
+    return measure.subject.removeprefix(PLUG) if measure.subject.startswith(PLUG) else ""
+
+
+def _unseen(job: Job, topology: Topology, ct: Ct, before: tuple[str, ...]) -> Iterable[Step]:
+    """A load that it mustn't see, where there is one: on another leg, or on another conductor."""
+    served = _served(job, ct)
+    if ct.watches not in ("whole site", "own circuits") or not served:
+        return
+    seen, legs = asked(topology).seen.get(ct.id, {}), set(ct_phases(topology, ct))
+    grid = asked(topology).grid
+    others = [
+        c
+        for c in job.circuits
+        if tries(c, ct)
+        and (c.id not in seen or not legs & set(c.legs))
+        and grid is not None
+        and grid.fed.get(c.id)
+    ]
+    circuit = max(others, key=_worth, default=None)
+    if circuit is None:
+        return
+    text = (
+        f"{ct.name}, what it must not see: {_standby(job)}, {circuit.name} on "
+        f"({text_of(circuit.running_w / 1000, 'kW')}): the meter shows only what passes its own conductor."
+    )
+    yield Step(
+        f"ct-{ct.id}-unseen",
+        "function",
+        text,
+        LoadUnseen(),
+        before,
+        measure=Measure("ct", served, circuit.id, ct=ct.id),
+        proves=_proves(ct, topology),
         topic="transformer",
     )

@@ -34,13 +34,16 @@ def insulation_test(modules: int, voc_stc_v: float) -> InsulationTest:
 class Conditions:
     """What was measured beside the reading, None where it was not.
 
-    Irradiance on the plane in W/m², module temperature in °C, supply voltage in V, a known load in kW.
+    Irradiance on the plane in W/m², module temperature in °C, supply voltage in V, a known load in kW; of a
+    second face its own irradiance and temperature.
     """
 
     poa_w_m2: float | None = None
     module_c: float | None = None
     voltage_v: float | None = None
     load_kw: float | None = None
+    poa_2_w_m2: float | None = None
+    module_2_c: float | None = None
 
     def sun(self) -> tuple[float, float]:
         """Irradiance and module temperature. Raises ValueError where one was not measured."""

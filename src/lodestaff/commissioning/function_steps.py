@@ -1,17 +1,16 @@
 """Steps that let the installation work with the grid: power of the array, balance, the batteries, export."""
 
-from lodestaff.commissioning.rules import ArrayPower, Between, Confirmed
-from lodestaff.commissioning.shares import site_export_kw, zero_band_kw
-from lodestaff.commissioning.step import OPEN_KIND, Measure, Step
+from lodestaff.commissioning.rules import ArrayPower, Asked, Between, Confirmed
+from lodestaff.commissioning.step import Measure, Step
 from lodestaff.commissioning.string_steps import array_part
 from lodestaff.job import Job, Unit
-from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 from lodestaff.topology import Topology
-from lodestaff.topology.questions import Led, led
 
 LOSS_LOW_PCT, LOSS_HIGH_PCT = -3.0, 10.0  # converter losses with the meters' error; common practice
-EXPORT_REACH = 0.8  # of the limit, that a test must come to
+SHUTDOWN_V = 30.0
+SUN: tuple[Asked, ...] = ("poa_w_m2", "module_c")
+TWO_SUNS: tuple[Asked, ...] = (*SUN, "poa_2_w_m2", "module_2_c")
 
 
 def unit_steps(job: Job, topology: Topology, before: tuple[str, ...], absent: frozenset[str]) -> list[Step]:
@@ -19,6 +18,9 @@ def unit_steps(job: Job, topology: Topology, before: tuple[str, ...], absent: fr
     steps: list[Step] = []
     for unit in job.units:
         port = topology.unit(unit.id)
+        if unit.existing:
+            steps.append(_looked_over(job, unit, before))
+            continue
         if port.module_level:
             steps.append(_branch(job, unit, before))
         else:
@@ -31,15 +33,37 @@ def unit_steps(job: Job, topology: Topology, before: tuple[str, ...], absent: fr
                 "meter agrees."
             )
             steps.append(
-                Step(f"battery-works-{unit.id}", "function", text, Confirmed(), before, proves=(unit.id,))
+                Step(
+                    f"battery-works-{unit.id}",
+                    "function",
+                    text,
+                    Confirmed(),
+                    before,
+                    measure=Measure("confirm", unit.id, doing="battery works"),
+                    proves=(unit.id,),
+                )
             )
     return steps
 
 
-def _branch(job: Job, unit: Unit, before: tuple[str, ...]) -> Step:
+def _looked_over(job: Job, unit: Unit, before: tuple[str, ...]) -> Step:
+    """What stood there before: its condition, and that it works as it did."""
+    parts = tuple(
+        dict.fromkeys(array_part(s) for s in job.strings if s.unit == unit.id and job.modules_in(s.id))
+    )
     text = (
-        f"{unit.name}: all {unit.count} units behind the modules report; each gives what its neighbours on "
-        "the same face give."
+        f"{unit.name}, there before: its condition and photos recorded; it works as it did, its own meter or "
+        "screen agrees with the day; its settings are read off and kept with the record."
+    )
+    return Step(f"there-{unit.id}", "function", text, Confirmed(), before, proves=(unit.id, *parts))
+
+
+def _branch(job: Job, unit: Unit, before: tuple[str, ...]) -> Step:
+    modules = sum(n for s in job.strings if s.unit == unit.id for _, n in job.modules_in(s.id))
+    text = (
+        f"{unit.name}: how many of its {modules} modules report power; each gives what its neighbours on "
+        f"the same "
+        "face give."
     )
     parts = tuple(
         dict.fromkeys(array_part(s) for s in job.strings if s.unit == unit.id and job.modules_in(s.id))
@@ -48,10 +72,10 @@ def _branch(job: Job, unit: Unit, before: tuple[str, ...]) -> Step:
         f"power-{unit.id}",
         "function",
         text=text,
-        rule=Confirmed(),
+        rule=Between(float(modules), "modules", float(modules), float(modules), "as drawn: every one"),
         waits_for=before,
         caution=job.pack.caution("module_units"),
-        measure=Measure("confirm", unit.id),
+        measure=Measure("branch", unit.id),
         proves=(unit.id, *parts),
     )
 
@@ -77,24 +101,107 @@ def _power_steps(job: Job, unit: Unit, before: tuple[str, ...], absent: frozense
         if not strings:
             continue
         parts = [(job.sheets.modules[f.module], n) for s in there for f, n in job.modules_in(s.id)]
-        watts = sum(module.pmp_w * count for module, count in parts)
+        by_face: dict[str, float] = {}
+        for s in there:
+            for face, count in job.modules_in(s.id):
+                by_face[face.id] = by_face.get(face.id, 0.0) + job.sheets.modules[face.module].pmp_w * count
+        watts = sorted(by_face.values(), reverse=True)
         names = ", ".join(string.name for string in there)
         gamma = parts[0][0].gamma_pmp_pct_per_k if parts else 0.0
         needs = "" if there else "no string of this tracker is in yet"
-        faces = {f.id for s in there for f, _ in job.modules_in(s.id)}
-        if not needs and len(faces) > 1:
-            needs = f"{OPEN_KIND}: its strings lie on {len(faces)} faces, and one sun meter shows one of them"
+        names_of = {face.id: face.name for face in job.faces}
+        planes = sorted(by_face, key=lambda face: -by_face[face])
+        where = ""
+        if len(planes) == 2:
+            where = f"; sun and modules read on {names_of[planes[0]]}, then on {names_of[planes[1]]}"
+        if not needs and len(planes) > 2:
+            needs = f"its strings lie on {len(planes)} faces: shut off all but two of them, and name those"
+        rule = ArrayPower(
+            watts[0] if watts else 0.0,
+            gamma,
+            min(sheet.max_dc_kw, _ac_bound(sheet.rated_kw, bank is not None)),
+            watts[1] if len(watts) > 1 else 0.0,
+            TWO_SUNS if len(watts) > 1 else SUN,
+        )
         steps.append(
             Step(
                 f"power-{unit.id}-{tracker.name.lower()}",
                 "function",
                 f"Power of {whose} {tracker.name} ({'strings' if len(there) > 1 else 'string'} "
-                f"{names or 'none yet'}), {free}.",
-                ArrayPower(watts, gamma, sheet.max_dc_kw),
+                f"{names or 'none yet'}), {free}{where}.",
+                rule,
                 before,
                 needs=needs,
-                measure=Measure("tracker power", unit.id, tracker.name),
+                measure=Measure(
+                    "tracker power", unit.id, tracker.name, face=planes[1] if len(planes) > 1 else ""
+                ),
                 proves=tuple(dict.fromkeys(array_part(string) for string in strings)),
+            )
+        )
+    return steps
+
+
+def _ac_bound(rated_kw: float, bank: bool) -> float:
+    """What a tracker can come to behind its inverter: all of its DC where a battery takes the rest."""
+    return 1e9 if bank else rated_kw / 0.95
+
+
+def released_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
+    """Optimisers: paired with their inverter, every one of them."""
+    steps = []
+    for string in job.strings:
+        if (
+            job.unit(string.unit).existing
+            or job.optimisers_on(string) == "none"
+            or not job.modules_in(string.id)
+        ):
+            continue
+        if topology.unit(string.unit).module_level:
+            continue
+        own = sum(1 for _, module in job.placed_in(string.id) if module.optimiser)
+        count = own or sum(n for _, n in job.modules_in(string.id))
+        text = (
+            f"String {string.name}: its {count} optimisers are paired and report, their serial numbers on "
+            f"the map; "
+            "the string rises from its volts at rest to its working volts."
+        )
+        steps.append(
+            Step(
+                f"released-{string.id}",
+                "function",
+                text,
+                Confirmed(),
+                before,
+                caution=job.pack.caution("optimisers"),
+                measure=Measure("confirm", string.unit, string.id, doing="released"),
+                proves=(array_part(string),),
+            )
+        )
+    return steps
+
+
+def shutdown_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
+    """Rapid shutdown: what the conductors off the roof still carry half a minute after its switch."""
+    steps = []
+    for unit in job.units:
+        stops = [p for p in topology.parts.values() if p.kind == "shutdown" and p.of == unit.id]
+        if not stops or unit.existing:
+            continue
+        whose = f"{unit.name}: " if len(job.units) > 1 else ""
+        text = f"{whose}rapid shutdown: its switch off, 30 s waited; the highest volts on the array's cables."
+        rule = Between(
+            0.0, "V", None, SHUTDOWN_V, "NEC 690.12(B): 30 V within 30 s outside the array (from memory)"
+        )
+        steps.append(
+            Step(
+                f"shutdown-{unit.id}",
+                "function",
+                text[0].upper() + text[1:],
+                rule,
+                before,
+                caution=job.pack.caution("live_in_daylight"),
+                measure=Measure("array off", unit.id),
+                proves=tuple(part.id for part in stops),
             )
         )
     return steps
@@ -113,7 +220,9 @@ def _balance(unit: Unit, before: tuple[str, ...]) -> Step:
         4.0, "%", LOSS_LOW_PCT, LOSS_HIGH_PCT, "converter losses and meters' error, common practice"
     )
     text = (
-        f"{unit.name}: sun = into the battery + to the site ± losses; what is missing, of the largest flow."
+        f"{unit.name}: sun = into the battery + to the site ± losses; what is missing, of the largest flow "
+        f"or a "
+        "third of its rating."
     )
     return Step(
         f"balance-{unit.id}",
@@ -123,74 +232,4 @@ def _balance(unit: Unit, before: tuple[str, ...]) -> Step:
         before,
         measure=Measure("balance", unit.id),
         proves=(unit.id,),
-    )
-
-
-def export_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
-    """The export limit, tried at what keeps it; open for a unit that keeps none. Nothing without a grid."""
-    if not job.mains.grid:
-        return []
-    steps: list[Step] = []
-    for group in led(topology):
-        name = "export" if not steps else f"export-{group.units[0]}"
-        steps.append(_export(job, topology, group, name, before))
-    return steps
-
-
-def _free_units(job: Job, topology: Topology, group: Led) -> list[str]:
-    """Units that keep no limit: they are off while another's is tried."""
-    free = {
-        name for other in led(topology) if other.ct is None and other is not group for name in other.units
-    }
-    return [unit.name for unit in job.units if unit.id in free and unit.id not in group.units]
-
-
-def _export(job: Job, topology: Topology, group: Led, name: str, before: tuple[str, ...]) -> Step:
-    names = ", ".join(unit.name for unit in job.units if unit.id in group.units)
-    whose = "" if len(job.units) == len(group.units) else f" of {names}"
-    limit, margin = site_export_kw(job), job.pack.value("meter_error_share")
-    measure = Measure("export", group.units[0])
-    proves = tuple(f"{unit}-feed" for unit in group.units if f"{unit}-feed" in topology.parts)
-    proves += ("meter",) if group.whole and "meter" in topology.parts else ()
-    bank = any(job.bank_of(unit) for unit in job.units if unit.id in group.units)
-    still = "battery held, loads off" if bank else "loads off"
-    free = _free_units(job, topology, group)
-    still += f", {' and '.join(free)} off" if free else ""
-    if group.ct is None:
-        text = f"Export limit{whose}: what keeps it, and that it does."
-        needs = (
-            f"{names} obeys no transformer that is noted: its maker's statement of what it follows, "
-            "else it feeds all it makes"
-        )
-        return Step(name, "function", text, Confirmed(), before, needs=needs, proves=proves)
-    if not group.whole:
-        text = f"Export limit{whose}: tried where it is counted."
-        needs = (
-            f"{group.ct.name} isn't on the supply: it proves no limit of export; a meter at the "
-            "supply that does"
-        )
-        return Step(name, "function", text, Confirmed(), before, needs=needs, proves=proves)
-    if limit > 0:
-        text = f"Export limit{whose}: {still}; export stays at or below {text_of(limit, 'kW')}."
-        rule = Between(
-            limit,
-            "kW",
-            low=None,
-            high=limit * (1 + margin.value),
-            source=str(margin.cite()),
-            reach=EXPORT_REACH * limit,
-        )
-        return Step(name, "function", text, rule, before, measure=measure, proves=proves)
-    band = zero_band_kw(job, group.units)
-    if band is None:
-        text = f"Zero export{whose}: {still}; export stays near nothing."
-        needs = "the band of a limit of zero, from the unit's sheet or the pack"
-        return Step(name, "function", text, Confirmed(), before, needs=needs, proves=proves)
-    kw, words = band
-    text = (
-        f"Zero export{whose}: {still}, more sun than they take; export stays within "
-        f"{text_of(kw, 'kW')} of nothing."
-    )
-    return Step(
-        name, "function", text, Between(0.0, "kW", None, kw, words), before, measure=measure, proves=proves
     )

@@ -2,16 +2,20 @@
 graph."""
 
 from lodestaff.catalogue.families import states
+from lodestaff.commissioning.bond_steps import at_board, board_name, island_bond_step, island_load_steps
+from lodestaff.commissioning.generator_steps import generator_steps
+from lodestaff.commissioning.limit_steps import charger_step
 from lodestaff.commissioning.rules import Between, Confirmed, Rule
-from lodestaff.commissioning.step import OPEN_KIND, Measure, Step
+from lodestaff.commissioning.step import Measure, Step
+from lodestaff.electrical.permission import held_back
 from lodestaff.job import Job, Role
+from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.topology import Island, Topology
-from lodestaff.topology.questions import Asked, asked, has_generator
+from lodestaff.topology.questions import Asked, asked
 
-LOOP_OHM = (
-    5.0  # line to earth and back through the bond; far below what a missing bond leaves. Common practice
-)
 TRANSFER_FACTOR = 1.5
+OFF_FIRST = "the units are switched off before the main"
 
 
 def outage_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
@@ -20,16 +24,17 @@ def outage_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[
     steps = (
         _alone(job, topology, found, before) if not job.mains.grid else _outage(job, topology, found, before)
     )
-    if has_generator(topology):
-        steps.append(_generator(job, topology, before))
-    steps.append(
-        _explain(
-            job,
-            found,
-            tuple(step.id for step in steps if not step.needs and step.topic != "bypass") or before,
-        )
-    )
+    around = ("return",) if job.mains.grid else ("island",)
+    steps += generator_steps(job, topology, _after(steps) or before)
+    if found.has_backup:
+        steps += _bypass(job, topology, around)
+    steps += charger_step(job, topology, _after(steps) or before)
+    steps.append(_explain(job, found, _after(steps) or before))
     return steps
+
+
+def _after(steps: list[Step]) -> tuple[str, ...]:
+    return tuple(step.id for step in steps if not step.needs and step.topic != "bypass")
 
 
 def _names(job: Job, ids: tuple[str, ...]) -> str:
@@ -55,23 +60,6 @@ def _proves(topology: Topology, found: Asked) -> tuple[str, ...]:
     return tuple(name for name in (*boards, *sorted(lives)) if name in topology.parts)
 
 
-def _board(topology: Topology, island: Island) -> str:
-    """The board that most of an island's circuits hang on."""
-    ends = {f"circuit-{name}" for name in island.circuits}
-    boards = [
-        conductor.a[0]
-        for conductor in topology.conductors
-        if conductor.b[0] in ends and topology.parts[conductor.a[0]].kind == "board"
-    ]
-    name = max(dict.fromkeys(boards), key=boards.count, default="")
-    return topology.parts[name].name if name else "board"
-
-
-def _at(board: str) -> str:
-    """A board's name within a sentence; one that is numbered, or named by its leg, needs no article."""
-    return board if any(mark.isdigit() for mark in board) else f"the {board[:1].lower()}{board[1:]}"
-
-
 def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...]) -> list[Step]:
     if not found.has_backup:
         return []
@@ -79,7 +67,7 @@ def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...])
     text = f"Outage test by the main {pack.word('isolator')}: {_living(job, topology, found)}"
     cautions = [pack.caution("cutout"), pack.caution("backfeed")]
     if any(
-        topology.unit(name).transfer and "outlet" in _board(topology, island).lower()
+        topology.unit(name).transfer and "outlet" in board_name(topology, island).lower()
         for island in found.islands
         for name in island.forming
     ):
@@ -92,6 +80,7 @@ def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...])
             rule=Confirmed(),
             waits_for=before,
             caution=" ".join(cautions),
+            measure=Measure(doing="outage"),
             proves=("main-isolator", *proves),
         )
     ]
@@ -99,8 +88,11 @@ def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...])
     for island in found.islands:
         suffix = f"-{island.forming[0]}" if many else ""
         steps.append(_transfer(job, topology, island, suffix))
-        steps.append(_bond(job, topology, island))
+        steps.append(island_bond_step(job, topology, island))
+        steps += island_load_steps(job, topology, island, ("outage",))
+        steps += _load_step(job, topology, island, ("outage",))
     waits = tuple(step.id for step in steps if not step.needs)
+    held = held_back(job)
     units = (
         "the unit waits its time, then takes it again"
         if len(job.units) == 1
@@ -113,17 +105,19 @@ def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...])
             f"The grid returns: {units}.",
             Confirmed(),
             waits,
+            needs=f"{held}; until then {OFF_FIRST} {pack.word('isolator')} closes" if held else "",
+            measure=Measure(doing="return"),
             proves=tuple(u.id for u in job.units),
         )
     )
-    return steps + _bypass(job, topology, ("return",))
+    return steps
 
 
 def _transfer(job: Job, topology: Topology, island: Island, suffix: str) -> Step:
     first = job.unit(island.forming[0])
-    sheet, board = job.sheet_of(first), _board(topology, island)
-    text = f"How long {_at(board)} was dark."
-    measure, needs = Measure("transfer", first.id), ""
+    sheet, board = job.sheet_of(first), board_name(topology, island)
+    text = f"How long {at_board(board)} was dark."
+    measure = Measure("transfer", first.id)
     rule: Rule = Confirmed()
     if sheet.transfer and states(sheet, "transfer_s"):
         rule = Between(
@@ -134,36 +128,50 @@ def _transfer(job: Job, topology: Topology, island: Island, suffix: str) -> Step
             "unit's sheet, half as much again",
         )
     else:
-        measure, needs = (
-            Measure("confirm", first.id),
-            f"{OPEN_KIND}: no sheet of the job gives the gateway's time",
+        measure = Measure("confirm", first.id)
+        text = (
+            f"How long {at_board(board)} was dark, written down: no sheet of the job gives a time to hold "
+            f"it against. "
+            "What had to stay on stayed on, or came back by itself."
         )
-    return Step(f"transfer{suffix}", "function", text, rule, ("outage",), needs=needs, measure=measure)
+    return Step(f"transfer{suffix}", "function", text, rule, ("outage",), measure=measure)
 
 
-def _bond(job: Job, topology: Topology, island: Island) -> Step:
-    first = island.forming[0]
-    relays = [relay for name in island.forming if (relay := topology.unit(name).bond_relay)]
-    relays += [part.id for part in topology.parts.values() if part.kind == "relay" and part.id not in relays]
-    pack = job.pack
+def _load_step(job: Job, topology: Topology, island: Island, before: tuple[str, ...]) -> list[Step]:
+    """A load put on the island at once, and its heaviest start: nothing trips, the volts hold."""
+    own = [job.circuit(name) for name in island.circuits]
+    fit = [c for c in own if c.role in (Role.HELD, Role.SHED)]
+    if not fit:
+        return []
+    heaviest = max(fit, key=lambda c: c.start_kva)
+    rated = sum(job.sheet_of(job.unit(name)).rated_kw for name in island.forming)
+    low = job.pack.value("voltage_low_v")
+    high = job.pack.value("voltage_high_v")
+    where = at_board(board_name(topology, island))
+    start = text_of(heaviest.start_kva, "kVA")
     text = (
-        f"In island mode at {_at(_board(topology, island))}: loop from line to earth, by a test that trips "
-        f"nothing. Its current comes back only through the {pack.word('bond')}; then its "
-        f"{pack.word('residual_current_device')}, where one stands, is tripped by its tester."
+        f"In island mode, the circuits of {where} on one after the other, together no more than "
+        f"{plain(rated)} kW, last {heaviest.name} ({start} at its start): nothing trips; the lowest voltage "
+        "meanwhile."
     )
     rule = Between(
-        LOOP_OHM / 5, "ohm", None, LOOP_OHM, "the loop closes through the bond alone, common practice"
+        job.pack.value("nominal_v").value,
+        "V",
+        low.value,
+        high.value,
+        f"the pack's band, held in the island: {low.cite()}",
     )
-    return Step(
-        f"bond-{first}",
-        "function",
-        text=text,
-        rule=rule,
-        waits_for=("outage",) if job.mains.grid else ("island",),
-        caution=pack.caution("prove_dead"),
-        measure=Measure("island loop", first),
-        proves=tuple(relays[:1]),
-    )
+    return [
+        Step(
+            f"load-{island.forming[0]}",
+            "function",
+            text,
+            rule,
+            before,
+            measure=Measure("load step", island.forming[0], heaviest.id),
+            proves=island.forming,
+        )
+    ]
 
 
 def _bypass(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
@@ -204,29 +212,15 @@ def _alone(job: Job, topology: Topology, found: Asked, before: tuple[str, ...]) 
             rule=Confirmed(),
             waits_for=before,
             caution=job.pack.caution("no_grid"),
+            measure=Measure(doing="outage"),
             proves=_proves(topology, found),
         )
     ]
-    steps += [_bond(job, topology, island) for island in found.islands]
-    return steps + _bypass(job, topology, ("island",))
-
-
-def _generator(job: Job, topology: Topology, before: tuple[str, ...]) -> Step:
-    names = [part.name for part in topology.parts.values() if part.kind == "generator"]
-    text = (
-        f"{', '.join(names)}: starts and stops as it was told, the units take no more than it gives, its "
-        "neutral has the one bond."
-    )
-    cautions = [job.pack.caution("generator"), *([job.pack.caution("backfeed")] if job.mains.grid else [])]
-    return Step(
-        "generator",
-        "function",
-        text=text,
-        rule=Confirmed(),
-        waits_for=before,
-        caution=" ".join(cautions),
-        needs=OPEN_KIND,
-    )
+    for island in found.islands:
+        steps.append(island_bond_step(job, topology, island))
+        steps += island_load_steps(job, topology, island, ("island",))
+        steps += _load_step(job, topology, island, ("island",))
+    return steps
 
 
 def _explain(job: Job, found: Asked, before: tuple[str, ...]) -> Step:

@@ -2,14 +2,18 @@
 
 from collections.abc import Iterable
 
+from lodestaff.commissioning.bond_steps import dead_bond_steps, grid_bond_steps
 from lodestaff.commissioning.ct_steps import ct_steps
-from lodestaff.commissioning.function_steps import export_steps, unit_steps
+from lodestaff.commissioning.function_steps import released_steps, shutdown_steps, unit_steps
+from lodestaff.commissioning.limit_steps import limit_steps
 from lodestaff.commissioning.outage_steps import outage_steps
 from lodestaff.commissioning.rules import Confirmed
 from lodestaff.commissioning.start_steps import Starts
 from lodestaff.commissioning.step import Step
 from lodestaff.commissioning.string_steps import dead_string_steps, live_string_steps
 from lodestaff.commissioning.supply_steps import dead_steps, setting_steps, supply_steps
+from lodestaff.commissioning.wiring_steps import leg_steps, residual_steps, supply_tests
+from lodestaff.electrical.permission import held_back
 from lodestaff.job import Job
 from lodestaff.topology import Topology
 
@@ -23,12 +27,14 @@ def procedure(job: Job, topology: Topology, absent: Iterable[str] = ()) -> tuple
     and the power of a tracker is expected from those that are.
     """
     away = frozenset(absent)
-    steps = [*dead_steps(job, topology), *dead_string_steps(job, away)]
+    steps = [*dead_steps(job, topology), *dead_bond_steps(job, topology), *dead_string_steps(job, away)]
     dead = tuple(step.id for step in steps if not step.needs)
     steps += live_string_steps(job, away)
     tested = tuple(step.id for step in steps if step.stage == "strings" and not step.needs)
     ready = (*dead, *tested)
     supply = supply_steps(job, ready)
+    supply += supply_tests(job, topology, ready)
+    supply += leg_steps(job, topology, tuple(step.id for step in supply) or ready)
     steps += supply
     starts = Starts(job, topology, tuple(step.id for step in supply) or ready)
     awake = starts.before()
@@ -39,10 +45,16 @@ def procedure(job: Job, topology: Topology, absent: Iterable[str] = ()) -> tuple
     running = tuple(step.id for step in steps if step.topic == "start")
     steps += ct_steps(job, topology, running)
     proven = (*running, *(step.id for step in steps if step.topic == "transformer" and not step.needs))
-    works = unit_steps(job, topology, proven, away)
-    works += export_steps(job, topology, (*proven, *(step.id for step in works if not step.needs)))
+    works = grid_bond_steps(job, topology, proven)
+    works += residual_steps(job, topology, proven)
+    works += released_steps(job, topology, proven)
+    works += unit_steps(job, topology, proven, away)
+    works += limit_steps(job, topology, (*proven, *(step.id for step in works if not step.needs)))
+    works += shutdown_steps(job, topology, proven)
     steps += works
     done = (*proven, *(step.id for step in works if not step.needs))
+    if held_back(job):  # until it is permitted only the island may run: it waits for nothing beside the grid
+        done = tuple(step.id for step in steps if step.topic == "start" and not step.needs) or ("software",)
     steps += outage_steps(job, topology, done)
     return tuple(steps)
 

@@ -8,8 +8,17 @@ from datetime import date
 from enum import StrEnum
 from typing import Literal
 
+from lodestaff.commissioning.causes import cause
 from lodestaff.commissioning.expect import Conditions
-from lodestaff.commissioning.rules import ASKED_WORDS, Confirmed, Expected, SettingIs
+from lodestaff.commissioning.rules import (
+    ASKED_WORDS,
+    BESIDE_PCT,
+    Confirmed,
+    Expected,
+    SettingIs,
+    StringAmps,
+    StringVolts,
+)
 from lodestaff.commissioning.step import Step
 
 NOT_MEASURED = Conditions()
@@ -70,8 +79,14 @@ class Judgement:
     unproven_by: bool = False  # doubtful for who took it, or with what
 
 
-def judge(step: Step, reading: Reading | None, passed: Mapping[str, bool]) -> Judgement:
-    """Judge a step. `passed` tells of the steps before whether they may be built upon.
+def judge(
+    step: Step,
+    reading: Reading | None,
+    passed: Mapping[str, bool],
+    readings: Mapping[str, Reading] | None = None,
+) -> Judgement:
+    """Judge a step. `passed` tells of the steps before whether they may be built upon, `readings` holds the
+    day's, by step, for what is held against its neighbours.
 
     A step whose prerequisite is open or failed can't pass, whatever its reading says (common practice).
     """
@@ -82,7 +97,7 @@ def judge(step: Step, reading: Reading | None, passed: Mapping[str, bool]) -> Ju
         if reading is not None and reading.state:
             return Judgement(Status.OPEN, f"no reading: {reading.state}")
         return Judgement(Status.OPEN, _first_need(step, waiting))
-    found = _verdict(step, reading)
+    found = _verdict(step, reading, readings or {})
     if found.status in (Status.PASSED, Status.DOUBTFUL):
         if step.needs:
             return Judgement(Status.OPEN, f"needs: {step.needs}", found.expected, found.deviation_pct)
@@ -105,37 +120,77 @@ def _first_need(step: Step, waiting: list[str]) -> str:
     return "to be done"
 
 
-def _verdict(step: Step, reading: Reading) -> Judgement:
-    missing = [name for name in step.rule.asks if getattr(reading.conditions, name) is None]
-    if missing:
-        words = " and ".join(ASKED_WORDS[name] for name in missing)
-        return Judgement(Status.OPEN, f"needs {words}, measured")
-    if isinstance(step.rule, Confirmed) or not reading.numbers:
+def _verdict(step: Step, reading: Reading, readings: Mapping[str, Reading]) -> Judgement:
+    rule = step.rule
+    missing = [name for name in rule.asks if getattr(reading.conditions, name) is None]
+    if isinstance(rule, Confirmed) or not reading.numbers:
         if reading.confirmed:
             return _known_by(reading, Judgement(Status.PASSED, "confirmed"), False)
         return Judgement(Status.FAILED, "found wrong")
-    expected = step.rule.expected(reading.conditions)
+    weaker = ""
+    if missing and hasattr(rule, "without"):
+        expected = rule.without()
+        weaker = _beside(rule, reading, readings)
+    elif missing:
+        words = " and ".join(ASKED_WORDS[name] for name in missing)
+        return Judgement(Status.OPEN, f"needs {words}, measured")
+    else:
+        expected = rule.expected(reading.conditions)
     if expected is None:
         return Judgement(Status.OPEN, "nothing to hold the reading against")
     value = reading.numbers[0]
     deviation = 100 * (value / expected.value - 1) if expected.value else None
-    if isinstance(step.rule, SettingIs):
-        held = len(reading.numbers) == len(step.rule.wanted) and all(
-            abs(a - b) <= step.rule.near for a, b in zip(reading.numbers, step.rule.wanted, strict=True)
+    if isinstance(rule, SettingIs):
+        held = len(reading.numbers) == len(rule.wanted) and all(
+            abs(a - b) <= rule.near for a, b in zip(reading.numbers, rule.wanted, strict=True)
         )
     else:
         held = (expected.low is None or value >= expected.low) and (
             expected.high is None or value <= expected.high
         )
     if not held:
-        return Judgement(Status.FAILED, "outside its bounds", expected, deviation)
-    weak = step.rule.weak(value, reading.conditions)
+        why = cause(step, value, expected, reading.conditions)
+        return Judgement(Status.FAILED, f"outside its bounds{': ' if why else ''}{why}", expected, deviation)
+    if weaker.startswith(UNLIKE):
+        return Judgement(Status.FAILED, weaker, expected, deviation)
+    if weaker:
+        return Judgement(Status.DOUBTFUL, f"weaker proof: {weaker}", expected, deviation)
+    weak = rule.weak(value, reading.conditions)
     if weak:
         return Judgement(Status.DOUBTFUL, weak, expected, deviation)
-    by_instrument = reading.way == "typed" and not isinstance(step.rule, SettingIs)
+    by_instrument = reading.way == "typed" and not isinstance(rule, SettingIs)
     return _known_by(
         reading, Judgement(Status.PASSED, "within its bounds", expected, deviation), by_instrument
     )
+
+
+UNLIKE = "unlike"
+
+
+def _beside(rule: object, reading: Reading, readings: Mapping[str, Reading]) -> str:
+    """A string without a sun meter held against the day's other strings, module for module: what that
+    proves, or that it differs."""
+    unmeasured = "the light was not measured"
+    if not isinstance(rule, StringVolts | StringAmps):
+        return f"{unmeasured}; it gives what daylight can give"
+    own = rule.voc_stc_v if isinstance(rule, StringVolts) else rule.module.isc_a
+    compared = []
+    for step, size, name in rule.beside:
+        other = readings.get(step)
+        if other is None or not other.numbers or other.at[:10] != reading.at[:10] or other.numbers[0] <= 0:
+            continue
+        ratio = (reading.numbers[0] / own) / (other.numbers[0] / size)
+        if abs(ratio - 1) > BESIDE_PCT / 100:
+            return (
+                f"{UNLIKE} {name} by {100 * (ratio - 1):+.0f} %, module for module: a "
+                f"module "
+                "missing, bypassed or shaded, or the light changed between the two"
+            )
+        compared.append(step)
+    against = (
+        f"like {len(compared)} other {'string' if len(compared) == 1 else 'strings'}" if compared else ""
+    )
+    return f"{unmeasured}; {against or 'it fits the count of its modules'}"
 
 
 def _known_by(reading: Reading, passed: Judgement, by_instrument: bool) -> Judgement:

@@ -8,8 +8,8 @@ from typing import Any
 from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.procedure import procedure
 from lodestaff.commissioning.reading import Judgement, Reading, Status, judge
-from lodestaff.commissioning.step import OPEN_KIND, Step
-from lodestaff.commissioning.string_steps import voltage_step
+from lodestaff.commissioning.step import Step
+from lodestaff.commissioning.string_steps import NOT_NOTED, voltage_step
 from lodestaff.job import Job
 from lodestaff.job.journal import Entry, standing
 from lodestaff.quantities.errors import JobError
@@ -105,9 +105,9 @@ def last_readings(entries: Sequence[Entry]) -> dict[str, tuple[str, Reading]]:
 
 
 def absent_strings(job: Job, readings: Iterable[Reading]) -> frozenset[str]:
-    """Strings whose voltage test was put off: they are not in yet. One for which the program has no true rule
-    may be in all the same."""
-    put_off = {r.step for r in readings if r.put_off and OPEN_KIND not in r.put_off}
+    """Strings whose voltage test was put off: they are not in yet. One of which the job knows too little to
+    hold it against anything may be in all the same."""
+    put_off = {r.step for r in readings if r.put_off and NOT_NOTED not in r.put_off}
     return frozenset(string.id for string in job.strings if voltage_step(string.id) in put_off)
 
 
@@ -117,9 +117,10 @@ def proof_of(job: Job, topology: Topology, entries: Sequence[Entry]) -> Proof:
     steps = procedure(job, topology, absent_strings(job, (reading for _, reading in last.values())))
     passed: dict[str, bool] = {}
     results = []
+    taken = {step: reading for step, (_, reading) in last.items()}
     for step in steps:
         entry, reading = last.get(step.id, (None, None))
-        judgement = judge(step, reading, passed)
+        judgement = judge(step, reading, passed, taken)
         passed[step.id] = judgement.status in BUILT_ON
         results.append(StepResult(step, reading, entry, judgement))
     return Proof(tuple(results))

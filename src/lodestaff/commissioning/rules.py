@@ -2,21 +2,27 @@
 it."""
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Literal, Protocol
 
 from lodestaff.catalogue import ModuleSheet
 from lodestaff.commissioning.expect import Conditions, array_w, string_isc, string_voc
 from lodestaff.quantities.convention import plain
 
-Asked = Literal["poa_w_m2", "module_c", "voltage_v", "load_kw"]
+Asked = Literal["poa_w_m2", "module_c", "voltage_v", "load_kw", "poa_2_w_m2", "module_2_c"]
 ASKED_WORDS: dict[Asked, str] = {
     "poa_w_m2": "irradiance on the plane",
     "module_c": "module temperature",
+    "poa_2_w_m2": "irradiance on the second plane",
+    "module_2_c": "its modules' temperature",
     "voltage_v": "the supply's voltage",
     "load_kw": "the known load, by clamp meter",
 }
 STRING_PCT, POWER_PCT, LOAD_PCT = 5.0, 10.0, 5.0  # common practice
+DIM_POWER_PCT = 25.0  # modules give less than in proportion in little light; common practice
+BESIDE_PCT = 4.0  # strings against each other, module for module, read one after the other; common practice
+COLD_C, HOT_C = -10.0, 70.0  # modules in daylight, where nobody measured them; common practice
+DIM_W_M2 = 50.0  # the least light in which one begins a string test; common practice
 LOAD_ABS_KW = 0.1
 RESISTIVE_PCT = 12.0  # a heater against its rating at the measured voltage, others being on; common practice
 LEAST_SUN_W_M2 = 400.0  # below it a reading proves little; common practice
@@ -48,6 +54,12 @@ class Rule(Protocol):
     def expected(self, conditions: Conditions) -> Expected | None: ...
 
     def weak(self, value: float, conditions: Conditions) -> str: ...
+
+
+class Unmeasured(Protocol):
+    """A rule that can be held to less, where the light was not measured: a weaker proof, said as such."""
+
+    def without(self) -> Expected: ...
 
 
 @dataclass(frozen=True)
@@ -87,14 +99,36 @@ class Between:
 
 @dataclass(frozen=True)
 class StringVolts:
-    """Open-circuit voltage of a string in series."""
+    """Open-circuit voltage of a string in series.
+
+    `beside` names the steps of the other strings of the day with their volts at standard conditions and what
+    they are called: without a sun meter a string is held against them. `others` are what other strings would
+    show here, by name.
+    """
 
     parts: tuple[tuple[ModuleSheet, int], ...]
+    beside: tuple[tuple[str, float, str], ...] = field(default=(), compare=False)
+    others: tuple[tuple[str, tuple[tuple[ModuleSheet, int], ...]], ...] = field(default=(), compare=False)
+    at_rest_v: float = 0.0  # of optimisers that were not released, beside the modules without one
     asks: tuple[Asked, ...] = ("poa_w_m2", "module_c")
     unit: str = "V"
 
+    @property
+    def voc_stc_v(self) -> float:
+        return sum(module.voc_v * count for module, count in self.parts)
+
+    def without(self) -> Expected:
+        """By the count of its modules alone, between cold and hot modules, in any light worth testing in."""
+        cold, hot = (
+            sum(string_voc(m, n, Conditions(1000.0, at)) for m, n in self.parts) for at in (COLD_C, HOT_C)
+        )
+        fall = sum(count * light_fall_v(module.voc_v, DIM_W_M2) for module, count in self.parts)
+        source = "count of modules, -10 to 70 °C, any light; common practice"
+        rest = self.at_rest_v
+        return Expected((cold + hot) / 2 + rest, "V", hot - fall + rest, cold + rest, source)
+
     def expected(self, conditions: Conditions) -> Expected:
-        value = sum(string_voc(module, count, conditions) for module, count in self.parts)
+        value = sum(string_voc(module, count, conditions) for module, count in self.parts) + self.at_rest_v
         found = _within(value, "V", STRING_PCT, "IEC 62446-1 string tests; 5 % common practice")
         poa_w_m2, _ = conditions.sun()
         fall = sum(count * light_fall_v(module.voc_v, poa_w_m2) for module, count in self.parts)
@@ -109,11 +143,19 @@ class StringVolts:
 
 @dataclass(frozen=True)
 class StringAmps:
-    """Short-circuit current of a string: its weakest module's."""
+    """Short-circuit current of a string: its weakest module's. `beside` as of the volts, on the same face."""
 
     module: ModuleSheet
+    beside: tuple[tuple[str, float, str], ...] = field(default=(), compare=False)
     asks: tuple[Asked, ...] = ("poa_w_m2", "module_c")
     unit: str = "A"
+
+    def without(self) -> Expected:
+        """Some current, and no more than the brightest hour gives."""
+        most = 1.3 * self.module.isc_a
+        return Expected(
+            most / 2, "A", 0.03 * self.module.isc_a, most, "daylight, not measured; common practice"
+        )
 
     def expected(self, conditions: Conditions) -> Expected:
         return _within(
@@ -134,12 +176,26 @@ class ArrayPower:
     p_stc_w: float
     gamma_pct_per_k: float
     most_kw: float
+    p_2_stc_w: float = 0.0  # of the modules on a second face
     asks: tuple[Asked, ...] = ("poa_w_m2", "module_c")
     unit: str = "kW"
 
     def expected(self, conditions: Conditions) -> Expected:
-        value = min(array_w(self.p_stc_w, self.gamma_pct_per_k, conditions) / 1000, self.most_kw)
-        return _within(value, "kW", POWER_PCT, "IEC 62446-1 performance check; 10 % common practice")
+        kw = array_w(self.p_stc_w, self.gamma_pct_per_k, conditions) / 1000
+        if self.p_2_stc_w:
+            other = Conditions(conditions.poa_2_w_m2, conditions.module_2_c)
+            kw += array_w(self.p_2_stc_w, self.gamma_pct_per_k, other) / 1000
+        source = "IEC 62446-1 performance check; 10 % common practice"
+        found = _within(min(kw, self.most_kw), "kW", POWER_PCT, source)
+        if self.weak(0.0, conditions) and found.low is not None:
+            low = min(found.low, (1 - DIM_POWER_PCT / 100) * found.value)
+            return replace(found, low=low, source=f"{source}, 25 % below in little light")
+        return found
+
+    def without(self) -> Expected:
+        """Some power, and no more than the brightest hour gives."""
+        most = min(1.2 * (self.p_stc_w + self.p_2_stc_w) / 1000, self.most_kw)
+        return Expected(most / 2, "kW", 0.02 * most, most, "daylight, not measured; common practice")
 
     def weak(self, value: float, conditions: Conditions) -> str:
         return _dim(conditions, LEAST_SUN_W_M2)
@@ -179,6 +235,47 @@ class LoadSeen:
                     "at this voltage"
                 )
         return ""
+
+
+@dataclass(frozen=True)
+class LoadUnseen:
+    """The meter while a load runs that its transformer doesn't see: no more than what passes there."""
+
+    asks: tuple[Asked, ...] = ("load_kw",)
+    unit: str = "kW"
+
+    def expected(self, conditions: Conditions) -> Expected | None:
+        if conditions.load_kw is None:
+            return None
+        room = conditions.load_kw * LOAD_PCT / 100 + LOAD_ABS_KW
+        source = "what passes its own conductor, by clamp meter; common practice"
+        return Expected(
+            conditions.load_kw, "kW", conditions.load_kw - room, conditions.load_kw + room, source
+        )
+
+    def weak(self, value: float, conditions: Conditions) -> str:
+        return ""
+
+
+@dataclass(frozen=True)
+class ShareOfLoad:
+    """A current that ought not to be there, while a known load runs: a share of the load's own."""
+
+    share: float
+    least_a: float
+    volts: float
+    source: str
+    asks: tuple[Asked, ...] = ("load_kw",)
+    unit: str = "A"
+
+    def expected(self, conditions: Conditions) -> Expected | None:
+        if conditions.load_kw is None:
+            return None
+        most = max(self.least_a, self.share * abs(conditions.load_kw) * 1000 / self.volts)
+        return Expected(0.0, "A", None, most, self.source)
+
+    def weak(self, value: float, conditions: Conditions) -> str:
+        return "the known load is under 0.5 kW" if (conditions.load_kw or 0.0) < 0.5 else ""
 
 
 @dataclass(frozen=True)

@@ -92,7 +92,8 @@ class Starts:
             )
         caution = f"{pack.caution('battery')} {lifting(pack, cells.weight_kg)}"
         steps = self._add(unit, self._volts(unit, bank, caution))
-        text = self._said(unit, f"Close the battery {pack.word('isolator')}; the unit shows its battery.")
+        whole = "its battery" if bank.modules == 1 else f"its battery with all {bank.modules} modules"
+        text = self._said(unit, f"Close the battery {pack.word('isolator')}; the unit shows {whole}.")
         return steps + self._add(
             unit,
             Step(

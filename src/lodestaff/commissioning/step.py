@@ -24,20 +24,42 @@ MeasureKind = Literal[
     "export",
     "transfer",
     "island loop",
+    "leg volts",
+    "between legs",
+    "same leg",
+    "ac insulation",
+    "earth loop",
+    "fault current",
+    "rcd time",
+    "neutral to earth",
+    "residual",
+    "branch",
+    "battery power",
+    "import",
+    "meter lost",
+    "array off",
+    "generator",
+    "load step",
 ]
 Topic = Literal["", "start", "transformer", "bypass"]  # what other steps wait for as a whole
-OVER_LINK = frozenset({"setting", "ct", "tracker power", "balance", "export"})
-OPEN_KIND = "open for this kind, not reckoned: follow the maker's instructions"
+OVER_LINK = frozenset({"setting", "ct", "tracker power", "balance", "export", "import"})
 
 
 @dataclass(frozen=True)
 class Measure:
-    """What is read: a kind, the unit it belongs to, and its subject (a string, tracker, setting, circuit)."""
+    """What is read: a kind, the unit it belongs to, its subject (string, tracker, setting, circuit, part).
+
+    `doing` is what a person tries, where that isn't told by the kind. `ct` and `leg` are the transformer and
+    the leg that is read; `face` that of a string's module, or the bond that is parted or clamped.
+    """
 
     kind: MeasureKind = "confirm"
     unit: str = ""
     subject: str = ""
-    face: str = ""  # of a string, where it is a module of that face
+    face: str = ""
+    ct: str = ""
+    leg: str = ""
+    doing: str = ""
 
     @property
     def over_link(self) -> bool:
@@ -61,8 +83,3 @@ class Step:
     measure: Measure = Measure()
     proves: tuple[str, ...] = ()
     topic: Topic = ""
-
-    @property
-    def open_kind(self) -> bool:
-        """Whether the program has no true rule for it yet: it stays open, whatever is read."""
-        return OPEN_KIND in self.needs

@@ -4,11 +4,12 @@ the roof."""
 from lodestaff.catalogue import ModuleSheet
 from lodestaff.commissioning.expect import insulation_test
 from lodestaff.commissioning.rules import Between, Confirmed, Rule, StringAmps, StringVolts
-from lodestaff.commissioning.step import OPEN_KIND, Measure, Step
+from lodestaff.commissioning.step import Measure, Step
 from lodestaff.job import Job, ModuleString
 from lodestaff.quantities.convention import plain
 
 NOT_IN = "this string is not in yet"
+NOT_NOTED = "which of its modules have an optimiser, noted on the roof"
 SAFE_V, SAFE_ROOM = (
     1.0,
     0.3,
@@ -26,7 +27,10 @@ def voltage_step(string: str) -> str:
 
 
 def wired_strings(job: Job) -> tuple[ModuleString, ...]:
-    return tuple(string for string in job.strings if job.modules_in(string.id))
+    """Strings with modules in them that were laid now: what stood there before is only looked over."""
+    return tuple(
+        string for string in job.strings if job.modules_in(string.id) and not job.unit(string.unit).existing
+    )
 
 
 def module_level(job: Job, string: ModuleString) -> bool:
@@ -57,12 +61,16 @@ def dead_string_steps(job: Job, absent: frozenset[str]) -> list[Step]:
             )
             measure = Measure("insulation", string.unit, string.id)
         else:
+            volts = job.sheet_of(job.unit(string.unit)).max_dc_v
             text = (
-                f"Insulation of string {string.name}: with optimisers on it, by their maker's method "
-                "and volts."
+                f"Insulation of string {string.name}: its optimisers stay in, plus and minus joined, against "
+                f"earth, at the volts that their maker allows and no more than "
+                f"{plain(min(volts, 1000.0), 0)} V; "
+                "discharge after."
             )
-            rule, measure = Confirmed(), Measure("confirm", string.unit, string.id)
-            needs, cautions = needs or OPEN_KIND, job.pack.caution("optimisers")
+            rule = Between(1.0, "Mohm", 1.0, None, "least of IEC 62446-1 table 1 (from memory)")
+            measure = Measure("insulation", string.unit, string.id)
+            cautions = f"{cautions} {job.pack.caution('optimisers')}"
         steps.append(
             Step(
                 f"insulation-{string.id}",
@@ -97,6 +105,7 @@ def _plain(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]
     parts = tuple(_modules(job, string))
     needs = NOT_IN if string.id in absent else ""
     caution = job.pack.caution("live_in_daylight")
+    volts, amps, others = _beside(job, string, absent)
     proves = (array_part(string), f"{array_part(string)}-isolator")
     weakest = min((module for module, _ in parts), key=lambda module: module.isc_a)
     return [
@@ -105,7 +114,7 @@ def _plain(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]
             "strings",
             text=f"String {string.name}: open-circuit voltage and polarity at the "
             f"{job.pack.word('isolator')}.",
-            rule=StringVolts(parts),
+            rule=StringVolts(parts, volts, others),
             waits_for=(f"insulation-{string.id}",),
             caution=caution,
             needs=needs,
@@ -116,7 +125,7 @@ def _plain(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]
             f"isc-{string.id}",
             "strings",
             text=f"String {string.name}: short-circuit current.",
-            rule=StringAmps(weakest),
+            rule=StringAmps(weakest, amps),
             waits_for=(voltage_step(string.id),),
             caution=caution,
             needs=needs,
@@ -126,34 +135,71 @@ def _plain(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]
     ]
 
 
+def _beside(
+    job: Job, string: ModuleString, absent: frozenset[str]
+) -> tuple[
+    tuple[tuple[str, float, str], ...],
+    tuple[tuple[str, float, str], ...],
+    tuple[tuple[str, tuple[tuple[ModuleSheet, int], ...]], ...],
+]:
+    """The other strings of the day: their volts, the currents of those on the same face, what they would
+    show."""
+    volts, amps, others = [], [], []
+    faces = {face.id for face, _ in job.modules_in(string.id)}
+    for other in wired_strings(job):
+        plain_one = not module_level(job, other) and job.optimisers_on(other) == "none"
+        if other.id == string.id or other.id in absent or not plain_one:
+            continue
+        parts = tuple(_modules(job, other))
+        others.append((other.name, parts))
+        name = f"string {other.name}"
+        volts.append((voltage_step(other.id), sum(m.voc_v * count for m, count in parts), name))
+        if {face.id for face, _ in job.modules_in(other.id)} == faces:
+            amps.append((f"isc-{other.id}", min(module.isc_a for module, _ in parts), name))
+    return tuple(volts), tuple(amps), tuple(others)
+
+
 def _resting(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]:
-    """Optimisers that were not released: about a volt each. Where only some modules have one nothing is
-    reckoned."""
-    count = sum(number for _, number in _modules(job, string))
+    """Optimisers that were not released: about a volt each, the modules without one at their full volts."""
+    needs = NOT_IN if string.id in absent else ""
+    place = f"volts at rest and polarity at the {job.pack.word('isolator')}"
     sheet = job.sheets.optimisers.get(string.optimiser)
     own = sheet.safe_v if sheet is not None else None
+    count, bare = _resting_count(job, string)
+    if bare and not count:
+        needs = needs or NOT_NOTED
     volts = count * (own or SAFE_V) / (sheet.modules if sheet is not None else 1)
-    needs = NOT_IN if string.id in absent else ""
-    text = (
-        f"String {string.name}, not released: volts at rest and polarity at the {job.pack.word('isolator')}"
+    caution = job.pack.caution("optimisers")
+    source = (
+        "about 1 V for each optimiser at rest, common practice; its maker's sheet rules"
+        if own is None
+        else "safe-state voltage by the optimiser's sheet"
     )
-    if job.optimisers_on(string) == "all":
-        text += f"; {count} modules, their optimisers at rest at about {plain(own or SAFE_V)} V each."
-        rule: Rule = Between(
-            volts,
-            "V",
-            (1 - SAFE_ROOM) * volts,
-            (1 + SAFE_ROOM) * volts,
-            "about 1 V for each optimiser at rest, common practice; its maker's sheet rules"
-            if own is None
-            else "safe-state voltage by the optimiser's sheet",
+    rule: Rule
+    if not bare:
+        text = (
+            f"String {string.name}, not released: {place}; {count} modules, their optimisers at rest at "
+            f"about "
+            f"{plain(own or SAFE_V)} V each."
         )
-        measure = Measure("voc", string.unit, string.id)
+        rule = Between(volts, "V", (1 - SAFE_ROOM) * volts, (1 + SAFE_ROOM) * volts, source)
+    elif own is None:
+        text = (
+            f"String {string.name}: open-circuit voltage and polarity at the {job.pack.word('isolator')}; "
+            f"its "
+            f"{count} optimisers name no safe state, so that all {count + sum(n for _, n in bare)} modules "
+            f"lie at "
+            "their full volts."
+        )
+        rule = StringVolts(tuple(_modules(job, string)))
+        caution = f"{caution} {job.pack.caution('live_in_daylight')}"
     else:
-        text += "; some modules have an optimiser, the others lie at their full volts."
-        rule, measure = Confirmed(), Measure("confirm", string.unit, string.id)
-        needs = needs or OPEN_KIND
-    proves = (array_part(string), f"{array_part(string)}-isolator")
+        text = (
+            f"String {string.name}, not released: {place}; {count} modules rest behind optimisers at "
+            f"{plain(own)} V each, {sum(n for _, n in bare)} lie at their full volts."
+        )
+        rule = StringVolts(tuple(bare), at_rest_v=volts)
+        caution = f"{caution} {job.pack.caution('live_in_daylight')}"
     return [
         Step(
             voltage_step(string.id),
@@ -161,12 +207,26 @@ def _resting(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Ste
             text=text,
             rule=rule,
             waits_for=("prove-dead",),
-            caution=job.pack.caution("optimisers"),
+            caution=caution,
             needs=needs,
-            measure=measure,
-            proves=proves,
+            measure=Measure("voc", string.unit, string.id),
+            proves=(array_part(string), f"{array_part(string)}-isolator"),
         )
     ]
+
+
+def _resting_count(job: Job, string: ModuleString) -> tuple[int, list[tuple[ModuleSheet, int]]]:
+    """How many modules of a string rest behind an optimiser, and those without one."""
+    if job.optimisers_on(string) == "all":
+        return sum(number for _, number in _modules(job, string)), []
+    bare: dict[str, int] = {}
+    resting = 0
+    for face, module in job.placed_in(string.id):
+        if module.optimiser:
+            resting += 1
+        else:
+            bare[face.module] = bare.get(face.module, 0) + 1
+    return resting, [(job.sheets.modules[name], count) for name, count in bare.items()]
 
 
 def _on_units(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]:

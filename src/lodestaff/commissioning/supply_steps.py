@@ -3,8 +3,10 @@
 from lodestaff.commissioning.rules import Between, Confirmed, SettingIs
 from lodestaff.commissioning.settings_sheet import Setting, settings_sheet
 from lodestaff.commissioning.step import Measure, MeasureKind, Step
+from lodestaff.commissioning.wiring_steps import insulation_step
 from lodestaff.job import Job
 from lodestaff.link.keys import unit_of
+from lodestaff.quantities.convention import plain
 from lodestaff.topology import Topology
 from lodestaff.topology.questions import has_generator
 
@@ -35,22 +37,47 @@ def dead_steps(job: Job, topology: Topology) -> list[Step]:
              measure=Measure("bonding")),
         Step("polarity", "dead tests", "Polarity of every run, at both "
                                        "ends.", Confirmed(), before, proves=wires),
-        Step("torque", "dead tests", "Every terminal to its torque, marked.", Confirmed(), before),
+        Step("torque", "dead tests", _torque_words(job), Confirmed(), before),
     ]  # fmt: skip
-    if job.has_electrode:
-        most = pack.value("island_electrode_max_ohm")
-        rule = Between(most.value, "ohm", None, most.value, str(most.cite()))
-        supply = job.site.supply.earthing.value
-        cautions = [pack.caution("tncs")] if job.mains.grid and supply in ("TN-C-S", "MEN") else []
+    steps += insulation_step(job, topology)
+    return steps + _electrodes(job, topology)
+
+
+def _torque_words(job: Job) -> str:
+    """Every terminal, with the value where a sheet gives it."""
+    given = [
+        f"{unit.name} {plain(sheet.terminal_nm)} Nm"
+        for unit in job.units
+        if (sheet := job.sheet_of(unit)).terminal_nm is not None and not unit.existing
+    ]
+    values = f" ({', '.join(given)}; others as read on the device)" if given else " as read on the device"
+    return f"Every terminal to its torque{values}, marked."
+
+
+def _electrodes(job: Job, topology: Topology) -> list[Step]:
+    """Each electrode by itself, by building."""
+    pack = job.pack
+    if not job.has_electrode:
+        return []
+    most = pack.value("island_electrode_max_ohm")
+    rule = Between(most.value, "ohm", None, most.value, str(most.cite()))
+    supply = job.site.supply.earthing.value
+    cautions = [pack.caution("tncs")] if job.mains.grid and supply in ("TN-C-S", "MEN") else []
+    parts = [part for part in topology.parts.values() if part.kind == "electrode"]
+    word, steps = pack.word("earth").capitalize(), []
+    for number, part in enumerate(parts):
+        where = f", {part.name}" if len(parts) > 1 else ""
+        where += f" ({part.building})" if part.building and part.building not in where else ""
         steps.append(
             Step(
-                "electrode",
+                "electrode" if not number else f"electrode-{part.id}",
                 "dead tests",
-                text=f"{pack.word('earth').capitalize()} electrode: resistance.",
+                text=f"{word} electrode{where}: resistance.",
                 rule=rule,
-                waits_for=before,
+                waits_for=("prove-dead",),
                 caution=" ".join([*cautions, pack.caution("electrode")]),
-                measure=Measure("electrode"),
+                measure=Measure("electrode", subject=part.id),
+                proves=(part.id,),
             )
         )
     return steps
@@ -85,11 +112,16 @@ def setting_steps(job: Job, topology: Topology, previous: str) -> list[Step]:
     steps = []
     several = len(job.units) > 1
     names = {unit.id: unit.name for unit in job.units}
+    there = {unit.id for unit in job.units if unit.existing}
     for setting in settings_sheet(job, topology):
+        if setting.unit in there:
+            continue  # what stood there before is checked, not set
         whose = (
             f"{names[setting.unit]}, {setting.name[0].lower()}{setting.name[1:]}" if several else setting.name
         )
         text = f"{whose}: {setting.shown} ({setting.way}); read it back."
+        if setting.key == "clock" and setting.way != "over the link":
+            text = f"{whose}: {setting.shown} ({setting.way}); by how much it is off, with its day."
         kind: MeasureKind = "setting" if setting.way == "over the link" else "setting by hand"
         rule = setting_rule(setting)
         measure = Measure(kind, setting.unit, setting.key) if isinstance(rule, SettingIs) else Measure()
@@ -103,10 +135,10 @@ def setting_rule(setting: Setting) -> SettingIs | Confirmed:
     """How a setting's reading is held against the sheet: numbers as the device holds them, words as they
     stand."""
     by_hand = setting.way != "over the link"
-    if not setting.numbers or (by_hand and (len(setting.numbers) > 1 or setting.key in ("clock", "mode"))):
-        return Confirmed()
     if setting.key == "clock":
         return SettingIs("clock", (0.0,), CLOCK_S, "s")
+    if not setting.numbers or (by_hand and (len(setting.numbers) > 1 or setting.key == "mode")):
+        return Confirmed()
     unit = unit_of(setting.key)
     near = 0.0005 if unit == "kW" else 0.06 if unit == "%" else 0.01
     return SettingIs(setting.key, setting.numbers, near, unit)

@@ -15,6 +15,8 @@ def bounds_words(expected: Expected | None) -> str:
     unit = expected.unit
 
     def number(value: float) -> str:
+        if unit == "modules":
+            return text_of(value, unit, 0)
         places = 3 if abs(value) < 1 else 2 if abs(value) < 100 else 1
         return text_of(value, unit, places)
 
@@ -58,5 +60,12 @@ def conditions_words(reading: Reading | None) -> str:
     if reading is None:
         return ""
     c = reading.conditions
-    parts = (("W/m²", c.poa_w_m2, 0), ("°C", c.module_c, 1), ("V", c.voltage_v, 0), ("kW", c.load_kw, 2))
+    parts = (
+        ("W/m²", c.poa_w_m2, 0),
+        ("°C", c.module_c, 1),
+        ("W/m²", c.poa_2_w_m2, 0),
+        ("°C", c.module_2_c, 1),
+        ("V", c.voltage_v, 0),
+        ("kW", c.load_kw, 2),
+    )
     return ", ".join(text_of(value, unit, places) for unit, value, places in parts if value is not None)

@@ -20,7 +20,9 @@ class Wanted:
 
 
 def wanted_serials(job: Job) -> tuple[Wanted, ...]:
-    """Units, battery modules, and every solar module by its place on its face."""
+    """Units, battery modules, and every solar module by its place on its face, with the unit or optimiser
+    behind it."""
+    everywhere = {string.id for string in job.strings if job.optimisers_on(string) == "all"}
     behind = {unit.id: unit for unit in job.units if job.sheet_of(unit).module_level}
     found = [
         Wanted(unit.id, unit.name, job.sheet_of(unit).name) for unit in job.units if unit.id not in behind
@@ -45,6 +47,9 @@ def wanted_serials(job: Job) -> tuple[Wanted, ...]:
             if branch is not None:
                 name = f"{branch.name}, unit behind {face.name} {module.id}"
                 found.append(Wanted(f"{branch.id}/{face.id}/{module.id}", name, where))
+            elif module.optimiser or module.string in everywhere:
+                name = f"Optimiser behind {face.name} {module.id}, {group}"
+                found.append(Wanted(f"{module.string}/{face.id}/{module.id}", name, where))
     return tuple(found)
 
 

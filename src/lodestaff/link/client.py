@@ -102,6 +102,7 @@ class Link:
     ):
         self.host, self.port, self.unit, self.windows, self.timeout_s = host, port, unit, windows, timeout_s
         self.models: dict[int, FoundModel] = {}
+        self.more: dict[int, list[FoundModel]] = {}  # those of a number after its first, in order
         self._client: Any = None
 
     # --- what is done with it ----------------------------------------------------------------------------
@@ -114,10 +115,11 @@ class Link:
             return trouble.state
         return LinkState.OK
 
-    def read(self, model: int, path: str) -> Value:
-        """One point of a model, scaled, in the unit that the definition gives."""
+    def read(self, model: int, path: str, nth: int = 0) -> Value:
+        """One point of a model, scaled, in the unit that the definition gives; `nth` of several of a
+        number."""
         try:
-            return self._value(self._model(model), path)
+            return self._value(self._model(model, nth), path)
         except _LinkError as trouble:
             return Value(trouble.state)
 
@@ -175,6 +177,7 @@ class Link:
         if b"".join(word.to_bytes(2, "big") for word in head) != d.MARKER:
             raise _LinkError(LinkState.GARBAGE)
         found: dict[int, FoundModel] = {}
+        self.more = {}
         address = d.BASE_ADDRESS + 2
         for _ in range(MOST_MODELS):
             number, length = self._registers(address, 2)
@@ -182,15 +185,19 @@ class Link:
                 return found
             if number == 0 or address + 2 + length > 0xFFFF:
                 raise _LinkError(LinkState.GARBAGE)
-            found.setdefault(number, FoundModel(number, address, length, d.known(number)))
+            one = FoundModel(number, address, length, d.known(number))
+            if found.setdefault(number, one) is not one:
+                self.more.setdefault(number, []).append(one)
             address += 2 + length
         raise _LinkError(LinkState.GARBAGE)
 
-    def _model(self, number: int) -> Any:
+    def _model(self, number: int, nth: int = 0) -> Any:
         """A model read afresh; its header must still be what the scan found."""
         if not self.models:
             self.models = self._scan()
-        where = self.models.get(number)
+        where = (
+            self.models.get(number) if nth == 0 else dict(enumerate(self.more.get(number, ()), 1)).get(nth)
+        )
         if where is None or not where.known:
             raise _LinkError(LinkState.ABSENT)
         count = where.length + 2

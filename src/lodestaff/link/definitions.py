@@ -11,7 +11,8 @@ from typing import Any
 SITE_SETTINGS = 64901
 COMMON, AC, CONTROLS, STORAGE, DC = 1, 701, 704, 713, 714
 SIMULATED = "simulated"  # the options of a device that is none
-METER_ONE_PHASE, METER_THREE_PHASE = 201, 203
+METER_OF = {1: 201, 2: 202, 3: 203}  # the meter's model by how many legs it counts
+LEG_POINTS = ("WphA", "WphB", "WphC")
 BASE_ADDRESS = 40000
 MARKER = b"SunS"
 END = 0xFFFF

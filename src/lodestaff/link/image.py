@@ -3,10 +3,13 @@ it."""
 
 from typing import Any
 
+from lodestaff.job import Job
 from lodestaff.link import definitions as d
 from lodestaff.link.points import EXPORT_OF, MODES, SERVES, from_clock, key_of, to_clock
 from lodestaff.plant.settings import WINDOWS
 from lodestaff.plant.site import Plant
+from lodestaff.topology import Topology
+from lodestaff.topology.questions import ct_phases
 
 ENABLED = 1
 
@@ -35,9 +38,11 @@ class Image:
         ports = len(state.sheet.trackers) + (state.battery is not None)
         scales = dict(DCA_SF=-2, DCV_SF=-1, DCW_SF=0, DCWH_SF=0, NPrt=ports, Prt=[{} for _ in range(ports)])
         self.models.append(d.model(d.DC, scales))
-        if unit == plant.job.units[0].id or any(ct.serves == unit for ct in plant.topology.cts):
-            number = d.METER_ONE_PHASE if len(plant.job.site.phases) == 1 else d.METER_THREE_PHASE
-            self.models.append(d.model(number, dict(A_SF=-2, V_SF=-1, Hz_SF=-2, W_SF=0, VA_SF=0, TotWh_SF=0)))
+        self.meters: list[tuple[Any, str | None, tuple[str, ...]]] = []  # of a transformer, or the site's own
+        for ct, legs in meters_of(plant.job, plant.drawn, unit):
+            scales = dict(A_SF=-2, V_SF=-1, Hz_SF=-2, W_SF=0, VA_SF=0, TotWh_SF=0)
+            self.models.append(d.model(d.METER_OF[len(legs)], scales))
+            self.meters.append((self.models[-1], ct, legs))
         own = dict(NWin=WINDOWS, W_SF=0, Pct_SF=-1, Win=[{} for _ in range(WINDOWS)])
         self.models.append(d.model(d.SITE_SETTINGS, own))
         for model in self.models:
@@ -74,12 +79,12 @@ class Image:
                 d.CONTROLS: self._controls,
                 d.STORAGE: self._storage,
                 d.DC: self._dc,
-                d.METER_ONE_PHASE: self._meter,
-                d.METER_THREE_PHASE: self._meter,
                 d.SITE_SETTINGS: self._settings,
             }.get(model.model_id)
             if fill is not None:
                 fill(model)
+        for model, ct, legs in self.meters:
+            self._meter(model, ct, legs)
 
     def _ac(self, m: Any) -> None:
         unit = self.plant.units[self.unit]
@@ -128,15 +133,30 @@ class Image:
             port.points["DCW"].cvalue = volts * amps
         m.points["DCW"].cvalue = sum(volts * amps for _, _, volts, amps in rows)
 
-    def _meter(self, m: Any) -> None:
-        watts, volts = 1000 * self.plant.meter_kw, self._volts()
-        values = dict(
-            W=watts, WphA=watts, VA=abs(watts), A=watts / max(volts, 1), PhV=volts, PhVphA=volts, Hz=self.hz
+    def _meter(self, m: Any, ct: str | None, legs: tuple[str, ...]) -> None:
+        """A transformer's meter by leg; without a transformer the site's own. A lead that is out gives
+        nothing."""
+        plant = self.plant
+        channels = plant.meters.of(ct) if ct is not None else {legs[0]: plant.site_kw}
+        volts = self._volts()
+        total = 1000 * sum(channels.values()) if channels is not None else None
+        values: dict[str, float | None] = dict(
+            W=total,
+            VA=None if total is None else abs(total),
+            A=None if total is None else total / max(volts, 1),
+            PhV=volts,
+            PhVphA=volts,
+            Hz=self.hz,
         )
+        for leg, point in zip(legs, d.LEG_POINTS, strict=False):
+            values[point] = None if channels is None else 1000 * channels.get(leg, 0.0)
         for name, value in values.items():
-            m.points[name].cvalue = value
-        m.points["TotWhImp"].cvalue = 1000 * self.plant.imported_kwh
-        m.points["TotWhExp"].cvalue = 1000 * self.plant.exported_kwh
+            if value is None:
+                m.points[name].value = None
+            else:
+                m.points[name].cvalue = value
+        m.points["TotWhImp"].cvalue = 1000 * plant.imported_kwh
+        m.points["TotWhExp"].cvalue = 1000 * plant.exported_kwh
 
     def _settings(self, m: Any) -> None:
         s = self.plant.units[self.unit].settings
@@ -213,7 +233,8 @@ class Image:
             window = s.windows[int(path.split(".")[1])]
             match path.rsplit(".", 1)[1]:
                 case "Str":
-                    window.start_min = int(_between(value, 0, 1439))
+                    shift = 720 if "window-midnight" in self.plant.faults else 0
+                    window.start_min = (int(_between(value, 0, 1439)) + shift) % 1440
                 case "End":
                     window.end_min = int(_between(value, 0, 1439))
                 case "Tgt":
@@ -222,6 +243,7 @@ class Image:
                     window.power_kw = _between(value, 0, 1000 * sheet.charge_kw) / 1000
                 case _:
                     window.enabled = _between(value, 0, 1) == ENABLED
+                    window.kind = self.plant.job.limits.windows[int(path.split(".")[1])].kind
         else:
             self._set_plain(path, value)
 
@@ -253,6 +275,17 @@ class Image:
                 s.charge_kw = _between(value, 0, 1000 * sheet.charge_kw) / 1000
             case "DisMaxW":
                 s.discharge_kw = _between(value, 0, 1000 * sheet.discharge_kw) / 1000
+
+
+def meters_of(job: Job, topology: Topology, unit: str) -> list[tuple[str | None, tuple[str, ...]]]:
+    """The meters behind a unit: one for each transformer that serves it; the first unit has the site's own
+    where none does."""
+    own: list[tuple[str | None, tuple[str, ...]]] = [
+        (ct.id, ct_phases(topology, ct)) for ct in topology.cts if ct.serves == unit
+    ]
+    if not own and unit == job.units[0].id and job.mains.grid:
+        own = [(None, job.site.phases[:1])]
+    return own
 
 
 def _between(value: float, low: float, high: float) -> float:

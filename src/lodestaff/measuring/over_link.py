@@ -7,19 +7,14 @@ from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.reading import NOT_MEASURED, Reading
 from lodestaff.commissioning.step import Measure, Step
 from lodestaff.job import Job
-from lodestaff.link.client import Link, Value
-from lodestaff.link.definitions import (
-    AC,
-    COMMON,
-    DC,
-    METER_ONE_PHASE,
-    METER_THREE_PHASE,
-    SIMULATED,
-    SITE_SETTINGS,
-)
+from lodestaff.link.client import Link, LinkState, Value
+from lodestaff.link.definitions import AC, COMMON, DC, LEG_POINTS, METER_OF, SIMULATED, SITE_SETTINGS
+from lodestaff.link.image import meters_of
 from lodestaff.link.keys import unit_of, window_of
 from lodestaff.link.points import from_clock, setting_points
+from lodestaff.topology import build
 
+LEAST_SHARE = 1 / 3
 NOT_IN_FORCE = "held by the device, but not in force"
 
 
@@ -56,10 +51,13 @@ def _measure(link: Link, job: Job, measure: Measure, now: datetime) -> tuple[tup
         case "setting":
             return _setting(link, measure.subject, now)
         case "ct":
-            return (*_kilowatts([read_meter(link, job)]), False)
-        case "export":
-            numbers, state = _kilowatts([read_meter(link, job)])
+            meter = read_meter(link, job, measure.unit, measure.ct, measure.leg)
+            return (*_kilowatts([meter]), False)
+        case "export" | "meter lost":
+            numbers, state = _kilowatts([read_meter(link, job, measure.unit, measure.ct)])
             return tuple(max(0.0, -number) for number in numbers), state, False
+        case "import":
+            return (*_kilowatts([read_meter(link, job, measure.unit, measure.ct)]), False)
         case "tracker power":
             names = [tracker.name for tracker in _sheet(job, measure.unit).trackers]
             return (*_kilowatts([link.read(DC, f"Prt.{names.index(measure.subject)}.DCW")]), False)
@@ -73,10 +71,23 @@ def _sheet(job: Job, unit: str) -> HybridSheet:
     return job.sheet_of(job.unit(unit))
 
 
-def read_meter(link: Link, job: Job) -> Value:
-    """Power at the site's meter in W, import above 0; the first unit carries the meter."""
-    number = METER_ONE_PHASE if len(job.site.phases) == 1 else METER_THREE_PHASE
-    return link.read(number, "W")
+def read_meter(link: Link, job: Job, unit: str = "", ct: str = "", leg: str = "") -> Value:
+    """Power at a meter in W, import above 0: of a transformer that serves a unit, on a leg or their sum.
+
+    Without a name the first of the unit's, without a unit the job's first unit's.
+    """
+    topology = build(job)
+    unit = unit or job.units[0].id
+    behind = meters_of(job, topology, unit)
+    counts: dict[int, int] = {}
+    for name, legs in behind:
+        number = METER_OF[len(legs)]
+        nth = counts.get(number, 0)
+        counts[number] = nth + 1
+        if not ct or name == ct:
+            point = LEG_POINTS[legs.index(leg)] if leg in legs and len(legs) > 1 else "W"
+            return link.read(number, point, nth)
+    return Value(LinkState.ABSENT)
 
 
 def _kilowatts(values: list[Value]) -> tuple[tuple[float, ...], str]:
@@ -89,7 +100,8 @@ def _kilowatts(values: list[Value]) -> tuple[tuple[float, ...], str]:
 
 
 def _balance(link: Link, job: Job, unit: str) -> tuple[tuple[float, ...], str]:
-    """What is missing between DC in and AC out, in percent of the largest flow."""
+    """What is missing between DC in and AC out, in percent of the largest flow, or of a third of the rating
+    where less flows: a unit's own use would be all of a small one."""
     ports = len(_sheet(job, unit).trackers)
     bank = any(bank.unit == unit for bank in job.banks)
     paths = tuple(f"Prt.{index}.DCW" for index in range(ports + bank))
@@ -98,9 +110,10 @@ def _balance(link: Link, job: Job, unit: str) -> tuple[tuple[float, ...], str]:
         return (), state
     *dc, ac = flows
     sun, battery = sum(dc[:ports]), sum(dc[ports:])
-    largest = max(sun, abs(battery), abs(ac))
-    if largest < 0.2:
+    most = max(sun, abs(battery), abs(ac))
+    if most < 0.2:
         return (), "under 200 W flow; nothing to balance"
+    largest = max(most, LEAST_SHARE * _sheet(job, unit).rated_kw)
     return (100 * (sun + battery - ac) / largest,), ""
 
 

@@ -5,8 +5,9 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 
-from lodestaff.commissioning.reading import Status
-from lodestaff.commissioning.record import Proof, as_data, proof_of, words_of
+from lodestaff.commissioning.procedure import procedure
+from lodestaff.commissioning.reading import Reading, Status, judge
+from lodestaff.commissioning.record import BUILT_ON, Proof, as_data, proof_of, words_of
 from lodestaff.electrical.permission import held_back
 from lodestaff.job import Change, Job, edit
 from lodestaff.job.journal import Entry
@@ -55,27 +56,33 @@ def simulated_visit(job: Job, start: PlantStart, by: str = "rehearsal") -> Itera
                 link.close()
 
 
-def rehearse(job: Job, start: PlantStart, told: Callable[[str, Status], None] | None = None) -> Rehearsal:
-    """Go through the procedure as if it were permitted; `told` hears of each step.
+def rehearse(
+    job: Job, start: PlantStart, told: Callable[[str, Status], None] | None = None, permitted: bool = True
+) -> Rehearsal:
+    """Go through the procedure; `told` hears of each step.
 
-    Stops at the first that doesn't pass. One that the program, the job or the simulated site leaves open is
-    put off, and what doesn't wait for it goes on.
+    As if running beside the grid were permitted, else as the job stands: without permission units go no
+    further than their island. Stops at the first step that doesn't pass. One that needs what isn't there is
+    put off, and so is what waits for it; the rest goes on.
     """
-    job = as_if_permitted(job)
+    job = as_if_permitted(job) if permitted else job
     entries: list[Entry] = []
     with simulated_visit(job, start) as visit:
-        topology = visit.plant.topology
-        proof = proof_of(job, topology, entries)
-        for result in proof.results:
-            reading = visit.take(result.step)
-            text = words_of(result.step, reading)
+        topology = visit.plant.drawn
+        passed: dict[str, bool] = {}
+        taken: dict[str, Reading] = {}
+        for step in procedure(job, topology):
+            waits = [name for name in step.waits_for if not passed[name]]
+            reading = visit.put_off(step, f"{waits[0]} before it") if waits else visit.take(step)
+            text = words_of(step, reading)
             entries.append(
                 Entry("reading", text, at=reading.at, by=reading.by, corrects=None, data=as_data(reading))
             )
-            proof = proof_of(job, topology, entries)
-            status = proof.result(result.step.id).status
+            taken[step.id] = reading
+            status = judge(step, reading, passed, taken).status
+            passed[step.id] = status in BUILT_ON
             if told is not None:
-                told(result.step.id, status)
+                told(step.id, status)
             if status is Status.FAILED or (status is Status.OPEN and not reading.put_off):
-                return Rehearsal(proof, result.step.id, tuple(entries))
-    return Rehearsal(proof, None, tuple(entries))
+                return Rehearsal(proof_of(job, topology, entries), step.id, tuple(entries))
+        return Rehearsal(proof_of(job, topology, entries), None, tuple(entries))

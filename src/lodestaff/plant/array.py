@@ -11,6 +11,7 @@ from lodestaff.energy.mismatch import ModulePoints, desoto
 
 POINTS = 160
 BYPASS_V = -1.2  # a module with all its bypass diodes conducting
+SHADED_MODULES = 3  # of a string that is shaded, the last ones
 LEAST_W = 15.0  # a tracker sleeps below
 LAG_S = 300.0  # modules follow sun and air with this time constant
 # back of module above air at 1000 W/m2; common practice
@@ -55,11 +56,24 @@ def _volts(points: ModulePoints, amps: Floats, poa_w_m2: float, cell_c: float, g
 
 @dataclass(frozen=True)
 class BuiltString:
-    """A string as it was built: for each face its modules; it may differ from the design."""
+    """A string as it was built: for each face its modules; it may differ from the design.
+
+    `freed` are the places in `parts` whose modules each have an optimiser, `shaded` the light left on the
+    last ones, `ohm` what a bad joint adds.
+    """
 
     id: str
     tracker: str
     parts: tuple[tuple[str, ModulePoints, int], ...]
+    freed: frozenset[int] = frozenset()
+    reversed: bool = False
+    broken: bool = False
+    shaded: float = 1.0
+    ohm: float = 0.0
+
+    @property
+    def modules(self) -> int:
+        return sum(count for *_, count in self.parts)
 
 
 @dataclass(frozen=True)
@@ -78,15 +92,40 @@ class Curve:
         return float(np.interp(0.0, -self.volts, self.amps))
 
 
+def module_volts(
+    points: ModulePoints, amps: Floats, poa_w_m2: float, cell_c: float, freed: bool = False
+) -> Floats:
+    """A module's volts at each current: bypassed where it can't carry it; behind an optimiser as much as its
+    best power gives at that current."""
+    one = _volts(points, amps, poa_w_m2, cell_c, gap_ev(points))
+    one = np.clip(np.nan_to_num(one, nan=BYPASS_V, neginf=BYPASS_V), BYPASS_V, None)
+    if not freed:
+        return one
+    best = best_w(points, poa_w_m2, cell_c)
+    with np.errstate(divide="ignore"):
+        return np.minimum(best / np.maximum(amps, 1e-6), float(one[0]))
+
+
+@lru_cache(maxsize=256)
+def best_w(points: ModulePoints, poa_w_m2: float, cell_c: float) -> float:
+    """The power of a module at its own best point, W."""
+    amps = np.linspace(0.0, points.isc_a * max(poa_w_m2, 1.0) / 1000 * 1.1, POINTS)
+    volts = _volts(points, amps, poa_w_m2, cell_c, gap_ev(points))
+    return max(0.0, float(np.max(amps * np.nan_to_num(volts, nan=0.0, neginf=0.0))))
+
+
 def string_curve(string: BuiltString, poa_w_m2: dict[str, float], cell_c: dict[str, float]) -> Curve:
     """One current through all modules; a module that can't carry it is bypassed."""
     most = max(points.isc_a * max(poa_w_m2[face], 1.0) / 1000 for face, points, _ in string.parts) * 1.1
     amps = np.linspace(0.0, most, POINTS)
     volts = np.zeros(POINTS)
-    for face, points, count in string.parts:
-        one = _volts(points, amps, poa_w_m2[face], cell_c[face], gap_ev(points))
-        volts += count * np.clip(np.nan_to_num(one, nan=BYPASS_V, neginf=BYPASS_V), BYPASS_V, None)
-    return Curve(amps, volts)
+    for place, (face, points, count) in enumerate(string.parts):
+        dim = min(count, SHADED_MODULES) if string.shaded < 1 and place == len(string.parts) - 1 else 0
+        freed = place in string.freed
+        volts += (count - dim) * module_volts(points, amps, poa_w_m2[face], cell_c[face], freed)
+        if dim:
+            volts += dim * module_volts(points, amps, poa_w_m2[face] * string.shaded, cell_c[face], freed)
+    return Curve(amps, volts - string.ohm * amps)
 
 
 def tracker_point(curves: list[Curve], tracker: Tracker) -> tuple[float, float]:

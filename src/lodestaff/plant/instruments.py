@@ -1,8 +1,10 @@
 """The instruments of a simulated visit: what a tester would show at the simulated site, with its own
 noise."""
 
+from lodestaff.plant.network import OPEN_OHM
 from lodestaff.plant.site import Plant
 from lodestaff.quantities.errors import JobError
+from lodestaff.topology.model import NEUTRAL, QUIET
 
 VOLT_SHARE, AMP_SHARE, SUN_SHARE, CLAMP_SHARE = (
     0.003,
@@ -12,6 +14,9 @@ VOLT_SHARE, AMP_SHARE, SUN_SHARE, CLAMP_SHARE = (
 )  # spread of an ordinary instrument; common practice
 
 ELECTRODE_SHARE = 0.3  # of the most that the pack allows, where none was measured
+POOR = 1.6  # of the most, of an electrode that doesn't reach moist ground
+LEAK_A = 0.02  # what a clamp around all conductors shows of healthy loads
+SUPPLY_LOOP_SHARE = 0.6  # of the supply's greatest impedance, where none was measured
 
 
 class Instruments:
@@ -26,71 +31,235 @@ class Instruments:
     def _spread(self, value: float, share: float) -> float:
         return value * (1 + share * float(self._random.uniform(-1, 1)))
 
+    # --- sun ---------------------------------------------------------------------------------------------
     def conditions(self, string: str) -> tuple[float, float]:
         """Irradiance on a string's plane in W/m² and the temperature at the back of its modules in °C."""
         return self.face_conditions(self.plant.strings[string].parts[0][0])
-
-    def string_voc_v(self, string: str) -> float:
-        """At the isolator; behind optimisers that were not released about a volt for each."""
-        built = next(each for each in self.plant.job.strings if each.id == string)
-        if self.plant.job.optimisers_on(built) == "all":
-            count = sum(number for *_, number in self.plant.strings[string].parts)
-            return count * float(self._random.uniform(0.92, 1.1))
-        return self._spread(self.plant.curve_of(string).voc_v, VOLT_SHARE)
-
-    def module_voc_v(self, string: str, face: str) -> float:
-        """Of one module on a face, before it is plugged in."""
-        return self._spread(self.plant.module_voc_v(string, face), VOLT_SHARE)
 
     def face_conditions(self, face: str) -> tuple[float, float]:
         """Irradiance on a face in W/m² and the temperature at the back of its modules in °C."""
         sun = self._spread(self.plant.poa_w_m2[face], SUN_SHARE)
         return sun, self.plant.back_c[face] + float(self._random.uniform(-0.8, 0.8))
 
+    def string_voc_v(self, string: str) -> float:
+        """At the isolator, plus to plus; behind optimisers that were not released their volts at rest."""
+        plant = self.plant
+        one = plant.strings[string]
+        if one.broken:
+            return self._spread(0.4, 0.5)
+        sign = -1.0 if one.reversed else 1.0
+        safe = plant.safe_v(string)
+        if safe is None:
+            return sign * self._spread(plant.curve_of(string).voc_v, VOLT_SHARE)
+        bare = sum(
+            count * plant.module_voc_v(string, face)
+            for place, (face, _, count) in enumerate(one.parts)
+            if place not in one.freed
+        )
+        resting = sum(count for place, (*_, count) in enumerate(one.parts) if place in one.freed)
+        return sign * (
+            self._spread(bare, VOLT_SHARE) + resting * safe * float(self._random.uniform(0.92, 1.1))
+        )
+
+    def module_voc_v(self, string: str, face: str) -> float:
+        """Of one module on a face, before it is plugged in."""
+        return self._spread(self.plant.module_voc_v(string, face), VOLT_SHARE)
+
     def string_isc_a(self, string: str) -> float:
-        return self._spread(self.plant.curve_of(string).isc_a, AMP_SHARE)
+        one = self.plant.strings[string]
+        return 0.0 if one.broken else self._spread(self.plant.curve_of(string).isc_a, AMP_SHARE)
 
     def insulation_mohm(self, string: str) -> float:
         if string not in self.plant.strings:
             raise JobError(f"no string {string!r}", "plant", f"choose from {', '.join(self.plant.strings)}")
         return float(self._random.uniform(40, 400))
 
+    def reporting(self, unit: str) -> int:
+        """How many modules of a branch report power."""
+        watts = self.plant.units[unit].modules_w.values()
+        return sum(one > 1.0 for each in watts for one in each)
+
+    def array_v(self, unit: str) -> float:
+        """The highest volts on the conductors of a unit's array off the roof, as its devices stand."""
+        plant = self.plant
+        off = [name for name in plant.shutdown_parts(unit) if plant.answer().positions.get(name) == "open"]
+        strings = [s.id for s in plant.job.strings if s.unit == unit and s.id in plant.strings]
+        if off or not strings:
+            return float(self._random.uniform(0.5, 8.0))
+        return max(self._spread(plant.curve_of(name).voc_v, VOLT_SHARE) for name in strings)
+
+    # --- batteries ---------------------------------------------------------------------------------------
     def battery_v(self, unit: str) -> float:
         battery = self.plant.units[unit].battery
         if battery is None:
             raise JobError(f"{unit} has no battery", "plant", "measure another unit")
         return self._spread(battery.volts, VOLT_SHARE)
 
-    def island_loop_ohm(self, unit: str) -> float:
-        """Line to earth on a unit's island: low where its bond closes the loop, without bound where none
-        does."""
-        plant = self.plant
-        relay_fails = "bond-open" in plant.faults and plant.units[unit].mode == "island"
-        networks = plant.answer().networks
-        bonded = bool(networks) and all(network.bonds for network in networks) and not relay_fails
-        return float(self._random.uniform(0.3, 1.4) if bonded else self._random.uniform(900, 2000))
+    def battery_kw(self, unit: str) -> float:
+        """What goes into or out of a battery, by its clamp."""
+        battery = self.plant.units[unit].battery
+        return self._spread(abs(battery.power_kw), CLAMP_SHARE) if battery is not None else 0.0
 
+    # --- volts -------------------------------------------------------------------------------------------
     def supply_v(self) -> float:
-        """Voltage at the main isolator's supply side."""
-        return self._spread(self.plant.supply_v(), VOLT_SHARE) if self.plant.grid_present else 0.0
+        """Voltage at the main isolator's supply side: of several legs the farthest from the nominal."""
+        plant = self.plant
+        if not plant.grid_present:
+            return 0.0
+        nominal = plant.job.pack.value("nominal_v").value
+        legs = plant.wires.leg_volts() or {"": plant.supply_v()}
+        return self._spread(max(legs.values(), key=lambda volts: abs(volts - nominal)), VOLT_SHARE)
 
-    def clamp_kw(self) -> float:
-        """What all circuits that run take, by clamp meter."""
-        return self._spread(self.plant.taken_kw(), CLAMP_SHARE)
+    def between_legs_v(self) -> float:
+        """Voltage between two legs at the main isolator's supply side, the farthest from usual."""
+        wires, legs = self.plant.wires, self.plant.job.site.phases
+        nodes = [wires.network.node(("main-isolator", "line"), leg) for leg in legs]
+        pairs = [
+            abs(wires.network.volts_between(a, b, wires.weights))
+            for place, a in enumerate(nodes)
+            for b in nodes[place + 1 :]
+        ]
+        usual = sum(pairs) / len(pairs)
+        return self._spread(max(pairs, key=lambda volts: abs(volts - usual)), VOLT_SHARE)
 
+    def same_leg_v(self, unit: str) -> float:
+        """The highest voltage from a leg at a unit's terminals to the same leg at the main isolator."""
+        wires, port = self.plant.wires, self.plant.topology.unit(unit)
+        found = [0.0]
+        for leg in port.legs:
+            here, there = (
+                wires.network.node(port.grid, leg),
+                wires.network.node(("main-isolator", "line"), leg),
+            )
+            if here is not None and there is not None:
+                found.append(abs(wires.network.volts_between(here, there, wires.weights)))
+        return max(found) + float(self._random.uniform(0, 0.4))
+
+    def board_v(self, board: str) -> float:
+        """Voltage at a board, line to neutral, the lowest leg."""
+        wires = self.plant.wires
+        cores = wires.network.graph.cores_at((board, "out"))
+        legs = [core for core in cores if core in wires.network.phasor]
+        volts = [
+            abs(wires.network.volts_between(cores[leg], cores.get(NEUTRAL), wires.weights)) for leg in legs
+        ]
+        return self._spread(min(volts, default=0.0), VOLT_SHARE)
+
+    # --- bonds and loops ---------------------------------------------------------------------------------
+    def neutral_earth_ohm(self, board: str, parted: str = "") -> float:
+        """Resistance from a board's neutral to earth, the site dead, one bond's link parted."""
+        network = self.plant.wires.without_bond(parted) if parted else self.plant.wires.network
+        found = network.ohms(network.node((board, "out"), NEUTRAL), None)
+        return OPEN_OHM if found >= OPEN_OHM / 2 else self._spread(found, 0.1)
+
+    def island_loop_ohm(self, unit: str, board: str = "") -> float:
+        """Line to earth on a unit's island: low where a bond closes the loop, else beyond range."""
+        network, port = self.plant.wires.network, self.plant.topology.unit(unit)
+        at = (board, "out") if board else port.out
+        cores = network.graph.cores_at(at)
+        leg = next((core for core in (*port.legs, *cores) if core in cores and core in network.phasor), None)
+        if leg is None:
+            return OPEN_OHM
+        found = network.ohms(cores[leg], None)
+        return OPEN_OHM if found >= OPEN_OHM / 2 else found + float(self._random.uniform(0.1, 0.5))
+
+    def residual_a(self, conductor: str) -> float:
+        """A clamp around all live conductors of a cable together."""
+        wires = self.plant.wires
+        cores = wires.network.topology.conductor(conductor).cores
+        total = sum(wires.network.amps_of(conductor, core, wires.weights) for core in cores if core != "PE")
+        return abs(total) + float(self._random.uniform(0, LEAK_A))
+
+    def earth_loop_ohm(self) -> float:
+        """Earth fault loop at the supply side of the main isolator."""
+        known = self.plant.job.site.supply.ze_ohm.value
+        pack = self.plant.job.pack
+        name = {"TN-C-S": "tncs_ze_max_ohm", "MEN": "tncs_ze_max_ohm", "TN-S": "tns_ze_max_ohm"}.get(
+            str(self.plant.job.site.supply.earthing.value), "tt_ra_max_ohm"
+        )
+        most = pack.values.get(name)
+        usual = known or (SUPPLY_LOOP_SHARE * most.value if most is not None else 0.3)
+        return self._spread(usual, 0.02)
+
+    def fault_current_ka(self) -> float:
+        """The larger prospective fault current at the main isolator."""
+        most = self.plant.job.pack.values.get("fault_ka_most")
+        known = self.plant.job.mains.fault_ka.value
+        ceiling = known or (most.value if most is not None else 6.0)
+        loop = max(self.earth_loop_ohm(), 0.03)
+        return float(min(0.9 * ceiling, self.plant.supply_v() / min(loop, 0.35) / 1000))
+
+    def rcd_ms(self) -> float:
+        return float(self._random.uniform(18, 70))
+
+    def ac_insulation_mohm(self) -> float:
+        return float(self._random.uniform(60, 500))
+
+    # --- clamps ------------------------------------------------------------------------------------------
+    def clamp_kw(self, ct: str = "", leg: str = "") -> float:
+        """What passes where a transformer ought to sit, on a leg or their sum; without one all circuits."""
+        wires, topology = self.plant.wires, self.plant.drawn
+        one = next((each for each in topology.cts if each.id == ct), None)
+        if one is None:
+            return self._spread(self.plant.taken_kw(), CLAMP_SHARE)
+        total = 0.0
+        for name in one.conductors:
+            conductor = topology.conductor(name)
+            for core in conductor.cores:
+                counted = not one.phases or core in one.phases
+                if core in QUIET or not counted or (leg and core != leg):
+                    continue
+                at = wires.network.node(conductor.a, core)
+                volts = wires.network.volts_between(
+                    at, wires.network.node(conductor.a, NEUTRAL), wires.weights
+                )
+                amps = wires.network.amps_of(name, core, wires.weights)
+                total += (volts * amps.conjugate()).real / 1000
+        return self._spread(total, CLAMP_SHARE)
+
+    def bond_a(self, bond: str) -> float:
+        """A clamp on the earthing conductor of the device that a bond sits in."""
+        wires = self.plant.wires
+        return wires.network.bond_a(bond, wires.weights) + float(self._random.uniform(0, LEAK_A))
+
+    def feed_kw(self, conductor: str) -> float:
+        """What passes a cable, by clamp meter on its line conductors."""
+        wires = self.plant.wires
+        cores = wires.network.topology.conductor(conductor).cores
+        amps = sum(
+            abs(wires.network.amps_of(conductor, core, wires.weights)) for core in cores if core not in QUIET
+        )
+        return self._spread(amps * self.plant.job.pack.value("nominal_v").value / 1000, CLAMP_SHARE)
+
+    def supply_kw(self) -> float:
+        """What passes the tails, import above 0, by clamp meter."""
+        return self._spread(self.plant.site_kw, CLAMP_SHARE)
+
+    def generator_kw(self) -> float:
+        """What the generators give, by clamp meter."""
+        return self._spread(self.plant.wires.generators_kw(), CLAMP_SHARE)
+
+    # --- other -------------------------------------------------------------------------------------------
     def transfer_s(self, unit: str) -> float:
         """How long the essential board was dark when the grid went."""
         return self._spread(self.plant.units[unit].sheet.transfer_s, 0.2)
 
     def dead_circuits(self) -> tuple[str, ...]:
-        """Circuits without voltage."""
-        return tuple(name for name, sources in self.plant.answer().fed.items() if not sources)
+        """Circuits without voltage: a borrowed neutral that is parted leaves none either."""
+        found = self.plant.answer()
+        return tuple(
+            name for name, sources in found.fed.items() if not sources or not self.plant.wires.alive(name)
+        )
 
-    def electrode_ohm(self) -> float:
-        """Resistance of the electrode at the unit."""
-        pack = self.plant.job.pack
-        usual = ELECTRODE_SHARE * pack.value("island_electrode_max_ohm").value
-        return self._spread(self.plant.job.site.supply.electrode_ohm.value or usual, 0.05)
+    def electrode_ohm(self, part: str = "") -> float:
+        """Resistance of an electrode."""
+        plant = self.plant
+        pack = plant.job.pack
+        most = pack.value("island_electrode_max_ohm").value
+        own = next((p for p in plant.job.parts if p.kind == "electrode" and p.id == part), None)
+        known = (own.ohm.value if own is not None else None) or plant.job.site.supply.electrode_ohm.value
+        ohm = POOR * most if "electrode-poor" in plant.faults else known or ELECTRODE_SHARE * most
+        return self._spread(ohm, 0.05)
 
     def bonding_ohm(self) -> float:
         """Highest resistance of a main bonding conductor."""

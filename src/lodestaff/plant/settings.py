@@ -15,8 +15,10 @@ HELD_AS = {
     "generator_start_v": "generator_start_v",
     "generator_quiet": "generator_quiet_h",
     "generator_exercise": "generator_exercise_h",
+    "peak_kw": "peak_kw",
 }  # fields of the unit by the keys of the settings sheet
 HALF_DAY_S = 12 * 3600
+ELSEWHERE = "another country's"
 
 
 @dataclass
@@ -28,6 +30,7 @@ class WindowSlot:
     target_pct: float = 0.0
     power_kw: float = 0.0
     enabled: bool = False
+    kind: str = "charge"  # charge, hold, give
 
     def holds(self, minute: float) -> bool:
         if not self.enabled or self.start_min == self.end_min:
@@ -60,6 +63,12 @@ class UnitSettings:
     generator_start_v: float = 0.0
     generator_quiet_h: float = 0.0
     generator_exercise_h: float = 0.0
+    peak_kw: float = 0.0  # import is kept below it while it shaves the peak; 0: none
     output_pct: float = 100.0  # of its rating, what it may give while `output_enabled`
     output_enabled: bool = False
     windows: list[WindowSlot] = field(default_factory=lambda: [WindowSlot() for _ in range(WINDOWS)])
+
+    @property
+    def grid_profile_known(self) -> bool:
+        """Whether it may run beside the grid: another country's profile keeps it off."""
+        return self.grid_profile != ELSEWHERE

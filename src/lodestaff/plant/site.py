@@ -1,35 +1,35 @@
 """The simulated site: what was built from a job's topology, step by step on a clock of its own."""
 
+from __future__ import annotations
+
 import math
 import threading
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 import numpy as np
 
 from lodestaff.energy.calendar import daylight_saving, step_of
-from lodestaff.energy.mismatch import module_points
-from lodestaff.job import Circuit, Job
-from lodestaff.plant.array import (
-    CELL_ABOVE_BACK_K,
-    LAG_S,
-    RISE_K,
-    BuiltString,
-    Curve,
-    string_curve,
-    tracker_point,
-)
-from lodestaff.plant.faults import Fault
-from lodestaff.plant.settings import HALF_DAY_S, HELD_AS, WORDS, UnitSettings
+from lodestaff.job import Job
+from lodestaff.job.plan import Generator
+from lodestaff.plant import making
+from lodestaff.plant.array import Curve, string_curve, tracker_point
+from lodestaff.plant.faults import Fault, built_with
+from lodestaff.plant.generators import PlantGenerator
+from lodestaff.plant.light import Light
+from lodestaff.plant.meters import Meters
+from lodestaff.plant.running import Running
+from lodestaff.plant.settings import ELSEWHERE, HALF_DAY_S, HELD_AS, WORDS
 from lodestaff.plant.sky import Sky
 from lodestaff.plant.timetables import Timetables
-from lodestaff.plant.unit import Battery, PlantUnit
+from lodestaff.plant.unit import PlantUnit
 from lodestaff.quantities.errors import JobError
-from lodestaff.topology import Answer, State, answer, build, islands
+from lodestaff.topology import Answer, State, answer, build
+from lodestaff.topology.model import Terminal
 
 STEP_S = 1.0
-METER_CLASS, CT_CLASS = 0.01, 0.01
-NOISE_KW = 0.004
+FULL_SHARE = 0.97  # of its top, from which a battery lets surplus loads on
+HOUR_S = 3600.0
 
 
 @dataclass(frozen=True)
@@ -46,63 +46,75 @@ class PlantStart:
 
 
 class Plant:
-    """Loads, array, batteries, units, changeover, meter. Every public method may be called from any
-    thread."""
+    """Loads, array, batteries, units, changeover, meters, generators. Every public method may be called from
+    any thread."""
 
     def __init__(self, job: Job, start: PlantStart = PlantStart()) -> None:
         self.job, self.now = job, start.at
         self.faults = frozenset(fault.name for fault in start.faults)
-        self.topology = build(job)
+        self.drawn = build(job)
+        self.built = built_with(job, self.drawn, self.faults)
+        self.topology = self.built.topology
         self.lock = threading.RLock()
         self.ticks = 0
         self.hands: dict[str, str] = {}
         self.grid_present = True
+        self.surplus = False
         self.timetables = Timetables(job, start.seed) if start.timetables else None
         self.running: dict[str, bool] = {circuit.id: False for circuit in job.circuits}
+        self.plugged: dict[str, tuple[Terminal, str]] = {}
+        self.plugged_kw: dict[str, float] = {}
         self._random = np.random.default_rng([start.seed, 2])
-        spread = self._random.uniform(-1, 1, 2)
-        self.meter_gain = 1 + METER_CLASS * float(spread[0]) * 0.7 + CT_CLASS * float(spread[1]) * 0.7
-        self.ct_sign = -1.0 if "ct-reversed" in self.faults else 1.0
+        self.meters = Meters(self.built, self._random)
         self.sky = Sky(job, start.clearness, start.seed)
-        self.strings = self._built_strings()
-        self.units = {unit.id: self._unit(unit.id, start.soc) for unit in job.units}
-        self.poa_w_m2 = self.sky.poa_w_m2(job.faces, self.now)
-        air = self.sky.air_c(job, self.now)
-        self.back_c = {
-            face.id: air + RISE_K[face.mounting] * self.poa_w_m2[face.id] / 1000 for face in job.faces
-        }  # the site has stood in this sky
-        self.meter_kw, self.site_kw, self.imported_kwh, self.exported_kwh = 0.0, 0.0, 0.0, 0.0
-        self._curves: dict[str, Curve] = {}
-        self._curves_at = -1e9
-        self._answer: tuple[object, Answer] | None = None
-        self._follow_light(0.0)
+        self.strings = making.strings(job, self.faults)
+        self.released: set[str] = set()  # units whose optimisers were released
+        self.units: dict[str, PlantUnit] = {
+            unit.id: making.unit(job, unit.id, start.soc, self.faults) for unit in job.units
+        }
+        self.generators = {
+            part.id: PlantGenerator(part, pair_open="start-pair-open" in self.faults)
+            for part in job.parts
+            if isinstance(part, Generator) and part.id in self.topology.parts
+        }
+        self.light = Light(job, self.strings, self.now, self.sky)
+        self.imported_kwh, self.exported_kwh = 0.0, 0.0
+        self._answers: dict[object, Answer] = {}
+        self.wires = Running(self)
         self._follow_units(0.0)
 
-    def _built_strings(self) -> dict[str, BuiltString]:
-        job, built = self.job, {}
-        wired = [string for string in job.strings if job.modules_in(string.id)]
-        for string in wired:
-            parts = [
-                (face.id, module_points(job.sheets.modules[face.module]), n)
-                for face, n in job.modules_in(string.id)
-            ]
-            if "module-missing" in self.faults and string is wired[-1]:
-                parts[-1] = (*parts[-1][:2], parts[-1][2] - 1)
-            built[string.id] = BuiltString(string.id, f"{string.unit}/{string.tracker}", tuple(parts))
-        return built
+    # --- what is seen ------------------------------------------------------------------------------------
+    @property
+    def poa_w_m2(self) -> dict[str, float]:
+        return self.light.poa_w_m2
 
-    def _unit(self, unit_id: str, soc: float) -> PlantUnit:
-        job = self.job
-        unit = job.unit(unit_id)
-        sheet, bank = job.sheet_of(unit), job.bank_of(unit)
-        battery = None
-        if bank is not None:
-            cells = job.sheets.batteries[bank.sheet]
-            capacity = cells.module_kwh * bank.modules * bank.state_of_health
-            series = cells.modules_in_series(bank.modules) or 1
-            battery = Battery(cells, bank.modules, capacity, soc * capacity, series=series)
-        fresh = UnitSettings(charge_kw=sheet.charge_kw, discharge_kw=sheet.discharge_kw)
-        return PlantUnit(unit_id, sheet, battery, fresh)
+    @property
+    def back_c(self) -> dict[str, float]:
+        return self.light.back_c
+
+    @property
+    def site_kw(self) -> float:
+        """What passes the tails, import above 0."""
+        return self.wires.site_kw
+
+    @property
+    def meter_gain(self) -> float:
+        return self.meters.gain
+
+    @property
+    def meter_kw(self) -> float:
+        """What the first transformer on the supply shows; the tails themselves where none sits there."""
+        first = next((ct for ct in self.topology.cts if ct.watches == "whole site"), None)
+        shown = self.meters.sum_kw(first.id) if first is not None else self.site_kw
+        return 0.0 if shown is None else shown
+
+    def supply_v(self) -> float:
+        """Voltage at the site: at the main isolator, else where an island is made; 0 where neither is."""
+        return self.wires.supply_v()
+
+    def taken_kw(self) -> float:
+        """What all circuits that run and are fed take."""
+        return self.wires.taken_kw()
 
     # --- hands -----------------------------------------------------------------------------------------
     def switch(self, part: str, position: str) -> None:
@@ -112,7 +124,12 @@ class Plant:
             words = "; ".join(f"{name}: {', '.join(positions)}" for name, positions in choices.items())
             raise JobError(f"no switch and position {part} {position}", "plant", words)
         with self.lock:
-            self.hands[part] = position
+            if part in self.generators:
+                self.generators[part].by_hand = position == "running"
+                self.generators[part].warm_s = math.inf if position == "running" else 0.0
+                self.hands[part] = self.generators[part].position
+            else:
+                self.hands[part] = position
             self._follow_units(0.0)
 
     def set_grid(self, present: bool) -> None:
@@ -128,12 +145,38 @@ class Plant:
         with self.lock:
             self.running[circuit] = on
 
+    def plug(self, name: str, at: Terminal, leg: str, kw: float) -> None:
+        """Plug a load into a socket of a board on a leg; 0 kW takes it out."""
+        with self.lock:
+            if kw > 0:
+                self.plugged[name], self.plugged_kw[name] = (at, leg), kw
+            else:
+                self.plugged.pop(name, None)
+                self.plugged_kw.pop(name, None)
+            self.wires.forget()
+
+    def pull_meter(self, ct: str, out: bool) -> None:
+        """A transformer's lead pulled out of what it serves, or put back."""
+        with self.lock:
+            (self.meters.unplugged.add if out else self.meters.unplugged.discard)(ct)
+
+    def lock_generator(self, generator: str, locked: bool) -> None:
+        """The generator's start locked out, or freed."""
+        with self.lock:
+            self.generators[generator].locked = locked
+            self._follow_units(0.0)
+
+    def release(self, unit: str) -> None:
+        """A unit's optimisers told to give their full volts, those that were paired."""
+        with self.lock:
+            self.released.add(unit)
+
     def set_time(self, at: datetime) -> None:
         """Move the site's clock; what it holds stays."""
         with self.lock:
             self.now = at
-            self._curves_at = -1e9
-            self._follow_light(0.0)
+            self.light.anew()
+            self.light.follow(0.0, at)
 
     # --- time ------------------------------------------------------------------------------------------
     def advance(self, seconds: float) -> None:
@@ -145,132 +188,96 @@ class Plant:
                 self.now += timedelta(seconds=step)
                 if self.timetables is not None:
                     self.timetables.follow(self.now, self.running)
-                self._follow_light(step)
+                self.light.follow(step, self.now)
                 self._follow_units(step)
                 left -= step
             self.ticks += 1
 
-    def _follow_light(self, seconds: float) -> None:
-        job, air = self.job, self.sky.air_c(self.job, self.now)
-        self.poa_w_m2 = self.sky.poa_w_m2(job.faces, self.now)
-        for face in job.faces:
-            settled = air + RISE_K[face.mounting] * self.poa_w_m2[face.id] / 1000
-            self.back_c[face.id] += (settled - self.back_c[face.id]) * (1 - math.exp(-seconds / LAG_S))
-        if abs(self.now.timestamp() - self._curves_at) >= 5:
-            self._curves_at = self.now.timestamp()
-            cell = {
-                face: back + CELL_ABOVE_BACK_K * self.poa_w_m2[face] / 1000
-                for face, back in self.back_c.items()
-            }
-            self._curves = {
-                name: string_curve(one, self.poa_w_m2, cell) for name, one in self.strings.items()
-            }
+    def answer(self) -> Answer:
+        """What is live and fed in the present position of every switch."""
+        key = (tuple(sorted(self.hands.items())), self.grid_present, self.surplus, self.light.any)
+        if key not in self._answers:
+            state = State("as switched", key[0], self.grid_present, key[3], surplus=self.surplus)
+            self._answers[key] = answer(self.topology, state)
+        return self._answers[key]
 
+    def _follow_units(self, seconds: float) -> None:
+        for name, one in self.generators.items():
+            one.follow(seconds, self.units.get(one.part.started_by))
+            self.hands[name] = one.position
+        found = self.answer()
+        for unit in self.units.values():
+            unit.mode = found.unit_modes[unit.id]
+            self._sun(unit, found)
+        if seconds:
+            self.wires.step(found, seconds)
+            full = [
+                u.battery.soc >= FULL_SHARE * u.battery.sheet.top_soc
+                for u in self.units.values()
+                if u.battery
+            ]
+            self.surplus = (
+                (bool(full) and all(full)) or self.site_kw < -0.3 or (self.surplus and self.site_kw < 0.3)
+            )
+        else:
+            self.wires.look(found)
+        energy = self.site_kw * seconds / HOUR_S
+        self.imported_kwh += max(energy, 0.0)
+        self.exported_kwh += max(-energy, 0.0)
+
+    # --- sun ---------------------------------------------------------------------------------------------
     def curve_of(self, string: str) -> Curve:
         """The present curve of a string."""
         with self.lock:
-            return self._curves[string]
+            return self.light.curves[string]
 
     def module_voc_v(self, string: str, face: str) -> float:
         """Open-circuit voltage of one module of a string on a face, at the present light."""
         with self.lock:
-            built = self.strings[string]
-            alone = replace(
-                built, parts=tuple((name, points, 1) for name, points, _ in built.parts if name == face)
-            )
-            cell = {
-                name: back + CELL_ABOVE_BACK_K * self.poa_w_m2[name] / 1000
-                for name, back in self.back_c.items()
-            }
-            return string_curve(alone, self.poa_w_m2, cell).voc_v
+            alone = making.alone(self.strings[string], face)
+            return string_curve(alone, self.poa_w_m2, self.light.cell_c()).voc_v
 
-    def answer(self) -> Answer:
-        """What is live and fed in the present position of every switch."""
-        key = (tuple(sorted(self.hands.items())), self.grid_present)
-        if self._answer is None or self._answer[0] != key:
-            daylight = max(self.poa_w_m2.values(), default=0.0) > 5
-            state = State("as switched", key[0], self.grid_present, daylight)
-            self._answer = (key, answer(self.topology, state))
-        return self._answer[1]
+    def safe_v(self, string: str) -> float | None:
+        """The volts at rest of each optimiser of a string; None where its modules lie at their full volts."""
+        one = next(each for each in self.job.strings if each.id == string)
+        if not self.strings[string].freed or one.unit in self.released:
+            return None
+        sheet = self.job.sheets.optimisers.get(one.optimiser)
+        everywhere = self.job.optimisers_on(one) == "all"
+        own = sheet.safe_v if sheet is not None else None
+        return own or (1.0 if everywhere else None)
 
-    def _follow_units(self, seconds: float) -> None:
-        found = self.answer()
-        boards = {
-            name: island.forming[0] for island in islands(self.topology, found) for name in island.circuits
-        }
-        behind = dict.fromkeys(self.units, 0.0)
-        on_grid = 0.0
-        for circuit in self.job.circuits:
-            sources = found.fed[circuit.id]
-            if not self.running[circuit.id] or not sources:
-                continue
-            if "grid" in sources:
-                on_grid += self._draws_kw(circuit)
-            elif circuit.id in boards:
-                behind[boards[circuit.id]] += self._draws_kw(circuit)
-        for unit in self.units.values():
-            mode = found.unit_modes[unit.id]
-            unit.mode = (
-                mode if mode in ("grid", "island") else "off"
-            )  # what follows a generator or island rests here
-            unit.trackers = self._tracker_points(unit, found)
-            best = sum(v * a for v, a in unit.trackers.values()) / 1000
-            unit.pv_there_kw = min(best * unit.sheet.eta_mppt, unit.sheet.max_dc_kw)
-            minute = self._device_minute(unit)
-            if seconds or unit.mode == "off":
-                unit.run(seconds, self.meter_kw, behind[unit.id], minute)
-        self._meter(on_grid, found, seconds)
+    def shutdown_parts(self, unit: str) -> tuple[str, ...]:
+        """The devices that part a unit's array on the roof."""
+        return making.shutdowns(self.topology, unit)
 
-    def supply_v(self) -> float:
-        """Voltage at the site: the supply's less its own drop, an island's nominal, 0 where neither is."""
-        supply, nominal = self.job.site.supply, self.job.pack.value("nominal_v").value
-        if not self.grid_present:
-            return nominal if any(unit.mode == "island" for unit in self.units.values()) else 0.0
-        at_rest = supply.voltage_v.value or nominal
-        return at_rest - (supply.ze_ohm.value or 0.0) * 1000 * self.site_kw / at_rest
-
-    def _draws_kw(self, circuit: Circuit) -> float:
-        """What a running circuit takes: heaters by the square of the voltage, others their power."""
-        by_voltage = (
-            (self.supply_v() / self.job.pack.value("nominal_v").value) ** 2
-            if circuit.kind == "heating"
-            else 1.0
-        )
-        return circuit.running_w / 1000 * by_voltage
-
-    def taken_kw(self) -> float:
-        """What all circuits that run and are fed take."""
-        fed = self.answer().fed
-        return sum(self._draws_kw(c) for c in self.job.circuits if self.running[c.id] and fed[c.id])
-
-    def _tracker_points(self, unit: PlantUnit, found: Answer) -> dict[str, tuple[float, float]]:
-        points = {}
+    def _sun(self, unit: PlantUnit, found: Answer) -> None:
+        """What the sun gives at a unit's inputs: at each tracker, or behind each module."""
+        unit.trackers = {}
+        here = [s for s in self.job.strings if s.unit == unit.id and s.id in self.strings]
+        own = [self.strings[s.id] for s in here]
+        if unit.sheet.module_level:
+            making.behind_modules(self.job, unit, own, self.light, self.faults)
+            return
         for tracker in unit.sheet.trackers:
-            on = found.positions.get(self.topology.array_isolator(unit.id, tracker.name)) == "closed"
+            isolator = self.topology.array_isolator(unit.id, tracker.name)
+            on = found.positions.get(isolator, "closed") == "closed" and self._transmitted(unit.id)
             curves = [
-                self._curves[s.id] for s in self.strings.values() if s.tracker == f"{unit.id}/{tracker.name}"
+                self.light.curves[s.id] for s in here if s.tracker == tracker.name and self._gives(s.id)
             ]
-            points[tracker.name] = tracker_point(curves, tracker) if on else (0.0, 0.0)
-        return points
+            unit.trackers[tracker.name] = tracker_point(curves, tracker) if on else (0.0, 0.0)
+        best = sum(v * a for v, a in unit.trackers.values()) / 1000
+        unit.pv_there_kw = min(best * unit.sheet.eta_mppt, unit.sheet.max_dc_kw)
 
-    def _device_minute(self, unit: PlantUnit) -> float:
-        shown = self.device_clock(unit.id)
-        return shown.hour * 60 + shown.minute + shown.second / 60
+    def _gives(self, string: str) -> bool:
+        """Whether a string gives: not one that is broken or the wrong way round, nor one that rests."""
+        one = self.strings[string]
+        at_rest = len(one.freed) == len(one.parts) and "optimiser-unpaired" in self.faults
+        return not (one.broken or one.reversed or at_rest)
 
-    def _meter(self, on_grid_kw: float, found: Answer, seconds: float) -> None:
-        """The site's meter: what passes the tails, and what the CT makes of it."""
-        feeding = sum(unit.ac_kw for unit in self.units.values() if unit.mode == "grid")
-        passes = found.live.get("cutout.load>meter.line", frozenset())
-        self.site_kw = (
-            on_grid_kw - feeding
-            if "grid" in passes and found.positions.get("main-isolator") == "closed"
-            else 0.0
-        )
-        noise = NOISE_KW * float(self._random.standard_normal())
-        self.meter_kw = self.ct_sign * self.site_kw * self.meter_gain + noise
-        energy = self.site_kw * seconds / 3600
-        self.imported_kwh += max(energy, 0.0)
-        self.exported_kwh += max(-energy, 0.0)
+    def _transmitted(self, unit: str) -> bool:
+        """Whether the devices on a unit's roof are held on; so where there are none."""
+        return all(self.answer().positions.get(name) != "open" for name in self.shutdown_parts(unit))
 
     # --- what the units hold ------------------------------------------------------------------------------
     def right_clock(self) -> datetime:
@@ -291,14 +298,24 @@ class Plant:
         """Set a unit's clock, with whatever it makes of it."""
         with self.lock:
             error = (shown - self.right_clock()).total_seconds()
-            self.units[unit].settings.clock_error_s = error + (
-                HALF_DAY_S if "clock-half-day" in self.faults else 0
-            )
+            error += HALF_DAY_S if "clock-half-day" in self.faults else 0
+            error += HOUR_S if "clock-hour" in self.faults else 0
+            self.units[unit].settings.clock_error_s = error
 
     def set_export_kw(self, unit: str, limit_kw: float) -> None:
         """Set a unit's export limit, with whatever it makes of the unit."""
         with self.lock:
             self.units[unit].settings.export_kw = limit_kw * (10 if "export-unit" in self.faults else 1)
+
+    def set_window(self, unit: str, place: int, numbers: tuple[float, ...]) -> None:
+        """Set a window: start and end in hours, target in the device's percent, power in kW."""
+        with self.lock:
+            start_h, end_h, target_pct, power_kw = numbers
+            slot = self.units[unit].settings.windows[place]
+            shift = 720 if "window-midnight" in self.faults else 0
+            slot.start_min = (round(60 * start_h) + shift) % 1440
+            slot.end_min, slot.target_pct = round(60 * end_h) % 1440, target_pct
+            slot.power_kw, slot.enabled, slot.kind = power_kw, True, self.job.limits.windows[place].kind
 
     def set_by_hand(self, unit: str, key: str, value: str | float) -> None:
         """What a person sets on the unit's own panel. Raises JobError for a setting it has not."""
@@ -308,6 +325,8 @@ class Plant:
                 self.set_export_kw(unit, float(value))
                 settings.export_enabled = True
             elif key in HELD_AS:
+                if key == "grid_profile" and "profile-wrong" in self.faults:
+                    value = ELSEWHERE
                 setattr(settings, HELD_AS[key], value if key in WORDS else float(value))
                 settings.import_enabled = settings.import_enabled or key == "import_kw"
             else:

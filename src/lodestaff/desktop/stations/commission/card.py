@@ -3,6 +3,7 @@ it."""
 
 from __future__ import annotations
 
+import contextlib
 from datetime import datetime
 from functools import partial
 from typing import Literal
@@ -26,14 +27,16 @@ from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.reading import NOT_MEASURED, Reading, Status
 from lodestaff.commissioning.record import StepResult
 from lodestaff.commissioning.rules import Asked, Confirmed, SettingIs
-from lodestaff.commissioning.words import bounds_words, conditions_words, reading_words
+from lodestaff.commissioning.words import conditions_words, reading_words
 from lodestaff.desktop.stations.commission.draft import (
     ASKED_UNITS,
     FIELD_WORDS,
     STATUS_ROLE,
     STATUS_WORDS,
     Draft,
+    held_against,
 )
+from lodestaff.desktop.stations.commission.scale import ExpectedScale
 from lodestaff.desktop.understood import as_number, understand
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
@@ -102,7 +105,7 @@ class StepCard(QWidget):
         for label in (self.text, self.caution, self.needs, self.expected, self.last):
             label.setWordWrap(True)
             label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        for label in (self.text, self.caution, self.needs):
+        for label in (self.text, self.caution, self.needs, self.expected):
             inside.addWidget(label)
         inside.addStretch(1)
         scroller = QScrollArea()
@@ -130,10 +133,11 @@ class StepCard(QWidget):
             understand(edit, partial(as_number, ASKED_UNITS[name]))
             self.field_labels[name].setBuddy(edit)
             self.fields[name] = edit
-            grid.addWidget(self.field_labels[name], row, 0)
-            grid.addWidget(edit, row, 1)
+            grid.addWidget(self.field_labels[name], 2 * (row // 2), row % 2)
+            grid.addWidget(edit, 2 * (row // 2) + 1, row % 2)
         inside.addLayout(grid)
-        inside.addWidget(self.expected)
+        self.scale = ExpectedScale()
+        inside.addWidget(self.scale)
         line = QHBoxLayout()
         self.reading = QLineEdit()
         self.reading.setObjectName("reading")
@@ -292,21 +296,25 @@ class StepCard(QWidget):
     def _show_expected(self) -> None:
         assert self.result is not None
         step = self.result.step
+        self.scale.show_band(None, None)
         try:
             conditions = self._conditions()
         except JobError as trouble:
             self.expected.setText(f"Not understood. {trouble}.")
             self.expected.setVisible(True)
             return
-        if self.by_word:
-            self.expected.setText("")
-        elif any(getattr(conditions, name) is None for name in step.rule.asks):
-            self.expected.setText("Expected: reckoned once what is asked for above is measured.")
-        else:
-            expected = step.rule.expected(conditions)
-            source = expected.source if expected else ""
-            self.expected.setText(f"Passes: {bounds_words(expected)} · {source}" if expected else "")
-        self.expected.setVisible(bool(self.expected.text()))
+        words, band = ("", None) if self.by_word else held_against(step, conditions)
+        self.expected.setText(words)
+        self.expected.setVisible(bool(words))
+        self.scale.show_band(None if isinstance(step.rule, SettingIs) else band, self._typed_number())
+
+    def _typed_number(self) -> float | None:
+        """The reading that is typed, else the last that was taken; None where neither is a number."""
+        assert self.result is not None
+        with contextlib.suppress(JobError):
+            return read_number(self.reading.text(), self.unit.text())
+        last = self.result.reading
+        return last.numbers[0] if last is not None and last.numbers and not self.reading.text() else None
 
     # --- typing -------------------------------------------------------------------------------------------
     def _draft(self) -> Draft:
@@ -319,6 +327,7 @@ class StepCard(QWidget):
 
     def _typed_reading(self, text: str) -> None:
         self._draft().reading = text
+        self._show_expected()
 
     def _conditions(self) -> Conditions:
         """What was typed beside the reading. Raises JobError where something is no number."""

@@ -2,12 +2,17 @@
 
 from dataclasses import dataclass, field
 
+from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.reading import Status
-from lodestaff.commissioning.rules import Asked
+from lodestaff.commissioning.rules import Asked, Expected
+from lodestaff.commissioning.step import Step
+from lodestaff.commissioning.words import bounds_words
 
 FIELD_WORDS: dict[Asked, str] = {
     "poa_w_m2": "Irradiance, W/m²",
     "module_c": "Modules, °C",
+    "poa_2_w_m2": "Second face, W/m²",
+    "module_2_c": "Its modules, °C",
     "voltage_v": "Supply, V",
     "load_kw": "Clamp meter, kW",
 }
@@ -33,3 +38,16 @@ class Draft:
     reading: str = ""
     conditions: dict[Asked, str] = field(default_factory=dict)
     put_off: str = ""
+
+
+def held_against(step: Step, conditions: Conditions) -> tuple[str, Expected | None]:
+    """What a reading of a step is held against in these conditions: in words, and as a band."""
+    rule = step.rule
+    unmeasured = any(getattr(conditions, name) is None for name in rule.asks)
+    if unmeasured and hasattr(rule, "without"):
+        weaker: Expected = rule.without()
+        return f"Without the light measured: {bounds_words(weaker)}, a weaker proof · {weaker.source}", weaker
+    if unmeasured:
+        return "Expected: reckoned once what is asked for above is measured.", None
+    band = rule.expected(conditions)
+    return (f"Passes: {bounds_words(band)} · {band.source}", band) if band is not None else ("", None)

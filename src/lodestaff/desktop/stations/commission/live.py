@@ -3,6 +3,7 @@
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from lodestaff.desktop.flow import FlowLayout
 from lodestaff.desktop.store import Store
 from lodestaff.link.client import Value
 from lodestaff.quantities import text_of
@@ -38,14 +39,19 @@ class LiveStrip(QWidget):
         self.state.setObjectName("soft")
         row.addWidget(self.address)
         row.addWidget(self.connect_button)
-        column.addLayout(row)
-        second = QHBoxLayout()
-        second.addWidget(self.simulated_button)
-        second.addWidget(self.state)
-        second.addStretch(1)
+        self.device_button = QPushButton("A device")
+        self.device_button.setCheckable(True)
+        self.device_button.setToolTip("Connect to the units at an address")
+        self.device_button.toggled.connect(self._fold)
+        second = FlowLayout()
+        for widget in (self.simulated_button, self.device_button, self.state):
+            second.addWidget(widget)
         column.addLayout(second)
-        values = QHBoxLayout()
-        column.addLayout(values)
+        column.addLayout(row)
+        self.values = QWidget()
+        values = QHBoxLayout(self.values)
+        values.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.values)
         self.labels: dict[str, QLabel] = {}
         self.heads: dict[str, QLabel] = {}
         for name, words in NAMES:
@@ -59,6 +65,14 @@ class LiveStrip(QWidget):
             box.addWidget(value)
             values.addLayout(box, 1)
             self.labels[name], self.heads[name] = value, head
+
+        self._fold(False)
+        self.values.hide()
+
+    def _fold(self, shown: bool) -> None:
+        """The address is there when a device is to be connected."""
+        self.address.setVisible(shown)
+        self.connect_button.setVisible(shown)
 
     def connect_typed(self) -> None:
         """Connect to what was typed; what is no address is said."""
@@ -81,6 +95,7 @@ class LiveStrip(QWidget):
         """Show what is connected and its last values."""
         site = self.store.site
         self.simulated_button.setChecked(site.visit is not None)
+        self.values.setVisible(site.connected)
         live = dict(site.live)
         suns = [live[name] for name in live if name.startswith("Prt.")]
         if suns:

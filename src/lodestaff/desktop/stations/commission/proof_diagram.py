@@ -2,8 +2,8 @@
 
 from dataclasses import replace
 
-from PySide6.QtCore import QPointF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QResizeEvent
 
 from lodestaff.desktop.stations.wire.diagram import DiagramView
 from lodestaff.desktop.store import Store
@@ -14,6 +14,9 @@ from lodestaff.wiring import Level, Shape
 
 MOST_DEVICES = 28  # from here on the overview
 LEAST_FOR_LABELS = 1.85  # pixels for a millimetre
+FEW, NEAR_SHARE = 8, 0.55  # parts of a step that is come nearer to, and what they fill of the surface then
+MOST_NEAR = 3.2  # times larger
+METER_PX = 15.0
 
 
 class ProofDiagram(DiagramView):
@@ -27,6 +30,7 @@ class ProofDiagram(DiagramView):
         self.proven: frozenset[str] = frozenset()
         self.at_step: frozenset[str] = frozenset()
         self.bare: frozenset[str] = frozenset()  # what no step proves by itself
+        self.places: tuple[str, ...] = ()  # where the step's instrument goes
         self._laid_out: tuple[Topology | None, QSize, float] | None = None
         self._whole: Topology | None = None
         self._boards: Topology | None = None
@@ -60,14 +64,98 @@ class ProofDiagram(DiagramView):
         """Every device, or the overview of a large installation."""
         return "overview" if self.topology() is not None and self._large else "boards"
 
-    def show_proof(self, proven: frozenset[str], named: frozenset[str], at_step: frozenset[str]) -> None:
-        """Mark what is proven, of what the procedure proves, and the parts of the step in view."""
+    def show_proof(
+        self,
+        proven: frozenset[str],
+        named: frozenset[str],
+        at_step: frozenset[str],
+        places: tuple[str, ...] = (),
+    ) -> None:
+        """Mark what is proven, of what the procedure proves, and the parts of the step in view, enlarged."""
         if self.store.job is not None:
             topology = self.store.reckoner.wiring(self.store.job).topology
             everything = set(topology.parts) | {conductor.id for conductor in topology.conductors}
             self.bare = frozenset(everything - named)
-        self.proven, self.at_step = proven, at_step
+        moved = at_step != self.at_step or places != self.places
+        self.proven, self.at_step, self.places = proven, at_step, places
+        if moved:
+            self._come_nearer()
         self.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._come_nearer()
+
+    def _come_nearer(self) -> None:
+        """The few parts of the step in the middle, enlarged; everything where it has many or none."""
+        self.zoom, self.shift = 1.0, QPointF()
+        if self.drawing is None:
+            return
+        wanted = self.at_step | frozenset(self.places)
+        rects = [self._rect_of(name) for name in wanted]
+        here = [rect for rect in rects if rect is not None]
+        if not here or len(here) > FEW:
+            return
+        box = QRectF()
+        for rect in here:
+            box = box.united(rect)
+        fill = min(
+            NEAR_SHARE * self.width() / max(box.width(), 1), NEAR_SHARE * self.height() / max(box.height(), 1)
+        )
+        if fill > 1.15:
+            self._zoom_by(min(MOST_NEAR, fill), box.center())
+            middle = QRectF()
+            for name in wanted:
+                middle = middle.united(self._rect_of(name) or QRectF())
+            self.shift += QPointF(self.rect().center()) - middle.center()
+
+    def _rect_of(self, name: str) -> QRectF | None:
+        """Where a part, or the middle of a conductor, stands on the widget."""
+        assert self.drawing is not None
+        if name in self.drawing.boxes:
+            return self.part_rect(name)
+        for shape in self.drawing.shapes:
+            if shape.style == "conductor" and shape.owner == name:
+                scale, corner = self._fit()
+                k, at = scale * self.zoom, corner + self.shift
+                a, b = shape.points[len(shape.points) // 2 - 1], shape.points[len(shape.points) // 2]
+                x, y = at.x() + k * (a[0] + b[0]) / 2, at.y() + k * (a[1] + b[1]) / 2
+                return QRectF(x - 2, y - 2, 4, 4)
+        return None
+
+    def paint(self, painter: QPainter) -> None:
+        super().paint(painter)
+        if self.drawing is not None and self.places:
+            self._instrument(painter)
+
+    def _instrument(self, painter: QPainter) -> None:
+        """The instrument at the foot, its two probes where they go."""
+        look = current()
+        ends = [rect for name in self.places if (rect := self._rect_of(name)) is not None]
+        if not ends:
+            return
+        foot = QPointF(self.width() / 2, self.height() - METER_PX - 6)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(colour(look.hand), 1.8 * look.stroke))
+        first, last = ends[0], ends[-1]
+        tips = (
+            (QPointF(first.center().x() - 4, first.bottom()), QPointF(first.center().x() + 4, first.bottom()))
+            if len(ends) == 1
+            else (QPointF(first.center().x(), first.bottom()), QPointF(last.center().x(), last.bottom()))
+        )
+        for side, tip in zip((-1, 1), tips, strict=True):
+            path = QPainterPath(QPointF(foot.x() + 5 * side, foot.y() - METER_PX))
+            path.cubicTo(
+                QPointF(foot.x() + 5 * side, foot.y() - 60), QPointF(tip.x() + 8 * side, tip.y() + 60), tip
+            )
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPath(path)
+            painter.setBrush(colour(look.hand))
+            painter.drawEllipse(tip, 3.0, 3.0)
+        painter.setBrush(colour(look.panel))
+        painter.drawRoundedRect(QRectF(foot.x() - 20, foot.y() - METER_PX, 40, 2 * METER_PX), 4, 4)
+        painter.drawArc(QRectF(foot.x() - 11, foot.y() - 9, 22, 22), 30 * 16, 120 * 16)
+        painter.drawLine(foot + QPointF(0, 6), foot + QPointF(6, -6))
 
     def work(self, part_id: str) -> None:
         """Nothing is switched here."""
@@ -87,7 +175,7 @@ class ProofDiagram(DiagramView):
 
     def ink_of(self, owner: str) -> QColor:
         look = current()
-        if owner in (self.hovered, *self.at_step):
+        if owner in (self.hovered, *self.at_step, *self.places):
             return colour(look.hand)
         return colour(look.ink if owner in self.proven else look.edge)
 
@@ -99,7 +187,7 @@ class ProofDiagram(DiagramView):
 
     def _text(self, painter: QPainter, shape: Shape, at: QPointF, pixels: float) -> None:
         """Where labels would run into each other, only those of the step in hand are painted."""
-        if pixels >= LEAST_FOR_LABELS or shape.owner in (self.hovered, *self.at_step):
+        if pixels >= LEAST_FOR_LABELS or shape.owner in (self.hovered, *self.at_step, *self.places):
             super()._text(painter, shape, at, pixels)
 
     def _conductor(self, painter: QPainter, shape: Shape, points: list[QPointF]) -> None:

@@ -8,6 +8,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QScrollArea, QSplitter, QVBoxLayout, QWidget
 
 from lodestaff.checks import Finding
+from lodestaff.commissioning.places import places
 from lodestaff.commissioning.reading import Reading as SiteReading
 from lodestaff.commissioning.reading import Status
 from lodestaff.commissioning.record import Proof, StepResult
@@ -272,7 +273,14 @@ class CommissionStation(StationView):
             self.card.show_step(present, number, len(proof.results), site.connected, site.visit is not None)
         named = frozenset(name for result in proof.results for name in result.step.proves)
         self.diagram.refresh()
-        self.diagram.show_proof(proof.proven(), named, frozenset(present.step.proves if present else ()))
+        step = present.step if present is not None else None
+        topology = self.store.reckoner.wiring(job).topology
+        self.diagram.show_proof(
+            proof.proven(),
+            named,
+            frozenset(step.proves if step is not None else ()),
+            places(job, topology, step) if step is not None else (),
+        )
         self.live.refresh()
         self._fill(proof)
 

@@ -1,0 +1,387 @@
+"""What a person does at the simulated site for a step that is measured: switches, loads, then the
+instrument."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import timedelta
+
+from lodestaff.commissioning.bond_steps import HEATER_KW as KNOWN_KW
+from lodestaff.commissioning.bond_steps import LEAST_W, board_of, loaded_leg
+from lodestaff.commissioning.ct_steps import HEATER_KW, plugged_at
+from lodestaff.commissioning.expect import Conditions
+from lodestaff.commissioning.reading import Reading
+from lodestaff.commissioning.step import Step
+from lodestaff.job import Role
+from lodestaff.measuring.finding import SETTLE_S
+from lodestaff.measuring.visit import Visit
+from lodestaff.topology.questions import asked, led
+from lodestaff.topology.states import off_position
+
+HEATER = "heater of the test"
+
+
+# --- strings and dead tests ------------------------------------------------------------------------------
+def _voc(visit: Visit, step: Step) -> Reading:
+    string = step.measure.subject
+    return visit.reading(step, visit.instruments.string_voc_v(string), conditions=visit.conditions(string))
+
+
+def _isc(visit: Visit, step: Step) -> Reading:
+    string = step.measure.subject
+    return visit.reading(step, visit.instruments.string_isc_a(string), conditions=visit.conditions(string))
+
+
+def _module_voc(visit: Visit, step: Step) -> Reading:
+    face = step.measure.face
+    poa, back = visit.instruments.face_conditions(face)
+    volts = visit.instruments.module_voc_v(step.measure.subject, face)
+    return visit.reading(step, volts, conditions=Conditions(poa, back))
+
+
+def _plain(read: Callable[[Visit, Step], float]) -> Callable[[Visit, Step], Reading]:
+    """A step that is read as the site stands."""
+
+    def done(visit: Visit, step: Step) -> Reading:
+        return visit.reading(step, read(visit, step))
+
+    return done
+
+
+def _neutral_to_earth(visit: Visit, step: Step) -> Reading:
+    """The main isolator open, units and generators off, what lies between closed; then as it was."""
+    plant = visit.plant
+    before = dict(plant.hands)
+    plant.set_grid(False)
+    for part in plant.topology.switches():
+        dead = part.id == "main-isolator" or part.kind in ("unit", "generator")
+        plant.switch(part.id, off_position(part.positions) if dead else part.positions[0])
+    ohm = visit.instruments.neutral_earth_ohm(step.measure.subject, step.measure.face)
+    for part in plant.topology.switches():
+        plant.switch(part.id, before.get(part.id, part.positions[0]))
+    plant.set_grid(True)
+    return visit.reading(step, ohm)
+
+
+def _same_leg(visit: Visit, step: Step) -> Reading:
+    """The feed closed, the unit off at itself; then open again."""
+    plant, unit = visit.plant, step.measure.unit
+    closed = [p.id for p in plant.topology.switches() if p.of == unit and p.way == "grid"]
+    before = {name: plant.hands.get(name, "closed") for name in closed}
+    for name in closed:
+        plant.switch(name, "closed")
+    volts = visit.instruments.same_leg_v(unit)
+    for name, position in before.items():
+        plant.switch(name, position)
+    return visit.reading(step, volts)
+
+
+# --- transformers ----------------------------------------------------------------------------------------
+def _ct(visit: Visit, step: Step) -> Reading:
+    """Units in standby, the load on; the clamp meter where the transformer ought to sit."""
+    plant, measure = visit.plant, step.measure
+    visit.quiet()
+    visit.standby(True)
+    board = plugged_at(measure)
+    if board:
+        plant.plug(HEATER, (board, "out"), measure.leg, HEATER_KW)
+    else:
+        plant.run_circuit(measure.subject, True)
+    plant.advance(SETTLE_S)
+    clamp = visit.instruments.clamp_kw(measure.ct, measure.leg)
+    conditions = Conditions(voltage_v=visit.instruments.supply_v(), load_kw=clamp)
+    if measure.kind == "ct by hand":
+        shown = plant.meters.sum_kw(measure.ct) or 0.0
+        reading = visit.reading(step, shown, conditions=conditions)
+    else:
+        reading = visit.over_link(step, conditions)
+    if board:
+        plant.plug(HEATER, (board, "out"), measure.leg, 0.0)
+    else:
+        plant.run_circuit(measure.subject, False)
+    visit.standby(False)
+    return reading
+
+
+def _residual(visit: Visit, step: Step) -> Reading:
+    """The circuits of one leg on, as far as island or fuse carry them, a clamp around their feed."""
+    plant, feed = visit.plant, step.measure.subject
+    if plant.grid_present and plant.hands.get("main-isolator") != "open" and visit.job.mains.grid:
+        visit.standby(True)
+        left = (
+            0.6
+            * (visit.job.site.supply.rating_a.value or 60.0)
+            * visit.job.pack.value("nominal_v").value
+            / 1000
+        )
+    else:
+        left = 0.5 * plant.units[step.measure.unit].sheet.rated_kw
+    island = next(one for one in asked(plant.drawn).islands if step.measure.unit in one.forming)
+    _, circuits = loaded_leg(visit.job, plant.drawn, island)
+    before = dict(plant.running)
+    for name in before:
+        plant.run_circuit(name, False)
+    for name in sorted(circuits, key=lambda name: visit.job.circuit(name).running_w):
+        kw = visit.job.circuit(name).running_w / 1000
+        plant.run_circuit(name, kw <= left)
+        left -= kw if kw <= left else 0.0
+    board, heater = (
+        board_of(plant.drawn, island),
+        sum(visit.job.circuit(n).running_w for n in circuits) < LEAST_W,
+    )
+    if heater:
+        plant.plug(HEATER, (board, "out"), step.measure.leg, KNOWN_KW)
+    plant.advance(3)
+    bond, load = step.measure.face, visit.instruments.feed_kw(feed)
+    amps = visit.instruments.bond_a(bond) if bond else visit.instruments.residual_a(feed)
+    if heater:
+        plant.plug(HEATER, (board, "out"), step.measure.leg, 0.0)
+    for name, on in before.items():
+        plant.run_circuit(name, on)
+    visit.standby(False)
+    plant.advance(3)
+    return visit.reading(step, amps, conditions=Conditions(load_kw=load))
+
+
+# --- power and limits ------------------------------------------------------------------------------------
+def _power(visit: Visit, step: Step) -> Reading:
+    """The other units rest, and loads take what the battery doesn't, so that nothing holds the array
+    back."""
+    plant, unit = visit.plant, step.measure.unit
+    visit.standby(True, (unit,))
+    left_kw = 0.6 * plant.units[unit].sheet.rated_kw if not visit.job.mains.grid else math.inf
+    for circuit in visit.job.with_role(Role.GRID):
+        if circuit.running_w / 1000 <= left_kw and plant.answer().fed[circuit.id]:
+            plant.run_circuit(circuit.id, True)
+            left_kw -= circuit.running_w / 1000
+    shut = _other_isolators(visit, step)
+    for name in shut:
+        plant.switch(name, "open")
+    plant.advance(SETTLE_S)
+    strings = visit.job.strings_on(unit, step.measure.subject)
+    conditions = visit.conditions(strings[0].id)
+    if step.measure.face:
+        first = next(
+            face.id for s in strings for face, _ in visit.job.modules_in(s.id) if face.id != step.measure.face
+        )
+        one, two = (
+            visit.instruments.face_conditions(first),
+            visit.instruments.face_conditions(step.measure.face),
+        )
+        conditions = replace(
+            conditions, poa_w_m2=one[0], module_c=one[1], poa_2_w_m2=two[0], module_2_c=two[1]
+        )
+    reading = visit.over_link(step, conditions)
+    for name in shut:
+        plant.switch(name, "closed")
+    visit.standby(False)
+    visit.quiet()
+    return reading
+
+
+def _other_isolators(visit: Visit, step: Step) -> list[str]:
+    """Of a unit without a battery: those of its other trackers."""
+    unit, topology = step.measure.unit, visit.plant.topology
+    if visit.plant.units[unit].battery is not None:
+        return []
+    arrays = [part.id for part in topology.on_way("array", unit) if part.kind == "isolator"]
+    own = topology.array_isolator(unit, step.measure.subject)
+    return [name for name in arrays if name != own]
+
+
+def _balance(visit: Visit, step: Step) -> Reading:
+    visit.plant.advance(SETTLE_S)
+    return visit.over_link(step)
+
+
+def _branch(visit: Visit, step: Step) -> Reading:
+    visit.plant.advance(SETTLE_S)
+    return visit.reading(step, float(visit.instruments.reporting(step.measure.unit)))
+
+
+def _hold(visit: Visit, unit: str, batteries: bool = True) -> list[str]:
+    """Batteries held where they are to be; units that keep no limit in standby, but those that are tried."""
+    plant = visit.plant
+    groups = led(plant.drawn)
+    tried = next(group.units for group in groups if unit in group.units)
+    free = [name for group in groups if group.ct is None for name in group.units if name not in tried]
+    for name, one in plant.units.items():
+        one.hold_battery, one.standby = batteries, name in free
+    return free
+
+
+def _let_go(visit: Visit) -> None:
+    for unit in visit.plant.units.values():
+        unit.hold_battery = unit.standby = False
+    visit.plant.advance(SETTLE_S)
+
+
+def _export(visit: Visit, step: Step) -> Reading:
+    visit.quiet()
+    _hold(visit, step.measure.unit)
+    visit.plant.advance(SETTLE_S)
+    reading = visit.over_link(step)
+    _let_go(visit)
+    return reading
+
+
+def _meter_lost(visit: Visit, step: Step) -> Reading:
+    """The transformer's lead out, what goes out read by clamp at the supply."""
+    plant = visit.plant
+    sun = bool(plant.drawn.unit(step.measure.unit).arrays)
+    for circuit in visit.job.with_role(Role.GRID, Role.SHED):
+        plant.run_circuit(circuit.id, not sun and plant.taken_kw() < 3.0)
+    _hold(visit, step.measure.unit, batteries=sun)
+    plant.advance(SETTLE_S)
+    visit.quiet()
+    plant.pull_meter(step.measure.ct, True)
+    plant.advance(SETTLE_S)
+    out = max(0.0, -visit.instruments.supply_kw())
+    plant.pull_meter(step.measure.ct, False)
+    _let_go(visit)
+    return visit.reading(step, out)
+
+
+def _import(visit: Visit, step: Step) -> Reading:
+    """Batteries charge from the grid while one load after the other comes on."""
+    plant = visit.plant
+    visit.quiet()
+    kept = {name: (unit.settings.mode, unit.pv_there_kw) for name, unit in plant.units.items()}
+    for unit in plant.units.values():
+        if unit.battery is not None:
+            unit.settings.mode = "held for outages"
+    most = 0.0
+    fuse = visit.job.site.supply.rating_a.value or 60.0
+    ceiling = 0.8 * fuse * visit.job.pack.value("nominal_v").value * len(visit.job.site.phases) / 1000
+    for circuit in visit.job.with_role(Role.GRID, Role.SHED):
+        if plant.site_kw + circuit.running_w / 1000 < ceiling:
+            plant.run_circuit(circuit.id, True)
+            plant.advance(SETTLE_S / 4)
+        most = max(most, visit.instruments.supply_kw())
+    reading = visit.over_link(step)
+    for name, (mode, _) in kept.items():
+        plant.units[name].settings.mode = mode
+    visit.quiet()
+    plant.advance(SETTLE_S)
+    return reading
+
+
+def _window(visit: Visit, step: Step) -> Reading:
+    """The unit's clock set into the window, the battery read; then set right again."""
+    plant, unit = visit.plant, step.measure.unit
+    window = next(one for one in visit.job.limits.windows if one.id == step.measure.subject)
+    held, one = plant.units[unit].settings, plant.units[unit]
+    error, energy = held.clock_error_s, None if one.battery is None else one.battery.energy_kwh
+    right = plant.right_clock()
+    length = (window.end_h - window.start_h) % 24
+    inside = (window.start_h + min(length / 2, 0.5)) * 60
+    shown = right.replace(hour=0, minute=0, second=0) + timedelta(minutes=inside)
+    held.clock_error_s = (shown - right).total_seconds() + (error if abs(error) > 600 else 0.0)
+    if one.battery is not None:
+        middle = 0.5 * (one.battery.sheet.floor_soc + one.battery.sheet.taper_start_soc)
+        one.battery.energy_kwh = middle * one.battery.capacity_kwh
+        if window.kind == "charge":
+            aim = one.soc_of(100 * window.target_soc if not one.battery.sheet.device_counts_usable else 100.0)
+            one.battery.energy_kwh = min(middle, max(0.0, aim - 0.1)) * one.battery.capacity_kwh
+    isolators = [p.id for p in plant.topology.on_way("array", unit) if p.kind == "isolator"]
+    for name in isolators:
+        plant.switch(name, "open")
+    plant.advance(SETTLE_S)
+    kw = visit.instruments.battery_kw(unit)
+    for name in isolators:
+        plant.switch(name, "closed")
+    held.clock_error_s = error
+    if one.battery is not None and energy is not None:
+        one.battery.energy_kwh = energy
+    plant.advance(SETTLE_S / 2)
+    return visit.reading(step, kw)
+
+
+# --- islands, generators, shutdown -----------------------------------------------------------------------
+def _load_step(visit: Visit, step: Step) -> Reading:
+    """Circuits of the island on up to the unit's rating, the heaviest last; the lowest volts."""
+    plant = visit.plant
+    island = next(one for one in asked(plant.drawn).islands if step.measure.unit in one.forming)
+    before = dict(plant.running)
+    left = 0.85 * sum(plant.units[name].sheet.rated_kw for name in island.forming)
+    for name in before:
+        plant.run_circuit(name, False)
+    left_of = sorted(island.circuits, key=lambda name: name == step.measure.subject)
+    for name in (step.measure.subject, *left_of):
+        kw = visit.job.circuit(name).running_w / 1000
+        if kw <= left and not plant.running[name] and visit.job.circuit(name).role in (Role.HELD, Role.SHED):
+            plant.run_circuit(name, True)
+            left -= kw
+    plant.advance(5)
+    board = board_of(plant.drawn, island)
+    volts = (
+        0.0 if any(plant.units[name].tripped for name in island.forming) else visit.instruments.board_v(board)
+    )
+    for name, on in before.items():
+        plant.run_circuit(name, on)
+    plant.advance(2)
+    return visit.reading(step, volts)
+
+
+def _generator(visit: Visit, step: Step) -> Reading:
+    """The supply away, batteries charging from the generator: what it gives."""
+    plant = visit.plant
+    if visit.job.mains.grid:
+        plant.switch("main-isolator", "open")
+    plant.advance(2 * SETTLE_S)
+    return visit.reading(step, visit.instruments.generator_kw())
+
+
+def _array_off(visit: Visit, step: Step) -> Reading:
+    """The transmitter's switch off, half a minute waited."""
+    plant = visit.plant
+    feed = next(
+        (c for c in plant.topology.conductors if plant.topology.parts[c.b[0]].kind == "transmitter"), None
+    )
+    switch = feed.a[0] if feed is not None and plant.topology.parts[feed.a[0]].positions else ""
+    if switch:
+        plant.switch(switch, "open")
+    plant.advance(30)
+    volts = visit.instruments.array_v(step.measure.unit)
+    if switch:
+        plant.switch(switch, "closed")
+    plant.advance(SETTLE_S)
+    return visit.reading(step, volts)
+
+
+DONE: dict[str, Callable[[Visit, Step], Reading]] = {
+    "voc": _voc,
+    "isc": _isc,
+    "module voc": _module_voc,
+    "insulation": _plain(lambda visit, step: visit.instruments.insulation_mohm(step.measure.subject)),
+    "ac insulation": _plain(lambda visit, _: visit.instruments.ac_insulation_mohm()),
+    "battery v": _plain(lambda visit, step: visit.instruments.battery_v(step.measure.unit)),
+    "supply v": _plain(lambda visit, _: visit.instruments.supply_v()),
+    "between legs": _plain(lambda visit, _: visit.instruments.between_legs_v()),
+    "earth loop": _plain(lambda visit, _: visit.instruments.earth_loop_ohm()),
+    "fault current": _plain(lambda visit, _: visit.instruments.fault_current_ka()),
+    "rcd time": _plain(lambda visit, _: visit.instruments.rcd_ms()),
+    "electrode": _plain(lambda visit, step: visit.instruments.electrode_ohm(step.measure.subject)),
+    "bonding": _plain(lambda visit, _: visit.instruments.bonding_ohm()),
+    "transfer": _plain(lambda visit, step: visit.instruments.transfer_s(step.measure.unit)),
+    "island loop": _plain(
+        lambda visit, step: visit.instruments.island_loop_ohm(step.measure.unit, step.measure.subject)
+    ),
+    "neutral to earth": _neutral_to_earth,
+    "same leg": _same_leg,
+    "ct": _ct,
+    "ct by hand": _ct,
+    "residual": _residual,
+    "tracker power": _power,
+    "balance": _balance,
+    "branch": _branch,
+    "export": _export,
+    "meter lost": _meter_lost,
+    "import": _import,
+    "battery power": _window,
+    "load step": _load_step,
+    "generator": _generator,
+    "array off": _array_off,
+}
