@@ -11,25 +11,26 @@ from collections import defaultdict
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
+from tests.measuring.new_jobs import new_job
+
 from lodestaff.job import load_job
 from lodestaff.measuring.rehearsal import as_if_permitted, rehearse
 from lodestaff.plant import FAULTS, PlantStart
 from lodestaff.plant.faults import fault_named, faults_of
 from lodestaff.samples import sample_names, sample_path
 from lodestaff.topology import build
-from tests.measuring.new_jobs import new_job
 
 PAGE = Path(__file__).parents[1] / "docs" / "faults.md"
 SEEDS, NEW_JOBS = 5, 200
 HEAD = """# What a rehearsal finds
 
-Made by `./run bench` (`python -m benchmarks.rehearsals`): every fault that can occur in a sample is put into its
-simulated site, alone, with {seeds} seeds of sky, meter and instruments, and the procedure is gone through. Each cell is the
-step that found it; `–` where the fault can't occur there. {count} rehearsals, {wrong} not found by a declared step.
-Without a fault all {samples} samples and {jobs} new jobs of all kinds pass ({failed} did not).
+Made by `./run bench` (`python -m benchmarks.rehearsals`): every fault that can occur in a sample is put into
+its simulated site, alone, with {seeds} seeds of sky, meter and instruments; the procedure is gone through.
+`✓`: found with every seed by a step that is declared beside the fault; `✗`: not; `·`: can't occur there.
 
-| fault | what is wrong |
-|---|---|
+{count} rehearsals, {wrong} not found by a declared step. Without a fault all samples pass, and of {jobs} new
+jobs of all kinds {passed}.
+
 """
 
 
@@ -57,19 +58,28 @@ def work_of(seeds: int) -> list[tuple[str, str, int]]:
 
 
 def page(rows: list[tuple[str, str, int, str, bool]], seeds: int, failed: int, jobs: int) -> str:
-    """The table as Markdown."""
-    cells: dict[tuple[str, str], set[str]] = defaultdict(set)
-    for name, fault, _, stopped, _ in rows:
-        cells[name, fault].add(stopped or "not found")
-    wrong = sum(not right for *_, right in rows)
+    """The table as Markdown: a row for each fault, a column for each sample."""
+    right: dict[tuple[str, str], bool] = {}
+    steps: dict[str, set[str]] = defaultdict(set)
+    for name, fault, _, stopped, declared in rows:
+        right[name, fault] = right.get((name, fault), True) and declared
+        steps[fault].add(stopped or "nothing")
     names = list(sample_names())
-    text = HEAD.format(seeds=seeds, count=len(rows), wrong=wrong, samples=len(names), jobs=jobs, failed=failed)
-    text += "".join(f"| `{fault.name}` | {fault.words} |\n" for fault in FAULTS)
-    for name in names:
-        text += f"\n## {name}\n\n| fault | found by |\n|---|---|\n"
-        for fault in FAULTS:
-            found = cells.get((name, fault.name))
-            text += f"| `{fault.name}` | {', '.join(f'`{step}`' for step in sorted(found)) if found else '–'} |\n"
+    wrong = sum(not declared for *_, declared in rows)
+    text = HEAD.format(seeds=seeds, count=len(rows), wrong=wrong, jobs=jobs, passed=jobs - failed)
+    text += "Columns: " + ", ".join(f"{number} {name}" for number, name in enumerate(names, 1)) + ".\n\n"
+    text += "| fault | " + " | ".join(str(number) for number in range(1, len(names) + 1)) + " |\n"
+    text += "|---|" + "---|" * len(names) + "\n"
+    for fault in FAULTS:
+        cells = [
+            ("✓" if right[name, fault.name] else "✗") if (name, fault.name) in right else "·"
+            for name in names
+        ]
+        text += f"| `{fault.name}` | {' | '.join(cells)} |\n"
+    text += "\n| fault | what is wrong | found by |\n|---|---|---|\n"
+    for fault in FAULTS:
+        found_by = ", ".join(f"`{step}`" for step in sorted(steps[fault.name]))
+        text += f"| `{fault.name}` | {fault.words} | {found_by} |\n"
     return text
 
 

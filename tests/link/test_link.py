@@ -67,7 +67,7 @@ def independent(served):
 
 def test_an_independent_client_scans_the_plant(independent, plant):
     numbers = [number for number in independent.models if isinstance(number, int)]
-    assert numbers == [1, 701, 704, 713, 714, 201, 64901]
+    assert numbers == [1, *range(701, 715), 201, 64901]
     for models in independent.models.values():
         assert all(not one.error_info for one in models)
     assert independent.common[0].Md.value == "Hybrid 6 kVA"
@@ -378,3 +378,38 @@ def test_a_write_over_half_a_point_is_refused(plant):
     image.write(link_at + export, [0, 1500, 1])
     assert plant.units["hybrid"].settings.export_kw == 1.5
     assert plant.units["hybrid"].settings.export_enabled
+
+
+UNLIKE = ("gannet-point-lodge", "sotol-ridge-house", "quern-hall-joinery", "tern-quay-boatshed",
+          "skerry-light-cottage")  # fmt: skip
+
+
+@pytest.mark.parametrize("name", UNLIKE)
+def test_an_independent_client_scans_every_unit_of_unlike_kinds(name):
+    """Units behind modules, sealed batteries, three phases, two legs, no grid: each at its own address, a
+    meter for each transformer."""
+    import sunspec2.modbus.client as client
+
+    from lodestaff.job import load_job
+    from lodestaff.samples import sample_path
+
+    definitions()
+    plant = Plant(load_job(sample_path(name)))
+    plant.advance(5)
+    with PlantServer(plant) as server:
+        for address, (unit, state) in enumerate(plant.units.items(), start=1):
+            device = client.SunSpecModbusClientDeviceTCP(
+                slave_id=address, ipaddr="127.0.0.1", ipport=server.port, timeout=2
+            )
+            device.scan()
+            assert all(not one.error_info for models in device.models.values() for one in models)
+            numbers = [number for number in device.models if isinstance(number, int)]
+            assert numbers[:13] == [1, *range(701, 713)]
+            assert (713 in numbers) == (state.battery is not None)
+            assert device.common[0].SN.value == f"SIM-{unit}"[:32]
+            assert device.models[702][0].WMaxRtg.cvalue == pytest.approx(1000 * state.sheet.rated_kw, abs=1)
+            served = [ct for ct in plant.drawn.cts if ct.serves == unit]
+            meters = [one for number in (201, 202, 203) for one in device.models.get(number, ())]
+            own = len(served) or int(address == 1 and plant.job.mains.grid)
+            assert len(meters) == own
+            device.close()

@@ -13,7 +13,7 @@ from lodestaff.job import Job
 from lodestaff.quantities.convention import plain
 from lodestaff.topology import Island, State, Topology, answer
 from lodestaff.topology.graph import Holder, graph_of
-from lodestaff.topology.model import NEUTRAL, Bond, Conductor
+from lodestaff.topology.model import NEUTRAL, Bond, Conductor, Part
 from lodestaff.topology.questions import asked
 from lodestaff.topology.states import off_position
 
@@ -199,31 +199,38 @@ def grid_bond_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> li
     return steps
 
 
+def island_device(topology: Topology, island: Island) -> Part | None:
+    """What parts an island from the grid, where a bond of its own may sit: its gateway, else its unit."""
+    gateways = [part for part in topology.parts.values() if part.kind == "gateway"]
+    if gateways:
+        return gateways[0]
+    first = topology.unit(island.forming[0])
+    return topology.parts[first.unit] if first.transfer else None
+
+
 def _earth_step(
     job: Job, topology: Topology, island: Island, feed: Conductor, before: tuple[str, ...]
 ) -> list[Step]:
-    """The earthing conductor of each device with a bond of its own that is open beside the grid."""
-    steps, pack = [], job.pack
+    """The earthing conductor of what parts an island from the grid: no bond of its own beside the grid's."""
+    pack, device = job.pack, island_device(topology, island)
     leg, circuits = loaded_leg(job, topology, island)
-    for bond in topology.bonds:
-        part = topology.parts[bond.at[0]]
-        if bond.relay is None or not circuits or (part.kind == "unit" and part.id not in island.forming):
-            continue
-        text = (
-            f"With the grid, the circuits from {leg} to neutral on: a clamp on the "
-            f"{pack.word('earth_conductor')} of "
-            f"{part.name} shows next to nothing; its {pack.word('bond')} is open while the grid is there."
-        )
-        rule = ShareOfLoad(
-            STRAY_SHARE, STRAY_A, pack.value("nominal_v").value, "1 % of the load, common practice"
-        )
-        measure = Measure("residual", island.forming[0], feed.id, leg=leg, face=bond.id)
-        name = f"bond-earth-{island.forming[0]}"
-        steps.append(
-            Step(name, "function", text, rule, before, caution=pack.caution("licence"), measure=measure)
-        )
-        break
-    return steps
+    if device is None or not circuits:
+        return []
+    relay = any(bond.relay is not None and bond.at[0] == device.id for bond in topology.bonds)
+    own = f"its {pack.word('bond')} is open while the grid is there" if relay else "no link was left in it"
+    linked = any(bond.relay is None and bond.at[0] == device.id for bond in topology.bonds)
+    if linked:
+        return []  # a link of its own belongs there: the dead test tells of a second
+    text = (
+        f"With the grid, the circuits from {leg} to neutral on: a clamp on the "
+        f"{pack.word('earth_conductor')} of {device.name} shows next to nothing; {own}."
+    )
+    rule = ShareOfLoad(
+        STRAY_SHARE, STRAY_A, pack.value("nominal_v").value, "1 % of the load, common practice"
+    )
+    measure = Measure("residual", island.forming[0], feed.id, leg=leg, face=device.id)
+    name = f"bond-earth-{island.forming[0]}"
+    return [Step(name, "function", text, rule, before, caution=pack.caution("licence"), measure=measure)]
 
 
 def island_load_steps(job: Job, topology: Topology, island: Island, before: tuple[str, ...]) -> list[Step]:

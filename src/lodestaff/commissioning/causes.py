@@ -7,6 +7,7 @@ from lodestaff.commissioning.rules import (
     ArrayPower,
     Between,
     Expected,
+    InverterPower,
     LoadSeen,
     LoadUnseen,
     Rule,
@@ -33,7 +34,7 @@ def cause(step: Step, value: float, expected: Expected, conditions: Conditions) 
         return _volts(rule, value, expected, conditions)
     if isinstance(rule, StringAmps):
         return _amps(value, expected)
-    if isinstance(rule, ArrayPower):
+    if isinstance(rule, ArrayPower | InverterPower):
         return _power(value, expected)
     if isinstance(rule, LoadSeen):
         return _load(value, expected)

@@ -1,6 +1,6 @@
 """Steps that let the installation work with the grid: power of the array, balance, the batteries, export."""
 
-from lodestaff.commissioning.rules import ArrayPower, Asked, Between, Confirmed
+from lodestaff.commissioning.rules import ArrayPower, Asked, Between, Confirmed, InverterPower
 from lodestaff.commissioning.step import Measure, Step
 from lodestaff.commissioning.string_steps import array_part
 from lodestaff.job import Job, Unit
@@ -25,6 +25,8 @@ def unit_steps(job: Job, topology: Topology, before: tuple[str, ...], absent: fr
             steps.append(_branch(job, unit, before))
         else:
             steps += _power_steps(job, unit, before, absent)
+        if port.arrays and not port.battery and not port.module_level:
+            steps += _ac_power(job, unit, before, absent)
         if port.arrays and port.battery:
             steps.append(_balance(unit, before))
         elif port.battery:
@@ -139,6 +141,35 @@ def _power_steps(job: Job, unit: Unit, before: tuple[str, ...], absent: frozense
             )
         )
     return steps
+
+
+def _ac_power(job: Job, unit: Unit, before: tuple[str, ...], absent: frozenset[str]) -> list[Step]:
+    """Of an inverter without a battery: its AC power, all its strings in."""
+    there = [s for s in job.strings if s.unit == unit.id and job.modules_in(s.id) and s.id not in absent]
+    by_face: dict[str, float] = {}
+    gamma = 0.0
+    for string in there:
+        for face, count in job.modules_in(string.id):
+            module = job.sheets.modules[face.module]
+            gamma = module.gamma_pmp_pct_per_k
+            by_face[face.id] = by_face.get(face.id, 0.0) + module.pmp_w * count
+    if not by_face or len(by_face) > 2:
+        return []
+    planes = sorted(by_face, key=lambda face: -by_face[face])
+    names = {face.id: face.name for face in job.faces}
+    sheet = job.sheet_of(unit)
+    where = f"; sun and modules read on {', then on '.join(names[face] for face in planes)}"
+    rule = InverterPower(
+        by_face[planes[0]],
+        gamma,
+        sheet.efficiency[-1][1],
+        sheet.rated_kw,
+        p_2_stc_w=by_face[planes[1]] if len(planes) > 1 else 0.0,
+        asks=TWO_SUNS if len(planes) > 1 else SUN,
+    )
+    text = f"{unit.name}: AC power with all its strings in, nothing holding it back{where}."
+    measure = Measure("ac power", unit.id, planes[0], face=planes[1] if len(planes) > 1 else "")
+    return [Step(f"ac-{unit.id}", "function", text, rule, before, measure=measure, proves=(unit.id,))]
 
 
 def _ac_bound(rated_kw: float, bank: bool) -> float:

@@ -22,6 +22,7 @@ def limit_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[S
             steps.append(_export(job, topology, group, name, before))
         steps += _lost(job, topology, before)
         steps += _import(job, topology, before)
+        steps += _peak(job, topology, before)
         steps += _windows(job, topology, before)
     return steps + _surplus(job, topology, before)
 
@@ -156,8 +157,29 @@ def _import(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]
     return [Step("import", "function", text, rule, before, measure=measure, proves=("meter",))]
 
 
+def _peak(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
+    """Shaving the peak: more load than it allows, the battery gives the rest."""
+    peak = job.limits.peak_kw
+    storing = [unit.name for unit in job.units if job.bank_of(unit) is not None]
+    whole = [group for group in led(topology) if group.whole and group.ct is not None]
+    if job.limits.mode != "shave the peak" or peak is None or not storing or not whole:
+        return []
+    text = (
+        f"Peak: loads of more than {text_of(peak, 'kW')} on, no more than {', '.join(storing)} can make up: "
+        f"import stays at or below {text_of(peak, 'kW')}."
+    )
+    margin, group = job.pack.value("meter_error_share"), whole[0]
+    high, reach = peak * (1 + margin.value) + 0.1, EXPORT_REACH * peak
+    rule = Between(peak, "kW", low=None, high=high, source=str(margin.cite()), reach=reach)
+    ct = group.ct.id if group.ct is not None else ""
+    measure = Measure("import", group.units[0], ct=ct, doing="peak")
+    return [Step("peak", "function", text, rule, before, measure=measure, proves=("meter",))]
+
+
 def _windows(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
     """Each window of each battery: its clock is set into it for the test, then back."""
+    if job.limits.mode != "serve circuits":
+        return []  # the other modes know no windows
     steps, told = [], shares(job, topology)
     for unit in job.units:
         if job.bank_of(unit) is None:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import Literal, Protocol
 
 from lodestaff.catalogue import ModuleSheet
-from lodestaff.commissioning.expect import Conditions, array_w, string_isc, string_voc
+from lodestaff.commissioning.expect import DC_DERATE, Conditions, ac_power_w, array_w, string_isc, string_voc
 from lodestaff.quantities.convention import plain
 
 Asked = Literal["poa_w_m2", "module_c", "voltage_v", "load_kw", "poa_2_w_m2", "module_2_c"]
@@ -195,6 +195,42 @@ class ArrayPower:
     def without(self) -> Expected:
         """Some power, and no more than the brightest hour gives."""
         most = min(1.2 * (self.p_stc_w + self.p_2_stc_w) / 1000, self.most_kw)
+        return Expected(most / 2, "kW", 0.02 * most, most, "daylight, not measured; common practice")
+
+    def weak(self, value: float, conditions: Conditions) -> str:
+        return _dim(conditions, LEAST_SUN_W_M2)
+
+
+@dataclass(frozen=True)
+class InverterPower:
+    """AC power of an inverter with all its strings in, none held back; of one face, or two read apart."""
+
+    p_stc_w: float
+    gamma_pct_per_k: float
+    eta: float
+    rated_kw: float
+    p_2_stc_w: float = 0.0
+    asks: tuple[Asked, ...] = ("poa_w_m2", "module_c")
+    unit: str = "kW"
+
+    def expected(self, conditions: Conditions) -> Expected:
+        def of(watts: float, light: Conditions) -> float:
+            return ac_power_w(
+                watts, self.gamma_pct_per_k, light, derate=DC_DERATE, eta=self.eta, rated_w=math.inf
+            )
+
+        watts = of(self.p_stc_w, conditions)
+        if self.p_2_stc_w:
+            watts += of(self.p_2_stc_w, Conditions(conditions.poa_2_w_m2, conditions.module_2_c))
+        source = "IEC 62446-1 performance check; 10 % common practice"
+        found = _within(min(watts / 1000, self.rated_kw), "kW", POWER_PCT, source)
+        if self.weak(0.0, conditions):
+            return replace(found, low=(1 - DIM_POWER_PCT / 100) * found.value)
+        return found
+
+    def without(self) -> Expected:
+        """Some power, and no more than its rating."""
+        most = 1.02 * self.rated_kw
         return Expected(most / 2, "kW", 0.02 * most, most, "daylight, not measured; common practice")
 
     def weak(self, value: float, conditions: Conditions) -> str:

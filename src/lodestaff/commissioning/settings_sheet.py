@@ -178,6 +178,10 @@ class _Sheet:
             if not self.job.mains.grid:
                 mode, why, number = OFF_GRID, "no grid stands here", 2.0
             rows.append(self.line("mode", "Mode", value=mode, shown=mode, because=why, numbers=(number,)))
+            if limits.mode == "shave the peak" and limits.peak_kw is not None and self.job.mains.grid:
+                part = (self.share.import_kw or 0.0) / max(site_import_kw(self.job), 0.01)
+                kw = round(min(1.0, part) * limits.peak_kw, 2)
+                rows.append(self.line("peak_kw", "Peak", kw, text_of(kw, "kW"), "import stays below it"))
         value, shown, why = self._serves()
         rows.append(self.line("serves", "Serves", value, shown, why))
         if self.bank is not None and self.job.mains.grid:

@@ -94,6 +94,7 @@ class Starts:
         steps = self._add(unit, self._volts(unit, bank, caution))
         whole = "its battery" if bank.modules == 1 else f"its battery with all {bank.modules} modules"
         text = self._said(unit, f"Close the battery {pack.word('isolator')}; the unit shows {whole}.")
+        text += " A cycle of calibration, where its maker asks for one, begins now; it takes hours."
         return steps + self._add(
             unit,
             Step(

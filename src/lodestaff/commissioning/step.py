@@ -20,6 +20,7 @@ MeasureKind = Literal[
     "ct",
     "ct by hand",
     "tracker power",
+    "ac power",
     "balance",
     "export",
     "transfer",
@@ -42,7 +43,7 @@ MeasureKind = Literal[
     "load step",
 ]
 Topic = Literal["", "start", "transformer", "bypass"]  # what other steps wait for as a whole
-OVER_LINK = frozenset({"setting", "ct", "tracker power", "balance", "export", "import"})
+OVER_LINK = frozenset({"setting", "ct", "tracker power", "ac power", "balance", "export", "import"})
 
 
 @dataclass(frozen=True)

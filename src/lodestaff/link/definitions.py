@@ -9,7 +9,17 @@ from importlib import resources
 from typing import Any
 
 SITE_SETTINGS = 64901
-COMMON, AC, CONTROLS, STORAGE, DC = 1, 701, 704, 713, 714
+COMMON, AC, CAPACITY, ENTER_SERVICE, CONTROLS, STORAGE, DC = 1, 701, 702, 703, 704, 713, 714
+CURVES = (
+    705,
+    706,
+    707,
+    708,
+    709,
+    710,
+    711,
+    712,
+)  # of voltage, trips, frequency and watts: none in force here
 SIMULATED = "simulated"  # the options of a device that is none
 METER_OF = {1: 201, 2: 202, 3: 203}  # the meter's model by how many legs it counts
 LEG_POINTS = ("WphA", "WphB", "WphC")

@@ -12,6 +12,8 @@ from lodestaff.topology import Topology
 from lodestaff.topology.questions import ct_phases
 
 ENABLED = 1
+MOST_IN_REGISTER = 32_767
+NO_CURVE = dict(NPt=1, NCrv=1, NCrvSet=1, NCtl=1)  # the counts that a model of curves must have
 
 
 class RefusedError(Exception):
@@ -32,7 +34,9 @@ class Image:
         self.windows = tuple(window.id for window in plant.job.limits.windows)
         self.models: list[Any] = [self._common(), d.model(d.AC, dict(W_SF=0, VA_SF=0, A_SF=-2, V_SF=-1,
                                                                      Hz_SF=-2, TotWh_SF=0)),
-                                  d.model(d.CONTROLS, dict(WMaxLimPct_SF=-1))]  # fmt: skip
+                                  self._capacity(), d.model(d.ENTER_SERVICE, {}),
+                                  d.model(d.CONTROLS, dict(WMaxLimPct_SF=-1)),
+                                  *(d.model(number, NO_CURVE) for number in d.CURVES)]  # fmt: skip
         if state.battery is not None:
             self.models.append(d.model(d.STORAGE, dict(WH_SF=0, Pct_SF=-1)))
         ports = len(state.sheet.trackers) + (state.battery is not None)
@@ -40,7 +44,7 @@ class Image:
         self.models.append(d.model(d.DC, scales))
         self.meters: list[tuple[Any, str | None, tuple[str, ...]]] = []  # of a transformer, or the site's own
         for ct, legs in meters_of(plant.job, plant.drawn, unit):
-            scales = dict(A_SF=-2, V_SF=-1, Hz_SF=-2, W_SF=0, VA_SF=0, TotWh_SF=0)
+            scales = dict(A_SF=-1, V_SF=-1, Hz_SF=-2, W_SF=self._watts(), VA_SF=self._watts(), TotWh_SF=0)
             self.models.append(d.model(d.METER_OF[len(legs)], scales))
             self.meters.append((self.models[-1], ct, legs))
         own = dict(NWin=WINDOWS, W_SF=0, Pct_SF=-1, Win=[{} for _ in range(WINDOWS)])
@@ -48,8 +52,12 @@ class Image:
         for model in self.models:
             model.points["ID"].value = model.model_id
             model.points["L"].value = len(model.get_mb()) // 2 - 2
-        self._filled_at = -1
-        self._bytes = b""
+            if model.model_id in d.CURVES:
+                model.points["Ena"].value = 0
+            elif model.model_id == d.ENTER_SERVICE:
+                model.points["ES"].value = ENABLED
+        fixed = (d.COMMON, d.CAPACITY, d.ENTER_SERVICE, *d.CURVES)
+        self._fixed = {id(one): one.get_mb() for one in self.models if one.model_id in fixed}
 
     def _common(self) -> Any:
         sheet = self.plant.units[self.unit].sheet
@@ -63,12 +71,31 @@ class Image:
         )
         return d.model(d.COMMON, words)
 
+    def _watts(self) -> int:
+        """The power of ten in which a meter gives watts: its registers hold 32 767 of them."""
+        service, legs = self.plant.job.site.supply.rating_a.value or 100.0, len(self.plant.job.site.phases)
+        volts = self.plant.job.pack.value("nominal_v").value
+        return 0 if 1.3 * service * volts * legs < MOST_IN_REGISTER else 1
+
+    def _capacity(self) -> Any:
+        """The ratings of its sheet."""
+        state = self.plant.units[self.unit]
+        model = d.model(d.CAPACITY, dict(W_SF=0, VA_SF=0, V_SF=-1))
+        rated = dict(WMaxRtg=1000 * state.sheet.rated_kw, VAMaxRtg=1000 * state.sheet.rated_kva)
+        if state.battery is not None:
+            rated |= dict(
+                WChaRteMaxRtg=1000 * state.sheet.charge_kw, WDisChaRteMaxRtg=1000 * state.sheet.discharge_kw
+            )
+        for name, value in rated.items():
+            model.points[name].cvalue = value
+        return model
+
     # --- out --------------------------------------------------------------------------------------------
     def registers(self) -> list[int]:
         """The whole image from the base address, as 16-bit registers."""
         with self.plant.lock:
             self._fill()
-            body = b"".join(model.get_mb() for model in self.models)
+            body = b"".join(self._fixed.get(id(model)) or model.get_mb() for model in self.models)
         raw = d.MARKER + body + d.END.to_bytes(2, "big") + b"\x00\x00"
         return [int.from_bytes(raw[i : i + 2], "big") for i in range(0, len(raw), 2)]
 

@@ -3,10 +3,7 @@ instrument."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
-from dataclasses import replace
-from datetime import timedelta
 
 from lodestaff.commissioning.bond_steps import HEATER_KW as KNOWN_KW
 from lodestaff.commissioning.bond_steps import LEAST_W, board_of, loaded_leg
@@ -15,9 +12,10 @@ from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.reading import Reading
 from lodestaff.commissioning.step import Step
 from lodestaff.job import Role
+from lodestaff.measuring import powers
 from lodestaff.measuring.finding import SETTLE_S
 from lodestaff.measuring.visit import Visit
-from lodestaff.topology.questions import asked, led
+from lodestaff.topology.questions import asked
 from lodestaff.topology.states import off_position
 
 HEATER = "heater of the test"
@@ -93,7 +91,8 @@ def _ct(visit: Visit, step: Step) -> Reading:
     clamp = visit.instruments.clamp_kw(measure.ct, measure.leg)
     conditions = Conditions(voltage_v=visit.instruments.supply_v(), load_kw=clamp)
     if measure.kind == "ct by hand":
-        shown = plant.meters.sum_kw(measure.ct) or 0.0
+        channels = plant.meters.of(measure.ct) or {}
+        shown = channels.get(measure.leg, sum(channels.values()))
         reading = visit.reading(step, shown, conditions=conditions)
     else:
         reading = visit.over_link(step, conditions)
@@ -134,8 +133,8 @@ def _residual(visit: Visit, step: Step) -> Reading:
     if heater:
         plant.plug(HEATER, (board, "out"), step.measure.leg, KNOWN_KW)
     plant.advance(3)
-    bond, load = step.measure.face, visit.instruments.feed_kw(feed)
-    amps = visit.instruments.bond_a(bond) if bond else visit.instruments.residual_a(feed)
+    device, load = step.measure.face, visit.instruments.feed_kw(feed)
+    amps = visit.instruments.earth_a(device) if device else visit.instruments.residual_a(feed)
     if heater:
         plant.plug(HEATER, (board, "out"), step.measure.leg, 0.0)
     for name, on in before.items():
@@ -143,160 +142,6 @@ def _residual(visit: Visit, step: Step) -> Reading:
     visit.standby(False)
     plant.advance(3)
     return visit.reading(step, amps, conditions=Conditions(load_kw=load))
-
-
-# --- power and limits ------------------------------------------------------------------------------------
-def _power(visit: Visit, step: Step) -> Reading:
-    """The other units rest, and loads take what the battery doesn't, so that nothing holds the array
-    back."""
-    plant, unit = visit.plant, step.measure.unit
-    visit.standby(True, (unit,))
-    left_kw = 0.6 * plant.units[unit].sheet.rated_kw if not visit.job.mains.grid else math.inf
-    for circuit in visit.job.with_role(Role.GRID):
-        if circuit.running_w / 1000 <= left_kw and plant.answer().fed[circuit.id]:
-            plant.run_circuit(circuit.id, True)
-            left_kw -= circuit.running_w / 1000
-    shut = _other_isolators(visit, step)
-    for name in shut:
-        plant.switch(name, "open")
-    plant.advance(SETTLE_S)
-    strings = visit.job.strings_on(unit, step.measure.subject)
-    conditions = visit.conditions(strings[0].id)
-    if step.measure.face:
-        first = next(
-            face.id for s in strings for face, _ in visit.job.modules_in(s.id) if face.id != step.measure.face
-        )
-        one, two = (
-            visit.instruments.face_conditions(first),
-            visit.instruments.face_conditions(step.measure.face),
-        )
-        conditions = replace(
-            conditions, poa_w_m2=one[0], module_c=one[1], poa_2_w_m2=two[0], module_2_c=two[1]
-        )
-    reading = visit.over_link(step, conditions)
-    for name in shut:
-        plant.switch(name, "closed")
-    visit.standby(False)
-    visit.quiet()
-    return reading
-
-
-def _other_isolators(visit: Visit, step: Step) -> list[str]:
-    """Of a unit without a battery: those of its other trackers."""
-    unit, topology = step.measure.unit, visit.plant.topology
-    if visit.plant.units[unit].battery is not None:
-        return []
-    arrays = [part.id for part in topology.on_way("array", unit) if part.kind == "isolator"]
-    own = topology.array_isolator(unit, step.measure.subject)
-    return [name for name in arrays if name != own]
-
-
-def _balance(visit: Visit, step: Step) -> Reading:
-    visit.plant.advance(SETTLE_S)
-    return visit.over_link(step)
-
-
-def _branch(visit: Visit, step: Step) -> Reading:
-    visit.plant.advance(SETTLE_S)
-    return visit.reading(step, float(visit.instruments.reporting(step.measure.unit)))
-
-
-def _hold(visit: Visit, unit: str, batteries: bool = True) -> list[str]:
-    """Batteries held where they are to be; units that keep no limit in standby, but those that are tried."""
-    plant = visit.plant
-    groups = led(plant.drawn)
-    tried = next(group.units for group in groups if unit in group.units)
-    free = [name for group in groups if group.ct is None for name in group.units if name not in tried]
-    for name, one in plant.units.items():
-        one.hold_battery, one.standby = batteries, name in free
-    return free
-
-
-def _let_go(visit: Visit) -> None:
-    for unit in visit.plant.units.values():
-        unit.hold_battery = unit.standby = False
-    visit.plant.advance(SETTLE_S)
-
-
-def _export(visit: Visit, step: Step) -> Reading:
-    visit.quiet()
-    _hold(visit, step.measure.unit)
-    visit.plant.advance(SETTLE_S)
-    reading = visit.over_link(step)
-    _let_go(visit)
-    return reading
-
-
-def _meter_lost(visit: Visit, step: Step) -> Reading:
-    """The transformer's lead out, what goes out read by clamp at the supply."""
-    plant = visit.plant
-    sun = bool(plant.drawn.unit(step.measure.unit).arrays)
-    for circuit in visit.job.with_role(Role.GRID, Role.SHED):
-        plant.run_circuit(circuit.id, not sun and plant.taken_kw() < 3.0)
-    _hold(visit, step.measure.unit, batteries=sun)
-    plant.advance(SETTLE_S)
-    visit.quiet()
-    plant.pull_meter(step.measure.ct, True)
-    plant.advance(SETTLE_S)
-    out = max(0.0, -visit.instruments.supply_kw())
-    plant.pull_meter(step.measure.ct, False)
-    _let_go(visit)
-    return visit.reading(step, out)
-
-
-def _import(visit: Visit, step: Step) -> Reading:
-    """Batteries charge from the grid while one load after the other comes on."""
-    plant = visit.plant
-    visit.quiet()
-    kept = {name: (unit.settings.mode, unit.pv_there_kw) for name, unit in plant.units.items()}
-    for unit in plant.units.values():
-        if unit.battery is not None:
-            unit.settings.mode = "held for outages"
-    most = 0.0
-    fuse = visit.job.site.supply.rating_a.value or 60.0
-    ceiling = 0.8 * fuse * visit.job.pack.value("nominal_v").value * len(visit.job.site.phases) / 1000
-    for circuit in visit.job.with_role(Role.GRID, Role.SHED):
-        if plant.site_kw + circuit.running_w / 1000 < ceiling:
-            plant.run_circuit(circuit.id, True)
-            plant.advance(SETTLE_S / 4)
-        most = max(most, visit.instruments.supply_kw())
-    reading = visit.over_link(step)
-    for name, (mode, _) in kept.items():
-        plant.units[name].settings.mode = mode
-    visit.quiet()
-    plant.advance(SETTLE_S)
-    return reading
-
-
-def _window(visit: Visit, step: Step) -> Reading:
-    """The unit's clock set into the window, the battery read; then set right again."""
-    plant, unit = visit.plant, step.measure.unit
-    window = next(one for one in visit.job.limits.windows if one.id == step.measure.subject)
-    held, one = plant.units[unit].settings, plant.units[unit]
-    error, energy = held.clock_error_s, None if one.battery is None else one.battery.energy_kwh
-    right = plant.right_clock()
-    length = (window.end_h - window.start_h) % 24
-    inside = (window.start_h + min(length / 2, 0.5)) * 60
-    shown = right.replace(hour=0, minute=0, second=0) + timedelta(minutes=inside)
-    held.clock_error_s = (shown - right).total_seconds() + (error if abs(error) > 600 else 0.0)
-    if one.battery is not None:
-        middle = 0.5 * (one.battery.sheet.floor_soc + one.battery.sheet.taper_start_soc)
-        one.battery.energy_kwh = middle * one.battery.capacity_kwh
-        if window.kind == "charge":
-            aim = one.soc_of(100 * window.target_soc if not one.battery.sheet.device_counts_usable else 100.0)
-            one.battery.energy_kwh = min(middle, max(0.0, aim - 0.1)) * one.battery.capacity_kwh
-    isolators = [p.id for p in plant.topology.on_way("array", unit) if p.kind == "isolator"]
-    for name in isolators:
-        plant.switch(name, "open")
-    plant.advance(SETTLE_S)
-    kw = visit.instruments.battery_kw(unit)
-    for name in isolators:
-        plant.switch(name, "closed")
-    held.clock_error_s = error
-    if one.battery is not None and energy is not None:
-        one.battery.energy_kwh = energy
-    plant.advance(SETTLE_S / 2)
-    return visit.reading(step, kw)
 
 
 # --- islands, generators, shutdown -----------------------------------------------------------------------
@@ -374,13 +219,14 @@ DONE: dict[str, Callable[[Visit, Step], Reading]] = {
     "ct": _ct,
     "ct by hand": _ct,
     "residual": _residual,
-    "tracker power": _power,
-    "balance": _balance,
-    "branch": _branch,
-    "export": _export,
-    "meter lost": _meter_lost,
-    "import": _import,
-    "battery power": _window,
+    "tracker power": powers.power,
+    "ac power": powers.ac_power,
+    "balance": powers.balance,
+    "branch": powers.branch,
+    "export": powers.export,
+    "meter lost": powers.meter_lost,
+    "import": powers.imported,
+    "battery power": powers.window,
     "load step": _load_step,
     "generator": _generator,
     "array off": _array_off,

@@ -61,6 +61,8 @@ def _measure(link: Link, job: Job, measure: Measure, now: datetime) -> tuple[tup
         case "tracker power":
             names = [tracker.name for tracker in _sheet(job, measure.unit).trackers]
             return (*_kilowatts([link.read(DC, f"Prt.{names.index(measure.subject)}.DCW")]), False)
+        case "ac power":
+            return (*_kilowatts([link.read(AC, "W")]), False)
         case "balance":
             return (*_balance(link, job, measure.unit), False)
         case _:

@@ -152,6 +152,28 @@ def second_bond(topology: Topology) -> Topology:
     return replace(topology, bonds=(*topology.bonds, more))
 
 
+def device_with_a_link(topology: Topology) -> tuple[str, str] | None:
+    """The gateway or unit in which a link that came with it may have been left, and the port; None where one
+    belongs there, or none makes an island beside a grid."""
+    found = asked(topology)
+    if found.grid is None or not found.islands:
+        return None
+    gateway = next((part.id for part in topology.parts.values() if part.kind == "gateway"), None)
+    first = topology.unit(found.islands[0].forming[0])
+    place = (gateway, "load") if gateway else first.out if first.transfer else None
+    if place is None or any(bond.at[0] == place[0] and bond.relay is None for bond in topology.bonds):
+        return None
+    return place
+
+
+def link_left(topology: Topology) -> Topology:
+    """The link that came with a gateway or unit, not taken out."""
+    place = device_with_a_link(topology)
+    assert place is not None
+    more = Bond("factory-link", place, "link that came with the device")
+    return replace(topology, bonds=(*topology.bonds, more))
+
+
 # --- circuits and feeds ----------------------------------------------------------------------------------
 def _moved(topology: Topology) -> tuple[Conductor, str] | None:
     """A circuit of one leg that lives in an outage and a board that is dead in one, whose cores it finds

@@ -125,6 +125,10 @@ def _island(job: Job, t: Topology) -> bool:
     return asked(t).has_backup and b.held_board(t) is not None
 
 
+def _linked(job: Job, t: Topology) -> bool:
+    return b.device_with_a_link(t) is not None
+
+
 def _electrode(job: Job, _: Topology) -> bool:
     return job.has_electrode
 
@@ -196,6 +200,7 @@ FAULTS: tuple[Fault, ...] = (
     Fault("bond-open", "the bond relay does not close in island mode", _relay, BOND),
     Fault("bond-closed", "the bond relay stays closed with the grid", _relay_by_grid, BOND),
     Fault("second-bond", "a link was left in the board that lives in an outage", _island, BOND),
+    Fault("link-left", "the link that came with a gateway or unit was not taken out", _linked, BOND),
     Fault("electrode-poor", "the electrode's resistance is too high", _electrode, ("electrode*",)),
     Fault("circuit-elsewhere", "a circuit was left on the board that dies", _movable, ("outage",)),
     Fault("legs-crossed", "two legs of a unit's feed are exchanged", _crossed, ("legs-*",)),
@@ -236,6 +241,7 @@ def built_with(job: Job, topology: Topology, faults: Collection[str]) -> Built:
         ("bond-open", b.bond_open),
         ("bond-closed", b.bond_closed),
         ("second-bond", b.second_bond),
+        ("link-left", b.link_left),
         ("circuit-elsewhere", b.circuit_elsewhere),
         ("neutral-borrowed", b.neutral_elsewhere),
         ("transmitter-unfed", b.transmitter_unfed),

@@ -217,10 +217,12 @@ class Instruments:
                 total += (volts * amps.conjugate()).real / 1000
         return self._spread(total, CLAMP_SHARE)
 
-    def bond_a(self, bond: str) -> float:
-        """A clamp on the earthing conductor of the device that a bond sits in."""
+    def earth_a(self, part: str) -> float:
+        """A clamp on the earthing conductor of a device: what comes back by the bonds that sit in it."""
         wires = self.plant.wires
-        return wires.network.bond_a(bond, wires.weights) + float(self._random.uniform(0, LEAK_A))
+        own = [bond.id for bond in wires.network.closed_bonds() if bond.at[0] == part]
+        amps = sum(wires.network.bond_a(name, wires.weights) for name in own)
+        return amps + float(self._random.uniform(0, LEAK_A))
 
     def feed_kw(self, conductor: str) -> float:
         """What passes a cable, by clamp meter on its line conductors."""

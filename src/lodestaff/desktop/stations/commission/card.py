@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLabel,
+    QLayout,
     QLineEdit,
     QPushButton,
     QScrollArea,
@@ -120,6 +121,7 @@ class StepCard(QWidget):
         """What is measured, read and recorded."""
         side = QWidget()
         inside = QVBoxLayout(side)
+        inside.setSizeConstraint(QLayout.SizeConstraint.SetMinimumSize)  # what is pressed is never squeezed
         inside.setContentsMargins(0, 0, 0, 0)
         inside.setSpacing(6)
         self.fields: dict[Asked, QLineEdit] = {}
@@ -227,9 +229,8 @@ class StepCard(QWidget):
         self.status.setProperty("role", STATUS_ROLE[result.status])
         self.status.style().unpolish(self.status)
         self.status.style().polish(self.status)
-        waits = result.judgement.words if result.status is Status.OPEN else ""
-        self.needs.setText(f"Needs: {step.needs}." if step.needs else waits.capitalize())
-        self.needs.setVisible(bool(self.needs.text()) and waits != "to be done")
+        self.needs.setText(f"Needs: {step.needs}." if step.needs else "")
+        self.needs.setVisible(bool(step.needs))
         for name, edit in self.fields.items():
             edit.setVisible(name in step.rule.asks)
             self.field_labels[name].setVisible(name in step.rule.asks)

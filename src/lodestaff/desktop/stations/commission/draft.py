@@ -48,6 +48,6 @@ def held_against(step: Step, conditions: Conditions) -> tuple[str, Expected | No
         weaker: Expected = rule.without()
         return f"Without the light measured: {bounds_words(weaker)}, a weaker proof · {weaker.source}", weaker
     if unmeasured:
-        return "Expected: reckoned once what is asked for above is measured.", None
+        return "Expected: reckoned once what is asked for is measured.", None
     band = rule.expected(conditions)
     return (f"Passes: {bounds_words(band)} · {band.source}", band) if band is not None else ("", None)
