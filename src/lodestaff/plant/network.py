@@ -22,7 +22,7 @@ from lodestaff.topology.states import Answer
 
 Complexes = npt.NDArray[np.complex128]
 CONDUCTOR_OHM, CONTACT_OHM, BOND_OHM = 2e-3, 2e-4, 0.02  # of a core, a contact, a bond with its earth path
-SOURCE_OHM, UNIT_OHM_KVA, GENERATOR_OHM_KVA = 0.15, 0.25, 1.5  # of the supply; of units and generators, by kVA
+SOURCE_OHM, UNIT_OHM_KVA, GENERATOR_OHM_KVA = 0.15, 0.25, 1.5  # of the supply, units, generators
 LEAK_S = 1e-9  # of each core's insulation to earth
 STANDING_S = 1e-6  # of what hangs on a circuit, switched off
 OPEN_OHM = 2000.0  # what a tester shows as beyond its range
