@@ -123,7 +123,7 @@ class StringVolts:
             sum(string_voc(m, n, Conditions(1000.0, at)) for m, n in self.parts) for at in (COLD_C, HOT_C)
         )
         fall = sum(count * light_fall_v(module.voc_v, DIM_W_M2) for module, count in self.parts)
-        source = "count of modules, -10 to 70 °C, any light; common practice"
+        source = "count of modules, −10 to 70 °C, any light; common practice"
         rest = self.at_rest_v
         return Expected((cold + hot) / 2 + rest, "V", hot - fall + rest, cold + rest, source)
 

@@ -209,6 +209,8 @@ def _site(app: QApplication, window: Window, shot: Shot) -> None:
         station.take(True)
         _wait(app, lambda before=before: len(site.entries) > before)  # type: ignore[misc]
     _wait(app, lambda: not window.store.site.worker.busy)
+    station.at = "voc-string-1"  # a step with an instrument, its band and its reading
+    station.refresh()
     shot("commission")
     window.go("handover")
     handover = window.stations["handover"]

@@ -128,8 +128,7 @@ class StepCard(QWidget):
         grid = QGridLayout()
         self.field_labels: dict[Asked, QLabel] = {}
         for row, (name, words) in enumerate(FIELD_WORDS.items()):
-            self.field_labels[name] = QLabel(words)
-            edit = QLineEdit()
+            self.field_labels[name], edit = QLabel(words), QLineEdit()
             edit.setAccessibleName(words)
             edit.textEdited.connect(lambda text, name=name: self._typed(name, text))
             understand(edit, partial(as_number, ASKED_UNITS[name]))
@@ -193,9 +192,8 @@ class StepCard(QWidget):
         for button in (self.record_button, self.link_button, self.write_button, self.site_button):
             row.addWidget(button)
         grid.addLayout(row, 0, 0, 1, 3)
-        grid.addWidget(self.later, 1, 0)
-        grid.addWidget(self.later_button, 1, 1)
-        grid.addWidget(self.withdraw, 1, 2)
+        for column, widget in enumerate((self.later, self.later_button, self.withdraw)):
+            grid.addWidget(widget, 1, column)
         return grid
 
     def first(self) -> QWidget:
@@ -304,7 +302,9 @@ class StepCard(QWidget):
             self.expected.setText(f"Not understood. {trouble}.")
             self.expected.setVisible(True)
             return
-        words, band = ("", None) if self.by_word else held_against(step, conditions)
+        typed = any(edit.text() for edit in self.fields.values()) or self.reading.text()
+        last = None if typed else self.result.judgement.expected
+        words, band = ("", None) if self.by_word else held_against(step, conditions, last)
         self.expected.setText(words)
         self.expected.setVisible(bool(words))
         self.scale.show_band(None if isinstance(step.rule, SettingIs) else band, self._typed_number())

@@ -40,9 +40,12 @@ class Draft:
     put_off: str = ""
 
 
-def held_against(step: Step, conditions: Conditions) -> tuple[str, Expected | None]:
-    """What a reading of a step is held against in these conditions: in words, and as a band."""
+def held_against(step: Step, conditions: Conditions, last: Expected | None) -> tuple[str, Expected | None]:
+    """What a reading of a step is held against in these conditions: in words, and as a band. Where nothing is
+    typed it is what the last reading was held against."""
     rule = step.rule
+    if last is not None:
+        return f"Passes: {bounds_words(last)} · {last.source}", last
     unmeasured = any(getattr(conditions, name) is None for name in rule.asks)
     if unmeasured and hasattr(rule, "without"):
         weaker: Expected = rule.without()
