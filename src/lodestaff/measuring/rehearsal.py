@@ -54,6 +54,7 @@ def simulated_visit(job: Job, start: PlantStart, by: str = "rehearsal") -> Itera
         finally:
             for link in links.values():
                 link.close()
+            plant.wires.forget()
 
 
 def rehearse(

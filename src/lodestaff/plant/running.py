@@ -15,6 +15,7 @@ from lodestaff.topology import Answer, Island, Topology, answer, islands
 from lodestaff.topology.model import GRID, NEUTRAL, QUIET, mode_key
 from lodestaff.topology.questions import Led, led
 
+MOST_KEPT = 12  # networks, by the positions of the switches
 LOW_V_SHARE = 0.5  # below it a circuit draws nothing
 
 
@@ -46,7 +47,7 @@ class Running:
         self._islands: dict[int, tuple[Island, ...]] = {}
 
     def forget(self) -> None:
-        """The elements changed."""
+        """The elements changed, or nothing more is asked."""
         self._kept.clear()
 
     # --- the wires ---------------------------------------------------------------------------------------
@@ -60,6 +61,8 @@ class Running:
         plant = self.plant
         key = (id(found), tuple(sorted(plant.plugged)))
         if key not in self._kept:
+            if len(self._kept) >= MOST_KEPT:
+                self._kept.pop(next(iter(self._kept)))
             network = self._network(plant.topology, found)
             self._kept[key] = (network, plant.meters.rows(network))
         fresh = getattr(self, "found", None) is not found
