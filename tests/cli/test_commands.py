@@ -264,7 +264,7 @@ def test_procedure(capsys, job):
     voc = next(step for step in answer["steps"] if step["id"] == "voc-string-1")
     assert voc["expected"]["value"] == pytest.approx(373.3, abs=0.1)
     out = run(capsys, "procedure", job)[1]
-    assert "expected for the measured irradiance" in out
+    assert "expected once measured: irradiance" in out
     assert "! Prove dead" in out
     answer = run_json(capsys, "procedure", job, "--without", "string-2")[1]
     away = next(step for step in answer["steps"] if step["id"] == "voc-string-2")

@@ -5,7 +5,6 @@ import pytest
 from lodestaff.commissioning.expect import Conditions, string_voc
 from lodestaff.commissioning.reading import NOT_MEASURED, Reading, Status, judge
 from lodestaff.commissioning.rules import (
-    ArrayPower,
     Between,
     LoadSeen,
     LoadUnseen,
@@ -13,6 +12,7 @@ from lodestaff.commissioning.rules import (
     ShareOfLoad,
     StringAmps,
     StringVolts,
+    SunPower,
 )
 from lodestaff.commissioning.step import Measure, Step
 
@@ -59,7 +59,7 @@ def test_an_open_string_says_so(module):
 
 
 def test_power_that_is_held_back(module):
-    rule = ArrayPower(4000.0, -0.34, 6.0)
+    rule = SunPower(4000.0, -0.34, 6.0)
     assert "nothing comes" in words(rule, 0.01, WARM)
     assert "holds it back" in words(rule, 1.5, WARM)
 

@@ -221,9 +221,12 @@ def test_the_outage_step_names_what_lives_and_what_is_dead_in_the_graph(site):
     if step is None:
         return
     found = asked(topology)
-    lives, dead = found.lives(), found.dead()
+    waits = {c.id for c in job.circuits if c.role.value == "surplus only"} & set(found.lives())
+    lives, dead = set(found.lives()) - waits, found.dead()
     assert f"{len(lives)} circuits live" in step.text
-    assert set(lives) | set(dead) == {c.id for c in job.circuits}
+    assert lives | waits | set(dead) == {c.id for c in job.circuits}
+    for name in waits:
+        assert job.circuit(name).name in step.text.partition("Only with surplus: ")[2]
     verb = "is dead" if len(dead) == 1 else "are dead"
     assert (f"{len(dead)} {verb}" in step.text) == bool(dead)
     head, _, tail = step.text.partition(verb)

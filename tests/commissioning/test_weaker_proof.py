@@ -6,7 +6,7 @@ import pytest
 from lodestaff.commissioning.expect import Conditions, string_voc
 from lodestaff.commissioning.reading import Reading, Status, judge
 from lodestaff.commissioning.record import BUILT_ON
-from lodestaff.commissioning.rules import ArrayPower, StringAmps, StringVolts
+from lodestaff.commissioning.rules import StringAmps, StringVolts, SunPower
 from lodestaff.commissioning.step import Step
 
 
@@ -71,13 +71,13 @@ def test_current_and_power_in_daylight_that_nobody_measured(module):
     rule = StringAmps(module, (("isc-2", module.isc_a, "string 2"),))
     assert judged(rule, 8.9, readings).status is Status.DOUBTFUL
     assert judged(rule, 6.0, readings).status is Status.FAILED
-    assert judged(ArrayPower(4000.0, -0.34, 6.0), 1.0).status is Status.DOUBTFUL
-    assert judged(ArrayPower(4000.0, -0.34, 6.0), 0.0).status is Status.FAILED
+    assert judged(SunPower(4000.0, -0.34, 6.0), 1.0).status is Status.DOUBTFUL
+    assert judged(SunPower(4000.0, -0.34, 6.0), 0.0).status is Status.FAILED
 
 
 def test_a_second_face_is_read_by_itself(module):
     """3 kW in 800 W/m² at 45 °C and 1 kW in 300 W/m² at 25 °C, gamma -0.34 %/K, 3.5 % derated (derived)."""
-    rule = ArrayPower(3000.0, -0.34, 6.0, 1000.0, ("poa_w_m2", "module_c", "poa_2_w_m2", "module_2_c"))
+    rule = SunPower(3000.0, -0.34, 6.0, 1000.0)
     both = Conditions(800.0, 45.0, poa_2_w_m2=300.0, module_2_c=25.0)
     expected = 0.965 * (3.0 * 0.8 * (1 - 0.0034 * 20) + 1.0 * 0.3)
     assert rule.expected(both).value == pytest.approx(expected)

@@ -18,7 +18,7 @@ SHARE = 0.2  # of all loads: little enough that the volts hardly sag
 def network(job, topology, grid=True, wires=None):
     volts = job.pack.value("nominal_v").value
     found = answer(topology, State("grid" if grid else "island", grid_present=grid))
-    service = Service(angles_of(job.site.phases, job.mains.system), volts, volts)
+    service = Service(angles_of(job.site.phases, job.mains.system), volts, volts, 0.15)
     return Network(topology, found, service, wires or Wires()), found
 
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from lodestaff.quantities.errors import JobError
 from lodestaff.templates import CHOICES, KINDS, Wanted, compose
 from lodestaff.templates.typed import built, changed, choices, options_of
-from lodestaff.topology import answer, build, standard_states
+from lodestaff.topology import State, answer, build, standard_states
 
 
 def test_kinds_are_a_to_s():
@@ -170,3 +170,10 @@ def test_without_a_grid_units_on_phases_of_their_own_are_refused():
                 "units": 2,
             }
         )
+
+
+def test_what_is_there_already_follows_the_units_where_there_is_no_grid():
+    job = compose(Wanted(grid=False, backup="whole building", existing="string inverter"))
+    topology = build(job)
+    found = answer(topology, State("island", grid_present=False))
+    assert found.unit_modes == {"hybrid": "island", "existing": "follows"}

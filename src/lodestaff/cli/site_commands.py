@@ -114,7 +114,7 @@ def _expected_words(step: Step, conditions: Conditions) -> str:
     expected = _expected(step, conditions)
     if expected is None:
         asks = ", ".join(ASKED_WORDS[name] for name in step.rule.asks)
-        return f"  (expected for the measured {asks})" if asks else ""
+        return f"  (expected once measured: {asks})" if asks else ""
     value = text_of(expected.value, expected.unit, 3 if abs(expected.value) < 10 else 1)
     return f"  [{value}; {bounds_words(expected)}]" if step.rule.asks else f"  [{bounds_words(expected)}]"
 

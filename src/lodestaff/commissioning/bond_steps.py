@@ -13,8 +13,8 @@ from lodestaff.job import Job
 from lodestaff.quantities.convention import plain
 from lodestaff.topology import Island, State, Topology, answer
 from lodestaff.topology.graph import Holder, graph_of
-from lodestaff.topology.model import NEUTRAL, Bond, Conductor, Part
-from lodestaff.topology.questions import asked
+from lodestaff.topology.model import NEUTRAL, Bond, Conductor
+from lodestaff.topology.questions import asked, board_with_most, parts_island
 from lodestaff.topology.states import off_position
 
 LOOP_OHM = (
@@ -27,13 +27,7 @@ STRAY_SHARE, STRAY_A = 0.01, 0.2  # of a load's current, that may come back by e
 
 def board_of(topology: Topology, island: Island) -> str:
     """The board that most of an island's circuits hang on; '' where none does."""
-    ends = {f"circuit-{name}" for name in island.circuits}
-    boards = [
-        conductor.a[0]
-        for conductor in topology.conductors
-        if conductor.b[0] in ends and topology.parts[conductor.a[0]].kind == "board"
-    ]
-    return max(dict.fromkeys(boards), key=boards.count, default="")
+    return board_with_most(topology, island.circuits)
 
 
 def board_name(topology: Topology, island: Island) -> str:
@@ -85,7 +79,9 @@ def dead_bond_steps(job: Job, topology: Topology) -> list[Step]:
         where = at_board(topology.parts[board].name)
         off = f"the main {pack.word('isolator')} open, " if job.mains.grid else ""
         head = f"Dead, {off}every unit off, resistance from neutral to {pack.word('earth')} at {where}"
-        caution = f"{pack.caution('prove_dead')} The supply's own {pack.word('bond')} is never opened."
+        caution = pack.caution("prove_dead")
+        if job.mains.grid:
+            caution += f" The supply's own {pack.word('bond')} is never opened."
         if not bonds:
             text = f"{head}: open, no {pack.word('bond')} is made here."
             rule = Between(
@@ -119,8 +115,7 @@ def _parted(job: Job, island: Island, board: str, where: str, bond: Bond) -> Ste
     pack = job.pack
     text = (
         f"The same with its link parted ({bond.name}): open, nothing else joins neutral and "
-        f"{pack.word('earth')} at "
-        f"{where}. Then the link is closed again, and the first reading is taken anew."
+        f"{pack.word('earth')} at {where}. Then the link is closed again, the first reading taken anew."
     )
     rule = Between(OPEN_OHM, "ohm", OPEN_OHM, None, "two in parallel read as one; common practice")
     return Step(
@@ -130,7 +125,7 @@ def _parted(job: Job, island: Island, board: str, where: str, bond: Bond) -> Ste
         rule,
         (f"bond-dead-{island.forming[0]}",),
         caution=pack.caution("prove_dead"),
-        measure=Measure("neutral to earth", island.forming[0], board, face=bond.id),
+        measure=Measure("neutral to earth", island.forming[0], board, part=bond.id),
     )
 
 
@@ -144,6 +139,11 @@ def loaded_leg(job: Job, topology: Topology, island: Island) -> tuple[str, tuple
     kw = {leg: sum(job.circuit(name).running_w for name in names) for leg, names in by_leg.items()}
     best = max(kw, key=lambda leg: kw[leg], default="")
     return best, tuple(by_leg.get(best, ()))
+
+
+def _stray(job: Job) -> ShareOfLoad:
+    volts = job.pack.value("nominal_v").value
+    return ShareOfLoad(STRAY_SHARE, STRAY_A, volts, "1 % of the load, common practice")
 
 
 def _neutral_step(
@@ -169,9 +169,7 @@ def _neutral_step(
         f"{head}, {on}: a clamp around all live conductors of the feed from {where} together shows next to "
         f"nothing. All of it comes back by its neutral, none by {pack.word('earth')}."
     )
-    rule = ShareOfLoad(
-        STRAY_SHARE, STRAY_A, pack.value("nominal_v").value, "1 % of the load, common practice"
-    )
+    rule = _stray(job)
     measure = Measure("residual", island.forming[0], feed.id, leg=leg)
     return [Step(name, "function", text, rule, before, caution=pack.caution("licence"), measure=measure)]
 
@@ -199,36 +197,26 @@ def grid_bond_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> li
     return steps
 
 
-def island_device(topology: Topology, island: Island) -> Part | None:
-    """What parts an island from the grid, where a bond of its own may sit: its gateway, else its unit."""
-    gateways = [part for part in topology.parts.values() if part.kind == "gateway"]
-    if gateways:
-        return gateways[0]
-    first = topology.unit(island.forming[0])
-    return topology.parts[first.unit] if first.transfer else None
-
-
 def _earth_step(
     job: Job, topology: Topology, island: Island, feed: Conductor, before: tuple[str, ...]
 ) -> list[Step]:
     """The earthing conductor of what parts an island from the grid: no bond of its own beside the grid's."""
-    pack, device = job.pack, island_device(topology, island)
+    pack, place = job.pack, parts_island(topology, island)
     leg, circuits = loaded_leg(job, topology, island)
-    if device is None or not circuits:
+    if place is None or not circuits:
         return []
+    device = topology.parts[place[0]]
     relay = any(bond.relay is not None and bond.at[0] == device.id for bond in topology.bonds)
     own = f"its {pack.word('bond')} is open while the grid is there" if relay else "no link was left in it"
     linked = any(bond.relay is None and bond.at[0] == device.id for bond in topology.bonds)
     if linked:
         return []  # a link of its own belongs there: the dead test tells of a second
     text = (
-        f"With the grid, the circuits from {leg} to neutral on: a clamp on the "
-        f"{pack.word('earth_conductor')} of {device.name} shows next to nothing; {own}."
+        f"With the grid, the circuits from {leg} to neutral on: a clamp on the protective conductor of "
+        f"{device.name} shows next to nothing; {own}."
     )
-    rule = ShareOfLoad(
-        STRAY_SHARE, STRAY_A, pack.value("nominal_v").value, "1 % of the load, common practice"
-    )
-    measure = Measure("residual", island.forming[0], feed.id, leg=leg, face=device.id)
+    rule = _stray(job)
+    measure = Measure("residual", island.forming[0], feed.id, leg=leg, part=device.id)
     name = f"bond-earth-{island.forming[0]}"
     return [Step(name, "function", text, rule, before, caution=pack.caution("licence"), measure=measure)]
 
@@ -252,8 +240,7 @@ def island_bond_step(job: Job, topology: Topology, island: Island) -> Step:
         f"In island mode at {at_board(board_name(topology, island))}: loop from line to "
         f"{pack.word('earth')}, by a test that trips nothing. Its current comes back only through the "
         f"{pack.word('bond')}; then its {pack.word('residual_current_device')}, where one stands, is "
-        f"tripped by "
-        "its tester."
+        "tripped by its tester."
     )
     rule = Between(
         LOOP_OHM / 5, "ohm", None, LOOP_OHM, "the loop closes through the bond alone, common practice"

@@ -4,10 +4,8 @@ import math
 
 from lodestaff.commissioning.expect import Conditions, string_voc
 from lodestaff.commissioning.rules import (
-    ArrayPower,
     Between,
     Expected,
-    InverterPower,
     LoadSeen,
     LoadUnseen,
     Rule,
@@ -15,6 +13,7 @@ from lodestaff.commissioning.rules import (
     ShareOfLoad,
     StringAmps,
     StringVolts,
+    SunPower,
 )
 from lodestaff.commissioning.step import Step
 from lodestaff.quantities.convention import plain
@@ -34,7 +33,7 @@ def cause(step: Step, value: float, expected: Expected, conditions: Conditions) 
         return _volts(rule, value, expected, conditions)
     if isinstance(rule, StringAmps):
         return _amps(value, expected)
-    if isinstance(rule, ArrayPower | InverterPower):
+    if isinstance(rule, SunPower):
         return _power(value, expected)
     if isinstance(rule, LoadSeen):
         return _load(value, expected)

@@ -50,7 +50,7 @@ def seen_loads(job: Job, topology: Topology) -> tuple[SeenLoad, ...]:
                 and (len(circuit.legs) == 1 or len(legs) == 1 or ct.watches == "charger")
             ]
             best = max(fit, key=_worth, default=None)
-            board = "" if ct.watches in ("charger", "one source") else _board(topology, ct, leg)
+            board = "" if ct.watches in ("charger", "one source") else board_beyond(topology, ct, leg)
             if best is not None and (not board or best.role is Role.GRID or _lives(topology, board)):
                 board = ""  # the circuit is before all units, or nothing is
             found.append(SeenLoad(ct, leg, None if board else best, board))
@@ -68,7 +68,7 @@ def _worth(circuit: Circuit) -> tuple[bool, bool, bool, float]:
     return circuit.role is Role.GRID, len(circuit.legs) == 1, circuit.kind == "heating", circuit.running_w
 
 
-def _board(topology: Topology, ct: Ct, leg: str) -> str:
+def board_beyond(topology: Topology, ct: Ct, leg: str) -> str:
     """A board beyond a transformer that has the leg: before one behind a unit one that isn't."""
     reached = [topology.conductor(name).b[0] for name in ct.conductors]
     boards = []
@@ -137,7 +137,7 @@ def _step(
     elif one.board:
         load, subject = (
             f"a heater of {plain(HEATER_KW)} kW plugged in at {topology.parts[one.board].name} on {one.leg}",
-            f"{PLUG}{one.board}",
+            one.board,
         )
     else:
         load, subject = "a known load on", ""
@@ -150,18 +150,17 @@ def _step(
         rule=LoadSeen(heater_kw, volts),
         waits_for=before,
         needs=needs,
-        measure=Measure("ct" if served else "ct by hand", served, subject, ct=one.ct.id, leg=one.leg),
+        measure=Measure(
+            "ct" if served else "ct by hand",
+            served,
+            subject,
+            ct=one.ct.id,
+            leg=one.leg,
+            doing="plug in" if one.board else "",
+        ),
         proves=proves,
         topic="transformer",
     )
-
-
-PLUG = "plug "  # before the board, where the load is a heater in a socket
-
-
-def plugged_at(measure: Measure) -> str:
-    """The board whose socket a step's load is plugged into; '' where it is a circuit."""
-    return measure.subject.removeprefix(PLUG) if measure.subject.startswith(PLUG) else ""
 
 
 def _unseen(job: Job, topology: Topology, ct: Ct, before: tuple[str, ...]) -> Iterable[Step]:

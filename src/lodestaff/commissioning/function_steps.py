@@ -1,6 +1,6 @@
 """Steps that let the installation work with the grid: power of the array, balance, the batteries, export."""
 
-from lodestaff.commissioning.rules import ArrayPower, Asked, Between, Confirmed, InverterPower
+from lodestaff.commissioning.rules import Asked, Between, Confirmed, SunPower
 from lodestaff.commissioning.step import Measure, Step
 from lodestaff.commissioning.string_steps import array_part
 from lodestaff.job import Job, Unit
@@ -118,12 +118,12 @@ def _power_steps(job: Job, unit: Unit, before: tuple[str, ...], absent: frozense
             where = f"; sun and modules read on {names_of[planes[0]]}, then on {names_of[planes[1]]}"
         if not needs and len(planes) > 2:
             needs = f"its strings lie on {len(planes)} faces: shut off all but two of them, and name those"
-        rule = ArrayPower(
+        rule = SunPower(
             watts[0] if watts else 0.0,
             gamma,
             min(sheet.max_dc_kw, _ac_bound(sheet.rated_kw, bank is not None)),
             watts[1] if len(watts) > 1 else 0.0,
-            TWO_SUNS if len(watts) > 1 else SUN,
+            asks=TWO_SUNS if len(watts) > 1 else SUN,
         )
         steps.append(
             Step(
@@ -159,11 +159,11 @@ def _ac_power(job: Job, unit: Unit, before: tuple[str, ...], absent: frozenset[s
     names = {face.id: face.name for face in job.faces}
     sheet = job.sheet_of(unit)
     where = f"; sun and modules read on {', then on '.join(names[face] for face in planes)}"
-    rule = InverterPower(
+    rule = SunPower(
         by_face[planes[0]],
         gamma,
-        sheet.efficiency[-1][1],
         sheet.rated_kw,
+        eta=sheet.efficiency[-1][1],
         p_2_stc_w=by_face[planes[1]] if len(planes) > 1 else 0.0,
         asks=TWO_SUNS if len(planes) > 1 else SUN,
     )

@@ -35,7 +35,7 @@ def _of(job: Job, topology: Topology, part: Generator, before: tuple[str, ...]) 
         caution += f" {pack.caution('backfeed')}"
     steps: list[Step] = []
 
-    def add(suffix: str, text: str, rule: Between | Confirmed, measure: Measure, reach: str = "") -> None:
+    def add(suffix: str, text: str, rule: Between | Confirmed, measure: Measure) -> None:
         waits = (steps[-1].id,) if steps else before
         steps.append(
             Step(
@@ -45,7 +45,6 @@ def _of(job: Job, topology: Topology, part: Generator, before: tuple[str, ...]) 
                 rule,
                 waits,
                 caution=caution,
-                needs=reach,
                 measure=measure,
                 proves=(part.id,),
             )
@@ -55,8 +54,7 @@ def _of(job: Job, topology: Topology, part: Generator, before: tuple[str, ...]) 
         add(
             "locked",
             f"{name} locked out at itself, its {pack.word('isolator')} closed, {master.name} told to start "
-            f"it: it stays still, and its line says that "
-            "it is called.",
+            "it: it stays still, and its line says that it is called.",
             Confirmed(),
             Measure("confirm", master.id, part.id, doing="generator locked"),
         )
@@ -68,8 +66,7 @@ def _of(job: Job, topology: Topology, part: Generator, before: tuple[str, ...]) 
         add(
             "start",
             f"{name} freed: {master.name}'s start is set above its present charge for the test; the two "
-            f"wires "
-            f"start it, it warms up before it takes load. Then the true start is put back ({how}).",
+            f"wires start it, it warms up before it takes load. Then the true start is put back ({how}).",
             Confirmed(),
             Measure("confirm", master.id, part.id, doing="generator start"),
         )
@@ -77,7 +74,7 @@ def _of(job: Job, topology: Topology, part: Generator, before: tuple[str, ...]) 
         add(
             "start",
             f"{name}, its {pack.word('isolator')} closed, started by hand: it runs warm, its volts and "
-            f"frequency are steady, before it takes load.",
+            "frequency are steady, before it takes load.",
             Confirmed(),
             Measure("confirm", "", part.id, doing="generator start"),
         )
@@ -91,18 +88,24 @@ def _of(job: Job, topology: Topology, part: Generator, before: tuple[str, ...]) 
     )
     add(
         "load",
-        f"{name} loaded: {what}, circuits on; it gives no more than {text_of(usable, 'kW')} "
+        f"{name} loaded: {what}, circuits on, the sun away; it gives no more than {text_of(usable, 'kW')} "
         f"({plain(part.rated_kva)} kVA x power factor {plain(part.power_factor)} x usable share "
         f"{plain(part.usable_share)}).",
-        Between(usable, "kW", None, usable * 1.03, "generator's rating, derated; clamp's class", reach=None),
+        Between(
+            usable,
+            "kW",
+            low=None,
+            high=usable * 1.03,
+            source="generator's rating, derated; clamp's class",
+            reach=LOAD_REACH * usable,
+        ),
         Measure("generator", master.id if master else "", part.id),
     )
     if job.mains.grid:
         add(
             "apart",
             f"{name} running: nothing of it reaches the {pack.word('operator')}'s wires; with the supply "
-            f"back the "
-            "transfer keeps the two apart.",
+            "back the transfer keeps the two apart.",
             Confirmed(),
             Measure("confirm", "", part.id, doing="generator apart"),
         )

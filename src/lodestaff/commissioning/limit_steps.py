@@ -1,14 +1,14 @@
 """Steps of what holds the installation to its limits: export, import, a lost meter, windows, surplus."""
 
 from lodestaff.commissioning.rules import Between, Confirmed
-from lodestaff.commissioning.shares import shares, site_export_kw, site_import_kw, zero_band_kw
+from lodestaff.commissioning.shares import shares, site_export_kw, zero_band_kw
 from lodestaff.commissioning.step import Measure, Step
 from lodestaff.job import Job, Role
 from lodestaff.quantities import text_of
 from lodestaff.topology import Topology
 from lodestaff.topology.questions import Led, asked, led
 
-EXPORT_REACH = 0.8  # of the limit, that a test must come to
+EXPORT_REACH, IMPORT_REACH = 0.8, 0.8  # of the limit, that a test must come to
 WINDOW_PCT = 15.0  # of a window's power, battery against setting: converter and taper; common practice
 CHARGE_LEAST = 0.5  # of a window's power: a full or cold battery takes less
 
@@ -109,9 +109,8 @@ def _lost(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
         limit = site_export_kw(job)
         text = (
             f"{group.ct.name}'s lead pulled out of what it serves, loads off: {_names(job, group)} "
-            f"{'stops' if len(group.units) == 1 else 'stop'} what could go out, read at the supply by "
-            f"clamp meter. "
-            "Then the lead is put back."
+            f"{'stops' if len(group.units) == 1 else 'stop'} what could go out, read at the supply by clamp "
+            "meter. Then the lead is put back."
         )
         goes_on = any(
             job.sheet_of(unit).on_meter_loss == "export goes on"
@@ -137,24 +136,25 @@ def _lost(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
 
 
 def _import(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
-    """Charging yields to the main fuse: while the battery charges and the house takes its most."""
-    storing = [unit for unit in job.units if job.bank_of(unit) is not None]
-    whole = [group for group in led(topology) if group.whole and group.ct is not None]
-    if not storing or not whole:
-        return []
-    limit, own = site_import_kw(job), shares(job, topology)
-    if not any(own[unit.id].import_kw is not None for unit in storing):
-        return []
-    group = whole[0]
-    text = (
-        f"Import limit: {', '.join(unit.name for unit in storing)} told to charge from the grid, then "
-        f"one large load after the other on: charging yields, import stays at or below "
-        f"{text_of(limit, 'kW')}."
-    )
-    margin = job.pack.value("meter_error_share")
-    rule = Between(limit, "kW", None, limit * (1 + margin.value), str(margin.cite()))
-    measure = Measure("import", group.units[0], ct=group.ct.id if group.ct is not None else "")
-    return [Step("import", "function", text, rule, before, measure=measure, proves=("meter",))]
+    """Charging yields to the main fuse: each group by the import that it is told to keep to."""
+    steps: list[Step] = []
+    own, margin = shares(job, topology), job.pack.value("meter_error_share")
+    for group in led(topology):
+        storing = [unit for unit in job.units if unit.id in group.units and job.bank_of(unit) is not None]
+        limit = own[storing[0].id].import_kw if storing else None
+        if group.ct is None or not group.whole or limit is None:
+            continue
+        text = (
+            f"Import limit: {', '.join(unit.name for unit in storing)} told to charge from the grid, then "
+            "one large load after the other on until both together are more: charging yields, import stays "
+            f"at or below {text_of(limit, 'kW')}."
+        )
+        high, reach = limit * (1 + margin.value), IMPORT_REACH * limit
+        rule = Between(limit, "kW", low=None, high=high, source=str(margin.cite()), reach=reach)
+        measure = Measure("import", group.units[0], ct=group.ct.id)
+        name = "import" if not steps else f"import-{group.units[0]}"
+        steps.append(Step(name, "function", text, rule, before, measure=measure, proves=("meter",)))
+    return steps
 
 
 def _peak(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
@@ -190,14 +190,13 @@ def _windows(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step
             most = told[unit.id].charge_kw if window.kind == "charge" else told[unit.id].discharge_kw
             kw = min(window.power_kw, most)
             kind, back = {
-                "charge": (f"the battery charges at about {text_of(kw, 'kW')}", "charging"),
-                "hold": ("the battery neither charges from the grid nor gives", "held"),
-                "give": (f"the battery gives about {text_of(kw, 'kW')}", "giving"),
+                "charge": (f"the battery charges at about {text_of(kw, 'kW')}", "charge"),
+                "hold": ("the battery neither charges from the grid nor gives", "hold"),
+                "give": (f"the battery gives about {text_of(kw, 'kW')}", "give"),
             }[window.kind]
             text = (
-                f"{whose}{'hold' if window.kind == 'hold' else back} window {window.id}: the unit's clock "
-                f"is set "
-                f"into it for the test; {kind}. Then its clock is set right again."
+                f"{whose}{back} window {window.id}: the unit's clock is set into it for the test; {kind}. "
+                "Then its clock is set right again."
             )
             if window.kind == "hold":
                 rule = Between(0.0, "kW", None, 0.15, "nothing but its own use, common practice")
@@ -227,7 +226,7 @@ def _surplus(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step
         return []
     when = "the battery full or export flowing" if job.mains.grid else "the battery full and sun to spare"
     text = (
-        f"{', '.join(names)}: on with {when}, off again when a cloud or another load takes it, before the "
+        f"{' and '.join(names)}: on with {when}, off again when a cloud or another load takes it, before the "
         "battery gives for it."
     )
     measure = Measure("confirm", "", parts[0], doing="surplus")
@@ -252,8 +251,7 @@ def charger_step(job: Job, topology: Topology, before: tuple[str, ...]) -> list[
             )
         text = (
             f"{circuit.name} with a simulated vehicle: waiting, connected, charging at the current it was "
-            f"told, "
-            f"earth fault trips it, and the plug stays locked while it charges.{outage}"
+            f"told, earth fault trips it, and the plug stays locked while it charges.{outage}"
         )
         combined = job.mains.grid and job.site.supply.earthing.value in ("TN-C-S", "MEN")
         caution = job.pack.caution("tncs_charger") if combined else ""

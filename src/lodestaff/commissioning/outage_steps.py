@@ -43,10 +43,13 @@ def _names(job: Job, ids: tuple[str, ...]) -> str:
 
 def _living(job: Job, topology: Topology, found: Asked) -> str:
     """Which circuits live and which are dead, in words."""
-    lives, dead = found.lives(), found.dead()
+    waits = {circuit.id for circuit in job.with_role(Role.SURPLUS)} & set(found.lives())
+    lives, dead = tuple(name for name in found.lives() if name not in waits), found.dead()
     words = f"{len(lives)} {'circuit lives' if len(lives) == 1 else 'circuits live'}: {_names(job, lives)}"
     if dead:
         words += f"; {len(dead)} {'is' if len(dead) == 1 else 'are'} dead: {_names(job, dead)}"
+    if waits:
+        words += f". Only with surplus: {_names(job, tuple(waits))}"
     by_hand = tuple(name for name in lives if job.circuit(name).role in (Role.GRID, Role.LOCKED))
     if by_hand:
         words += f". Switched off by hand before it: {_names(job, by_hand)}"

@@ -18,6 +18,7 @@ from lodestaff.commissioning.rules import (
     SettingIs,
     StringAmps,
     StringVolts,
+    Unmeasured,
 )
 from lodestaff.commissioning.step import Step
 
@@ -127,10 +128,11 @@ def _verdict(step: Step, reading: Reading, readings: Mapping[str, Reading]) -> J
         if reading.confirmed:
             return _known_by(reading, Judgement(Status.PASSED, "confirmed"), False)
         return Judgement(Status.FAILED, "found wrong")
-    weaker = ""
-    if missing and hasattr(rule, "without"):
+    weaker, unlike = "", False
+    expected: Expected | None
+    if missing and isinstance(rule, Unmeasured):
         expected = rule.without()
-        weaker = _beside(rule, reading, readings)
+        weaker, unlike = _beside(rule, reading, readings)
     elif missing:
         words = " and ".join(ASKED_WORDS[name] for name in missing)
         return Judgement(Status.OPEN, f"needs {words}, measured")
@@ -151,7 +153,7 @@ def _verdict(step: Step, reading: Reading, readings: Mapping[str, Reading]) -> J
     if not held:
         why = cause(step, value, expected, reading.conditions)
         return Judgement(Status.FAILED, f"outside its bounds{': ' if why else ''}{why}", expected, deviation)
-    if weaker.startswith(UNLIKE):
+    if unlike:
         return Judgement(Status.FAILED, weaker, expected, deviation)
     if weaker:
         return Judgement(Status.DOUBTFUL, f"weaker proof: {weaker}", expected, deviation)
@@ -164,33 +166,28 @@ def _verdict(step: Step, reading: Reading, readings: Mapping[str, Reading]) -> J
     )
 
 
-UNLIKE = "unlike"
-
-
-def _beside(rule: object, reading: Reading, readings: Mapping[str, Reading]) -> str:
+def _beside(rule: Unmeasured, reading: Reading, readings: Mapping[str, Reading]) -> tuple[str, bool]:
     """A string without a sun meter held against the day's other strings, module for module: what that
-    proves, or that it differs."""
+    proves in words, and whether it differs."""
     unmeasured = "the light was not measured"
     if not isinstance(rule, StringVolts | StringAmps):
-        return f"{unmeasured}; it gives what daylight can give"
+        return f"{unmeasured}; it gives what daylight can give", False
     own = rule.voc_stc_v if isinstance(rule, StringVolts) else rule.module.isc_a
-    compared = []
+    compared = 0
     for step, size, name in rule.beside:
         other = readings.get(step)
         if other is None or not other.numbers or other.at[:10] != reading.at[:10] or other.numbers[0] <= 0:
             continue
         ratio = (reading.numbers[0] / own) / (other.numbers[0] / size)
         if abs(ratio - 1) > BESIDE_PCT / 100:
-            return (
-                f"{UNLIKE} {name} by {100 * (ratio - 1):+.0f} %, module for module: a "
-                f"module "
-                "missing, bypassed or shaded, or the light changed between the two"
+            words = (
+                f"unlike {name} by {100 * (ratio - 1):+.0f} %, module for module: a module missing, bypassed "
+                "or shaded, or the light changed between the two"
             )
-        compared.append(step)
-    against = (
-        f"like {len(compared)} other {'string' if len(compared) == 1 else 'strings'}" if compared else ""
-    )
-    return f"{unmeasured}; {against or 'it fits the count of its modules'}"
+            return words, True
+        compared += 1
+    against = f"like {compared} other {'string' if compared == 1 else 'strings'}"
+    return f"{unmeasured}; {against if compared else 'it fits the count of its modules'}", False
 
 
 def _known_by(reading: Reading, passed: Judgement, by_instrument: bool) -> Judgement:

@@ -9,7 +9,7 @@ from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.procedure import procedure
 from lodestaff.commissioning.reading import Judgement, Reading, Status, judge
 from lodestaff.commissioning.step import Step
-from lodestaff.commissioning.string_steps import NOT_NOTED, voltage_step
+from lodestaff.commissioning.string_steps import unnoted, voltage_step
 from lodestaff.job import Job
 from lodestaff.job.journal import Entry, standing
 from lodestaff.quantities.errors import JobError
@@ -107,8 +107,10 @@ def last_readings(entries: Sequence[Entry]) -> dict[str, tuple[str, Reading]]:
 def absent_strings(job: Job, readings: Iterable[Reading]) -> frozenset[str]:
     """Strings whose voltage test was put off: they are not in yet. One of which the job knows too little to
     hold it against anything may be in all the same."""
-    put_off = {r.step for r in readings if r.put_off and NOT_NOTED not in r.put_off}
-    return frozenset(string.id for string in job.strings if voltage_step(string.id) in put_off)
+    put_off = {r.step for r in readings if r.put_off}
+    return frozenset(
+        string.id for string in job.strings if voltage_step(string.id) in put_off and not unnoted(job, string)
+    )
 
 
 def proof_of(job: Job, topology: Topology, entries: Sequence[Entry]) -> Proof:

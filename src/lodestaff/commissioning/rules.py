@@ -3,10 +3,10 @@ it."""
 
 import math
 from dataclasses import dataclass, field, replace
-from typing import Literal, Protocol
+from typing import Literal, Protocol, runtime_checkable
 
 from lodestaff.catalogue import ModuleSheet
-from lodestaff.commissioning.expect import DC_DERATE, Conditions, ac_power_w, array_w, string_isc, string_voc
+from lodestaff.commissioning.expect import DC_DERATE, Conditions, ac_power_w, string_isc, string_voc
 from lodestaff.quantities.convention import plain
 
 Asked = Literal["poa_w_m2", "module_c", "voltage_v", "load_kw", "poa_2_w_m2", "module_2_c"]
@@ -56,6 +56,7 @@ class Rule(Protocol):
     def weak(self, value: float, conditions: Conditions) -> str: ...
 
 
+@runtime_checkable
 class Unmeasured(Protocol):
     """A rule that can be held to less, where the light was not measured: a weaker proof, said as such."""
 
@@ -170,67 +171,36 @@ class StringAmps:
 
 
 @dataclass(frozen=True)
-class ArrayPower:
-    """Power of the strings that are in on a tracker, not curtailed."""
+class SunPower:
+    """Power of modules on one face, or on two that are read apart, none held back. `eta` is what comes of it
+    behind an inverter, 1 before one."""
 
     p_stc_w: float
     gamma_pct_per_k: float
     most_kw: float
     p_2_stc_w: float = 0.0  # of the modules on a second face
+    eta: float = 1.0
     asks: tuple[Asked, ...] = ("poa_w_m2", "module_c")
     unit: str = "kW"
 
     def expected(self, conditions: Conditions) -> Expected:
-        kw = array_w(self.p_stc_w, self.gamma_pct_per_k, conditions) / 1000
+        watts = self._watts(self.p_stc_w, conditions)
         if self.p_2_stc_w:
-            other = Conditions(conditions.poa_2_w_m2, conditions.module_2_c)
-            kw += array_w(self.p_2_stc_w, self.gamma_pct_per_k, other) / 1000
+            watts += self._watts(self.p_2_stc_w, Conditions(conditions.poa_2_w_m2, conditions.module_2_c))
         source = "IEC 62446-1 performance check; 10 % common practice"
-        found = _within(min(kw, self.most_kw), "kW", POWER_PCT, source)
+        found = _within(min(watts / 1000, self.most_kw), "kW", POWER_PCT, source)
         if self.weak(0.0, conditions) and found.low is not None:
             low = min(found.low, (1 - DIM_POWER_PCT / 100) * found.value)
             return replace(found, low=low, source=f"{source}, 25 % below in little light")
         return found
 
+    def _watts(self, p_stc_w: float, light: Conditions) -> float:
+        gamma = self.gamma_pct_per_k
+        return ac_power_w(p_stc_w, gamma, light, derate=DC_DERATE, eta=self.eta, rated_w=math.inf)
+
     def without(self) -> Expected:
         """Some power, and no more than the brightest hour gives."""
-        most = min(1.2 * (self.p_stc_w + self.p_2_stc_w) / 1000, self.most_kw)
-        return Expected(most / 2, "kW", 0.02 * most, most, "daylight, not measured; common practice")
-
-    def weak(self, value: float, conditions: Conditions) -> str:
-        return _dim(conditions, LEAST_SUN_W_M2)
-
-
-@dataclass(frozen=True)
-class InverterPower:
-    """AC power of an inverter with all its strings in, none held back; of one face, or two read apart."""
-
-    p_stc_w: float
-    gamma_pct_per_k: float
-    eta: float
-    rated_kw: float
-    p_2_stc_w: float = 0.0
-    asks: tuple[Asked, ...] = ("poa_w_m2", "module_c")
-    unit: str = "kW"
-
-    def expected(self, conditions: Conditions) -> Expected:
-        def of(watts: float, light: Conditions) -> float:
-            return ac_power_w(
-                watts, self.gamma_pct_per_k, light, derate=DC_DERATE, eta=self.eta, rated_w=math.inf
-            )
-
-        watts = of(self.p_stc_w, conditions)
-        if self.p_2_stc_w:
-            watts += of(self.p_2_stc_w, Conditions(conditions.poa_2_w_m2, conditions.module_2_c))
-        source = "IEC 62446-1 performance check; 10 % common practice"
-        found = _within(min(watts / 1000, self.rated_kw), "kW", POWER_PCT, source)
-        if self.weak(0.0, conditions):
-            return replace(found, low=(1 - DIM_POWER_PCT / 100) * found.value)
-        return found
-
-    def without(self) -> Expected:
-        """Some power, and no more than its rating."""
-        most = 1.02 * self.rated_kw
+        most = min(1.2 * self.eta * (self.p_stc_w + self.p_2_stc_w) / 1000, self.most_kw)
         return Expected(most / 2, "kW", 0.02 * most, most, "daylight, not measured; common practice")
 
     def weak(self, value: float, conditions: Conditions) -> str:

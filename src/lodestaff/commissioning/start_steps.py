@@ -36,7 +36,10 @@ class Starts:
         """Onto the grid, and what follows; all of it waits for the settings."""
         self._settled = (settled,)
         steps = []
-        for unit in self.job.units:
+        units = self.job.units
+        if not self.job.mains.grid:  # what makes the supply comes before what follows it
+            units = tuple(sorted(units, key=lambda unit: not self.topology.unit(unit.id).forms))
+        for unit in units:
             order = self._order(unit)
             steps += self._grid(unit)
             for source in order[order.index("grid") + 1 :]:
@@ -180,10 +183,9 @@ class Starts:
             *(part.id for part in self.topology.on_way("grid", unit.id) if part.kind == "breaker"),
         )
         if not self.job.mains.grid:
-            text = self._said(
-                unit,
-                f"Switched on: it makes its own supply, {plain(pack.value('nominal_v').value)} V to neutral.",
-            )
+            forms = f"it makes its own supply, {plain(pack.value('nominal_v').value)} V to neutral"
+            follows = "it waits for the supply that is made there, then follows it"
+            text = self._said(unit, f"Switched on: {forms if port.forms else follows}.")
             return self._add(
                 unit,
                 Step(

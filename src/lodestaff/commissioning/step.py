@@ -25,7 +25,6 @@ MeasureKind = Literal[
     "export",
     "transfer",
     "island loop",
-    "leg volts",
     "between legs",
     "same leg",
     "ac insulation",
@@ -51,7 +50,8 @@ class Measure:
     """What is read: a kind, the unit it belongs to, its subject (string, tracker, setting, circuit, part).
 
     `doing` is what a person tries, where that isn't told by the kind. `ct` and `leg` are the transformer and
-    the leg that is read; `face` that of a string's module, or the bond that is parted or clamped.
+    the leg that is read, `face` that of a string's module, `part` the bond that is parted or the device whose
+    protective conductor is clamped.
     """
 
     kind: MeasureKind = "confirm"
@@ -61,6 +61,7 @@ class Measure:
     ct: str = ""
     leg: str = ""
     doing: str = ""
+    part: str = ""
 
     @property
     def over_link(self) -> bool:

@@ -9,7 +9,6 @@ from lodestaff.job import Job, ModuleString
 from lodestaff.quantities.convention import plain
 
 NOT_IN = "this string is not in yet"
-NOT_NOTED = "which of its modules have an optimiser, noted on the roof"
 SAFE_V, SAFE_ROOM = (
     1.0,
     0.3,
@@ -31,6 +30,12 @@ def wired_strings(job: Job) -> tuple[ModuleString, ...]:
     return tuple(
         string for string in job.strings if job.modules_in(string.id) and not job.unit(string.unit).existing
     )
+
+
+def unnoted(job: Job, string: ModuleString) -> bool:
+    """Whether some of a string's modules have an optimiser and nothing says which."""
+    some = job.optimisers_on(string) == "some"
+    return some and not any(module.optimiser for _, module in job.placed_in(string.id))
 
 
 def module_level(job: Job, string: ModuleString) -> bool:
@@ -166,8 +171,8 @@ def _resting(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Ste
     sheet = job.sheets.optimisers.get(string.optimiser)
     own = sheet.safe_v if sheet is not None else None
     count, bare = _resting_count(job, string)
-    if bare and not count:
-        needs = needs or NOT_NOTED
+    if unnoted(job, string):
+        needs = needs or "which of its modules have an optimiser, noted on the roof"
     volts = count * (own or SAFE_V) / (sheet.modules if sheet is not None else 1)
     caution = job.pack.caution("optimisers")
     source = (

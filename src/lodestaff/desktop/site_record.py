@@ -262,12 +262,8 @@ class SiteRecord(QObject):
             first = job.units[0]
             link, ports = links[first.id], len(job.sheet_of(first).trackers)
             dc = link.read_all(DC, tuple(f"Prt.{index}.DCW" for index in range(ports)))
-            return {
-                "meter": read_meter(link, job),
-                "unit": link.read(AC, "W"),
-                "charge": link.read(STORAGE, "SoC"),
-                **dc,
-            }
+            meter = {"meter": read_meter(link)} if link.meters else {}
+            return {**meter, "unit": link.read(AC, "W"), "charge": link.read(STORAGE, "SoC"), **dc}
 
         self.worker.ask("live", read, self._read_live, self._not_done)
 

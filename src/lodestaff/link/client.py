@@ -98,9 +98,16 @@ class Link:
     """One unit at an address. Calls don't raise for what the device does; they return states."""
 
     def __init__(
-        self, host: str, port: int, unit: int = 1, windows: tuple[str, ...] = (), timeout_s: float = TIMEOUT_S
+        self,
+        host: str,
+        port: int,
+        unit: int = 1,
+        windows: tuple[str, ...] = (),
+        timeout_s: float = TIMEOUT_S,
+        meters: tuple[tuple[str | None, tuple[str, ...]], ...] = (),
     ):
         self.host, self.port, self.unit, self.windows, self.timeout_s = host, port, unit, windows, timeout_s
+        self.meters = meters  # behind the unit, in order: the transformer (None: the site's own) and its legs
         self.models: dict[int, FoundModel] = {}
         self.more: dict[int, list[FoundModel]] = {}  # those of a number after its first, in order
         self._client: Any = None

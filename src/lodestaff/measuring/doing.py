@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from lodestaff.commissioning.bond_steps import HEATER_KW as KNOWN_KW
 from lodestaff.commissioning.bond_steps import LEAST_W, board_of, loaded_leg
-from lodestaff.commissioning.ct_steps import HEATER_KW, plugged_at
+from lodestaff.commissioning.ct_steps import HEATER_KW
 from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.reading import Reading
 from lodestaff.commissioning.step import Step
@@ -56,7 +56,7 @@ def _neutral_to_earth(visit: Visit, step: Step) -> Reading:
     for part in plant.topology.switches():
         dead = part.id == "main-isolator" or part.kind in ("unit", "generator")
         plant.switch(part.id, off_position(part.positions) if dead else part.positions[0])
-    ohm = visit.instruments.neutral_earth_ohm(step.measure.subject, step.measure.face)
+    ohm = visit.instruments.neutral_earth_ohm(step.measure.subject, step.measure.part)
     for part in plant.topology.switches():
         plant.switch(part.id, before.get(part.id, part.positions[0]))
     plant.set_grid(True)
@@ -82,9 +82,9 @@ def _ct(visit: Visit, step: Step) -> Reading:
     plant, measure = visit.plant, step.measure
     visit.quiet()
     visit.standby(True)
-    board = plugged_at(measure)
-    if board:
-        plant.plug(HEATER, (board, "out"), measure.leg, HEATER_KW)
+    plugged = measure.doing == "plug in"
+    if plugged:
+        plant.plug(HEATER, (measure.subject, "out"), measure.leg, HEATER_KW)
     else:
         plant.run_circuit(measure.subject, True)
     plant.advance(SETTLE_S)
@@ -96,8 +96,8 @@ def _ct(visit: Visit, step: Step) -> Reading:
         reading = visit.reading(step, shown, conditions=conditions)
     else:
         reading = visit.over_link(step, conditions)
-    if board:
-        plant.plug(HEATER, (board, "out"), measure.leg, 0.0)
+    if plugged:
+        plant.unplug(HEATER)
     else:
         plant.run_circuit(measure.subject, False)
     visit.standby(False)
@@ -109,12 +109,7 @@ def _residual(visit: Visit, step: Step) -> Reading:
     plant, feed = visit.plant, step.measure.subject
     if plant.grid_present and plant.hands.get("main-isolator") != "open" and visit.job.mains.grid:
         visit.standby(True)
-        left = (
-            0.6
-            * (visit.job.site.supply.rating_a.value or 60.0)
-            * visit.job.pack.value("nominal_v").value
-            / 1000
-        )
+        left = 0.6 * visit.leg_kw()
     else:
         left = 0.5 * plant.units[step.measure.unit].sheet.rated_kw
     island = next(one for one in asked(plant.drawn).islands if step.measure.unit in one.forming)
@@ -126,17 +121,15 @@ def _residual(visit: Visit, step: Step) -> Reading:
         kw = visit.job.circuit(name).running_w / 1000
         plant.run_circuit(name, kw <= left)
         left -= kw if kw <= left else 0.0
-    board, heater = (
-        board_of(plant.drawn, island),
-        sum(visit.job.circuit(n).running_w for n in circuits) < LEAST_W,
-    )
+    board = board_of(plant.drawn, island)
+    heater = sum(visit.job.circuit(name).running_w for name in circuits) < LEAST_W
     if heater:
         plant.plug(HEATER, (board, "out"), step.measure.leg, KNOWN_KW)
     plant.advance(3)
-    device, load = step.measure.face, visit.instruments.feed_kw(feed)
+    device, load = step.measure.part, visit.instruments.feed_kw(feed)
     amps = visit.instruments.earth_a(device) if device else visit.instruments.residual_a(feed)
     if heater:
-        plant.plug(HEATER, (board, "out"), step.measure.leg, 0.0)
+        plant.unplug(HEATER)
     for name, on in before.items():
         plant.run_circuit(name, on)
     visit.standby(False)
@@ -161,9 +154,8 @@ def _load_step(visit: Visit, step: Step) -> Reading:
             left -= kw
     plant.advance(5)
     board = board_of(plant.drawn, island)
-    volts = (
-        0.0 if any(plant.units[name].tripped for name in island.forming) else visit.instruments.board_v(board)
-    )
+    tripped = any(plant.units[name].tripped for name in island.forming)
+    volts = 0.0 if tripped else visit.instruments.board_v(board)
     for name, on in before.items():
         plant.run_circuit(name, on)
     plant.advance(2)
@@ -171,12 +163,13 @@ def _load_step(visit: Visit, step: Step) -> Reading:
 
 
 def _generator(visit: Visit, step: Step) -> Reading:
-    """The supply away, batteries charging from the generator: what it gives."""
+    """The supply and the sun away, batteries charging from the generator: what it gives."""
     plant = visit.plant
     if visit.job.mains.grid:
         plant.switch("main-isolator", "open")
-    plant.advance(2 * SETTLE_S)
-    return visit.reading(step, visit.instruments.generator_kw())
+    with visit.array_open(*plant.units):
+        plant.advance(2 * SETTLE_S)
+        return visit.reading(step, visit.instruments.generator_kw())
 
 
 def _array_off(visit: Visit, step: Step) -> Reading:

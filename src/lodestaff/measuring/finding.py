@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from lodestaff.commissioning.step import Step
+from lodestaff.job import Role
 from lodestaff.measuring.visit import Visit
 from lodestaff.topology.questions import asked
 
 SETTLE_S = 20.0
+HALF, LOW_SHARE = 0.5, 0.6  # of a unit's rating, as load; of a battery, where nothing is to spare
 IN_TEST_PCT = 100.0  # a start of a generator above any charge, while it is tried
 
 
@@ -38,7 +40,11 @@ def start(visit: Visit, step: Step) -> bool:
     if source == "battery" and one.battery is not None:
         bank = visit.job.bank_of(visit.job.unit(unit))
         return one.battery.heard and bank is not None and one.battery.modules == bank.modules
-    return True
+    if source == "array":
+        wired = {s.tracker for s in visit.job.strings if s.unit == unit and s.id in plant.strings}
+        shown = one.trackers or {}
+        return not plant.light.any or all(shown.get(name, (0.0, 0.0))[0] > 1.0 for name in wired)
+    return one.mode != "off"
 
 
 def connect_generators(visit: Visit) -> None:
@@ -85,8 +91,9 @@ def _outage(visit: Visit, step: Step) -> bool:
     cut(visit, True)
     _awake(visit)
     plant.advance(5)
-    found, dead = asked(plant.drawn), set(visit.instruments.dead_circuits())
-    return dead == set(found.dead()) and not tripped(visit)
+    waits = {circuit.id for circuit in visit.job.with_role(Role.SURPLUS)}  # on only with surplus
+    found, dead = set(asked(plant.drawn).dead()), set(visit.instruments.dead_circuits())
+    return dead - waits == found - waits and not tripped(visit)
 
 
 def _awake(visit: Visit) -> None:
@@ -120,35 +127,54 @@ def _released(visit: Visit, step: Step) -> bool:
 
 
 def _works(visit: Visit, step: Step) -> bool:
-    visit.plant.advance(SETTLE_S)
-    return not tripped(visit)
+    """A battery without sun of its own gives when circuits ask and nothing else feeds, and takes what others
+    leave over."""
+    plant, unit = visit.plant, visit.plant.units[step.measure.unit]
+    assert unit.battery is not None
+    visit.quiet()
+    plant.advance(SETTLE_S)
+    others = any(
+        one.pv_there_kw > 2 * plant.taken_kw() + 0.5 for name, one in plant.units.items() if one is not unit
+    )
+    took = unit.battery.power_kw < 0 or not others or not visit.job.mains.grid
+    visit.standby(True, but=(step.measure.unit,))
+    for circuit in visit.job.with_role(Role.HELD, Role.SHED, Role.GRID):
+        if plant.taken_kw() < HALF * unit.sheet.rated_kw:
+            plant.run_circuit(circuit.id, True)
+    plant.advance(SETTLE_S)
+    gave = unit.battery.power_kw > 0
+    visit.standby(False)
+    visit.quiet()
+    return took and gave
 
 
 def _surplus(visit: Visit, step: Step) -> bool:
     """With a full battery and sun the surplus loads are on; with none to spare they are off."""
-    plant = visit.plant
+    plant, contactor = visit.plant, step.measure.subject
+    batteries = [unit.battery for unit in plant.units.values() if unit.battery is not None]
     visit.quiet()
-    kept = {name: unit.battery.energy_kwh for name, unit in plant.units.items() if unit.battery is not None}
-    for unit in plant.units.values():
-        if unit.battery is not None:
-            unit.battery.energy_kwh = unit.battery.capacity_kwh * unit.battery.sheet.top_soc
+    kept = [battery.energy_kwh for battery in batteries]
+    for battery in batteries:
+        battery.energy_kwh = battery.capacity_kwh * battery.sheet.top_soc
     plant.advance(SETTLE_S)
-    on = plant.answer().positions.get(step.measure.subject) == "closed"
-    for name, energy in kept.items():
-        battery = plant.units[name].battery
-        assert battery is not None
-        battery.energy_kwh = min(energy, 0.6 * battery.capacity_kwh)
+    on = plant.answer().positions.get(contactor) == "closed"
+    for battery, energy in zip(batteries, kept, strict=True):
+        battery.energy_kwh = min(energy, LOW_SHARE * battery.capacity_kwh)
+    visit.standby(visit.job.mains.grid)
+    own = [circuit.id for circuit in visit.job.with_role(Role.SURPLUS)]
+    for name in own:
+        plant.run_circuit(name, True)
     plant.advance(SETTLE_S)
-    for circuit in visit.job.circuits:
-        if circuit.role.value == "surplus":
-            plant.run_circuit(circuit.id, True)
-    plant.advance(5)
-    visit.quiet()
-    return on
+    for name in own:
+        plant.run_circuit(name, False)
+    off = plant.answer().positions.get(contactor) == "open"
+    visit.standby(False)
+    plant.advance(SETTLE_S)
+    return on and off
 
 
 def _generator(visit: Visit, step: Step) -> bool:
-    """Locked out, started, kept from the grid, stopped: by the step's own words in its id."""
+    """Locked out, started, kept from the grid, stopped."""
     plant, name = visit.plant, step.measure.subject
     connect_generators(visit)
     one = plant.generators[name]
@@ -170,17 +196,17 @@ def _generator(visit: Visit, step: Step) -> bool:
             plant.advance(SETTLE_S)
             return one.position == "running"
         case "generator apart":
-            found = plant.answer()
-            return not any(hazard.kind in ("meet", "backfeed") for hazard in found.hazards)
+            alone = plant.answer().hazards
+            cut(visit, False)
+            plant.advance(SETTLE_S)
+            together = plant.answer().hazards
+            return one.position == "running" and not alone and not together
         case _:
             if master is None:
                 plant.switch(name, "stopped")
             else:
                 call(visit, name, False)
             plant.advance(SETTLE_S)
-            if visit.job.mains.grid:
-                cut(visit, False)
-                plant.advance(SETTLE_S)
             return one.position == "stopped"
 
 

@@ -19,9 +19,11 @@ NOT_IN_FORCE = "held by the device, but not in force"
 
 
 def link_to(job: Job, unit: str, host: str, port: int) -> Link:
-    """The link to a unit of a job: units have addresses from 1 in the job's order."""
+    """The link to a unit of a job: units have addresses from 1 in the job's order, and a meter for each
+    transformer that serves them."""
     number = [unit.id for unit in job.units].index(unit) + 1
-    return Link(host, port, number, tuple(window.id for window in job.limits.windows))
+    windows = tuple(window.id for window in job.limits.windows)
+    return Link(host, port, number, windows, meters=tuple(meters_of(job, build(job), unit)))
 
 
 def take_over_link(
@@ -51,13 +53,13 @@ def _measure(link: Link, job: Job, measure: Measure, now: datetime) -> tuple[tup
         case "setting":
             return _setting(link, measure.subject, now)
         case "ct":
-            meter = read_meter(link, job, measure.unit, measure.ct, measure.leg)
+            meter = read_meter(link, measure.ct, measure.leg)
             return (*_kilowatts([meter]), False)
-        case "export" | "meter lost":
-            numbers, state = _kilowatts([read_meter(link, job, measure.unit, measure.ct)])
+        case "export":
+            numbers, state = _kilowatts([read_meter(link, measure.ct)])
             return tuple(max(0.0, -number) for number in numbers), state, False
         case "import":
-            return (*_kilowatts([read_meter(link, job, measure.unit, measure.ct)]), False)
+            return (*_kilowatts([read_meter(link, measure.ct)]), False)
         case "tracker power":
             names = [tracker.name for tracker in _sheet(job, measure.unit).trackers]
             return (*_kilowatts([link.read(DC, f"Prt.{names.index(measure.subject)}.DCW")]), False)
@@ -73,16 +75,11 @@ def _sheet(job: Job, unit: str) -> HybridSheet:
     return job.sheet_of(job.unit(unit))
 
 
-def read_meter(link: Link, job: Job, unit: str = "", ct: str = "", leg: str = "") -> Value:
-    """Power at a meter in W, import above 0: of a transformer that serves a unit, on a leg or their sum.
-
-    Without a name the first of the unit's, without a unit the job's first unit's.
-    """
-    topology = build(job)
-    unit = unit or job.units[0].id
-    behind = meters_of(job, topology, unit)
+def read_meter(link: Link, ct: str = "", leg: str = "") -> Value:
+    """Power at a meter of a unit in W, import above 0: of a transformer, on a leg or their sum; without a
+    name its first."""
     counts: dict[int, int] = {}
-    for name, legs in behind:
+    for name, legs in link.meters:
         number = METER_OF[len(legs)]
         nth = counts.get(number, 0)
         counts[number] = nth + 1

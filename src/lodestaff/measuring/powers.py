@@ -6,13 +6,17 @@ import math
 from dataclasses import replace
 from datetime import timedelta
 
+from lodestaff.commissioning.ct_steps import board_beyond
 from lodestaff.commissioning.expect import Conditions
-from lodestaff.commissioning.reading import Reading
+from lodestaff.commissioning.reading import NOT_MEASURED, Reading
 from lodestaff.commissioning.step import Step
 from lodestaff.job import Role
 from lodestaff.measuring.finding import SETTLE_S
 from lodestaff.measuring.visit import Visit
-from lodestaff.topology.questions import led
+from lodestaff.topology.questions import ct_phases, led
+
+NEARLY, OVER = 0.9, 0.5  # of an import limit, that is come to; of the charging, that is put on top
+OVER_PEAK = 0.7  # of what batteries give, that is put over the peak
 
 
 def power(visit: Visit, step: Step) -> Reading:
@@ -35,13 +39,7 @@ def power(visit: Visit, step: Step) -> Reading:
         first = next(
             face.id for s in strings for face, _ in visit.job.modules_in(s.id) if face.id != step.measure.face
         )
-        one, two = (
-            visit.instruments.face_conditions(first),
-            visit.instruments.face_conditions(step.measure.face),
-        )
-        conditions = replace(
-            conditions, poa_w_m2=one[0], module_c=one[1], poa_2_w_m2=two[0], module_2_c=two[1]
-        )
+        conditions = _two_faces(visit, first, step.measure.face)
     reading = visit.over_link(step, conditions)
     for name in shut:
         plant.switch(name, "closed")
@@ -54,14 +52,19 @@ def ac_power(visit: Visit, step: Step) -> Reading:
     """All strings in, the other units at rest, loads on."""
     visit.standby(True, (step.measure.unit,))
     visit.plant.advance(SETTLE_S)
-    one = visit.instruments.face_conditions(step.measure.subject)
-    conditions = Conditions(*one)
-    if step.measure.face:
-        two = visit.instruments.face_conditions(step.measure.face)
-        conditions = replace(conditions, poa_2_w_m2=two[0], module_2_c=two[1])
+    conditions = _two_faces(visit, step.measure.subject, step.measure.face)
     reading = visit.over_link(step, conditions)
     visit.standby(False)
     return reading
+
+
+def _two_faces(visit: Visit, face: str, second: str) -> Conditions:
+    """Sun and modules of a face, and of a second one where there is one."""
+    one = Conditions(*visit.instruments.face_conditions(face))
+    if not second:
+        return one
+    poa, back = visit.instruments.face_conditions(second)
+    return replace(one, poa_2_w_m2=poa, module_2_c=back)
 
 
 def _other_isolators(visit: Visit, step: Step) -> list[str]:
@@ -84,7 +87,7 @@ def branch(visit: Visit, step: Step) -> Reading:
     return visit.reading(step, float(visit.instruments.reporting(step.measure.unit)))
 
 
-def _hold(visit: Visit, unit: str, batteries: bool = True) -> list[str]:
+def _hold(visit: Visit, unit: str, batteries: bool = True) -> None:
     """Batteries held where they are to be; units that keep no limit in standby, but those that are tried."""
     plant = visit.plant
     groups = led(plant.drawn)
@@ -92,7 +95,6 @@ def _hold(visit: Visit, unit: str, batteries: bool = True) -> list[str]:
     free = [name for group in groups if group.ct is None for name in group.units if name not in tried]
     for name, one in plant.units.items():
         one.hold_battery, one.standby = batteries, name in free
-    return free
 
 
 def _let_go(visit: Visit) -> None:
@@ -128,31 +130,52 @@ def meter_lost(visit: Visit, step: Step) -> Reading:
 
 
 def imported(visit: Visit, step: Step) -> Reading:
-    """Batteries charge from the grid while one load after the other comes on; or they give what is over the
-    peak."""
+    """Batteries told to charge from the grid while loads come on until both are more than the limit; or loads
+    over the peak, no more than the batteries make up."""
     plant, peak = visit.plant, step.measure.doing == "peak"
     visit.quiet()
-    kept = {name: unit.settings.mode for name, unit in plant.units.items()}
-    fuse = visit.job.site.supply.rating_a.value or 60.0
-    volts = visit.job.pack.value("nominal_v").value
-    ceiling = 0.8 * fuse * volts * len(visit.job.site.phases) / 1000
+    storing = [unit for unit in plant.units.values() if unit.battery is not None]
+    kept = [(unit, unit.settings.mode) for unit in storing]
+    legs = _sockets(visit, step)
     if peak:
-        gives = sum(unit.settings.discharge_kw for unit in plant.units.values() if unit.battery is not None)
-        ceiling = min(ceiling, (visit.job.limits.peak_kw or 0.0) + 0.7 * gives)
+        gives = sum(unit.settings.discharge_kw for unit in storing)
+        _load(visit, legs, (visit.job.limits.peak_kw or 0.0) + OVER_PEAK * gives - plant.taken_kw())
     else:
-        for unit in plant.units.values():
-            unit.settings.mode = "held for outages" if unit.battery is not None else unit.settings.mode
-    for circuit in visit.job.with_role(Role.GRID, Role.SHED, Role.HELD):
-        if plant.taken_kw() + circuit.running_w / 1000 < ceiling:
-            plant.run_circuit(circuit.id, True)
-            plant.advance(SETTLE_S / 4)
-    plant.advance(SETTLE_S)
+        for unit in storing:
+            unit.settings.mode = "held for outages"
+        more = 0.0
+        for _ in range(3):  # the sun and the battery answer; what is missing is put on top
+            plant.advance(SETTLE_S / 2)
+            more += NEARLY * _limit(step) - visit.instruments.clamp_kw(step.measure.ct)
+            _load(visit, legs, more)
+        _load(visit, legs, more + OVER * sum(unit.settings.charge_kw for unit in storing))
+    plant.advance(2 * SETTLE_S)
     reading = visit.over_link(step)
-    for name, mode in kept.items():
-        plant.units[name].settings.mode = mode
-    visit.quiet()
+    for leg in legs:
+        plant.unplug(f"load on {leg}")
+    for unit, mode in kept:
+        unit.settings.mode = mode
     plant.advance(SETTLE_S)
     return reading
+
+
+def _limit(step: Step) -> float:
+    """The value that a step's reading is held to."""
+    expected = step.rule.expected(NOT_MEASURED)
+    return expected.value if expected is not None else 0.0
+
+
+def _load(visit: Visit, legs: dict[str, str], kw: float) -> None:
+    """So many kW of heaters in sockets, shared by the legs."""
+    for leg, board in legs.items():
+        visit.plant.plug(f"load on {leg}", (board, "out"), leg, max(0.01, kw / len(legs)))
+
+
+def _sockets(visit: Visit, step: Step) -> dict[str, str]:
+    """For each leg that a transformer counts a board beyond it."""
+    ct = next(one for one in visit.plant.drawn.cts if one.id == step.measure.ct)
+    found = {leg: board_beyond(visit.plant.drawn, ct, leg) for leg in ct_phases(visit.plant.drawn, ct)}
+    return {leg: board for leg, board in found.items() if board}
 
 
 def window(visit: Visit, step: Step) -> Reading:
@@ -172,13 +195,9 @@ def window(visit: Visit, step: Step) -> Reading:
         if window.kind == "charge":
             aim = one.soc_of(100 * window.target_soc if not one.battery.sheet.device_counts_usable else 100.0)
             one.battery.energy_kwh = min(middle, max(0.0, aim - 0.1)) * one.battery.capacity_kwh
-    isolators = [p.id for p in plant.topology.on_way("array", unit) if p.kind == "isolator"]
-    for name in isolators:
-        plant.switch(name, "open")
-    plant.advance(SETTLE_S)
-    kw = visit.instruments.battery_kw(unit)
-    for name in isolators:
-        plant.switch(name, "closed")
+    with visit.array_open(unit):
+        plant.advance(SETTLE_S)
+        kw = visit.instruments.battery_kw(unit)
     held.clock_error_s = error
     if one.battery is not None and energy is not None:
         one.battery.energy_kwh = energy

@@ -1,6 +1,8 @@
 """What a person at the simulated site has at hand: the plant, instruments, links, and how a reading is
 written down."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import replace
 from datetime import datetime
 
@@ -69,6 +71,22 @@ class Visit:
         """What the sun meter, the surface probe and the voltmeter show."""
         poa, back = self.instruments.conditions(string)
         return Conditions(poa, back, self.instruments.supply_v())
+
+    def leg_kw(self) -> float:
+        """What the service carries on a leg; of a small one where nobody read it."""
+        rating = self.job.site.supply.rating_a.value or 60.0
+        return rating * self.job.pack.value("nominal_v").value / 1000
+
+    @contextmanager
+    def array_open(self, *units: str) -> Iterator[None]:
+        """The DC isolators of some units' arrays open meanwhile."""
+        ways = [part for unit in units for part in self.plant.topology.on_way("array", unit)]
+        names = [part.id for part in ways if part.kind == "isolator"]
+        for name in names:
+            self.plant.switch(name, "open")
+        yield
+        for name in names:
+            self.plant.switch(name, "closed")
 
     def quiet(self) -> None:
         """What can be off is off."""

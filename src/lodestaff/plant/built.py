@@ -10,7 +10,7 @@ from lodestaff.plant.network import Wires
 from lodestaff.topology import Topology
 from lodestaff.topology.flows import flows
 from lodestaff.topology.model import NEUTRAL, QUIET, Bond, Conductor, Ct
-from lodestaff.topology.questions import asked, ct_phases
+from lodestaff.topology.questions import asked, board_with_most, ct_phases, parts_island
 
 
 @dataclass(frozen=True)
@@ -133,21 +133,14 @@ def bond_closed(topology: Topology) -> Topology:
     return replace(topology, bonds=tuple(replace(bond, relay=None) for bond in topology.bonds))
 
 
-def held_board(topology: Topology) -> str | None:
-    """The board that most circuits live on in an outage; None where none does."""
-    lives = {f"circuit-{name}" for name in asked(topology).lives()}
-    boards = [
-        conductor.a[0]
-        for conductor in topology.conductors
-        if conductor.b[0] in lives and topology.parts[conductor.a[0]].kind == "board"
-    ]
-    return max(dict.fromkeys(boards), key=boards.count, default=None)
+def held_board(topology: Topology) -> str:
+    """The board that most circuits live on in an outage; '' where none does."""
+    return board_with_most(topology, asked(topology).lives())
 
 
 def second_bond(topology: Topology) -> Topology:
     """A link left in the board that lives in an outage."""
     board = held_board(topology)
-    assert board is not None
     more = Bond("second-bond", (board, "out"), "link left in the board")
     return replace(topology, bonds=(*topology.bonds, more))
 
@@ -158,9 +151,7 @@ def device_with_a_link(topology: Topology) -> tuple[str, str] | None:
     found = asked(topology)
     if found.grid is None or not found.islands:
         return None
-    gateway = next((part.id for part in topology.parts.values() if part.kind == "gateway"), None)
-    first = topology.unit(found.islands[0].forming[0])
-    place = (gateway, "load") if gateway else first.out if first.transfer else None
+    place = parts_island(topology, found.islands[0])
     if place is None or any(bond.at[0] == place[0] and bond.relay is None for bond in topology.bonds):
         return None
     return place

@@ -122,7 +122,7 @@ def _relay_by_grid(job: Job, t: Topology) -> bool:
 
 
 def _island(job: Job, t: Topology) -> bool:
-    return asked(t).has_backup and b.held_board(t) is not None
+    return asked(t).has_backup and bool(b.held_board(t))
 
 
 def _linked(job: Job, t: Topology) -> bool:

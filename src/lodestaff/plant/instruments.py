@@ -16,7 +16,6 @@ VOLT_SHARE, AMP_SHARE, SUN_SHARE, CLAMP_SHARE = (
 ELECTRODE_SHARE = 0.3  # of the most that the pack allows, where none was measured
 POOR = 1.6  # of the most, of an electrode that doesn't reach moist ground
 LEAK_A = 0.02  # what a clamp around all conductors shows of healthy loads
-SUPPLY_LOOP_SHARE = 0.6  # of the supply's greatest impedance, where none was measured
 
 
 class Instruments:
@@ -172,22 +171,15 @@ class Instruments:
 
     def earth_loop_ohm(self) -> float:
         """Earth fault loop at the supply side of the main isolator."""
-        known = self.plant.job.site.supply.ze_ohm.value
-        pack = self.plant.job.pack
-        name = {"TN-C-S": "tncs_ze_max_ohm", "MEN": "tncs_ze_max_ohm", "TN-S": "tns_ze_max_ohm"}.get(
-            str(self.plant.job.site.supply.earthing.value), "tt_ra_max_ohm"
-        )
-        most = pack.values.get(name)
-        usual = known or (SUPPLY_LOOP_SHARE * most.value if most is not None else 0.3)
-        return self._spread(usual, 0.02)
+        network, leg = self.plant.wires.network, self.plant.job.site.phases[0]
+        return self._spread(network.ohms(network.node(("main-isolator", "line"), leg), None), 0.02)
 
     def fault_current_ka(self) -> float:
-        """The larger prospective fault current at the main isolator."""
-        most = self.plant.job.pack.values.get("fault_ka_most")
-        known = self.plant.job.mains.fault_ka.value
-        ceiling = known or (most.value if most is not None else 6.0)
-        loop = max(self.earth_loop_ohm(), 0.03)
-        return float(min(0.9 * ceiling, self.plant.supply_v() / min(loop, 0.35) / 1000))
+        """The larger prospective fault current at the main isolator, line to neutral or to earth."""
+        network, leg = self.plant.wires.network, self.plant.job.site.phases[0]
+        line, neutral = (network.node(("main-isolator", "line"), core) for core in (leg, NEUTRAL))
+        least = min(network.ohms(line, neutral), network.ohms(line, None))
+        return self._spread(self.plant.supply_v() / least / 1000, 0.03)
 
     def rcd_ms(self) -> float:
         return float(self._random.uniform(18, 70))

@@ -15,6 +15,8 @@ from dataclasses import dataclass, field
 
 import numpy as np
 import numpy.typing as npt
+from scipy.sparse import csc_matrix
+from scipy.sparse.linalg import splu
 
 from lodestaff.topology.graph import Graph, graph_of
 from lodestaff.topology.model import EARTH, GENERATOR, GRID, NEUTRAL, QUIET, Bond, Terminal, Topology
@@ -22,7 +24,7 @@ from lodestaff.topology.states import Answer
 
 Complexes = npt.NDArray[np.complex128]
 CONDUCTOR_OHM, CONTACT_OHM, BOND_OHM = 2e-3, 2e-4, 0.02  # of a core, a contact, a bond with its earth path
-SOURCE_OHM, UNIT_OHM_KVA, GENERATOR_OHM_KVA = 0.15, 0.25, 1.5  # of the supply, units, generators
+UNIT_OHM_KVA, GENERATOR_OHM_KVA = 0.25, 1.5  # of units and generators, by kVA
 LEAK_S = 1e-9  # of each core's insulation to earth
 STANDING_S = 1e-6  # of what hangs on a circuit, switched off
 OPEN_OHM = 2000.0  # what a tester shows as beyond its range
@@ -44,7 +46,7 @@ class Service:
     angles: Mapping[str, float]
     nominal_v: float
     at_rest_v: float
-    ohm: float | None = None
+    ohm: float
 
 
 @dataclass(frozen=True)
@@ -76,24 +78,25 @@ class Network:
         self.topology, self.answer, self.nominal_v = topology, answer, service.nominal_v
         self.graph: Graph = graph_of(topology)
         self.phasor = {leg: cmath.rect(1.0, math.radians(angle)) for leg, angle in service.angles.items()}
-        self._y = np.zeros((self.graph.count, self.graph.count), dtype=complex)
+        self._y: dict[tuple[int, int], complex] = {}  # the admittance matrix, where it isn't nothing
         self._given = np.zeros(self.graph.count, dtype=complex)
         self._wires: dict[tuple[str, str], tuple[int, int]] = {}
         self._leads: dict[str, list[tuple[int, int, complex, complex]]] = {}
         self._join_wires(wires)
         self._join_contacts()
         self._to_earth()
-        self._lead(service.at_rest_v, service.ohm or SOURCE_OHM)
+        self._lead(service.at_rest_v, service.ohm)
         self.elements = {one.name: one for one in self._elements(plugged)}
         self._solve()
 
     # --- putting together --------------------------------------------------------------------------------
     def _join(self, a: int, b: int, y: complex) -> None:
-        m = self._y
-        m[a, a] += y
-        m[b, b] += y
-        m[a, b] -= y
-        m[b, a] -= y
+        for one, other, value in ((a, a, y), (b, b, y), (a, b, -y), (b, a, -y)):
+            self._y[one, other] = self._y.get((one, other), 0j) + value
+
+    def _down(self, node: int, y: complex) -> None:
+        """To earth."""
+        self._y[node, node] = self._y.get((node, node), 0j) + y
 
     def _join_wires(self, wires: Wires) -> None:
         loose = self.answer.state.loose
@@ -127,10 +130,10 @@ class Network:
 
     def _to_earth(self) -> None:
         for (_, _, core), number in self.graph.number.items():
-            self._y[number, number] += 1 / BOND_OHM if core == EARTH else LEAK_S
+            self._down(number, 1 / BOND_OHM if core == EARTH else LEAK_S)
         for bond in self.closed_bonds():
             if (place := self.graph.cores_at(bond.at).get(NEUTRAL)) is not None:
-                self._y[place, place] += 1 / BOND_OHM
+                self._down(place, 1 / BOND_OHM)
 
     def _lead(self, supply_v: float, supply_ohm: float) -> None:
         answer = self.answer
@@ -155,7 +158,7 @@ class Network:
             emf = volts * self.phasor[core]
             other = neutral if neutral is not None else number
             if neutral is None:
-                self._y[number, number] += 1 / ohm
+                self._down(number, 1 / ohm)
             else:
                 self._join(number, neutral, 1 / ohm)
                 self._given[neutral] -= emf / ohm
@@ -210,7 +213,10 @@ class Network:
                 if b >= 0:
                     right[b, column] += amps
         self._column = {name: column for column, name in enumerate(names, start=1)}
-        self._volts: Complexes = np.linalg.solve(self._y, right).astype(complex)
+        places = np.array(list(self._y), dtype=int).T
+        size = (self.graph.count, self.graph.count)
+        self._solver = splu(csc_matrix((np.array(list(self._y.values())), places), shape=size))
+        self._volts: Complexes = np.asarray(self._solver.solve(right), dtype=np.complex128)
 
     # --- asking ------------------------------------------------------------------------------------------
     def drawn(self, kw: Mapping[str, complex]) -> Complexes:
@@ -274,6 +280,6 @@ class Network:
             right[one] += 1
         if other is not None:
             right[other] -= 1
-        volts = np.linalg.solve(self._y, right)
+        volts = self._solver.solve(right)
         found = (volts[one] if one is not None else 0) - (volts[other] if other is not None else 0)
         return min(abs(complex(found)), OPEN_OHM)

@@ -15,6 +15,8 @@ from lodestaff.topology import Answer, Island, Topology, answer, islands
 from lodestaff.topology.model import GRID, NEUTRAL, QUIET, mode_key
 from lodestaff.topology.questions import Led, led
 
+WIRES_OHM, LEAST_SUPPLY_OHM = 0.03, 0.02  # of a measured loop: bond and tails here; the least left beyond
+FULL_DROP_SHARE, USUAL_A = 0.04, 100.0  # of the volts, at a service's rating, where its loop was not measured
 MOST_KEPT = 12  # networks, by the positions of the switches
 LOW_V_SHARE = 0.5  # below it a circuit draws nothing
 
@@ -27,19 +29,19 @@ class Running:
         job = plant.job
         self.nominal_v = job.pack.value("nominal_v").value
         supply = job.site.supply
+        known, rating = supply.ze_ohm.value, supply.rating_a.value or USUAL_A
+        usual = FULL_DROP_SHARE * self.nominal_v / rating
         self.service = Service(
             angles_of(job.site.phases, job.mains.system),
             self.nominal_v,
             supply.voltage_v.value or self.nominal_v,
-            supply.ze_ohm.value,
+            usual if known is None else max(LEAST_SUPPLY_OHM, known - WIRES_OHM),
         )
         self.groups: tuple[Led, ...] = led(plant.drawn)
-        self._of = {name: group for group in self.groups for name in group.units}
         self.rated = {name: unit.sheet.rated_kw for name, unit in plant.units.items()}
         self._kept: dict[
             object, tuple[Network, dict[str, list[tuple[str, float, Complexes, Complexes]]]]
         ] = {}
-        self._at: dict[str, tuple[int | None, int | None]] = {}
         self.network: Network
         self.weights: Complexes
         self.found: Answer
@@ -47,7 +49,7 @@ class Running:
         self._islands: dict[int, tuple[Island, ...]] = {}
 
     def forget(self) -> None:
-        """The elements changed, or nothing more is asked."""
+        """Nothing more is asked."""
         self._kept.clear()
 
     # --- the wires ---------------------------------------------------------------------------------------
@@ -55,11 +57,11 @@ class Running:
         """Let the wires follow the switches, without any time passing."""
         self._settle(found)
         self.weights = self.network.drawn(self._draws())
-        self._read(0.0)
+        self._read()
 
     def _settle(self, found: Answer) -> None:
         plant = self.plant
-        key = (id(found), tuple(sorted(plant.plugged)))
+        key = (id(found), tuple(sorted(plant.plugged.items())))
         if key not in self._kept:
             if len(self._kept) >= MOST_KEPT:
                 self._kept.pop(next(iter(self._kept)))
@@ -137,9 +139,9 @@ class Running:
             if unit.mode == "off":
                 unit.rest(seconds)
         self.weights = self.network.drawn(self._draws())
-        self._read(seconds)
+        self._read()
 
-    def _read(self, seconds: float) -> None:
+    def _read(self) -> None:
         network = self.network
         self.site_kw = sum(
             network.given_kw(source.part, self.weights)

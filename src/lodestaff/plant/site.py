@@ -28,7 +28,8 @@ from lodestaff.topology import Answer, State, answer, build
 from lodestaff.topology.model import Terminal
 
 STEP_S = 1.0
-FULL_SHARE = 0.97  # of its top, from which a battery lets surplus loads on
+FULL_SHARE, EMPTIER_SHARE = 0.97, 0.9  # of its top, from which a battery lets surplus loads on, and off
+SPARE_KW = 0.3  # export from which they come on, import from which they go off
 HOUR_S = 3600.0
 
 
@@ -146,14 +147,14 @@ class Plant:
             self.running[circuit] = on
 
     def plug(self, name: str, at: Terminal, leg: str, kw: float) -> None:
-        """Plug a load into a socket of a board on a leg; 0 kW takes it out."""
+        """Plug a load into a socket of a board on a leg."""
         with self.lock:
-            if kw > 0:
-                self.plugged[name], self.plugged_kw[name] = (at, leg), kw
-            else:
-                self.plugged.pop(name, None)
-                self.plugged_kw.pop(name, None)
-            self.wires.forget()
+            self.plugged[name], self.plugged_kw[name] = (at, leg), kw
+
+    def unplug(self, name: str) -> None:
+        """Take a plugged load out again."""
+        with self.lock:
+            del self.plugged[name], self.plugged_kw[name]
 
     def pull_meter(self, ct: str, out: bool) -> None:
         """A transformer's lead pulled out of what it serves, or put back."""
@@ -211,19 +212,19 @@ class Plant:
             self._sun(unit, found)
         if seconds:
             self.wires.step(found, seconds)
-            full = [
-                u.battery.soc >= FULL_SHARE * u.battery.sheet.top_soc
-                for u in self.units.values()
-                if u.battery
-            ]
-            self.surplus = (
-                (bool(full) and all(full)) or self.site_kw < -0.3 or (self.surplus and self.site_kw < 0.3)
-            )
+            self.surplus = self._to_spare()
         else:
             self.wires.look(found)
         energy = self.site_kw * seconds / HOUR_S
         self.imported_kwh += max(energy, 0.0)
         self.exported_kwh += max(-energy, 0.0)
+
+    def _to_spare(self) -> bool:
+        """Whether surplus loads are called for: batteries full or export flowing, until neither nearly is."""
+        shares = [u.battery.soc / u.battery.sheet.top_soc for u in self.units.values() if u.battery]
+        full = bool(shares) and min(shares) >= (EMPTIER_SHARE if self.surplus else FULL_SHARE)
+        fed = self.job.mains.grid and self.hands.get("main-isolator") != "open" and self.grid_present
+        return full or (fed and self.site_kw < (SPARE_KW if self.surplus else -SPARE_KW))
 
     # --- sun ---------------------------------------------------------------------------------------------
     def curve_of(self, string: str) -> Curve:

@@ -11,10 +11,12 @@ from lodestaff.templates.wanted import Wanted
 
 
 def existing(plan: Layout) -> None:
-    """Generation that is there already beside a hybrid stays on the grid side, with its own meter."""
+    """Generation that is there already beside a hybrid stays on the grid side, with its own meter; without a
+    grid it feeds the board that the units feed."""
+    side = BLOCK if plan.wanted.grid else plan.backed or BLOCK
     for unit in plan.chosen.units:
         if unit.fields.get("existing"):
-            plan.feeds.setdefault(unit.id, BLOCK)
+            plan.feeds.setdefault(unit.id, side)
             plan.adjustments.append(
                 Insert(
                     id=f"{unit.id}-meter",

@@ -1,14 +1,14 @@
 """What the trade asks of an installation: what lives in an outage and who carries it, and who keeps which
 limit."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
 from lodestaff.topology.flows import flows
 from lodestaff.topology.graph import Holder
 from lodestaff.topology.islands import Island, islands
-from lodestaff.topology.model import GENERATOR, GRID, QUIET, Ct, Topology
+from lodestaff.topology.model import GENERATOR, GRID, QUIET, Ct, Terminal, Topology
 from lodestaff.topology.settle import State
 from lodestaff.topology.states import Answer, answer, standard_states
 
@@ -129,6 +129,27 @@ def led(topology: Topology) -> tuple[Led, ...]:
             found.append(Led(None, same, unit.legs, False))
             placed |= set(same)
     return tuple(found)
+
+
+def board_with_most(topology: Topology, circuits: Iterable[str]) -> str:
+    """The board that most of some circuits hang on; '' where none does."""
+    ends = {f"circuit-{name}" for name in circuits}
+    boards = [
+        conductor.a[0]
+        for conductor in topology.conductors
+        if conductor.b[0] in ends and topology.parts[conductor.a[0]].kind == "board"
+    ]
+    return max(dict.fromkeys(boards), key=boards.count, default="")
+
+
+def parts_island(topology: Topology, island: Island) -> Terminal | None:
+    """Where what parts an island from the grid may make a bond of its own: its gateway's load side, else its
+    unit's output; None where neither parts it."""
+    gateway = next((part.id for part in topology.parts.values() if part.kind == "gateway"), None)
+    if gateway is not None:
+        return gateway, "load"
+    first = topology.unit(island.forming[0])
+    return first.out if first.transfer else None
 
 
 def inside_cases(topology: Topology) -> frozenset[str]:

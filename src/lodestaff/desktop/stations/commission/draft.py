@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 
 from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.reading import Status
-from lodestaff.commissioning.rules import Asked, Expected
+from lodestaff.commissioning.rules import Asked, Expected, Unmeasured
 from lodestaff.commissioning.step import Step
 from lodestaff.commissioning.words import bounds_words
 
@@ -47,8 +47,8 @@ def held_against(step: Step, conditions: Conditions, last: Expected | None) -> t
     if last is not None:
         return f"Passes: {bounds_words(last)} · {last.source}", last
     unmeasured = any(getattr(conditions, name) is None for name in rule.asks)
-    if unmeasured and hasattr(rule, "without"):
-        weaker: Expected = rule.without()
+    if unmeasured and isinstance(rule, Unmeasured):
+        weaker = rule.without()
         return f"Without the light measured: {bounds_words(weaker)}, a weaker proof · {weaker.source}", weaker
     if unmeasured:
         return "Expected: reckoned once what is asked for is measured.", None
