@@ -277,9 +277,31 @@ def test_clamps_have_their_zone_and_a_module_that_is_better_turned_is_told(job):
     assert "0.30 m to 0.50 m" in of(job("larkmoor", *zone), Mounted, arr_mount)["parts"].text
     record = list(RECORDS[FaceShade](RECKONER, job("larkmoor"), True))[1]
     (answer,) = record.answers
-    (name, gain), *_ = answer.turned
-    assert name == "m8"
-    assert abs(gain) < 100
+    first = answer.turned[0]
+    assert first.path == "faces/south-west/modules/m8"
+    assert abs(first.more_kwh) < 100
+
+
+def test_a_module_is_turned_only_where_there_is_room(job):
+    """What is offered can be taken: it lies on its face, on nothing else, and makes what was said."""
+    demo = job("larkmoor")
+    _, face = demo.faces
+    record = list(RECORDS[FaceShade](RECKONER, demo, True))[1]
+    (answer,) = record.answers
+    assert [one.at for one in answer.turned] == [None] * len(answer.turned)  # between its neighbours
+    (found,) = of(demo, FaceShade, arr_shade, 1, deep=True).values()
+    assert "to turn m8 there is no room" in found.text
+    lonely = edit(demo, *(Change(f"faces/{face.id}/modules/m{n}", None) for n in (4, 5, 6, 7)))
+    (answer,) = list(RECORDS[FaceShade](RECKONER, lonely, True))[1].answers
+    free = next(one for one in answer.turned if one.at is not None)
+    places = (("x_m", free.at[0]), ("y_m", free.at[1]), ("turned", free.turned))
+    changes = [Change(f"{free.path}/{name}", value) for name, value in places]
+    made = edit(lonely, *changes)
+    before, after = (
+        next(m for m in list(RECORDS[FaceShade](RECKONER, each, False))[1].modules if m.path == free.path)
+        for each in (lonely, made)
+    )
+    assert after.kwh - before.kwh == pytest.approx(free.more_kwh)
 
 
 def test_modules_laid_into_the_roof_run_hotter(job):

@@ -9,8 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lodestaff.energy.array import Plane, plane_conditions, plane_lights, plane_of_array, remaining_share
+from lodestaff.energy.in_series import BYPASS_V, InRow, in_series_kw, modules_in_series_kw
 from lodestaff.energy.mismatch import ModulePoints, curve
-from lodestaff.energy.modules import Own, Unshaded, alone_kw, in_series_kw, shaded_year, through_own_kw
+from lodestaff.energy.modules import Own, Shaded, Unshaded, alone_kw, shaded_year, through_own_kw
 from lodestaff.energy.shade import MONTHS_OPAQUE, Solid, Standing, beam_share, beam_share_along, sky_share
 from lodestaff.energy.sun import Place, sun_over_year
 from lodestaff.energy.synthetic import Climate, synthetic_year
@@ -155,14 +156,16 @@ def test_a_shaded_modules_power_is_that_of_the_models_at_its_own_light(year):
     lights = plane_lights(plane, sun, weather)
     _, cell = plane_conditions(plane, sun, weather)
     unshaded = Unshaded(lights, cell, weather.temp_air_c)
-    ours = shaded_year(plane, stands, unshaded, sun).groups_kw
+    lit = np.flatnonzero(weather.ghi_w_m2 + weather.dni_w_m2 + weather.dhi_w_m2 > 0)
+    ours = shaded_year(plane, stands, unshaded, sun, lit).groups_kw
     left = (
         lights.beam_w_m2 * beam_share(stands, sun) + lights.sky_w_m2 * sky_share(stands) + lights.ground_w_m2
     )
     warm = pvlib.temperature.faiman(left.mean(axis=0), weather.temp_air_c, weather.wind_m_s, u0=20, u1=3.2)
     theirs = pvlib.pvsystem.pvwatts_dc(left, warm, 0.4, -0.0035) / 3 * remaining_share()
-    assert ours == pytest.approx(theirs, abs=1e-7)
-    assert 0.3 < ours.sum() / (shaded_year(plane, FREE, unshaded, sun).groups_kw).sum() < 0.9
+    assert ours == pytest.approx(theirs[:, lit], abs=1e-7)
+    assert theirs.sum() == pytest.approx(theirs[:, lit].sum())  # in the dark there is nothing
+    assert 0.3 < ours.sum() / (shaded_year(plane, FREE, unshaded, sun, lit).groups_kw).sum() < 0.9
 
 
 # --- power behind bypass diodes -----------------------------------------------------------------------------
@@ -215,12 +218,30 @@ def test_a_row_never_gives_more_than_its_modules_alone_and_an_even_one_all(power
 
 
 @given(st.lists(st.sampled_from([0.0, 0.03, 0.05, 0.1]), min_size=3, max_size=18), st.floats(0, 120))
-def test_groups_of_one_module_told_together_give_the_same(powers, least_v):
-    kw = np.array(powers[: len(powers) // 3 * 3], dtype=np.float32)[:, None]
-    ones, volts = np.ones(len(kw)), np.full(len(kw), 11.0)
-    first = np.arange(len(kw)) // 3 * 3
-    apart = in_series_kw(kw, ones, volts, least_v, 0.2)
-    assert in_series_kw(kw, ones, volts, least_v, 0.2, first=first) == pytest.approx(apart, rel=1e-6)
+def test_modules_give_what_their_groups_give(powers, least_v):
+    """The groups that differ, told apart only where they do; against all of them as parts."""
+    kw = np.array(powers[: len(powers) // 3 * 3], dtype=np.float32)
+    rows = []
+    for groups in kw.reshape(-1, 3):
+        unlike = np.flatnonzero([len(set(groups.tolist())) > 1])
+        rows.append(InRow(groups[:1], 3.0, 11.0, unlike, groups[None, :][: unlike.size]))
+    apart = in_series_kw(kw[:, None], np.ones(kw.size), np.full(kw.size, 11.0), least_v, 0.2)
+    assert modules_in_series_kw(rows, least_v, 0.2) == pytest.approx(apart, rel=1e-6)
+
+
+@given(st.lists(st.floats(0.001, 0.2), min_size=1, max_size=16), st.floats(0, 200), st.floats(0, 0.6))
+def test_nothing_better_is_left_out(powers, least_v, rise):
+    """Against every way to bypass the weakest, reckoned one by one. Derived."""
+    kw = np.array(powers, dtype=np.float32)[:, None]
+    amps = np.sort(kw[:, 0].astype(float) / 11.0)[::-1] * 1000
+    ways = [0.0]
+    for count in range(1, amps.size + 1):
+        across = 11.0 * (1 + rise * (1 - (amps[count - 1] / amps[:count]) ** 3)).sum()
+        across -= (amps.size - count) * BYPASS_V
+        if across >= least_v or count == amps.size:
+            ways.append(across * amps[count - 1] / 1000)
+    ones, volts = np.ones(amps.size), np.full(amps.size, 11.0)
+    assert in_series_kw(kw, ones, volts, least_v, rise)[0] == pytest.approx(max(ways), rel=1e-6)
 
 
 def test_the_trackers_least_volts_forbid_bypassing_too_much():
@@ -232,8 +253,10 @@ def test_the_trackers_least_volts_forbid_bypassing_too_much():
 
 @given(st.lists(st.floats(0.001, 0.15), min_size=3, max_size=3))
 def test_a_converter_of_its_own_gives_the_modules_best_and_no_more(groups):
-    kw = np.array(groups, dtype=np.float32)[:, None]
-    best = alone_kw(kw, 33.0)
+    kw = np.array(groups, dtype=np.float32)
+    module = Shaded(kw[:1], np.array([0]), kw[None, :], 0.0)
+    assert module.groups_kw[:, 0] == pytest.approx(kw)
+    best = alone_kw(module, 33.0)
     assert through_own_kw(best, Own()) == pytest.approx(best)
     assert through_own_kw(best, Own(eta=0.98)) <= kw.sum() * 0.98 + 1e-6
     assert through_own_kw(best, Own(most_kw=0.05)).max() <= 0.05

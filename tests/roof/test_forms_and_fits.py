@@ -13,8 +13,8 @@ from lodestaff.job import Change, edit, load_job
 from lodestaff.job.array import Face, Obstacle
 from lodestaff.job.array_fits import check_places
 from lodestaff.reckoning import Reckoner
-from lodestaff.reckoning.filling import clear_of, fillings
-from lodestaff.roof.fits import Clear, filled, fills
+from lodestaff.reckoning.filling import fillings
+from lodestaff.roof.fits import Clear, clear_of, filled, fills
 from lodestaff.roof.forms import Building, faces_of, wind_of
 from lodestaff.roof.frame import frame_of
 from lodestaff.roof.solids import around

@@ -33,6 +33,17 @@ class ShadedModule:
 
 
 @dataclass(frozen=True)
+class Turned:
+    """A module lying the other way: where, None if there is no room for it; what it would then make more by
+    itself, kWh a year."""
+
+    path: str
+    at: tuple[float, float] | None
+    more_kwh: float
+    turned: bool = True
+
+
+@dataclass(frozen=True)
 class Answers:
     """What a string's year would gain, kWh, by optimisers on those of its shaded modules that are worth it,
     or by leaving them out."""
@@ -42,7 +53,7 @@ class Answers:
     modules: tuple[str, ...]  # their paths
     optimised_kwh: float
     left_out_kwh: float | None  # None where nothing would be left
-    turned: tuple[tuple[str, float], ...] = ()  # module, and what it would make more, turned
+    turned: tuple[Turned, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -139,9 +150,12 @@ def _answer(answer: Answers) -> str:
         if answer.optimised_kwh >= 0.5
         else " would bring nothing"
     )
-    better = [f"{name} {_kwh(gain)}" for name, gain in answer.turned if gain >= 1]
+    better = [f"{_these((one.path,))} {_kwh(one.more_kwh)}" for one in answer.turned if one.more_kwh >= 1]
     if better:
         words += f", turned the other way {', '.join(better)} more by itself"
+    stuck = tuple(one.path for one in answer.turned if one.at is None)
+    if stuck:
+        words += f", to turn {_these(stuck)} there is no room"
     if answer.left_out_kwh is None:
         return words
     sense, them = (
@@ -171,6 +185,12 @@ def _remedies(answer: Answers) -> tuple[Remedy, ...]:
                 changes,
             )
         )
+    for one in answer.turned:
+        if one.at is not None and one.more_kwh >= 1:
+            places = (("x_m", one.at[0]), ("y_m", one.at[1]), ("turned", one.turned))
+            changes = tuple(Change(f"{one.path}/{name}", value) for name, value in places)
+            words = f"Turn {_these((one.path,))}: {_kwh(one.more_kwh)} more by itself"
+            found.append(Remedy(words, changes))
     if answer.left_out_kwh is not None and answer.left_out_kwh >= 1:
         changes = tuple(Change(f"{path}/string", "") for path in answer.modules)
         found.append(

@@ -84,7 +84,7 @@ def _together(
     for circuit in circuits:
         on = circuit.kw > 0
         kw += circuit.kw
-        running[on] += circuit.running_kva
+        running += on * circuit.running_kva
         if circuit.start_kva > circuit.running_kva:
             np.maximum(largest, on * (circuit.start_kva - circuit.running_kva), out=largest)
     return kw, running, largest

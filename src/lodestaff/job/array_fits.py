@@ -24,13 +24,14 @@ def check_places(face: Face, sheet: ModuleSheet) -> None:
     others: list[Box] = boxes + [(o.name, o.x_m, o.y_m, o.w_m, o.h_m) for o in face.obstacles]
     for index, (name, x, y, w, h) in enumerate(boxes):
         for other, ox, oy, ow, oh in others[index + 1 :]:
-            if (
-                x < ox + ow - SLACK_M
-                and ox < x + w - SLACK_M
-                and y < oy + oh - SLACK_M
-                and oy < y + h - SLACK_M
-            ):
+            if lie_over((x, y, w, h), (ox, oy, ow, oh)):
                 raise ValueError(f"faces {face.id} modules {name}: lies on {other}; move one of them")
+
+
+def lie_over(one: tuple[float, float, float, float], other: tuple[float, float, float, float]) -> bool:
+    """Whether two rectangles, each by its lower left corner, width and height, lie on each other."""
+    (x, y, w, h), (ox, oy, ow, oh) = one, other
+    return x < ox + ow - SLACK_M and ox < x + w - SLACK_M and y < oy + oh - SLACK_M and oy < y + h - SLACK_M
 
 
 def lies_within(corners: tuple[Corner, ...], box: tuple[float, float, float, float]) -> bool:

@@ -11,7 +11,8 @@ from lodestaff.catalogue import Tracker
 from lodestaff.electrical.arrange import Alike, Counts, Found, Taker, Way, arrange, below
 from lodestaff.electrical.strings import Lengths, string_lengths
 from lodestaff.energy.calendar import STEP_H, Floats
-from lodestaff.energy.modules import Groups, ModulesAt, in_series_kw
+from lodestaff.energy.in_series import Groups, in_series_kw
+from lodestaff.energy.modules import ModulesAt
 from lodestaff.energy.shade import GROUPS
 from lodestaff.job import Change, Face, Job, ModuleString, Unit, edit
 from lodestaff.job.array import PlacedModule
@@ -204,7 +205,7 @@ class _Setting:
     def _series(self) -> tuple[tuple[Groups, float, float], ...]:
         """For each class: the bypass groups of its middle module in daylight, how many alike, and its
         volts."""
-        rows = []
+        rows, sunlit = [], self.reckoner.sunlit
         for group in self.classes:
             sheet = self.job.sheets.modules[group.face.module]
             stands = standings(self.job, group.face)
@@ -217,10 +218,10 @@ class _Setting:
                 standing=stands.get(middle.id),
             )
             if at.standing is None:
-                whole: Floats = self.reckoner.sunlit.module_kw(self.job, at.plane) / GROUPS
+                whole: Floats = sunlit.module_kw(self.job, at.plane)[sunlit.lit(self.job)] / GROUPS
                 rows.append((whole[None, :].astype(np.float32), float(GROUPS), sheet.vmp_v / GROUPS))
             else:
-                rows.append((self.reckoner.sunlit.shaded(self.job, at).groups_kw, 1.0, sheet.vmp_v / GROUPS))
+                rows.append((sunlit.shaded(self.job, at).groups_kw, 1.0, sheet.vmp_v / GROUPS))
         day = np.flatnonzero(np.sum([row[0].sum(axis=0) for row in rows], axis=0) > 0)[::SAMPLE_EVERY]
         return tuple((np.ascontiguousarray(row[0][:, day]), row[1], row[2]) for row in rows)
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from lodestaff.job import Change, Face, Job
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.shade import shaded_modules
-from lodestaff.roof.fits import Clear, Fill, Way, fills
+from lodestaff.roof.fits import Fill, Way, clear_of, fills
 
 
 @dataclass(frozen=True)
@@ -23,11 +23,6 @@ class Filling:
     kw: float
     kwh: float
     changes: tuple[Change, ...]
-
-
-def clear_of(job: Job) -> Clear:
-    """What the job's pack keeps clear of a roof's edges."""
-    return Clear(job.pack.value("roof_edge_m").value, job.pack.value("roof_ridge_m").value)
 
 
 def fillings(reckoner: Reckoner, job: Job, face: Face) -> tuple[Filling, ...]:

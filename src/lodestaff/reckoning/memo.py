@@ -24,25 +24,19 @@ def size_of(value: Any) -> int:
     return 200
 
 
-class OfJob:
-    """The last few results by name and job object: a job never changes, so what was made of it stands.
+class _Key:
+    """A key that is hashed once: the long ones take longer than looking them up."""
 
-    It spares making and comparing the long keys of the memory when many ask in turn for the same job.
-    """
+    __slots__ = ("_hash", "key")
 
-    def __init__(self, jobs: int = 4) -> None:
-        self._jobs = jobs
-        self._held: dict[Hashable, list[tuple[object, Any]]] = {}
+    def __init__(self, key: Hashable) -> None:
+        self.key, self._hash = key, hash(key)
 
-    def get(self, name: Hashable, job: object, make: Callable[[], T]) -> T:
-        for known, value in self._held.get(name, ()):
-            if known is job:
-                return cast(T, value)
-        made = make()
-        self._held[name] = [(job, made), *self._held.get(name, ())][
-            : self._jobs
-        ]  # one step: safe between threads
-        return made
+    def __hash__(self) -> int:
+        return self._hash
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Key) and self.key == other.key
 
 
 class Memo:
@@ -50,21 +44,23 @@ class Memo:
 
     def __init__(self, most_bytes: int = 192 * 1024**2) -> None:
         self.most_bytes = most_bytes
-        self._held: OrderedDict[Hashable, tuple[Any, int]] = OrderedDict()
+        self._held: OrderedDict[_Key, tuple[Any, int]] = OrderedDict()
         self._bytes = 0
         self._lock = threading.Lock()
 
     def get(self, key: Hashable, make: Callable[[], T]) -> T:
         """The result under a key, made now if it isn't there. A failure is not remembered."""
+        known = _Key(key)
         with self._lock:
-            if key in self._held:
-                self._held.move_to_end(key)
-                return cast(T, self._held[key][0])
+            held = self._held.get(known)
+            if held is not None:
+                self._held.move_to_end(known)
+                return cast(T, held[0])
         value = make()
         size = size_of(value)
         with self._lock:
-            if key not in self._held:
-                self._held[key] = (value, size)
+            if known not in self._held:
+                self._held[known] = (value, size)
                 self._bytes += size
             while self._bytes > self.most_bytes and len(self._held) > 1:
                 _, (_, freed) = self._held.popitem(last=False)

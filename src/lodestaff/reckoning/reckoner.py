@@ -33,10 +33,11 @@ from lodestaff.energy.together import together
 from lodestaff.energy.weather import Weather, read_file, spread
 from lodestaff.job import Circuit, FileWeather, Job, Role, Unit
 from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.recent import Recent
 from lodestaff.reckoning import prices, selectors
 from lodestaff.reckoning.controlling import Plan, netted, plans
 from lodestaff.reckoning.figures import YearFigures, paid_export_kw, year_figures
-from lodestaff.reckoning.memo import Memo, OfJob, T
+from lodestaff.reckoning.memo import Memo, T
 from lodestaff.reckoning.moment import Moment, step_of_moment
 from lodestaff.reckoning.off_grid import generator_of, shed_level
 from lodestaff.reckoning.sunlit import Sunlit
@@ -58,7 +59,7 @@ class Reckoner:
     def __init__(self, attachment: Callable[[str], bytes] = no_attachments) -> None:
         self.attachment = attachment
         self.memo = Memo()
-        self._of_job = OfJob()
+        self._of_job = Recent()
         self.sunlit = Sunlit(self, self._of_job)
 
     def of_job(self, name: str, job: Job, make: Callable[[], T]) -> T:

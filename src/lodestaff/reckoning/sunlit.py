@@ -7,15 +7,14 @@ from typing import Protocol
 import numpy as np
 
 from lodestaff.energy.array import Lights, Plane, plane_conditions, plane_dc_kw, plane_lights, tracker_kw
-from lodestaff.energy.calendar import STEP_H, STEPS, Floats
+from lodestaff.energy.calendar import STEP_H, STEPS, Floats, Ints
+from lodestaff.energy.in_series import NONE, InRow, modules_in_series_kw
 from lodestaff.energy.modules import (
-    Groups,
     ModulesAt,
     Shaded,
     Unshaded,
     alone_kw,
     in_parallel_kw,
-    in_series_kw,
     shaded_year,
     through_own_kw,
 )
@@ -23,8 +22,9 @@ from lodestaff.energy.shade import GROUPS
 from lodestaff.energy.sun import sun_over_year
 from lodestaff.energy.weather import Weather
 from lodestaff.job import Job, Unit
+from lodestaff.quantities.recent import Recent
 from lodestaff.reckoning import selectors
-from lodestaff.reckoning.memo import Memo, OfJob
+from lodestaff.reckoning.memo import Memo
 from lodestaff.reckoning.strung import TrackerInput, trackers
 
 
@@ -39,7 +39,7 @@ class Whole(Protocol):
 class Sunlit:
     """The array's power of any job, cached."""
 
-    def __init__(self, whole: Whole, of_job: OfJob) -> None:
+    def __init__(self, whole: Whole, of_job: Recent) -> None:
         self._whole, self._of_job = whole, of_job
 
     @property
@@ -114,36 +114,33 @@ class Sunlit:
             least_v -= at.count * at.vmp_v
         if not in_row:
             return total
-        groups: list[tuple[Floats | Groups, float, float]] = []
-        first: list[int] = []
-        for at in in_row:
-            group_v, many = at.vmp_v / GROUPS, 1 if at.standing is None else GROUPS
-            first += [len(first)] * many
-            if at.standing is None:
-                groups.append((self.module_kw(job, at.plane) / GROUPS, float(GROUPS * at.count), group_v))
-            else:
-                groups += [(row, 1.0, group_v) for row in self.shaded(job, at).groups_kw]
-        powers, counts, volts = zip(*groups, strict=True)
-        row_kw = in_series_kw(
-            np.array(powers, dtype=np.float32),
-            np.array(counts),
-            volts=np.array(volts),
-            least_v=least_v,
-            rise=in_row[0].rise,
-            first=np.array(first),
-        )
-        return np.asarray(total + row_kw)
+        lit = self.lit(job)
+        row_kw = modules_in_series_kw([self._in_row(job, at) for at in in_row], least_v, in_row[0].rise)
+        total[lit] += row_kw
+        return total
+
+    def _in_row(self, job: Job, at: ModulesAt) -> InRow:
+        if at.standing is not None:
+            return self.shaded(job, at).in_row(at.vmp_v)
+        group_kw, groups = self.module_kw(job, at.plane)[self.lit(job)] / GROUPS, float(GROUPS * at.count)
+        return InRow(group_kw, groups, at.vmp_v / GROUPS, NONE, np.empty((0, GROUPS), np.float32))
 
     def alone_kw(self, job: Job, at: ModulesAt) -> Floats:
         """DC power of one module if it works for itself, shape (step,)."""
         if at.standing is None:
             return self.module_kw(job, at.plane)
-        return alone_kw(self.shaded(job, at).groups_kw, at.vmp_v, at.rise)
+        total = np.zeros(STEPS)
+        total[self.lit(job)] = alone_kw(self.shaded(job, at), at.vmp_v, at.rise)
+        return total
 
-    def alone_kwh(self, job: Job, at: ModulesAt) -> float:
-        """Energy of one module in a year if it works for itself, kWh."""
-        key = ("alone", *selectors.sky(job), at)
-        return self.memo.get(key, lambda: float(self.alone_kw(job, at).sum() * STEP_H))
+    def alone_kwh(self, job: Job, at: ModulesAt) -> tuple[float, float]:
+        """Energy of one module in a year if it works for itself, kWh; and its hours in shade."""
+
+        def make() -> tuple[float, float]:
+            hours = 0.0 if at.standing is None else self.shaded(job, at).hours
+            return float(self.alone_kw(job, at).sum() * STEP_H), hours
+
+        return self.memo.get(("alone", *selectors.sky(job), at), make)
 
     def module_kw(self, job: Job, plane: Plane) -> Floats:
         """DC power of one unshaded module on a plane over the year in kW, shape (step,)."""
@@ -157,7 +154,18 @@ class Sunlit:
         stands, sun = at.standing, sun_over_year(selectors.place(job))
         assert stands is not None
         key = ("shaded", *selectors.sky(job), at.plane, stands)
-        return self.memo.get(key, lambda: shaded_year(at.plane, stands, self._unshaded(job, at.plane), sun))
+        return self.memo.get(
+            key, lambda: shaded_year(at.plane, stands, self._unshaded(job, at.plane), sun, self.lit(job))
+        )
+
+    def lit(self, job: Job) -> Ints:
+        """The steps of the year with light, their indices."""
+
+        def make() -> Ints:
+            weather = self.seen(job)
+            return np.flatnonzero(weather.ghi_w_m2 + weather.dni_w_m2 + weather.dhi_w_m2 > 0)
+
+        return self.memo.get(("lit", *selectors.sky(job)), make)
 
     def _unshaded(self, job: Job, plane: Plane) -> Unshaded:
         def make() -> Unshaded:

@@ -6,8 +6,9 @@ from functools import cache
 from typing import Literal
 
 from lodestaff.catalogue import ModuleSheet
+from lodestaff.job import Job
 from lodestaff.job.array import Face, PlacedModule
-from lodestaff.job.array_fits import lies_within
+from lodestaff.job.array_fits import lie_over, lies_within
 
 Way = Literal["upright", "across", "mixed"]
 STEP_M = 0.02  # how finely a row is tried
@@ -31,6 +32,11 @@ class Fill:
     way: Way
     symmetric: bool
     modules: tuple[PlacedModule, ...]
+
+
+def clear_of(job: Job) -> Clear:
+    """What the job's pack keeps clear of a roof's edges."""
+    return Clear(job.pack.value("roof_edge_m").value, job.pack.value("roof_ridge_m").value)
 
 
 def fills(face: Face, sheet: ModuleSheet, clear: Clear) -> tuple[Fill, ...]:
@@ -137,3 +143,18 @@ def _free(face: Face, clear: Clear, at: tuple[float, float], size: tuple[float, 
         and o.y_m < y + h + away
         for o in face.obstacles
     )
+
+
+def turned(face: Face, sheet: ModuleSheet, clear: Clear, module: PlacedModule) -> PlacedModule | None:
+    """A module lying the other way where there is room for it: about its middle, else with an edge where it
+    had one; None where it fits nowhere there."""
+    w, h = face.size_of(module, sheet)
+    others = [(m.x_m, m.y_m, *face.size_of(m, sheet)) for m in face.modules if m.id != module.id]
+    middle, across = (w - h) / 2, (h - w) / 2
+    for right, up in ((0, 0), (1, 0), (-1, 0), (0, 1), (0, -1), (1, 1), (-1, -1), (1, -1), (-1, 1)):
+        x = module.x_m + middle + right * abs(middle)
+        y = module.y_m + across + up * abs(across)
+        at = (round(max(0.0, x), 3), round(max(0.0, y), 3))
+        if _free(face, clear, at, (h, w)) and not any(lie_over((*at, h, w), other) for other in others):
+            return module.model_copy(update={"turned": not module.turned, "x_m": at[0], "y_m": at[1]})
+    return None

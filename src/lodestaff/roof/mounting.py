@@ -3,6 +3,7 @@ whoever answers for the structure."""
 
 import math
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from lodestaff.catalogue import ModuleSheet
 from lodestaff.catalogue.parts import MountingSheet
@@ -85,7 +86,8 @@ def rails_of(face: Face, module: ModuleSheet, mounting: MountingSheet) -> Rails:
             supports = max(2, math.ceil(held / pitch - 1e-9) + 1)
         rows.append(RailRow(len(row), rail, supports))
     area = len(face.modules) * module.length_m * module.width_m
-    made = Rails(tuple(rows), pitch, None, area, guard_m=_around_m(face, module))
+    boxes = tuple((m.x_m, m.y_m, *face.size_of(m, module)) for m in face.modules)
+    made = Rails(tuple(rows), pitch, None, area, guard_m=_around_m(boxes))
     if None in (module.weight_kg, mounting.rail_kg_per_m, mounting.support_kg):
         return made
     weight = (
@@ -96,9 +98,9 @@ def rails_of(face: Face, module: ModuleSheet, mounting: MountingSheet) -> Rails:
     return replace(made, weight_kg=weight)
 
 
-def _around_m(face: Face, module: ModuleSheet) -> float:
+@lru_cache(maxsize=64)
+def _around_m(boxes: tuple[tuple[float, float, float, float], ...]) -> float:
     """The edge of the modules together: of each one's sides what no other module lies against."""
-    boxes = [(m.x_m, m.y_m, *face.size_of(m, module)) for m in face.modules]
     total = 0.0
     for x, y, w, h in boxes:
         for begin, end, reach, level, across in (

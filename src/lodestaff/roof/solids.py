@@ -1,23 +1,26 @@
 """What throws shade on a face: the things that rise from it, other faces with the house below them, and what
 stands around. Each is a convex solid between upright sides and a top."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
-from lodestaff.catalogue import ModuleSheet
 from lodestaff.energy.shade import MONTHS_OPAQUE, Solid, Standing
 from lodestaff.job import Job
-from lodestaff.job.array import Face, Obstacle, PlacedModule, Surrounding
-from lodestaff.roof.frame import Frame, frame_of
+from lodestaff.job.array import Face, Obstacle, Surrounding
+from lodestaff.quantities.recent import Recent
+from lodestaff.roof.frame import frame_of
 
 RAISED_M = 0.1  # a module's glass above its roof; common practice, no source
 ROUND_SIDES = 12
 UP = np.array((0.0, 0.0, 1.0))
 IN_LEAF_NORTH = (4, 5, 6, 7, 8, 9)  # May to October, counted from 0; common practice, no source
 Points = NDArray[np.float64]
+_SHAPES = Recent(32)
+PlaceOn = tuple[str, float, float, float, float]  # a module's id, its lower left corner, width and height
 
 
 @dataclass(frozen=True, eq=False)
@@ -31,26 +34,30 @@ class Prism:
     solid: Solid
 
 
-def standings(job: Job, face: Face) -> dict[str, Standing]:
+def standings(job: Job, face: Face) -> Mapping[str, Standing]:
     """The modules of a face as they stand in space, by id, with all that can throw shade on it; empty where
     nothing can."""
-    solids = around(job, face)
-    frame, sheet = frame_of(face), job.sheets.modules[face.module]
-    return {module.id: _standing(face, module, frame, sheet, solids) for module in face.modules if solids}
+    sheet = job.sheets.modules[face.module]
+    places = tuple((m.id, m.x_m, m.y_m, *face.size_of(m, sheet)) for m in face.modules)
+    return _standing(_shape(face), places, around(job, face))
 
 
-def _standing(
-    face: Face, module: PlacedModule, frame: Frame, sheet: ModuleSheet, solids: tuple[Solid, ...]
-) -> Standing:
-    w, h = face.size_of(module, sheet)
-    corner = frame.at(module.x_m, module.y_m) + RAISED_M * frame.out
-    return Standing(
-        _vector(corner),
-        _vector(w * frame.along),
-        up=_vector(h * frame.up),
-        groups_along=h >= w,
-        around=solids,
-    )
+@lru_cache(maxsize=64)
+def _standing(face: Face, places: tuple[PlaceOn, ...], solids: tuple[Solid, ...]) -> dict[str, Standing]:
+    """The same objects again for the same places: their years are found by them."""
+    if not solids:
+        return {}
+    frame = frame_of(face)
+    return {
+        name: Standing(
+            _vector(frame.at(x, y) + RAISED_M * frame.out),
+            _vector(w * frame.along),
+            up=_vector(h * frame.up),
+            groups_along=h >= w,
+            around=solids,
+        )
+        for name, x, y, w, h in places
+    }
 
 
 def around(job: Job, face: Face) -> tuple[Solid, ...]:
@@ -70,8 +77,14 @@ def prisms(job: Job, face: Face) -> tuple[Prism, ...]:
 
 
 def _shape(face: Face) -> Face:
-    """A face without its modules: what it hides of the sun goes by its shape alone."""
-    return face.model_copy(update={"modules": ()}) if face.modules else face
+    """A face without its modules: what it hides of the sun goes by its shape alone. The same object for equal
+    shapes, so that what rests on them is found at once."""
+    return _SHAPES.get("shape", face, lambda: _known(face.model_copy(update={"modules": ()})))
+
+
+@lru_cache(maxsize=64)
+def _known(shape: Face) -> Face:
+    return shape
 
 
 @lru_cache(maxsize=256)

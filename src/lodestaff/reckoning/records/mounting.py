@@ -1,12 +1,16 @@
 """Records for what carries the modules."""
 
 from collections.abc import Iterator
+from functools import lru_cache
 
 from lodestaff.checks.mounting import Mounted
 from lodestaff.job import Face, Job
+from lodestaff.job.array import Corner
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.roof.mounting import RAILS_PER_ROW, rails_of
+
+Box = tuple[float, float, float, float]
 
 
 @makes
@@ -19,13 +23,12 @@ def mounted(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Mounted]:
 
 def _mounted(job: Job, face: Face) -> Mounted:
     sheet, values = job.sheets.modules[face.module], job.pack.values
-    boxes = [(m.x_m, m.y_m, *face.size_of(m, sheet)) for m in face.modules]
-    sides = [min(_free(face, box)) for box in boxes]
+    boxes = tuple((m.x_m, m.y_m, *face.size_of(m, sheet)) for m in face.modules)
     on_roof = face.mounting != "open rack"
     bare = Mounted(
         id=face.id,
         name=face.name,
-        edge_m=min([*sides, *(y for _, y, _, _ in boxes)]),
+        edge_m=min(_least_side_m(face.corners, face.width_m, boxes), *(y for _, y, _, _ in boxes)),
         ridge_m=min(face.height_m - y - h for _, y, _, h in boxes),
         least_edge=values.get("roof_edge_m") if on_roof else None,
         least_ridge=values.get("roof_ridge_m") if on_roof else None,
@@ -66,17 +69,20 @@ def _mounted(job: Job, face: Face) -> Mounted:
     )
 
 
-def _free(face: Face, box: tuple[float, float, float, float]) -> tuple[float, float]:
-    """What is free at the left and at the right of a module, at its lower and upper edge the least."""
-    x, y, w, h = box
-    lefts, rights = zip(*(_ends(face, at) for at in (y, y + h)), strict=True)
-    return x - max(lefts), min(rights) - x - w
+@lru_cache(maxsize=64)
+def _least_side_m(corners: tuple[Corner, ...], width_m: float, boxes: tuple[Box, ...]) -> float:
+    """What is free at the left or the right of any module, at its lower or upper edge, the least."""
+    least = []
+    for x, y, w, h in boxes:
+        lefts, rights = zip(*(_ends(corners, width_m, at) for at in (y, y + h)), strict=True)
+        least += [x - max(lefts), min(rights) - x - w]
+    return min(least)
 
 
-def _ends(face: Face, y: float) -> tuple[float, float]:
+def _ends(corners: tuple[Corner, ...], width_m: float, y: float) -> tuple[float, float]:
     """Where a level line meets the outline of a face, left and right."""
-    corners, meets = face.corners, []
+    meets = []
     for a, b in zip(corners, (*corners[1:], corners[0]), strict=True):
         if a[1] != b[1] and min(a[1], b[1]) - 1e-9 <= y <= max(a[1], b[1]) + 1e-9:
             meets.append(a[0] + (y - a[1]) / (b[1] - a[1]) * (b[0] - a[0]))
-    return (min(meets), max(meets)) if meets else (0.0, face.width_m)
+    return (min(meets), max(meets)) if meets else (0.0, width_m)

@@ -6,7 +6,7 @@ from functools import partial
 
 from lodestaff.checks.finding import soft
 from lodestaff.checks.optimisers import Optimised
-from lodestaff.checks.shade import Answers, FaceShade, ShadedModule
+from lodestaff.checks.shade import Answers, FaceShade, ShadedModule, Turned
 from lodestaff.energy.calendar import STEP_H
 from lodestaff.energy.modules import ModulesAt, Own
 from lodestaff.energy.shade import Standing
@@ -15,6 +15,7 @@ from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.array import string_limits, tracker_of
 from lodestaff.reckoning.records.making import makes
 from lodestaff.reckoning.strung import own_of, plane_of, string_modules
+from lodestaff.roof.fits import clear_of, turned
 from lodestaff.roof.solids import around, standings, unknown_heights
 
 PREFIXES = (1, 2, 3, 4, 6, 9, 14, 20)  # how many of the most shaded are tried
@@ -52,8 +53,7 @@ def shaded_modules(reckoner: Reckoner, job: Job, face: Face) -> Iterator[ShadedM
         if module.id in stands:
             at = ModulesAt(plane, 1, vmp_v=sheet.vmp_v, rise=sheet.voc_v / sheet.vmp_v - 1,
                            standing=stands[module.id])  # fmt: skip
-            kwh = reckoner.sunlit.alone_kwh(job, at)
-            hours = reckoner.sunlit.shaded(job, at).hours
+            kwh, hours = reckoner.sunlit.alone_kwh(job, at)
         string = strings.get(module.string)
         own = string is not None and own_of(job, string, module) is not None
         path = f"faces/{face.id}/modules/{module.id}"
@@ -93,17 +93,15 @@ def _answers(reckoner: Reckoner, job: Job, face: Face, shaded: tuple[ShadedModul
         )
 
 
-def _turned(reckoner: Reckoner, job: Job, face: Face, shaded: ShadedModule) -> tuple[str, float]:
-    """What a module would make alone more, lying the other way about its own middle; whether it fits is not
-    asked."""
-    module, sheet = next(m for m in face.modules if m.id == shaded.id), job.sheets.modules[face.module]
-    w, h = face.size_of(module, sheet)
-    other = module.model_copy(
-        update={"turned": not module.turned, "x_m": module.x_m + (w - h) / 2, "y_m": module.y_m + (h - w) / 2}
-    )
+def _turned(reckoner: Reckoner, job: Job, face: Face, shaded: ShadedModule) -> Turned:
+    """What a module would make alone more, lying the other way where there is room for it."""
+    module = next(m for m in face.modules if m.id == shaded.id)
+    other = turned(face, job.sheets.modules[face.module], clear_of(job), module)
+    if other is None:
+        return Turned(shaded.path, None, 0.0)
     lying = face.model_copy(update={"modules": (other,)})
     year = next(shaded_modules(reckoner, job.model_copy(update={"faces": _in_place(job, lying)}), lying))
-    return shaded.id, year.kwh - shaded.kwh
+    return Turned(shaded.path, (other.x_m, other.y_m), year.kwh - shaded.kwh, other.turned)
 
 
 def _in_place(job: Job, face: Face) -> tuple[Face, ...]:
