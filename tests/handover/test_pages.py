@@ -60,10 +60,10 @@ def test_every_page_is_there_in_order(reckoner, larkmoor):
 
 def test_before_the_visit_everything_that_is_missing_is_said(reckoner, larkmoor):
     found = made(reckoner, larkmoor)
-    assert any("54 of 54" in one for one in found["summary"].missing)
+    assert any("60 of 60" in one for one in found["summary"].missing)
     assert any("firm" in one for one in found["summary"].missing)
     assert "12 of 12" in found["settings"].missing[0]
-    assert any("54 of 54" in one for one in found["results"].missing)
+    assert any("60 of 60" in one for one in found["results"].missing)
     assert "23 of 23" in found["serials"].missing[0]
     assert found["signatures"].missing
 
@@ -79,7 +79,7 @@ def test_after_it_only_what_is_left_is_missing(reckoner, larkmoor, rehearsed, re
     assert set(left) == {"results", "permissions", "found"}
     assert left["permissions"] == ("not granted: inspection",)
     assert left["found"] == ("not shown to the customer: Old feed to the kennels",)
-    assert "54 readings were taken at the simulated site" in left["results"][0]
+    assert "60 readings were taken at the simulated site" in left["results"][0]
     real = [
         replace(one, data={**one.data, "simulated": False}) if one.kind == "reading" else one
         for one in entries
@@ -187,3 +187,18 @@ def test_the_summary_says_what_a_two_way_meter_counts(reckoner, larkmoor):
     assert net == pytest.approx(float((series.pv_ac_kw + series.battery_ac_kw).sum()) / 4)
     assert out > 0 < into  # the night window charges from the grid
     assert "out less in" in str(made(reckoner, larkmoor)["summary"].blocks)
+
+
+def test_snags_stand_in_the_pack_until_they_are_put_right(larkmoor):
+    from lodestaff.commissioning.snags import closing_data, snag_data
+    from lodestaff.handover.record_pages import found_page
+    from lodestaff.job.journal import Entry
+
+    at = "2026-06-18T12:00:00+00:00"
+    label = Entry("snag", "Label missing", at, "Ann", None, snag_data("Bo", "2026-07-01"), "e1")
+    page = found_page(larkmoor, [label])
+    assert page.missing[-1] == "to be put right: Label missing (Bo, by 2026-07-01)"
+    done = Entry("snag", "", at, "Bo", None, closing_data("e1", "fitted"), "e2")
+    page = found_page(larkmoor, [label, done])
+    assert not any("put right" in words for words in page.missing)
+    assert page.blocks[-1].rows == (("Label missing", "Bo", "2026-07-01", "fitted", "Bo 2026-06-18"),)

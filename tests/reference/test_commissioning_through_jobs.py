@@ -5,7 +5,8 @@ import pytest
 from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.procedure import procedure
 from lodestaff.commissioning.reading import Reading, Status, judge
-from lodestaff.job import Change, edit
+from lodestaff.job import Change, edit, load_job
+from lodestaff.samples import sample_path
 from lodestaff.templates import compose
 from lodestaff.templates.wanted import Roof, Wanted
 from lodestaff.topology import build
@@ -89,3 +90,46 @@ def test_ac_power_at_the_measured_irradiance_and_temperature():
     assert found.deviation_pct == pytest.approx(100 * (0.9828 - 1), abs=0.01)
     assert found.status is Status.PASSED
     assert step.rule.expected(Conditions(1000, 15)).value == pytest.approx(3.680)
+
+
+def metered(**eta):
+    """The hybrid with a two-way generation meter, its sheets' efficiencies set."""
+    job = load_job(sample_path("wendle"))
+    unit, bank = job.units[0], job.banks[0]
+    changes = [
+        Change("adjustments/hybrid-meter/rate", 0.152),
+        Change(f"sheets/hybrids/{unit.sheet}/eta_dcdc", eta.get("dcdc", 0.98)),
+        Change(f"sheets/hybrids/{unit.sheet}/efficiency", [[1.0, eta.get("inverter", 0.96)]]),
+        Change(f"sheets/batteries/{bank.sheet}/eta_round_trip", eta.get("battery", 0.95)),
+    ]
+    return edit(job, *changes)
+
+
+def test_net_generation_by_a_register_that_begins_again():
+    """M1. Common practice: energy out less energy in, each across its rollover."""
+    step = step_of(metered(), "meter-hybrid-meter")
+    counted = Conditions(out_from_kwh=99812.4, in_from_kwh=1234.5, in_to_kwh=1301.9,
+                         sun_kwh=442.5 / 0.96, sun_stored_kwh=0.0, stored_kwh=0.0)  # fmt: skip
+    found = read(step, 254.9, counted)
+    assert found.status is Status.PASSED
+    words = found.words.replace("\u202f", "")
+    assert "out 442.5 kWh, in 67.4 kWh, generated 375.1 kWh, paid 57.02" in words
+    assert read(step, 255.9 + 60, counted).status is Status.FAILED
+
+
+def test_a_day_with_night_charging_at_a_two_way_meter():
+    """M2. Derived: 9.700 kWh into the battery, 17.49 out, 4.0 in, net 13.49; its cycle 0.5162."""
+    step = step_of(metered(), "meter-hybrid-meter")
+    stored = 6 * 0.98 + 4.0 * 0.955
+    assert stored == pytest.approx(9.700)
+    counted = Conditions(out_from_kwh=0.0, in_from_kwh=0.0, in_to_kwh=4.0,
+                         sun_kwh=15.0, sun_stored_kwh=6.0, stored_kwh=stored)  # fmt: skip
+    day = step.rule.day(counted)
+    assert day.out_kwh == pytest.approx(17.49, abs=0.005)
+    assert day.net_kwh == pytest.approx(13.49, abs=0.005)
+    assert day.net_without_grid_charge_kwh == pytest.approx(14.00, abs=0.005)
+    assert day.grid_cycle_loss_kwh == pytest.approx(0.5162, abs=0.0005)
+    found = read(step, 17.49, counted)
+    assert found.status is Status.PASSED
+    assert "generated 13.5 kWh" in found.words
+    assert "took 0.5 kWh off it" in found.words

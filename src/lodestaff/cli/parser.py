@@ -240,6 +240,20 @@ def _site_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
     steps.add_argument(
         "--without", action="append", default=[], metavar="STRING", help="a string that is not in yet"
     )
+    snag = command("snag", "snags of the day: list, write down, close; exit code 1 where one is late")
+    snag.add_argument("words", nargs="*", help="what is wrong; with --done, how it was put right")
+    for name, text in (
+        ("--owner", "who puts it right"),
+        ("--due", "by when, as 2026-06-18"),
+        ("--step", "the step of the procedure that showed it"),
+        ("--done", "the id of a snag that is put right"),
+        ("--by", "who says so"),
+    ):
+        snag.add_argument(name, default="", metavar=name.removeprefix("--").upper(), help=text)
+    left = command("as-left", "devices left otherwise than designed; exit code 1 where any is not taken")
+    left.add_argument("--take", action="append", default=[], metavar="STEP", help="bring the design to it")
+    left.add_argument("--by", default="", metavar="BY", help="who says so")
+    _output(left, "with --take, the job to write, its journal beside it")
     command("faults", "what can be wrong at this site when it is rehearsed, and which steps find it")
     for name, text in (
         ("plant", "the simulated site, served as SunSpec over Modbus TCP on loopback"),

@@ -25,6 +25,7 @@ ANSWERS = {  # the module that answers, and its function where that isn't named 
     "roof_commands": "arrange families shade",
     "loads_commands": "strategies schools=strategies intervals circuits",
     "site_commands": "settings procedure plant rehearse faults",
+    "snag_commands": "snag as-left=as_left",
     "completion": "completion",
     "shelf_commands": "shelf replace cost pack-check=pack_check",
 }

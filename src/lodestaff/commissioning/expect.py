@@ -35,7 +35,9 @@ class Conditions:
     """What was measured beside the reading, None where it was not.
 
     Irradiance on the plane in W/m², module temperature in °C, supply voltage in V, a known load in kW; of a
-    second face its own irradiance and temperature.
+    second face its own irradiance and temperature. Of a meter, kWh: the register of what came out as it
+    was, that of what went in as it was and as it is; what the unit counted meanwhile of sun, of sun into the
+    battery, and of all into the battery at its terminals.
     """
 
     poa_w_m2: float | None = None
@@ -44,6 +46,12 @@ class Conditions:
     load_kw: float | None = None
     poa_2_w_m2: float | None = None
     module_2_c: float | None = None
+    out_from_kwh: float | None = None
+    in_from_kwh: float | None = None
+    in_to_kwh: float | None = None
+    sun_kwh: float | None = None
+    sun_stored_kwh: float | None = None
+    stored_kwh: float | None = None
 
     def sun(self) -> tuple[float, float]:
         """Irradiance and module temperature. Raises ValueError where one was not measured."""

@@ -8,7 +8,7 @@ from lodestaff.quantities.convention import plain
 from lodestaff.topology import Topology
 
 LOSS_LOW_PCT, LOSS_HIGH_PCT = -3.0, 10.0  # converter losses with the meters' error; common practice
-SHUTDOWN_V = 30.0
+SHUTDOWN_V, SHUTDOWN_S = 30.0, 30.0
 SUN: tuple[Asked, ...] = ("poa_w_m2", "module_c")
 TWO_SUNS: tuple[Asked, ...] = (*SUN, "poa_2_w_m2", "module_2_c")
 
@@ -219,7 +219,10 @@ def shutdown_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> lis
         if not stops or unit.existing:
             continue
         whose = f"{unit.name}: " if len(job.units) > 1 else ""
-        text = f"{whose}rapid shutdown: its switch off, 30 s waited; the highest volts on the array's cables."
+        text = (
+            f"{whose}rapid shutdown: its switch off, {plain(SHUTDOWN_S)} s waited; the highest volts on the "
+            "array's cables."
+        )
         rule = Between(
             0.0, "V", None, SHUTDOWN_V, "NEC 690.12(B): 30 V within 30 s outside the array (from memory)"
         )
@@ -233,6 +236,7 @@ def shutdown_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> lis
                 caution=job.pack.caution("live_in_daylight"),
                 measure=Measure("array off", unit.id),
                 proves=tuple(part.id for part in stops),
+                wait_s=SHUTDOWN_S,
             )
         )
     return steps

@@ -6,7 +6,7 @@ from lodestaff.commissioning.step import Measure, Step
 from lodestaff.job import Job, Role
 from lodestaff.quantities import text_of
 from lodestaff.topology import Topology
-from lodestaff.topology.questions import Led, asked, led
+from lodestaff.topology.questions import Led, led
 
 EXPORT_REACH, IMPORT_REACH = 0.8, 0.8  # of the limit, that a test must come to
 WINDOW_PCT = 15.0  # of a window's power, battery against setting: converter and taper; common practice
@@ -231,31 +231,3 @@ def _surplus(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step
     )
     measure = Measure("confirm", "", parts[0], doing="surplus")
     return [Step("surplus", "function", text, Confirmed(), before, measure=measure, proves=tuple(parts))]
-
-
-def charger_step(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
-    """A car charger with a simulated vehicle: its states, its faults, and what an outage does to it."""
-    chargers = [c for c in job.circuits if c.kind == "car charger"]
-    if not chargers:
-        return []
-    found = asked(topology)
-    steps = []
-    for circuit in chargers:
-        dead = circuit.id in found.dead()
-        outage = ""
-        if found.has_backup:
-            outage = (
-                " In an outage it is dead."
-                if dead
-                else " In an outage it is fed as the circuits hang: it is told not to charge, and doesn't."
-            )
-        text = (
-            f"{circuit.name} with a simulated vehicle: waiting, connected, charging at the current it was "
-            f"told, earth fault trips it, and the plug stays locked while it charges.{outage}"
-        )
-        combined = job.mains.grid and job.site.supply.earthing.value in ("TN-C-S", "MEN")
-        caution = job.pack.caution("tncs_charger") if combined else ""
-        name = "charger" if len(chargers) == 1 else f"charger-{circuit.id}"
-        steps.append(Step(name, "function", text, Confirmed(), before, caution=caution,
-                          measure=Measure("confirm", "", circuit.id)))  # fmt: skip
-    return steps

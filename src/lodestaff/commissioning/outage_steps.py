@@ -3,8 +3,8 @@ graph."""
 
 from lodestaff.catalogue.families import states
 from lodestaff.commissioning.bond_steps import at_board, board_name, island_bond_step, island_load_steps
+from lodestaff.commissioning.charger_steps import charger_steps
 from lodestaff.commissioning.generator_steps import generator_steps
-from lodestaff.commissioning.limit_steps import charger_step
 from lodestaff.commissioning.rules import Between, Confirmed, Rule
 from lodestaff.commissioning.step import Measure, Step
 from lodestaff.electrical.permission import held_back
@@ -28,7 +28,7 @@ def outage_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[
     steps += generator_steps(job, topology, _after(steps) or before)
     if found.has_backup:
         steps += _bypass(job, topology, around)
-    steps += charger_step(job, topology, _after(steps) or before)
+    steps += charger_steps(job, topology, _after(steps) or before)
     steps.append(_explain(job, found, _after(steps) or before))
     return steps
 

@@ -6,12 +6,14 @@ from lodestaff.commissioning.bond_steps import dead_bond_steps, grid_bond_steps
 from lodestaff.commissioning.ct_steps import ct_steps
 from lodestaff.commissioning.function_steps import released_steps, shutdown_steps, unit_steps
 from lodestaff.commissioning.limit_steps import limit_steps
+from lodestaff.commissioning.meter_steps import meter_steps
 from lodestaff.commissioning.outage_steps import outage_steps
 from lodestaff.commissioning.rules import Confirmed
 from lodestaff.commissioning.start_steps import Starts
 from lodestaff.commissioning.step import Step
 from lodestaff.commissioning.string_steps import dead_string_steps, live_string_steps
 from lodestaff.commissioning.supply_steps import dead_steps, setting_steps, supply_steps
+from lodestaff.commissioning.type_steps import type_steps
 from lodestaff.commissioning.wiring_steps import leg_steps, residual_steps, supply_tests
 from lodestaff.electrical.permission import held_back
 from lodestaff.job import Job
@@ -27,7 +29,8 @@ def procedure(job: Job, topology: Topology, absent: Iterable[str] = ()) -> tuple
     and the power of a tracker is expected from those that are.
     """
     away = frozenset(absent)
-    steps = [*dead_steps(job, topology), *dead_bond_steps(job, topology), *dead_string_steps(job, away)]
+    steps = [*dead_steps(job, topology), *type_steps(job), *dead_bond_steps(job, topology)]
+    steps += dead_string_steps(job, away)
     dead = tuple(step.id for step in steps if not step.needs)
     steps += live_string_steps(job, away)
     tested = tuple(step.id for step in steps if step.stage == "strings" and not step.needs)
@@ -49,6 +52,7 @@ def procedure(job: Job, topology: Topology, absent: Iterable[str] = ()) -> tuple
     works += residual_steps(job, topology, proven)
     works += released_steps(job, topology, proven)
     works += unit_steps(job, topology, proven, away)
+    works += meter_steps(job, topology, proven)
     works += limit_steps(job, topology, (*proven, *(step.id for step in works if not step.needs)))
     works += shutdown_steps(job, topology, proven)
     steps += works

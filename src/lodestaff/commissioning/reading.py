@@ -15,9 +15,11 @@ from lodestaff.commissioning.rules import (
     BESIDE_PCT,
     Confirmed,
     Expected,
+    Named,
     SettingIs,
     StringAmps,
     StringVolts,
+    Telling,
     Unmeasured,
 )
 from lodestaff.commissioning.step import Step
@@ -54,6 +56,7 @@ class Reading:
     at: str = ""
     put_off: str = ""
     state: str = ""
+    said: str = ""  # what stands on a type plate
     simulated: bool = False  # taken at the simulated site: a rehearsal, no proof of the real one
 
     def __post_init__(self) -> None:
@@ -66,7 +69,7 @@ class Reading:
 
     @property
     def empty(self) -> bool:
-        return not self.numbers and self.confirmed is None
+        return not self.numbers and self.confirmed is None and not self.said
 
 
 @dataclass(frozen=True)
@@ -123,8 +126,12 @@ def _first_need(step: Step, waiting: list[str]) -> str:
 
 def _verdict(step: Step, reading: Reading, readings: Mapping[str, Reading]) -> Judgement:
     rule = step.rule
+    if isinstance(rule, Named) and reading.said:
+        if Named.alike(rule.name, reading.said):
+            return _known_by(reading, Judgement(Status.PASSED, "as designed"), False)
+        return Judgement(Status.FAILED, f"it reads {reading.said}; the design has {rule.name}")
     missing = [name for name in rule.asks if getattr(reading.conditions, name) is None]
-    if isinstance(rule, Confirmed) or not reading.numbers:
+    if isinstance(rule, Confirmed | Named) or not reading.numbers:
         if reading.confirmed:
             return _known_by(reading, Judgement(Status.PASSED, "confirmed"), False)
         return Judgement(Status.FAILED, "found wrong")
@@ -143,9 +150,7 @@ def _verdict(step: Step, reading: Reading, readings: Mapping[str, Reading]) -> J
     value = reading.numbers[0]
     deviation = 100 * (value / expected.value - 1) if expected.value else None
     if isinstance(rule, SettingIs):
-        held = len(reading.numbers) == len(rule.wanted) and all(
-            abs(a - b) <= rule.near for a, b in zip(reading.numbers, rule.wanted, strict=True)
-        )
+        held = rule.holds(reading.numbers)
     else:
         held = (expected.low is None or value >= expected.low) and (
             expected.high is None or value <= expected.high
@@ -161,9 +166,9 @@ def _verdict(step: Step, reading: Reading, readings: Mapping[str, Reading]) -> J
     if weak:
         return Judgement(Status.DOUBTFUL, weak, expected, deviation)
     by_instrument = reading.way == "typed" and not isinstance(rule, SettingIs)
-    return _known_by(
-        reading, Judgement(Status.PASSED, "within its bounds", expected, deviation), by_instrument
-    )
+    more = f"; {rule.tells(value, reading.conditions)}" if isinstance(rule, Telling) else ""
+    passed = Judgement(Status.PASSED, f"within its bounds{more}", expected, deviation)
+    return _known_by(reading, passed, by_instrument)
 
 
 def _beside(rule: Unmeasured, reading: Reading, readings: Mapping[str, Reading]) -> tuple[str, bool]:

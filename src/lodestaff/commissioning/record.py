@@ -134,6 +134,8 @@ def words_of(step: Step, reading: Reading) -> str:
         return f"{step.text} Put off: needs {reading.put_off}."
     if reading.state:
         return f"{step.text} No reading: {reading.state}."
+    if reading.said:
+        return f"{step.text} It reads {reading.said}."
     value = (
         ", ".join(f"{number:.6g}" for number in reading.numbers)
         if reading.numbers

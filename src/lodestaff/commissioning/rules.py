@@ -9,7 +9,20 @@ from lodestaff.catalogue import ModuleSheet
 from lodestaff.commissioning.expect import DC_DERATE, Conditions, ac_power_w, string_isc, string_voc
 from lodestaff.quantities.convention import plain
 
-Asked = Literal["poa_w_m2", "module_c", "voltage_v", "load_kw", "poa_2_w_m2", "module_2_c"]
+Asked = Literal[
+    "poa_w_m2",
+    "module_c",
+    "voltage_v",
+    "load_kw",
+    "poa_2_w_m2",
+    "module_2_c",
+    "out_from_kwh",
+    "in_from_kwh",
+    "in_to_kwh",
+    "sun_kwh",
+    "sun_stored_kwh",
+    "stored_kwh",
+]
 ASKED_WORDS: dict[Asked, str] = {
     "poa_w_m2": "irradiance on the plane",
     "module_c": "module temperature",
@@ -17,6 +30,12 @@ ASKED_WORDS: dict[Asked, str] = {
     "module_2_c": "its modules' temperature",
     "voltage_v": "the supply's voltage",
     "load_kw": "the known load, by clamp meter",
+    "out_from_kwh": "the register of what comes out, as it was",
+    "in_from_kwh": "the register of what goes in, as it was",
+    "in_to_kwh": "the register of what goes in, as it is",
+    "sun_kwh": "the sun's energy meanwhile, by the unit",
+    "sun_stored_kwh": "of it into the battery, by the unit",
+    "stored_kwh": "all into the battery, by the unit",
 }
 STRING_PCT, POWER_PCT, LOAD_PCT = 5.0, 10.0, 5.0  # common practice
 DIM_POWER_PCT = 25.0  # modules give less than in proportion in little light; common practice
@@ -54,6 +73,13 @@ class Rule(Protocol):
     def expected(self, conditions: Conditions) -> Expected | None: ...
 
     def weak(self, value: float, conditions: Conditions) -> str: ...
+
+
+@runtime_checkable
+class Telling(Protocol):
+    """A rule that says more of a reading than whether it passes."""
+
+    def tells(self, value: float, conditions: Conditions) -> str: ...
 
 
 @runtime_checkable
@@ -302,6 +328,39 @@ class SettingIs:
 
     def weak(self, value: float, conditions: Conditions) -> str:
         return ""
+
+    def holds(self, numbers: tuple[float, ...]) -> bool:
+        """Whether the device holds what the sheet says."""
+        return len(numbers) == len(self.wanted) and all(
+            abs(a - b) <= self.near for a, b in zip(numbers, self.wanted, strict=True)
+        )
+
+
+@dataclass(frozen=True)
+class Named:
+    """What stands on a type plate: the design's name of the part, and what else the job knows, by id, with
+    the paths at which the design says which it is."""
+
+    name: str
+    paths: tuple[str, ...]
+    others: tuple[tuple[str, str], ...] = ()
+    asks: tuple[Asked, ...] = ()
+    unit: str = ""
+
+    def expected(self, conditions: Conditions) -> Expected | None:
+        return None
+
+    def weak(self, value: float, conditions: Conditions) -> str:
+        return ""
+
+    @staticmethod
+    def alike(name: str, said: str) -> bool:
+        """Whether a plate says a sheet's name, whole or up to its comma, whatever case, spaces and points."""
+        whole, short, read = (
+            "".join(sign for sign in text.casefold() if sign.isalnum())
+            for text in (name, name.partition(",")[0], said)
+        )
+        return bool(read) and read in (whole, short)
 
 
 def light_fall_v(voc_stc_v: float, poa_w_m2: float) -> float:

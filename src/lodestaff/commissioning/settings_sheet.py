@@ -57,6 +57,13 @@ def device_soc_pct(soc: float, sheet: BatterySheet) -> float:
     return 100 * (soc - sheet.floor_soc) / (sheet.top_soc - sheet.floor_soc)
 
 
+def sheet_soc(percent: float, sheet: BatterySheet) -> float:
+    """The same the other way: of rated capacity, from what the device shows."""
+    if not sheet.device_counts_usable:
+        return percent / 100
+    return sheet.floor_soc + percent / 100 * (sheet.top_soc - sheet.floor_soc)
+
+
 def settings_sheet(job: Job, topology: Topology) -> tuple[Setting, ...]:
     """The sheet of every unit, in the order in which it is gone through on site."""
     own = shares(job, topology)

@@ -40,6 +40,9 @@ MeasureKind = Literal[
     "array off",
     "generator",
     "load step",
+    "registers",
+    "charger",
+    "type",
 ]
 Topic = Literal["", "start", "transformer", "bypass"]  # what other steps wait for as a whole
 OVER_LINK = frozenset({"setting", "ct", "tracker power", "ac power", "balance", "export", "import"})
@@ -85,3 +88,4 @@ class Step:
     measure: Measure = Measure()
     proves: tuple[str, ...] = ()
     topic: Topic = ""
+    wait_s: float = 0.0  # what is waited before the reading counts

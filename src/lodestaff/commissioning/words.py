@@ -3,6 +3,7 @@
 from lodestaff.commissioning.reading import Reading
 from lodestaff.commissioning.record import StepResult
 from lodestaff.commissioning.rules import Expected, SettingIs
+from lodestaff.link.points import MODES
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.units import clock
@@ -32,7 +33,8 @@ def bounds_words(expected: Expected | None) -> str:
 def setting_words(key: str, numbers: tuple[float, ...], unit: str) -> str:
     """A setting as it was read back."""
     if key == "mode":
-        return ("self-consumption", "time of use")[int(numbers[0]) % 2]
+        number = int(numbers[0])
+        return MODES[number] if 0 <= number < len(MODES) else f"mode {number}"
     if key == "clock":
         return f"{text_of(numbers[0], 's', 0)} off"
     if len(numbers) == 4:
@@ -52,6 +54,8 @@ def reading_words(result: StepResult) -> str:
         return setting_words(result.step.rule.key, reading.numbers, unit)
     if reading.numbers:
         return ", ".join(text_of(number, unit, 3 if abs(number) < 10 else 1) for number in reading.numbers)
+    if reading.said:
+        return reading.said
     return reading.state or ("yes" if reading.confirmed else "no")
 
 
@@ -67,5 +71,11 @@ def conditions_words(reading: Reading | None) -> str:
         ("°C", c.module_2_c, 1),
         ("V", c.voltage_v, 0),
         ("kW", c.load_kw, 2),
+        ("kWh out", c.out_from_kwh, 1),
+        ("kWh in", c.in_from_kwh, 1),
+        ("kWh in", c.in_to_kwh, 1),
+        ("kWh of sun", c.sun_kwh, 2),
+        ("kWh of it stored", c.sun_stored_kwh, 2),
+        ("kWh stored", c.stored_kwh, 2),
     )
     return ", ".join(text_of(value, unit, places) for unit, value, places in parts if value is not None)

@@ -42,7 +42,7 @@ def pages(reckoner: Reckoner, given: HandoverInput) -> tuple[Page, ...]:
     return (
         summary_page(reckoner, job, proof, register, given.printed),
         *((permission_page(reckoner, job),) if job.mains.grid else ()),
-        found_page(job),
+        found_page(job, entries),
         split_page(reckoner, job),
         diagram_page(reckoner, job),
         schedules_page(reckoner, job),

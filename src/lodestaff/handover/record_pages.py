@@ -1,8 +1,12 @@
 """Pages of what was found, what is permitted, and what the customer chose."""
 
+from collections.abc import Sequence
+
+from lodestaff.commissioning.snags import Snag, snags
 from lodestaff.electrical.permission import SUM_SYSTEMS
 from lodestaff.handover.model import Block, Page, Table, Text
 from lodestaff.job import Job
+from lodestaff.job.journal import Entry
 from lodestaff.quantities import text_of
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.findings import findings
@@ -75,8 +79,8 @@ def permission_page(reckoner: Reckoner, job: Job) -> Page:
     return Page("permissions", "Permissions and demand", tuple(blocks), missing)
 
 
-def found_page(job: Job) -> Page:
-    """What was there before, in what condition, and the customer's choices."""
+def found_page(job: Job, entries: Sequence[Entry] = ()) -> Page:
+    """What was there before, in what condition, the customer's choices, and what is still to be put right."""
     things = []
     for device in job.site.found:
         rating = text_of(device.rating.value, device.unit) if device.rating.value is not None else "unknown"
@@ -113,6 +117,11 @@ def found_page(job: Job) -> Page:
         blocks.append(Table(columns, tuple(choices), (15, 25, 14, 14, 18, 14), name="Choices"))
     else:
         blocks.append(Text("No choice of the customer is on record."))
+    snagged = snags(entries)
+    if snagged:
+        whose = tuple((one.text, one.owner, one.due, one.done or "open", _ended(one)) for one in snagged)
+        heads = ("Snag", "Whose", "By", "Put right", "Who, when")
+        blocks.append(Table(heads, whose, (36, 14, 12, 22, 16), name="Snags"))
     unseen = [
         device.name
         for device in job.site.found
@@ -124,4 +133,11 @@ def found_page(job: Job) -> Page:
         missing.append(f"not shown to the customer: {', '.join(unseen)}")
     if open_choices:
         missing.append(f"still to be chosen: {', '.join(open_choices)}")
+    still = [f"{one.text} ({one.owner}, by {one.due})" for one in snagged if not one.done]
+    if still:
+        missing.append(f"to be put right: {'; '.join(still)}")
     return Page("found", "Found, and chosen", tuple(blocks), tuple(missing))
+
+
+def _ended(snag: Snag) -> str:
+    return " ".join(filter(None, (snag.done_by, snag.done_at[:10])))

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 
 from lodestaff.commissioning.reading import NOT_MEASURED, Reading, Status
 from lodestaff.commissioning.record import Proof, StepResult
+from lodestaff.commissioning.rules import Named
 from lodestaff.commissioning.settings_sheet import settings_sheet
 from lodestaff.commissioning.words import bounds_words, conditions_words, reading_words
 from lodestaff.handover.model import Block, Caution, Page, Sign, Table, Text
@@ -91,6 +92,8 @@ def _passes(result: StepResult) -> str:
     """Within which bounds a step passes; what hangs on conditions is known once they are measured."""
     if result.judgement.expected is not None:
         return bounds_words(result.judgement.expected)
+    if isinstance(result.step.rule, Named):
+        return result.step.rule.name
     if result.step.rule.asks:
         return "by the measured conditions"
     return bounds_words(result.step.rule.expected(NOT_MEASURED))

@@ -209,6 +209,7 @@ class Insert(Frozen):
     what: Literal["isolator", "meter", "breaker", "rcd"]
     into: Feed
     two_way: bool = True
+    rate: Annotated[float, Field(ge=0, le=10)] | None = None  # of a meter, paid for each kWh of generation
     bidirectional: Fact[Literal["yes", "no"]] = Fact[Literal["yes", "no"]]()  # of a residual-current device
 
 

@@ -12,7 +12,7 @@ from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.reading import Reading
 from lodestaff.commissioning.step import Step
 from lodestaff.job import Role
-from lodestaff.measuring import powers
+from lodestaff.measuring import counters, powers
 from lodestaff.measuring.finding import SETTLE_S
 from lodestaff.measuring.visit import Visit
 from lodestaff.topology.questions import asked
@@ -223,4 +223,7 @@ DONE: dict[str, Callable[[Visit, Step], Reading]] = {
     "load step": _load_step,
     "generator": _generator,
     "array off": _array_off,
+    "registers": counters.registers,
+    "charger": counters.charger,
+    "type": counters.plate,
 }

@@ -7,7 +7,7 @@ from lodestaff.commissioning.step import Step
 from lodestaff.job import Role
 from lodestaff.link.client import Written
 from lodestaff.link.keys import by_clock, window_of
-from lodestaff.measuring import doing, finding
+from lodestaff.measuring import counters, doing, finding
 from lodestaff.measuring.visit import Visit
 from lodestaff.plant.settings import HELD_AS
 
@@ -94,5 +94,7 @@ class SimulatedVisit(Visit):
         for unit, key in self.settings:
             if step.id == f"set-{unit}-{key}":
                 return self._set_words(self.settings[unit, key])
+        if step.measure.doing == "charger outage":
+            return counters.charger_outage(self, step)
         found = finding.FOUND.get(step.measure.doing)
         return True if found is None else found(self, step)

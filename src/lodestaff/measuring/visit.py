@@ -88,6 +88,17 @@ class Visit:
         for name in names:
             self.plant.switch(name, "closed")
 
+    @contextmanager
+    def plenty(self) -> Iterator[None]:
+        """The batteries full meanwhile, so that there is surplus by day."""
+        batteries = [unit.battery for unit in self.plant.units.values() if unit.battery is not None]
+        kept = [battery.energy_kwh for battery in batteries]
+        for battery in batteries:
+            battery.energy_kwh = battery.capacity_kwh * battery.sheet.top_soc
+        yield
+        for battery, energy in zip(batteries, kept, strict=True):
+            battery.energy_kwh = energy
+
     def quiet(self) -> None:
         """What can be off is off."""
         for circuit in self.job.with_role(Role.GRID, Role.LOCKED, Role.SHED):

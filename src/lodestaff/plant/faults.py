@@ -205,7 +205,7 @@ FAULTS: tuple[Fault, ...] = (
     Fault("circuit-elsewhere", "a circuit was left on the board that dies", _movable, ("outage",)),
     Fault("legs-crossed", "two legs of a unit's feed are exchanged", _crossed, ("legs-*",)),
     Fault("neutral-borrowed", "a circuit's neutral lies on another board", _movable, ("bond-*", "outage")),
-    Fault("charger-live", "the car charger stays on in an outage", _locked, ("outage",)),
+    Fault("charger-live", "the car charger stays on in an outage", _locked, ("outage", "charger*-outage")),
     Fault("meter-lost", "the unit goes on when its meter is lost", _metered, ("lost-*",)),
     Fault("start-pair-open", "the two wires don't start the generator", _two_wire, ("generator-*",)),
     Fault(

@@ -225,6 +225,22 @@ class Instruments:
         )
         return self._spread(amps * self.plant.job.pack.value("nominal_v").value / 1000, CLAMP_SHARE)
 
+    def circuit_a(self, circuit: str) -> float:
+        """The current of a circuit's highest conductor, by clamp meter."""
+        wires, highest = self.plant.wires, 0.0
+        for conductor in wires.network.topology.conductors:
+            if conductor.b[0] == f"circuit-{circuit}":
+                for core in conductor.cores:
+                    if core not in QUIET:
+                        highest = max(highest, abs(wires.network.amps_of(conductor.id, core, wires.weights)))
+        return self._spread(highest, CLAMP_SHARE)
+
+    def meter_kw(self, meter: str) -> float:
+        """What passes a meter from its line side to its load side."""
+        wires = self.plant.wires
+        into = next(c for c in wires.network.topology.conductors if c.a[0] == meter)
+        return wires.passing_kw(into)
+
     def supply_kw(self) -> float:
         """What passes the tails, import above 0, by clamp meter."""
         return self._spread(self.plant.site_kw, CLAMP_SHARE)

@@ -11,7 +11,7 @@ from lodestaff.job import Circuit
 from lodestaff.plant.network import Complexes, Network, Service, angles_of
 from lodestaff.plant.standing import Standing
 from lodestaff.plant.unit import PlantUnit
-from lodestaff.topology import Answer, Island, Topology, answer, islands
+from lodestaff.topology import Answer, Conductor, Island, Topology, answer, islands
 from lodestaff.topology.model import GRID, NEUTRAL, QUIET, mode_key
 from lodestaff.topology.questions import Led, led
 
@@ -110,10 +110,13 @@ class Running:
                 drawn[unit.id] = complex(-unit.ac_kw / share if share > LOW_V_SHARE else 0.0)
         return drawn
 
-    @staticmethod
-    def _load(circuit: Circuit, share: float) -> complex:
-        """A heater draws by the square of the voltage, others their power."""
+    def _load(self, circuit: Circuit, share: float) -> complex:
+        """A heater draws by the square of the voltage, a vehicle what it is told, others their power."""
         kw = circuit.running_w / 1000 * (share**2 if circuit.kind == "heating" else 1.0)
+        if (told_a := self.plant.told_a.get(circuit.id)) is not None:
+            one = self.network.elements[circuit.id]
+            kva = told_a * one.usual_v * len(one.pairs) * share / 1000
+            kw = min(kw, kva * circuit.power_factor)
         return complex(kw, kw * math.tan(math.acos(circuit.power_factor)))
 
     def taken_kw(self) -> float:
@@ -187,19 +190,25 @@ class Running:
 
     def behind_kw(self, name: str) -> float:
         """What hangs on a unit's own port: what passes through it from its grid side, and what it gives."""
-        ports, network = self.plant.topology.unit(name), self.network
+        ports = self.plant.topology.unit(name)
         way = self.found.settled.settings.get(mode_key(name))
         total = self.plant.units[name].ac_kw
         if way != "grid":
             return total
         for conductor in self.plant.topology.conductors:
             if conductor.b == ports.grid:
-                neutral = network.node(ports.grid, NEUTRAL)
-                for core in conductor.cores:
-                    if core not in QUIET:
-                        volts = network.volts_between(network.node(ports.grid, core), neutral, self.weights)
-                        amps = network.amps_of(conductor.id, core, self.weights)
-                        total += (volts * amps.conjugate()).real / 1000
+                total += self.passing_kw(conductor)
+        return total
+
+    def passing_kw(self, conductor: Conductor) -> float:
+        """What passes a conductor from its first end to its second."""
+        network, total = self.network, 0.0
+        neutral = network.node(conductor.b, NEUTRAL)
+        for core in conductor.cores:
+            if core not in QUIET:
+                volts = network.volts_between(network.node(conductor.b, core), neutral, self.weights)
+                amps = network.amps_of(conductor.id, core, self.weights)
+                total += (volts * amps.conjugate()).real / 1000
         return total
 
     def _by_generators(self, units: list[PlantUnit], seconds: float) -> None:

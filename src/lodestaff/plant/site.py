@@ -65,6 +65,7 @@ class Plant:
         self.running: dict[str, bool] = {circuit.id: False for circuit in job.circuits}
         self.plugged: dict[str, tuple[Terminal, str]] = {}
         self.plugged_kw: dict[str, float] = {}
+        self.told_a: dict[str, float] = {}  # by car charger
         self._random = np.random.default_rng([start.seed, 2])
         self.meters = Meters(self.built, self._random)
         self.sky = Sky(job, start.clearness, start.seed)
@@ -145,6 +146,13 @@ class Plant:
             raise JobError(f"no circuit {circuit!r}", "plant", f"choose from {', '.join(self.running)}")
         with self.lock:
             self.running[circuit] = on
+
+    def tell_charger(self, circuit: str, amps: float | None) -> None:
+        """Tell the vehicle on a charger how much it may take on each leg, A; None: as much as it can."""
+        with self.lock:
+            self.told_a.pop(circuit, None)
+            if amps is not None:
+                self.told_a[circuit] = amps
 
     def plug(self, name: str, at: Terminal, leg: str, kw: float) -> None:
         """Plug a load into a socket of a board on a leg."""

@@ -26,6 +26,7 @@ class Standing(Protocol):
     running: dict[str, bool]
     plugged: dict[str, tuple[Terminal, str]]
     plugged_kw: dict[str, float]
+    told_a: dict[str, float]
     grid_present: bool
 
     def device_clock(self, unit: str) -> datetime: ...

@@ -72,7 +72,7 @@ def _mounted(job: Job, face: Face) -> Mounted:
 @lru_cache(maxsize=64)
 def _least_side_m(corners: tuple[Corner, ...], width_m: float, boxes: tuple[Box, ...]) -> float:
     """What is free at the left or the right of any module, at its lower or upper edge, the least."""
-    least = []
+    least: list[float] = []
     for x, y, w, h in boxes:
         lefts, rights = zip(*(_ends(corners, width_m, at) for at in (y, y + h)), strict=True)
         least += [x - max(lefts), min(rights) - x - w]

@@ -4,9 +4,8 @@ it."""
 from __future__ import annotations
 
 import contextlib
-from datetime import datetime
+from dataclasses import replace
 from functools import partial
-from typing import Literal
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
@@ -25,9 +24,9 @@ from PySide6.QtWidgets import (
 )
 
 from lodestaff.commissioning.expect import Conditions
-from lodestaff.commissioning.reading import NOT_MEASURED, Reading, Status
+from lodestaff.commissioning.reading import NOT_MEASURED, Status
 from lodestaff.commissioning.record import StepResult
-from lodestaff.commissioning.rules import Asked, Confirmed, SettingIs
+from lodestaff.commissioning.rules import Asked, Confirmed, Named, SettingIs
 from lodestaff.commissioning.words import conditions_words, reading_words
 from lodestaff.desktop.stations.commission.draft import (
     ASKED_UNITS,
@@ -38,11 +37,14 @@ from lodestaff.desktop.stations.commission.draft import (
     held_against,
 )
 from lodestaff.desktop.stations.commission.scale import ExpectedScale
+from lodestaff.desktop.stations.commission.timer import StepTimer
+from lodestaff.desktop.stations.commission.who import Who
 from lodestaff.desktop.understood import as_number, understand
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
-from lodestaff.register import Register
 
+BY_HAND_S = 2.0  # what is shorter isn't timed by hand
 GLOVED_PX = 48  # of a target that is hit on a ladder, in gloves
 
 
@@ -61,7 +63,10 @@ class StepCard(QWidget):
         self.setObjectName("card")
         self.result: StepResult | None = None
         self.drafts: dict[str, Draft] = {}
-        self.by = ""
+        self.who = Who()
+        self.person, self.instrument = self.who.person, self.who.instrument
+        self.timer = StepTimer()
+        self.timer.timed.connect(self._timed)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 8, 0)
         column.setSpacing(6)
@@ -154,23 +159,11 @@ class StepCard(QWidget):
         for widget in (self.reading, self.unit, self.yes, self.no):
             line.addWidget(widget)
         inside.addLayout(line)
+        inside.addWidget(self.timer)
         inside.addWidget(self.last)
-        inside.addLayout(self._make_who())
+        inside.addWidget(self.who)
         inside.addLayout(self._make_buttons())
         return side
-
-    def _make_who(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        self.person, self.instrument = QComboBox(), QComboBox()
-        for box, name in ((self.person, "Taken by"), (self.instrument, "Instrument")):
-            box.setEditable(True)
-            box.setAccessibleName(name)
-            box.setMinimumWidth(64)
-            label = QLabel(name)
-            label.setObjectName("soft")
-            row.addWidget(label)
-            row.addWidget(box, 1)
-        return row
 
     def _make_buttons(self) -> QGridLayout:
         grid = QGridLayout()
@@ -234,8 +227,13 @@ class StepCard(QWidget):
             self.field_labels[name].setVisible(name in step.rule.asks)
         for shown in (self.reading, self.unit, self.record_button):
             shown.setVisible(not confirm)
-        for button in (self.yes, self.no):
-            button.setVisible(confirm)
+        plate = isinstance(step.rule, Named)
+        self.yes.setVisible(confirm or plate)
+        self.yes.setText("As designed" if plate else "Done and right")
+        self.no.setVisible(confirm)
+        self.reading.setPlaceholderText("as the plate reads" if plate else "reading")
+        high = getattr(step.rule, "high", None) if step.measure.kind == "transfer" else None
+        self.timer.show_step(step.id, step.wait_s, high is not None and high >= BY_HAND_S)
         self.unit.setText(step.rule.unit)
         self.instrument.setEnabled(not confirm)
         self.link_button.setVisible(step.measure.over_link)
@@ -277,21 +275,6 @@ class StepCard(QWidget):
                  reading.at[:16].replace("T", " "))  # fmt: skip
         return "; ".join(part for part in parts if part)
 
-    def show_register(self, register: Register) -> None:
-        """Offer the register's people and instruments; what was typed stays."""
-        for box, names in (
-            (self.person, [person.name for person in register.people]),
-            (self.instrument, [instrument.name for instrument in register.instruments]),
-        ):
-            if [box.itemText(index) for index in range(box.count())] != names:
-                typed = box.currentText()
-                box.clear()
-                box.addItems(names)
-                box.setCurrentText(typed or (names[0] if names else ""))
-                if (line := box.lineEdit()) is not None:
-                    line.setCursorPosition(0)
-        self.register = register
-
     def _show_expected(self) -> None:
         assert self.result is not None
         step = self.result.step
@@ -305,6 +288,8 @@ class StepCard(QWidget):
         typed = any(edit.text() for edit in self.fields.values()) or self.reading.text()
         last = None if typed else self.result.judgement.expected
         words, band = ("", None) if self.by_word else held_against(step, conditions, last)
+        if isinstance(step.rule, Named):
+            words = f"The design has: {step.rule.name}"
         self.expected.setText(words)
         self.expected.setVisible(bool(words))
         self.scale.show_band(None if isinstance(step.rule, SettingIs) else band, self._typed_number())
@@ -343,6 +328,9 @@ class StepCard(QWidget):
         """Make a reading of what was typed; what can't be one is said, and stays typed."""
         if self.result is None or self.by_word:
             return
+        if isinstance(self.result.step.rule, Named):
+            self._emit_said()
+            return
         try:
             number = read_number(self.reading.text(), self.unit.text())
             conditions = self._conditions()
@@ -350,6 +338,19 @@ class StepCard(QWidget):
             self.complained.emit(f"Not recorded. {trouble}; readings are in {self.unit.text() or 'no unit'}.")
             return
         self._emit((number,), None, conditions)
+
+    def _emit_said(self) -> None:
+        """What stands on a plate, as it is typed."""
+        said = " ".join(self.reading.text().split())
+        if not said:
+            self.complained.emit("Not recorded. Type what the plate says, or press As designed.")
+            return
+        self._emit((), None, NOT_MEASURED, said)
+
+    def _timed(self, seconds: float) -> None:
+        """What was timed, as if it were typed."""
+        self.reading.setText(plain(seconds, 1))
+        self._typed_reading(self.reading.text())
 
     def _confirm(self, right: bool) -> None:
         self._emit((), right, NOT_MEASURED)
@@ -360,26 +361,14 @@ class StepCard(QWidget):
         if self.result is None or not text:
             self.complained.emit("Not put off. Say what the step needs.")
             return
-        self.recorded.emit(
-            Reading(self.result.step.id, by=self.person.currentText().strip(), at=_now(), put_off=text)
-        )
+        self.recorded.emit(replace(self.who.reading(self.result.step.id), put_off=text))
 
-    def _emit(self, numbers: tuple[float, ...], confirmed: bool | None, conditions: Conditions) -> None:
+    def _emit(
+        self, numbers: tuple[float, ...], confirmed: bool | None, conditions: Conditions, said: str = ""
+    ) -> None:
         assert self.result is not None
-        instrument = self.instrument.currentText().strip() if numbers else ""
-        way: Literal["typed", "link"] = "typed"
         try:
-            reading = Reading(
-                self.result.step.id,
-                numbers,
-                confirmed=confirmed,
-                conditions=conditions,
-                way=way,
-                by=self.person.currentText().strip(),
-                instrument=instrument,
-                calibrated_until=self.register.calibrated_until(instrument),
-                at=_now(),
-            )
+            reading = self.who.reading(self.result.step.id, numbers, confirmed, conditions, said)
         except ValueError as trouble:
             self.complained.emit(f"Not recorded. {trouble}.")
             return
@@ -393,7 +382,3 @@ class StepCard(QWidget):
             self.later.clear()
             for edit in self.fields.values():
                 edit.clear()
-
-
-def _now() -> str:
-    return datetime.now().astimezone().isoformat(timespec="seconds")

@@ -15,6 +15,12 @@ FIELD_WORDS: dict[Asked, str] = {
     "module_2_c": "Its modules, °C",
     "voltage_v": "Supply, V",
     "load_kw": "Clamp meter, kW",
+    "out_from_kwh": "Out, before, kWh",
+    "in_from_kwh": "In, before, kWh",
+    "in_to_kwh": "In, now, kWh",
+    "sun_kwh": "Unit: sun, kWh",
+    "sun_stored_kwh": "Unit: sun stored, kWh",
+    "stored_kwh": "Unit: stored, kWh",
 }
 ASKED_UNITS = {name: words.rpartition(", ")[2] for name, words in FIELD_WORDS.items()}
 STATUS_WORDS = {

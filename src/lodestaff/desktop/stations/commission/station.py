@@ -5,7 +5,7 @@ from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QScrollArea, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QScrollArea, QSplitter, QTabWidget, QVBoxLayout, QWidget
 
 from lodestaff.checks import Finding
 from lodestaff.commissioning.places import places
@@ -13,12 +13,16 @@ from lodestaff.commissioning.reading import Reading as SiteReading
 from lodestaff.commissioning.reading import Status
 from lodestaff.commissioning.record import Proof, StepResult
 from lodestaff.commissioning.settings_sheet import settings_sheet
+from lodestaff.commissioning.snags import open_snags
 from lodestaff.commissioning.step import Step
 from lodestaff.commissioning.words import bounds_words, conditions_words, reading_words
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.commission.card import StepCard
+from lodestaff.desktop.stations.commission.left_over import LeftOtherwise, Snags
 from lodestaff.desktop.stations.commission.live import LiveStrip
 from lodestaff.desktop.stations.commission.proof_diagram import ProofDiagram
+from lodestaff.desktop.stations.commission.string_page import StringPage, string_rows
+from lodestaff.desktop.stations.commission.strip import StepStrip
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Table, words
 from lodestaff.reckoning.findings import site_findings
@@ -29,19 +33,26 @@ from lodestaff.reckoning.readings import Reading
 class _Scroller(QScrollArea):
     """Page Up and Page Down are the station's: they go through the steps. The focus is the step's."""
 
-    def __init__(self, card: StepCard) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self.card = card
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-
-    def setFocus(self, *reason: object) -> None:
-        self.card.first().setFocus()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
             event.ignore()
         else:
             super().keyPressEvent(event)
+
+
+class _Framed(QWidget):
+    """The strip above the step. The focus is the step's."""
+
+    def __init__(self, card: StepCard) -> None:
+        super().__init__()
+        self.card = card
+
+    def setFocus(self, *reason: object) -> None:
+        self.card.first().setFocus()
 
 
 class CommissionStation(StationView):
@@ -76,21 +87,48 @@ class CommissionStation(StationView):
         self.diagram.least = (240, 170)
         whole.setObjectName("surface")
         whole.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        scroller = _Scroller(self.card)  # large text scrolls; nothing is squeezed
+        scroller = _Scroller()  # large text scrolls; nothing is squeezed
         scroller.setWidgetResizable(True)
         scroller.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroller.setWidget(whole)
+        self.strip = StepStrip()
+        self.strip.chosen.connect(self._go_to_id)
+        framed = _Framed(self.card)
+        column = QVBoxLayout(framed)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        column.addWidget(self.strip)
+        column.addWidget(scroller, 1)
         self.card.recorded.connect(self._record)
         self.card.take_wanted.connect(self.take)
         self.card.write_wanted.connect(self._write)
         self.card.step_wanted.connect(self._go)
         self.card.withdrawn.connect(self._withdraw)
         for part in (self.card, self.live):
-            part.complained.connect(lambda words: self.store.trouble.emit("commission", words))
+            part.complained.connect(self._complain)
         self.diagram.asked.connect(self._go_to_part)
-        return scroller
+        return framed
 
     def _make_table(self) -> QWidget:
+        """All steps, the strings on one page, and what the day leaves over."""
+        store, who = self.store, self.card.who
+        self.strings = StringPage(who, self._record, self._complain)
+        self.snags, self.otherwise = Snags(store, who), LeftOtherwise(store, who)
+        self.snags.complained.connect(self._complain)
+        self.tabs = QTabWidget()
+        for page, name in (
+            (self._make_steps(), "Steps"),
+            (self.strings, "Strings"),
+            (self.snags, "Snags"),
+            (self.otherwise, "As left"),
+        ):
+            self.tabs.addTab(page, name)
+        return self.tabs
+
+    def _complain(self, words: str) -> None:
+        self.store.trouble.emit("commission", words)
+
+    def _make_steps(self) -> QWidget:
         self.steps: Table[StepResult] = Table(
             "Steps of the procedure",
             (
@@ -112,6 +150,7 @@ class CommissionStation(StationView):
         if shown:
             self.split.setSizes([self.split.width() // 2, self.split.width() // 2])
         self.site.setVisible(not shown)
+        self.refresh()
 
     @property
     def step(self) -> Step | None:
@@ -140,8 +179,11 @@ class CommissionStation(StationView):
         self.refresh()
 
     def _go_to_step(self, result: StepResult) -> None:
-        if result.step.id != self.at:
-            self.at = result.step.id
+        self._go_to_id(result.step.id)
+
+    def _go_to_id(self, step: str) -> None:
+        if step != self.at:
+            self.at = step
             self.refresh()
 
     def _go_to_part(self, part: str) -> None:
@@ -193,7 +235,7 @@ class CommissionStation(StationView):
         proof = self.proof()
         present = self._present(proof) if proof else None
         if present is not None:
-            self.store.site.take(present.step, self.card.person.currentText().strip(), simulated)
+            self.store.site.take(present.step, self.card.who.name, simulated)
 
     def _taken(self, reading: SiteReading) -> None:
         self._record(reading)
@@ -228,11 +270,9 @@ class CommissionStation(StationView):
                     "commission", f"{setting.name} is not held as it was written: {written.state}."
                 )
             self.store.site.record(
-                "setting",
-                f"{setting.name}: wrote {setting.shown}; {written.state}",
-                self.card.person.currentText().strip(),
+                "setting", f"{setting.name}: wrote {setting.shown}; {written.state}", self.card.who.name
             )
-            self.store.site.take(present.step, self.card.person.currentText().strip(), False)
+            self.store.site.take(present.step, self.card.who.name, False)
 
         self.store.site.write_setting(setting.unit, setting.key, value, told)
 
@@ -241,9 +281,7 @@ class CommissionStation(StationView):
         present = self._present(proof) if proof else None
         if present is not None and present.entry is not None:
             words = f"Withdrawn: {present.step.text}"
-            self.store.site.record(
-                "correction", words, self.card.person.currentText().strip(), corrects=present.entry
-            )
+            self.store.site.record("correction", words, self.card.who.name, corrects=present.entry)
             self.refresh()
             self.reckoning_changed.emit()
 
@@ -264,7 +302,7 @@ class CommissionStation(StationView):
         proof, job = self.proof(), self.store.job
         if proof is None or job is None:
             return
-        self.card.show_register(self.store.site.register)
+        self.card.who.show_register(self.store.site.register)
         present = self._present(proof)
         if present is not None:
             self.at = present.step.id
@@ -282,9 +320,20 @@ class CommissionStation(StationView):
             places(job, topology, step) if step is not None else (),
         )
         self.live.refresh()
+        self.strip.show_steps(proof.results, self.at)
         self._fill(proof)
 
     def _fill(self, proof: Proof) -> None:
+        job = self.store.job
+        if job is not None and self.tabs.isVisible():
+            self.strings.show_rows(string_rows(job, proof, self.strings.lights))
+            self.snags.step = self.at
+            self.snags.refresh()
+            self.otherwise.refresh()
+            count = len(open_snags(self.store.site.entries))
+            self.tabs.setTabText(2, f"Snags · {count}" if count else "Snags")
+            left = len(self.otherwise.list.rows)
+            self.tabs.setTabText(3, f"As left · {left}" if left else "As left")
         self.steps.show_rows(proof.results)
         self.steps.go_to(next((row for row, one in enumerate(proof.results) if one.step.id == self.at), 0))
 
