@@ -1,7 +1,10 @@
 """Fixtures of all tests: offscreen Qt, a throw-away home, the demo job."""
 
 import os
+import tempfile
+from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from hypothesis import HealthCheck, settings
@@ -20,12 +23,30 @@ ROOT = Path(__file__).parents[1]
 @pytest.fixture(autouse=True)
 def throw_away_home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> Path:
     """No test sees or touches the person's own settings, recent files or rescues."""
-    home = tmp_path_factory.mktemp("home")
+    home = Path(tempfile.mkdtemp(prefix="home", dir=tmp_path_factory.getbasetemp()))
     for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_STATE_HOME"):
         monkeypatch.setenv(name, str(home / name.lower()))
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path_factory.getbasetemp() / "cache"))
     monkeypatch.setattr(kept, "MOST_FILES", 2000)  # the years of all samples, for one test after the other
     return home
+
+
+@pytest.fixture(autouse=True, scope="session")
+def one_memory() -> Iterator[None]:
+    """All reckoners of a worker share what they reckoned: it is pure, and found by all that it rests on.
+    Those without attachments share among themselves."""
+    from lodestaff.reckoning import Reckoner
+    from lodestaff.reckoning.memo import Memo
+
+    shared, make = {given: Memo(256 * 1024**2) for given in (False, True)}, Reckoner.__init__
+
+    def sharing(self: Reckoner, *given: Any) -> None:
+        make(self, *given)
+        self.memo = shared[bool(given)]
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(Reckoner, "__init__", sharing)
+        yield
 
 
 @pytest.fixture(autouse=True)

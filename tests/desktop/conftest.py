@@ -12,9 +12,9 @@ def qapp():
     return application()
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture(scope="session")
 def warm_reckoner():
-    """Figures that every window of a test file may share: they are pure."""
+    """Figures that every window may share: they are pure."""
     from lodestaff.job.attachments import read_attachment
     from lodestaff.reckoning import Reckoner
     from lodestaff.samples import sample_path

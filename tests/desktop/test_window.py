@@ -396,13 +396,13 @@ def test_the_window_fits_its_sizes(qapp, window, size, station):
 
 
 def test_text_scales_to_double(qapp, window):
-    for _ in range(12):
-        window.scale_text(0.1)
+    for _ in range(2):
+        window.scale_text(0.6)
     assert text_scale() == 2.0
     assert load_settings().text_scale == 2.0
     qapp.processEvents()
-    for _ in range(12):
-        window.scale_text(-0.1)
+    for _ in range(2):
+        window.scale_text(-0.7)
     assert text_scale() == 0.8
     window.scale_text(0.2)
 

@@ -47,7 +47,7 @@ def test_a_sheet_for_every_schedule(book):
 def test_rows_are_those_of_the_job(book, larkmoor):
     names = {row[0].value for row in book["Circuits"].iter_rows(min_row=2)}
     assert names == {circuit.name for circuit in larkmoor.circuits}
-    assert book["Results"].max_row == 1 + 54
+    assert book["Results"].max_row == 1 + 62
     assert any("steps of the procedure" in str(row[1].value) for row in book["Job"].iter_rows())
 
 

@@ -60,13 +60,13 @@ def test_the_plant_and_the_expectation_agree_by_two_formulas(larkmoor, points):
 def test_a_tracker_keeps_to_its_window_and_current(larkmoor, points):
     tracker = larkmoor.sheets.hybrids["hybrid-6"].trackers[0]
     curve = string_curve(one_string(points), {"f": 900.0}, {"f": 40.0})
-    volts, amps = tracker_point([curve], tracker)
+    volts, amps = tracker_point((curve,), tracker)
     assert tracker.v_min <= volts <= tracker.v_max
     assert amps <= tracker.imp_max_a
-    assert tracker_point([], tracker) == (0.0, 0.0)
+    assert tracker_point((), tracker) == (0.0, 0.0)
     short = string_curve(one_string(points, 3), {"f": 900.0}, {"f": 40.0})
-    assert tracker_point([short], tracker) == (0.0, 0.0)
-    both, alone = tracker_point([curve, curve], tracker), volts * amps
+    assert tracker_point((short,), tracker) == (0.0, 0.0)
+    both, alone = tracker_point((curve, curve), tracker), volts * amps
     assert both[1] <= tracker.imp_max_a
     assert both[0] * both[1] < 2 * alone
 

@@ -68,12 +68,13 @@ def _found(job: Job, topology: Topology, proof: Proof, entries: Sequence[Entry])
         elif isinstance(result.step.rule, SettingIs) and reading.numbers:
             measure = result.step.measure
             setting = sheet[measure.unit, measure.subject]
-            yield _setting_left(job, topology, setting, reading, entry, entries)
+            yield _setting_left(job, topology, setting, (entry, reading), entries)
 
 
 def _setting_left(
-    job: Job, topology: Topology, setting: Setting, reading: Reading, entry: str, entries: Sequence[Entry]
+    job: Job, topology: Topology, setting: Setting, taken: tuple[str, Reading], entries: Sequence[Entry]
 ) -> AsLeft:
+    entry, reading = taken
     unit = unit_of(setting.key) or ("s" if setting.key == "clock" else "")
     held = ", ".join(f"{plain(number, 2)}{f' {unit}' if unit else ''}" for number in reading.numbers)
     text = (

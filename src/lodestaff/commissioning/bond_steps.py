@@ -40,19 +40,22 @@ def at_board(board: str) -> str:
     return board if any(mark.isdigit() for mark in board) else f"the {board[:1].lower()}{board[1:]}"
 
 
-def bonds_dead(topology: Topology, board: str) -> tuple[Bond, ...]:
-    """The bonds that a tester finds at a board's neutral: supply and units off, the way between closed."""
-    return _bonds_dead(Holder(topology), board)
+def bonds_dead(topology: Topology, board: str, switch: str = "", position: str = "") -> tuple[Bond, ...]:
+    """The bonds that a tester finds at a board's neutral: supply and units off, the way between closed, one
+    switch moved by hand where it is named."""
+    return _bonds_dead(Holder(topology), board, switch, position)
 
 
-@lru_cache(maxsize=64)
-def _bonds_dead(holder: Holder, board: str) -> tuple[Bond, ...]:
+@lru_cache(maxsize=128)
+def _bonds_dead(holder: Holder, board: str, switch: str, position: str) -> tuple[Bond, ...]:
     topology = holder.topology
     off = tuple(
         (part.id, off_position(part.positions))
         for part in topology.switches()
         if part.id == "main-isolator" or part.kind in ("unit", "generator")
     )
+    if switch:
+        off = (*(one for one in off if one[0] != switch), (switch, position))
     found = answer(topology, State("dead", off, grid_present=False, daylight=False))
     graph, labels = graph_of(topology), found.settled.labels
     here = graph.cores_at((board, "out")).get(NEUTRAL)
@@ -107,6 +110,50 @@ def dead_bond_steps(job: Job, topology: Topology) -> list[Step]:
         own = [bond for bond in bonds if bond.id != "supply-bond"]
         if own and len(own) == len(bonds):
             steps.append(_parted(job, island, board, where, own[0]))
+        steps += _by_hand(job, topology, island, board)
+    return steps
+
+
+def _ahead(topology: Topology, board: str) -> set[str]:
+    """What a board's feed passes, back to the first changeover, unit or board."""
+    seen, ends = set[str](), [board]
+    while ends:
+        end = ends.pop()
+        for name in {c.a[0] for c in topology.conductors if c.b[0] == end} - seen:
+            seen.add(name)
+            if topology.parts[name].kind not in ("bypass", "unit", "board"):
+                ends.append(name)
+    return seen
+
+
+def _by_hand(job: Job, topology: Topology, island: Island, board: str) -> list[Step]:
+    """The same where a changeover is put by hand: around the units, or to a generator."""
+    pack, steps = job.pack, []
+    ahead = _ahead(topology, board)
+    for part in topology.switches():
+        for position in part.positions[1:] if part.kind == "bypass" and part.id in ahead else ():
+            if position == "off":
+                continue
+            bonds = bonds_dead(topology, board, part.id, position)
+            where, names = at_board(topology.parts[board].name), " and ".join(bond.name for bond in bonds)
+            found = f"near nothing, through {names}" if bonds else f"open: no {pack.word('bond')} is there"
+            text = (
+                f"Dead as before, {part.name} to {position}: neutral to {pack.word('earth')} at {where} "
+                f"reads {found}. Then {part.name} back to {part.positions[0]}."
+            )
+            if bonds:
+                source = "the bond that the wiring has in this state; common practice"
+                rule = Between(0.1, "ohm", None, MADE_OHM, source)
+            else:
+                source = "no bond in this state of the wiring; common practice"
+                rule = Between(OPEN_OHM, "ohm", OPEN_OHM, None, source)
+            first = island.forming[0]
+            measure = Measure("neutral to earth", first, board, switch=part.id, position=position)
+            name = f"bond-dead-{position}-{part.id}-{first}"
+            steps.append(
+                Step(name, "dead tests", text, rule, (f"bond-dead-{first}",),
+                     caution=pack.caution("prove_dead"), measure=measure)
+            )  # fmt: skip
     return steps
 
 

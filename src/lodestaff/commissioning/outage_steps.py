@@ -2,7 +2,13 @@
 graph."""
 
 from lodestaff.catalogue.families import states
-from lodestaff.commissioning.bond_steps import at_board, board_name, island_bond_step, island_load_steps
+from lodestaff.commissioning.bond_steps import (
+    at_board,
+    board_name,
+    board_of,
+    island_bond_step,
+    island_load_steps,
+)
 from lodestaff.commissioning.charger_steps import charger_steps
 from lodestaff.commissioning.generator_steps import generator_steps
 from lodestaff.commissioning.rules import Between, Confirmed, Rule
@@ -94,6 +100,7 @@ def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...])
         steps.append(island_bond_step(job, topology, island))
         steps += island_load_steps(job, topology, island, ("outage",))
         steps += _load_step(job, topology, island, ("outage",))
+        steps += _overload_step(job, topology, island)
     waits = tuple(step.id for step in steps if not step.needs)
     held = held_back(job)
     units = (
@@ -138,6 +145,27 @@ def _transfer(job: Job, topology: Topology, island: Island, suffix: str) -> Step
             "What had to stay on stayed on, or came back by itself."
         )
     return Step(f"transfer{suffix}", "function", text, rule, ("outage",), measure=measure)
+
+
+def _overload_step(job: Job, topology: Topology, island: Island) -> list[Step]:
+    """More than it carries, for a moment: it protects itself, and is brought back."""
+    board = board_name(topology, island)
+    if not any(job.circuit(name).role in (Role.HELD, Role.SHED) for name in island.circuits):
+        return []
+    rated = sum(job.sheet_of(job.unit(name)).rated_kw for name in island.forming)
+    many = len(island.forming) > 1
+    saves, comes = (
+        ("the units protect themselves", "they are") if many else ("the unit protects itself", "it is")
+    )
+    text = (
+        f"In island mode, for a moment more than {plain(rated)} kW on {at_board(board)}, with a heater "
+        f"beside its circuits: {saves}, nothing else trips. The heater out, {comes} started again as the maker "
+        "says: the circuits live. Nobody may depend on them meanwhile; where a maker forbids the test, put it off."
+    )
+    first = island.forming[0]
+    measure = Measure("confirm", first, board_of(topology, island), doing="overload")
+    return [Step(f"overload-{first}", "function", text, Confirmed(), (f"load-{first}",), measure=measure,
+                 caution=job.pack.caution("licence"), proves=island.forming)]  # fmt: skip
 
 
 def _load_step(job: Job, topology: Topology, island: Island, before: tuple[str, ...]) -> list[Step]:
@@ -223,6 +251,7 @@ def _alone(job: Job, topology: Topology, found: Asked, before: tuple[str, ...]) 
         steps.append(island_bond_step(job, topology, island))
         steps += island_load_steps(job, topology, island, ("island",))
         steps += _load_step(job, topology, island, ("island",))
+        steps += _overload_step(job, topology, island)
     return steps
 
 

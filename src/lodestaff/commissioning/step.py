@@ -54,7 +54,7 @@ class Measure:
 
     `doing` is what a person tries, where that isn't told by the kind. `ct` and `leg` are the transformer and
     the leg that is read, `face` that of a string's module, `part` the bond that is parted or the device whose
-    protective conductor is clamped.
+    protective conductor is clamped; `switch` is moved to `position` for it.
     """
 
     kind: MeasureKind = "confirm"
@@ -65,6 +65,8 @@ class Measure:
     leg: str = ""
     doing: str = ""
     part: str = ""
+    switch: str = ""
+    position: str = ""
 
     @property
     def over_link(self) -> bool:

@@ -56,6 +56,8 @@ def _neutral_to_earth(visit: Visit, step: Step) -> Reading:
     for part in plant.topology.switches():
         dead = part.id == "main-isolator" or part.kind in ("unit", "generator")
         plant.switch(part.id, off_position(part.positions) if dead else part.positions[0])
+    if step.measure.switch:
+        plant.switch(step.measure.switch, step.measure.position)
     ohm = visit.instruments.neutral_earth_ohm(step.measure.subject, step.measure.part)
     for part in plant.topology.switches():
         plant.switch(part.id, before.get(part.id, part.positions[0]))

@@ -11,6 +11,7 @@ from lodestaff.topology.questions import asked
 
 SETTLE_S = 20.0
 HALF, LOW_SHARE = 0.5, 0.6  # of a unit's rating, as load; of a battery, where nothing is to spare
+TOO_MUCH, OVER_SHARE = "heater that is too much", 1.5
 IN_TEST_PCT = 100.0  # a start of a generator above any charge, while it is tried
 
 
@@ -173,6 +174,24 @@ def _surplus(visit: Visit, step: Step) -> bool:
     return on and off
 
 
+def _overload(visit: Visit, step: Step) -> bool:
+    """A heater that is too much for the island: its units stop; without it they are started again."""
+    plant, board = visit.plant, step.measure.subject
+    island = next(one for one in asked(plant.drawn).islands if step.measure.unit in one.forming)
+    before = set(visit.instruments.dead_circuits())
+    leg = visit.job.circuit(island.circuits[0]).legs[0]
+    rated = sum(plant.units[name].sheet.rated_kw for name in island.forming)
+    plant.plug(TOO_MUCH, (board, "out"), leg, OVER_SHARE * rated)
+    plant.advance(5)
+    stopped = all(plant.units[name].tripped for name in island.forming)
+    plant.unplug(TOO_MUCH)
+    for position in ("off", "on"):
+        for name in island.forming:
+            plant.switch(name, position)
+        plant.advance(SETTLE_S)
+    return stopped and not tripped(visit) and set(visit.instruments.dead_circuits()) == before
+
+
 def _generator(visit: Visit, step: Step) -> bool:
     """Locked out, started, kept from the grid, stopped."""
     plant, name = visit.plant, step.measure.subject
@@ -231,6 +250,7 @@ FOUND: dict[str, Callable[[Visit, Step], bool]] = {
     "released": _released,
     "battery works": _works,
     "surplus": _surplus,
+    "overload": _overload,
     "generator locked": _generator,
     "generator start": _generator,
     "generator apart": _generator,

@@ -76,7 +76,7 @@ class BuiltString:
         return sum(count for *_, count in self.parts)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)  # a curve is itself: what is made of it is found again
 class Curve:
     """Current and voltage of a string; current rises, voltage falls."""
 
@@ -128,7 +128,8 @@ def string_curve(string: BuiltString, poa_w_m2: dict[str, float], cell_c: dict[s
     return Curve(amps, volts - string.ohm * amps)
 
 
-def tracker_point(curves: list[Curve], tracker: Tracker) -> tuple[float, float]:
+@lru_cache(maxsize=64)
+def tracker_point(curves: tuple[Curve, ...], tracker: Tracker) -> tuple[float, float]:
     """Voltage and current of the best point in a tracker's window and under its operating current; none in
     the dark."""
     if not curves:

@@ -23,11 +23,12 @@ class Light:
         }  # the site has stood in this sky
         self.curves: dict[str, Curve] = {}
         self._drawn_at = -math.inf
+        self._drawn_for: tuple[tuple[float, float], ...] = ()  # light and warmth of the faces
         self.follow(0.0, at)
 
     def anew(self) -> None:
-        """The clock jumped."""
-        self._drawn_at = -math.inf
+        """The clock jumped, or strings are others than they were."""
+        self._drawn_at, self._drawn_for = -math.inf, ()
 
     def follow(self, seconds: float, at: datetime) -> None:
         """Let the light and the warmth of the modules follow the clock."""
@@ -39,7 +40,12 @@ class Light:
         if abs(at.timestamp() - self._drawn_at) >= CURVES_S:
             self._drawn_at = at.timestamp()
             cell = self.cell_c()
-            self.curves = {name: string_curve(one, self.poa_w_m2, cell) for name, one in self.strings.items()}
+            seen = tuple((round(self.poa_w_m2[face]), round(warm, 1)) for face, warm in cell.items())
+            if seen != self._drawn_for:
+                self._drawn_for = seen
+                self.curves = {
+                    name: string_curve(one, self.poa_w_m2, cell) for name, one in self.strings.items()
+                }
 
     def cell_c(self) -> dict[str, float]:
         return {

@@ -271,9 +271,9 @@ class Plant:
         for tracker in unit.sheet.trackers:
             isolator = self.topology.array_isolator(unit.id, tracker.name)
             on = found.positions.get(isolator, "closed") == "closed" and self._transmitted(unit.id)
-            curves = [
+            curves = tuple(
                 self.light.curves[s.id] for s in here if s.tracker == tracker.name and self._gives(s.id)
-            ]
+            )
             unit.trackers[tracker.name] = tracker_point(curves, tracker) if on else (0.0, 0.0)
         best = sum(v * a for v, a in unit.trackers.values()) / 1000
         unit.pv_there_kw = min(best * unit.sheet.eta_mppt, unit.sheet.max_dc_kw)

@@ -9,7 +9,7 @@ import numpy as np
 from lodestaff.energy.sun import Place, sun_at
 from lodestaff.job import Face, Job
 
-STEP_S = 20.0  # the sky is taken anew every so many seconds
+STEP_S, AHEAD = 20.0, 16  # the sky is taken anew every so many seconds; so many times are reckoned at once
 DRIFT, PERSISTENCE = 0.012, 0.9  # seeded drift of clearness from one step to the next
 
 
@@ -23,35 +23,39 @@ class Sky:
         self.clearness = clearness
         self._random = np.random.default_rng([seed, 1])
         self._drift = 0.0
-        self._step: int | None = None
-        self._poa: dict[str, float] = {}
+        self._ahead: dict[int, dict[str, float]] = {}
 
     def poa_w_m2(self, faces: Iterable[Face], at: datetime) -> dict[str, float]:
         """Irradiance on the plane of each face at a local standard time, W/m²."""
         step = int(at.timestamp() // STEP_S)
-        if step != self._step:
-            self._step = step
-            self._drift = PERSISTENCE * self._drift + DRIFT * float(self._random.standard_normal())
-            self._poa = self._planes(faces, at)
-        return self._poa
+        if step not in self._ahead:
+            self._ahead = dict(enumerate(self._planes(faces, at), start=step))
+        return self._ahead[step]
 
-    def _planes(self, faces: Iterable[Face], at: datetime) -> dict[str, float]:
+    def _planes(self, faces: Iterable[Face], at: datetime) -> list[dict[str, float]]:
+        """The next steps, reckoned together."""
         import pandas as pd
         import pvlib
 
-        times = pd.DatetimeIndex([pd.Timestamp(at - self.offset)], tz="UTC")
+        starts = [at - self.offset + timedelta(seconds=STEP_S * number) for number in range(AHEAD)]
+        times = pd.DatetimeIndex(starts, tz="UTC")
         sun = sun_at(times, self.place)
         zenith = sun.apparent_zenith_deg
         clear = pvlib.clearsky.haurwitz(pd.Series(zenith, index=times))["ghi"].to_numpy()
-        ghi = np.clip(clear * self.clearness * (1 + self._drift), 0, None)
+        drifts = []
+        for _ in starts:
+            self._drift = PERSISTENCE * self._drift + DRIFT * float(self._random.standard_normal())
+            drifts.append(self._drift)
+        ghi = np.clip(clear * self.clearness * (1 + np.array(drifts)), 0, None)
         split = pvlib.irradiance.erbs(ghi, zenith, times)
         dni, dhi = np.asarray(split["dni"]), np.asarray(split["dhi"])
-        planes = {}
+        planes: list[dict[str, float]] = [{} for _ in starts]
         for face in faces:
             total = pvlib.irradiance.get_total_irradiance(
                 face.tilt_deg, face.azimuth_deg, zenith, sun.azimuth_deg, dni, ghi, dhi, model="isotropic"
             )
-            planes[face.id] = float(np.nan_to_num(np.asarray(total["poa_global"]))[0])
+            for plane, poa in zip(planes, np.nan_to_num(np.asarray(total["poa_global"])), strict=True):
+                plane[face.id] = float(poa)
         return planes
 
     def air_c(self, job: Job, at: datetime) -> float:

@@ -85,7 +85,7 @@ class StringPage(Table[StringRow]):
         self.lights: dict[str, Conditions] = {}
         columns: list[Column[StringRow]] = [words("String", lambda row: row.name, wide=True)]
         for heading, field, unit in LIGHT:
-            shown, typed = partial(_light_of, field), partial(self._lit, field, unit)
+            shown, typed = partial(_light_of, field), partial(self._light, field, unit)
             columns.append(Column(heading, shown, typed=typed, figures=True, reads=_reader(unit)))
         for heading, kind, unit in READ:
             shown, typed = partial(_reading_of, kind), partial(self._read, kind, unit)
@@ -101,7 +101,7 @@ class StringPage(Table[StringRow]):
             self._complain(f"Not recorded. {trouble}.")
             return None
 
-    def _lit(self, field: Literal["poa_w_m2", "module_c"], unit: str, row: StringRow, text: str) -> bool:
+    def _light(self, field: Literal["poa_w_m2", "module_c"], unit: str, row: StringRow, text: str) -> bool:
         """Light for a row; what was read of it today without any is recorded again with it."""
         number = self._number(text, unit)
         if number is None:

@@ -1,0 +1,66 @@
+"""Bonds where a changeover is put by hand, the steps of a car charger, and what type plates are read."""
+
+import pytest
+
+from lodestaff.commissioning.procedure import procedure
+from lodestaff.job import Change, edit, load_job
+from lodestaff.samples import sample_path
+from lodestaff.topology import build
+
+
+def steps_of(name, *changes):
+    job = load_job(sample_path(name))
+    job = edit(job, *changes) if changes else job
+    return {step.id: step for step in procedure(job, build(job))}
+
+
+@pytest.mark.parametrize(
+    ("sample", "step", "made", "words"),
+    [
+        ("larkmoor", "bond-dead-grid-hybrid-bypass-hybrid", False, "open: no neutral-earth bond"),
+        ("skerry", "bond-dead-generator-bypass-hybrid", True, "bond in the generator"),
+        ("cinder", "bond-dead-grid-bypass-hybrid", True, "bonding jumper of the supply"),
+    ],
+)
+def test_bonds_are_counted_in_each_state_that_a_hand_can_make(sample, step, made, words):
+    found = steps_of(sample)[step]
+    assert (found.rule.high is not None) is made
+    assert words in found.text
+    assert found.measure.position in found.text
+    assert found.waits_for == ("bond-dead-hybrid",)
+
+
+def test_only_a_boards_own_changeover_is_tried_at_it():
+    found = [name for name in steps_of("ocotillo") if name.startswith("bond-dead") and "bypass" in name]
+    assert found == ["bond-dead-grid-bypass-1-hybrid-1", "bond-dead-grid-bypass-2-hybrid-2"]
+
+
+def test_a_charger_has_its_states_its_current_its_faults_and_an_outage_only_where_there_is_one():
+    with_island = steps_of("larkmoor")
+    assert [name for name in with_island if name.startswith("charger")] == [
+        "charger", "charger-current", "charger-faults", "charger-outage",
+    ]  # fmt: skip
+    assert (with_island["charger-current"].rule.low, with_island["charger-current"].rule.high) == (8.0, 10.8)
+    assert "dead in the island" in with_island["charger-outage"].text
+    assert "charger-outage" not in steps_of("wendle")  # there is no backup
+
+
+def test_a_meter_before_a_backed_up_port_promises_no_generation():
+    insert = {
+        "kind": "insert",
+        "id": "gen",
+        "name": "Generation meter",
+        "what": "meter",
+        "into": "hybrid:grid",
+    }
+    step = steps_of("larkmoor", Change("adjustments", [insert]))["meter-gen"]
+    assert "not what hangs on Hybrid's own port" in step.text
+    assert step.measure.kind == "confirm"
+    assert not [name for name in steps_of("cobbler") if name.startswith("meter-")]  # it stood there before
+
+
+def test_plates_are_read_of_what_is_delivered():
+    assert [name for name in steps_of("tern-quay") if name.startswith("type-")]
+    assert "type-existing" not in steps_of("cobbler")
+    sealed = steps_of("pinfold")
+    assert not [name for name in sealed if name.startswith("type-") and "Battery: the" in sealed[name].text]
