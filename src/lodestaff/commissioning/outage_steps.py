@@ -158,9 +158,9 @@ def _overload_step(job: Job, topology: Topology, island: Island) -> list[Step]:
         ("the units protect themselves", "they are") if many else ("the unit protects itself", "it is")
     )
     text = (
-        f"In island mode, for a moment more than {plain(rated)} kW on {at_board(board)}, with a heater "
-        f"beside its circuits: {saves}, nothing else trips. The heater out, {comes} started again as the maker "
-        "says: the circuits live. Nobody may depend on them meanwhile; where a maker forbids the test, put it off."
+        f"In island mode, for a moment more than {plain(rated)} kW on {at_board(board)}, with a heater beside"
+        f" its circuits: {saves}, nothing else trips. The heater out, {comes} started as the maker says:"
+        " the circuits live. Nobody may depend on them meanwhile; where a maker forbids the test, put it off."
     )
     first = island.forming[0]
     measure = Measure("confirm", first, board_of(topology, island), doing="overload")
