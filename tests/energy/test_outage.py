@@ -8,6 +8,7 @@ from lodestaff.energy.dispatch import Battery, Converter
 from lodestaff.energy.outage import (
     CircuitSeries,
     island_arrays,
+    island_loads,
     island_of,
     loop_arrays,
     no_generator,
@@ -28,7 +29,8 @@ def series(kw, running, start=None, shed_soc=0.4):
 
 
 def arrays(pv, *held, shed=()):
-    return island_arrays(np.asarray(pv, float), held, tuple(shed), UNIT.own_use_kw)
+    sun = np.atleast_2d(np.asarray(pv, float))
+    return island_arrays(sun, island_loads(held, tuple(shed), UNIT.own_use_kw, sun.shape[1]))
 
 
 @pytest.mark.parametrize("seed", range(5))

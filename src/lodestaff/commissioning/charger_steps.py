@@ -25,6 +25,8 @@ def charger_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list
 
 
 def _of(job: Job, topology: Topology, circuit: Circuit, name: str, before: tuple[str, ...]) -> list[Step]:
+    if not job.mains.grid and circuit.id in asked(topology).dead():
+        return []  # locked out for good: nothing ever feeds it
     combined = job.mains.grid and job.site.supply.earthing.value in ("TN-C-S", "MEN")
     caution = job.pack.caution("tncs_charger") if combined else ""
     part = f"circuit-{circuit.id}"

@@ -6,6 +6,7 @@ from lodestaff.commissioning.string_steps import array_part
 from lodestaff.job import Job, Unit
 from lodestaff.quantities.convention import plain
 from lodestaff.topology import Topology
+from lodestaff.topology.questions import led
 
 LOSS_LOW_PCT, LOSS_HIGH_PCT = -3.0, 10.0  # converter losses with the meters' error; common practice
 SHUTDOWN_V, SHUTDOWN_S = 30.0, 30.0
@@ -41,11 +42,20 @@ def unit_steps(job: Job, topology: Topology, before: tuple[str, ...], absent: fr
                     text,
                     Confirmed(),
                     before,
+                    needs=_unled(job, topology, unit),
                     measure=Measure("confirm", unit.id, doing="battery works"),
                     proves=(unit.id,),
                 )
             )
     return steps
+
+
+def _unled(job: Job, topology: Topology, unit: Unit) -> str:
+    """What a battery lacks that obeys no transformer beside the grid: it knows of no circuit."""
+    follows = any(group.ct is not None for group in led(topology) if unit.id in group.units)
+    if follows or not job.mains.grid:
+        return ""
+    return f"{unit.name} obeys no transformer that is noted: without one it knows of no circuit to serve"
 
 
 def _looked_over(job: Job, unit: Unit, before: tuple[str, ...]) -> Step:

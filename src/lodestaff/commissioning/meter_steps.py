@@ -19,7 +19,7 @@ from lodestaff.topology import Topology
 from lodestaff.topology.questions import asked
 
 REGISTER_KWH = 100_000.0  # five digits, then it begins again; common practice
-METER_PCT, LEAST_KWH = 6.0, 0.05  # meter's class and the unit's own counting; common practice
+METER_PCT, LEAST_KWH = 6.0, 0.1  # meter's class and the unit's own counting; common practice
 PROVES_KWH = 1.0
 ONE_WAY: tuple[Asked, ...] = ("out_from_kwh", "sun_kwh")
 TWO_WAY: tuple[Asked, ...] = ("out_from_kwh", "in_from_kwh", "in_to_kwh", "sun_kwh")

@@ -45,33 +45,47 @@ class Outage:
     generator_kw: Floats
 
 
-def island_arrays(
-    pv_dc: Floats,
-    held: tuple[CircuitSeries, ...],
-    shed: tuple[CircuitSeries, ...],
-    own_use_kw: float,
-    ac_sun: Floats | None = None,
-) -> records.OutageArrays:
-    """What the units meet in each step, pv_dc of shape (unit, step): with the held circuits, and with those
-    shed later and later ones on top.
+@dataclass(frozen=True)
+class IslandLoads:
+    """What the circuits of an island take in each step, row by row with those shed later: mean kW, running
+    kVA, and the largest start on top of it; and the state of charge at which each further row is shed."""
+
+    kw: Floats
+    running: Floats
+    peak: Floats
+    shed_soc: Floats
+
+
+def island_loads(
+    held: tuple[CircuitSeries, ...], shed: tuple[CircuitSeries, ...], own_use_kw: float, steps: int
+) -> IslandLoads:
+    """The circuits of an island, with the held ones, and with those shed later and later ones on top.
 
     Circuits that run in the same step are taken to run together (on the safe side within 15 minutes).
     """
     levels = sorted({circuit.shed_soc for circuit in shed})
-    pv_dc = np.atleast_2d(pv_dc)
-    steps = pv_dc.shape[1]
     kw, running, step = _together(held, steps, own_use_kw)
     rows = [(kw, running, step)]
     for level in levels:
         more = _together(tuple(circuit for circuit in shed if circuit.shed_soc == level), steps, 0.0)
         kw, running, step = kw + more[0], running + more[1], np.maximum(step, more[2])
         rows.append((kw, running, step))
-    return records.OutageArrays(
-        pv_dc=np.ascontiguousarray(pv_dc),
+    return IslandLoads(
         kw=np.array([row[0] for row in rows]),
         running=np.array([row[1] for row in rows]),
         peak=np.array([row[1] + row[2] for row in rows]),
         shed_soc=np.array(levels, dtype=float),
+    )
+
+
+def island_arrays(pv_dc: Floats, loads: IslandLoads, ac_sun: Floats | None = None) -> records.OutageArrays:
+    """What the units meet in each step, pv_dc of shape (unit, step)."""
+    return records.OutageArrays(
+        pv_dc=np.ascontiguousarray(np.atleast_2d(pv_dc)),
+        kw=loads.kw,
+        running=loads.running,
+        peak=loads.peak,
+        shed_soc=loads.shed_soc,
         ac_sun=ac_sun,
     )
 

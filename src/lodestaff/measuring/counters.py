@@ -26,7 +26,8 @@ def registers(visit: Visit, step: Step) -> Reading:
     before = dict(plant.running)
     with visit.plenty():
         visit.quiet()
-        _loads(visit, LOADED_SHARE * one.pv_there_kw)
+        visit.standby(True, but=(step.measure.unit,))
+        _loads(visit, LOADED_SHARE * one.pv_there_kw - plant.taken_kw())
         plant.advance(SETTLE_S)
         for _ in range(SLICES):
             plant.advance(HOLDS_S)
@@ -35,6 +36,7 @@ def registers(visit: Visit, step: Step) -> Reading:
             sun += one.pv_used_kw * SLICE_S / 3600
             if one.battery is not None:
                 stored += max(0.0, -one.battery.power_kw) * SLICE_S / 3600
+    visit.standby(False)
     out_before, in_before = BEFORE_KWH
     for name, on in before.items():
         plant.run_circuit(name, on)
@@ -52,7 +54,7 @@ def registers(visit: Visit, step: Step) -> Reading:
 def _loads(visit: Visit, most_kw: float) -> None:
     """Circuits on, the small ones first, as long as the sun carries them."""
     for circuit in sorted(visit.job.circuits, key=lambda circuit: circuit.running_w):
-        if circuit.running_w / 1000 <= most_kw:
+        if circuit.running_w / 1000 <= most_kw and not visit.plant.running[circuit.id]:
             visit.plant.run_circuit(circuit.id, True)
             most_kw -= circuit.running_w / 1000
 

@@ -11,6 +11,7 @@ from lodestaff.topology.questions import asked
 
 SETTLE_S = 20.0
 HALF, LOW_SHARE = 0.5, 0.6  # of a unit's rating, as load; of a battery, where nothing is to spare
+LEFT_OVER_KW = 0.3  # of export that a battery with room ought to have taken
 TOO_MUCH, OVER_SHARE = "heater that is too much", 1.5
 IN_TEST_PCT = 100.0  # a start of a generator above any charge, while it is tried
 
@@ -129,15 +130,13 @@ def _released(visit: Visit, step: Step) -> bool:
 
 def _works(visit: Visit, step: Step) -> bool:
     """A battery without sun of its own gives when circuits ask and nothing else feeds, and takes what others
-    leave over."""
+    leave over, where its transformer sees that."""
     plant, unit = visit.plant, visit.plant.units[step.measure.unit]
     assert unit.battery is not None
     visit.quiet()
     plant.advance(SETTLE_S)
-    others = any(
-        one.pv_there_kw > 2 * plant.taken_kw() + 0.5 for name, one in plant.units.items() if one is not unit
-    )
-    took = unit.battery.power_kw < 0 or not others or not visit.job.mains.grid
+    left_over = plant.seen_kw(step.measure.unit)
+    took = unit.battery.power_kw < 0 or left_over is None or left_over > -LEFT_OVER_KW
     visit.standby(True, but=(step.measure.unit,))
     for circuit in visit.job.with_role(Role.HELD, Role.SHED, Role.GRID):
         if plant.taken_kw() < HALF * unit.sheet.rated_kw:
@@ -181,9 +180,10 @@ def _overload(visit: Visit, step: Step) -> bool:
     before = set(visit.instruments.dead_circuits())
     leg = visit.job.circuit(island.circuits[0]).legs[0]
     rated = sum(plant.units[name].sheet.rated_kw for name in island.forming)
+    rated += sum(plant.units[name].pv_there_kw for name in island.following)
     plant.plug(TOO_MUCH, (board, "out"), leg, OVER_SHARE * rated)
     plant.advance(5)
-    stopped = all(plant.units[name].tripped for name in island.forming)
+    stopped = any(plant.units[name].tripped for name in island.forming)
     plant.unplug(TOO_MUCH)
     for position in ("off", "on"):
         for name in island.forming:

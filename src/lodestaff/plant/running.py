@@ -157,7 +157,7 @@ class Running:
         """Units that keep a limit together share what their transformer sees, by their size."""
         here = [unit for unit in units if unit.mode == "grid"]
         size = sum(self.rated[unit.id] for unit in here)
-        seen = self._seen(group)
+        seen = self.seen_kw(group)
         lost = group.ct is not None and seen is None
         takes = None if seen is None else seen + sum(unit.ac_kw for unit in here)
         for unit in here:
@@ -174,7 +174,8 @@ class Running:
         """Whether it was told that it serves its own port only: fresh from its box it follows its meter."""
         return self.plant.job.unit(unit.id).serves == "own port"
 
-    def _seen(self, group: Led) -> float | None:
+    def seen_kw(self, group: Led) -> float | None:
+        """What the transformer of a group shows, import above 0."""
         if group.ct is None:
             return None
         channels = self.plant.meters.of(group.ct.id)

@@ -299,6 +299,11 @@ class Plant:
         ahead = int(saving[step_of(self.now.month, day, self.now.hour)])
         return self.now + timedelta(hours=ahead)
 
+    def seen_kw(self, unit: str) -> float | None:
+        """What the transformer that a unit obeys shows, import above 0; None where it obeys none."""
+        group = next(group for group in self.wires.groups if unit in group.units)
+        return self.wires.seen_kw(group)
+
     def device_clock(self, unit: str) -> datetime:
         """What a unit's clock shows."""
         return self.right_clock() + timedelta(seconds=self.units[unit].settings.clock_error_s)

@@ -7,7 +7,14 @@ import numpy as np
 from lodestaff.energy import records
 from lodestaff.energy.calendar import STEP_H, STEPS, Floats, weekday_of_step, within
 from lodestaff.energy.dispatch import Converter, IslandYear, Year, most_ac_kw, onto_phases
-from lodestaff.energy.outage import CircuitSeries, island_arrays, islands_of, loop_arrays, no_generator
+from lodestaff.energy.outage import (
+    CircuitSeries,
+    island_arrays,
+    island_loads,
+    islands_of,
+    loop_arrays,
+    no_generator,
+)
 from lodestaff.job import Circuit, Job, Role, Unit
 from lodestaff.job.plan import Generator
 from lodestaff.topology.islands import Island
@@ -196,9 +203,7 @@ def _run(
     own_use = sum(converters[at].own_use_kw for at in (*members, *follows))
     arrays = island_arrays(
         sun[members],
-        series(False),
-        series(True),
-        own_use,
+        island_loads(series(False), series(True), own_use, sun.shape[1]),
         ac_sun=np.sum([most_ac_kw(converters[at], sun[at]) for at in follows], axis=0) if follows else None,
     )
     units = tuple(job.units[at] for at in members)

@@ -21,6 +21,7 @@ from lodestaff.energy.outage import (
     Outage,
     RideThrough,
     island_arrays,
+    island_loads,
     islands_of,
     ride_horizon_h,
     ride_through,
@@ -238,11 +239,16 @@ class Reckoner:
         sun, converters = self.pv_dc_kw(job), self.converters(job)
         own_use = sum(job.sheet_of(other).own_use_kw for other in (*forming, *backed.following))
         follows = [job.units.index(other) for other in backed.following]
+        taken = tuple((selectors.timetable(job, c), c.running_kva, c.start_kva, shed_level(job, c))
+                      for c in (*held, *shed))  # fmt: skip
+        place = (selectors.place(job), job.site.weather)
+        loads = self.memo.get(
+            ("island loads", taken, len(held), own_use, place),
+            lambda: island_loads(series(held), series(shed), own_use, sun.shape[1]),
+        )
         return island_arrays(
             sun[[job.units.index(other) for other in forming]],
-            series(held),
-            series(shed),
-            own_use,
+            loads,
             ac_sun=np.sum([most_ac_kw(converters[at], sun[at]) for at in follows], axis=0)
             if follows
             else None,

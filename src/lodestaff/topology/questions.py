@@ -132,14 +132,17 @@ def led(topology: Topology) -> tuple[Led, ...]:
 
 
 def board_with_most(topology: Topology, circuits: Iterable[str]) -> str:
-    """The board that most of some circuits hang on; '' where none does."""
+    """The board that most of some circuits hang on; '' where none does. One that is fed only with surplus
+    comes after all others."""
     ends = {f"circuit-{name}" for name in circuits}
+    spare = {automatic.part for automatic in topology.automatics if automatic.rule == "with surplus"}
     boards = [
         conductor.a[0]
         for conductor in topology.conductors
         if conductor.b[0] in ends and topology.parts[conductor.a[0]].kind == "board"
     ]
-    return max(dict.fromkeys(boards), key=boards.count, default="")
+    late = {c.b[0] for c in topology.conductors if c.a[0] in spare}
+    return max(dict.fromkeys(boards), key=lambda board: (board not in late, boards.count(board)), default="")
 
 
 def parts_island(topology: Topology, island: Island) -> Terminal | None:
