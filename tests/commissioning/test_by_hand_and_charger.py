@@ -64,3 +64,13 @@ def test_plates_are_read_of_what_is_delivered():
     assert "type-existing" not in steps_of("cobbler")
     sealed = steps_of("pinfold")
     assert not [name for name in sealed if name.startswith("type-") and "Battery: the" in sealed[name].text]
+
+
+def test_a_caution_names_this_sites_part_and_its_volts():
+    """By hand: ten modules of the demo's sheet in a row; four battery modules of 51.2 V in series."""
+    steps = steps_of("larkmoor")
+    job = load_job(sample_path("larkmoor"))
+    volts = 10 * job.sheets.modules["module-440"].voc_v
+    assert f"String 1: {volts:.0f} V DC at 25 °C, more in the cold." in steps["voc-string-1"].caution
+    assert "String 2: " in steps["start-hybrid-array"].caution
+    assert "Here 205 V DC, live at all times." in steps["battery-battery"].caution

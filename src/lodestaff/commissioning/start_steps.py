@@ -4,6 +4,7 @@ from lodestaff.catalogue.families import sealed, states
 from lodestaff.catalogue.lifting import lifting
 from lodestaff.commissioning.rules import Between, Confirmed, Rule
 from lodestaff.commissioning.step import Measure, Step
+from lodestaff.commissioning.string_steps import string_hazard, wired_strings
 from lodestaff.electrical.permission import held_back
 from lodestaff.job import Bank, Job, Unit
 from lodestaff.quantities.convention import plain
@@ -93,7 +94,11 @@ class Starts:
                     proves=(unit.id, bank.id),
                 ),
             )
-        caution = f"{pack.caution('battery')} {lifting(pack, cells.weight_kg)}"
+        series = cells.modules_in_series(bank.modules)
+        here = ""
+        if cells.v_nominal is not None and series is not None:
+            here = f" Here {plain(cells.v_nominal * series, 0)} V DC, live at all times."
+        caution = f"{pack.caution('battery')}{here} {lifting(pack, cells.weight_kg)}"
         steps = self._add(unit, self._volts(unit, bank, caution))
         whole = "its battery" if bank.modules == 1 else f"its battery with all {bank.modules} modules"
         text = self._said(unit, f"Close the battery {pack.word('isolator')}; the unit shows {whole}.")
@@ -160,6 +165,10 @@ class Starts:
             f"Close the DC {pack.word('isolator')}s one after the other; the unit shows each tracker's "
             f"volts.{self._suffix(unit)}",
         )
+        own = [string for string in wired_strings(self.job) if string.unit == unit.id]
+        hazards = [
+            string_hazard(self.job, string) for string in own if self.job.optimisers_on(string) == "none"
+        ]
         return self._add(
             unit,
             Step(
@@ -168,7 +177,7 @@ class Starts:
                 text=text,
                 rule=Confirmed(),
                 waits_for=self._waits(unit),
-                caution=pack.caution("live_in_daylight"),
+                caution=" ".join([pack.caution("live_in_daylight"), *hazards]),
                 measure=Measure("confirm", unit.id, "array"),
                 topic="start",
                 proves=(unit.id,),

@@ -47,6 +47,12 @@ def _modules(job: Job, string: ModuleString) -> list[tuple[ModuleSheet, int]]:
     return [(job.sheets.modules[face.module], count) for face, count in job.modules_in(string.id)]
 
 
+def string_hazard(job: Job, string: ModuleString) -> str:
+    """What stands on a string's conductors here."""
+    volts = sum(module.voc_v * count for module, count in _modules(job, string))
+    return f"String {string.name}: {plain(volts, 0)} V DC at 25 °C, more in the cold."
+
+
 def dead_string_steps(job: Job, absent: frozenset[str]) -> list[Step]:
     steps = []
     for string in wired_strings(job):
@@ -56,6 +62,7 @@ def dead_string_steps(job: Job, absent: frozenset[str]) -> list[Step]:
         cautions = f"{job.pack.caution('insulation')} {job.pack.caution('live_in_daylight')}"
         rule: Rule
         if job.optimisers_on(string) == "none":
+            cautions = f"{cautions} {string_hazard(job, string)}"
             test = insulation_test(1, sum(module.voc_v * count for module, count in _modules(job, string)))
             text = (
                 f"Insulation of string {string.name} at {plain(test.test_v)} V; electronics and surge "
@@ -109,7 +116,7 @@ def live_string_steps(job: Job, absent: frozenset[str]) -> list[Step]:
 def _plain(job: Job, string: ModuleString, absent: frozenset[str]) -> list[Step]:
     parts = tuple(_modules(job, string))
     needs = NOT_IN if string.id in absent else ""
-    caution = job.pack.caution("live_in_daylight")
+    caution = f"{job.pack.caution('live_in_daylight')} {string_hazard(job, string)}"
     volts, amps, others = _beside(job, string, absent)
     proves = (array_part(string), f"{array_part(string)}-isolator")
     weakest = min((module for module, _ in parts), key=lambda module: module.isc_a)
