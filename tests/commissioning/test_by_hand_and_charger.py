@@ -74,3 +74,11 @@ def test_a_caution_names_this_sites_part_and_its_volts():
     assert f"String 1: {volts:.0f} V DC at 25 °C, more in the cold." in steps["voc-string-1"].caution
     assert "String 2: " in steps["start-hybrid-array"].caution
     assert "Here 205 V DC, live at all times." in steps["battery-battery"].caution
+
+
+def test_an_interlock_is_tried_while_the_supply_is_away():
+    steps = steps_of("juniper")
+    assert steps["interlock"].waits_for == ("outage",)
+    assert "8.8 kW" in steps["interlock"].text
+    assert list(steps).index("interlock") < list(steps).index("return")
+    assert not [name for name in steps_of("larkmoor") if name.startswith("interlock")]

@@ -101,6 +101,7 @@ def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...])
         steps += island_load_steps(job, topology, island, ("outage",))
         steps += _load_step(job, topology, island, ("outage",))
         steps += _overload_step(job, topology, island)
+    steps += _interlocks(job, topology)
     waits = tuple(step.id for step in steps if not step.needs)
     held = held_back(job)
     units = (
@@ -203,6 +204,27 @@ def _load_step(job: Job, topology: Topology, island: Island, before: tuple[str, 
             proves=island.forming,
         )
     ]
+
+
+def _interlocks(job: Job, topology: Topology) -> list[Step]:
+    """A lever that puts a panel on the supply or on the units, never on both."""
+    steps = []
+    for part in topology.switches():
+        if part.kind != "interlock":
+            continue
+        rated = plain(sum(job.sheet_of(unit).rated_kw for unit in job.units if job.bank_of(unit)))
+        to, back = part.positions[-1], part.positions[0]
+        text = (
+            f"{part.name}, the supply away: to {to}, loads off first. What it feeds lives, no more than "
+            f"{rated} kW of it on together; while it stands there the lever keeps the supply's side open. "
+            f"Then back to {back}."
+        )
+        cautions = f"{job.pack.caution('backfeed')} {job.pack.caution('licence')}"
+        name = "interlock" if part.id == "interlock" else f"interlock-{part.id}"
+        measure = Measure("confirm", "", part.id, doing="interlock")
+        steps.append(Step(name, "function", text, Confirmed(), ("outage",), caution=cautions, measure=measure,
+                          proves=(part.id,)))  # fmt: skip
+    return steps
 
 
 def _bypass(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:

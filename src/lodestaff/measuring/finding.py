@@ -173,6 +173,26 @@ def _surplus(visit: Visit, step: Step) -> bool:
     return on and off
 
 
+def _interlock(visit: Visit, step: Step) -> bool:
+    """The lever to the units while the supply is away: what hangs on it lives, nothing feeds the supply."""
+    plant, name = visit.plant, step.measure.subject
+    part = plant.topology.parts[name]
+    before = dict(plant.running)
+    for circuit in before:
+        plant.run_circuit(circuit, False)
+    plant.switch(name, part.positions[-1])
+    plant.advance(5)
+    found = plant.answer()
+    beyond = [conductor for conductor in plant.topology.conductors if conductor.a[0] == name]
+    fed = bool(beyond) and all(found.live[conductor.id] for conductor in beyond)
+    alone = not found.hazards and not tripped(visit)
+    plant.switch(name, part.positions[0])
+    for circuit, on in before.items():
+        plant.run_circuit(circuit, on)
+    plant.advance(5)
+    return fed and alone
+
+
 def _overload(visit: Visit, step: Step) -> bool:
     """A heater that is too much for the island: its units stop; without it they are started again."""
     plant, board = visit.plant, step.measure.subject
@@ -251,6 +271,7 @@ FOUND: dict[str, Callable[[Visit, Step], bool]] = {
     "battery works": _works,
     "surplus": _surplus,
     "overload": _overload,
+    "interlock": _interlock,
     "generator locked": _generator,
     "generator start": _generator,
     "generator apart": _generator,
