@@ -250,6 +250,7 @@ def test_procedure(capsys, job):
         "id",
         "stage",
         "text",
+        "with",
         "waits_for",
         "caution",
         "expected",

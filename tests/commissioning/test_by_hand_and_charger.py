@@ -3,6 +3,7 @@
 import pytest
 
 from lodestaff.commissioning.procedure import procedure
+from lodestaff.commissioning.tools import tool_of
 from lodestaff.job import Change, edit, load_job
 from lodestaff.samples import sample_path
 from lodestaff.topology import build
@@ -82,3 +83,9 @@ def test_an_interlock_is_tried_while_the_supply_is_away():
     assert "8.8 kW" in steps["interlock"].text
     assert list(steps).index("interlock") < list(steps).index("return")
     assert not [name for name in steps_of("larkmoor") if name.startswith("interlock")]
+
+
+def test_every_step_that_is_measured_says_with_what():
+    for sample in ("larkmoor", "skerry", "tern-quay", "sotol", "wendle"):
+        for step in steps_of(sample).values():
+            assert bool(tool_of(step)) is (step.measure.kind != "confirm"), step.id

@@ -17,6 +17,7 @@ from lodestaff.commissioning.record import last_readings, proof_of
 from lodestaff.commissioning.rules import ASKED_WORDS, Expected
 from lodestaff.commissioning.settings_sheet import settings_sheet
 from lodestaff.commissioning.step import Step
+from lodestaff.commissioning.tools import tool_of
 from lodestaff.commissioning.words import bounds_words
 from lodestaff.quantities import text_of
 from lodestaff.quantities.errors import JobError
@@ -59,6 +60,7 @@ def _step_dict(step: Step, expected: Expected | None, judgement: Judgement, read
         "id": step.id,
         "stage": step.stage,
         "text": step.text,
+        "with": tool_of(step),
         "waits_for": list(step.waits_for),
         "caution": step.caution,
         "asks": list(step.rule.asks),

@@ -27,6 +27,7 @@ from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.reading import NOT_MEASURED, Status
 from lodestaff.commissioning.record import StepResult
 from lodestaff.commissioning.rules import Asked, Confirmed, Named, SettingIs
+from lodestaff.commissioning.tools import tool_of
 from lodestaff.commissioning.words import conditions_words, reading_words
 from lodestaff.desktop.stations.commission.draft import (
     ASKED_UNITS,
@@ -210,7 +211,8 @@ class StepCard(QWidget):
         fresh = self.result is None or self.result.step.id != result.step.id
         self.result = result
         step, confirm = result.step, self.by_word
-        self.place.setText(f"{number} of {count} · {step.stage}")
+        tool = tool_of(step)
+        self.place.setText(f"{number} of {count} · {step.stage}{f' · {tool}' if tool else ''}")
         self.text.setText(step.text)
         self.caution.setText(step.caution)
         self.caution.setVisible(bool(step.caution))
