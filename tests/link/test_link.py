@@ -6,6 +6,7 @@ from pathlib import Path
 
 import pytest
 
+from lodestaff.job import load_job
 from lodestaff.link import Link, LinkState, PlantServer
 from lodestaff.link.client import on_loopback
 from lodestaff.link.definitions import SITE_SETTINGS, definitions, known, model, placed, point_of
@@ -13,6 +14,7 @@ from lodestaff.link.image import Image, RefusedError
 from lodestaff.link.points import key_of, setting_points, to_points
 from lodestaff.plant import Plant
 from lodestaff.quantities.errors import JobError
+from lodestaff.samples import sample_names, sample_path
 
 from .fake import FakeDevice
 
@@ -380,18 +382,11 @@ def test_a_write_over_half_a_point_is_refused(plant):
     assert plant.units["hybrid"].settings.export_enabled
 
 
-UNLIKE = ("gannet-point-lodge", "sotol-ridge-house", "quern-hall-joinery", "tern-quay-boatshed",
-          "skerry-light-cottage")  # fmt: skip
-
-
-@pytest.mark.parametrize("name", UNLIKE)
-def test_an_independent_client_scans_every_unit_of_unlike_kinds(name):
+@pytest.mark.parametrize("name", sample_names())
+def test_an_independent_client_scans_every_unit_of_every_kind(name):
     """Units behind modules, sealed batteries, three phases, two legs, no grid: each at its own address, a
     meter for each transformer."""
     import sunspec2.modbus.client as client
-
-    from lodestaff.job import load_job
-    from lodestaff.samples import sample_path
 
     definitions()
     plant = Plant(load_job(sample_path(name)))
