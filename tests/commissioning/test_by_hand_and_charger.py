@@ -89,3 +89,9 @@ def test_every_step_that_is_measured_says_with_what():
     for sample in ("larkmoor", "skerry", "tern-quay", "sotol", "wendle"):
         for step in steps_of(sample).values():
             assert bool(tool_of(step)) is (step.measure.kind != "confirm"), step.id
+
+
+def test_a_further_buildings_board_is_counted_too():
+    found = steps_of("far-byre")
+    assert "resistance from neutral to earth at" in found["bond-dead-at-outbuilding"].text
+    assert [name for name in steps_of("gannet") if name.startswith("bond-dead-at")] == ["bond-dead-at-second"]

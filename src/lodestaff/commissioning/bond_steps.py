@@ -71,47 +71,46 @@ def _bonds_dead(holder: Holder, board: str, switch: str, position: str) -> tuple
 
 
 def dead_bond_steps(job: Job, topology: Topology) -> list[Step]:
-    """Of each board that lives on a unit: what a tester finds between its neutral and earth, all off."""
-    pack, steps = job.pack, []
-    found = asked(topology)
-    for island in found.islands:
-        board = board_of(topology, island)
+    """Of each board that lives on a unit, and of each in a further building: what a tester finds between its
+    neutral and earth, all off."""
+    steps, counted = [], set()
+    for island in asked(topology).islands:
+        board, first = board_of(topology, island), island.forming[0]
         if not board:
             continue
+        counted.add(board)
+        steps.append(_counted(job, topology, board, f"bond-dead-{first}", first))
         bonds = bonds_dead(topology, board)
-        where = at_board(topology.parts[board].name)
-        off = f"the main {pack.word('isolator')} open, " if job.mains.grid else ""
-        head = f"Dead, {off}every unit off, resistance from neutral to {pack.word('earth')} at {where}"
-        caution = pack.caution("prove_dead")
-        if job.mains.grid:
-            caution += f" The supply's own {pack.word('bond')} is never opened."
-        if not bonds:
-            text = f"{head}: open, no {pack.word('bond')} is made here."
-            rule = Between(
-                OPEN_OHM, "ohm", OPEN_OHM, None, "no bond in this state of the wiring; common practice"
-            )
-        else:
-            names = " and ".join(bond.name for bond in bonds)
-            text = f"{head}: near nothing, through {names}."
-            rule = Between(
-                0.1, "ohm", None, MADE_OHM, "the bond that the wiring has in this state; common practice"
-            )
-        steps.append(
-            Step(
-                f"bond-dead-{island.forming[0]}",
-                "dead tests",
-                text,
-                rule,
-                ("prove-dead",),
-                caution=caution,
-                measure=Measure("neutral to earth", island.forming[0], board),
-            )
-        )
         own = [bond for bond in bonds if bond.id != "supply-bond"]
         if own and len(own) == len(bonds):
-            steps.append(_parted(job, island, board, where, own[0]))
+            steps.append(_parted(job, island, board, at_board(topology.parts[board].name), own[0]))
         steps += _by_hand(job, topology, island, board)
+    for part in topology.parts.values():
+        if part.kind == "board" and part.building and part.id not in counted:
+            steps.append(_counted(job, topology, part.id, f"bond-dead-at-{part.id}", ""))
     return steps
+
+
+def _counted(job: Job, topology: Topology, board: str, name: str, unit: str) -> Step:
+    pack, part, bonds = job.pack, topology.parts[board], bonds_dead(topology, board)
+    off = f"the main {pack.word('isolator')} open, " if job.mains.grid else ""
+    where = at_board(part.name)
+    if part.building and part.building.lower() not in part.name.lower():
+        where += f" ({part.building})"
+    head = f"Dead, {off}every unit off, resistance from neutral to {pack.word('earth')} at {where}"
+    caution = pack.caution("prove_dead")
+    if job.mains.grid:
+        caution += f" The supply's own {pack.word('bond')} is never opened."
+    if bonds:
+        text = f"{head}: near nothing, through {' and '.join(bond.name for bond in bonds)}."
+        source = "the bond that the wiring has in this state; common practice"
+        rule = Between(0.1, "ohm", None, MADE_OHM, source)
+    else:
+        text = f"{head}: open, no {pack.word('bond')} is made here."
+        source = "no bond in this state of the wiring; common practice"
+        rule = Between(OPEN_OHM, "ohm", OPEN_OHM, None, source)
+    measure = Measure("neutral to earth", unit, board)
+    return Step(name, "dead tests", text, rule, ("prove-dead",), caution=caution, measure=measure)
 
 
 def _ahead(topology: Topology, board: str) -> set[str]:
