@@ -2,7 +2,7 @@
 makes void."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from lodestaff.commissioning.again import Anew, read_anew
 from lodestaff.commissioning.procedure import procedure
@@ -83,10 +83,10 @@ def _setting_left(
     text += f", the design {setting.shown}"
     left = AsLeft(reading.step, entry, text)
     if setting.key == "clock":
-        return AsLeft(**{**vars(left), "why_not": "a clock is set right; it is no part of the design"})
+        return replace(left, why_not="a clock is set right; it is no part of the design")
     changes, why_not = _changes(job, topology, setting, reading.numbers)
     if why_not:
-        return AsLeft(**{**vars(left), "why_not": why_not})
+        return replace(left, why_not=why_not)
     return _tried(job, left, changes, entries, setting)
 
 
@@ -100,7 +100,7 @@ def _type_left(
     same = [id for id, name in rule.others if Named.alike(name, reading.said)]
     if not same:
         why_not = f"the job has no sheet of that name: add it to the shelf, then replace {rule.name} by it"
-        return AsLeft(**{**vars(left), "why_not": why_not})
+        return replace(left, why_not=why_not)
     return _tried(job, left, tuple(Change(path, same[0]) for path in rule.paths), entries)
 
 
@@ -115,7 +115,7 @@ def _tried(
     try:
         after = edit(job, *changes)
     except JobError as trouble:
-        return AsLeft(**{**vars(left), "why_not": f"the design can't hold it: {trouble}"})
+        return replace(left, why_not=f"the design can't hold it: {trouble}")
     topology = build(after)
     readings = {step: reading for step, (_, reading) in last_readings(entries).items()}
     if setting is not None:
@@ -126,14 +126,14 @@ def _tried(
         rule = setting_rule(now) if now is not None else None
         if not isinstance(rule, SettingIs) or not rule.holds(readings[left.step].numbers):
             why_not = f"the design would still ask for {now.shown}" if now is not None else "it would be gone"
-            return AsLeft(**{**vars(left), "why_not": why_not})
+            return replace(left, why_not=why_not)
     before = procedure(job, build(job))
     anew = tuple(
         one
         for one in read_anew(before, procedure(after, topology))
         if one.step in readings and one.step != left.step and not readings[one.step].empty
     )
-    return AsLeft(**{**vars(left), "changes": changes, "anew": anew})
+    return replace(left, changes=changes, anew=anew)
 
 
 def _changes(

@@ -85,12 +85,13 @@ class StepCard(QWidget):
         self.after = self._button("▶", "The next step (Page Down)", lambda: self.step_wanted.emit(1))
         self.place = QLabel()
         self.place.setObjectName("heading")
+        self.place.setWordWrap(True)
         self.status = QLabel()
         self.status.setObjectName("strong")
         self.status.setWordWrap(True)
         for widget in (self.before, self.after, self.place):
             row.addWidget(widget)
-        row.addStretch(1)
+        row.setStretch(2, 1)
         return row
 
     def _make_words(self) -> QWidget:
@@ -212,13 +213,15 @@ class StepCard(QWidget):
         self.result = result
         step, confirm = result.step, self.by_word
         tool = tool_of(step)
-        self.place.setText(f"{number} of {count} · {step.stage}{f' · {tool}' if tool else ''}")
+        done = " · passed" if result.status is Status.PASSED else ""  # what isn't has a line of its own
+        self.place.setText(f"{number} of {count} · {step.stage}{f' · {tool}' if tool else ''}{done}")
         self.text.setText(step.text)
         self.caution.setText(step.caution)
         self.caution.setVisible(bool(step.caution))
         words = STATUS_WORDS[result.status]
         self.status.setText(words if result.status is Status.PASSED else f"{words}: {result.judgement.words}")
         self.status.setToolTip(result.judgement.words)
+        self.status.setVisible(not done)
         self.status.setProperty("role", STATUS_ROLE[result.status])
         self.status.style().unpolish(self.status)
         self.status.style().polish(self.status)
