@@ -101,6 +101,7 @@ class LeftOtherwise(QWidget):
     def __init__(self, store: Store, who: Who) -> None:
         super().__init__()
         self.store, self.who = store, who
+        self._for: tuple[object, int] = (None, 0)  # the job and the entries that it was made of
         self.list: Table[AsLeft] = Table(
             "Left otherwise than designed",
             (
@@ -119,9 +120,10 @@ class LeftOtherwise(QWidget):
 
     def refresh(self) -> None:
         """Show what the readings of the day leave between device and design."""
-        job = self.store.job
-        if job is None:
-            return
+        job, count = self.store.job, len(self.store.site.entries)
+        if job is None or (self._for[0] is job and self._for[1] == count):
+            return  # going from step to step changes nothing here
+        self._for = (job, count)
         topology = self.store.reckoner.wiring(job).topology
         found = as_left(job, topology, self.store.site.entries)
         if found != self.list.rows:
