@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 from lodestaff.desktop.stations.site.wall import unread
 from lodestaff.job import Change
 from lodestaff.templates import CHOICES, KINDS
+from lodestaff.topology import build
 
 
 @pytest.fixture
@@ -148,3 +149,58 @@ def test_nothing_of_the_screen_before_stays_in_view(empty, qtbot, settled, tmp_p
     )
     empty.go("loads")
     assert empty.stations["loads"].deal.isVisibleTo(empty.stations["loads"])
+
+
+@pytest.mark.qt_log_ignore("This plugin does not support")
+def test_choices_are_made_on_the_drawing(page, qtbot):
+    page.points.setCurrentRow(1)
+    page.refresh()
+    preview = page.preview
+    preview.setFocus()
+    assert preview.chosen in preview._switches()
+    supply = next(name for name in preview.drawing.boxes if name == "supply")
+    menu = preview.offer(supply)
+    systems = next(action.menu() for action in menu.actions() if action.text() == "Supply")
+    assert [action.text() for action in systems.actions() if action.isChecked()] == ["single phase"]
+    next(action for action in systems.actions() if action.text() == "three phases").trigger()
+    menu.close()
+    page.refresh()
+    assert page.choices.texts()["system"] == "three phases"
+    assert page.job.mains.system == "three phases"
+    typed = next(action for action in preview.offer(supply).actions() if action.text().endswith("…"))
+    typed.trigger()
+    preview.menu.close()
+    assert page.as_list.isChecked()  # what is typed has its place in the list
+    units = next(one for one in preview.spoken() if one.key == "hybrid")
+    units.press()
+    assert {action.text() for action in preview.menu.actions()} >= {"Family", "Number of units", "Backup"}
+    preview.menu.close()
+
+
+def generators(page):
+    return [part.id for part in build(page.job).parts.values() if part.kind == "generator"]
+
+
+def test_what_stands_there_too_is_added_by_a_press_and_says_why_it_cannot(page):
+    page.points.setCurrentRow(1)
+    page.refresh()
+    assert generators(page) == []
+    page.chips.buttons["generator"].click()
+    page.refresh()
+    assert generators(page)
+    assert page.chips.buttons["generator"].isChecked()
+    page.chips.buttons["generator"].click()
+    page.refresh()
+    assert generators(page) == []
+    grid = page.chips.buttons["grid"]
+    assert grid.isChecked()
+    assert not grid.isEnabled()
+    assert "whole building" in grid.toolTip()
+
+
+def test_the_place_says_what_it_sets(page):
+    page.points.setCurrentRow(0)
+    page.choices.controls["pack"].setCurrentText("anz")
+    page.refresh()
+    assert "° S" in page.sets.text()
+    assert page.job.pack.name.startswith("anz")

@@ -29,8 +29,8 @@ def states(parts):
     return {case.id: case.state for case in parts.gallery.cases}
 
 
-def row_of(parts, words):
-    return next(row for row in range(len(parts.form.rows)) if parts.form.text_at(row, 0) == words)
+def type_value(parts, words, text):
+    parts.form.type_at(*parts.form.place_of(words), text)
 
 
 def test_what_fits_and_why_the_rest_does_not(qtbot, parts):
@@ -52,16 +52,17 @@ def test_a_sheet_is_typed_and_kept_at_once(window, parts):
     choose_kind(parts, "module")
     parts.begin()
     name = parts.gallery.chosen
-    parts.form.type_at(row_of(parts, "Length"), 1, "1800 mm")
+    type_value(parts, "Length", "1800 mm")
     assert load_shelf().get(name).values["length_m"] == 1.8
-    parts.form.type_at(row_of(parts, "Operating voltage Vmp"), 1, "60")
+    type_value(parts, "Operating voltage Vmp", "60")
     assert "Vmp must lie below Voc" in parts.remarks.text()
-    parts.form.type_at(row_of(parts, "Length"), 3, "measured")
+    line, value = parts.form.place_of("Length")
+    parts.form.type_at(line, value + 1, "measured")
     assert str(load_shelf().get(name).known_of("length_m")) == "measured"
-    parts.form.type_at(row_of(parts, "Length"), 1, "long")
+    type_value(parts, "Length", "long")
     assert any("not a number" in words for words in window.notices.words())
     assert load_shelf().get(name).values["length_m"] == 1.8
-    parts.form.type_at(row_of(parts, "Width"), 1, "")
+    type_value(parts, "Width", "")
     assert states(parts)[name] == "half"
     assert not parts.try_button.isEnabled()
 
@@ -118,7 +119,7 @@ def test_files_in_and_out(window, parts, tmp_path):
 def test_a_sheet_that_changed_on_the_shelf_is_offered(parts):
     choose_kind(parts, "module")
     parts.gallery.choose("module-440")
-    parts.form.type_at(row_of(parts, "Open-circuit voltage Voc"), 1, "39.9")
+    type_value(parts, "Open-circuit voltage Voc", "39.9")
     assert "module-440 reads otherwise on the shelf" in parts.words.text()
 
 
@@ -139,8 +140,8 @@ def test_escape_goes_back_to_the_station(window, parts):
 def test_note_and_file_are_kept_beside_the_values(parts):
     choose_kind(parts, "module")
     name = parts.gallery.chosen
-    parts.form.type_at(row_of(parts, "File of the data sheet"), 1, "sheets/module.pdf")
-    parts.form.type_at(row_of(parts, "Note"), 1, "asked for the newer sheet")
+    type_value(parts, "File of the data sheet", "sheets/module.pdf")
+    type_value(parts, "Note", "asked for the newer sheet")
     assert load_shelf().get(name).file == "sheets/module.pdf"
     assert load_shelf().get(name).note == "asked for the newer sheet"
 
@@ -209,3 +210,27 @@ def test_a_module_table_asks_for_rows_in_the_page(window, parts):
     parts.table_line.setText("a")
     parts.table_line.returnPressed.emit()
     assert any("modules match" in words for words in window.notices.words())
+
+
+def test_fields_stand_two_a_line_in_groups_that_fold_and_what_is_missing_stands_first(window, parts):
+    choose_kind(parts, "module")
+    form = parts.form
+    assert max(len(line.fields) for line in form.rows) == 2
+    fields = [row.words for line in form.rows for row in line.fields]
+    assert len(fields) == len(set(fields)) == len(form.entry.of.rows) + 2
+    heads = [line.head for line in form.rows if line.head]
+    assert "Size and weight" in heads
+    place = next(at for at, line in enumerate(form.rows) if line.head == "Size and weight")
+    form.setCurrentIndex(form.index_of(place, 0))
+    QTest.keyClick(form, Qt.Key.Key_Return)
+    with pytest.raises(LookupError):
+        form.place_of("Length")
+    form.clicked.emit(form.index_of(place, 0))
+    parts.begin()
+    type_value(parts, "Width", "")
+    assert form.rows[0].head == "Missing, and needed"
+    assert form.place_of("Width") == (1, 1)
+    assert "1 " not in form.text_at(*form.place_of("Width"))
+    window.resize(900, 760)
+    form.resize(480, 300)
+    assert max(len(line.fields) for line in form.rows) == 1

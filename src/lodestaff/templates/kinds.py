@@ -57,7 +57,7 @@ def _points() -> tuple[StartingPoint, ...]:
             "Hybrid with automatic changeover, whole building",
             Wanted(
                 title="Old Tannery House",
-                place="Tannery LoadGroup, Orle",
+                place="Tannery Lane, Orle",
                 rating_a=80,
                 backup="whole building",
                 bypass="by hand",

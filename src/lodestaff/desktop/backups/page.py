@@ -6,6 +6,7 @@ from functools import partial
 
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QHeaderView, QLabel, QLineEdit, QPushButton
 
+from lodestaff.desktop.backups.circuits import CircuitPictures
 from lodestaff.desktop.backups.months import MonthBars, hours_text
 from lodestaff.desktop.shell.side_page import SidePage
 from lodestaff.desktop.store import Store
@@ -31,6 +32,8 @@ class BackupsPage(SidePage):
         column.addWidget(self.words)
         self.bars = MonthBars()
         column.addWidget(self.bars, 2)
+        self.pictures = CircuitPictures()
+        column.addWidget(self.pictures)
         of_ways = (
             words(name[0].upper() + name[1:], partial(_cell, place), wide=True)
             for place, name in enumerate(NAMES)
@@ -38,7 +41,7 @@ class BackupsPage(SidePage):
         self.table = Table("Ways of backup", (words("", lambda row: row[0]), *of_ways), sorts=False)
         self.table.setWordWrap(True)
         self.table.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        column.addWidget(self.table, 3)
+        column.addWidget(self.table, 2)
         column.addLayout(self._choice_line())
 
     def _choice_line(self) -> QHBoxLayout:
@@ -68,6 +71,7 @@ class BackupsPage(SidePage):
         self.words.setText("The ways are being reckoned…")
         self.found = None
         self.bars.show_found(None)
+        self.pictures.show_found(None, None)
         self.table.show_rows(())
         self.record_button.setEnabled(False)
         self.store.worker.ask(
@@ -83,12 +87,14 @@ class BackupsPage(SidePage):
         self.record_button.setEnabled(True)
         self.words.setText(
             f"Hours that {plain(100 - found.percentile)} of 100 outages last at least. Hatched: "
-            "on the reserve; outline: from full."
+            "on the reserve; outline: from full. Blocks: filled stays on, hatched is shed first, half is "
+            "switched by hand, crossed goes off."
         )
         self.words.setToolTip(
             "By energy: people keep the loads under the rating. The same unit, battery and sun in all four."
         )
         self.bars.show_found(found)
+        self.pictures.show_found(job, found)
         self.table.show_rows(_rows(job, found))
 
     def record(self) -> bool:
@@ -149,9 +155,7 @@ def _rows(job: Job, found: Strategies) -> list[tuple[str, list[str]]]:
     ones = found.strategies
     return [
         ("Trips", [trips(strategy) for strategy in ones]),
-        ("Backed up", [f"{len(strategy.held)}: {listed(strategy.held)}" for strategy in ones]),
-        ("Shed first", [listed(strategy.shed) for strategy in ones]),
-        ("Switched by hand in an outage", [listed(strategy.by_hand) for strategy in ones]),
+        ("Backed up", [f"{len(strategy.held)} of {len(names)}" for strategy in ones]),
         (
             "On the reserve, worst month",
             [hours_text(min(strategy.reserve_h), strategy.horizon_h) for strategy in ones],

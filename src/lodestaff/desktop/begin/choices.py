@@ -8,9 +8,10 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QLineEd
 from lodestaff.desktop.understood import as_number, understand
 from lodestaff.quantities.convention import plain
 from lodestaff.templates import Wanted
+from lodestaff.templates.at_parts import HEAD
 from lodestaff.templates.typed import choices, options_of
 
-STANDS = ("title", "place", "pack", "grid", "system", "rating_a", "earthing", "existing", "charger",
+STANDS = ("grid", "system", "rating_a", "earthing", "existing", "charger",
           "generator",
           "second_building", "circuits")  # fmt: skip
 WANTED = ("family", "units", "arrangement", "backup", "bypass", "interlock", "shutdown", "optimisers",
@@ -31,7 +32,10 @@ class Choices(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setMaximumWidth(276)
         self.controls: dict[str, QWidget] = {}
+        self.labels: dict[str, QLabel] = {}
         words = {row["key"]: row["words"] for row in choices()}
+        for key in HEAD:  # which the page sets at its head
+            self.controls[key], self.labels[key] = self._control(key, words[key]), QLabel(words[key])
         form = QFormLayout(self)
         form.setContentsMargins(4, 4, 14, 4)
         form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
@@ -75,18 +79,22 @@ class Choices(QWidget):
     def show_wanted(self, wanted: Wanted) -> None:
         """Show the choices of a starting point."""
         self.blockSignals(True)
-        for key, control in self.controls.items():
+        for key in self.controls:
             value = getattr(wanted, key)
-            if isinstance(control, QCheckBox):
-                control.setChecked(bool(value))
-            elif isinstance(control, QComboBox):
-                control.setCurrentText(str(value))
-            elif isinstance(control, QLineEdit):
-                control.setText(
-                    "" if value is None else f"{plain(value)}" if isinstance(value, float) else str(value)
-                )
+            text = "" if value is None else plain(value) if isinstance(value, float) else str(value)
+            self.put(key, text if not isinstance(value, bool) else "yes" if value else "no")
         self.blockSignals(False)
         self.changed.emit()
+
+    def put(self, key: str, value: str) -> None:
+        """Choose one value, as it is typed."""
+        control = self.controls[key]
+        if isinstance(control, QCheckBox):
+            control.setChecked(value == "yes")
+        elif isinstance(control, QComboBox):
+            control.setCurrentText(value)
+        elif isinstance(control, QLineEdit):
+            control.setText(value)
 
     def texts(self) -> dict[str, Any]:
         """What is chosen and typed, by key."""

@@ -1,16 +1,30 @@
 """The page of a new job: starting points, choices, and the installation that they make."""
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QListWidget,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
+from lodestaff.desktop.begin.chips import Chips
 from lodestaff.desktop.begin.choices import Choices
 from lodestaff.desktop.begin.preview import Preview
+from lodestaff.desktop.flow import FlowLayout
 from lodestaff.desktop.store import Store
 from lodestaff.job import Job
+from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.cabling import with_cables
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.templates import KINDS, Wanted, compose
+from lodestaff.templates.at_parts import HEAD
 from lodestaff.templates.typed import changed
 from lodestaff.topology import answer, build
 from lodestaff.topology.questions import asked, shown_states
@@ -45,45 +59,98 @@ class NewJobPage(QWidget):
         self.points.currentRowChanged.connect(self._take_point)
         self.choices = Choices()
         self.choices.changed.connect(self._soon.start)
-        area = QScrollArea()
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        area.setWidget(self.choices)
-        area.setWidgetResizable(True)
-        area.setFixedWidth(292)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area = QScrollArea()
+        self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.area.setWidget(self.choices)
+        self.area.setWidgetResizable(True)
+        self.area.setFixedWidth(292)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setVisible(False)
         self.preview = Preview(store)
+        self.chips = Chips()
+        for part in (self.preview, self.chips):
+            part.picked.connect(self.choices.put)
+        self.preview.wants_typing.connect(self._type)
+        self.sets = QLabel("")
+        self.sets.setObjectName("soft")
+        self.sets.setWordWrap(True)
         self.words = QLabel("")
         self.words.setWordWrap(True)
-        self.begin = QPushButton("Begin this job")
-        self.begin.clicked.connect(self._begin)
-        back = QPushButton("Back")
-        back.clicked.connect(self.closed)
         title = QLabel("A new job")
         title.setObjectName("title")
-        buttons = QHBoxLayout()
-        buttons.addWidget(self.begin)
-        buttons.addWidget(back)
-        buttons.addStretch(1)
+        made = QWidget()
+        made.setObjectName("surface")
+        inner = QVBoxLayout(made)
+        inner.setContentsMargins(0, 0, 0, 0)
+        inner.addWidget(self.sets)
+        inner.addWidget(self.preview, 1)
+        inner.addWidget(self.chips)
+        inner.addWidget(self.words)
+        scroll = QScrollArea()  # with large text not all has room at once
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll.setWidget(made)
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         right = QVBoxLayout()
-        right.addWidget(self.preview, 1)
-        right.addWidget(self.words)
-        right.addLayout(buttons)
+        right.addWidget(self._head())
+        right.addWidget(scroll, 1)
+        right.addLayout(self._buttons())
         columns = QHBoxLayout()
         columns.setSpacing(12)
         columns.addWidget(self.points)
-        columns.addWidget(area)
+        columns.addWidget(self.area)
         columns.addLayout(right, 1)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(20, 10, 16, 12)
         whole.addWidget(title)
         hint = QLabel(
-            "Take a starting point, or none; say what stands there and what is wanted. Every choice can "
-            "be changed."
+            "Take a starting point, or none. Say where it is; click a part of the drawing to choose another, "
+            "and add what else stands there or is wanted."
         )
         hint.setObjectName("soft")
         hint.setWordWrap(True)
         whole.addWidget(hint)
         whole.addLayout(columns, 1)
+
+    def _head(self) -> QWidget:
+        """Name, place and pack: what comes first, and no part shows."""
+        head = QWidget()
+        row = FlowLayout(head)
+        policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Preferred)
+        policy.setHeightForWidth(True)
+        head.setSizePolicy(policy)
+        for key in HEAD:
+            pair = QWidget()
+            line = QHBoxLayout(pair)
+            line.setContentsMargins(0, 0, 8, 0)
+            line.addWidget(self.choices.labels[key])
+            line.addWidget(self.choices.controls[key])
+            self.choices.controls[key].setMinimumWidth(120 if key == "pack" else 190)
+            row.addWidget(pair)
+        self.choices.controls["pack"].setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
+        return head
+
+    def _buttons(self) -> QHBoxLayout:
+        self.begin = QPushButton("Begin this job")
+        self.begin.clicked.connect(self._begin)
+        back = QPushButton("Back")
+        back.clicked.connect(self.closed)
+        self.as_list = QPushButton("All choices as a list")
+        self.as_list.setCheckable(True)
+        self.as_list.toggled.connect(self.area.setVisible)
+        line = QHBoxLayout()
+        line.addWidget(self.begin)
+        line.addWidget(back)
+        line.addStretch(1)
+        line.addWidget(self.as_list)
+        return line
+
+    def _type(self, key: str) -> None:
+        """Open the list where a choice is typed."""
+        self.as_list.setChecked(True)
+        control = self.choices.controls[key]
+        self.area.ensureWidgetVisible(control)
+        control.setFocus()
 
     def open(self) -> None:
         """Show the page as it was left; with the first starting point the first time."""
@@ -101,7 +168,8 @@ class NewJobPage(QWidget):
         self._soon.stop()
         try:
             texts = [f"{key}={value}" for key, value in self.choices.texts().items() if value != ""]
-            self.job = compose(changed(self._start, texts))
+            wanted = changed(self._start, texts)
+            self.job = compose(wanted)
         except JobError as trouble:
             self.job = None
             self.words.setText(f"Not possible so. {trouble}")
@@ -110,7 +178,9 @@ class NewJobPage(QWidget):
         self.begin.setEnabled(True)
         topology = build(self.job)
         states = shown_states(topology)
-        self.preview.show_installation(topology, answer(topology, states[0]))
+        self.preview.show_installation(topology, answer(topology, states[0]), wanted)
+        self.chips.show_wanted(wanted)
+        self.sets.setText(_set_by(wanted))
         found = asked(topology)
         fed, all_of = len(found.lives()), len(self.job.circuits)
         lives = (
@@ -129,3 +199,15 @@ class NewJobPage(QWidget):
             self.refresh()
         if self.job is not None:
             self.begun.emit(with_cables(Reckoner(), self.job))
+
+
+def _set_by(wanted: Wanted) -> str:
+    """What a new job takes from its pack until the place is known."""
+    begins = wanted.begins
+    north = f"{plain(abs(begins.latitude_deg))}° {'N' if begins.latitude_deg >= 0 else 'S'}"
+    east = f"{plain(abs(begins.longitude_deg))}° {'E' if begins.longitude_deg >= 0 else 'W'}"
+    cold = text_of(min(begins.temperature_low_c), "°C")
+    return (
+        f"The place sets weather, cold and clock: until it is typed at Site those of {north}, {east} are "
+        f"assumed, coldest month {cold}, clock {begins.time_zone}, prices in {begins.currency}."
+    )

@@ -2,26 +2,27 @@
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtGui import QPainter, QPen
 
-from lodestaff.desktop.theme import current, font
+from lodestaff.desktop.charts import Chart, Mark, Value
+from lodestaff.desktop.charts.axes import paint_heights
+from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, hatch
 from lodestaff.energy.calendar import MONTH_NAMES, Floats
 from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.metered import Reconciled
 
+LEFT = 44.0
 
-class LoggedDays(QWidget):
+
+class LoggedDays(Chart):
     """Twelve small days: ruled ground is logged and explained, slanted is in no circuit; the line is the
     circuits'."""
 
     def __init__(self) -> None:
-        super().__init__()
         self.found: Reconciled | None = None
         self.weekend = False
-        self.setAccessibleName("Mean day of each month: logged, and by the circuits")
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        super().__init__("Mean day of each month: logged, and by the circuits")
 
     def sizeHint(self) -> QSize:
         return QSize(800, 300)
@@ -38,37 +39,65 @@ class LoggedDays(QWidget):
             )
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
+    def axes(self) -> tuple[str, ...]:
+        return ("month", "hour")
+
+    def marks(self) -> list[Mark]:
+        if self.found is None:
+            return []
+        logged, circuits = self._days()
+        found = []
+        for month, name in enumerate(MONTH_NAMES):
+            plot = self._plot(month)
+            step = plot.width() / 24
+            found += [
+                Mark(
+                    (name, f"{hour:02d}:00"),
+                    (
+                        Value("logged", float(logged[month, hour]), "kW"),
+                        Value("by the circuits", float(circuits[month, hour]), "kW"),
+                    ),
+                    QRectF(plot.left() + hour * step, plot.top(), step, plot.height()),
+                )
+                for hour in range(24)
+            ]
+        return found
+
+    def _days(self) -> tuple[Floats, Floats]:
+        """Logged and by the circuits, kW: months x hours."""
+        assert self.found is not None
+        kind = 1 if self.weekend else 0
+        return self.found.logged_kw[:, kind], self.found.circuits_kw[:, kind]
+
+    def _box(self, month: int) -> QRectF:
+        left = LEFT * max(1.0, text_scale())
+        wide, high = (self.width() - left) / 6, self.height() / 2
+        return QRectF(left + month % 6 * wide, month // 6 * high + 2, wide - 10, high - 6)
+
+    def _plot(self, month: int) -> QRectF:
+        k = max(1.0, text_scale())
+        return self._box(month).adjusted(0, 17 * k, 0, -15 * k)
+
+    def paint(self, painter: QPainter) -> None:
         look = current()
-        painter.fillRect(self.rect(), colour(look.paper))
         if self.found is None:
             painter.setFont(font("label"))
             painter.setPen(colour(look.soft))
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "no interval data yet")
-        else:
-            kind = 1 if self.weekend else 0
-            logged, circuits = self.found.logged_kw[:, kind], self.found.circuits_kw[:, kind]
-            most = (
-                max(0.1, float(np.nanmax(np.where(np.isfinite(logged), logged, 0))), float(circuits.max()))
-                * 1.08
-            )
-            wide, high = self.width() / 6, self.height() / 2
-            for month in range(12):
-                box = QRectF(month % 6 * wide + 5, month // 6 * high + 2, wide - 10, high - 6)
-                self._month(
-                    painter, box, month=month, logged=logged[month], circuits=circuits[month], most=most
-                )
-        painter.end()
+            return
+        logged, circuits = self._days()
+        highest = float(np.nanmax(np.where(np.isfinite(logged), logged, 0)))
+        most = max(0.1, highest, float(circuits.max())) * 1.08
+        for month in range(12):
+            self._month(painter, month, logged=logged[month], circuits=circuits[month], most=most)
 
-    def _month(
-        self, painter: QPainter, box: QRectF, month: int, logged: Floats, circuits: Floats, most: float
-    ) -> None:
-        look = current()
+    def _month(self, painter: QPainter, month: int, logged: Floats, circuits: Floats, most: float) -> None:
+        look, box, plot = current(), self._box(month), self._plot(month)
+        first = month % 6 == 0
+        paint_heights(painter, plot, most, "kW" if first else "", values=first)
         painter.setFont(font("label"))
         painter.setPen(colour(look.ink))
-        painter.drawText(QPointF(box.left(), box.top() + 12), MONTH_NAMES[month])
-        plot = QRectF(box.left(), box.top() + 17, box.width(), box.height() - 32)
+        painter.drawText(QPointF(box.left(), box.top() + 12 * max(1.0, text_scale())), MONTH_NAMES[month])
         step = plot.width() / 24
 
         def y(kw: float) -> float:
@@ -108,8 +137,3 @@ class LoggedDays(QWidget):
                 Qt.AlignmentFlag.AlignCenter,
                 f"{hour}",
             )
-        painter.drawText(
-            QRectF(plot.right() - 60, box.top() + 1, 60, 13),
-            Qt.AlignmentFlag.AlignRight,
-            f"to {plain(most, 1)} kW",
-        )

@@ -82,7 +82,7 @@ class PartsPage(QWidget):
         split.setChildrenCollapsible(False)
         split.addWidget(scroller)
         split.addWidget(self._make_sheet())
-        split.setSizes([300, 330])
+        split.setSizes([285, 345])
         column.addWidget(split, 1)
         self.gallery.chosen_changed.connect(lambda _: self._show_entry())
         self.gallery.tried.connect(self._try)

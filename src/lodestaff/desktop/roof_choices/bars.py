@@ -1,30 +1,31 @@
 """What each family makes of the same light, as bars: what reaches the building, and where the rest goes."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QBrush, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtGui import QBrush, QPainter, QPen
+from PySide6.QtWidgets import QSizePolicy
 
+from lodestaff.desktop.charts import Chart, Mark, Value
+from lodestaff.desktop.charts.axes import paint_lengths
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, hatch
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.roof_families import Family, OnRoof
 
-ROW = 44.0
+ROW, FOOT = 44.0, 42.0
 
 
-class FamilyBars(QWidget):
+class FamilyBars(Chart):
     """A bar for each family, all to one scale: the year without shade."""
 
     def __init__(self) -> None:
-        super().__init__()
         self.found: OnRoof | None = None
-        self.setAccessibleName("Families on this roof")
+        super().__init__("Families on this roof")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def sizeHint(self) -> QSize:
         rows = len(self.found.families) if self.found is not None else 4
-        return QSize(700, round((rows * ROW + 22) * max(1.0, text_scale())))
+        return QSize(700, round((rows * ROW + FOOT) * max(1.0, text_scale())))
 
     def minimumSizeHint(self) -> QSize:
         return QSize(420, self.sizeHint().height())
@@ -36,22 +37,43 @@ class FamilyBars(QWidget):
         self.updateGeometry()
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter, found = QPainter(self), self.found
-        painter.fillRect(self.rect(), colour(current().paper))
-        if found is not None:
-            k = max(1.0, text_scale())
-            for row, family in enumerate(found.families):
-                self._row(painter, found, family, QRectF(0, row * ROW * k, self.width(), ROW * k))
-            painter.setFont(font("label"))
-            painter.setPen(colour(current().soft))
-            words = (
-                f"Full width: {text_of(found.unshaded_kwh, 'kWh', 0)} a year without shade. Then, from the "
-                "left: to the building, lost by conversion, by mismatch, by shade."
+    def axes(self) -> tuple[str, ...]:
+        return ("family",)
+
+    def marks(self) -> list[Mark]:
+        found, k = self.found, max(1.0, text_scale())
+        return [
+            Mark(
+                (family.name,),
+                (
+                    Value("to the building", family.kwh_ac, "kWh"),
+                    Value("lost by conversion", family.lost_conversion_kwh, "kWh"),
+                    Value("lost by mismatch", family.lost_mismatch_kwh, "kWh"),
+                    Value("lost by shade", found.shade_kwh, "kWh"),
+                    Value("cost", family.cost),
+                ),
+                QRectF(0, row * ROW * k, self.width(), ROW * k),
             )
-            cut = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, self.width() - 8)
-            painter.drawText(QPointF(4, len(found.families) * ROW * k + 14 * k), cut)
-        painter.end()
+            for row, family in enumerate(found.families if found else ())
+            if found is not None
+        ]
+
+    def paint(self, painter: QPainter) -> None:
+        found, k = self.found, max(1.0, text_scale())
+        if found is None:
+            return
+        rows = len(found.families) * ROW * k
+        paint_lengths(painter, QRectF(4, 18 * k, self.width() - 8, rows - 16 * k), found.unshaded_kwh, "kWh")
+        for row, family in enumerate(found.families):
+            self._row(painter, found, family, QRectF(0, row * ROW * k, self.width(), ROW * k))
+        painter.setFont(font("label"))
+        painter.setPen(colour(current().soft))
+        words = (
+            f"Full width: {text_of(found.unshaded_kwh, 'kWh', 0)} a year without shade. Then, from the "
+            "left: to the building, lost by conversion, by mismatch, by shade."
+        )
+        cut = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, self.width() - 8)
+        painter.drawText(QPointF(4, rows + 34 * k), cut)
 
     def _row(self, painter: QPainter, found: OnRoof, family: Family, box: QRectF) -> None:
         look, k = current(), max(1.0, text_scale())
@@ -60,6 +82,7 @@ class FamilyBars(QWidget):
         cut = painter.fontMetrics().elidedText(
             words_of(family), Qt.TextElideMode.ElideRight, int(box.width()) - 8
         )
+        painter.fillRect(QRectF(0, box.top(), box.width(), 18 * k), colour(look.paper))
         painter.drawText(QPointF(4, box.top() + 14 * k), cut)
         bar = QRectF(4, box.top() + 20 * k, box.width() - 8, 14 * k)
         whole, left = max(found.unshaded_kwh, 1e-9), bar.left()

@@ -12,7 +12,7 @@ from lodestaff.desktop.theme.paint import colour, focus_frame
 from lodestaff.job import Job
 from lodestaff.quantities.convention import plain
 from lodestaff.reckoning import Moment
-from lodestaff.reckoning.sun_view import in_the_sun, shadows, sun_view
+from lodestaff.reckoning.sun_view import SunView, in_the_sun, shadows, sun_view
 
 SHOWN_LOSS = 0.01  # of a module's year to shade
 
@@ -35,7 +35,7 @@ def paint_roof(painter: QPainter, view: RoofView) -> None:
         for spot in box.obstacles:
             _obstacle(painter, box.rect, spot)
     paint_ladder(painter, view, roof, job)
-    _sky(painter, view, roof, job)
+    _sky(painter, view, roof)
     if view.hasFocus() and not view.string and view.selected:
         last = next((box for box in roof.modules if (box.face, box.id) == view.selected[-1]), None)
         if last is not None:
@@ -153,15 +153,23 @@ def _shadow(painter: QPainter, job: Job, box: FaceBox, moment: Moment) -> None:
         painter.fillPath(part, QBrush(colour(look.ink, 150), Qt.BrushStyle.FDiagPattern))
 
 
-def _sky(painter: QPainter, view: RoofView, roof: Roof, job: Job) -> None:
-    if roof.sky.isEmpty() or not roof.faces:
-        return
+def seen_sky(view: RoofView) -> tuple[SunView, str, str] | None:
+    """The sky over the chosen module, with the names of module and face; None where none is drawn."""
+    roof, job = view.roof, view.store.job
+    if roof is None or job is None or roof.sky.isEmpty() or not roof.faces:
+        return None
     key = view.selected[-1] if view.selected else (roof.faces[0].face.id, "")
     face = next(box.face for box in roof.faces if box.face.id == key[0])
-    moment = view.store.moment
-    seen = sun_view(job, face, key[1], moment)
-    title = f"Sky over {key[1]}, {face.name}" if key[1] else f"Sky over {face.name}"
-    picture = SkyPicture(painter, seen, roof.sky, moment.month, title)
+    return sun_view(job, face, key[1], view.store.moment), key[1], face.name
+
+
+def _sky(painter: QPainter, view: RoofView, roof: Roof) -> None:
+    found = seen_sky(view)
+    if found is None:
+        return
+    seen, module, face = found
+    title = f"Sky over {module}, {face}" if module else f"Sky over {face}"
+    picture = SkyPicture(painter, seen, roof.sky, view.store.moment.month, title)
     picture.paint()
     picture.paint_stroke(view.stroke)
 

@@ -5,12 +5,13 @@ from functools import partial
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QAccessible, QKeyEvent, QMouseEvent, QPainter
 
+from lodestaff.desktop.charts import ChartHand, Mark
 from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.stations.array.corners import Corners
 from lodestaff.desktop.stations.array.geometry import Bar, Key, ModuleBox, Roof, lay_roof, string_word
 from lodestaff.desktop.stations.array.horizon import drawn, set_horizon, under_the_hand
-from lodestaff.desktop.stations.array.painting import paint_roof
-from lodestaff.desktop.stations.array.sky import plot_of
+from lodestaff.desktop.stations.array.painting import paint_roof, seen_sky
+from lodestaff.desktop.stations.array.sky import marks_of, plot_of
 from lodestaff.desktop.stations.array.things import Things
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
@@ -44,6 +45,7 @@ class RoofView(Surface):
         self._pressed: ModuleBox | None = None
         self.things, self.corners = Things(self), Corners(self)
         self.stroke: dict[float, float] = {}  # what is drawn of the horizon: azimuth to elevation
+        self.hand = ChartHand(self)
 
     def refresh(self) -> None:
         job = self.store.job
@@ -56,6 +58,14 @@ class RoofView(Surface):
             first = self.roof.modules[0]
             self.selected = ((first.face, first.id),)
         self.update()
+
+    def axes(self) -> tuple[str, ...]:
+        return ("month", "standard time")
+
+    def marks(self) -> list[Mark]:
+        """The sun's hours in the sky over the chosen module."""
+        found = seen_sky(self)
+        return marks_of(found[0], self.roof.sky) if found and self.roof else []
 
     # --- changes -----------------------------------------------------------------------------------
     def module_changes(self, string: str) -> tuple[Change, ...]:

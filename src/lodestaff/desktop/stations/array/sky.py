@@ -3,8 +3,10 @@
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QPainter, QPainterPath, QPen, QPolygonF
 
+from lodestaff.desktop.charts import Mark, Value
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour
+from lodestaff.quantities.units import clock
 from lodestaff.reckoning.sun_view import Path, SunView
 from lodestaff.roof.views import Outline
 
@@ -21,6 +23,31 @@ def plot_of(rect: QRectF) -> QRectF:
     return rect.adjusted(24 * k, 0, -2, -16 * k)
 
 
+def point_of(plot: QRectF, away_deg: float, high_deg: float) -> QPointF:
+    """Where a direction lies in the sky's plot."""
+    x = plot.center().x() + away_deg / AWAY_DEG * plot.width() / 2
+    return QPointF(x, plot.bottom() - high_deg / HIGH_DEG * plot.height())
+
+
+def marks_of(view: SunView, rect: QRectF) -> list[Mark]:
+    """The sun of every full hour on each path."""
+    plot, half = plot_of(rect), 1.5 * SUN_PX
+    found = []
+    for path in view.paths:
+        for hour, away, high in path.hours:
+            spot = point_of(plot, away, high)
+            if plot.contains(spot):
+                azimuth = (view.middle_deg + away) % 360
+                found.append(
+                    Mark(
+                        (MONTHS[path.month - 1], clock(float(hour))),
+                        (Value("sun's azimuth", azimuth, "°"), Value("elevation", high, "°")),
+                        QRectF(spot.x() - half, spot.y() - half, 2 * half, 2 * half),
+                    )
+                )
+    return found
+
+
 class SkyPicture:
     """Paints one view into a rectangle."""
 
@@ -31,8 +58,7 @@ class SkyPicture:
 
     def at(self, away_deg: float, high_deg: float) -> QPointF:
         """Where a direction lies in the picture."""
-        x = self.rect.center().x() + away_deg / AWAY_DEG * self.rect.width() / 2
-        return QPointF(x, self.rect.bottom() - high_deg / HIGH_DEG * self.rect.height())
+        return point_of(self.rect, away_deg, high_deg)
 
     def paint(self) -> None:
         """Everything of it."""

@@ -5,11 +5,13 @@ from functools import partial
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QAccessible, QKeyEvent, QMouseEvent, QPainter
 
+from lodestaff.desktop.charts import ChartHand, Mark, Value
 from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.stations.limits.geometry import Day, Line, WindowBlock, lay_day
-from lodestaff.desktop.stations.limits.painting import paint_day
+from lodestaff.desktop.stations.limits.painting import kinds_of, paint_day
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
+from lodestaff.energy.calendar import STEP_H, STEPS_PER_DAY
 from lodestaff.job import Change, Job
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.units import clock
@@ -48,6 +50,7 @@ class DayView(Surface):
         self.shift = 0.0
         self.mean = False  # whether the month's mean day is shown
         self._mean: tuple[Job, int, DayFlows] | None = None
+        self.hand = ChartHand(self)
 
     def flows(self, results: Results | None) -> DayFlows | None:
         """The day that is shown: the moment's, or the mean of its month."""
@@ -72,6 +75,28 @@ class DayView(Surface):
                 month=self.store.moment.month,
             )
         self.update()
+
+    def axes(self) -> tuple[str, ...]:
+        return ("clock",)
+
+    def marks(self) -> list[Mark]:
+        """Each quarter of an hour: what flows in and out, and the state of charge."""
+        day, flows = self.day, self.flows(self.store.preview or self.store.results)
+        if day is None or flows is None:
+            return []
+        series = [(words, getattr(flows, field)) for field, words in kinds_of(self)]
+        return [
+            Mark(
+                (clock((12 + step * STEP_H) % 24),),
+                (
+                    *(Value(words, float(kw[step]), "kW") for words, kw in series),
+                    Value("charge", 100 * float(flows.soc[step]), "%"),
+                ),
+                QRectF(day.x(step * STEP_H), day.plot.top(), day.plot.width() / STEPS_PER_DAY,
+                       day.soc.bottom() - day.plot.top()),
+            )
+            for step in range(STEPS_PER_DAY)
+        ]  # fmt: skip
 
     # --- the mouse ---------------------------------------------------------------------------------
     def mousePressEvent(self, event: QMouseEvent) -> None:

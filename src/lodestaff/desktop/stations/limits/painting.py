@@ -60,6 +60,11 @@ def _layers(view: DayView, names: tuple[tuple[str, str, str], ...]) -> tuple[tup
     return tuple(label for label in found if label[2])
 
 
+def kinds_of(view: DayView) -> list[tuple[str, str]]:
+    """The kinds of energy of this site: the field of the flows, and its words."""
+    return [(field, words) for field, _, words in _layers(view, (*ABOVE, *BELOW))]
+
+
 def paint_day(painter: QPainter, view: DayView) -> None:
     """Everything of the Limits drawing."""
     day, flows = view.day, view.flows(view.store.preview or view.store.results)

@@ -6,6 +6,8 @@ from functools import partial
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
 
+from lodestaff.desktop.charts import ChartHand, Mark, Value
+from lodestaff.desktop.charts.axes import paint_heights
 from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.stations.loads.day_geometry import DayPlan, Layer, lay_stack
 from lodestaff.desktop.stations.loads.painting import KIND, changes
@@ -42,6 +44,7 @@ class DayView(Surface):
         self._from = QPointF()
         self._shown: object = None
         self._laid: Job | None = None  # the job that the plan shows
+        self.hand = ChartHand(self)
 
     def refresh(self) -> None:
         """Lay out anew from the store, once its figures are there."""
@@ -80,7 +83,6 @@ class DayView(Surface):
             circuit = job.circuit(over.circuit) if over else None
             movable = circuit is not None and can_move(circuit)
             self.setCursor(Qt.CursorShape.SizeHorCursor if movable else Qt.CursorShape.ArrowCursor)
-            self.setToolTip(self.words_of(circuit) if circuit else "")
             return
         shift = round((event.position().x() - self._from.x()) / self.plan.hour_px)
         self._try(job.circuit(self._pressed.circuit), max(-HOURS + 1, min(HOURS - 1, shift)))
@@ -172,6 +174,31 @@ class DayView(Surface):
         told(self)
         self.update()
 
+    def axes(self) -> tuple[str, ...]:
+        return ("hour",)
+
+    def marks(self) -> list[Mark]:
+        """Each hour: every circuit, their sum, and the sun."""
+        plan, stack, job = self.plan, self.stack, self._laid
+        if plan is None or stack is None or job is None:
+            return []
+        return [
+            Mark(
+                (clock(float(hour)),),
+                (
+                    Value("sun", float(stack.sun_kw[hour]), "kW"),
+                    Value("all circuits", float(stack.total_kw[hour]), "kW"),
+                    *(
+                        Value(job.circuit(circuit).name, float(kw[hour]), "kW")
+                        for circuit, kw in stack.layers
+                        if kw[hour] >= 0.005
+                    ),
+                ),
+                QRectF(plan.x(hour), plan.plot.top(), plan.hour_px, plan.plot.height()),
+            )
+            for hour in range(HOURS)
+        ]
+
     # --- painting ---------------------------------------------------------------------------------------
     def paint(self, painter: QPainter) -> None:
         look, job = current(), self._laid
@@ -214,21 +241,9 @@ class DayView(Surface):
         )
 
     def _scale(self, painter: QPainter) -> None:
-        look, plan = current(), self.plan
+        plan = self.plan
         assert plan is not None
-        painter.setFont(font("small"))
-        step = next(size for size in (0.25, 0.5, 1, 2, 5, 10, 20, 50) if plan.most_kw / size <= 7)
-        kw = 0.0
-        while kw <= plan.most_kw:
-            y = plan.y(kw)
-            painter.setPen(QPen(colour(look.line), 1))
-            painter.drawLine(QPointF(plan.plot.left(), y), QPointF(plan.plot.right(), y))
-            painter.setPen(colour(look.soft))
-            painter.drawText(
-                QRectF(0, y - 7, plan.plot.left() - 5, 14), Qt.AlignmentFlag.AlignRight, f"{plain(kw)}"
-            )
-            kw += step
-        painter.drawText(QPointF(12, plan.plot.top() - 4), "kW")
+        paint_heights(painter, plan.plot, plan.most_kw, "kW")
         for hour in range(0, HOURS + 1, 3):
             x = plan.x(hour)
             painter.drawText(

@@ -5,6 +5,7 @@ from functools import partial
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QAccessible, QKeyEvent, QMouseEvent, QPainter, QPen
 
+from lodestaff.desktop.charts import ChartHand, Mark, Value
 from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
@@ -32,6 +33,7 @@ class MapView(Surface):
         self.stale = False
         self.instead = ""  # said in the map's place where there is none
         self.chosen: tuple[str, int] | None = None
+        self.hand = ChartHand(self)
 
     def show_map(self, found: StorageMap) -> None:
         self.found, self.stale, self.instead = found, False, ""
@@ -71,7 +73,6 @@ class MapView(Surface):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         cell = self._cell_at(event.position())
         self.setCursor(Qt.CursorShape.PointingHandCursor if cell else Qt.CursorShape.ArrowCursor)
-        self.setToolTip(self.words_of(cell) if cell else "")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
@@ -149,6 +150,31 @@ class MapView(Surface):
                    press=partial(self.adopt, key) if cell.adoptable and not self.stale else None)
             for key, cell in self.found.cells.items()
         ]  # fmt: skip
+
+    def axes(self) -> tuple[str, ...]:
+        return ("inverter", "modules")
+
+    def marks(self) -> list[Mark]:
+        """Each cell with its outcome, power and price."""
+        found = self.found
+        if found is None:
+            return []
+        money = self.store.job.tariff.currency if self.store.job else ""
+        unit = money if self.outcome in ("bill", "saved over years") else UNITS[self.outcome]
+        return [
+            Mark(
+                (self.column_text(key[0]), f"{key[1]}"),
+                (
+                    Value(self.outcome, cell.value(self.outcome), unit),
+                    Value("against now", self.change_text(cell) or "–"),
+                    Value("gives", cell.discharge_kw, "kW"),
+                    Value("costs", cell.cost, money),
+                    Value("forbidden", ", ".join(cell.barred) or "no"),
+                ),
+                self.cell_rect(key),
+            )
+            for key, cell in found.cells.items()
+        ]
 
     # --- painting --------------------------------------------------------------------------------------
     def paint(self, painter: QPainter) -> None:

@@ -1,8 +1,9 @@
 """The ride-through map: months down, hours of the start along, how long the backed-up circuits last."""
 
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QAccessible, QMouseEvent, QPainter
+from PySide6.QtGui import QAccessible, QPainter
 
+from lodestaff.desktop.charts import ChartHand, Mark, Value
 from lodestaff.desktop.spoken import Spoken
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
@@ -29,6 +30,7 @@ class RideView(Surface):
         super().__init__(store, "How long the backed-up circuits last", OF_TEN)
         self.found: RideMap | None = None
         self.instead = "Outages all over the year are being reckoned…"
+        self.hand = ChartHand(self, arrows=True)
 
     def show_map(self, found: RideMap | None) -> None:
         self.found, self.instead = found, "" if found else NONE
@@ -65,21 +67,39 @@ class RideView(Surface):
         over = hours >= self.found.followed_h
         return f"{plain(self.found.followed_h)} h or more" if over else text_of(hours, "h")
 
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        self.setToolTip(
-            next((one.name for one in self.spoken() if one.rect.contains(event.position())), "")
-            if self.found
-            else ""
-        )
+    def axes(self) -> tuple[str, ...]:
+        return ("month", "begins")
+
+    def marks(self) -> list[Mark]:
+        """Each cell."""
+        found = self.found
+        if found is None:
+            return []
+        return [
+            Mark(
+                (MONTH_NAMES[month], f"{hour}:00"),
+                (
+                    Value("nine of ten last", self._known(found.hours[month, start]), "h"),
+                    Value("half of them", self._known(found.median[month, start]), "h"),
+                ),
+                self.cell_rect(month, start),
+            )
+            for month in range(12)
+            for start, hour in enumerate(found.starts_h)
+        ]
+
+    def _known(self, hours: float) -> float | str:
+        return self._hours(hours) if self.found and hours >= self.found.followed_h else float(hours)
 
     def spoken(self) -> list[Spoken]:
         """Each cell."""
         if self.found is None:
             return []
+        read = self.hand.mark.where if self.hand.mark else None
         return [
             Spoken((month, start), self.words_of(month, start), self.cell_rect(month, start),
-                   role=QAccessible.Role.Cell)
-            for month in range(12) for start in range(len(self.found.starts_h))
+                   role=QAccessible.Role.Cell, chosen=read == (MONTH_NAMES[month], f"{hour}:00"))
+            for month in range(12) for start, hour in enumerate(self.found.starts_h)
         ]  # fmt: skip
 
     def paint(self, painter: QPainter) -> None:
