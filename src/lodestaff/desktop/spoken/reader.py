@@ -97,7 +97,7 @@ class _Thing(QAccessibleInterface):
     def interface_cast(self, kind: QAccessible.InterfaceType) -> Any:
         if kind == QAccessible.InterfaceType.ActionInterface:
             return shiboken6.VoidPtr(shiboken6.getCppPointer(self.press)[0])
-        return None
+        return shiboken6.VoidPtr(0)  # a None here ends the program where a screen reader asks from outside
 
 
 class _Drawing(QAccessibleWidget):
