@@ -1,16 +1,28 @@
 """The parts of the frame by themselves: moment, notices, marks, hatches, workings."""
 
+import re
+import time
+from pathlib import Path
+
 import pytest
 from PySide6.QtCore import QPoint, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter
 
+import lodestaff
+from lodestaff.desktop.backups import page as page_of_ways
 from lodestaff.desktop.shell.moment_bar import SOC_CHOICES
 from lodestaff.desktop.shell.notices import Notices
+from lodestaff.desktop.shell.underway import NAMES
 from lodestaff.desktop.shell.working import working_html
 from lodestaff.desktop.theme import LOOKS, font, load_fonts, set_text_scale, text_scale
 from lodestaff.desktop.theme.paint import HATCH, hatch, mark
+from lodestaff.desktop.worker import STOPPED
 from lodestaff.quantities import Figure, Input, Provenance, Source
+from lodestaff.quantities.going import may_go_on
 from lodestaff.reckoning.readings import Reading
+
+# A try-out is dropped by the next; a rescue and what goes over the link must not be cut short.
+SHORT = {"preview", "rescue", "sample", "simulated", "take", "write", "live"}
 
 
 class TestMoment:
@@ -166,3 +178,32 @@ def test_the_welcome_screen_lists_only_jobs_that_are_there(qtbot, empty, tmp_pat
     texts = [button.text() for button in empty.welcome.findChildren(QPushButton)]
     assert any("there.json" in text for text in texts)
     assert not any("gone.json" in text for text in texts)
+
+
+class TestUnderway:
+    def test_what_takes_long_is_named_and_stopped_and_the_page_says_so(self, qtbot, window, monkeypatch):
+        def endless(*_):
+            while True:
+                may_go_on()
+                time.sleep(0.002)
+
+        monkeypatch.setattr(page_of_ways, "compare_strategies", endless)
+        strip = window.guidance.underway
+        assert strip.isHidden()
+        window.side.open_backups()
+        qtbot.waitUntil(strip.isVisible, timeout=5000)
+        assert strip.words.text().startswith("Reckoning the ways of backup")
+        assert window.rect().contains(strip.geometry())
+        window.actions_by_id["stop"].trigger()
+        qtbot.waitUntil(strip.isHidden, timeout=5000)
+        assert window.side.backups.words.text() == f"Not reckoned. {STOPPED}"
+
+    def test_every_name_that_is_asked_for_is_named_or_short(self):
+        asked = {
+            name
+            for path in (Path(lodestaff.__file__).parent / "desktop").rglob("*.py")
+            for name in re.findall(r'\.ask\(\s*"([a-z]+)"|_ask\("([a-z]+)"', path.read_text())
+            for name in name
+            if name
+        }
+        assert asked - set(NAMES) == SHORT

@@ -8,9 +8,10 @@ import time
 import pytest
 
 from lodestaff.desktop.store import Store
-from lodestaff.desktop.worker import Worker
+from lodestaff.desktop.worker import STOPPED, UNDERWAY, Worker
 from lodestaff.job import Change, edit
 from lodestaff.quantities.errors import JobError, OurError
+from lodestaff.quantities.going import may_go_on
 from lodestaff.reckoning import Moment
 from lodestaff.reckoning.results import compute
 from lodestaff.samples import sample_path
@@ -49,6 +50,39 @@ class TestWorker:
         )
         qtbot.waitUntil(lambda: bool(seen))
         assert seen[1] == here != seen[0]
+
+    def test_what_is_halted_is_told_to_who_asked_and_the_thread_is_free_again(self, qtbot, worker):
+        begun = threading.Event()
+
+        def long():
+            begun.set()
+            while True:
+                may_go_on()
+                time.sleep(0.001)
+
+        worker.ask("long", long)
+        begun.wait(5)
+        assert "long" in [name for _, name in UNDERWAY.tasks]
+        assert worker.busy
+        worker.halt("long")
+        qtbot.waitUntil(lambda: bool(worker.results))
+        name, result, error = worker.results[0]
+        assert (name, result) == ("long", None)
+        assert str(error) == STOPPED
+        assert worker.faults == []
+        assert worker not in [one for one, _ in UNDERWAY.tasks]
+        worker.ask("next", lambda: 5)
+        qtbot.waitUntil(lambda: len(worker.results) == 2)
+        assert worker.results[1] == ("next", 5, None)
+
+    def test_what_waits_can_be_halted_before_it_begins(self, qtbot, worker):
+        gate, ran = threading.Event(), []
+        worker.ask("other", gate.wait)
+        worker.ask("a", lambda: ran.append(1))
+        worker.halt("a")
+        gate.set()
+        qtbot.waitUntil(lambda: not worker.busy)
+        assert ran == []
 
     def test_of_those_waiting_only_the_newest_is_run(self, qtbot, worker):
         gate, ran = threading.Event(), []

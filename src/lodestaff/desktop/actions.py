@@ -40,6 +40,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("copy-drawing", "Copy the drawing", "Ctrl+Alt+C", "Edit", also="clipboard picture svg png"),
     ActionRow("find", "Find anything…", "Ctrl+K", "View", False, also="command search"),
     ActionRow("findings", "All findings…", "Ctrl+Shift+F", "View", also="checks warnings list"),
+    ActionRow("stop", "Stop what is being reckoned", "Ctrl+.", "View", also="cancel halt busy"),
     ActionRow("table", "Table beside the drawing", "Ctrl+T", "View"),
     ActionRow("look-day", "Look: day", "", "View", False, also="colour theme light"),
     ActionRow("look-dusk", "Look: dusk", "", "View", False, also="colour theme dark"),

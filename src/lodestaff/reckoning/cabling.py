@@ -22,6 +22,7 @@ from lodestaff.job.facts import Fact, Known
 from lodestaff.job.plan import Board, Electrode
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.going import may_go_on
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.array import home_runs
 from lodestaff.reckoning.records.paths import paths_of
@@ -69,6 +70,7 @@ def proposed(reckoner: Reckoner, job: Job, only: str = "", anew: bool = False) -
     before = reckoner.wiring(job).before
     guarded = {cable.id for cable in job.cables if cable.rcd_ma is not None} - {run.id for run in wanted}
     for run in sorted(wanted, key=lambda each: len(before.get(each.id, ()))):  # from the origin outwards
+        may_go_on()
         ahead = bool(guarded & set(before.get(run.id, ())))
         found[run.id] = _one(reckoner, job, replace(run, guarded_ahead=ahead))
         cable = found[run.id].cable

@@ -8,6 +8,8 @@ from typing import Any, TypeVar, cast
 
 import numpy as np
 
+from lodestaff.quantities.going import may_go_on
+
 T = TypeVar("T")
 
 
@@ -49,13 +51,17 @@ class Memo:
         self._lock = threading.Lock()
 
     def get(self, key: Hashable, make: Callable[[], T]) -> T:
-        """The result under a key, made now if it isn't there. A failure is not remembered."""
+        """The result under a key, made now if it isn't there. A failure is not remembered.
+
+        Raises Stopped where the person stopped the work that asks for it.
+        """
         known = _Key(key)
         with self._lock:
             held = self._held.get(known)
             if held is not None:
                 self._held.move_to_end(known)
                 return cast(T, held[0])
+        may_go_on()
         value = make()
         size = size_of(value)
         with self._lock:

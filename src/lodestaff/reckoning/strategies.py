@@ -17,6 +17,7 @@ from lodestaff.energy.records import Island, OutageArrays
 from lodestaff.job import Choice, Circuit, Job, Role, Unit
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.going import may_go_on
 from lodestaff.reckoning.proposal import best_set, worth
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.shelf.prices import PriceBook
@@ -190,6 +191,7 @@ def _strategy(
     horizon = ride_horizon_h(job.wishes.outage_h)
     percent = job.pack.value("ride_through_percentile").value
     for unit, circuits in mine:
+        may_go_on()
         on, off_first, by_hand = _sets(reckoner, job, name, unit, circuits)
         arrays = reckoner.island_with(job, unit, tuple(on), tuple(off_first))
         converter = reckoner.joint(job, unit)

@@ -9,6 +9,7 @@ from lodestaff.desktop.shell.finder import Finder
 from lodestaff.desktop.shell.finding_cards import CauseCard
 from lodestaff.desktop.shell.frame import Frame
 from lodestaff.desktop.shell.tour import Stop, Tour
+from lodestaff.desktop.shell.underway import UnderwayStrip
 from lodestaff.desktop.theme import set_text_scale, text_scale
 from lodestaff.reckoning.findings import station_of
 
@@ -22,6 +23,7 @@ class Guidance(QObject):
         super().__init__(parent)
         self.whole, self.window = parent, window
         self.finder: Finder | None = None
+        self.underway = UnderwayStrip(parent)
         self.tour = Tour()
         self.tour.stopped_at.connect(self._stop_at)
         self.tour.ended.connect(self._end_tour)

@@ -163,6 +163,7 @@ class Window(QMainWindow):
             "copy-drawing": self.guidance.copy_drawing,
             "find": self.guidance.find,
             "findings": self.side.open_findings,
+            "stop": self.guidance.underway.halt,
             "table": self.toggle_table,
             "look-day": lambda: self.choose_look("day"),
             "look-dusk": lambda: self.choose_look("dusk"),
@@ -210,7 +211,6 @@ class Window(QMainWindow):
         store.trouble.connect(self.notices.show_notice)
         store.settled.connect(self.notices.settle)
         store.unexpected.connect(self.our_fault)
-        store.busy_changed.connect(self._busy)
         self.staff.chosen.connect(self.go)
         self.reckoning.remedy_chosen.connect(self.apply)
         self.side.finding_chosen.connect(self.guidance.show_finding)
@@ -324,6 +324,7 @@ class Window(QMainWindow):
 
     def _refresh(self) -> None:
         """Show the store anew: the current station only; the others when they are gone to."""
+        self.state_line.setText(self._state_words())
         from lodestaff.checks.finding import ORDER
         from lodestaff.desktop.shell.worst import read_by_station, worst_by_station
 
@@ -340,10 +341,6 @@ class Window(QMainWindow):
                 self.reckoning.show_figures(
                     station.readings(), findings, station.readings_before(), station.note(), self.store.job
                 )
-
-    def _busy(self, busy: bool) -> None:
-        first = self.store.results is None and busy
-        self.state_line.setText("Reckoning the year…" if first else self._state_words())
 
     def _state_words(self) -> str:
         job = self.store.job
