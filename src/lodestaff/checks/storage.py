@@ -88,15 +88,17 @@ def sto_power(record: BankPower) -> Findings:
     alone = f"It takes {feeding} modules to feed the inverter fully"
     if feeding == 1:
         alone = "One module alone can feed the inverter"
+    gives = (
+        f"{record.whose}{count_words(modules)} give{'s' if modules == 1 else ''} {text_of(now, 'kW')}; "
+        f"{backed}one more module brings {text_of(more, 'kW') if more > 1e-9 else 'no more power'}."
+    )
     enough = (n for n in range(modules + 1, record.max_modules + 1) if record.discharge_kw(n) >= held)
     wanted = next(enough, None)
     yield at_least(
         value=now,
         limit=held,
         unit="kW",
-        text=f"{record.whose}{count_words(modules)} give{'s' if modules == 1 else ''} {text_of(now, 'kW')}; "
-        f"{backed}one more module brings "
-        f"{text_of(more, 'kW') if more > 1e-9 else 'no more power'}. {alone}.",
+        text=f"{gives} {alone}.",
         name=f"Discharge power of {record.unit}",
         formula="min(inverter, n x module limit, setting)",
         inputs=(
@@ -138,13 +140,12 @@ def sto_grow(record: BankPower) -> Findings:
     papers = ", its place and its permission" if record.grid else " and its place"
     text = f"{record.whose}The stack is full: growing needs a further unit{papers}."
     if left > 0:
-        paper = "and needs no further permission " if record.grid else ""
-        text = (
-            f"{record.whose}{left} more module{'s fit' if left > 1 else ' fits'} the stack; the next brings "
-        )
-        held = " at the present setting" if record.setting_stays else ""
-        text += f"{text_of(record.brings_kw, 'kW')}{held} {paper}as long as the inverter stays."
-        text += f" Each weighs {text_of(kg, 'kg', 0)}." if kg else ""
+        fit = "module fits" if left == 1 else "modules fit"
+        held = " That is at the present setting." if record.setting_stays else ""
+        paper = " No further permission is needed as long as the inverter stays." if record.grid else ""
+        weight = f" Each weighs {text_of(kg, 'kg', 0)}." if kg else ""
+        brings = text_of(record.brings_kw, "kW")
+        text = f"{record.whose}{left} more {fit} the stack. The next brings {brings}.{held}{paper}{weight}"
     yield noted(
         verdict=Verdict.NOTES if left <= 0 else Verdict.PASSED,
         text=text,

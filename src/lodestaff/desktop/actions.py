@@ -45,6 +45,8 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("look-day", "Look: day", "", "View", False, also="colour theme light"),
     ActionRow("look-dusk", "Look: dusk", "", "View", False, also="colour theme dark"),
     ActionRow("look-full sun", "Look: full sun", "", "View", False, also="colour theme contrast"),
+    ActionRow("language-en", "Language: English", "", "View", False, also="words translation"),
+    ActionRow("language-de", "Sprache: Deutsch (bisher der Speicher)", "", "View", False, also="German"),
     ActionRow("text-larger", "Larger text", "Ctrl++", "View", False, also="zoom size"),
     ActionRow("text-smaller", "Smaller text", "Ctrl+-", "View", False, also="zoom size"),
     ActionRow("full-screen", "Full screen", "F11", "View", False),

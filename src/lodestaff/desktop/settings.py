@@ -20,6 +20,7 @@ class Settings:
 
     look: str = ""  # none chosen: that of the system's colours
     text_scale: float = 0.0  # none chosen: that of the system's own words
+    language: str = "en"
     recent: tuple[str, ...] = field(default_factory=tuple)
     states: dict[str, str] = field(default_factory=dict)  # of recent jobs, when they were saved
     visits: dict[str, int] = field(default_factory=dict)

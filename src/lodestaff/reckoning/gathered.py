@@ -47,7 +47,7 @@ class Cause:
         if self.worst.open_because:
             because = "; ".join(self.worst.open_because[:2])
             return f"{because[0].upper()}{because[1:]}: {self.count} answers wait for it."
-        return f"{self.worst.text} And {self.count - 1} more."
+        return " ".join((self.worst.text, f"And {self.count - 1} more."))
 
     @cached_property
     def remedies(self) -> tuple[Remedy, ...]:

@@ -5,6 +5,7 @@ from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPain
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from lodestaff.checks import Remedy
+from lodestaff.desktop.language import present_language, said, tr
 from lodestaff.desktop.link_button import LinkButton
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame, mark
@@ -49,29 +50,34 @@ class CauseCard(Clickable):
     def __init__(self, cause: Cause, inner: bool = False, opened: bool = False) -> None:
         super().__init__()
         self.cause, self.inner, self.opened = cause, inner, opened
+        self.language, keys = present_language(), rules_of(cause)
         times = f", {cause.count} answers, {'shown' if self.opened else 'folded'}" if cause.count > 1 else ""
-        self.setAccessibleName(f"{cause.codes} {cause.status}{times}: {cause.text}")
+        self.setAccessibleName(f"{cause.codes} {tr(cause.status)}{times}: {said(cause.text, *keys)}")
         if cause.count > 1:
             self.setToolTip("Click to fold them" if self.opened else "Click to see each")
         column = QVBoxLayout(self)
         column.setContentsMargins(12 + (INDENT if inner else 0), round(4 + 18 * text_scale()), 8, 6)
         column.setSpacing(0)
-        column.addWidget(_wrapped(cause.text))
+        column.addWidget(_wrapped(said(cause.text, *keys)))
         if cause.count == 1 and cause.worst.open:
             because = cause.worst.open_because
-            words = ", ".join(because[:2]) + ("…" if len(because) > 2 else "")
-            column.addWidget(_wrapped(f"Open: {words}", "soft"))
+            words = ", ".join(said(reason, *keys) for reason in because[:2]) + (
+                "…" if len(because) > 2 else ""
+            )
+            column.addWidget(_wrapped(f"{tr('Open')}: {words}", "soft"))
         if cause.status != "passed":
             for remedy in cause.remedies:
                 column.addWidget(self._link(remedy))
 
     def shows(self, cause: Cause, inner: bool, opened: bool) -> bool:
         """Whether this card reads the same for a cause (its working may differ)."""
-        return (self.inner, self.opened, _read(self.cause)) == (inner, opened, _read(cause))
+        mine = (self.inner, self.opened, self.language, _read(self.cause))
+        return mine == (inner, opened, present_language(), _read(cause))
 
     def _link(self, remedy: Remedy) -> LinkButton:
-        button = LinkButton(remedy.name)
-        button.setAccessibleName(f"Apply: {remedy.name}")
+        name = said(remedy.name, *rules_of(self.cause))
+        button = LinkButton(name)
+        button.setAccessibleName(f"Apply: {name}")
         button.clicked.connect(lambda: self.remedy_chosen.emit(remedy))
         return button
 
@@ -91,10 +97,10 @@ class CauseCard(Clickable):
         count = f"{cause.count} {'▴' if self.opened else '▾'}" if cause.count > 1 else ""
         room = line.width() - QFontMetricsF(painter.font()).horizontalAdvance(count) - 6
         state = f", {cause.worst.state}" if cause.worst.state and cause.count == 1 else ""
-        said = QFontMetricsF(painter.font()).elidedText(
-            f"{cause.codes} {status}{state}", Qt.TextElideMode.ElideRight, room
+        words = QFontMetricsF(painter.font()).elidedText(
+            f"{cause.codes} {tr(status)}{state}", Qt.TextElideMode.ElideRight, room
         )
-        painter.drawText(line, Qt.AlignmentFlag.AlignLeft, said)
+        painter.drawText(line, Qt.AlignmentFlag.AlignLeft, words)
         painter.drawText(line, Qt.AlignmentFlag.AlignRight, count)
         if self.hasFocus():
             focus_frame(painter, look, box.adjusted(1, 1, -1, -1))
@@ -103,8 +109,13 @@ class CauseCard(Clickable):
 
 def _read(cause: Cause) -> tuple[object, ...]:
     worst = cause.worst
-    said = (cause.codes, cause.count, cause.status, cause.text, cause.remedies)
-    return (*said, worst.state, worst.open_because)
+    shown = (cause.codes, cause.count, cause.status, cause.text, cause.remedies)
+    return (*shown, worst.state, worst.open_because)
+
+
+def rules_of(cause: Cause) -> tuple[str, ...]:
+    """The keys under which a cause's words are said."""
+    return (cause.worst.rule, cause.worst.code)
 
 
 def _wrapped(text: str, name: str = "") -> QLabel:

@@ -5,6 +5,7 @@ from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QApplication, QWidget
 
 from lodestaff.checks import Finding
+from lodestaff.desktop.language import choose_language
 from lodestaff.desktop.shell.finder import Finder
 from lodestaff.desktop.shell.finding_cards import CauseCard
 from lodestaff.desktop.shell.frame import Frame
@@ -125,6 +126,15 @@ class Guidance(QObject):
             QApplication.clipboard().setMimeData(picture_of(largest, job.title))
             words = f"{largest.accessibleName()}: on the clipboard, as SVG, as pixels, as a table."
             self.window.notices.show_notice("copied", words)
+
+    def speak(self, language: str) -> None:
+        """Speak a language from now on: what stands there is made anew."""
+        window = self.window
+        choose_language(language)
+        window.files.change_settings(language=language)
+        window.leave_stations()
+        if window.store.job is not None:
+            window.go(window.station)
 
     def present(self) -> None:
         """Big words, figures without the findings and their codes; the same again ends it."""

@@ -6,6 +6,7 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMainWindow, QMenu
 
 from lodestaff.desktop.actions import ACTIONS, STATIONS
+from lodestaff.job.history import History
 
 Doing = Mapping[str, Callable[[], object]]
 
@@ -84,3 +85,13 @@ class Menus:
         """Other words for an action, with a letter of their own."""
         self.actions[key].setText(lettered(words, set()))
         self.actions[key].setIconText(words)
+
+    def show_history(self, history: History | None, has_job: bool) -> None:
+        """Undo and redo by what they would take back or do again; what needs a job only where one is."""
+        steps = (history.undo_name, history.redo_name) if history else (None, None)
+        for verb, name in zip(("undo", "redo"), steps):
+            self.name(verb, f"{verb.capitalize()}: {name}" if name else verb.capitalize())
+            self.actions[verb].setEnabled(bool(name))
+        for row in ACTIONS:
+            if row.needs_job and row.id not in ("undo", "redo"):
+                self.actions[row.id].setEnabled(has_job)

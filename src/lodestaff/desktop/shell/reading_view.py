@@ -4,6 +4,7 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy
 
+from lodestaff.desktop.language import READING, said, tr
 from lodestaff.desktop.shell.finding_cards import INDENT, Clickable
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame, mark
@@ -40,10 +41,11 @@ class ReadingView(Clickable):
         reading = row.worst
         self.row, self.reading, self.before = row, reading, before
         self.inner, self.opened = inner, opened
-        self.name = of if inner else f"{reading.name}, {of}" if row.count > 1 else reading.name
-        said = f"{reading.name}{f', {of}' if of and (inner or row.count > 1) else ''}"
+        name, beside = said(reading.name, READING), said(reading.beside, READING)
+        self.name = of if inner else f"{name}, {of}" if row.count > 1 else name
+        whole = f"{name}{f', {of}' if of and (inner or row.count > 1) else ''}"
         times = f", worst of {row.count}, {'shown' if opened else 'folded'}" if row.count > 1 else ""
-        self.setAccessibleName(f"{said}: {reading.text}, {reading.beside}, {reading.status}{times}")
+        self.setAccessibleName(f"{whole}: {reading.text}, {beside}, {tr(reading.status)}{times}")
         self.setToolTip("Click to see each" if row.count > 1 and not opened else "Click for the working")
         self.updateGeometry()
         self.update()
@@ -66,10 +68,11 @@ class ReadingView(Clickable):
         painter.setFont(font("label"))
         painter.setPen(colour(look.soft))
         metrics = QFontMetricsF(painter.font())
-        beside = metrics.horizontalAdvance(reading.beside)
+        words = said(reading.beside, READING)
+        beside = metrics.horizontalAdvance(words)
         name = metrics.elidedText(self.name, Qt.TextElideMode.ElideRight, width - beside - 10)
         painter.drawText(QRectF(0, 0, width, 15 * k), Qt.AlignmentFlag.AlignLeft, name)
-        painter.drawText(QRectF(0, 0, width, 15 * k), Qt.AlignmentFlag.AlignRight, reading.beside)
+        painter.drawText(QRectF(0, 0, width, 15 * k), Qt.AlignmentFlag.AlignRight, words)
         value, _, unit = reading.text.partition(" ")
         painter.setFont(font("reading"))
         painter.setPen(colour(look.ink))

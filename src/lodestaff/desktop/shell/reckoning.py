@@ -4,6 +4,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QApplication, QLabel, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from lodestaff.checks import Finding
+from lodestaff.desktop.language import tr
 from lodestaff.desktop.link_button import LinkButton
 from lodestaff.desktop.shell.finding_cards import CauseCard
 from lodestaff.desktop.shell.reading_view import PAD_PX, ReadingView
@@ -84,7 +85,7 @@ class Reckoning(QStackedWidget):
         """Show readings and findings, keeping what is as it was; `before` marks what a try-out changes."""
         self.job = job or self.job
         self._shown = (readings, before)
-        self.heading.setText("Figures" if before is None else "Figures, if dropped here")
+        self.heading.setText(tr("Figures" if before is None else "Figures, if dropped here"))
         self.words.setText(note)
         self.heading.setVisible(bool(readings))
         self.words.setVisible(bool(note))
@@ -98,7 +99,9 @@ class Reckoning(QStackedWidget):
             [finding for finding in findings if finding.status != "passed"] if folded else findings
         )
         self.fold_button.setVisible(passed > FOLD_ABOVE)
-        self.fold_button.say(f"Show {passed} checks that passed" if folded else "Hide the checks that passed")
+        shown = tr("Show {passed} checks that passed", passed=passed)
+        self.fold_button.say(shown if folded else tr("Hide the checks that passed"))
+        self.findings_heading.setText(tr("Findings"))
 
     def _fold(self) -> None:
         """Show or hide the checks that passed."""

@@ -7,6 +7,7 @@ from PySide6.QtGui import QAccessible, QFontMetricsF, QKeyEvent, QMouseEvent, QP
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from lodestaff.desktop.actions import STATIONS
+from lodestaff.desktop.language import tr
 from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame, mark
@@ -57,14 +58,18 @@ class Staff(QWidget):
     def show_worst(self, worst: dict[str, tuple[str, int]], read: dict[str, float]) -> None:
         """Show the worst of each station and how far it is read, as a share."""
         self.worst, self.read = worst, read
-        words = (f"{row.name}: {worst[row.id][1]} {worst[row.id][0]}" for row in STATIONS if row.id in worst)
+        words = (
+            f"{tr(row.name)}: {worst[row.id][1]} {tr(worst[row.id][0])}"
+            for row in STATIONS
+            if row.id in worst
+        )
         self.setAccessibleDescription("; ".join(words))
         self.update()
 
     def spoken(self) -> list[Spoken]:
         """Each station with the worst that it has; pressed one goes there."""
         return [
-            Spoken(row.id, row.name, self.row_rect(place),
+            Spoken(row.id, tr(row.name), self.row_rect(place),
                    f"{' '.join(str(part) for part in reversed(self.worst.get(row.id, ())))}, "
                    f"{round(100 * self.read.get(row.id, 0))} % read",
                    role=QAccessible.Role.PageTab, chosen=place == self._focused, on=row.id == self.current,
@@ -148,10 +153,10 @@ class Staff(QWidget):
         painter.setFont(font("strong" if here else "text"))
         name_y = box.top() + 16 + 13 * text_scale()
         key_y = name_y + 8 + 11 * text_scale()
-        painter.drawText(QPointF(48, name_y), row.name)
+        painter.drawText(QPointF(48, name_y), tr(row.name))
         painter.setFont(font("label"))
         painter.setPen(colour(look.soft))
-        painter.drawText(QPointF(48, key_y), f"key {row.key}")
+        painter.drawText(QPointF(48, key_y), tr("key {key}", key=row.key))
         if row.id in self.read:
             along = QRectF(48, key_y + 6, box.right() - 62, 3)
             painter.fillRect(along, colour(look.rest))

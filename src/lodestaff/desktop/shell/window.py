@@ -20,7 +20,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from lodestaff.desktop.actions import ACTIONS, STATIONS
+from lodestaff.desktop.actions import STATIONS
+from lodestaff.desktop.language import NAMES, choose_language, tr
 from lodestaff.desktop.settings import load_settings
 from lodestaff.desktop.shell.menus import Doing, Menus
 from lodestaff.desktop.shell.notices import Notices
@@ -59,6 +60,7 @@ class Window(QMainWindow):
     def __init__(self, at_once: bool = True) -> None:
         super().__init__()
         self.settings_at_start = load_settings()
+        choose_language(self.settings_at_start.language)
         set_look(self.settings_at_start.look or look_of(QGuiApplication.styleHints().colorScheme()))
         set_text_scale(self.settings_at_start.text_scale or self.logicalDpiY() / USUAL_DPI)
         self.stations: dict[str, StationView] = {}
@@ -168,6 +170,7 @@ class Window(QMainWindow):
             "look-day": lambda: self.choose_look("day"),
             "look-dusk": lambda: self.choose_look("dusk"),
             "look-full sun": lambda: self.choose_look("full sun"),
+            **{f"language-{code}": partial(self.guidance.speak, code) for code in NAMES},
             "text-larger": lambda: self.scale_text(0.1),
             "text-smaller": lambda: self.scale_text(-0.1),
             "full-screen": lambda: self.setWindowState(self.windowState() ^ Qt.WindowState.WindowFullScreen),
@@ -236,8 +239,7 @@ class Window(QMainWindow):
             return
         splits = {name: station.split_now() for name, station in self.stations.items()}
         self.files.keep_view(self.saveGeometry(), splits)
-        for station in self.stations.values():
-            station.close_station()
+        self.leave_stations()
         self.side.close()
         self.welcome.samples.stop()
         self.store.close()
@@ -273,6 +275,14 @@ class Window(QMainWindow):
         self._refresh()
         self.stations[name].drawing.setFocus()
 
+    def leave_stations(self) -> None:
+        """End all stations: those that are gone to again are made anew."""
+        for station in self.stations.values():
+            station.close_station()
+            self.pages.removeWidget(station)
+            station.deleteLater()
+        self.stations.clear()
+
     def _explain(self, name: str) -> None:
         """Hints stand on the first visits to a station; each start counts once."""
         visits = self.files.settings.visits
@@ -283,7 +293,8 @@ class Window(QMainWindow):
     def _page_changed(self) -> None:
         """The bar names the station in view; pages beside the stations bear their own title."""
         aside = self.pages.currentWidget() is not self.stations.get(self.station)
-        self.bar.show_station("" if aside else next(row.name for row in STATIONS if row.id == self.station))
+        name = next((row.name for row in STATIONS if row.id == self.station), "")
+        self.bar.show_station("" if aside else tr(name))
 
     def _back_from_side(self) -> None:
         """To the station, or to the first screen where no job is open."""
@@ -304,23 +315,11 @@ class Window(QMainWindow):
     def _saved_changed(self) -> None:
         store = self.store
         self.staff.show_job(store.job.title if store.job else "", store.changed)
-        self.setWindowTitle(
-            f"{self._name()}{' (unsaved)' if store.changed else ''} · Lodestaff" if store.job else "Lodestaff"
-        )
+        name = f"{store.job.title}{' (unsaved)' if store.changed else ''} · " if store.job else ""
+        self.setWindowTitle(f"{name}Lodestaff")
         history = store.history
-        for verb, name in (
-            ("undo", history.undo_name if history else None),
-            ("redo", history.redo_name if history else None),
-        ):
-            self.menus.name(verb, f"{verb.capitalize()}: {name}" if name else verb.capitalize())
-            self.actions_by_id[verb].setEnabled(bool(name))
-        for row in ACTIONS:
-            if row.needs_job and row.id not in ("undo", "redo"):
-                self.actions_by_id[row.id].setEnabled(store.job is not None)
+        self.menus.show_history(history, store.job is not None)
         self.staff.setToolTip(f"Undo: {history.undo_name}" if history and history.undo_name else "")
-
-    def _name(self) -> str:
-        return self.store.job.title if self.store.job else ""
 
     def _refresh(self) -> None:
         """Show the store anew: the current station only; the others when they are gone to."""

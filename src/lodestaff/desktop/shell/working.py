@@ -7,6 +7,7 @@ from PySide6.QtGui import QKeyEvent, QTextDocument
 from PySide6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from lodestaff.checks import Finding
+from lodestaff.desktop.language import READING, said, tr
 from lodestaff.desktop.link_button import LinkButton
 from lodestaff.desktop.theme import current, font
 from lodestaff.quantities import Figure, text_of
@@ -16,46 +17,52 @@ from lodestaff.reckoning.readings import Reading
 def working_html(of: Reading | Finding) -> str:
     """The working as rich text."""
     finding = of if isinstance(of, Finding) else of.finding
+    keys = (finding.rule, finding.code) if finding is not None else (READING,)
     figure = of.figure
     soft = f"color:{current().soft}"
-    parts = _figure_html(figure, soft) if figure is not None else []
+    parts = _figure_html(figure, soft, keys) if figure is not None else []
     unit = figure.unit if figure is not None else ""
     if finding is not None and finding.limit is not None:
         margin = text_of(finding.margin or 0.0, unit)
         source = (
-            f"<br><span style='{soft}'>from {escape(str(finding.limit_source))}</span>"
+            f"<br><span style='{soft}'>{tr('from')} {escape(said(str(finding.limit_source), *keys))}</span>"
             if finding.limit_source
             else ""
         )
         parts.append(
-            f"<p><span style='{soft}'>Limit</span> {escape(text_of(finding.limit, unit))}, "
-            f"<span style='{soft}'>margin</span> {escape(margin)}{source}</p>"
+            f"<p><span style='{soft}'>{tr('Limit')}</span> {escape(text_of(finding.limit, unit))}, "
+            f"<span style='{soft}'>{tr('margin')}</span> {escape(margin)}{source}</p>"
         )
     if finding is not None:
-        parts.append(f"<p>{escape(finding.text)}</p>")
+        parts.append(f"<p>{escape(said(finding.text, *keys))}</p>")
         if finding.open:
-            parts.append(f"<p><b>Open</b>: {escape('; '.join(finding.open_because))}</p>")
+            why = "; ".join(said(reason, *keys) for reason in finding.open_because)
+            parts.append(f"<p><b>{tr('Open')}</b>: {escape(why)}</p>")
         if finding.advice:
-            parts.append(f"<p>{escape(finding.advice)}</p>")
+            parts.append(f"<p>{escape(said(finding.advice, *keys))}</p>")
     if figure is not None and figure.note:
-        parts.append(f"<p style='{soft}'>{escape(figure.note)}</p>")
+        parts.append(f"<p style='{soft}'>{escape(said(figure.note, *keys))}</p>")
     return "".join(parts)
 
 
-def _figure_html(figure: Figure, soft: str) -> list[str]:
+def _figure_html(figure: Figure, soft: str, keys: tuple[str, ...]) -> list[str]:
     """A figure with its formula, inputs and source."""
+
+    def words(text: str) -> str:
+        return escape(said(text, *keys))
+
     rows = []
     for one in figure.inputs:
-        value = text_of(one.value, one.unit) if isinstance(one.value, int | float) else one.value
-        known = f"<br><span style='{soft};font-size:small'>{escape(one.known)}</span>" if one.known else ""
-        name = f"<td style='padding-right:8px'>{escape(one.name)}{known}</td>"
-        rows.append(f"<tr>{name}<td align='right'>{escape(value)}</td></tr>")
+        value = text_of(one.value, one.unit) if isinstance(one.value, int | float) else words(one.value)
+        known = f"<br><span style='{soft};font-size:small'>{words(one.known)}</span>" if one.known else ""
+        name = f"<td style='padding-right:8px'>{words(one.name)}{known}</td>"
+        rows.append(f"<tr>{name}<td align='right'>{value}</td></tr>")
     return [
-        f"<p><b>{escape(figure.name)}</b></p>",
+        f"<p><b>{words(figure.name)}</b></p>",
         f"<p style='font-size:large'><b>{escape(text_of(figure.value, figure.unit))}</b></p>",
-        f"<p><span style='{soft}'>Formula</span><br>{escape(figure.formula)}</p>",
+        f"<p><span style='{soft}'>{tr('Formula')}</span><br>{words(figure.formula)}</p>",
         f"<table width='100%' cellspacing='0' cellpadding='2'>{''.join(rows)}</table>",
-        f"<p><span style='{soft}'>Source</span><br>{escape(str(figure.source))}</p>",
+        f"<p><span style='{soft}'>{tr('Source')}</span><br>{words(str(figure.source))}</p>",
     ]
 
 
@@ -72,7 +79,7 @@ class WorkingView(QWidget):
         self.setAccessibleName("Working")
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 8, 10, 8)
-        back = LinkButton("Back to the figures · Esc")
+        back = LinkButton(tr("Back to the figures · Esc"))
         back.clicked.connect(self.closed)
         column.addWidget(back)
         self.text = QLabel()

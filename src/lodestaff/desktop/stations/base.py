@@ -5,6 +5,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSplitter, QVBox
 
 from lodestaff.checks import Finding
 from lodestaff.desktop.flow import FlowLayout
+from lodestaff.desktop.language import tr
 from lodestaff.desktop.store import Store
 from lodestaff.reckoning.findings import station_of
 from lodestaff.reckoning.readings import Reading
@@ -33,7 +34,7 @@ class StationView(QWidget):
         self.head.setSpacing(6)
         self.kept_split: list[int] = []  # how drawing and table shared the room
         self.explains = True  # whether the hint is shown: on the first visits, later by F1
-        self.words = QLabel(self.hint)
+        self.words = QLabel(tr(self.hint) if self.hint else "")
         self.words.setObjectName("soft")
         self.words.setWordWrap(True)
         if self.crowded:
@@ -41,9 +42,9 @@ class StationView(QWidget):
         else:
             self.head.addWidget(self.words, 1)
             self.head.addStretch(0)
-        self.table_button = QPushButton("Table")
+        self.table_button = QPushButton(tr("Table"))
         self.table_button.setCheckable(True)
-        self.table_button.setToolTip("Show the table beside the drawing (Ctrl+T)")
+        self.table_button.setToolTip(tr("Show the table beside the drawing (Ctrl+T)"))
         self.table_button.toggled.connect(self._show_table)
         self.head.addWidget(self.table_button, 0, Qt.AlignmentFlag.AlignTop)
         column.addLayout(self.head)

@@ -29,6 +29,7 @@ from lodestaff.commissioning.record import StepResult
 from lodestaff.commissioning.rules import Asked, Confirmed, Named, SettingIs
 from lodestaff.commissioning.tools import tool_of
 from lodestaff.commissioning.words import conditions_words, reading_words
+from lodestaff.desktop.language import STEP, said
 from lodestaff.desktop.stations.commission.draft import (
     ASKED_UNITS,
     FIELD_WORDS,
@@ -215,8 +216,8 @@ class StepCard(QWidget):
         tool = tool_of(step)
         done = " · passed" if result.status is Status.PASSED else ""  # what isn't has a line of its own
         self.place.setText(f"{number} of {count} · {step.stage}{f' · {tool}' if tool else ''}{done}")
-        self.text.setText(step.text)
-        self.caution.setText(step.caution)
+        self.text.setText(said(step.text, STEP))
+        self.caution.setText(said(step.caution, STEP))
         self.caution.setVisible(bool(step.caution))
         words = STATUS_WORDS[result.status]
         self.status.setText(words if result.status is Status.PASSED else f"{words}: {result.judgement.words}")

@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QAccessible, QKeyEvent, QMouseEvent, QPainter, QPen
 
 from lodestaff.desktop.charts import ChartHand, Mark, Value
+from lodestaff.desktop.language import tr
 from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
@@ -27,7 +28,7 @@ class MapView(Surface):
     least = (500, 320)
 
     def __init__(self, store: Store) -> None:
-        super().__init__(store, "Battery modules by inverter sizes", "")
+        super().__init__(store, tr("Battery modules by inverter sizes"), "")
         self.found: StorageMap | None = None
         self.outcome = "bill"
         self.stale = False
@@ -137,7 +138,7 @@ class MapView(Surface):
             return ""
         change = text_of(abs(value - present), UNITS[self.outcome])
         if change == text_of(0.0, UNITS[self.outcome]):
-            return "the same"
+            return tr("the same")
         return f"{'+' if value > present else '−'}{change}"
 
     def spoken(self) -> list[Spoken]:
@@ -183,7 +184,7 @@ class MapView(Surface):
             painter.setFont(font("text"))
             painter.setPen(colour(look.soft))
             painter.drawText(
-                self.rect(), Qt.AlignmentFlag.AlignCenter, self.instead or "The map is being reckoned…"
+                self.rect(), Qt.AlignmentFlag.AlignCenter, self.instead or tr("The map is being reckoned…")
             )
             return
         values = [
@@ -228,7 +229,7 @@ class MapView(Surface):
         painter.setPen(colour(look.soft if cell.barred else look.ink))
         text = self.value_text(cell)
         now = key == self.found.now
-        label = " and ".join(word for word, said in (("now", now), ("best", best)) if said)
+        label = f" {tr('and')} ".join(tr(word) for word, is_so in (("now", now), ("best", best)) if is_so)
         beside = bool(label) and box.height() < LOW_PX  # no room for the label above the value
         wide = painter.fontMetrics().horizontalAdvance
         if beside and wide(text) + wide(label) + 18 > box.width():
@@ -263,7 +264,7 @@ class MapView(Surface):
             )
         for modules in self.found.modules:
             box = self.cell_rect((self.found.hybrids[0], modules))
-            words = f"{modules} module{'s' if modules > 1 else ''}"
+            words = tr("{modules} modules" if modules > 1 else "{modules} module", modules=modules)
             painter.drawText(
                 QRectF(0, box.top(), LEFT - 10, box.height()),
                 Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
@@ -286,7 +287,7 @@ class MapView(Surface):
                 rows.append(
                     (
                         self.cell_rect((beyond, found.modules[0])).left(),
-                        f"permitted {plain(found.permitted_kva)} kVA",
+                        tr("permitted {permitted_kva} kVA", permitted_kva=plain(found.permitted_kva)),
                         look.blocks,
                     )
                 )
@@ -295,7 +296,7 @@ class MapView(Surface):
             rows.append(
                 (
                     self.cell_rect((enough, found.modules[0])).left(),
-                    f"backed up {plain(found.held_kva, 2)} kVA",
+                    tr("backed up {held_kva} kVA", held_kva=plain(found.held_kva, 2)),
                     look.hand,
                 )
             )
@@ -313,7 +314,7 @@ class MapView(Surface):
                 y = self.cell_rect((name, needed)).bottom()
                 painter.drawLine(QPointF(box.left() + 2, y), QPointF(box.right() - 2, y))
         painter.setPen(colour(look.battery))
-        words = "thick line: from here up the modules feed the inverter fully"
+        words = tr("thick line: from here up the modules feed the inverter fully")
         painter.drawText(
             QRectF(LEFT, self.height() - BOTTOM + 24 * min(1.2, text_scale()), self.width() - LEFT, 30),
             Qt.AlignmentFlag.AlignLeft,

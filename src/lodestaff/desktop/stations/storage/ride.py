@@ -4,6 +4,7 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QAccessible, QPainter
 
 from lodestaff.desktop.charts import ChartHand, Mark, Value
+from lodestaff.desktop.language import tr
 from lodestaff.desktop.spoken import Spoken
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
@@ -27,13 +28,13 @@ class RideView(Surface):
     least = (500, 60)
 
     def __init__(self, store: Store) -> None:
-        super().__init__(store, "How long the backed-up circuits last", OF_TEN)
+        super().__init__(store, tr("How long the backed-up circuits last"), tr(OF_TEN))
         self.found: RideMap | None = None
-        self.instead = "Outages all over the year are being reckoned…"
+        self.instead = tr("Outages all over the year are being reckoned…")
         self.hand = ChartHand(self, arrows=True)
 
     def show_map(self, found: RideMap | None) -> None:
-        self.found, self.instead = found, "" if found else NONE
+        self.found, self.instead = found, "" if found else tr(NONE)
         self.setMaximumHeight(ANY_PX if found else LINE_PX)  # a line is enough where there is none
         self.update()
 
@@ -58,9 +59,12 @@ class RideView(Surface):
         """The shares in a line."""
         assert self.found is not None
         shares = (
-            f"{plain(100 * share, 0)} % of {text_of(h, 'h')}" for h, share in self.found.survived.items()
+            tr("{share} % of {h}", share=plain(100 * share, 0), h=text_of(h, "h"))
+            for h, share in self.found.survived.items()
         )
-        return f"{self.found.name}: outages survived, all year: {' · '.join(shares)}"
+        return tr(
+            "{name}: outages survived, all year: {shares}", name=self.found.name, shares=" · ".join(shares)
+        )
 
     def _hours(self, hours: float) -> str:
         assert self.found is not None
@@ -129,7 +133,7 @@ class RideView(Surface):
                 painter.setPen(colour(look.soft))
                 name = QRectF(0, row.top(), LEFT - 10, max(row.height(), line))
                 painter.drawText(
-                    name, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop, MONTH_NAMES[month][:3]
+                    name, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop, tr(MONTH_NAMES[month])[:3]
                 )
             for start in range(len(found.starts_h)):
                 box, hours = self.cell_rect(month, start), float(found.hours[month, start])
@@ -143,4 +147,4 @@ class RideView(Surface):
                     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
         painter.setPen(colour(look.soft))
         foot = QRectF(12, self.height() - FOOT, self.width() - 24, FOOT)
-        painter.drawText(foot, left, f"{OF_TEN}; batteries as the year leaves them.")
+        painter.drawText(foot, left, tr("{hint}; batteries as the year leaves them.", hint=tr(OF_TEN)))

@@ -7,6 +7,7 @@ from math import isnan
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QButtonGroup, QComboBox, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from lodestaff.desktop.language import tr
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.storage.map import MapView
 from lodestaff.desktop.stations.storage.ride import RideView
@@ -71,27 +72,27 @@ class StorageStation(StationView):
         self.lay(self._make_drawing(), self._make_table())
         self.outcomes = QButtonGroup(self)
         self.unit = QComboBox()
-        self.unit.setAccessibleName("Unit whose sizes are mapped")
+        self.unit.setAccessibleName(tr("Unit whose sizes are mapped"))
         self.unit.hide()  # until there are several
         self.unit.activated.connect(lambda _: self.refresh())
         self.buttons.addWidget(self.unit)
         self.of_outcome: dict[str, QPushButton] = {}
         for name in BETTER_UP:
-            button = QPushButton(name)
+            button = QPushButton(tr(name))
             button.setCheckable(True)
             button.setChecked(name == self.map.outcome)
-            button.setAccessibleName(f"Outcome {name}")
+            button.setAccessibleName(tr("Outcome {name}", name=tr(name)))
             button.clicked.connect(lambda _=False, name=name: self.choose(name))
             self.outcomes.addButton(button)
             self.buttons.addWidget(button)
             self.of_outcome[name] = button
-        self.ways = QPushButton("DC against AC")
-        self.ways.setToolTip("The year of this job with its battery on DC, and on AC")
+        self.ways = QPushButton(tr("DC against AC"))
+        self.ways.setToolTip(tr("The year of this job with its battery on DC, and on AC"))
         self.ways.clicked.connect(self._compare_ways)
         self.buttons.addWidget(self.ways)
         self.progress = QLabel("")
         self.progress.setObjectName("soft")
-        self.stop_button = QPushButton("Stop")
+        self.stop_button = QPushButton(tr("Stop"))
         self.stop_button.clicked.connect(self.stop)
         self.stop_button.hide()
         self.buttons.addWidget(self.progress)
@@ -114,22 +115,27 @@ class StorageStation(StationView):
 
     def _make_table(self) -> QWidget:
         self.cells: Table[At] = Table(
-            "Cells of the map",
+            tr("Cells of the map"),
             (
-                words("Unit", lambda at: at.of.names[at.key[0]]),
-                number("Modules", lambda at: at.cell.modules),
-                words("Outcome", lambda at: self.map.value_text(at.cell), order=self._outcome, figures=True),
-                number("Gives", lambda at: at.cell.discharge_kw, "kW", 2),
-                words("Forbidden by", lambda at: ", ".join(at.cell.barred), wide=True),
+                words(tr("Unit"), lambda at: at.of.names[at.key[0]]),
+                number(tr("Modules"), lambda at: at.cell.modules),
+                words(
+                    tr("Outcome"), lambda at: self.map.value_text(at.cell), order=self._outcome, figures=True
+                ),
+                number(tr("Gives"), lambda at: at.cell.discharge_kw, "kW", 2),
+                words(tr("Forbidden by"), lambda at: ", ".join(at.cell.barred), wide=True),
                 words(
                     "",
-                    lambda at: "Adopt" if at.cell.adoptable else "",
+                    lambda at: tr("Adopt") if at.cell.adoptable else "",
                     press=lambda at: self.map.adopt(at.key),
                     spoken=self._adopts,
                 ),
             ),
         )
         return self.cells
+
+    def _outcome_text(self, at: At) -> str:
+        return self.map.value_text(at.cell)
 
     def _outcome(self, at: At) -> float | None:
         value = at.cell.value(self.map.outcome)
@@ -218,7 +224,7 @@ class StorageStation(StationView):
     def stop(self) -> None:
         """Stop the reckoning of the map; what was there stays, pale."""
         self._stopped.set()
-        self.progress.setText("stopped")
+        self.progress.setText(tr("stopped"))
         self.stop_button.hide()
 
     def _show_progress(self, share: float) -> None:
