@@ -8,7 +8,7 @@ from lodestaff.desktop.theme.paint import colour
 from lodestaff.quantities.convention import plain
 
 ROUND = (1.0, 2.0, 2.5, 5.0)
-LEAST_GAP_PX = 30.0
+LEAST_GAP_PX = 42.0
 
 
 def ticks(most: float, length_px: float, least_gap_px: float = LEAST_GAP_PX) -> list[float]:

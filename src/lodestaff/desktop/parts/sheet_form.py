@@ -160,12 +160,7 @@ class SheetForm(Table[Line]):
             if rows:
                 found.append(Line(head=group))
                 if group not in self.folded:
-                    long = group in LONG
-                    each = 1 if long else self._per_line
-                    found += [
-                        Line(fields=tuple(rows[at : at + each]), long=long)
-                        for at in range(0, len(rows), each)
-                    ]
+                    found += self._lines_of(rows, group in LONG)
         return tuple(found)
 
     def _lines_of(self, rows: list[FieldRow | Beside], long: bool) -> list[Line]:

@@ -5,7 +5,7 @@ from functools import partial
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QAccessible, QKeyEvent, QMouseEvent, QPainter
 
-from lodestaff.desktop.charts import ChartHand, Mark
+from lodestaff.desktop.charts import ChartHand, Mark, Value
 from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.stations.array.corners import Corners
 from lodestaff.desktop.stations.array.geometry import Bar, Key, ModuleBox, Roof, lay_roof, string_word
@@ -60,12 +60,21 @@ class RoofView(Surface):
         self.update()
 
     def axes(self) -> tuple[str, ...]:
-        return ("month", "standard time")
+        return ("month or unit", "standard time or string")
 
     def marks(self) -> list[Mark]:
-        """The sun's hours in the sky over the chosen module."""
+        """The sun's hours in the sky over the chosen module, and each string of the ladder."""
         found = seen_sky(self)
-        return marks_of(found[0], self.roof.sky) if found and self.roof else []
+        hours = marks_of(found[0], self.roof.sky) if found and self.roof else []
+        return hours + [
+            Mark(
+                (slot.name, bar.string.name),
+                (Value("", bar.words), Value("open circuit at the record low", bar.voc_v, "V")),
+                bar.rect,
+            )
+            for slot in (self.roof.slots if self.roof else ())
+            for bar in slot.bars
+        ]
 
     # --- changes -----------------------------------------------------------------------------------
     def module_changes(self, string: str) -> tuple[Change, ...]:
