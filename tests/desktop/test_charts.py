@@ -120,6 +120,8 @@ def test_the_charts_of_the_window_share_it(window, settled, qtbot):
     found = {"loads": [], "storage": [], "limits": [], "array": []}
     for station in found:
         window.go(station)
+        if station == "loads":
+            window.stations[station].day_button.setChecked(True)
         settled(window)
         for chart in window.stations[station].findChildren(object):
             if hasattr(chart, "hand") and hasattr(chart, "marks"):
@@ -139,6 +141,7 @@ def test_the_charts_of_the_window_share_it(window, settled, qtbot):
         assert all(len(mark.where) == len(chart.axes()) for mark in marks)
         rows = list(csv.DictReader(io.StringIO(table_of(chart))))
         assert len(rows) == len(marks)
+    assert [chart.accessibleName() for chart in charts if not chart.marks()] == []
     assert shown >= 8
 
 
