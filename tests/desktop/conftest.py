@@ -2,6 +2,7 @@
 
 import pytest
 
+from lodestaff.desktop import store
 from lodestaff.desktop.shell.window import Window
 from lodestaff.desktop.shots import settle
 from lodestaff.desktop.start import application
@@ -10,6 +11,12 @@ from lodestaff.desktop.start import application
 @pytest.fixture(scope="session")
 def qapp():
     return application()
+
+
+@pytest.fixture(autouse=True)
+def deep_at_once(monkeypatch):
+    """What takes long is asked for at once, not when a person pauses: a test needn't wait for that."""
+    monkeypatch.setattr(store, "DEEP_AFTER_MS", 10)
 
 
 @pytest.fixture(scope="session")
