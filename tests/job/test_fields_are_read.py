@@ -26,7 +26,7 @@ FORMS = {
 HOLDING = {"plan_fits.py", "cross.py", "reference.py"}  # that hold values to bounds and to each other
 DOCUMENTS = {"handover", "exchange"}
 # What a later subject will read, by that subject; and what is kept to be printed or to open a document.
-WAITING = {"conductors": ("Generator.neutral_earthed",), "records": ("Choice.offered", "Choice.advised")}
+WAITING = {"records": ("Choice.offered", "Choice.advised")}
 
 
 def models():

@@ -50,8 +50,9 @@ class FieldRow:
 
 @cache
 def rows_of(model: type[BaseModel]) -> tuple[FieldRow, ...]:
-    """The fields of a sheet as rows, made from its own declaration."""
-    return tuple(_row(name, info) for name, info in model.model_fields.items())
+    """The fields of a sheet as rows, made from its own declaration; the sizes of its body come last."""
+    rows = [_row(name, info) for name, info in model.model_fields.items()]
+    return tuple(sorted(rows, key=lambda row: row.key.startswith(("body_", "clear_")) or row.key == "stands"))
 
 
 def _row(name: str, info: Any) -> FieldRow:

@@ -12,6 +12,7 @@ from pydantic import ValidationError, model_validator
 from lodestaff.catalogue.begins import Begins
 from lodestaff.catalogue.demand import DemandMethod
 from lodestaff.catalogue.frozen import Frozen
+from lodestaff.catalogue.placing import Placing
 from lodestaff.catalogue.proposes import Proposes
 from lodestaff.quantities import Provenance, Source
 from lodestaff.quantities.convention import plain
@@ -113,6 +114,7 @@ class Pack(Frozen):
     demand: DemandMethod
     proposes: Proposes | None = None
     containments: Sizes | None = None
+    placing: Placing | None = None
     cautions: dict[str, str]
     tables: dict[str, PackTable] = {}
 
@@ -128,6 +130,11 @@ class Pack(Frozen):
         if found is None:
             raise JobError("doesn't say what a job begins with", f"pack {self.name}", "add its begins")
         return found
+
+    @property
+    def places(self) -> Placing | None:
+        """Where batteries may stand; an older edition goes by the shipped one's."""
+        return self.placing or self.shipped.placing
 
     @property
     def hz(self) -> int:

@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from lodestaff.catalogue.body import Body
 from lodestaff.catalogue.field_meta import FieldMeta
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.catalogue.sheets import Efficiency, Positive, ShortText, Tracker
@@ -13,7 +14,7 @@ Name = Annotated[str, Field(min_length=1, max_length=80), FieldMeta("Name")]
 MaybePower = Annotated[Positive | None, FieldMeta("Rated power", "kW", ("W",))]
 
 
-class InverterSheet(Frozen):
+class InverterSheet(Body):
     """A string inverter."""
 
     name: Name
@@ -28,6 +29,7 @@ class InverterSheet(Frozen):
     residual_current_type: Annotated[
         Literal["A", "B", "F", "none"] | None, FieldMeta("Residual-current device asked for")
     ] = None
+    weight_kg: Annotated[Positive | None, FieldMeta("Weight", "kg")] = None
 
 
 class OptimiserSheet(Frozen):
@@ -64,7 +66,7 @@ class MicroinverterSheet(Frozen):
     frequency_curtailment: Annotated[bool | None, FieldMeta("Curtails by frequency")] = None
 
 
-class BatteryUnitSheet(Frozen):
+class BatteryUnitSheet(Body):
     """A battery's own converter on AC, with or without solar inputs; its cells are battery modules of their
     own."""
 
@@ -85,6 +87,7 @@ class BatteryUnitSheet(Frozen):
     max_dc_kw: Annotated[Positive | None, FieldMeta("Most array power used", "kW", ("W",))] = None
     max_dc_v: Annotated[Positive | None, FieldMeta("Maximum array voltage", "V")] = None
     sealed: Annotated[bool, FieldMeta("Battery and its isolation inside the case")] = True
+    weight_kg: Annotated[Positive | None, FieldMeta("Weight", "kg")] = None
 
 
 class GatewaySheet(Frozen):

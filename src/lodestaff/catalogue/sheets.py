@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from lodestaff.catalogue.body import Body
 from lodestaff.catalogue.field_meta import FieldMeta
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.quantities.convention import plain
@@ -87,7 +88,7 @@ class Tracker(Frozen):
     isc_with_factor: bool = False  # its short-circuit rating already allows for bright hours
 
 
-class HybridSheet(Frozen):
+class HybridSheet(Body):
     """A DC-coupled hybrid: array and battery on one DC bus behind one inverter.
 
     `efficiency` holds points (share of rated power, efficiency) of the DC-to-AC path, own use
@@ -144,6 +145,7 @@ class HybridSheet(Frozen):
     terminals_c: Annotated[
         Literal["60", "75"] | None, FieldMeta("AC terminals rated for conductors of", "°C")
     ] = None
+    weight_kg: Annotated[Positive | None, FieldMeta("Weight", "kg")] = None
 
     @model_validator(mode="after")
     def _ratings_agree(self) -> "HybridSheet":
@@ -158,7 +160,7 @@ class HybridSheet(Frozen):
         return self
 
 
-class BatterySheet(Frozen):
+class BatterySheet(Body):
     """A battery module. State of charge is a share of rated capacity at the present state of health."""
 
     name: Annotated[str, FieldMeta("Name")]

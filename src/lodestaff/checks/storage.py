@@ -35,6 +35,7 @@ class BankPower:
     several: bool = False
     grid: bool = True
     backup: bool = True  # whether it carries circuits in an outage
+    planned: bool = False  # whether it has its place on a wall
 
     @property
     def whose(self) -> str:
@@ -157,6 +158,6 @@ def sto_grow(record: BankPower) -> Findings:
             Input("permission left on the phase", room if room is not None else "unknown", "kVA"),
         ),
         source=SHEET,
-        because=("the place on the wall isn't planned yet",),
+        because=() if record.planned else ("the place on the wall isn't planned yet",),
         advice="Leave room for the next module.",
     )

@@ -27,6 +27,7 @@ from lodestaff.checks import (  # noqa: F401  (each registers its checks)
     optimisers,
     permits,
     phases,
+    places,
     prices,
     protection,
     shade,
@@ -42,7 +43,7 @@ from lodestaff.checks import (  # noqa: F401  (each registers its checks)
 from lodestaff.checks.check import REGISTERED, Check
 from lodestaff.quantities.errors import JobError
 
-STATIONS = ("site", "loads", "array", "storage", "wire", "limits", "commission")
+STATIONS = ("site", "loads", "array", "storage", "place", "wire", "limits", "commission")
 CHECKS: tuple[Check, ...] = tuple(
     sorted(REGISTERED, key=lambda each: (STATIONS.index(each.station), each.code))
 )

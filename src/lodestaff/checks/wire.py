@@ -1,13 +1,30 @@
 """Bonds: WIRE-BOND."""
 
 from dataclasses import dataclass
+from typing import Literal
 
 from lodestaff.catalogue import PackValue
 from lodestaff.checks.check import check
 from lodestaff.checks.finding import Findings, Remedy, Verdict, cure
 from lodestaff.checks.makers import noted
+from lodestaff.job import Fact
 from lodestaff.quantities import Input
 from lodestaff.topology import Network
+
+
+@dataclass(frozen=True)
+class GeneratorNeutral:
+    """Whether the design counts a bond in a generator, and whether its neutral was read to be earthed."""
+
+    id: str
+    name: str
+    bonded: bool
+    earthed: Fact[Literal["yes", "no"]]
+
+    @property
+    def otherwise(self) -> bool:
+        """Whether it was read otherwise than the design has it."""
+        return self.earthed.firm and (self.earthed.value == "yes") != self.bonded
 
 
 @dataclass(frozen=True)
@@ -20,6 +37,7 @@ class Bonds:
     rcd_word: str
     unit_has_relay: bool
     soft_facts: tuple[str, ...]
+    generators: tuple[GeneratorNeutral, ...] = ()
 
 
 @check("WIRE-BOND", station="wire", rests_on="pack")
@@ -29,7 +47,11 @@ def wire_bond(record: Bonds) -> Findings:
     for state, network in ((state, network) for state, networks in record.states for network in networks):
         count, where = len(network.bonds), " and ".join(sorted(network.sources))
         text, advice = _words(record, network, wanted)
-        right = count == wanted and not network.behind_rcd
+        feeding = record.generators if "generator" in network.sources else ()
+        otherwise = [one for one in feeding if one.otherwise]
+        right = count == wanted and not network.behind_rcd and not otherwise
+        if otherwise:
+            text, advice = _read_otherwise(record, otherwise[0]), "Read it on its plate or by a dead test."
         yield noted(
             verdict=Verdict.PASSED if right else Verdict.BLOCKS,
             text=f"{state}: {text}",
@@ -42,8 +64,8 @@ def wire_bond(record: Bonds) -> Findings:
             inputs=tuple(Input(name, 1, "bonds") for name in network.bonds),
             source=rule,
             note=f"State: {state}.",
-            because=record.soft_facts,
-            cures=_cure(record),
+            because=(*record.soft_facts, *_unread(feeding)),
+            cures=_as_read(otherwise) or _cure(record),
             advice=advice,
             state=state,
             quantity=f"{where} of {' and '.join(network.units)}",
@@ -64,6 +86,35 @@ def _words(record: Bonds, network: Network, wanted: int) -> tuple[str, str]:
     if len(bonds) < wanted:
         return f"no {word}: an earth fault isn't cleared.", "Make one at the source while it feeds alone."
     return f"one bond, the {bonds[0]}.", ""
+
+
+def _unread(generators: tuple[GeneratorNeutral, ...]) -> tuple[str, ...]:
+    """What isn't known of the generators that feed."""
+    return tuple(
+        f"whether the neutral of {one.name} is earthed in it is "
+        f"{'unknown' if one.earthed.value is None else one.earthed.known}"
+        for one in generators
+        if not one.earthed.firm
+    )
+
+
+def _read_otherwise(record: Bonds, one: GeneratorNeutral) -> str:
+    there = "earthed in it" if one.earthed.value == "yes" else "not earthed in it"
+    counts = "a" if one.bonded else "no"
+    read = f"the neutral of {one.name} is read to be {there}"
+    return f"{read}; the design counts {counts} {record.bond_word} there."
+
+
+def _as_read(generators: list[GeneratorNeutral]) -> tuple[Remedy, ...]:
+    return tuple(
+        remedy
+        for one in generators
+        for remedy in cure(
+            f"Count the bond of {one.name} as it was read",
+            f"parts/{one.id}/bonded",
+            one.earthed.value == "yes",
+        )
+    )
 
 
 def _cure(record: Bonds) -> tuple[Remedy, ...]:

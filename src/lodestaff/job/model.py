@@ -16,6 +16,7 @@ from lodestaff.job.plan import Adjustment, Board, Contactor, Mains, Placed, Reor
 from lodestaff.job.plan_fits import check_plan
 from lodestaff.job.site import Site
 from lodestaff.job.types import Identifier
+from lodestaff.job.walls import Passage, Standing, Wall, check_walls
 from lodestaff.quantities.convention import plain
 
 __all__ = [
@@ -55,6 +56,9 @@ class Job(Frozen):
     adjustments: tuple[Adjustment, ...] = ()
     cables: tuple[Cable, ...] = ()
     containments: tuple[Containment, ...] = ()
+    walls: Annotated[tuple[Wall, ...], Field(max_length=20)] = ()
+    standing: Annotated[tuple[Standing, ...], Field(max_length=120)] = ()
+    passages: Annotated[tuple[Passage, ...], Field(max_length=40)] = ()
     reorderings: Annotated[tuple[Reordering, ...], Field(max_length=40)] = ()
     limits: Limits
     tariff: Tariff
@@ -67,6 +71,7 @@ class Job(Frozen):
         named = {"circuits": self.circuits, "faces": self.faces, "strings": self.strings, "units": self.units,
                  "surroundings": self.surroundings, "banks": self.banks, "cables": self.cables,
                  "containments": self.containments,
+                 "walls": self.walls, "standing": self.standing, "passages": self.passages,
                  "parts": self.parts, "adjustments": self.adjustments, "choices": self.choices,
                  "site found": self.site.found, "site permits": self.site.permits,
                  "site interim": self.site.interim}  # fmt: skip
@@ -78,6 +83,7 @@ class Job(Frozen):
         self._check_references()
         self._check_limits()
         check_plan(self.units, self.banks, self.circuits, self.parts)
+        check_walls(self.walls, self.standing, self.passages)
         return self
 
     def _check_references(self) -> None:

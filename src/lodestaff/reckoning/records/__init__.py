@@ -15,6 +15,7 @@ from lodestaff.reckoning.records import (  # noqa: F401
     modes,
     mounting,
     paths,
+    places,
     runs,
     shade,
     site,

@@ -8,14 +8,14 @@ from lodestaff.checks.finding import Remedy, cure, soft
 from lodestaff.checks.limits import Export, ExportByPhase, Import, Reserve
 from lodestaff.checks.loads import Care, HeldEnergy, HeldLoad, LockOut
 from lodestaff.checks.prices import Prices
-from lodestaff.checks.wire import Bonds
+from lodestaff.checks.wire import Bonds, GeneratorNeutral
 from lodestaff.commissioning.shares import shares, zero_band_kw
 from lodestaff.electrical.permission import SUM_SYSTEMS
 from lodestaff.electrical.split import derating
 from lodestaff.energy.calendar import moment_words
 from lodestaff.energy.dispatch import Converter
 from lodestaff.job import Job, Role, Unit
-from lodestaff.job.plan import Transformer
+from lodestaff.job.plan import Generator, Transformer
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.by_leg import leg_import_kw
@@ -112,6 +112,11 @@ def bonds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Bonds]:
         rcd_word=job.pack.word("residual_current_device"),
         unit_has_relay=all(job.sheet_of(unit).bond_relay for unit in job.units),
         soft_facts=soft(earthing_arrangement=job.site.supply.earthing),
+        generators=tuple(
+            GeneratorNeutral(part.id, part.name, bonded=part.bonded, earthed=part.neutral_earthed)
+            for part in job.parts
+            if isinstance(part, Generator)
+        ),
     )
 
 

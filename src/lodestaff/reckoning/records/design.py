@@ -38,4 +38,5 @@ def bank_powers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[BankPower]
             several=len(job.banks) > 1,
             grid=job.mains.grid,
             backup=bool(backed.forming),
+            planned=bool({bank.id, bank.unit} & {one.id for one in job.standing}),
         )

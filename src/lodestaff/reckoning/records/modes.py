@@ -13,7 +13,7 @@ from lodestaff.checks.modes import Modes, Netting, Powers, Served
 from lodestaff.checks.windows import Hours, Overlaps
 from lodestaff.electrical.battery_power import least_powers
 from lodestaff.energy.calendar import STEP_H, Bools
-from lodestaff.job import Change, Job, Unit, Window, edit
+from lodestaff.job import Bank, Change, Fact, Job, Unit, Window, edit
 from lodestaff.job.plan import Generator as GeneratorPart
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.controlling import ALWAYS_SUMMED, netted, told
@@ -262,15 +262,22 @@ def warmths(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Warmth]:
             )
             if value is None
         ]
+        low, high = _range_of_place(job, bank)
         yield Warmth(
             owner=bank.id,
             name=f"Battery of {job.unit(bank.unit).name}",
-            low_c=bank.place_low_c.value,
-            high_c=bank.place_high_c.value,
+            low_c=low.value,
+            high_c=high.value,
             charge_from_c=sheet.charge_from_c,
             works_to_c=sheet.works_to_c,
-            because=(
-                *soft(coldest_of_its_place=bank.place_low_c, hottest_of_its_place=bank.place_high_c),
-                *silent,
-            ),
+            because=(*soft(coldest_of_its_place=low, hottest_of_its_place=high), *silent),
         )
+
+
+def _range_of_place(job: Job, bank: Bank) -> tuple[Fact[float], Fact[float]]:
+    """The coldest and hottest of a bank's place: as typed for it, else those of its wall."""
+    at = next((one.wall for one in job.standing if one.id in (bank.id, bank.unit)), "")
+    wall = next((wall for wall in job.walls if wall.id == at), None)
+    low = bank.place_low_c if bank.place_low_c.value is not None or wall is None else wall.low_c
+    high = bank.place_high_c if bank.place_high_c.value is not None or wall is None else wall.high_c
+    return low, high

@@ -155,6 +155,8 @@ def _generator(part: Generator) -> Iterator[SettingRow]:
     yield SettingRow(
         f"{name}: each charger takes", f"{path}/charger_kw", part.charger_kw, "kW", may_be_none=True
     )
+    yield SettingRow(f"{name}: its neutral is earthed in it", f"{path}/neutral_earthed",
+                     part.neutral_earthed.value, form="choice", choices=(YES, NO), fact=True)  # fmt: skip
     least = part.least_load_share.value
     yield SettingRow(f"{name}: least load", f"{path}/least_load_share", least, "%", 0.01, fact=True)
     yield SettingRow(f"{name}: fuel", f"{path}/litre_per_kwh", part.litre_per_kwh.value, "l/kWh", fact=True)

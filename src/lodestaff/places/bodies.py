@@ -1,0 +1,144 @@
+"""The parts of an installation as bodies: how large they are, what room they want, where they stand."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from lodestaff.catalogue.families import sealed
+from lodestaff.job import Job
+from lodestaff.job.walls import Standing, Wall
+from lodestaff.places.geometry import Rect
+from lodestaff.topology import Topology
+from lodestaff.topology.model import Part
+
+# As large as it usually is where nothing says so, m: width, height, depth (common practice, no source).
+USUAL = {
+    "unit": (0.50, 0.60, 0.20),
+    "battery": (0.60, 0.40, 0.30),  # a module
+    "gateway": (0.45, 0.60, 0.20),
+    "board": (0.40, 0.26, 0.11),
+    "block": (0.20, 0.20, 0.10),
+    "meter": (0.14, 0.19, 0.12),
+    "isolator": (0.10, 0.16, 0.10),
+    "bypass": (0.20, 0.30, 0.15),
+    "throw": (0.20, 0.30, 0.15),
+    "interlock": (0.20, 0.30, 0.15),
+    "contactor": (0.12, 0.18, 0.10),
+    "generator": (1.10, 0.80, 0.70),
+    "transmitter": (0.15, 0.20, 0.08),
+    "fuse": (0.12, 0.17, 0.10),
+}
+STACK_M = 2.0  # a stack goes no higher where its sheet gives the size of a module only
+
+
+@dataclass(frozen=True)
+class Body:
+    """A part that stands somewhere. `sized` says what its size rests on; clearances are the sheet's, 0 where
+    it is silent (`silent` then names what it doesn't give)."""
+
+    id: str
+    kind: str
+    name: str
+    width_m: float
+    height_m: float
+    depth_m: float
+    sized: Literal["measured", "data sheet", "usual"]
+    weight_kg: float | None
+    clear_side_m: float
+    clear_above_m: float
+    clear_below_m: float
+    clear_front_m: float
+    silent: tuple[str, ...]
+    on_floor: bool | None
+    grows_m: float  # how much higher its stack would be with all modules that it takes
+    standing: Standing | None
+    wall: Wall | None
+
+    @property
+    def rect(self) -> Rect | None:
+        """Where it stands on its wall."""
+        if self.standing is None:
+            return None
+        return Rect(self.standing.x_m, self.standing.y_m, self.width_m, self.height_m)
+
+    @property
+    def shadow(self) -> Rect | None:
+        """It with the room that its maker wants."""
+        rect = self.rect
+        if rect is None:
+            return None
+        return rect.grown(self.clear_side_m, self.clear_side_m, self.clear_above_m, self.clear_below_m)
+
+
+def placeable(job: Job, topology: Topology) -> tuple[Part, ...]:
+    """Parts that have a place of their own: no breakers in boards, circuits, arrays or relays, nothing behind
+    modules or inside another's case."""
+    inner = {unit.unit for unit in topology.units if unit.module_level}
+    inner |= {bank.id for bank in job.banks if sealed(job.sheet_of(job.unit(bank.unit)))}
+    return tuple(part for part in topology.parts.values() if part.kind in USUAL and part.id not in inner)
+
+
+def storing(job: Job) -> set[str]:
+    """What counts as a battery where it stands: a bank, or the case that it is sealed in."""
+    return {bank.unit if sealed(job.sheet_of(job.unit(bank.unit))) else bank.id for bank in job.banks}
+
+
+def bodies(job: Job, topology: Topology) -> tuple[Body, ...]:
+    """All parts that have a place, with it where they have been given one; in the order of the graph."""
+    standing = {one.id: one for one in job.standing}
+    walls = {wall.id: wall for wall in job.walls}
+    found = []
+    for part in placeable(job, topology):
+        at = standing.get(part.id)
+        found.append(_body(job, part, at, walls[at.wall] if at else None))
+    return tuple(found)
+
+
+def _body(job: Job, part: Part, at: Standing | None, wall: Wall | None) -> Body:
+    sheet, modules, most = _sheet(job, part)
+    width, height, depth = USUAL[part.kind]
+    given = [getattr(sheet, f"body_{side}_m", None) for side in ("width", "height", "depth")]
+    sized: Literal["measured", "data sheet", "usual"] = "usual"
+    if all(side is not None for side in given):
+        width, height, depth, sized = (*given, "data sheet")  # type: ignore[assignment]
+    each = height
+    high = max(1, int(STACK_M / each + 1e-9)) if modules > 1 else 1
+    columns = -(-modules // high)
+    width, height = width * columns, each * min(modules, high)
+    grows = each * max(0, min(most, high * columns) - modules) if modules <= high else 0.0
+    if at and at.width_m and at.height_m and at.depth_m:
+        width, height, depth, sized = at.width_m, at.height_m, at.depth_m, "measured"
+    clear = {side: getattr(sheet, f"clear_{side}_m", None) for side in ("side", "above", "below", "front")}
+    weight = getattr(sheet, "weight_kg", None)
+    stands = getattr(sheet, "stands", None)
+    return Body(
+        part.id,
+        part.kind,
+        part.name,
+        width_m=width,
+        height_m=height,
+        depth_m=depth,
+        sized=sized,
+        weight_kg=None if weight is None else weight * modules,
+        clear_side_m=clear["side"] or 0.0,
+        clear_above_m=clear["above"] or 0.0,
+        clear_below_m=clear["below"] or 0.0,
+        clear_front_m=clear["front"] or 0.0,
+        silent=tuple(f"free room {_AT[side]}" for side, value in clear.items() if sheet and value is None),
+        on_floor=None if stands is None else stands == "on the floor",
+        grows_m=grows,
+        standing=at,
+        wall=wall,
+    )
+
+
+_AT = {"side": "at its sides", "above": "above", "below": "below", "front": "in front"}
+
+
+def _sheet(job: Job, part: Part) -> tuple[object | None, int, int]:
+    """The sheet of a part, how many of it stand together, and how many could."""
+    bank = next((bank for bank in job.banks if bank.id == part.id), None)
+    if bank is not None:
+        sheet = job.sheets.batteries[bank.sheet]
+        return sheet, bank.modules, sheet.max_modules
+    unit = next((unit for unit in job.units if unit.id == part.id), None)
+    return (job.sheets.units()[unit.sheet], 1, 1) if unit is not None else (None, 1, 1)

@@ -1,0 +1,147 @@
+"""Records for the checks of where things stand."""
+
+from collections.abc import Iterable, Iterator, Mapping
+
+from lodestaff.checks.places import AboutBody, BatteryPlace, Handle
+from lodestaff.job import Job
+from lodestaff.job.walls import Feature, Wall
+from lodestaff.places import Body, Rect, apart_m, bodies, storing
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.making import makes
+from lodestaff.topology.model import Conductor, Part
+
+OPENINGS, GAS = ("door", "window", "vent"), ("gas meter", "gas appliance")
+KEPT_FREE = ("door", "window", "vent", "hatch", "drain", "gas meter", "gas appliance", "socket", "obstacle")
+HANDLES = ("isolator", "bypass", "throw", "board", "interlock")
+
+
+def _rect(feature: Feature) -> Rect:
+    return Rect(feature.x_m, feature.y_m, feature.width_m, feature.height_m)
+
+
+def _name(feature: Feature) -> str:
+    return feature.name or f"the {feature.kind}"
+
+
+def _of_kind(wall: Wall, kinds: tuple[str, ...]) -> list[tuple[str, Rect]]:
+    return [(_name(one), _rect(one)) for one in wall.features if one.kind in kinds]
+
+
+def _nearest(rect: Rect, things: list[tuple[str, Rect]]) -> tuple[str, float] | None:
+    near = [(name, apart_m(rect, other)) for name, other in things]
+    return min(near, key=lambda one: one[1], default=None)
+
+
+@makes
+def battery_places(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[BatteryPlace]:
+    every, stored = bodies(job, reckoner.wiring(job).topology), storing(job)
+    for body in every:
+        if body.id not in stored:
+            continue
+        wall, rect = body.wall, body.rect
+        if wall is None or rect is None:
+            yield _unplaced(job, body)
+            continue
+        others = [
+            (other.name, other.rect)
+            for other in every
+            if other.id in stored and other is not body and other.wall is wall and other.rect is not None
+        ]
+        at = body.standing
+        assert at is not None
+        lined = {"does not burn": True, "burns": False, "none": False}.get(str(at.backing.value))
+        masonry = wall.lined.value == "yes" or wall.build.value in ("masonry", "concrete")
+        yield BatteryPlace(
+            owner=body.id,
+            name=body.name,
+            wall=wall.name,
+            rules=job.pack.places,
+            room=wall.room,
+            behind=wall.behind.value,
+            opening=_nearest(rect, _of_kind(wall, OPENINGS)),
+            gas=_nearest(rect, _of_kind(wall, GAS)),
+            other=_nearest(rect, others),
+            foot_m=rect.y,
+            flood_m=wall.flood_m.value,
+            sun=wall.sun.value,
+            vehicles=wall.vehicles.value,
+            backed=True if masonry or lined else lined,
+            outside=wall.outside,
+        )
+
+
+def _unplaced(job: Job, body: Body) -> BatteryPlace:
+    nothing = dict.fromkeys(("behind", "opening", "gas", "other", "flood_m", "sun", "vehicles", "backed"))
+    return BatteryPlace(owner=body.id, name=body.name, wall="", rules=job.pack.places, room="", foot_m=0.0,
+                        outside=False, **nothing)  # fmt: skip
+
+
+@makes
+def about_bodies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[AboutBody]:
+    every = [one for one in bodies(job, reckoner.wiring(job).topology) if one.wall is not None]
+    for body in every:
+        wall, shadow, rect, at = body.wall, body.shadow, body.rect, body.standing
+        assert wall is not None
+        assert shadow is not None
+        assert rect is not None
+        assert at is not None
+        beside = [one for one in every if one is not body and one.wall is wall and one.rect is not None]
+        blocked = [one.name for one in beside if one.rect is not None and shadow.meets(one.rect)]
+        blocked += [_name(one) for one in wall.features if one.kind in KEPT_FREE and shadow.meets(_rect(one))]
+        if body.clear_above_m and shadow.top > wall.height_m + 1e-9:
+            blocked.append("the ceiling")
+        yield AboutBody(
+            owner=body.id,
+            name=body.name,
+            wall=wall.name,
+            in_the_way=tuple(blocked),
+            fits=rect.within(wall.width_m, wall.height_m),
+            silent=body.silent,
+            sized=body.sized,
+            weight_kg=body.weight_kg,
+            held=at.held.value,
+            build=wall.build.value,
+            grows_m=body.grows_m,
+            above_m=_above(wall, rect, beside),
+        )
+
+
+def _above(wall: Wall, rect: Rect, beside: list[Body]) -> float:
+    """How much is free above a rectangle, m."""
+    column = Rect(rect.x, rect.top, rect.width, max(0.0, wall.height_m - rect.top))
+    tops = [one.rect for one in beside if one.rect is not None]
+    tops += [_rect(one) for one in wall.features]
+    ceiling = min((one.y for one in tops if column.meets(one)), default=wall.height_m)
+    return max(0.0, ceiling - rect.top)
+
+
+@makes
+def handles(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Handle]:
+    rules, topology = job.pack.places, reckoner.wiring(job).topology
+    every = {one.id: one for one in bodies(job, topology)}
+    for body in every.values():
+        rect = body.rect
+        if rules is None or rect is None or body.kind not in HANDLES:
+            continue
+        unit = _isolated(topology.conductors, topology.parts, body.id) if body.kind == "isolator" else None
+        there = every[unit.id].wall if unit is not None and unit.id in every else None
+        yield Handle(
+            owner=body.id,
+            name=body.name,
+            middle_m=rect.middle[1],
+            low_m=rules.reach_low_m,
+            high_m=rules.reach_high_m,
+            unit=unit.name if unit is not None else "",
+            same_wall=None if there is None else there is body.wall,
+        )
+
+
+def _isolated(conductors: Iterable[Conductor], parts: Mapping[str, Part], isolator: str) -> Part | None:
+    """The unit that an isolator stands before."""
+    for one in conductors:
+        ends = (one.a[0], one.b[0])
+        if isolator in ends:
+            other = parts[ends[1] if ends[0] == isolator else ends[0]]
+            if other.kind == "unit":
+                return other
+    return None

@@ -1,0 +1,133 @@
+"""STO-PLACE and WIRE-ISO's reach: by the pack's places (from memory: PAS 63100, AS/NZS 5139, IRC R328)."""
+
+import pytest
+from tests.places.test_places import PLACES, THROUGH, WALLS
+
+from lodestaff.job import Change, edit, load_job
+from lodestaff.places import storing
+from lodestaff.reckoning.findings import answers
+from lodestaff.samples import sample_names, sample_path
+
+READ = {"known": "read on site"}
+
+
+def fact(value):
+    return {"value": value, **READ}
+
+
+GOOD = {
+    "behind": fact("outside"), "build": fact("masonry"), "flood_m": fact(0), "vehicles": fact("no"),
+    "sun": fact("no"), "low_c": fact(2), "high_c": fact(34),
+}  # fmt: skip
+
+
+@pytest.fixture
+def planned():
+    job = load_job(sample_path("larkmoor"))
+    job = edit(job, Change("walls", [{**wall, **GOOD} for wall in WALLS]))
+    places = [{**one, "held": fact("to masonry")} for one in PLACES]
+    return edit(job, Change("standing", places), Change("passages", [THROUGH]))
+
+
+def told(reckoner, job, rule="STO-PLACE: battery", owner="battery"):
+    return {one.quantity: one for one in answers(reckoner, job, rule) if one.owner == owner}
+
+
+def test_a_garage_of_masonry_passes(reckoner, planned):
+    found = told(reckoner, planned)
+    assert {key: one.status for key, one in found.items()} == dict.fromkeys(
+        ("room", "flood", "sun", "vehicles", "backing"), "passed"
+    )
+
+
+@pytest.mark.parametrize("name", sample_names())
+def test_without_a_place_it_stays_open_in_every_kind(reckoner, name):
+    job = load_job(sample_path(name))
+    bare = edit(job, Change("standing", []), Change("walls", []), Change("passages", []))
+    found = answers(reckoner, bare, "STO-PLACE: battery")
+    assert {one.owner for one in found} <= {bank.id for bank in job.banks} | {bank.unit for bank in job.banks}
+    assert found
+    assert all(one.open for one in found)
+    assert answers(reckoner, bare, "STO-PLACE: room about", "WIRE-ISO: reach") == []
+
+
+@pytest.mark.parametrize(
+    ("pack", "room", "status"),
+    [("larkmoor", "bedroom", "blocks"), ("larkmoor", "utility room", "passed"),
+     ("larkmoor", "loft", "blocks"),
+     ("gannet-point-lodge", "kitchen", "blocks"), ("gannet-point-lodge", "garage", "passed"),
+     ("wendle-row-14", "living room", "passed"), ("ocotillo-wash-centre", "living room", "blocks")],
+)  # fmt: skip
+def test_rooms_go_by_the_pack(reckoner, pack, room, status):
+    job = load_job(sample_path(pack))
+    one = min(storing(job))
+    job = edit(job, Change("walls", [{**WALLS[0], **GOOD, "room": room}]))
+    job = edit(job, Change("standing", [{"id": one, "wall": "garage", "x_m": 0.2, "y_m": 0.2}]))
+    found = [each for each in answers(reckoner, job, "STO-PLACE: battery") if each.quantity == "room"]
+    assert [each.status for each in found][:1] == [status]
+
+
+@pytest.mark.parametrize(("x_m", "status"), [(3.65, "passed"), (3.55, "blocks")])
+def test_openings_keep_their_distance(reckoner, planned, x_m, status):
+    """uk: 1 m from openings (from memory: PAS 63100). The stack's right edge is at 2.6 m."""
+    window = {"id": "w1", "kind": "window", "x_m": x_m, "y_m": 1.0, "width_m": 0.3, "height_m": 0.5}
+    found = told(reckoner, edit(planned, Change("walls/garage/features", [window])))["opening"]
+    assert found.value == pytest.approx(x_m - 2.6)
+    assert found.status == status
+
+
+def test_what_burns_behind_a_wall_of_studs_blocks_until_a_board_is_there(reckoner, planned):
+    studs = edit(planned, Change("walls/garage/build", fact("studs")))
+    assert told(reckoner, studs)["backing"].status == "open"
+    none = edit(studs, Change("standing/battery/backing", fact("none")))
+    assert told(reckoner, none)["backing"].status == "blocks"
+    board = edit(studs, Change("standing/battery/backing", fact("does not burn")))
+    assert told(reckoner, board)["backing"].status == "passed"
+
+
+def test_water_sun_and_vehicles(reckoner, planned):
+    wet = edit(planned, Change("walls/garage/flood_m", fact(0.2)))
+    assert told(reckoner, wet)["flood"].status == "blocks"
+    raised = edit(wet, Change("standing/battery/y_m", 0.3))
+    assert told(reckoner, raised)["flood"].status == "passed"
+    driven = edit(planned, Change("walls/garage/vehicles", fact("yes")))
+    assert told(reckoner, driven)["vehicles"].status == "warns"
+    outside = edit(planned, Change("walls/garage/room", ""), Change("walls/garage/sun", {"value": None}))
+    assert told(reckoner, outside)["sun"].status == "open"
+
+
+def test_what_stands_in_the_way_is_named(reckoner, planned):
+    moved = edit(planned, Change("standing/hybrid/x_m", 1.8))
+    found = told(reckoner, moved, "STO-PLACE: room about", "battery")["clear"]
+    assert found.status == "blocks"
+    assert "Hybrid" in found.text
+    over = edit(planned, Change("standing/hybrid/x_m", 3.8))
+    assert "beyond the wall" in told(reckoner, over, "STO-PLACE: room about", "hybrid")["clear"].text
+
+
+def test_heavy_things_are_held(reckoner, planned):
+    """*Common practice*: 192 kg stand tied back or hang on what carries them."""
+    held = told(reckoner, planned, "STO-PLACE: room about")["held"]
+    assert (held.status, held.value) == ("passed", 192.0)
+    free = edit(planned, Change("standing/battery/held", fact("free")))
+    assert told(reckoner, free, "STO-PLACE: room about")["held"].status == "blocks"
+    studs = edit(planned, Change("walls/garage/build", fact("studs")))
+    assert told(reckoner, studs, "STO-PLACE: room about")["held"].status == "blocks"
+
+
+def test_hands_reach_the_isolator_and_it_is_in_sight(reckoner, planned):
+    found = told(reckoner, planned, "WIRE-ISO: reach", "battery-isolator")
+    assert {key: one.status for key, one in found.items()} == {"height": "passed", "sight": "passed"}
+    high = edit(planned, Change("standing/battery-isolator/y_m", 2.1))
+    assert told(reckoner, high, "WIRE-ISO: reach", "battery-isolator")["height"].status == "warns"
+    away = edit(planned, Change("standing/battery-isolator/wall", "yard"))
+    assert told(reckoner, away, "WIRE-ISO: reach", "battery-isolator")["sight"].status == "notes"
+
+
+def test_the_walls_range_is_the_batterys_and_its_place_closes_what_waited(reckoner, planned):
+    warm = {one.quantity: one for one in answers(reckoner, planned, "STO-TEMP")}
+    assert (warm["cold"].value, warm["heat"].value) == (2, 34)
+    typed = edit(planned, Change("banks/battery/place_low_c", fact(-6)))
+    assert {one.quantity: one.value for one in answers(reckoner, typed, "STO-TEMP")}["cold"] == -6
+    grow = answers(reckoner, planned, "STO-GROW")[0]
+    assert "the place on the wall isn't planned yet" not in grow.open_because

@@ -1,0 +1,159 @@
+"""Bodies on walls, distances and the ways of cables, against sums by hand."""
+
+import itertools
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from lodestaff.job import Change, edit, load_job
+from lodestaff.job.walls import Passage
+from lodestaff.places import Rect, apart_m, bodies, routes
+from lodestaff.places.routes import Ways
+from lodestaff.quantities.errors import JobError
+from lodestaff.samples import sample_names, sample_path
+from lodestaff.topology import build
+
+WALLS = [
+    {"id": "garage", "name": "Garage wall", "width_m": 4.0, "height_m": 2.4, "room": "garage"},
+    {"id": "yard", "name": "Yard wall", "width_m": 6.0, "height_m": 3.0},
+]
+PLACES = [
+    {"id": "hybrid", "wall": "garage", "x_m": 1.0, "y_m": 1.2, "width_m": 0.5, "height_m": 0.6, "depth_m": 0.2},
+    {"id": "battery", "wall": "garage", "x_m": 2.0, "y_m": 0.0, "width_m": 0.6, "height_m": 1.6, "depth_m": 0.3},
+    {"id": "battery-isolator", "wall": "garage", "x_m": 1.7, "y_m": 1.2,
+     "width_m": 0.1, "height_m": 0.2, "depth_m": 0.1},
+    {"id": "board", "wall": "yard", "x_m": 4.0, "y_m": 1.4, "width_m": 0.4, "height_m": 0.2, "depth_m": 0.1},
+    {"id": "block", "wall": "yard", "x_m": 3.0, "y_m": 1.4, "width_m": 0.2, "height_m": 0.2, "depth_m": 0.1},
+]  # fmt: skip
+THROUGH = {"id": "hole", "a": "garage", "a_x_m": 0.0, "a_y_m": 2.0, "b": "yard", "b_x_m": 6.0, "b_y_m": 2.0,
+           "length_m": 0.3, "way": "through the wall"}  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def planned():
+    job = load_job(sample_path("larkmoor"))
+    job = edit(job, Change("walls", WALLS))
+    return edit(job, Change("standing", PLACES), Change("passages", [THROUGH]))
+
+
+rects = st.builds(Rect, *[st.floats(0, 5)] * 2, *[st.floats(0.05, 2)] * 2)
+
+
+@given(rects, rects)
+def test_distance_is_that_of_the_nearest_points(a, b):
+    steps = [place / 40 for place in range(41)]
+
+    def edge(rect):
+        xs = [rect.x + share * rect.width for share in steps]
+        ys = [rect.y + share * rect.height for share in steps]
+        return xs, ys
+
+    (ax, ay), (bx, by) = edge(a), edge(b)
+    across = (
+        min(abs(p - q) for p, q in itertools.product(ax, bx))
+        if not _overlap(a.x, a.right, b.x, b.right)
+        else 0
+    )
+    up = min(abs(p - q) for p, q in itertools.product(ay, by)) if not _overlap(a.y, a.top, b.y, b.top) else 0
+    assert apart_m(a, b) == pytest.approx((across**2 + up**2) ** 0.5, abs=1e-9)
+    assert apart_m(a, b) == apart_m(b, a)
+
+
+def _overlap(a, b, c, d):
+    return a <= d and c <= b
+
+
+def test_a_way_on_one_wall_is_level_and_upright(planned):
+    found = routes(planned, build(planned))
+    # battery's middle (2.3, 0.8), its isolator's (1.75, 1.3), the hybrid's (1.25, 1.5)
+    assert found["battery-run"].length_m == pytest.approx(0.55 + 0.5 + 0.5 + 0.2)
+    assert found["battery-run"].stops == ("battery", "battery-isolator", "hybrid")
+
+
+def test_from_wall_to_wall_it_goes_by_the_passage(planned):
+    feed = routes(planned, build(planned))["hybrid-feed"]
+    # block's middle (3.1, 1.5) to the hole (6, 2), through it, (0, 2) to the hybrid (1.25, 1.5)
+    assert feed.length_m == pytest.approx(2.9 + 0.5 + 0.3 + 1.25 + 0.5)
+    assert feed.passages == ("hole",)
+    assert feed.stops == ("block", "hybrid")  # its breaker sits in the block
+
+
+def test_what_is_not_joined_has_no_length_and_dc_goes_only_where_it_may(planned):
+    apart = edit(planned, Change("passages", []))
+    assert "hybrid-feed" not in routes(apart, build(apart))
+    moved = edit(planned, Change("standing/battery/wall", "yard"), Change("passages/hole/dc", False))
+    assert "battery-run" not in routes(moved, build(moved))
+    may = edit(moved, Change("passages/hole/dc", True))
+    assert "battery-run" in routes(may, build(may))
+
+
+@given(st.data())
+def test_the_shortest_way_against_every_order_of_passages(data):
+    walls = ("a", "b", "c")
+    at = st.floats(0, 5).map(lambda x: round(x, 2))
+    passages = [
+        Passage(id=f"p{n}", a=data.draw(st.sampled_from(walls)), b=data.draw(st.sampled_from(walls)),
+                a_x_m=data.draw(at), a_y_m=data.draw(at), b_x_m=data.draw(at), b_y_m=data.draw(at),
+                length_m=data.draw(at))
+        for n in range(data.draw(st.integers(0, 4)))
+    ]  # fmt: skip
+    start = ("a", data.draw(at), data.draw(at))
+    end = (data.draw(st.sampled_from(walls)), data.draw(at), data.draw(at))
+    best = _brute(start, end, passages)
+    found = Ways(passages, {}).between(start, end)
+    if best is None:
+        assert found is None
+    else:
+        assert found is not None
+        assert found[0] == pytest.approx(best, abs=1e-3)
+
+
+def _brute(start, end, passages):
+    best = None
+    for count in range(len(passages) + 1):
+        for order in itertools.permutations(passages, count):
+            for turned in itertools.product((False, True), repeat=count):
+                here, length = start, 0.0
+                for one, back in zip(order, turned):
+                    into = (one.b, one.b_x_m, one.b_y_m) if back else (one.a, one.a_x_m, one.a_y_m)
+                    out = (one.a, one.a_x_m, one.a_y_m) if back else (one.b, one.b_x_m, one.b_y_m)
+                    if into[0] != here[0]:
+                        break
+                    length += abs(into[1] - here[1]) + abs(into[2] - here[2]) + one.length_m
+                    here = out
+                else:
+                    if here[0] == end[0]:
+                        length += abs(end[1] - here[1]) + abs(end[2] - here[2])
+                        best = length if best is None else min(best, length)
+    return best
+
+
+@pytest.mark.parametrize("name", sample_names())
+def test_every_kind_has_its_bodies_once_and_nothing_that_is_not_there(name):
+    job = load_job(sample_path(name))
+    found = bodies(job, build(job))
+    ids = [body.id for body in found]
+    assert len(ids) == len(set(ids))
+    behind = {unit.id for unit in job.units if job.sheet_of(unit).module_level}
+    assert not behind & set(ids)  # on the roof, behind its module
+    stacks = {bank.id for bank in job.banks}
+    inside = {bank.id for bank in job.banks if bank.id not in ids}
+    assert all(job.bank(one).unit in ids if hasattr(job, "bank") else True for one in inside)
+    assert all(body.width_m > 0 and body.height_m > 0 for body in found)
+    assert stacks  # every kind stores something
+
+
+def test_a_stack_is_as_high_as_its_modules_and_grows(planned):
+    job = edit(
+        planned, Change("standing", [{**PLACES[1], "width_m": None, "height_m": None, "depth_m": None}])
+    )
+    battery = next(body for body in bodies(job, build(job)) if body.id == "battery")
+    assert (battery.width_m, battery.height_m) == (0.6, pytest.approx(4 * 0.40))
+    assert battery.grows_m == pytest.approx(0.40)  # a fifth; the sixth would go above two metres
+    assert battery.sized == "usual"
+
+
+def test_a_place_on_no_wall_is_refused_with_what_is_there(planned):
+    with pytest.raises(JobError, match="'shed' is not there; choose from 'garage', 'yard'"):
+        edit(planned, Change("standing/hybrid/wall", "shed"))
