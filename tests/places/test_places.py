@@ -18,14 +18,20 @@ WALLS = [
     {"id": "garage", "name": "Garage wall", "width_m": 4.0, "height_m": 2.4, "room": "garage"},
     {"id": "yard", "name": "Yard wall", "width_m": 6.0, "height_m": 3.0},
 ]
+
+
+def placed(id, wall, x_m, y_m, *size):
+    sides = ("width_m", "height_m", "depth_m")
+    return {"id": id, "wall": wall, "x_m": x_m, "y_m": y_m, **dict(zip(sides, size))}
+
+
 PLACES = [
-    {"id": "hybrid", "wall": "garage", "x_m": 1.0, "y_m": 1.2, "width_m": 0.5, "height_m": 0.6, "depth_m": 0.2},
-    {"id": "battery", "wall": "garage", "x_m": 2.0, "y_m": 0.0, "width_m": 0.6, "height_m": 1.6, "depth_m": 0.3},
-    {"id": "battery-isolator", "wall": "garage", "x_m": 1.7, "y_m": 1.2,
-     "width_m": 0.1, "height_m": 0.2, "depth_m": 0.1},
-    {"id": "board", "wall": "yard", "x_m": 4.0, "y_m": 1.4, "width_m": 0.4, "height_m": 0.2, "depth_m": 0.1},
-    {"id": "block", "wall": "yard", "x_m": 3.0, "y_m": 1.4, "width_m": 0.2, "height_m": 0.2, "depth_m": 0.1},
-]  # fmt: skip
+    placed("hybrid", "garage", 1.0, 1.2, 0.5, 0.6, 0.2),
+    placed("battery", "garage", 2.0, 0.0, 0.6, 1.6, 0.3),
+    placed("battery-isolator", "garage", 1.7, 1.2, 0.1, 0.2, 0.1),
+    placed("board", "yard", 4.0, 1.4, 0.4, 0.2, 0.1),
+    placed("block", "yard", 3.0, 1.4, 0.2, 0.2, 0.1),
+]
 THROUGH = {"id": "hole", "a": "garage", "a_x_m": 0.0, "a_y_m": 2.0, "b": "yard", "b_x_m": 6.0, "b_y_m": 2.0,
            "length_m": 0.3, "way": "through the wall"}  # fmt: skip
 
@@ -50,12 +56,9 @@ def test_distance_is_that_of_the_nearest_points(a, b):
         return xs, ys
 
     (ax, ay), (bx, by) = edge(a), edge(b)
-    across = (
-        min(abs(p - q) for p, q in itertools.product(ax, bx))
-        if not _overlap(a.x, a.right, b.x, b.right)
-        else 0
-    )
-    up = min(abs(p - q) for p, q in itertools.product(ay, by)) if not _overlap(a.y, a.top, b.y, b.top) else 0
+    level, upright = _overlap(a.x, a.right, b.x, b.right), _overlap(a.y, a.top, b.y, b.top)
+    across = 0 if level else min(abs(p - q) for p, q in itertools.product(ax, bx))
+    up = 0 if upright else min(abs(p - q) for p, q in itertools.product(ay, by))
     assert apart_m(a, b) == pytest.approx((across**2 + up**2) ** 0.5, abs=1e-9)
     assert apart_m(a, b) == apart_m(b, a)
 
@@ -145,9 +148,7 @@ def test_every_kind_has_its_bodies_once_and_nothing_that_is_not_there(name):
 
 
 def test_a_stack_is_as_high_as_its_modules_and_grows(planned):
-    job = edit(
-        planned, Change("standing", [{**PLACES[1], "width_m": None, "height_m": None, "depth_m": None}])
-    )
+    job = edit(planned, Change("standing", [placed("battery", "garage", 2.0, 0.0)]))
     battery = next(body for body in bodies(job, build(job)) if body.id == "battery")
     assert (battery.width_m, battery.height_m) == (0.6, pytest.approx(4 * 0.40))
     assert battery.grows_m == pytest.approx(0.40)  # a fifth; the sixth would go above two metres

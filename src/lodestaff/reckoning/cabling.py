@@ -23,6 +23,7 @@ from lodestaff.job.plan import Board, Electrode
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.going import may_go_on
+from lodestaff.reckoning.lengths import rounded_m
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.array import home_runs
 from lodestaff.reckoning.records.paths import paths_of
@@ -104,6 +105,9 @@ def _one(reckoner: Reckoner, job: Job, run: Run) -> Proposed:
     if run.unknown or usual is None:
         why = run.unknown[0] if run.unknown else f"the pack has no usual run for a {run.use}"
         return Proposed(run, run.cable, why_not=why)
+    way = reckoner.routes(job).get(run.id)
+    if way is not None:
+        usual = usual.model_copy(update={"length_m": rounded_m(way)})
     best: tuple[tuple[int, int, float], Run, tuple[Finding, ...]] | None = None
     for cable in _candidates(reckoner, job, run, usual):
         tried = replace(run, cable=cable)
@@ -197,7 +201,9 @@ def _cable(reckoner: Reckoner, job: Job, run: Run, usual: UsualRun, choice: Choi
     pack, standing = run.pack, run.cable
     fields = standing.model_dump() if standing is not None else {}
     device = _device(job, run, usual)
+    of_pack = usual is pack.usual_runs.runs.get(run.use)
     note = f"proposed: {plain(usual.length_m)} m and the way are the pack's usual ones"
+    note = note if of_pack else "proposed: the length is that between its places on the walls"
     fresh = {
         "length_m": usual.length_m,
         "known": Fact[str](value="yes", known=Known.ASSUMED, note=note).model_dump(),

@@ -33,6 +33,7 @@ from lodestaff.energy.tariff import NO_BILL, bill
 from lodestaff.energy.together import together
 from lodestaff.energy.weather import Weather, read_file, spread
 from lodestaff.job import Circuit, FileWeather, Job, Role, Unit
+from lodestaff.places import Route, routes
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.recent import Recent
 from lodestaff.reckoning import prices, selectors
@@ -351,6 +352,10 @@ class Reckoner:
     def wiring(self, job: Job) -> Wiring:
         """The graph and its standard states."""
         return self._of_job.get("wiring", job, lambda: self._wiring(job))
+
+    def routes(self, job: Job) -> dict[str, Route]:
+        """The ways of the runs whose ends have places on the walls."""
+        return self._of_job.get("routes", job, lambda: routes(job, self.wiring(job).topology))
 
     def asked(self, job: Job) -> Asked:
         """What lives in an outage, and what the transformers see."""
