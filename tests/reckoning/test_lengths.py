@@ -1,11 +1,11 @@
 """Lengths flow from the walls into cables: assumed ones follow, typed ones stay."""
 
 import pytest
+from tests.places.test_places import planned  # noqa: F401
 
 from lodestaff.job import Change, edit
 from lodestaff.reckoning.cabling import proposed
 from lodestaff.reckoning.lengths import lengths, taken
-from tests.places.test_places import planned  # noqa: F401
 
 
 def fact(known):

@@ -19,6 +19,7 @@ FIXING = Source(
     Provenance.COMMON_PRACTICE,
 )
 HEAVY_KG = 40.0  # a lining alone carries no more (common practice, no source)
+PLACE_RULES = ("STO-PLACE: battery", "STO-PLACE: room about", "WIRE-ISO: reach")
 RULES = "Local code and the maker's instructions rule."
 
 
@@ -276,7 +277,7 @@ class Handle:
         return (self.owner,)
 
 
-@check("WIRE-ISO", "reach", station="place", rests_on="pack, common practice")
+@check("WIRE-ISO", "reach", station="wire", rests_on="pack, common practice")
 def wire_reach(record: Handle) -> Findings:
     """Is it within reach, and in sight of what it isolates?"""
     yield at_most(

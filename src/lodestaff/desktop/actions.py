@@ -80,6 +80,7 @@ STATIONS: tuple[StationRow, ...] = (
     StationRow("loads", "Loads", "2", "circuits night split essential critical backup hours"),
     StationRow("array", "Array", "3", "roof modules strings shade faces volts"),
     StationRow("storage", "Storage", "4", "battery size capacity modules map"),
+    StationRow("place", "Place", "5", "wall room height distance battery garage outside route length"),
     StationRow("wire", "Wire", "6", "cable diagram switch board earth fuse isolator live"),
     StationRow("limits", "Limits", "7", "export import reserve charge window tariff night settings"),
     StationRow("commission", "Commission", "9", "test readings steps procedure link simulate"),

@@ -1,0 +1,1 @@
+"""The Place station: walls to scale with what stands on them."""

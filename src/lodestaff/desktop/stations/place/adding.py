@@ -1,0 +1,124 @@
+"""Walls, openings, passages and first places put into the job: one named step each."""
+
+from functools import partial
+
+from PySide6.QtWidgets import QMenu
+
+from lodestaff.desktop.store import Store
+from lodestaff.job import Change, Job
+from lodestaff.job.walls import Wall
+from lodestaff.places import Body, Rect, bodies
+
+WALL = {"width_m": 4.0, "height_m": 2.4}
+ROOMS = ("garage", "utility room", "plant room", "outbuilding", "hall", "")  # '' is outside
+FEATURES = {  # width, height, height of the lower edge, m (common practice)
+    "door": (0.9, 2.0, 0.0),
+    "window": (1.2, 1.1, 1.0),
+    "vent": (0.2, 0.2, 2.0),
+    "gas meter": (0.4, 0.5, 0.5),
+    "drain": (0.4, 0.2, 0.0),
+    "hatch": (0.6, 0.6, 0.6),
+    "socket": (0.15, 0.1, 0.3),
+    "obstacle": (0.5, 0.5, 0.0),
+}
+GAP_M, HANGS_M, GRID_M = 0.15, 1.2, 0.05
+
+
+def fill_menu(menu: QMenu, store: Store) -> None:
+    """What can be put in."""
+    menu.clear()
+    job = store.job
+    if job is None:
+        return
+    walls = menu.addMenu("Wall")
+    for room in ROOMS:
+        walls.addAction(f"in the {room}" if room else "outside", partial(add_wall, store, room))
+    for wall in job.walls:
+        sub = menu.addMenu(f"On {wall.name}")
+        for kind in FEATURES:
+            sub.addAction(kind, partial(add_feature, store, wall.id, kind))
+    if len(job.walls) > 1:
+        ways = menu.addMenu("Way for cables from")
+        for a, b in zip(job.walls, job.walls[1:]):
+            ways.addAction(f"{a.name} to {b.name}", partial(add_passage, store, a.id, b.id))
+
+
+def free_id(taken: set[str], stem: str) -> str:
+    return next(name for number in range(1, 200) if (name := f"{stem}-{number}") not in taken)
+
+
+def add_wall(store: Store, room: str) -> bool:
+    """A wall of a usual size; its own are typed in the table."""
+    job = store.job
+    if job is None:
+        return False
+    name = f"{room[0].upper()}{room[1:]} wall" if room else "Outside wall"
+    names = {wall.name for wall in job.walls}
+    shown = next(
+        one for number in range(1, 30) if (one := name if number == 1 else f"{name} {number}") not in names
+    )
+    wall = {"id": free_id({wall.id for wall in job.walls}, "wall"), "name": shown, "room": room, **WALL}
+    rows = [one.model_dump(mode="json") for one in job.walls]
+    return store.edit(f"Add {shown}", Change("walls", [*rows, wall]))
+
+
+def add_feature(store: Store, wall_id: str, kind: str) -> bool:
+    """An opening or a thing, right of what is there already."""
+    job = store.job
+    if job is None:
+        return False
+    wall = next(one for one in job.walls if one.id == wall_id)
+    width, height, up = FEATURES[kind]
+    right = max((one.x_m + one.width_m for one in wall.features), default=0.0)
+    x = min(right + GAP_M, max(0.0, wall.width_m - width))
+    made = {"id": free_id({one.id for one in wall.features}, kind.replace(" ", "-")), "kind": kind,
+            "x_m": round(x, 2), "y_m": up, "width_m": min(width, wall.width_m),
+            "height_m": min(height, wall.height_m)}  # fmt: skip
+    rows = [one.model_dump(mode="json") for one in wall.features]
+    return store.edit(f"Add a {kind} to {wall.name}", Change(f"walls/{wall_id}/features", [*rows, made]))
+
+
+def add_passage(store: Store, a: str, b: str) -> bool:
+    """A way between neighbours: from the right end of one to the left end of the other."""
+    job = store.job
+    if job is None:
+        return False
+    walls = {wall.id: wall for wall in job.walls}
+    made = {"id": free_id({one.id for one in job.passages}, "way"), "a": a, "a_x_m": walls[a].width_m,
+            "a_y_m": 2.0, "b": b, "b_x_m": 0.0, "b_y_m": 2.0, "length_m": 0.5}  # fmt: skip
+    rows = [one.model_dump(mode="json") for one in job.passages]
+    words = f"Add a way from {walls[a].name} to {walls[b].name}"
+    return store.edit(words, Change("passages", [*rows, made]))
+
+
+def stand_all(job: Job, store: Store) -> Change | None:
+    """First places for all that wait: from the left of each wall in turn, where nothing is in the way, stacks
+    on the floor; a person moves them. None where no wall has room or nothing waits."""
+    every = bodies(job, store.reckoner.wiring(job).topology)
+    rows = [one.model_dump(mode="json") for one in job.standing]
+    taken = {
+        wall.id: [body.rect for body in every if body.rect is not None and body.wall is wall]
+        + [Rect(one.x_m, one.y_m, one.width_m, one.height_m) for one in wall.features]
+        for wall in job.walls
+    }
+    for body in (body for body in every if body.standing is None):
+        for wall in job.walls:
+            spot = _free_spot(body, wall, taken[wall.id])
+            if spot is not None:
+                rows.append({"id": body.id, "wall": wall.id, "x_m": spot.x, "y_m": spot.y})
+                taken[wall.id].append(spot)
+                break
+    return Change("standing", rows) if len(rows) > len(job.standing) else None
+
+
+def _free_spot(body: Body, wall: Wall, taken: list[Rect]) -> Rect | None:
+    """The first place from the left where a part fits with the room that it wants."""
+    on_floor = body.on_floor or (body.on_floor is None and body.kind in ("battery", "generator"))
+    up = 0.0 if on_floor else min(HANGS_M, max(0.0, wall.height_m - body.height_m))
+    side = max(GAP_M, body.clear_side_m)
+    for step in range(int((wall.width_m - body.width_m) / GRID_M) + 1):
+        spot = Rect(round(step * GRID_M, 3), round(up, 3), body.width_m, body.height_m)
+        about = spot.grown(side, side, body.clear_above_m, body.clear_below_m)
+        if spot.within(wall.width_m, wall.height_m) and not any(about.meets(one) for one in taken):
+            return spot
+    return None

@@ -1,0 +1,144 @@
+"""The Place station: walls to scale, what stands on them, what is too near, how long the cables get."""
+
+from PySide6.QtWidgets import QMenu, QPushButton, QTabWidget, QWidget
+
+from lodestaff.checks import Finding
+from lodestaff.checks.places import PLACE_RULES
+from lodestaff.desktop.stations.base import StationView
+from lodestaff.desktop.stations.place.adding import fill_menu, stand_all
+from lodestaff.desktop.stations.place.tables import (
+    Owner,
+    feature_rows,
+    features_table,
+    lengths_table,
+    part_rows,
+    parts_table,
+    passage_rows,
+    passages_table,
+    wall_rows,
+    walls_table,
+)
+from lodestaff.desktop.stations.place.view import PlaceView
+from lodestaff.desktop.store import Store
+from lodestaff.job import Change
+from lodestaff.reckoning.lengths import lengths, taken
+from lodestaff.reckoning.place_readings import place_readings
+from lodestaff.reckoning.readings import Reading
+
+
+class PlaceStation(StationView):
+    """Walls, their tables, and the step that gives cables the lengths of their ways."""
+
+    id = "place"
+    crowded = True
+    hint = (
+        "Drag a part onto a wall, along it, to another. Dashed: the room that its maker wants, and its next "
+        "modules. Keys: Page Up and Down choose, arrows move, W the next wall, Delete takes it off."
+    )
+
+    def __init__(self, store: Store) -> None:
+        super().__init__(store)
+        self.add = QPushButton("Add…")
+        self.menu = QMenu(self.add)
+        self.menu.aboutToShow.connect(lambda: fill_menu(self.menu, self.store))
+        self.add.setMenu(self.menu)
+        self.all = QPushButton("Stand all")
+        self.all.setToolTip("First places for all that wait, side by side; move them from there")
+        self.all.clicked.connect(self.stand)
+        self.take = QPushButton("Take the lengths")
+        self.take.setToolTip("Cables whose length is only assumed get that of their way; typed ones stay")
+        self.take.clicked.connect(self.take_lengths)
+        for button in (self.add, self.all, self.take):
+            self.buttons.addWidget(button)
+        self.view = PlaceView(store)
+        self.lay(self.view, self._make_table())
+
+    def _make_table(self) -> QWidget:
+        self.walls = walls_table(self.store, self._without_wall)
+        self.features = features_table(self.store, self._without)
+        self.parts = parts_table(self.store, self._without)
+        self.parts.came_to.connect(lambda row: self.view.choose(row.of.id))
+        self.passages = passages_table(self.store, self._without)
+        self.lengths = lengths_table()
+        self.tabs = QTabWidget()
+        self.tabs.setAccessibleName("Tables of places")
+        self.tabs.tabBar().setAccessibleName("Tables of places")
+        for table, name in (
+            (self.walls, "Walls"),
+            (self.features, "On the walls"),
+            (self.parts, "Parts"),
+            (self.passages, "Ways"),
+            (self.lengths, "Lengths"),
+        ):
+            self.tabs.addTab(table, name)
+        return self.tabs
+
+    def readings(self) -> list[Reading]:
+        results = self.store.preview or self.store.results
+        return place_readings(results, self.store.reckoner) if results else []
+
+    def findings(self) -> list[Finding]:
+        """Those of places, also where their code belongs to another station."""
+        results = self.store.preview or self.store.results
+        return [one for one in results.findings if one.rule in PLACE_RULES] if results else []
+
+    def refresh(self) -> None:
+        job = self.store.job
+        if job is None:
+            return
+        self.view.refresh()
+        bodies, found = self.view.bodies, lengths(self.store.reckoner, job)
+        self.walls.show_rows(wall_rows(job.walls))
+        self.features.show_rows(feature_rows(job.walls))
+        self.parts.show_rows(part_rows(bodies))
+        self.passages.show_rows(passage_rows(job.passages))
+        self.lengths.show_rows(found)
+        self.all.setEnabled(bool(job.walls) and any(body.standing is None for body in bodies))
+        self.take.setEnabled(any(one.changes for one in found))
+
+    def stand(self) -> bool:
+        """First places for all that wait, as one step."""
+        job = self.store.job
+        change = stand_all(job, self.store) if job is not None else None
+        if change is None:
+            self.say("No wall has room for what waits: add one, or make it wider in the table.")
+            return False
+        return self.store.edit("Stand all that waits on the walls", change)
+
+    def take_lengths(self) -> bool:
+        """The lengths of the ways into the cables, as one step."""
+        job = self.store.job
+        if job is None:
+            return False
+        found = lengths(self.store.reckoner, job)
+        changes = taken(job, found)
+        count = sum(one.changes for one in found)
+        return self.store.edit(f"Take the lengths of {count} ways into their cables", *changes)
+
+    def _without(self, row: Owner) -> bool:
+        """Take out what a row is of."""
+        path = row.path.rpartition("/")[0]
+        job = self.store.job
+        if job is None:
+            return False
+        if path.startswith("walls/"):
+            wall = next(one for one in job.walls if path == f"walls/{one.id}/features")
+            rows = [one.model_dump(mode="json") for one in wall.features if one.id != row.of.id]
+        else:
+            rows = [one.model_dump(mode="json") for one in getattr(job, path) if one.id != row.of.id]
+        return self.store.edit(f"Take out {row.name}", Change(path, rows))
+
+    def _without_wall(self, row: Owner) -> bool:
+        """A wall goes with what stands on it and the ways from it."""
+        job, wall = self.store.job, row.of.id
+        if job is None:
+            return False
+        changes = [
+            Change(
+                "passages",
+                [one.model_dump(mode="json") for one in job.passages if wall not in (one.a, one.b)],
+            ),
+            Change("standing", [one.model_dump(mode="json") for one in job.standing if one.wall != wall]),
+            Change("walls", [one.model_dump(mode="json") for one in job.walls if one.id != wall]),
+        ]
+        return self.store.edit(f"Take out {row.name} with what stands on it", *changes)

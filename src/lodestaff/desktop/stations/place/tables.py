@@ -1,0 +1,220 @@
+"""The tables beside the walls: walls, what is on them, parts, passages and the lengths of cables."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any, get_args
+
+from lodestaff.desktop.store import Store
+from lodestaff.desktop.table import Column, Table, number, words
+from lodestaff.desktop.understood import as_number
+from lodestaff.job import Change, Fact
+from lodestaff.job.walls import Behind, Build, Feature, FeatureKind, Passage, Room, Standing, Wall, Way
+from lodestaff.places import Body
+from lodestaff.quantities.convention import plain
+from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.reader import read_number
+from lodestaff.reckoning.lengths import Length
+
+UNKNOWN, OUTSIDE = "unknown", "outside"
+YES_NO = (UNKNOWN, "yes", "no")
+BACKINGS = (UNKNOWN, "does not burn", "burns", "none")
+HELD = (UNKNOWN, "to masonry", "to studs", "on a board", "on the floor, tied back", "free")
+
+
+@dataclass(frozen=True)
+class Owner:
+    """What a row is of: its path in the job and its name, what it is, as it stands."""
+
+    path: str
+    name: str
+    of: Any
+    wall: str = ""
+
+
+class Typing:
+    """Columns that type into a path of the job."""
+
+    def __init__(self, store: Store) -> None:
+        self.store = store
+
+    def put(self, row: Owner, words: str, field: str, value: Any) -> bool:
+        said = value.get("value") if isinstance(value, dict) else value
+        return self.store.edit(f"Set {words} of {row.name} to {said}", Change(f"{row.path}/{field}", value))
+
+    def name(self) -> Column[Owner]:
+        def typed(row: Owner, text: str) -> bool:
+            return self.store.edit(f"Call {row.name} {text}", Change(f"{row.path}/name", text))
+
+        return words("Name", lambda row: row.name, typed=typed)
+
+    def metres(self, heading: str, field: str, unit: str = "m", fact: bool = False) -> Column[Owner]:
+        """A number; of a fact what is typed was read."""
+
+        def value(row: Owner) -> float | None:
+            found = getattr(row.of, field)
+            return found.value if isinstance(found, Fact) else found
+
+        def typed(row: Owner, text: str) -> bool:
+            try:
+                made = read_number(text, unit) if text else None
+            except JobError as trouble:
+                self.store.trouble.emit("edit", f"Not changed. {trouble}")
+                return False
+            kept = {"value": made, "known": "read on site"} if fact else made
+            return self.put(row, heading.lower(), field, kept)
+
+        return number(heading, value, typed=typed, reads=lambda _: as_number(unit),
+                      spoken=lambda row: f"{heading} of {row.name}, {unit}")  # fmt: skip
+
+    def choice(
+        self, heading: str, field: str, options: Sequence[str], fact: bool = False, none: str = ""
+    ) -> Column[Owner]:
+        """A word of some; of a fact the first is that it isn't known."""
+
+        def value(row: Owner) -> str:
+            found = getattr(row.of, field)
+            said = found.value if isinstance(found, Fact) else found
+            return str(said) if said else options[0] if fact else none
+
+        def typed(row: Owner, text: str) -> bool:
+            if fact:
+                kept: Any = {"value": None if text == options[0] else text, "known": "read on site"}
+            else:
+                kept = "" if text == none else text
+            return self.put(row, heading.lower(), field, kept)
+
+        return words(heading, value, typed=typed, choices=lambda _: tuple(options), standing=True,
+                     spoken=lambda row: f"{heading} of {row.name}")  # fmt: skip
+
+
+def walls_table(store: Store, remove: Callable[[Owner], object]) -> Table[Owner]:
+    """A row for each wall."""
+    of = Typing(store)
+    columns: tuple[Column[Owner], ...] = (
+        of.name(),
+        of.metres("Width, m", "width_m"),
+        of.metres("Height, m", "height_m"),
+        of.choice("Where", "room", (OUTSIDE, *get_args(Room)), none=OUTSIDE),
+        of.choice("Build", "build", (UNKNOWN, *get_args(Build)), fact=True),
+        of.metres("Studs every, m", "stud_pitch_m"),
+        of.choice("Behind it", "behind", (UNKNOWN, *get_args(Behind)), fact=True),
+        of.choice("Lined, does not burn", "lined", YES_NO, fact=True),
+        of.choice("Direct sun", "sun", YES_NO, fact=True),
+        of.choice("Vehicles", "vehicles", YES_NO, fact=True),
+        of.metres("Water up to, m", "flood_m", fact=True),
+        of.metres("Coldest, °C", "low_c", "°C", fact=True),
+        of.metres("Hottest, °C", "high_c", "°C", fact=True),
+    )
+    return Table("Walls", columns, remove=remove)
+
+
+def features_table(store: Store, remove: Callable[[Owner], object]) -> Table[Owner]:
+    """A row for each opening or thing on a wall."""
+    of = Typing(store)
+    columns: tuple[Column[Owner], ...] = (
+        words("Wall", lambda row: row.wall),
+        of.name(),
+        of.choice("Kind", "kind", get_args(FeatureKind)),
+        of.metres("Along, m", "x_m"),
+        of.metres("Up, m", "y_m"),
+        of.metres("Width, m", "width_m"),
+        of.metres("Height, m", "height_m"),
+    )
+    return Table("On the walls", columns, remove=remove)
+
+
+def parts_table(store: Store, remove: Callable[[Owner], object]) -> Table[Owner]:
+    """A row for each part that has a place."""
+    of = Typing(store)
+    columns: tuple[Column[Owner], ...] = (
+        words("Part", lambda row: row.name),
+        words("Wall", lambda row: row.wall),
+        of.metres("Along, m", "x_m"),
+        of.metres("Up, m", "y_m"),
+        of.metres("Width, m", "width_m"),
+        of.metres("Height, m", "height_m"),
+        of.metres("Depth, m", "depth_m"),
+        of.choice("Behind it stands", "backing", BACKINGS, fact=True),
+        of.choice("Held", "held", HELD, fact=True),
+    )
+    return Table("Parts with a place", columns, remove=remove)
+
+
+def passages_table(store: Store, remove: Callable[[Owner], object]) -> Table[Owner]:
+    """A row for each way from wall to wall."""
+    of = Typing(store)
+
+    def walls(_: Owner) -> tuple[str, ...]:
+        return tuple(wall.id for wall in store.job.walls) if store.job is not None else ()
+
+    def end(heading: str, field: str) -> Column[Owner]:
+        return words(
+            heading,
+            lambda row: str(getattr(row.of, field)),
+            choices=walls,
+            standing=True,
+            typed=lambda row, text: of.put(row, "end", field, text),
+            spoken=lambda row: f"{heading} of {row.name}",
+        )
+
+    columns: tuple[Column[Owner], ...] = (
+        words("Way", lambda row: row.name),
+        end("From", "a"),
+        of.metres("along, m", "a_x_m"),
+        of.metres("up, m", "a_y_m"),
+        end("To", "b"),
+        of.metres("there along, m", "b_x_m"),
+        of.metres("there up, m", "b_y_m"),
+        of.metres("Length, m", "length_m"),
+        of.choice("By", "way", get_args(Way)),
+        words(
+            "Array DC",
+            lambda row: "may go" if row.of.dc else "may not",
+            choices=lambda _: ("may go", "may not"),
+            standing=True,
+            typed=lambda row, text: of.put(row, "array DC", "dc", text == "may go"),
+            spoken=lambda row: f"Whether array DC may go by {row.name}",
+        ),
+    )
+    return Table("Ways from wall to wall", columns, remove=remove)
+
+
+def lengths_table() -> Table[Length]:
+    """A row for each run with a way between its places."""
+    columns: tuple[Column[Length], ...] = (
+        words("Run", lambda one: one.name),
+        number("Between its places", lambda one: one.length_m, "m"),
+        number("Its cable now", lambda one: one.now_m, "m"),
+        words("", lambda one: "typed: stays" if one.typed else "follows" if one.changes else ""),
+        words("By", lambda one: ", ".join(one.route.passages), wide=True),
+    )
+    return Table("Lengths of cables", columns)
+
+
+def wall_rows(walls: Sequence[Wall]) -> list[Owner]:
+    return [Owner(f"walls/{wall.id}", wall.name, wall) for wall in walls]
+
+
+def feature_rows(walls: Sequence[Wall]) -> list[Owner]:
+    def name(feature: Feature) -> str:
+        return feature.name or feature.kind
+
+    return [
+        Owner(f"walls/{wall.id}/features/{feature.id}", name(feature), feature, wall.name)
+        for wall in walls
+        for feature in wall.features
+    ]
+
+
+def part_rows(bodies: Sequence[Body]) -> list[Owner]:
+    """Parts with a place; sizes that aren't measured are empty."""
+    found: list[Owner] = []
+    for body in bodies:
+        at: Standing | None = body.standing
+        if at is not None and body.wall is not None:
+            found.append(Owner(f"standing/{body.id}", body.name, at, body.wall.name))
+    return found
+
+
+def passage_rows(passages: Sequence[Passage]) -> list[Owner]:
+    return [Owner(f"passages/{one.id}", f"way {one.id}, {plain(one.length_m)} m", one) for one in passages]
