@@ -187,6 +187,7 @@ class AboutBody:
     fits: bool
     silent: tuple[str, ...]
     sized: str
+    large: bool  # so that its size matters: units, batteries, gateways, generators
     weight_kg: float | None
     held: str | None
     build: str | None
@@ -201,7 +202,7 @@ class AboutBody:
 @check("STO-PLACE", "room about", station="place", rests_on="sheets")
 def room_about(record: AboutBody) -> Findings:
     """Does it fit on its wall, with the room that its maker wants, and does the wall carry it?"""
-    because = (*(("its size is the usual one",) if record.sized == "usual" else ()),
+    because = (*(("its size is the usual one",) if record.sized == "usual" and record.large else ()),
                *(f"the sheet gives no {what}" for what in record.silent))  # fmt: skip
     fits = "it fits" if record.fits else "it goes beyond the wall"
     blocked = f"; in its way: {', '.join(record.in_the_way)}" if record.in_the_way else ""

@@ -108,7 +108,7 @@ def _body(job: Job, part: Part, at: Standing | None, wall: Wall | None) -> Body:
     if at and at.width_m and at.height_m and at.depth_m:
         width, height, depth, sized = at.width_m, at.height_m, at.depth_m, "measured"
     clear = {side: getattr(sheet, f"clear_{side}_m", None) for side in ("side", "above", "below", "front")}
-    weight = getattr(sheet, "weight_kg", None)
+    weight = _weight(job, part, getattr(sheet, "weight_kg", None), modules)
     stands = getattr(sheet, "stands", None)
     return Body(
         part.id,
@@ -118,7 +118,7 @@ def _body(job: Job, part: Part, at: Standing | None, wall: Wall | None) -> Body:
         height_m=height,
         depth_m=depth,
         sized=sized,
-        weight_kg=None if weight is None else weight * modules,
+        weight_kg=weight,
         clear_side_m=clear["side"] or 0.0,
         clear_above_m=clear["above"] or 0.0,
         clear_below_m=clear["below"] or 0.0,
@@ -129,6 +129,17 @@ def _body(job: Job, part: Part, at: Standing | None, wall: Wall | None) -> Body:
         standing=at,
         wall=wall,
     )
+
+
+def _weight(job: Job, part: Part, each: float | None, modules: int) -> float | None:
+    """What a part weighs, kg: all its modules, and the cells that are sealed in a unit's case."""
+    cells = next((bank for bank in job.banks if bank.unit == part.id), None)
+    if each is None:
+        return None
+    if cells is None or not sealed(job.sheet_of(job.unit(cells.unit))):
+        return each * modules
+    inside = job.sheets.batteries[cells.sheet].weight_kg
+    return None if inside is None else each + inside * cells.modules
 
 
 _AT = {"side": "at its sides", "above": "above", "below": "below", "front": "in front"}

@@ -25,6 +25,7 @@ WITHIN = (
     "block",
 )  # that sit in a board where they have no place of their own
 Point = tuple[str, float, float]  # wall, x, y
+Way = tuple[float, list[str], list[Point]]  # its length, passages by id, points
 
 
 @dataclass(frozen=True)
@@ -55,38 +56,59 @@ def routes(job: Job, topology: Topology) -> dict[str, Route]:
 def _route(
     topology: Topology, passages: Iterable[Passage], run: str, places: dict[str, Point]
 ) -> Route | None:
+    """The way of a run; None where one of its parts has no place: an array on its roof, say."""
     mine = [one for one in topology.conductors if one.run == run]
-    direct = any("DC" in core for one in mine for core in one.cores)
-    stops = _stops(topology, run, places)
-    if len(stops) < 2:
+    stands: dict[str, str] = {}
+    for part in dict.fromkeys(end for one in mine for end in (one.a[0], one.b[0])):
+        stands[part] = part if part in places else _host(topology, part, run, places)
+    links = [(stands[one.a[0]], stands[one.b[0]]) for one in mine]
+    links = [(a, b) for a, b in dict.fromkeys(links) if a != b]
+    if not links or "" in stands.values():
         return None
-    net = Ways([passage for passage in passages if passage.dc or not direct], places)
-    length = 0.0
-    through: list[str] = []
-    points: list[Point] = []
+    direct = any("DC" in core for one in mine for core in one.cores)
+    net = Ways([passage for passage in passages if passage.dc or not direct])
+    ways = {(a, b): net.between(places[a], places[b]) for a, b in links}
+    if any(way is None for way in ways.values()):
+        return None
+    found = {link: way for link, way in ways.items() if way is not None}
+    stops = _longest(found)
+    length, through, points = 0.0, [], []
     for a, b in pairwise(stops):
-        way = net.between(places[a], places[b])
-        if way is None:
-            return None
-        length += way[0]
-        through += way[1]
-        points += way[2]
+        forth = (a, b) in found
+        metres, by, over = found[(a, b) if forth else (b, a)]
+        length += metres
+        through += by if forth else by[::-1]
+        points += over if forth else over[::-1]
     return Route(run, length, tuple(stops), tuple(through), tuple(points))
 
 
-def _stops(topology: Topology, run: str, places: dict[str, Point]) -> list[str]:
-    """The parts with a place that a run joins, from its origin; one without stands where its board is."""
-    order: dict[str, None] = {}
-    for one in (one for one in topology.conductors if one.run == run):
-        for part in (one.a[0], one.b[0]):
-            stop = part if part in places else _host(topology, part, run, places)
-            if stop:
-                order.setdefault(stop)
-    return list(order)
+def _longest(ways: dict[tuple[str, str], Way]) -> list[str]:
+    """The stops of a run from end to end; of one that branches those of its longest branch."""
+    beside: dict[str, list[tuple[str, float]]] = {}
+    for (a, b), (metres, *_) in ways.items():
+        beside.setdefault(a, []).append((b, metres))
+        beside.setdefault(b, []).append((a, metres))
+
+    def furthest(start: str) -> tuple[float, list[str]]:
+        best, waiting = (0.0, [start]), [(0.0, [start])]
+        while waiting:
+            length, path = waiting.pop()
+            best = max(best, (length, path), key=lambda one: one[0])
+            waiting += [
+                (length + metres, [*path, there]) for there, metres in beside[path[-1]] if there not in path
+            ]
+        return best
+
+    first = next(iter(ways))[0]
+    end = furthest(first)[1][-1]
+    path = furthest(end)[1]
+    order = list(beside)
+    return path if order.index(path[0]) <= order.index(path[-1]) else path[::-1]
 
 
 def _host(topology: Topology, part: str, run: str, places: dict[str, Point]) -> str:
-    """Where a part without a place sits: the nearest placed part joined to it by no other run's length."""
+    """Where a part without a place of its own sits: the nearest placed board or device that it is joined to;
+    '' where it sits nowhere."""
     seen, waiting = {part}, [part]
     while waiting:
         here = waiting.pop(0)
@@ -108,13 +130,13 @@ def _host(topology: Topology, part: str, run: str, places: dict[str, Point]) -> 
 class Ways:
     """The walls' passages as a graph; a way leaves a point level or upright, so corners cost nothing."""
 
-    def __init__(self, passages: list[Passage], places: dict[str, Point]) -> None:
+    def __init__(self, passages: list[Passage]) -> None:
         self.passages = passages
         self.ends: list[Point] = []
         for one in passages:
             self.ends += [(one.a, one.a_x_m, one.a_y_m), (one.b, one.b_x_m, one.b_y_m)]
 
-    def between(self, a: Point, b: Point) -> tuple[float, list[str], list[Point]] | None:
+    def between(self, a: Point, b: Point) -> Way | None:
         """Length, passages by id and points of the shortest way; None where the walls aren't joined."""
         points = [a, b, *self.ends]
         rows, columns, lengths = [], [], []

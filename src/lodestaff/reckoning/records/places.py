@@ -12,6 +12,7 @@ from lodestaff.topology.model import Conductor, Part
 
 OPENINGS, GAS = ("door", "window", "vent"), ("gas meter", "gas appliance")
 KEPT_FREE = ("door", "window", "vent", "hatch", "drain", "gas meter", "gas appliance", "socket", "obstacle")
+LARGE = ("unit", "battery", "gateway", "generator")
 HANDLES = ("isolator", "bypass", "throw", "board", "interlock")
 
 
@@ -98,6 +99,7 @@ def about_bodies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[AboutBody
             fits=rect.within(wall.width_m, wall.height_m),
             silent=body.silent,
             sized=body.sized,
+            large=body.kind in LARGE,
             weight_kg=body.weight_kg,
             held=at.held.value,
             build=wall.build.value,

@@ -97,8 +97,8 @@ def stand_all(job: Job, store: Store) -> Change | None:
     every = bodies(job, store.reckoner.wiring(job).topology)
     rows = [one.model_dump(mode="json") for one in job.standing]
     taken = {
-        wall.id: [body.rect for body in every if body.rect is not None and body.wall is wall]
-        + [Rect(one.x_m, one.y_m, one.width_m, one.height_m) for one in wall.features]
+        wall.id: [(body.rect, body.shadow) for body in every if body.rect and body.wall is wall]
+        + [(rect, rect) for rect in _features(wall)]
         for wall in job.walls
     }
     for body in (body for body in every if body.standing is None):
@@ -106,19 +106,29 @@ def stand_all(job: Job, store: Store) -> Change | None:
             spot = _free_spot(body, wall, taken[wall.id])
             if spot is not None:
                 rows.append({"id": body.id, "wall": wall.id, "x_m": spot.x, "y_m": spot.y})
-                taken[wall.id].append(spot)
+                taken[wall.id].append((spot, _about(body, spot)))
                 break
     return Change("standing", rows) if len(rows) > len(job.standing) else None
 
 
-def _free_spot(body: Body, wall: Wall, taken: list[Rect]) -> Rect | None:
-    """The first place from the left where a part fits with the room that it wants."""
+def _features(wall: Wall) -> list[Rect]:
+    return [Rect(one.x_m, one.y_m, one.width_m, one.height_m) for one in wall.features]
+
+
+def _about(body: Body, spot: Rect) -> Rect:
+    """A place with the room that its part wants."""
+    side = max(GAP_M, body.clear_side_m)
+    return spot.grown(side, side, body.clear_above_m, body.clear_below_m)
+
+
+def _free_spot(body: Body, wall: Wall, taken: list[tuple[Rect, Rect | None]]) -> Rect | None:
+    """The first place from the left where a part fits with the room that it and its neighbours want."""
     on_floor = body.on_floor or (body.on_floor is None and body.kind in ("battery", "generator"))
     up = 0.0 if on_floor else min(HANGS_M, max(0.0, wall.height_m - body.height_m))
-    side = max(GAP_M, body.clear_side_m)
     for step in range(int((wall.width_m - body.width_m) / GRID_M) + 1):
         spot = Rect(round(step * GRID_M, 3), round(up, 3), body.width_m, body.height_m)
-        about = spot.grown(side, side, body.clear_above_m, body.clear_below_m)
-        if spot.within(wall.width_m, wall.height_m) and not any(about.meets(one) for one in taken):
+        about = _about(body, spot)
+        free = not any(about.meets(rect) or spot.meets(shadow or rect) for rect, shadow in taken)
+        if free and spot.within(wall.width_m, wall.height_m):
             return spot
     return None
