@@ -17,7 +17,6 @@ from lodestaff.desktop.stations.loads.station import LoadsStation
 from lodestaff.desktop.stations.site.station import SiteStation
 from lodestaff.desktop.stations.storage.map import MapView
 from lodestaff.desktop.stations.storage.station import StorageStation
-from lodestaff.desktop.stations.wire.station import WireStation
 from lodestaff.job import Change, load_job
 from lodestaff.quantities.errors import OurError
 from lodestaff.register import load_register
@@ -107,6 +106,11 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     assert isinstance(storage, StorageStation)
     _wait(app, lambda: not _map_of(window).stale and None not in (_map_of(window).found, storage.ride.found))
     shot("storage")
+    window.go("place")
+    settle(app, window)
+    window.stations["place"].view.choose("battery")  # type: ignore[attr-defined]
+    app.processEvents()
+    shot("place")
     _compare(app, window, shot)
     _side(app, window, shot)
     _shelf(app, window, shot)
@@ -163,13 +167,6 @@ def _other_kinds(app: QApplication, window: Window, shot: Shot) -> None:
     window.side.open_findings()
     app.processEvents()
     shot("findings")
-    window.go("wire")
-    station = window.stations["wire"]
-    assert isinstance(station, WireStation)
-    window.store.set_state(next(state for state in window.store.states() if state.name == "generator"))
-    settle(app, window)
-    shot("wire-overview")
-    window.store.set_moment(grid=True)
     window.side.open_new()
     page = window.side.new
     assert page is not None

@@ -31,6 +31,7 @@ STOPS = (
     Stop(
         "storage", "Every cell is a simulated year, the lines are the site's limits; a click adopts a cell."
     ),
+    Stop("place", "Walls to scale: drag a part along one. Red hatching is where a battery may not stand."),
     Stop("wire", "The diagram answers: conductors are lined by what feeds them. Click a switch to work it."),
     Stop("wire", "Now the grid has failed. What is still lined is live, and from what.", grid=False),
     Stop("limits", "One day, noon to noon. Drag the reserve or a window, and the year follows at the right."),

@@ -1,22 +1,41 @@
 """Painting of the walls: what is on them, parts with their room, forbidden zones, the ways of cables."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPainterPath, QPen
 
+from lodestaff.checks import Finding
 from lodestaff.desktop.stations.place.geometry import Plan, WallBox
+from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
 from lodestaff.job.walls import Feature
-from lodestaff.places import Body, storing
+from lodestaff.places import Body, Rect, storing
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 
-if TYPE_CHECKING:
-    from lodestaff.desktop.stations.place.view import PlaceView
+
+class PlaceView(Protocol):
+    """What is painted: the plan, the parts, what the hand holds."""
+
+    store: Store
+    plan: Plan | None
+    bodies: tuple[Body, ...]
+    chosen: str
+    held: Rect | None
+    held_on: WallBox | None
+    told: list[Finding]
+
+    @property
+    def body(self) -> Body | None: ...
+
+    def width(self) -> int: ...
+
+    def height(self) -> int: ...
+
+    def hasFocus(self) -> bool: ...
+
 
 OPENINGS = ("door", "window", "vent")
 HATCH = {"battery": ("battery", ""), "unit": ("sun", ""), "board": ("load", ""), "gateway": ("grid", "")}
