@@ -24,9 +24,9 @@ GOOD = {
 @pytest.fixture
 def planned():
     job = load_job(sample_path("larkmoor"))
-    job = edit(job, Change("walls", [{**wall, **GOOD} for wall in WALLS]))
+    walls = [{**wall, **GOOD} for wall in WALLS]
     places = [{**one, "held": fact("to masonry")} for one in PLACES]
-    return edit(job, Change("standing", places), Change("passages", [THROUGH]))
+    return edit(job, Change("walls", walls), Change("standing", places), Change("passages", [THROUGH]))
 
 
 def told(reckoner, job, rule="STO-PLACE: battery", owner="battery"):
@@ -61,8 +61,12 @@ def test_without_a_place_it_stays_open_in_every_kind(reckoner, name):
 def test_rooms_go_by_the_pack(reckoner, pack, room, status):
     job = load_job(sample_path(pack))
     one = min(storing(job))
-    job = edit(job, Change("walls", [{**WALLS[0], **GOOD, "room": room}]))
-    job = edit(job, Change("standing", [{"id": one, "wall": "garage", "x_m": 0.2, "y_m": 0.2}]))
+    job = edit(
+        job,
+        Change("walls", [{**WALLS[0], **GOOD, "room": room}]),
+        Change("standing", [{"id": one, "wall": "garage", "x_m": 0.2, "y_m": 0.2}]),
+        Change("passages", []),
+    )
     found = [each for each in answers(reckoner, job, "STO-PLACE: battery") if each.quantity == "room"]
     assert [each.status for each in found][:1] == [status]
 

@@ -39,8 +39,7 @@ THROUGH = {"id": "hole", "a": "garage", "a_x_m": 0.0, "a_y_m": 2.0, "b": "yard",
 @pytest.fixture(scope="module")
 def planned():
     job = load_job(sample_path("larkmoor"))
-    job = edit(job, Change("walls", WALLS))
-    return edit(job, Change("standing", PLACES), Change("passages", [THROUGH]))
+    return edit(job, Change("walls", WALLS), Change("standing", PLACES), Change("passages", [THROUGH]))
 
 
 rects = st.builds(Rect, *[st.floats(0, 5)] * 2, *[st.floats(0.05, 2)] * 2)
