@@ -17,7 +17,7 @@ def fact(value):
 
 GOOD = {
     "behind": fact("outside"), "build": fact("masonry"), "flood_m": fact(0), "vehicles": fact("no"),
-    "sun": fact("no"), "low_c": fact(2), "high_c": fact(34),
+    "sun": fact("no"), "free_m": fact(1.2), "low_c": fact(2), "high_c": fact(34),
 }  # fmt: skip
 
 
@@ -135,3 +135,20 @@ def test_the_walls_range_is_the_batterys_and_its_place_closes_what_waited(reckon
     assert {one.quantity: one.value for one in answers(reckoner, typed, "STO-TEMP")}["cold"] == -6
     grow = answers(reckoner, planned, "STO-GROW")[0]
     assert "the place on the wall isn't planned yet" not in grow.open_because
+
+
+def test_room_in_front_is_what_is_free_less_its_depth(reckoner, planned):
+    found = told(reckoner, planned, "STO-PLACE: room about")["front"]
+    assert (found.status, found.value) == ("passed", pytest.approx(1.2 - 0.3))
+    narrow = edit(planned, Change("walls/garage/free_m", fact(0.7)))
+    assert told(reckoner, narrow, "STO-PLACE: room about")["front"].status == "blocks"
+    unread = edit(planned, Change("walls/garage/free_m", {"value": None}))
+    assert told(reckoner, unread, "STO-PLACE: room about")["front"].status == "open"
+
+
+def test_one_stud_alone_is_told(reckoner, planned):
+    walls = [Change("walls/garage/build", fact("studs")), Change("walls/garage/stud_pitch_m", 0.6)]
+    studs = edit(planned, *walls, Change("standing/battery/held", fact("to studs")))
+    assert told(reckoner, studs, "STO-PLACE: room about")["held"].status == "passed"  # 0.6 m wide
+    wide = edit(studs, Change("walls/garage/stud_pitch_m", 0.9))
+    assert told(reckoner, wide, "STO-PLACE: room about")["held"].status == "warns"

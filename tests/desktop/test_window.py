@@ -234,6 +234,7 @@ def test_no_two_actions_share_a_shortcut():
         ("Loads", "2"),
         ("Array", "3"),
         ("Storage", "4"),
+        ("Place", "5"),
         ("Wire", "6"),
         ("Limits", "7"),
         ("Commission", "9"),
@@ -253,10 +254,10 @@ def test_stations_by_their_keys(qtbot, window, key, station):
 def test_the_staff_by_mouse_and_keyboard(qtbot, window):
     staff = window.staff
     qtbot.mouseClick(staff, Qt.MouseButton.LeftButton, pos=staff.row_rect(5).center().toPoint())
-    assert window.station == "limits"
+    assert window.station == "wire"
     qtbot.keyClick(staff, Qt.Key.Key_Up)
     qtbot.keyClick(staff, Qt.Key.Key_Return)
-    assert window.station == "wire"
+    assert window.station == "place"
 
 
 def test_the_finder_does_what_is_typed(qtbot, window):

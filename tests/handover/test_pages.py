@@ -47,6 +47,7 @@ def test_every_page_is_there_in_order(reckoner, larkmoor):
         "diagram",
         "schedules",
         "wiring",
+        "places",
         "settings",
         "results",
         "isolation",
@@ -202,3 +203,17 @@ def test_snags_stand_in_the_pack_until_they_are_put_right(larkmoor):
     page = found_page(larkmoor, [label, done])
     assert not any("put right" in words for words in page.missing)
     assert page.blocks[-1].rows == (("Label missing", "Bo", "2026-07-01", "fitted", "Bo 2026-06-18"),)
+
+
+def test_the_page_of_places_is_there_where_walls_are(reckoner, larkmoor):
+    """Walls, parts and ways as they are planned; no word of places where no wall is drawn."""
+    page = made(reckoner, larkmoor)["places"]
+    found = tables(page)
+    assert [row[0] for row in found["Walls"].rows] == [wall.name for wall in larkmoor.walls]
+    assert len(found["Parts on the walls"].rows) == len(larkmoor.standing)
+    assert any(row[0] == "Battery run" for row in found["Ways of the cables"].rows)
+    assert page.missing == ()
+    less = edit(larkmoor, Change("standing", [one.model_dump() for one in larkmoor.standing[1:]]))
+    assert "no place yet" in made(reckoner, less)["places"].missing[0]
+    bare = edit(larkmoor, Change("passages", []), Change("standing", []), Change("walls", []))
+    assert "places" not in made(reckoner, bare)

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from lodestaff.catalogue.placing import Placing
 from lodestaff.checks.check import check
 from lodestaff.checks.finding import Finding, Findings, Verdict
-from lodestaff.checks.makers import at_least, at_most, noted, one_of, open_
+from lodestaff.checks.makers import Words, at_least, at_most, noted, one_of, open_
 from lodestaff.quantities import Input, Provenance, Source, text_of
 
 ROOM = Source("the clearances of its sheet", Provenance.SHEET)
@@ -52,7 +52,8 @@ class BatteryPlace:
 
     @property
     def source(self) -> Source:
-        assert self.rules is not None
+        if self.rules is None:
+            return Source("the pack, which is silent", Provenance.FROM_MEMORY)
         return Source(self.rules.source, Provenance(self.rules.provenance))
 
 
@@ -66,11 +67,17 @@ def sto_place(record: BatteryPlace) -> Findings:
             because=(why,),
             quantity="place",
             advice=RULES,
+            **_of(record, "place"),
         )
         return
     yield _room(record, record.rules)
     yield from _distances(record, record.rules)
     yield from _surroundings(record, record.rules)
+
+
+def _of(record: BatteryPlace, what: str) -> Words:
+    """The words of a figure that is read, not reckoned."""
+    return {"name": f"{record.name}: {what}", "formula": "as read of its place", "source": record.source}
 
 
 def _room(record: BatteryPlace, rules: Placing) -> Finding:
@@ -81,7 +88,7 @@ def _room(record: BatteryPlace, rules: Placing) -> Finding:
         found=record.room or "outside",
         bad=dict.fromkeys(rules.not_in, Verdict.BLOCKS),
         text=f"{record.name} stands {where}, at {record.wall}{f': {why}' if why else ''}.",
-        source=record.source,
+        **_of(record, "room"),
         quantity="room",
         advice=f"Another place. {RULES}" if why else RULES,
     )
@@ -131,6 +138,7 @@ def _surroundings(record: BatteryPlace, rules: Placing) -> Iterator[Finding]:
             text=f"{record.name}: how high water may stand at {record.wall} isn't known.",
             because=("flood level is unknown",),
             quantity="flood",
+            **_of(record, "height of water"),
         )
     sun = record.sun if record.outside else "no"
     vehicles = record.vehicles if record.outside or record.room == "garage" else "no"
@@ -147,9 +155,9 @@ def _surroundings(record: BatteryPlace, rules: Placing) -> Iterator[Finding]:
             if said
             else f"{record.name}: whether it {words} isn't known.",
             because=() if said else (f"{what} at {record.wall} is unknown",),
-            source=record.source,
             quantity=what,
             advice=advice,
+            **_of(record, what),
         )
     yield from _backing(record, rules)
 
@@ -170,7 +178,7 @@ def _backing(record: BatteryPlace, rules: Placing) -> Iterator[Finding]:
         bad={"no": Verdict.WARNS if unknown else Verdict.BLOCKS},
         text=f"{record.name}{behind}: {there} behind it.",
         because=because,
-        source=record.source,
+        **_of(record, "what stands behind"),
         quantity="backing",
         advice=f"A board that doesn't burn behind it, wider and higher than it. {RULES}",
     )
@@ -193,6 +201,9 @@ class AboutBody:
     build: str | None
     grows_m: float
     above_m: float
+    front_m: float  # wanted free in front
+    free_m: float | None  # free in front of it
+    spans_studs: bool | None  # whether it is as wide as two studs stand apart; None: it isn't known how far
 
     @property
     def subjects(self) -> tuple[str, ...]:
@@ -232,6 +243,20 @@ def room_about(record: AboutBody) -> Findings:
             quantity="grows",
             advice="Leave room for the next module.",
         )
+    if record.front_m > 0:
+        there = "" if record.free_m is None else f", {text_of(record.free_m, 'm')} are there"
+        yield at_least(
+            value=record.free_m,
+            limit=record.front_m,
+            unit="m",
+            text=f"{record.name}: {text_of(record.front_m, 'm')} are wanted free in front of it{there}.",
+            name=f"Free in front of {record.name}",
+            formula="free before the wall − its depth",
+            source=ROOM,
+            because=() if record.free_m is not None else ("how much is free before the wall is unknown",),
+            quantity="front",
+            advice="Clear what stands there, or choose another wall.",
+        )
     if record.weight_kg is not None and record.weight_kg > HEAVY_KG:
         yield _held(record, record.weight_kg)
 
@@ -243,6 +268,8 @@ def _held(record: AboutBody, kg: float) -> Finding:
         bad["to masonry"] = Verdict.BLOCKS
     if record.build in ("masonry", "concrete"):
         bad["to studs"] = Verdict.BLOCKS
+    if record.spans_studs is False:
+        bad["to studs"] = Verdict.WARNS  # one stud alone
     how = record.held or "not known how it is held"
     build = f" on {record.build}" if record.build else ""
     return one_of(
@@ -304,6 +331,7 @@ def wire_reach(record: Handle) -> Findings:
             because=unknown,
             source=REACH,
             name=f"{record.name}, in sight of {record.unit}",
+            formula="on the same wall",
             quantity="sight",
             advice="In sight, or it locks off.",
         )

@@ -23,6 +23,7 @@ WRITES_JOB = frozenset(
         "split",
         "adjust",
         "cables",
+        "place",
         "intervals",
         "edition",
         "horizon",

@@ -8,6 +8,7 @@ from lodestaff.commissioning.record import proof_of
 from lodestaff.handover.design_pages import diagram_page, split_page, summary_page
 from lodestaff.handover.finding_pages import cautions_page, findings_page
 from lodestaff.handover.model import Page
+from lodestaff.handover.place_pages import place_page
 from lodestaff.handover.record_pages import found_page, permission_page
 from lodestaff.handover.schedule_pages import schedules_page, wiring_page
 from lodestaff.handover.site_pages import (
@@ -47,6 +48,7 @@ def pages(reckoner: Reckoner, given: HandoverInput) -> tuple[Page, ...]:
         diagram_page(reckoner, job),
         schedules_page(reckoner, job),
         wiring_page(reckoner, job),
+        *((place_page(reckoner, job),) if job.walls else ()),
         settings_page(job, topology, proof),
         results_page(proof),
         isolation_page(job, topology),

@@ -53,6 +53,7 @@ class Wall(Frozen):
     behind: Fact[Behind] = Fact[Behind]()
     build: Fact[Build] = Fact[Build]()
     stud_pitch_m: Annotated[float, Field(gt=0.1, le=2)] | None = None
+    free_m: Fact[NotNegative] = Fact[NotNegative]()  # free in front of it
     lined: Fact[YesNo] = Fact[YesNo]()  # with what doesn't burn
     sun: Fact[YesNo] = Fact[YesNo]()
     vehicles: Fact[YesNo] = Fact[YesNo]()

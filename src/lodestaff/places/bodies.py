@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
+from lodestaff.catalogue.body import Body as Size
 from lodestaff.catalogue.families import sealed
 from lodestaff.job import Job
 from lodestaff.job.walls import Standing, Wall
@@ -96,10 +97,10 @@ def bodies(job: Job, topology: Topology) -> tuple[Body, ...]:
 def _body(job: Job, part: Part, at: Standing | None, wall: Wall | None) -> Body:
     sheet, modules, most = _sheet(job, part)
     width, height, depth = USUAL[part.kind]
-    given = [getattr(sheet, f"body_{side}_m", None) for side in ("width", "height", "depth")]
     sized: Literal["measured", "data sheet", "usual"] = "usual"
-    if all(side is not None for side in given):
-        width, height, depth, sized = (*given, "data sheet")  # type: ignore[assignment]
+    if sheet and sheet.body_width_m and sheet.body_height_m and sheet.body_depth_m:
+        width, height, depth = sheet.body_width_m, sheet.body_height_m, sheet.body_depth_m
+        sized = "data sheet"
     each = height
     high = max(1, int(STACK_M / each + 1e-9)) if modules > 1 else 1
     columns = -(-modules // high)
@@ -107,9 +108,13 @@ def _body(job: Job, part: Part, at: Standing | None, wall: Wall | None) -> Body:
     grows = each * max(0, min(most, high * columns) - modules) if modules <= high else 0.0
     if at and at.width_m and at.height_m and at.depth_m:
         width, height, depth, sized = at.width_m, at.height_m, at.depth_m, "measured"
-    clear = {side: getattr(sheet, f"clear_{side}_m", None) for side in ("side", "above", "below", "front")}
+    clear = {
+        "at its sides": sheet.clear_side_m if sheet else 0.0,
+        "above": sheet.clear_above_m if sheet else 0.0,
+        "below": sheet.clear_below_m if sheet else 0.0,
+        "in front": sheet.clear_front_m if sheet else 0.0,
+    }
     weight = _weight(job, part, getattr(sheet, "weight_kg", None), modules)
-    stands = getattr(sheet, "stands", None)
     return Body(
         part.id,
         part.kind,
@@ -119,12 +124,12 @@ def _body(job: Job, part: Part, at: Standing | None, wall: Wall | None) -> Body:
         depth_m=depth,
         sized=sized,
         weight_kg=weight,
-        clear_side_m=clear["side"] or 0.0,
+        clear_side_m=clear["at its sides"] or 0.0,
         clear_above_m=clear["above"] or 0.0,
         clear_below_m=clear["below"] or 0.0,
-        clear_front_m=clear["front"] or 0.0,
-        silent=tuple(f"free room {_AT[side]}" for side, value in clear.items() if sheet and value is None),
-        on_floor=None if stands is None else stands == "on the floor",
+        clear_front_m=clear["in front"] or 0.0,
+        silent=tuple(f"free room {where}" for where, value in clear.items() if value is None),
+        on_floor=None if sheet is None or sheet.stands is None else sheet.stands == "on the floor",
         grows_m=grows,
         standing=at,
         wall=wall,
@@ -142,14 +147,12 @@ def _weight(job: Job, part: Part, each: float | None, modules: int) -> float | N
     return None if inside is None else each + inside * cells.modules
 
 
-_AT = {"side": "at its sides", "above": "above", "below": "below", "front": "in front"}
-
-
-def _sheet(job: Job, part: Part) -> tuple[object | None, int, int]:
+def _sheet(job: Job, part: Part) -> tuple[Size | None, int, int]:
     """The sheet of a part, how many of it stand together, and how many could."""
     bank = next((bank for bank in job.banks if bank.id == part.id), None)
     if bank is not None:
         sheet = job.sheets.batteries[bank.sheet]
         return sheet, bank.modules, sheet.max_modules
     unit = next((unit for unit in job.units if unit.id == part.id), None)
-    return (job.sheets.units()[unit.sheet], 1, 1) if unit is not None else (None, 1, 1)
+    own = job.sheets.units()[unit.sheet] if unit is not None else None
+    return (own if isinstance(own, Size) else None), 1, 1

@@ -105,7 +105,17 @@ def about_bodies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[AboutBody
             build=wall.build.value,
             grows_m=body.grows_m,
             above_m=_above(wall, rect, beside),
+            front_m=_front(job, body),
+            free_m=None if wall.free_m.value is None else max(0.0, wall.free_m.value - body.depth_m),
+            spans_studs=None if wall.stud_pitch_m is None else body.width_m >= wall.stud_pitch_m - 1e-9,
         )
+
+
+def _front(job: Job, body: Body) -> float:
+    """What is wanted free in front: by its sheet, and by the pack where hands work on it."""
+    rules = job.pack.places
+    hands = rules.front_m if rules is not None and body.kind in HANDLES else None
+    return max(body.clear_front_m, hands or 0.0)
 
 
 def _above(wall: Wall, rect: Rect, beside: list[Body]) -> float:

@@ -97,6 +97,7 @@ def walls_table(store: Store, remove: Callable[[Owner], object]) -> Table[Owner]
         of.choice("Where", "room", (OUTSIDE, *get_args(Room)), none=OUTSIDE),
         of.choice("Build", "build", (UNKNOWN, *get_args(Build)), fact=True),
         of.metres("Studs every, m", "stud_pitch_m"),
+        of.metres("Free before it, m", "free_m", fact=True),
         of.choice("Behind it", "behind", (UNKNOWN, *get_args(Behind)), fact=True),
         of.choice("Lined, does not burn", "lined", YES_NO, fact=True),
         of.choice("Direct sun", "sun", YES_NO, fact=True),

@@ -1,0 +1,77 @@
+"""The page of places: walls, what stands where on them, and the ways of the cables between."""
+
+from collections.abc import Iterator
+from typing import Any
+
+from lodestaff.checks.places import PLACE_RULES
+from lodestaff.handover.model import Block, Page, Table, Text
+from lodestaff.job import Fact, Job
+from lodestaff.job.walls import Wall
+from lodestaff.places import bodies
+from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import plain
+from lodestaff.reckoning import Reckoner
+from lodestaff.reckoning.findings import answers
+from lodestaff.reckoning.lengths import lengths
+
+FROM = "Metres from the lower left corner of each wall as one faces it."
+
+
+def place_page(reckoner: Reckoner, job: Job) -> Page:
+    """Walls, parts, ways; what has no place yet is missing, and what the checks say stands below."""
+    every = bodies(job, reckoner.wiring(job).topology)
+    parts = [
+        (
+            body.name,
+            body.wall.name,
+            text_of(body.rect.x, "m"),
+            text_of(body.rect.y, "m"),
+            f"{plain(body.width_m)} × {plain(body.height_m)} m",
+            _word(body.standing.held),
+            _word(body.standing.backing),
+        )
+        for body in every
+        if body.standing is not None and body.wall is not None and body.rect is not None
+    ]
+    blocks: list[Block] = [
+        Text(FROM),
+        Table(("Wall", "Where", "Size", "Build", "Behind it", "Known of it"),
+              tuple(_wall(wall) for wall in job.walls), (24, 14, 14, 12, 14, 22), name="Walls"),
+        Table(("Part", "Wall", "Along", "Up", "Size", "Held", "Behind it stands"),
+              tuple(parts), (22, 20, 9, 9, 14, 14, 12), name="Parts on the walls"),
+    ]  # fmt: skip
+    ways = [
+        (one.name, text_of(one.length_m, "m"), "-" if one.now_m is None else text_of(one.now_m, "m"),
+         ", ".join(one.route.passages) or "-")
+        for one in lengths(reckoner, job)
+    ]  # fmt: skip
+    if ways:
+        columns = ("Run", "Between its places", "Its cable", "By the ways")
+        blocks.append(Table(columns, tuple(ways), (40, 20, 20, 20), name="Ways of the cables"))
+    told = [one for one in answers(reckoner, job, *PLACE_RULES) if one.status in ("blocks", "warns")]
+    blocks += [Text(one.text) for one in told]
+    loose = [body.name for body in every if body.standing is None]
+    missing = (f"no place yet: {', '.join(loose)}",) if loose else ()
+    return Page("places", "Where things stand", tuple(blocks), missing)
+
+
+def _word(fact: Fact[Any]) -> str:
+    return str(fact.value or "not read")
+
+
+def _wall(wall: Wall) -> tuple[str, ...]:
+    size = f"{plain(wall.width_m)} × {plain(wall.height_m)} m"
+    return (wall.name, wall.room or "outside", size, _word(wall.build), _word(wall.behind),
+            "; ".join(_known(wall)) or "-")  # fmt: skip
+
+
+def _known(wall: Wall) -> Iterator[str]:
+    """What was read of a wall, in words."""
+    if wall.sun.value == "yes":
+        yield "direct sun"
+    if wall.vehicles.value == "yes":
+        yield "vehicles"
+    if wall.flood_m.value:
+        yield f"water up to {text_of(wall.flood_m.value, 'm')}"
+    if wall.low_c.value is not None and wall.high_c.value is not None:
+        yield f"{text_of(wall.low_c.value, '°C')} to {text_of(wall.high_c.value, '°C')}"
