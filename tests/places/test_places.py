@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from lodestaff.job import Change, edit, load_job
 from lodestaff.job.walls import Passage
 from lodestaff.places import Rect, apart_m, bodies, routes
+from lodestaff.places.room import modules_that_fit
 from lodestaff.places.routes import Ways
 from lodestaff.quantities.errors import JobError
 from lodestaff.samples import sample_names, sample_path
@@ -164,3 +165,20 @@ def test_a_stack_is_as_high_as_its_modules_and_grows(planned):
 def test_a_place_on_no_wall_is_refused_with_what_is_there(planned):
     with pytest.raises(JobError, match="'shed' is not there; choose from 'garage', 'yard'"):
         edit(planned, Change("standing/hybrid/wall", "shed"))
+
+
+@pytest.mark.parametrize(("y_m", "height_m", "modules"), [(0.0, 2.4, 5), (0.0, 3.0, 7), (0.3, 2.4, 4)])
+def test_a_place_takes_so_many_modules(planned, y_m, height_m, modules):
+    """Modules of 0.38 m, 0.2 m free above them: by hand (2.4 - 0.2) / 0.38 = 5.8, (3.0 - 0.2) / 0.38 = 7.4,
+    (2.4 - 0.3 - 0.2) / 0.38 = 5.0, less what rounding the four that stand there leaves."""
+    job = edit(planned, Change("walls/garage/height_m", height_m),
+               Change("standing", [placed("battery", "garage", 2.0, y_m)]))  # fmt: skip
+    found = modules_that_fit(job, build(job), "battery")
+    free = height_m - y_m - 0.2
+    assert found == int(free / 0.38 + 1e-9)
+    assert found >= modules
+
+
+def test_without_a_place_nothing_says_how_many(planned):
+    job = edit(planned, Change("standing", []))
+    assert modules_that_fit(job, build(job), "battery") is None

@@ -12,6 +12,7 @@ from lodestaff.energy.dispatch import Converter
 from lodestaff.energy.outage import islands_of, ride_horizon_h, ride_through
 from lodestaff.energy.together import together
 from lodestaff.job import Bank, Change, Job, Unit, edit
+from lodestaff.places.room import modules_that_fit
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import selectors
@@ -245,6 +246,8 @@ def _column(
     except JobError as trouble:
         return [_impossible(column, n, str(trouble)) for n in counts]
     run = years_of(reckoner, whole, parts.plans)
+    bank = job.bank_of(unit)
+    room = modules_that_fit(job, reckoner.wiring(job).topology, bank.id) if bank is not None else None
     index = job.units.index(unit)
 
     def made(modules: int) -> Cell:
@@ -265,7 +268,8 @@ def _column(
             endurance_h=_endurance(reckoner, whole, unit, tuple(converters)) if with_endurance else None,
             discharge_kw=converters[index].bank_kw,
             barred=_barred(reckoner, taken, unit=unit, converter=converters[index], units=column.units)
-            + ((f"above the budget of {plain(job.wishes.budget or 0.0, 0)}",) if dear else ()),
+            + ((f"above the budget of {plain(job.wishes.budget or 0.0, 0)}",) if dear else ())
+            + ((f"its place takes {room} modules",) if room is not None and modules > room else ()),
             cost=paid,
             feeds=_feeds(taken, unit, modules),
             units=column.units,

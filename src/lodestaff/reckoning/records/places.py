@@ -6,6 +6,7 @@ from lodestaff.checks.places import AboutBody, BatteryPlace, Handle
 from lodestaff.job import Job
 from lodestaff.job.walls import Feature, Wall
 from lodestaff.places import Body, Rect, apart_m, bodies, storing
+from lodestaff.places.room import free_above_m
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.topology.model import Conductor, Part
@@ -104,7 +105,7 @@ def about_bodies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[AboutBody
             held=at.held.value,
             build=wall.build.value,
             grows_m=body.grows_m,
-            above_m=_above(wall, rect, beside),
+            above_m=free_above_m(wall, rect, [one.rect for one in beside if one.rect is not None]),
             front_m=_front(job, body),
             free_m=None if wall.free_m.value is None else max(0.0, wall.free_m.value - body.depth_m),
             spans_studs=None if wall.stud_pitch_m is None else body.width_m >= wall.stud_pitch_m - 1e-9,
@@ -116,15 +117,6 @@ def _front(job: Job, body: Body) -> float:
     rules = job.pack.places
     hands = rules.front_m if rules is not None and body.kind in HANDLES else None
     return max(body.clear_front_m, hands or 0.0)
-
-
-def _above(wall: Wall, rect: Rect, beside: list[Body]) -> float:
-    """How much is free above a rectangle, m."""
-    column = Rect(rect.x, rect.top, rect.width, max(0.0, wall.height_m - rect.top))
-    tops = [one.rect for one in beside if one.rect is not None]
-    tops += [_rect(one) for one in wall.features]
-    ceiling = min((one.y for one in tops if column.meets(one)), default=wall.height_m)
-    return max(0.0, ceiling - rect.top)
 
 
 @makes
