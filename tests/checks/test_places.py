@@ -152,3 +152,9 @@ def test_one_stud_alone_is_told(reckoner, planned):
     assert told(reckoner, studs, "STO-PLACE: room about")["held"].status == "passed"  # 0.6 m wide
     wide = edit(studs, Change("walls/garage/stud_pitch_m", 0.9))
     assert told(reckoner, wide, "STO-PLACE: room about")["held"].status == "warns"
+
+
+def test_a_generators_disconnect_is_in_sight_of_the_generator(reckoner):
+    found = told(reckoner, load_job(sample_path("ocotillo")), "WIRE-ISO: reach", "generator-isolator")
+    assert found["sight"].status == "passed"
+    assert "Generator" in found["sight"].text

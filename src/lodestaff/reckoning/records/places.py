@@ -141,11 +141,10 @@ def handles(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Handle]:
 
 
 def _isolated(conductors: Iterable[Conductor], parts: Mapping[str, Part], isolator: str) -> Part | None:
-    """The unit that an isolator stands before."""
-    for one in conductors:
-        ends = (one.a[0], one.b[0])
-        if isolator in ends:
-            other = parts[ends[1] if ends[0] == isolator else ends[0]]
-            if other.kind == "unit":
-                return other
-    return None
+    """What an isolator stands before: the generator where it is one's, else the unit."""
+    beside = [
+        parts[one.b[0] if one.a[0] == isolator else one.a[0]]
+        for one in conductors
+        if isolator in (one.a[0], one.b[0])
+    ]
+    return next((part for kind in ("generator", "unit") for part in beside if part.kind == kind), None)
