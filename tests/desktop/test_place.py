@@ -160,3 +160,22 @@ def test_walls_take_the_largest_scale_and_parts_snap(place):
     near = snapped(box, Rect(1.515, 0.803, 0.2, 0.2), [other])
     assert (near.x, near.y) == (1.5, 0.8)  # edge to edge, feet level
     assert snapped(box, Rect(-3, 9, 0.2, 0.2), []).within(box.wall.width_m, box.wall.height_m)
+
+
+def test_first_places_keep_batteries_out_of_forbidden_rooms_and_generators_outside(window, settled):
+    window.files.open_sample("skerry-light-cottage")
+    settled(window)
+    window.go("place")
+    store = window.store
+    store.edit("Clear", *(Change(path, []) for path in ("passages", "standing", "walls")))
+    add_wall(store, "hall")
+    settled(window)
+    window.stations["place"].stand()
+    placed = {one.id for one in store.job.standing}
+    assert "hybrid" in placed
+    assert not {"battery", "generator"} & placed
+    add_wall(store, "")
+    store.edit("Wider", Change("walls/wall-2/width_m", 8.0))
+    settled(window)
+    window.stations["place"].stand()
+    assert {one.wall for one in store.job.standing if one.id in ("battery", "generator")} == {"wall-2"}

@@ -140,18 +140,19 @@ def _surroundings(record: BatteryPlace, rules: Placing) -> Iterator[Finding]:
             quantity="flood",
             **_of(record, "height of water"),
         )
-    sun = record.sun if record.outside else "no"
-    vehicles = record.vehicles if record.outside or record.room == "garage" else "no"
-    for what, said, words, advice in (
-        ("sun", sun, "stands in direct sun", "Shade it, or turn a corner."),
-        ("vehicles", vehicles, "stands where vehicles move", "A post or a kerb before it."),
+    driven = record.outside or record.room == "garage"
+    for what, there, said, words, advice in (
+        ("sun", record.outside, record.sun, "stands in direct sun", "Shade it, or turn a corner."),
+        ("vehicles", driven, record.vehicles, "stands where vehicles move", "A post or a kerb before it."),
     ):
+        if not there:
+            continue
         yield one_of(
             found=said,
             bad={"yes": Verdict.WARNS},
             text=f"{record.name} {words}."
             if said == "yes"
-            else f"{record.name}: no {what} reaches it."
+            else f"{record.name}: no {what} there."
             if said
             else f"{record.name}: whether it {words} isn't known.",
             because=() if said else (f"{what} at {record.wall} is unknown",),

@@ -36,6 +36,7 @@ class BankPower:
     grid: bool = True
     backup: bool = True  # whether it carries circuits in an outage
     planned: bool = False  # whether it has its place on a wall
+    room: int | None = None  # how many modules that place takes; None where nothing says so
 
     @property
     def whose(self) -> str:
@@ -138,17 +139,21 @@ def sto_grow(record: BankPower) -> Findings:
     """What does the next module need?"""
     left, kg = record.max_modules - record.modules, record.module_weight_kg
     room = None if record.permitted_kva is None else record.permitted_kva - record.registered_kva
+    full = False
     papers = ", its place and its permission" if record.grid else " and its place"
     text = f"{record.whose}The stack is full: growing needs a further unit{papers}."
     if left > 0:
         fit = "module fits" if left == 1 else "modules fit"
         held = " That is at the present setting." if record.setting_stays else ""
         paper = " No further permission is needed as long as the inverter stays." if record.grid else ""
+        full = record.room is not None and record.room <= record.modules
+        no_room = " Its place has no room for it." if full else ""
         weight = f" Each weighs {text_of(kg, 'kg', 0)}." if kg else ""
         brings = text_of(record.brings_kw, "kW")
-        text = f"{record.whose}{left} more {fit} the stack. The next brings {brings}.{held}{paper}{weight}"
+        more = f"{record.whose}{left} more {fit} the stack. The next brings {brings}."
+        text = f"{more}{held}{paper}{weight}{no_room}"
     yield noted(
-        verdict=Verdict.NOTES if left <= 0 else Verdict.PASSED,
+        verdict=Verdict.NOTES if left <= 0 or full else Verdict.PASSED,
         text=text,
         value=float(left),
         name="Modules that can still be added",

@@ -7,7 +7,7 @@ from lodestaff.words.catalogue import WINDOW
 
 ENGLISH = "en"
 READING, STEP = "reading", "step"
-NAMES = {"en": "English", "de": "Deutsch (bisher der Speicher)"}  # how far a language has come, in itself
+LANGUAGES = (ENGLISH, "de")  # what can be chosen
 
 _chosen: Catalogue = Catalogue(ENGLISH, ())
 

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 )
 
 from lodestaff.desktop.actions import STATIONS
-from lodestaff.desktop.language import NAMES, choose_language, tr
+from lodestaff.desktop.language import LANGUAGES, choose_language, tr
 from lodestaff.desktop.settings import load_settings
 from lodestaff.desktop.shell.menus import Doing, Menus
 from lodestaff.desktop.shell.notices import Notices
@@ -170,7 +170,7 @@ class Window(QMainWindow):
             "look-day": lambda: self.choose_look("day"),
             "look-dusk": lambda: self.choose_look("dusk"),
             "look-full sun": lambda: self.choose_look("full sun"),
-            **{f"language-{code}": partial(self.guidance.speak, code) for code in NAMES},
+            **{f"language-{code}": partial(self.guidance.speak, code) for code in LANGUAGES},
             "text-larger": lambda: self.scale_text(0.1),
             "text-smaller": lambda: self.scale_text(-0.1),
             "full-screen": lambda: self.setWindowState(self.windowState() ^ Qt.WindowState.WindowFullScreen),

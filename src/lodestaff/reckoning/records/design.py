@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from lodestaff.checks.storage import BankPower
 from lodestaff.electrical.battery_power import deliberate, least_powers
 from lodestaff.job import Job, Role
+from lodestaff.places.room import modules_that_fit
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 
@@ -39,4 +40,5 @@ def bank_powers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[BankPower]
             grid=job.mains.grid,
             backup=bool(backed.forming),
             planned=bool({bank.id, bank.unit} & {one.id for one in job.standing}),
+            room=modules_that_fit(job, reckoner.wiring(job).topology, bank.id),
         )

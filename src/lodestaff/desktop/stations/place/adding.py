@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QMenu
 from lodestaff.desktop.store import Store
 from lodestaff.job import Change, Job
 from lodestaff.job.walls import Wall
-from lodestaff.places import Body, Rect, bodies
+from lodestaff.places import Body, Rect, bodies, storing
 
 WALL = {"width_m": 4.0, "height_m": 2.4}
 ROOMS = ("garage", "utility room", "plant room", "outbuilding", "hall", "")  # '' is outside
@@ -102,13 +102,20 @@ def stand_all(job: Job, store: Store) -> Change | None:
         for wall in job.walls
     }
     for body in (body for body in every if body.standing is None):
-        for wall in job.walls:
+        for wall in (wall for wall in job.walls if _may_stand(job, body, wall)):
             spot = _free_spot(body, wall, taken[wall.id])
             if spot is not None:
                 rows.append({"id": body.id, "wall": wall.id, "x_m": spot.x, "y_m": spot.y})
                 taken[wall.id].append((spot, _about(body, spot)))
                 break
     return Change("standing", rows) if len(rows) > len(job.standing) else None
+
+
+def _may_stand(job: Job, body: Body, wall: Wall) -> bool:
+    """Whether a first place may be here: no battery in a room that the pack forbids, generators outside."""
+    rules = job.pack.places
+    forbidden = rules is not None and body.id in storing(job) and wall.room in rules.not_in
+    return not forbidden and (body.kind != "generator" or wall.outside)
 
 
 def _features(wall: Wall) -> list[Rect]:
