@@ -17,7 +17,7 @@ from lodestaff.desktop.settings import Settings, load_settings, rescue_folder, s
 from lodestaff.desktop.shell.finder import Entry, matching
 from lodestaff.desktop.shell.menus import unlettered
 from lodestaff.desktop.shell.working import working_html
-from lodestaff.desktop.theme import LOOKS, current, look_of, set_look, text_scale
+from lodestaff.desktop.theme import LOOKS, current, look_of, set_look, set_text_scale, text_scale
 from lodestaff.job import Change, edit, load_job, save_job
 from lodestaff.quantities.faults import faults_folder
 
@@ -454,3 +454,15 @@ def test_a_window_change_is_painted(qapp, window):
 def test_a_person_who_chose_no_look_gets_that_of_the_system(scheme, look):
     assert look_of(getattr(Qt.ColorScheme, scheme)) == look
     assert Settings().look == ""
+
+
+@pytest.mark.parametrize(("size", "scale"), [((1280, 800), 1.0), ((1024, 700), 1.0), ((1280, 800), 2.0)])
+def test_every_station_has_its_whole_row_on_the_staff(window, settled, size, scale):
+    window.resize(*size)
+    set_text_scale(scale)
+    window.restyle()
+    settled(window)
+    last = window.staff.row_rect(len(STATIONS) - 1)
+    assert last.bottom() <= window.staff.height() + 1
+    assert last.height() >= 24 * scale + 17  # name, key and bar
+    set_text_scale(1.0)

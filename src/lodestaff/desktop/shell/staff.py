@@ -12,7 +12,7 @@ from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame, mark
 
-WIDTH, TOP, ROW = 148, 64, 72
+WIDTH, TOP, ROW, LEAST_ROW = 148, 64, 72, 56
 BLOCKS = (18, 4, 12, 4, 12)  # widths of the graduation, from top to bottom of a station
 
 
@@ -83,7 +83,7 @@ class Staff(QWidget):
     @property
     def row_px(self) -> float:
         """The height of a row: it grows with the words as far as there is room."""
-        return max(ROW, min(ROW * text_scale(), (self.height() - TOP) / len(STATIONS)))
+        return max(LEAST_ROW, min(ROW * max(1.0, text_scale()), (self.height() - TOP) / len(STATIONS)))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for index, row in enumerate(STATIONS):
@@ -151,7 +151,8 @@ class Staff(QWidget):
         self._graduation(painter, box.top(), 5, ink, colour(look.ink))
         painter.setPen(colour(look.ink if self.title else look.soft))
         painter.setFont(font("strong" if here else "text"))
-        name_y = box.top() + 16 + 13 * text_scale()
+        words_px = 24 * text_scale() + 17  # name, key and the bar below them
+        name_y = box.top() + min(16.0, max(3.0, box.height() - words_px - 4)) + 13 * text_scale()
         key_y = name_y + 8 + 11 * text_scale()
         painter.drawText(QPointF(48, name_y), tr(row.name))
         painter.setFont(font("label"))

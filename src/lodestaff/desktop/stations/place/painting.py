@@ -55,7 +55,7 @@ def paint_plan(painter: QPainter, view: PlaceView) -> None:
     for box in plan.walls:
         _wall(painter, view, box)
     _ways(painter, view, plan)
-    for body in view.bodies:
+    for body in sorted(view.bodies, key=lambda one: one.id == view.chosen):  # the chosen one on top
         _body(painter, view, plan, body)
     _shelf(painter, plan)
     _held(painter, view)
