@@ -24,6 +24,7 @@ WRITES_JOB = frozenset(
         "adjust",
         "cables",
         "place",
+        "visits",
         "intervals",
         "edition",
         "horizon",
@@ -57,6 +58,8 @@ def guard(options: argparse.Namespace) -> None:
         _guarded(target, ".job" if options.command in WRITES_JOB else target.suffix.lower(), options.force)
     if options.command == "schedules" and options.labels:
         _guarded(Path(options.labels), ".pdf", options.force)
+    if options.command == "visits" and options.print:
+        _guarded(Path(options.print), Path(options.print).suffix.lower(), options.force)
     if options.command == "tariff" and options.write:
         _guarded(Path(options.write), ".tariff", options.force)
 

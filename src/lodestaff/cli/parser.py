@@ -17,6 +17,7 @@ from lodestaff.cli.values import (
     share_pct,
     speed,
     temperature,
+    worked,
 )
 from lodestaff.quantities.errors import MOST_SIGNS, shortened
 
@@ -96,6 +97,19 @@ def whole_parser() -> argparse.ArgumentParser:
     place = command("place", "what stands where, what may not stand so, the ways of the cables between")
     place.add_argument("--lengths", action="store_true", help="give assumed cables the lengths of their ways")
     _output(place, "write the job with the lengths")
+    days = command("visits", "tasks with their hours, laid over days and hands; how each evening is left")
+    days.add_argument("--lay", action="store_true", help="lay all that isn't done over days and hands")
+    days.add_argument("--from", dest="from_date", metavar="DATE", help="the first day to lay on (today)")
+    days.add_argument(
+        "--days", type=int, default=15, metavar="N", help="working days tried, without own (15)"
+    )
+    days.add_argument("--book", metavar="TASK", help="write into the journal what was worked on a task")
+    days.add_argument("--hours", type=worked, metavar="H", help="how long it took")
+    days.add_argument("--done", action="store_true", help="and that it is done")
+    days.add_argument("--by", default="", metavar="NAME", help="who says so")
+    days.add_argument("--learn", action="store_true", help="take what was booked into your own hours")
+    days.add_argument("--print", metavar="FILE", help="also write the days: .pdf, .xlsx, .ics")
+    _output(days, "write the job with its days")
     lists = command("schedules", "cables, devices, boards, terminations, links, labels, parts, as rows")
     lists.add_argument("--only", metavar="ID", default="", help="one of them")
     lists.add_argument("--csv", metavar="FOLDER", help="also write each as a CSV file into a folder")

@@ -22,6 +22,7 @@ ANSWERS = {  # the module that answers, and its function where that isn't named 
     "wiring_commands": "wire adjust new samples edition horizon",
     "cable_commands": "cables schedules",
     "place_commands": "place",
+    "visit_commands": "visits",
     "split_commands": "split",
     "roof_commands": "arrange families shade",
     "loads_commands": "strategies schools=strategies intervals circuits",

@@ -66,3 +66,7 @@ def bounded(text: str, unit: str, low: float, high: float, right: str) -> float:
     if not low <= value <= high or (isinstance(low, int) and isinstance(high, int) and value != int(value)):
         raise argparse.ArgumentTypeError(f"{text!r} is not {right}")
     return value
+
+
+def worked(text: str) -> float:
+    return bounded(text, "h", 0.01, 200.0, "hours of work, as 3.5")

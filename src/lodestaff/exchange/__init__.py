@@ -6,6 +6,7 @@ from pathlib import Path
 from lodestaff.handover import HandoverInput, Page
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner
+from lodestaff.reckoning.visiting import Programme
 from lodestaff.wiring import draw
 
 
@@ -40,3 +41,17 @@ def written(target: Path, reckoner: Reckoner, given: HandoverInput, pages: Seque
             )
             return dxf(draw(wiring.topology, first.positions), first, wiring.topology, title)
     raise JobError(f"no kind of file {target.suffix!r}", str(target), "end it with .pdf, .xlsx, .svg or .dxf")
+
+
+def visits_written(target: Path, reckoner: Reckoner, given: HandoverInput, programme: Programme) -> bytes:
+    """The visits in the form that a file's ending asks for. Raises JobError for one that is none of ours."""
+    if target.suffix.lower() == ".ics":
+        from lodestaff.exchange.calendar import calendar
+
+        return calendar(given.job, programme, given.printed)
+    if target.suffix.lower() in (".pdf", ".xlsx"):
+        from lodestaff.handover.visit_pages import visit_pages
+
+        pages = visit_pages(given.job, reckoner.wiring(given.job).topology, programme)
+        return written(target, reckoner, given, pages)
+    raise JobError(f"no kind of file {target.suffix!r}", str(target), "end it with .pdf, .xlsx or .ics")

@@ -18,7 +18,7 @@ from typing import Any
 from lodestaff.quantities.disk import cure_of, read_whole, shown_path, sync_folder
 from lodestaff.quantities.errors import JobError
 
-KINDS = ("reading", "snag", "serial", "decision", "setting", "note", "correction")
+KINDS = ("reading", "snag", "serial", "decision", "setting", "work", "note", "correction")
 FIELDS = ("kind", "text", "at", "by", "corrects", "data", "id")
 
 

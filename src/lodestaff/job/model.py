@@ -16,6 +16,7 @@ from lodestaff.job.plan import Adjustment, Board, Contactor, Mains, Placed, Reor
 from lodestaff.job.plan_fits import check_plan
 from lodestaff.job.site import Site
 from lodestaff.job.types import Identifier
+from lodestaff.job.visits import Visits
 from lodestaff.job.walls import Passage, Standing, Wall, check_walls
 from lodestaff.quantities.convention import plain
 
@@ -60,6 +61,7 @@ class Job(Frozen):
     standing: Annotated[tuple[Standing, ...], Field(max_length=120)] = ()
     passages: Annotated[tuple[Passage, ...], Field(max_length=40)] = ()
     reorderings: Annotated[tuple[Reordering, ...], Field(max_length=40)] = ()
+    visits: Visits = Visits()
     limits: Limits
     tariff: Tariff
     wishes: Wishes

@@ -1,7 +1,7 @@
 """Long work that a person may stop: it asks, at every step that takes long, whether it may go on."""
 
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 
@@ -17,6 +17,12 @@ def may_go_on() -> None:
     stop = _STOP.get()
     if stop is not None and stop.is_set():
         raise Stopped
+
+
+def asked_to_stop() -> Callable[[], bool]:
+    """Whether the work of this thread was stopped, to be asked from another one."""
+    stop = _STOP.get()
+    return (lambda: False) if stop is None else stop.is_set
 
 
 @contextmanager

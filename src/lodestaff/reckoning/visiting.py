@@ -1,0 +1,275 @@
+"""The visits of a job: its tasks, light by date, what is laid, what is missing, how each evening is left."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+
+from lodestaff.commissioning.procedure import procedure
+from lodestaff.job import Job
+from lodestaff.job.journal import Entry, standing
+from lodestaff.job.visits import Hand, Laid, Visit
+from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.runs import runs
+from lodestaff.reckoning.schedules import label_schedule
+from lodestaff.visits import (
+    Conflict,
+    Counts,
+    Daylight,
+    Evening,
+    Library,
+    Maker,
+    OwnHours,
+    Span,
+    Stock,
+    Task,
+    conflicts,
+    evening,
+    same_day,
+    spans,
+    stock_of,
+    unlaid,
+    with_holds,
+    with_items,
+)
+from lodestaff.visits.days import USUAL_HANDS, proposed_days
+from lodestaff.visits.laying import MOST_WORK, Wanted
+from lodestaff.visits.library import learnt
+
+MOST_HOURS = 200.0
+DEAD_STAGES = ("dead tests", "strings")
+MOST_DAYS = 15
+
+
+@dataclass(frozen=True)
+class Day:
+    """One visit: what is done, how the evening is left, what is taken along and what of that isn't there."""
+
+    visit: Visit
+    spans: tuple[Span, ...]
+    evening: Evening
+    load: tuple[Stock, ...]
+    light: Daylight | None
+    dark_h: float
+
+    @property
+    def missing(self) -> tuple[Stock, ...]:
+        return tuple(one for one in self.load if one.missing > 0)
+
+    @property
+    def tools(self) -> tuple[str, ...]:
+        return tuple(dict.fromkeys(tool for span in self.spans for tool in span.task.tools))
+
+
+@dataclass(frozen=True)
+class Booking:
+    """What was booked on a task: hours, whether it is done, by which entry of the journal."""
+
+    entry: str
+    task: str
+    hours: float
+    done: bool
+    by: str
+    at: str
+
+
+@dataclass(frozen=True)
+class Programme:
+    """All of it."""
+
+    tasks: tuple[Task, ...]
+    days: tuple[Day, ...]
+    stock: tuple[Stock, ...]
+    conflicts: tuple[Conflict, ...]
+    unlaid: tuple[str, ...]
+    done: frozenset[str]
+    together: tuple[tuple[str, ...], ...]
+
+    def task(self, name: str) -> Task:
+        return next(task for task in self.tasks if task.id == name)
+
+    @property
+    def dark_h(self) -> float:
+        """Hours without power for the building, all days together."""
+        return sum(day.dark_h for day in self.days)
+
+
+def counts(reckoner: Reckoner, job: Job) -> Counts:
+    """What other parts of the program know of the work."""
+    topology = reckoner.wiring(job).topology
+    steps = procedure(job, topology)
+    dead = sum(step.stage in DEAD_STAGES for step in steps)
+    supply = job.site.supply
+    known = [getattr(supply, name) for name in type(supply).model_fields]
+    metres = 0.0
+    for run in runs(reckoner, job, False):
+        if run.cable is not None:
+            metres += 0.0 if run.cable.existing or run.kind == "array" else run.cable.length_m
+        elif run.use != "service" and run.use in job.pack.usual_runs.runs and run.kind != "array":
+            metres += job.pack.usual_runs.runs[run.use].length_m
+    return Counts(
+        assumed=sum(fact.value is not None and not fact.firm for fact in known),
+        cable_m=round(metres, 2),
+        dead_steps=dead,
+        live_steps=len(steps) - dead,
+        labels=len(label_schedule(reckoner, job).rows),
+    )
+
+
+def tasks_of(reckoner: Reckoner, job: Job, library: Library | None = None) -> tuple[Task, ...]:
+    """The tasks of a job with what they take along and wait for."""
+    book = library or Library()
+    made = reckoner.of_job(f"tasks {book.own.model_dump_json()}", job, lambda: _made(reckoner, job, book))
+    return with_holds(job, made, stock_of(job, made))
+
+
+def _made(reckoner: Reckoner, job: Job, library: Library) -> tuple[Task, ...]:
+    topology = reckoner.wiring(job).topology
+    return with_items(job, topology, Maker(job, topology, counts(reckoner, job), library).make())
+
+
+def bookings(entries: Iterable[Entry]) -> tuple[Booking, ...]:
+    """What was booked, corrections taken into account, in the order in which it was."""
+    found = []
+    for name, entry in standing(list(entries), "work"):
+        data = entry.data or {}
+        task, hours = data.get("task"), data.get("hours")
+        if isinstance(task, str) and isinstance(hours, int | float) and hours >= 0:
+            found.append(Booking(name, task, float(hours), bool(data.get("done")), entry.by, entry.at))
+    return tuple(found)
+
+
+def done_tasks(entries: Iterable[Entry]) -> frozenset[str]:
+    """Tasks that the journal says are done."""
+    return frozenset(one.task for one in bookings(entries) if one.done)
+
+
+def daylight(job: Job, dates: Iterable[str]) -> dict[str, Daylight]:
+    """Sunrise and sunset by the clock of the place. Source: pvlib's SPA."""
+    wanted = tuple(dict.fromkeys(dates))
+    if not wanted:
+        return {}
+    import pandas as pd
+    from pvlib.solarposition import sun_rise_set_transit_spa
+
+    hours = job.site.utc_offset_h
+    zone = job.time_zone or f"Etc/GMT{-int(hours):+d}"
+    times = pd.DatetimeIndex([f"{one} 12:00" for one in wanted]).tz_localize(zone)
+    found = sun_rise_set_transit_spa(times, job.site.latitude_deg, job.site.longitude_deg)
+    rows = zip(wanted, found["sunrise"], found["sunset"], strict=True)
+    return {
+        one: Daylight(rise.hour + rise.minute / 60, down.hour + down.minute / 60)
+        for one, rise, down in rows
+        if not (pd.isna(rise) or pd.isna(down))
+    }
+
+
+def programme(
+    reckoner: Reckoner, job: Job, entries: Iterable[Entry] = (), library: Library | None = None
+) -> Programme:
+    """The visits of a job as they are laid now."""
+    topology, tasks = reckoner.wiring(job).topology, tasks_of(reckoner, job, library)
+    made, done = stock_of(job, tasks), done_tasks(entries)
+    light = reckoner.of_job("daylight", job, lambda: daylight(job, (day.date for day in job.visits.days)))
+    rows, names = spans(job.visits, tasks), tuple(task.id for task in tasks)
+    last = {span.task.id: span.visit.date for span in rows}
+    waiting = set(unlaid(job.visits, tasks, done))
+    days = []
+    for visit in job.visits.in_order:
+        mine = tuple(span for span in rows if span.visit.id == visit.id)
+        over = done | {name for name, when in last.items() if when <= visit.date and name not in waiting}
+        offs = [span for span in mine if span.task.building]
+        fresh = {span.task.id for span in mine if span.laid.piece == 1}
+        days.append(
+            Day(
+                visit,
+                mine,
+                evening(job, topology, over, names),
+                tuple(one for one in made if one.task in fresh),
+                light.get(visit.date),
+                max((s.to_h for s in offs), default=0.0) - min((s.from_h for s in offs), default=0.0),
+            )
+        )
+    return Programme(
+        tasks,
+        tuple(days),
+        made,
+        conflicts(job.visits, tasks, light, done),
+        unlaid(job.visits, tasks, done),
+        done,
+        reckoner.of_job("same day", job, lambda: same_day(job, topology, tasks)),
+    )
+
+
+def wanted(
+    reckoner: Reckoner,
+    job: Job,
+    begin: date,
+    *,
+    entries: Iterable[Entry] = (),
+    library: Library | None = None,
+    most_days: int = MOST_DAYS,
+    most_work: float = MOST_WORK,
+) -> Wanted:
+    """What is to be laid: the job's days and hands; where it has none, working days from `begin` on for two.
+
+    Days before `begin` stay as they were; what is done stays where it was.
+    """
+    topology, tasks = reckoner.wiring(job).topology, tasks_of(reckoner, job, library)
+    hands: tuple[Hand, ...] = job.visits.hands or USUAL_HANDS
+    days = tuple(day for day in job.visits.in_order if day.date >= begin.isoformat())
+    if not days:
+        days = proposed_days(begin, most_days, tuple(hand.id for hand in hands))
+    return Wanted(
+        tasks=tasks,
+        days=days,
+        hands=hands,
+        together=same_day(job, topology, tasks),
+        daylight=daylight(job, (day.date for day in days)),
+        done=done_tasks(entries),
+        held=tuple(one for one in job.visits.laid if one.held),
+        most_work=most_work,
+    )
+
+
+def laid_visits(job: Job, asked: Wanted, laid: tuple[Laid, ...]) -> dict[str, object]:
+    """The visits with what was laid: days that aren't used are left out, unless a person made them."""
+    own = {day.id for day in job.visits.days}
+    used = {one.visit for one in laid}
+    past = [day for day in job.visits.days if day not in asked.days]
+    days = [*past, *(day for day in asked.days if day.id in used or day.id in own)]
+    old = [one for one in job.visits.laid if one.task in asked.done or one.visit in {day.id for day in past}]
+    again = {(one.task, one.piece) for one in laid}
+    kept = [one for one in old if (one.task, one.piece) not in again]
+    return {
+        **job.visits.model_dump(mode="json"),
+        "hands": [hand.model_dump(mode="json") for hand in asked.hands],
+        "days": [day.model_dump(mode="json") for day in days],
+        "laid": [one.model_dump(mode="json") for one in (*kept, *laid)],
+    }
+
+
+def booking_data(
+    reckoner: Reckoner, job: Job, task: str, hours: float, done: bool, library: Library | None = None
+) -> tuple[str, dict[str, object]]:
+    """What was worked on a task, in words and as data. Raises JobError where there is no such task."""
+    tasks = {one.id: one for one in tasks_of(reckoner, job, library)}
+    if task not in tasks:
+        raise JobError(f"no task {task!r}", "visits", f"tasks: {', '.join(tasks)}")
+    if not 0 < hours <= MOST_HOURS:
+        raise JobError(f"{hours:g} h can't be", task, f"more than 0, at most {MOST_HOURS:g} h")
+    one = tasks[task]
+    words = f"{one.name}: {hours:g} h{', done' if done else ', goes on'}"
+    return words, {"task": task, "hours": hours, "done": done, "kind": one.kind, "plain_h": one.plain_h}
+
+
+def learning(own: OwnHours, entries: Iterable[Entry]) -> OwnHours:
+    """The person's hours with the tasks that are done taken in, each once, all that was booked on it."""
+    every = bookings(entries)
+    rows = []
+    for name, entry in standing(list(entries), "work"):
+        data = entry.data or {}
+        if data.get("done") and isinstance(data.get("plain_h"), int | float) and data.get("kind") != "own":
+            booked = sum(one.hours for one in every if one.task == data.get("task"))
+            rows.append((name, str(data["kind"]), float(data["plain_h"]), booked))
+    return learnt(own, rows)

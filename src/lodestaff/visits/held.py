@@ -1,0 +1,98 @@
+"""What tasks wait for: permission, the fuse, what a person typed, parts that aren't there; and what came."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+from lodestaff.electrical.permission import held_back
+from lodestaff.job import Job
+from lodestaff.job.visits import Wait, Waiting
+from lodestaff.visits.task import Hold, Item, Task
+
+BEFORE_GRID = ("start",)  # what closes onto the grid
+KINDS: dict[Waiting, tuple[str, ...]] = {
+    "scaffold": ("brackets", "modules", "modules-smart", "roof-runs"),
+    "permission": BEFORE_GRID,
+    "fuse change": ("cut-in",),
+    "inspection": ("hand-over",),
+    "drying": ("unit", "battery"),
+    "delivery": ("modules", "modules-smart", "unit", "battery"),
+    "other trade": ("cut-in",),
+}  # tasks of which kinds wait where the person names none
+NEAR = 0.02  # of a rating: a label that differs by more says something else
+
+
+@dataclass(frozen=True)
+class Stock:
+    """An item of the parts list against what came; what is labelled wrong doesn't count as there."""
+
+    item: Item
+    task: str
+    came: float
+    wrong: tuple[str, ...]
+    last: str = ""
+
+    @property
+    def missing(self) -> float:
+        return max(0.0, self.item.count - self.came)
+
+
+def with_holds(job: Job, tasks: tuple[Task, ...], stock: tuple[Stock, ...]) -> tuple[Task, ...]:
+    """The tasks with what each waits for."""
+    return tuple(replace(task, holds=(*task.holds, *_holds(job, task, stock))) for task in tasks)
+
+
+def _holds(job: Job, task: Task, stock: tuple[Stock, ...]) -> Iterable[Hold]:
+    permits = job.site.permits
+    if task.kind in BEFORE_GRID and (why := held_back(job)):
+        dates = [wait.due for wait in job.visits.waits if wait.what == "permission" and wait.due]
+        yield Hold("permission", why, due=max(dates, default=""))
+    for permit in permits:
+        if permit.kind == "main fuse" and permit.needed and task.kind == "cut-in" and _hinders(permit.state):
+            yield Hold("fuse change", f"Main fuse: {permit.state}", due=permit.date)
+        if permit.kind == "inspection" and permit.needed and task.kind == "inspection":
+            yield Hold("inspection", f"Inspection: {permit.state}", due=permit.date,
+                       there=permit.state == "granted")  # fmt: skip
+    for wait in job.visits.waits:
+        if _meant(wait, task) and not (
+            wait.what == "permission" and task.kind in BEFORE_GRID and held_back(job)
+        ):
+            yield Hold(wait.what, wait.name, due=wait.due, there=bool(wait.came))
+    if job.visits.deliveries:
+        for one in stock:
+            if one.task == task.id and one.missing > 0:
+                waits = [w.due for w in job.visits.waits if w.what == "delivery" and _meant(w, task)]
+                words = f"{one.item.words}: {one.missing:g} {one.item.unit} missing"
+                yield Hold("delivery", words, due=max(waits, default=""))
+
+
+def _hinders(state: str) -> bool:
+    return state not in ("granted", "refused")
+
+
+def _meant(wait: Wait, task: Task) -> bool:
+    return task.id in wait.tasks if wait.tasks else task.kind in KINDS[wait.what]
+
+
+def stock_of(job: Job, tasks: tuple[Task, ...]) -> tuple[Stock, ...]:
+    """Every item of the tasks against the deliveries; one that several take is filled in their order."""
+    came: dict[str, float] = {}
+    last: dict[str, str] = {}
+    wrong: dict[str, list[str]] = {}
+    rated = {item.key: item for task in tasks for item in task.items}
+    for one in job.visits.deliveries:
+        item = rated.get(one.item)
+        if item is not None and item.rated and one.labelled and abs(one.labelled / item.rated - 1) > NEAR:
+            words = f"{one.count:g} labelled {one.labelled:g} {item.rated_in}, {item.rated:g} ordered"
+            wrong.setdefault(one.item, []).append(
+                f"{words} (note {one.note or 'without number'}, {one.date})"
+            )
+            continue
+        came[one.item] = came.get(one.item, 0.0) + one.count
+        last[one.item] = max(last.get(one.item, ""), one.date)
+    found = []
+    for task in tasks:
+        for item in task.items:
+            taken = min(item.count, came.get(item.key, 0.0))
+            came[item.key] = came.get(item.key, 0.0) - taken
+            found.append(Stock(item, task.id, taken, tuple(wrong.get(item.key, ())), last.get(item.key, "")))
+    return tuple(found)
