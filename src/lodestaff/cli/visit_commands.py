@@ -1,4 +1,4 @@
-"""The subcommand of visits: tasks, days, what is missing, how evenings are left; laid anew, booked, printed."""
+"""The subcommand of visits: tasks, days, what is missing, how evenings are left; laid, booked, printed."""
 
 import argparse
 from dataclasses import asdict
@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 
 
 def visits(options: argparse.Namespace) -> int:
-    """List; lay with --lay; book with --book; print with --print. 1 where something can't be as it is laid."""
+    """List; lay with --lay; book with --book; print with --print. 1 where something can't be so."""
     from lodestaff.reckoning.visiting import booking_data, learning, programme
     from lodestaff.visits import Library, load_own, save_own
 
@@ -128,7 +128,8 @@ def _answer(options: argparse.Namespace, job: Job, found: "Programme", why: dict
     ]  # fmt: skip
     return {
         "job": job.id, "tasks": tasks, "days": days, "parts": stock, "unlaid": found.unlaid, "left_over": why,
-        "conflicts": [asdict(one) for one in found.conflicts], "file": options.output, "printed": options.print,
+        "conflicts": [asdict(one) for one in found.conflicts], "file": options.output,
+        "printed": options.print,
     }  # fmt: skip
 
 
@@ -144,7 +145,7 @@ def _lines(job: Job, found: "Programme", why: dict[str, str]) -> None:
         for left in day.evening.left:
             print(f"    {left.name}: {left.words}. {left.safe}".rstrip())
         for one in day.missing:
-            print(f"  missing: {one.item.words}, {one.missing:g} {one.item.unit}")
+            print(f"  missing: {one.item.words}, {one.item.amount(one.missing)}")
     for name in found.unlaid:
         task = found.task(name)
         reason = f": {why[name]}" if name in why else ""

@@ -83,6 +83,7 @@ STATIONS: tuple[StationRow, ...] = (
     StationRow("place", "Place", "5", "wall room height distance battery garage outside route length"),
     StationRow("wire", "Wire", "6", "cable diagram switch board earth fuse isolator live"),
     StationRow("limits", "Limits", "7", "export import reserve charge window tariff night settings"),
+    StationRow("visits", "Visits", "8", "day hand task delivery calendar hours power off schedule weather"),
     StationRow("commission", "Commission", "9", "test readings steps procedure link simulate"),
     StationRow("handover", "Handover", "0", "print pack serial pages customer pdf register"),
 )

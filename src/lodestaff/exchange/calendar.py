@@ -1,7 +1,6 @@
 """The visits as a calendar (iCalendar, RFC 5545): an event for each day, one for its hours without power, one
 for what is waited for."""
 
-from collections.abc import Sequence
 from datetime import UTC, date, datetime, timedelta, timezone, tzinfo
 from zoneinfo import ZoneInfo
 
@@ -33,7 +32,6 @@ def calendar(job: Job, programme: Programme, printed: date) -> bytes:
             event.add("dtstart", date.fromisoformat(wait.due))
             event.add("dtend", date.fromisoformat(wait.due) + timedelta(days=1))
             found.add_component(event)
-    found.add_missing_timezones()
     return bytes(found.to_ical())
 
 
@@ -55,7 +53,7 @@ def _event(id: str, job: Job, words: str, stamp: datetime) -> Event:
 
 def _at(day: Day, hour: float, zone: tzinfo) -> datetime:
     midnight = datetime.fromisoformat(day.visit.date)
-    return (midnight + timedelta(hours=hour)).replace(tzinfo=zone)
+    return (midnight + timedelta(hours=hour)).replace(tzinfo=zone).astimezone(UTC)
 
 
 def _visit(job: Job, day: Day, zone: tzinfo, stamp: datetime) -> Event:
@@ -68,8 +66,6 @@ def _visit(job: Job, day: Day, zone: tzinfo, stamp: datetime) -> Event:
 
 
 def _off(job: Job, day: Day, zone: tzinfo, stamp: datetime) -> Event:
-    offs: Sequence[object] = [span for span in day.spans if span.task.building]
-    assert offs
     event = _event(f"off-{day.visit.id}", job, f"{job.title}: the building is without power", stamp)
     event.add("dtstart", _at(day, min(s.from_h for s in day.spans if s.task.building), zone))
     event.add("dtend", _at(day, max(s.to_h for s in day.spans if s.task.building), zone))
@@ -84,7 +80,7 @@ def day_lines(job: Job, day: Day) -> list[str]:
         f" ({', '.join(names[hand] for hand in span.laid.hands) or 'nobody yet'})"
         for span in day.spans
     ]
-    rows += [f"Missing: {one.item.words}, {one.missing:g} {one.item.unit}" for one in day.missing]
+    rows += [f"Missing: {one.item.words}, {one.item.amount(one.missing)}" for one in day.missing]
     rows.append(f"Evening: {day.evening.feeds}")
     rows += [f"Left: {one.name}, {one.words}. {one.safe}".strip() for one in day.evening.left]
     return rows

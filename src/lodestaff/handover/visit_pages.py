@@ -1,6 +1,7 @@
 """The visits on paper: what there is to do with its hours and waits, then a page for each day."""
 
 from collections.abc import Iterator
+from datetime import date
 
 from lodestaff.handover.model import Block, Caution, Page, Table, Text
 from lodestaff.job import Job
@@ -11,9 +12,7 @@ from lodestaff.topology import Topology
 from lodestaff.visits import Stock, Task
 from lodestaff.wiring.cautions import site_cautions
 
-DARK = (
-    "The building is without power from {from_h} to {to_h}: tell everybody, shut down what must not be cut."
-)
+DARK = "The building is without power from {from_h} to {to_h}: tell everybody before, shut down computers."
 AGREED = "Nobody has agreed yet to be without power that day: ask, and note the hours."
 BACK = "Nobody goes home before it has power again: {names} without it in the evening."
 
@@ -67,10 +66,10 @@ def _stock_rows(stock: tuple[Stock, ...], programme: Programme) -> tuple[tuple[s
     return tuple(
         (
             one.item.words,
-            f"{plain(one.item.count, 2)} {one.item.unit}",
-            plain(one.came, 2),
-            f"{plain(one.item.rated, 2)} {one.item.rated_in}" if one.item.rated else "-",
-            "; ".join(one.wrong) or ("-" if one.missing <= 0 else f"{plain(one.missing, 2)} missing"),
+            one.item.amount(one.item.count),
+            f"{one.came:g}",
+            f"{one.item.rated:g} {one.item.rated_in}" if one.item.rated else "-",
+            "; ".join(one.wrong) or ("-" if one.missing <= 0 else f"{one.item.amount(one.missing)} missing"),
             programme.task(one.task).name,
         )
         for one in stock
@@ -119,13 +118,18 @@ def day_page(job: Job, topology: Topology, programme: Programme, day: Day) -> Pa
         blocks.append(Table(("Left live or open", "How", "Made safe by"), left, (26, 34, 40)))
     blocks += [Caution(one.words) for one in programme.conflicts if one.visit == visit.id]
     if any(span.task.kind in ("cut-in", "start", "move", "prove") for span in day.spans):
-        blocks += [Caution(text) for text in site_cautions(job, topology)]
+        blocks += [Text("Cautions of this site", "head"), *map(Caution, site_cautions(job, topology))]
     if job.visits.contacts or any(hand.phone for hand in job.visits.hands):
         blocks.append(_calls(job))
-    missing = tuple(
-        f"{one.item.words}: {plain(one.missing, 2)} {one.item.unit} missing" for one in day.missing
-    )
-    return Page(visit.id, f"Day {visit.date}", tuple(blocks), missing)
+    lacking = ", ".join(dict.fromkeys(one.item.words for one in day.missing))
+    missing = (f"{len(day.missing)} parts: {lacking}",) if lacking else ()
+    return Page(visit.id, _long(visit.date), tuple(blocks), missing)
+
+
+def _long(iso: str) -> str:
+    """A date as it stands over a page: Wednesday 9 December 2026."""
+    day = date.fromisoformat(iso)
+    return f"{day:%A} {day.day} {day:%B} {day.year}"
 
 
 def _forecast(day: Day) -> Iterator[str]:
@@ -149,6 +153,7 @@ def _power(job: Job, day: Day) -> Iterator[str]:
     for span in day.spans:
         if span.task.dark and not span.task.building:
             circuits = ", ".join(job.circuit(name).name for name in span.task.dark)
-            yield f"{clock(span.from_h)} to {clock(span.to_h)}, {span.task.name}: without power are {circuits}."
+            when = f"{clock(span.from_h)} to {clock(span.to_h)}"
+            yield f"{when}, {span.task.name}: without power are {circuits}."
     if day.evening.dark:
         yield BACK.format(names=", ".join(job.circuit(name).name for name in day.evening.dark))

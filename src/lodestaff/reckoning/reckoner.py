@@ -68,6 +68,10 @@ class Reckoner:
         """What was made of a job under a name, made once while that job is at hand."""
         return self._of_job.get(name, job, make)
 
+    def of_parts(self, name: str, parts: tuple[object, ...], make: Callable[[], T]) -> T:
+        """What was made of parts of a job under a name, made once while they are the very same."""
+        return self._of_job.get_of_all(name, parts, make)
+
     # --- weather, array, loads -------------------------------------------------------------------
     def weather(self, job: Job) -> Weather:
         """The weather year. Raises JobError for a file with gaps or a clearness that cannot be."""

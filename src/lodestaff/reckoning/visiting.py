@@ -12,6 +12,7 @@ from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.runs import runs
 from lodestaff.reckoning.schedules import label_schedule
+from lodestaff.topology import Topology
 from lodestaff.visits import (
     Conflict,
     Counts,
@@ -51,10 +52,11 @@ class Day:
     load: tuple[Stock, ...]
     light: Daylight | None
     dark_h: float
+    counted: bool  # whether anything was delivered: before, nothing is said to be missing
 
     @property
     def missing(self) -> tuple[Stock, ...]:
-        return tuple(one for one in self.load if one.missing > 0)
+        return tuple(one for one in self.load if one.missing > 0) if self.counted else ()
 
     @property
     def tools(self) -> tuple[str, ...]:
@@ -84,6 +86,7 @@ class Programme:
     unlaid: tuple[str, ...]
     done: frozenset[str]
     together: tuple[tuple[str, ...], ...]
+    others: tuple[Task, ...]  # what others do
 
     def task(self, name: str) -> Task:
         return next(task for task in self.tasks if task.id == name)
@@ -118,9 +121,21 @@ def counts(reckoner: Reckoner, job: Job) -> Counts:
 
 def tasks_of(reckoner: Reckoner, job: Job, library: Library | None = None) -> tuple[Task, ...]:
     """The tasks of a job with what they take along and wait for."""
-    book = library or Library()
-    made = reckoner.of_job(f"tasks {book.own.model_dump_json()}", job, lambda: _made(reckoner, job, book))
+    made = _all_tasks(reckoner, job, library)
+    return tuple(task for task in made if not task.others)
+
+
+def _all_tasks(reckoner: Reckoner, job: Job, library: Library | None) -> tuple[Task, ...]:
+    """The tasks, those that others do among them."""
+    book, visits = library or Library(), job.visits
+    name = f"tasks {visits.order} {visits.said!r} {visits.own!r}"
+    made = reckoner.of_parts(name, (*_but_visits(job), book.own), lambda: _made(reckoner, job, book))
     return with_holds(job, made, stock_of(job, made))
+
+
+def _but_visits(job: Job) -> tuple[object, ...]:
+    """All of a job beside its visits: an edit leaves the parts that it doesn't touch the same objects."""
+    return tuple(getattr(job, name) for name in Job.model_fields if name != "visits")
 
 
 def _made(reckoner: Reckoner, job: Job, library: Library) -> tuple[Task, ...]:
@@ -164,13 +179,37 @@ def daylight(job: Job, dates: Iterable[str]) -> dict[str, Daylight]:
     }
 
 
+def light_of(reckoner: Reckoner, job: Job) -> dict[str, Daylight]:
+    """Sunrise and sunset on the days of the visits."""
+    dates = tuple(day.date for day in job.visits.days)
+    return reckoner.of_parts(f"daylight {dates}", (job.site,), lambda: daylight(job, dates))
+
+
+def _together(
+    reckoner: Reckoner, job: Job, topology: Topology, tasks: tuple[Task, ...]
+) -> tuple[tuple[str, ...], ...]:
+    name = f"same day {sorted(task.id for task in tasks)}"
+    return reckoner.of_parts(name, _but_visits(job), lambda: same_day(job, topology, tasks))
+
+
+def _evening(
+    reckoner: Reckoner, job: Job, topology: Topology, done: frozenset[str], names: tuple[str, ...]
+) -> Evening:
+    """An evening, kept while nothing but the visits changes."""
+    known: dict[frozenset[str], Evening] = reckoner.of_parts("evenings", _but_visits(job), dict)
+    to_do = frozenset(names) - done
+    if to_do not in known:
+        known[to_do] = evening(job, topology, done, names)
+    return known[to_do]
+
+
 def programme(
     reckoner: Reckoner, job: Job, entries: Iterable[Entry] = (), library: Library | None = None
 ) -> Programme:
     """The visits of a job as they are laid now."""
     topology, tasks = reckoner.wiring(job).topology, tasks_of(reckoner, job, library)
     made, done = stock_of(job, tasks), done_tasks(entries)
-    light = reckoner.of_job("daylight", job, lambda: daylight(job, (day.date for day in job.visits.days)))
+    light = light_of(reckoner, job)
     rows, names = spans(job.visits, tasks), tuple(task.id for task in tasks)
     last = {span.task.id: span.visit.date for span in rows}
     waiting = set(unlaid(job.visits, tasks, done))
@@ -184,10 +223,11 @@ def programme(
             Day(
                 visit,
                 mine,
-                evening(job, topology, over, names),
+                _evening(reckoner, job, topology, over, names),
                 tuple(one for one in made if one.task in fresh),
                 light.get(visit.date),
                 max((s.to_h for s in offs), default=0.0) - min((s.from_h for s in offs), default=0.0),
+                bool(job.visits.deliveries),
             )
         )
     return Programme(
@@ -197,7 +237,8 @@ def programme(
         conflicts(job.visits, tasks, light, done),
         unlaid(job.visits, tasks, done),
         done,
-        reckoner.of_job("same day", job, lambda: same_day(job, topology, tasks)),
+        _together(reckoner, job, topology, tasks),
+        tuple(task for task in _all_tasks(reckoner, job, library) if task.others),
     )
 
 
@@ -224,7 +265,7 @@ def wanted(
         tasks=tasks,
         days=days,
         hands=hands,
-        together=same_day(job, topology, tasks),
+        together=_together(reckoner, job, topology, tasks),
         daylight=daylight(job, (day.date for day in days)),
         done=done_tasks(entries),
         held=tuple(one for one in job.visits.laid if one.held),

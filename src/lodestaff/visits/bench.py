@@ -52,19 +52,14 @@ class Bench:
             return
         work = self.library.kinds[kind]
         said = next((one for one in self.job.visits.said if one.task == id), None)
-        if said is not None and said.by_others:
-            return
         hours = self.library.hours(kind, count)
         fixed, each = self.library.rates(kind)
         many = "" if count == 1 or work.by == "m" else "s"
         formula = f"{fixed:g} h + {each:g} h × {count:g} {work.by}{many}"
         whence = self.library.whence(kind)
         if said is not None and said.hours is not None:
-            hours, formula, whence = (
-                said.hours,
-                "typed for this job",
-                f"typed: {said.why or 'no reason given'}",
-            )
+            hours, formula = said.hours, "typed for this job"
+            whence = f"typed: {said.why or 'no reason given'}"
         people, lift = work.people, ""
         if work.lifts and weighed:
             people = max(people, people_for(self.job.pack, weight_kg))
@@ -95,6 +90,7 @@ class Bench:
                 tools=work.tools,
                 lift=lift,
                 of=of,
+                others=said is not None and said.by_others,
             )
         )
 

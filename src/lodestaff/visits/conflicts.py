@@ -73,12 +73,14 @@ def conflicts(
 ) -> tuple[Conflict, ...]:
     """All that can't be, by time; what was done is past and no conflict any more."""
     rows = [span for span in spans(visits, tasks) if span.task.id not in done]
+    agreed = any(day.off_from_h is not None for day in visits.days)
     hands = {hand.id: hand for hand in visits.hands}
     found: list[Conflict] = []
     for span in rows:
         found += _hands(span, hands)
         found += _hours(span, daylight)
         found += _waiting(span)
+        found += _agreed(span, agreed)
     found += _order(rows)
     found += _twice(rows, hands)
     return tuple(found)
@@ -121,11 +123,19 @@ def _hours(span: Span, daylight: Mapping[str, Daylight]) -> Iterator[Conflict]:
         words = f"{task.name} on {visit.date}: {bad}, as the forecast was typed."
         wind = visit.wind_m_s.value if task.wind_m_s is not None else None
         yield Conflict("weather", *_at(span), words, wind or 0, task.wind_m_s or 0, "m/s")
-    if task.building and visit.off_from_h is not None and visit.off_to_h is not None:
+
+
+def _agreed(span: Span, anywhere: bool) -> Iterator[Conflict]:
+    """Without power outside the hours that people agreed to; nothing where nobody was asked at all."""
+    task, visit = span.task, span.visit
+    if not task.building or not anywhere:
+        return
+    over = span.to_h - span.from_h
+    if visit.off_from_h is not None and visit.off_to_h is not None:
         over = max(span.to_h - visit.off_to_h, visit.off_from_h - span.from_h)
-        if over > NEAR:
-            words = f"{task.name} on {visit.date}: {over:g} h outside the hours agreed to be without power."
-            yield Conflict("agreed", *_at(span), words, over, 0, "h")
+    if over > NEAR:
+        words = f"{task.name} on {visit.date}: {over:g} h outside the hours agreed to be without power."
+        yield Conflict("agreed", *_at(span), words, over, 0, "h")
 
 
 def _waiting(span: Span) -> Iterator[Conflict]:

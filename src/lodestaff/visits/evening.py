@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from lodestaff.catalogue.families import sealed
 from lodestaff.job import Job, Role
 from lodestaff.topology import Part, State, Topology, answer
-from lodestaff.topology.model import ARRAY, DC, Source, Terminal
+from lodestaff.topology.model import ARRAY, DC, Source
 from lodestaff.topology.states import Answer, off_position
-from lodestaff.visits.names import CUT_IN, battery_stands, modules_on, moved_to, runs_of, started
+from lodestaff.visits.names import CUT_IN, battery_stands, modules_on, moved_to, runs_of, started, unit_stands
 from lodestaff.visits.news import new_parts
 
 AS_BEFORE = "The building is fed as before: nothing new is joined to it."
@@ -53,6 +53,9 @@ def evening(job: Job, topology: Topology, done: Iterable[str], tasks: Iterable[s
     return _Site(job, topology, frozenset(tasks) - frozenset(done)).evening()
 
 
+WAYS_ROUND = ("bypass", "throw", "interlock")
+
+
 class _Site:
     """A site on which some tasks are still to do."""
 
@@ -79,11 +82,18 @@ class _Site:
         for part in self.topology.switches():
             if part.id in self.resting or (part.of in self.resting and part.way in ("array", "battery")):
                 hands[part.id] = off_position(part.positions)
-            elif part.kind in ("bypass", "throw") and self.resting and not self.running:
+            elif part.kind in WAYS_ROUND and self._rests_behind(part):
                 hands.update(self._round(part))
             elif part.kind == "generator" and not self.job.mains.grid and not self.running:
                 hands[part.id] = "running"
         return State("evening", tuple(sorted(hands.items())), grid_present=self.job.mains.grid)
+
+    def _rests_behind(self, part: Part) -> bool:
+        """Whether all units that a two-way switch can take its power from aren't started; where several are
+        joined before it, all of the site's."""
+        behind = {one.id for one in self.topology.ahead((part.id, "unit")) if one.kind == "unit"}
+        units = behind or (self.resting | self.running)
+        return bool(units) and units <= self.resting
 
     def _round(self, part: Part) -> dict[str, str]:
         """The position of a two-way switch that goes round the units."""
@@ -96,9 +106,7 @@ class _Site:
         if not self.resting:
             return NEW
         hands = dict(self.state.hands)
-        ways = [
-            one for one in self.topology.switches() if one.kind in ("bypass", "throw") and one.id in hands
-        ]
+        ways = [one for one in self.topology.switches() if one.kind in WAYS_ROUND and one.id in hands]
         if not self.job.mains.grid:
             return BY_ENGINE if ways else AS_BEFORE
         return ROUND.format(names=", ".join(one.name for one in ways)) if ways else PAST
@@ -110,11 +118,22 @@ class _Site:
             for circuit, by in self.found.fed.items()
             if not by
             and self.job.circuit(circuit).role is not Role.SURPLUS
-            and not self.waits(moved_to(self._board_of(self.topology.circuits[circuit])))
+            and not any(self.waits(moved_to(part)) for part in self._upstream(circuit))
         )
 
-    def _board_of(self, terminal: Terminal) -> str:
-        return next((one.a[0] for one in self.topology.conductors if one.b == terminal), "")
+    def _upstream(self, circuit: str) -> set[str]:
+        """The parts that a circuit is fed through; until its board is moved it hangs where it hung."""
+        into: dict[str, list[str]] = {}
+        for one in self.topology.conductors:
+            into.setdefault(one.b[0], []).append(one.a[0])
+        found: set[str] = set()
+        ahead = [self.topology.circuits[circuit][0]]
+        while ahead:
+            part = ahead.pop()
+            if part not in found and self.topology.parts[part].kind != "unit":
+                found.add(part)
+                ahead += into.get(part, [])
+        return found
 
     def _arrays(self) -> list[Left]:
         rows = []
@@ -122,9 +141,9 @@ class _Site:
             part = self.topology.parts[source.part]
             if source.kind != ARRAY or part.id not in self.new:
                 continue
-            if any(self.waits(modules_on(face)) for face in faces_of(self.job, part)):
+            if any(self.waits(modules_on(face)) for face in faces_of(self.job, part) or (part.id,)):
                 continue
-            if source.unit not in self.running:
+            if source.unit not in self.running and not (self.joined and not source.unit):
                 rows.append(Left(part.id, part.name, *self._array(source)))
         return rows
 
@@ -152,12 +171,15 @@ class _Site:
         rows = []
         for bank in self.job.banks:
             unit = self.job.unit(bank.unit)
-            if unit.id not in self.new or self.waits(battery_stands(bank.id)):
+            inside = sealed(self.job.sheet_of(unit))
+            if unit.id not in self.new or self.waits(
+                unit_stands(unit.id) if inside else battery_stands(bank.id)
+            ):
                 continue
             name = self.topology.parts[bank.id].name if bank.id in self.topology.parts else unit.name
             if unit.id in self.running:
                 continue
-            if sealed(self.job.sheet_of(unit)):
+            if inside:
                 rows.append(Left(bank.id, unit.name, SEALED))
             else:
                 rows.append(Left(bank.id, name, CHARGED, LOCK))

@@ -50,19 +50,19 @@ def _holds(job: Job, task: Task, stock: tuple[Stock, ...]) -> Iterable[Hold]:
         if permit.kind == "main fuse" and permit.needed and task.kind == "cut-in" and _hinders(permit.state):
             yield Hold("fuse change", f"Main fuse: {permit.state}", due=permit.date)
         if permit.kind == "inspection" and permit.needed and task.kind == "inspection":
-            yield Hold("inspection", f"Inspection: {permit.state}", due=permit.date,
-                       there=permit.state == "granted")  # fmt: skip
+            dates = [wait.due for wait in job.visits.waits if wait.what == "inspection" and wait.due]
+            due = permit.date or max(dates, default="")
+            yield Hold("inspection", f"Inspection: {permit.state}", due, there=permit.state == "granted")
     for wait in job.visits.waits:
         if _meant(wait, task) and not (
             wait.what == "permission" and task.kind in BEFORE_GRID and held_back(job)
         ):
             yield Hold(wait.what, wait.name, due=wait.due, there=bool(wait.came))
-    if job.visits.deliveries:
-        for one in stock:
-            if one.task == task.id and one.missing > 0:
-                waits = [w.due for w in job.visits.waits if w.what == "delivery" and _meant(w, task)]
-                words = f"{one.item.words}: {one.missing:g} {one.item.unit} missing"
-                yield Hold("delivery", words, due=max(waits, default=""))
+    for one in stock:
+        if one.task == task.id and one.missing > 0 and one.wrong:  # the rest is bought, or taken from the van
+            waits = [wait.due for wait in job.visits.waits if wait.what == "delivery" and _meant(wait, task)]
+            words = f"{one.item.words}: {one.item.amount(one.missing)} with the right label"
+            yield Hold("delivery", words, due=max(waits, default=""))
 
 
 def _hinders(state: str) -> bool:

@@ -129,6 +129,7 @@ class _Solver:
         self.cp = cp_model
         self.model = cp_model.CpModel()
         self.wanted = wanted
+        self.agreed = any(day.off_from_h is not None for day in wanted.days)
         self.found = (cp_model.OPTIMAL, cp_model.FEASIBLE)
         self.hands = {hand.id: hand for hand in wanted.hands}
         self.begins, self.long = [], []
@@ -245,7 +246,9 @@ class _Solver:
         light = self.wanted.daylight.get(visit.date)
         if task.daylight and light is not None:
             begin, end = max(begin, light.rises_h), min(end, light.sets_h)
-        if task.building and visit.off_from_h is not None and visit.off_to_h is not None:
+        if task.building and self.agreed:
+            if visit.off_from_h is None or visit.off_to_h is None:
+                return None
             begin, end = max(begin, visit.off_from_h), min(end, visit.off_to_h)
         first = self.begins[day] + quarters(begin - visit.from_h + QUARTER) - 1
         last = self.begins[day] + int((end - visit.from_h) / QUARTER + 1e-6)

@@ -73,6 +73,9 @@ class OwnHours(Frozen):
         return min(MOST_FACTOR, max(1 / MOST_FACTOR, known.booked_h / known.planned_h))
 
 
+NO_OWN = OwnHours()
+
+
 @cache
 def shipped() -> WorkKinds:
     """The kinds of work that ship with the program."""
@@ -104,7 +107,7 @@ class Library:
     """Hours of any kind: those that ship, the person's own before them, times what was booked."""
 
     def __init__(self, own: OwnHours | None = None) -> None:
-        self.own = own or OwnHours()
+        self.own = own or NO_OWN
         self.kinds = {work.id: work for work in shipped().kinds}
 
     def hours(self, kind: str, count: float) -> float:

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from lodestaff.catalogue.families import sealed
 from lodestaff.job import Face, Job
-from lodestaff.job.plan import Transformer
+from lodestaff.job.plan import OwnSun, Transformer
 from lodestaff.job.visits import OwnTask
 from lodestaff.topology import Topology, normalised
 from lodestaff.topology.model import Part
@@ -42,7 +42,7 @@ class Maker(Bench):
         self._switching()
         self._proof()
         self._own()
-        known = {task.id for task in self.tasks}
+        known = {task.id for task in self.tasks if not task.others}
         return tuple(
             replace(task, after=tuple(name for name in dict.fromkeys(task.after) if name in known))
             for task in self.tasks
@@ -106,6 +106,16 @@ class Maker(Bench):
                 weight_kg=sheet.weight_kg,
                 weighed=True,
             )
+        for part in normalised(self.job).parts:
+            if isinstance(part, OwnSun):
+                self.add(
+                    names.modules_on(part.id),
+                    "modules",
+                    part.modules,
+                    name=f"Modules, {part.name}",
+                    of=part.id,
+                    after=[names.SURVEY],
+                )
         if first:
             self._runs([*metals, *self.ids("modules", "modules-smart")])
 
@@ -140,7 +150,7 @@ class Maker(Bench):
                 names.unit_stands(part.id),
                 "unit",
                 1,
-                name=f"{part.name} in its place",
+                name=f"{part.name}, put up",
                 of=part.id,
                 after=ready,
                 weight_kg=weight,
@@ -153,7 +163,7 @@ class Maker(Bench):
                     names.board_stands(part.id),
                     "board",
                     1,
-                    name=f"{part.name} in its place",
+                    name=f"{part.name}, put up",
                     of=part.id,
                     after=ready,
                 )
@@ -162,7 +172,7 @@ class Maker(Bench):
                     names.generator_stands(part.id),
                     "generator",
                     1,
-                    name=f"{part.name} in its place",
+                    name=f"{part.name}, put up",
                     of=part.id,
                     after=ready,
                 )
@@ -200,7 +210,7 @@ class Maker(Bench):
                 names.battery_stands(bank.id),
                 "battery",
                 bank.modules,
-                name=f"{self._name(bank.id)}, in its place",
+                name=f"{self._name(bank.id)}, put up",
                 of=bank.id,
                 after=[*ready, names.unit_stands(unit.id)],
                 weight_kg=sheet.weight_kg,

@@ -17,6 +17,11 @@ class Item:
     rated: float | None = None
     rated_in: str = ""
 
+    def amount(self, count: float) -> str:
+        """So many of it, in words."""
+        unit = "piece" if count == 1 and self.unit == "pieces" else self.unit
+        return f"{count:g} {unit}"
+
 
 @dataclass(frozen=True)
 class Hold:
@@ -62,6 +67,7 @@ class Task:
     items: tuple[Item, ...] = ()
     of: str = ""  # the part that it is about
     own: bool = False
+    others: bool = False  # done by others: it is told of and not laid
 
     @property
     def power_off(self) -> bool:

@@ -8,7 +8,19 @@ from pathlib import Path
 from lodestaff.shipped import document
 
 GUIDE = (
-    *("start", "site", "loads", "array", "storage", "place", "wire", "limits", "commission", "handover"),
+    *(
+        "start",
+        "site",
+        "loads",
+        "array",
+        "storage",
+        "place",
+        "wire",
+        "limits",
+        "visits",
+        "commission",
+        "handover",
+    ),
     *("findings", "backups", "meter", "equipment", "files"),
 )
 

@@ -25,6 +25,8 @@ NAMES = {
     "best": "Looking for the best settings",
     "spread": "Reckoning other years",
     "cables": "Sizing cables",
+    "visits": "Laying the days",
+    "days": "Writing the days",
     "meter": "Reading the meter's file",
     "pages": "Making the pack",
     "pack": "Writing the pack",

@@ -2,6 +2,7 @@
 
 from lodestaff.commissioning.reading import Status
 from lodestaff.desktop.actions import STATIONS
+from lodestaff.desktop.stations.visits.kept import kept_programme
 from lodestaff.desktop.store import Store
 from lodestaff.reckoning.figure_rows import STATUSES
 from lodestaff.reckoning.findings import station_of
@@ -20,7 +21,7 @@ def worst_by_station(store: Store) -> Worst:
         if statuses:
             first = min(statuses, key=STATUSES.index)
             worst[row.id] = (first, statuses.count(first))
-    return worst | _on_site(store)
+    return worst | _on_site(store) | _of_days(store)
 
 
 def read_by_station(store: Store) -> dict[str, float]:
@@ -36,6 +37,9 @@ def read_by_station(store: Store) -> dict[str, float]:
         proof = store.site.proof(store.job, store.reckoner.wiring(store.job).topology)
         if proof.results:
             read["commission"] = proof.count(Status.PASSED) / len(proof.results)
+        if store.job.visits.days:
+            found = kept_programme(store)
+            read["visits"] = len(found.done) / max(1, len(found.tasks))
     return read
 
 
@@ -48,3 +52,13 @@ def _on_site(store: Store) -> Worst:
         if count := proof.count(status):
             return {"commission": (shown, count)}
     return {"commission": ("passed", 1)}
+
+
+def _of_days(store: Store) -> Worst:
+    """The worst of the days as they are laid; nothing while none is."""
+    if store.job is None or not store.job.visits.days:
+        return {}
+    found = kept_programme(store)
+    if found.conflicts:
+        return {"visits": ("warns", len(found.conflicts))}
+    return {"visits": ("open", len(found.unlaid)) if found.unlaid else ("passed", 1)}

@@ -7,7 +7,6 @@ from lodestaff.checks.places import PLACE_RULES
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.place.adding import fill_menu, stand_all
 from lodestaff.desktop.stations.place.tables import (
-    Owner,
     feature_rows,
     features_table,
     lengths_table,
@@ -19,6 +18,7 @@ from lodestaff.desktop.stations.place.tables import (
     walls_table,
 )
 from lodestaff.desktop.stations.place.view import PlaceView
+from lodestaff.desktop.stations.typing_in import Owner
 from lodestaff.desktop.store import Store
 from lodestaff.job import Change
 from lodestaff.reckoning.lengths import lengths, taken
