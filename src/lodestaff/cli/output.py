@@ -118,6 +118,8 @@ def _own(path: Path, kind: str) -> bool:
             return b"<desc>Lodestaff" in raw
         case ".dxf":
             return b"Creator" in raw and b"Lodestaff" in raw
+        case ".ics":
+            return raw.startswith(b"BEGIN:VCALENDAR") and b"PRODID:-//Lodestaff//" in raw
         case ".csv":
             return raw.startswith((b"start,load_kw", b"kind,id,"))
         case ".xlsx":

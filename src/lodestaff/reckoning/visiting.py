@@ -279,7 +279,8 @@ def laid_visits(job: Job, asked: Wanted, laid: tuple[Laid, ...]) -> dict[str, ob
     used = {one.visit for one in laid}
     past = [day for day in job.visits.days if day not in asked.days]
     days = [*past, *(day for day in asked.days if day.id in used or day.id in own)]
-    old = [one for one in job.visits.laid if one.task in asked.done or one.visit in {day.id for day in past}]
+    over = {day.id for day in past}
+    old = [one for one in job.visits.laid if one.visit in over]
     again = {(one.task, one.piece) for one in laid}
     kept = [one for one in old if (one.task, one.piece) not in again]
     return {

@@ -82,7 +82,8 @@ def stock_of(job: Job, tasks: tuple[Task, ...]) -> tuple[Stock, ...]:
     for one in job.visits.deliveries:
         item = rated.get(one.item)
         if item is not None and item.rated and one.labelled and abs(one.labelled / item.rated - 1) > NEAR:
-            words = f"{one.count:g} labelled {one.labelled:g} {item.rated_in}, {item.rated:g} ordered"
+            unit = item.rated_in
+            words = f"{one.count:g} labelled {one.labelled:g} {unit}, {item.rated:g} {unit} ordered"
             wrong.setdefault(one.item, []).append(
                 f"{words} (note {one.note or 'without number'}, {one.date})"
             )

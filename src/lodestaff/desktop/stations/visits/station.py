@@ -45,7 +45,7 @@ class VisitsStation(StationView):
     crowded = True
     hint = (
         "Drag work to another hour, day or hand. Hatched under a day: without power. Keys: Page Up and Page "
-        "Down choose, arrows move, Ctrl with them the day, H holds, Delete takes off."
+        "Down choose, arrows move, with Shift to the next day, H holds, Delete takes off."
     )
 
     def __init__(self, store: Store) -> None:

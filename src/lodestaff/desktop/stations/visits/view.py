@@ -25,7 +25,7 @@ DRAG_AFTER_PX = 4
 
 class VisitsView(Surface):
     """Page Up and Page Down choose a piece, the arrows move it by a quarter of an hour or to the next hand,
-    with Ctrl to the next day; H holds it there, Delete takes it off its day."""
+    with Shift to the next day; H holds it there, Delete takes it off its day."""
 
     least = (520, 330)
     chose = Signal(str)
@@ -35,7 +35,7 @@ class VisitsView(Surface):
             store,
             "Days with what is done on them",
             "Page Up and Page Down choose a piece of work, Left and Right move it by a quarter of an hour, "
-            "with Ctrl to the next day, Up and Down to the next hand; H holds it there when days are laid "
+            "with Shift to the next day, Up and Down to the next hand; H holds it there when days are laid "
             "anew, Delete takes it off its day. The table beside it holds the same.",
         )
         self.board: Board | None = None
@@ -212,17 +212,17 @@ class VisitsView(Surface):
     # --- keys --------------------------------------------------------------------------------------------
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, keys = Qt.Key(event.key()), self.keys()
-        control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         if not keys:
             super().keyPressEvent(event)
         elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
             step = 1 if key == Qt.Key.Key_PageDown else -1
             self.choose(keys[(keys.index(self.chosen) + step) % len(keys)])
         elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            self._along(1 if key == Qt.Key.Key_Right else -1, control)
+            self._along(1 if key == Qt.Key.Key_Right else -1, shift)
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self._to_hand(1 if key == Qt.Key.Key_Down else -1)
-        elif key == Qt.Key.Key_H and not control:
+        elif key == Qt.Key.Key_H:
             self.hold()
         elif key == Qt.Key.Key_Delete:
             self.take_off()
