@@ -1,11 +1,9 @@
 """A window with the demo job, its figures computed, in a throw-away home."""
 
-import gc
 from dataclasses import replace
 from functools import partial
 
 import pytest
-from PySide6.QtCore import QEvent
 
 from lodestaff.desktop import store
 from lodestaff.desktop.shell.window import Window
@@ -19,10 +17,7 @@ from lodestaff.samples import sample_path
 
 @pytest.fixture(scope="session")
 def qapp():
-    app = application()
-    gc.collect()
-    gc.freeze()  # what is loaded stays: no need to look through it again and again
-    return app
+    return application()
 
 
 @pytest.fixture(autouse=True)
@@ -69,9 +64,6 @@ def empty(qtbot, qapp, warm_reckoner):
     yield window
     window.files.leaving = True
     window.close()
-    window.deleteLater()
-    qapp.sendPostedEvents(None, QEvent.Type.DeferredDelete)
-    gc.collect()  # it lies in cycles: dozens of old ones would be styled anew with each new one
 
 
 @pytest.fixture

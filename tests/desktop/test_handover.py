@@ -2,6 +2,7 @@
 
 import pytest
 
+from lodestaff.desktop.stations.handover.agreed import add_row
 from lodestaff.register import load_register
 
 PATIENCE_MS = 30_000
@@ -16,7 +17,7 @@ def station(qtbot, window):
 
 
 def test_every_page_is_listed_and_shown(station):
-    assert station.list.count() == 16  # the demo has walls
+    assert station.list.count() == 24  # seven for the owner, the record, one for the operator
     for row, page in enumerate(station.pages):
         station.list.setCurrentRow(row)
         words = station.paper.toPlainText()
@@ -25,9 +26,34 @@ def test_every_page_is_listed_and_shown(station):
             assert missing in " ".join(words.split())
 
 
-def test_the_diagram_is_a_picture_on_its_page(station):
-    station.list.setCurrentRow([page.id for page in station.pages].index("diagram"))
-    assert "\ufffc" in station.paper.toPlainText()  # where the picture stands
+def test_the_very_sheets_that_print_are_shown(qtbot, station):
+    """The diagram's page with the sheets of every device that follow it, each as wide as there is room."""
+    qtbot.waitUntil(lambda: station.rendered is not None, timeout=PATIENCE_MS)
+    row = [page.id for page in station.pages].index("diagram")
+    station.list.setCurrentRow(row)
+    sheets = station.paper.sheets
+    wanted = len(station.rendered.sheets(row))
+    qtbot.waitUntil(lambda: len(sheets.pictures) == wanted > 1, timeout=PATIENCE_MS)
+    inked = sheets.pictures[1].scaled(60, 40)
+    colours = {inked.pixelColor(x, y).name() for x in range(60) for y in range(40)}
+    assert len(colours) > 5
+    assert sum(map(len, map(station.rendered.sheets, range(24)))) == station.rendered.count
+
+
+def test_parts_are_chosen_and_what_is_agreed_is_typed(qtbot, window, station):
+    assert station.choose_part("technical")
+    assert window.store.job.handed.parts == ("owner", "operator")
+    qtbot.waitUntil(lambda: len(station.pages) == 8, timeout=PATIENCE_MS)
+    assert station.choose_part("owner")
+    assert not station.choose_part("operator")  # one stays
+    agreed = station.agreed.model()
+    assert agreed.setData(agreed.index(0, 1), "2028-02-01")
+    assert window.store.job.handed.next_inspection == "2028-02-01"
+    assert not agreed.setData(agreed.index(0, 1), "next year")
+    add_row(window.store, "accounts", "account")
+    accounts = station.accounts.model()
+    assert accounts.setData(accounts.index(1, 1), "the owner")
+    assert window.store.job.handed.accounts[1].owner == "the owner"
 
 
 def test_pages_follow_the_journal(qtbot, window, station):

@@ -22,7 +22,7 @@ from lodestaff.quantities.going import may_go_on
 from lodestaff.reckoning.readings import Reading
 
 # A try-out is dropped by the next; a rescue and what goes over the link must not be cut short.
-SHORT = {"preview", "rescue", "sample", "simulated", "take", "write", "live"}
+SHORT = {"preview", "rescue", "sample", "simulated", "take", "write", "live", "sheets"}
 
 
 class TestMoment:

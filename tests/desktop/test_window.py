@@ -237,6 +237,7 @@ def test_no_two_actions_share_a_shortcut():
         ("Place", "5"),
         ("Wire", "6"),
         ("Limits", "7"),
+        ("Visits", "8"),
         ("Commission", "9"),
         ("Handover", "0"),
     ]

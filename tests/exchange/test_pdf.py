@@ -61,10 +61,16 @@ def test_strings_and_cables_are_there(text):
         assert words in text
 
 
-def test_every_finding_is_there_with_its_source(text, reckoner, larkmoor):
+def test_every_finding_is_there_with_its_source_on_request(text, reckoner, larkmoor):
+    day, parts = date(2026, 11, 25), ("technical",)
+    given = HandoverInput(larkmoor, (), Register(), day, parts=parts, workings=True)
+    raw = pdf(reckoner, given, [one for one in pages(reckoner, given) if one.id == "findings"])
+    sheets = PdfReader(io.BytesIO(raw)).pages
+    whole = " ".join(" ".join(sheet.extract_text().split()) for sheet in sheets)
     for one in findings(reckoner, larkmoor):
-        assert one.code in text
-        assert one.figure.source.text.split(";")[0][:16] in text
+        assert one.code in text  # in short without
+        assert one.code in whole
+        assert one.figure.source.text.split(";")[0][:16] in whole
 
 
 def test_the_cautions_of_this_site_are_there(text, larkmoor):
@@ -117,8 +123,35 @@ def test_odd_characters_do_not_break_the_page(reckoner, larkmoor):
     assert "R&D <rack>" in " ".join(sheet.extract_text() for sheet in reader.pages)
 
 
-def test_what_is_missing_stands_on_its_page(printed):
-    first = " ".join(printed.pages[0].extract_text().split())
+def marks(reader):
+    """The bookmarks of pages, under those of their parts."""
+    return [mark for group in reader.outline if isinstance(group, list) for mark in group]
+
+
+def test_bookmarks_count_language_and_date(printed, reckoner, larkmoor):
+    """Read by a library of its own: each part and page is found, each sheet says of how many, the date is
+    that of printing."""
+    given = HandoverInput(larkmoor, (), Register(), date(2026, 11, 25))
+    titles = [one.title for one in pages(reckoner, given)]
+    assert [mark.title for mark in marks(printed)] == titles
+    parts = [mark.title for mark in printed.outline if not isinstance(mark, list)]
+    assert parts == ["For the owner", "Technical record", "For the operator"]
+    starts = [printed.get_destination_page_number(mark) for mark in marks(printed)]
+    assert starts == sorted(starts)
+    for title, at in zip(titles, starts, strict=True):
+        assert title in " ".join(printed.pages[at].extract_text().split())
+    count = len(printed.pages)
+    for number, sheet in enumerate(printed.pages, start=1):
+        assert f"page {number} of" in sheet.extract_text()
+        assert f"of {count}" in " ".join(sheet.extract_text().split())
+    assert printed.trailer["/Root"]["/Lang"] == "en"
+    assert printed.metadata.creation_date.date() == date(2026, 11, 25)
+    assert printed.metadata.title == larkmoor.title
+
+
+def test_what_is_missing_stands_on_its_page(printed, larkmoor):
+    start = {mark.title: printed.get_destination_page_number(mark) for mark in marks(printed)}
+    first = " ".join(printed.pages[start[larkmoor.title]].extract_text().split())
     assert "Missing: the firm's details are not in the register" in first
     assert "62 of 62 steps of the procedure are not passed" in first
 

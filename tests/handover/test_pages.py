@@ -40,6 +40,13 @@ def tables(page):
 
 def test_every_page_is_there_in_order(reckoner, larkmoor):
     assert list(made(reckoner, larkmoor)) == [
+        "owner",
+        "owner-days",
+        "owner-year",
+        "owner-outage",
+        "owner-doing",
+        "owner-care",
+        "owner-door",
         "summary",
         "permissions",
         "found",
@@ -56,6 +63,7 @@ def test_every_page_is_there_in_order(reckoner, larkmoor):
         "findings",
         "cautions",
         "signatures",
+        "operator",
     ]
 
 

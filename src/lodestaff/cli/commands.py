@@ -1,10 +1,11 @@
 """One function per subcommand: read, ask the reckoner, print words or JSON."""
 
 import argparse
+import json
 from dataclasses import asdict, fields
 from datetime import date
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from lodestaff.catalogue import load_pack
 from lodestaff.catalogue.pack import pack_names
@@ -16,7 +17,11 @@ from lodestaff.job.attachments import read_attachment
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.quantities.disk import write_whole
+from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Moment, Reckoner, Sky
+
+if TYPE_CHECKING:
+    from lodestaff.job.handed import PackPart
 
 
 def finding_dict(found: Finding) -> dict[str, Any]:
@@ -289,18 +294,43 @@ def diff(options: argparse.Namespace) -> int:
     return FINE
 
 
+def pack_parts(text: str | None) -> "tuple[PackPart, ...]":
+    """Parts of the pack as they were typed; () for those that the job has. Raises JobError for one that is
+    none."""
+    from lodestaff.handover import PART_NAMES
+
+    parts = tuple(part.strip() for part in text.split(",")) if text else ()
+    for part in parts:
+        if part not in PART_NAMES:
+            raise JobError(f"no part {part!r}", "--parts", f"choose from {', '.join(PART_NAMES)}")
+    return tuple(part for part in PART_NAMES if part in parts)
+
+
 def report(options: argparse.Namespace) -> int:
     """Write the pack: PDF, workbook or diagram by the file's ending."""
     from lodestaff.cli.journal_lines import entries_of
     from lodestaff.exchange import written
     from lodestaff.handover import HandoverInput, pages
+    from lodestaff.handover.other_parts import operator_data
     from lodestaff.register import load_register
+    from lodestaff.shelf.prices import load_prices
 
     job, reckoner = open_job(options)
     target = Path(options.output) if options.output else Path(options.job).with_suffix(".pdf")
     register = load_register(Path(options.register) if options.register else None)
-    given = HandoverInput(job, entries_of(Path(options.job)), register, date.today())
+    prices = load_prices(Path(options.prices)) if options.prices else None
+    given = HandoverInput(
+        job,
+        entries_of(Path(options.job)),
+        register=register,
+        printed=date.today(),
+        prices=prices,
+        parts=pack_parts(options.parts),
+        workings=options.workings,
+    )
     found = pages(reckoner, given)
+    if options.notify:
+        write_whole(Path(options.notify), json.dumps(operator_data(job, register), indent=1).encode() + b"\n")
     write_whole(target, written(target, reckoner, given, found))
     missing = [{"page": page.id, "missing": list(page.missing)} for page in found if page.missing]
     if options.json:

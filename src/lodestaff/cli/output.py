@@ -56,6 +56,8 @@ def guard(options: argparse.Namespace) -> None:
     if given:
         target = Path(given)
         _guarded(target, ".job" if options.command in WRITES_JOB else target.suffix.lower(), options.force)
+    if options.command == "report" and options.notify:
+        _guarded(Path(options.notify), ".notify", options.force)
     if options.command == "schedules" and options.labels:
         _guarded(Path(options.labels), ".pdf", options.force)
     if options.command == "visits" and options.print:
@@ -110,6 +112,8 @@ def _own(path: Path, kind: str) -> bool:
             return _has_keys(raw, ("schema_version", "circuits"))
         case ".tariff":
             return _has_keys(raw, ("import_high", "import_low", "standing_per_day"))
+        case ".notify":
+            return _has_keys(raw, ("registered_kva", "units"))
         case ".json":
             return _has_keys(raw, ("entries",))
         case ".pdf":

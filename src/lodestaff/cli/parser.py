@@ -141,6 +141,12 @@ def whole_parser() -> argparse.ArgumentParser:
     report = command(
         "report", "the pack that is handed over: PDF, workbook of its tables (.xlsx) or diagram (.svg, .dxf)"
     )
+    report.add_argument(
+        "--parts", metavar="PARTS", help="some of owner,technical,operator,firm (as the job has it)"
+    )
+    report.add_argument("--workings", action="store_true", help="every finding with its formula and source")
+    report.add_argument("--prices", metavar="FILE", help="price lists for the firm's part")
+    report.add_argument("--notify", metavar="FILE", help="also what the operator asks for, as JSON")
     _output(report, "the file to write (a PDF beside the job)")
     report.add_argument("--register", metavar="FILE", help="firm, people and instruments (the person's own)")
     command("schema", "the published schema of the design document (JSON Schema)", job=False)

@@ -31,7 +31,9 @@ def visits(options: argparse.Namespace) -> int:
     library = Library(own)
     _sound(options)
     if options.book:
-        text, data = booking_data(reckoner, job, options.book, options.hours, options.done, library)
+        text, data = booking_data(
+            reckoner, job, options.book, hours=options.hours, done=options.done, library=library
+        )
         append(path, "work", text, by=options.by, data=data)
     entries, why = entries_of(path), dict[str, str]()
     if options.learn:

@@ -1,10 +1,16 @@
 """Printing: a preview of a document, and from there the printer or a PDF file."""
 
-from PySide6.QtCore import QMarginsF
-from PySide6.QtGui import QFont, QPageLayout, QPageSize, QTextDocument
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QMarginsF, QRectF
+from PySide6.QtGui import QFont, QPageLayout, QPageSize, QPainter, QTextDocument
 from PySide6.QtWidgets import QWidget
 
+if TYPE_CHECKING:
+    from PySide6.QtPrintSupport import QPrinter
+
 POINTS = 8.5
+PRINT_DPI = 200.0
 MARGIN_MM = 14.0
 
 
@@ -42,3 +48,41 @@ def preview(parent: QWidget, title: str, html: str, pictures: "dict[str, object]
     document = document_of(html, pictures)
     dialog.paintRequested.connect(document.print_)
     dialog.exec()
+
+
+def preview_sheets(parent: QWidget, title: str, raw: bytes) -> None:
+    """Show how a PDF will be printed, each sheet as it lies; the person prints it from there."""
+    from PySide6.QtPrintSupport import QPrinter, QPrintPreviewDialog
+
+    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setDocName(title)
+    printer.setFullPage(True)
+    dialog = QPrintPreviewDialog(printer, parent)
+    dialog.setWindowTitle(title)
+    dialog.paintRequested.connect(lambda device: print_sheets(device, raw))
+    dialog.exec()
+
+
+def print_sheets(printer: "QPrinter", raw: bytes) -> None:
+    """A PDF's sheets onto a printer, each turned as it lies."""
+    import pypdfium2  # type: ignore[import-untyped]
+
+    from lodestaff.desktop.sheets import picture_of
+
+    document = pypdfium2.PdfDocument(raw)
+    painter = QPainter()
+    try:
+        for number in range(len(document)):
+            sheet = document[number]
+            broad = sheet.get_width() > sheet.get_height()
+            turned = QPageLayout.Orientation.Landscape if broad else QPageLayout.Orientation.Portrait
+            printer.setPageOrientation(turned)
+            if number:
+                printer.newPage()
+            else:
+                painter.begin(printer)
+            image = picture_of(sheet, round(sheet.get_width() / 72 * PRINT_DPI))
+            painter.drawImage(QRectF(painter.viewport()), image)
+    finally:
+        painter.end()
+        document.close()

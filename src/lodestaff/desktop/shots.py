@@ -106,6 +106,11 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     assert isinstance(storage, StorageStation)
     _wait(app, lambda: not _map_of(window).stale and None not in (_map_of(window).found, storage.ride.found))
     shot("storage")
+    window.go("visits")
+    settle(app, window)
+    window.stations["visits"].view.choose(("cut-in", 1))  # type: ignore[attr-defined]
+    app.processEvents()
+    shot("visits")
     window.go("place")
     settle(app, window)
     window.stations["place"].view.choose("battery")  # type: ignore[attr-defined]
@@ -131,13 +136,7 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     _site(app, window, shot)
     window.store.set_moment(grid=True, month=1, hour=18.75)
     window.go("loads")
-    window.choose_look("dusk", keep=False)
     settle(app, window)
-    if window.store.results is not None:
-        window.reckoning.open_working(window.store.results.findings[0])
-        app.processEvents()
-        shot("working-dusk")
-    window.choose_look("day", keep=False)
     _other_kinds(app, window, shot)
     window.files.leaving = True
     window.close()

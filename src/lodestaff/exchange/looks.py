@@ -17,4 +17,11 @@ VERDICT_INK = {
     "open": "#5F6775",
     "passed": "#2E6B43",
 }
+SERIES_INK = {
+    "sun": "#D9A520",
+    "battery": "#7A3B69",
+    "grid": "#4C5A7A",
+    "load": "#8C8A80",
+    "export": "#0B6E7A",
+}
 SOURCE_ORDER = ("grid", "generator", "battery", "array")

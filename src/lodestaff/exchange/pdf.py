@@ -10,11 +10,13 @@ from typing import TYPE_CHECKING, Any
 from xml.sax.saxutils import escape
 
 from lodestaff import __version__
+from lodestaff.exchange.charts import chart_flowable
 from lodestaff.exchange.figure import diagram_flowable
 from lodestaff.exchange.looks import SOURCE_INK, SOURCE_ORDER, VERDICT_INK
+from lodestaff.exchange.marks import SHEETS, bookmark, counting
 from lodestaff.exchange.sheets import sheet_flowable, sheets_of
-from lodestaff.handover import Caution, Diagram, HandoverInput, Page, Sign, Table, Text
-from lodestaff.quantities.errors import visible
+from lodestaff.handover import Caution, Chart, Diagram, HandoverInput, Page, Picture, Sign, Table, Text
+from lodestaff.quantities.errors import JobError, visible
 from lodestaff.reckoning import Reckoner
 from lodestaff.wiring import draw, seen_at, usual_level
 
@@ -75,6 +77,7 @@ def pdf(reckoner: Reckoner, given: HandoverInput, pages: Sequence[Page]) -> byte
         author=given.register.firm.name or "Lodestaff",
         creator="Lodestaff",
         subject="Handover of a solar and storage installation",
+        lang="en",
         invariant=1,
     )
 
@@ -87,7 +90,9 @@ def pdf(reckoner: Reckoner, given: HandoverInput, pages: Sequence[Page]) -> byte
         )
         canvas.drawString(MARGIN_MM * mm, 9 * mm, printed)
         right = canvas._pagesize[0] - MARGIN_MM * mm
-        canvas.drawRightString(right, 9 * mm, f"page {canvas.getPageNumber()}")
+        canvas.drawRightString(right - 14, 9 * mm, f"page {canvas.getPageNumber()} of")
+        canvas.translate(right - 12, 9 * mm)
+        canvas.doForm(SHEETS)
         canvas.restoreState()
 
     frame = Frame(MARGIN_MM * mm, FOOT_MM * mm, width, paper[1] - (16 + FOOT_MM) * mm, id="page")
@@ -99,7 +104,7 @@ def pdf(reckoner: Reckoner, given: HandoverInput, pages: Sequence[Page]) -> byte
             PageTemplate("sheet", [whole], onPage=foot, pagesize=broad),
         ]
     )
-    document.build(story)
+    document.build(story, canvasmaker=counting(given.printed))
     return buffer.getvalue()
 
 
@@ -120,6 +125,7 @@ class _Writer:
         self.reckoner, self.given, self.job, self.width = reckoner, given, given.job, width
         self.sheet_pt = sheet_pt
         self.sheets: list[Flowable] = []  # landscape ones, that follow the page
+        self.part = ""
         ink = HexColor("#1B232E")
         body = ParagraphStyle(
             "body", fontName="B612", fontSize=8.5, leading=11.5, textColor=ink, spaceAfter=2
@@ -145,6 +151,8 @@ class _Writer:
 
     def page(self, page: Page) -> list[Flowable]:
         found = [self.words(shown(page.title), "title")]
+        found.insert(0, bookmark(page, new_part=page.part != self.part))
+        self.part = page.part
         found += [self.words(f"<b>Missing:</b> {shown(gap)}", "missing") for gap in page.missing]
         for block in page.blocks:
             match block:
@@ -154,8 +162,13 @@ class _Writer:
                     found.append(self.words(f"<b>!</b> {shown(words)}", "caution"))
                 case Table():
                     found.append(self.table(block))
-                case Diagram():
-                    found += self.diagram()
+                case Diagram(simple):
+                    found += self.overview() if simple else self.diagram()
+                case Chart(name):
+                    found.append(self.words(shown(name), "small"))
+                    found.append(chart_flowable(block, self.width))
+                case Picture(sha256, words):
+                    found += self.picture(sha256, words)
                 case Sign(role, name):
                     found.append(self.sign(role, name))
         return found
@@ -228,6 +241,26 @@ class _Writer:
         ]
         on = "on the next sheet" if len(sheets) == 1 else f"on the next {len(sheets)} sheets"
         return [*found, self.words(f"Every device stands {on}.", "small")]
+
+    def overview(self) -> list[Flowable]:
+        """The diagram in one picture, without the sheets of every device."""
+        wiring = self.reckoner.wiring(self.job)
+        grid = wiring.answers[0]
+        seen = seen_at(wiring.topology, "overview")
+        return [diagram_flowable(draw(seen, grid.positions), grid, self.width, 300.0)]
+
+    def picture(self, sha256: str, words: str) -> list[Flowable]:
+        """A photo of the job, no higher than a third of a page; what can't be read is said."""
+        from reportlab.lib.utils import ImageReader
+        from reportlab.platypus import Image
+
+        try:
+            raw = self.reckoner.attachment(sha256)
+            wide, high = ImageReader(io.BytesIO(raw)).getSize()
+        except (JobError, OSError) as trouble:
+            return [self.words(shown(f"{words}: the photo can't be shown. {trouble}"), "small")]
+        scale = min(self.width / wide, 170.0 / high)
+        return [Image(io.BytesIO(raw), wide * scale, high * scale), self.words(shown(words), "small")]
 
     def sign(self, role: str, name: str) -> Flowable:
         from reportlab.lib.colors import HexColor

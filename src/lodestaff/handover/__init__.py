@@ -1,7 +1,31 @@
-"""The pack that is handed over, as pages of words and tables: one content for the window, the PDF and the
+"""The pack that is handed over, as pages of words, tables and charts: one content for window, PDF and
 workbook."""
 
-from lodestaff.handover.model import Caution, Diagram, Page, Sign, Table, Text
+from lodestaff.handover.model import (
+    PART_NAMES,
+    Caution,
+    Chart,
+    Diagram,
+    Page,
+    Picture,
+    Series,
+    Sign,
+    Table,
+    Text,
+)
 from lodestaff.handover.pages import HandoverInput, pages
 
-__all__ = ["Caution", "Diagram", "HandoverInput", "Page", "Sign", "Table", "Text", "pages"]
+__all__ = [
+    "PART_NAMES",
+    "Caution",
+    "Chart",
+    "Diagram",
+    "HandoverInput",
+    "Page",
+    "Picture",
+    "Series",
+    "Sign",
+    "Table",
+    "Text",
+    "pages",
+]

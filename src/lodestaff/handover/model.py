@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 from typing import Literal
 
+from lodestaff.job.handed import PackPart
+
 
 @dataclass(frozen=True)
 class Text:
@@ -35,7 +37,41 @@ class Table:
 
 @dataclass(frozen=True)
 class Diagram:
-    """The diagram with the grid present, drawn by whoever shows the page."""
+    """The diagram with the grid present, drawn by whoever prints the page; `simple` is its overview alone."""
+
+    simple: bool = False
+
+
+Look = Literal["sun", "battery", "grid", "load", "export"]
+
+
+@dataclass(frozen=True)
+class Series:
+    """One row of values of a chart; `below` hangs from the line."""
+
+    name: str
+    values: tuple[float, ...]
+    look: Look
+    below: bool = False
+
+
+@dataclass(frozen=True)
+class Chart:
+    """A chart as values, drawn once by whoever prints: bars over labels, on one another or `beside`."""
+
+    name: str
+    labels: tuple[str, ...]
+    series: tuple[Series, ...]
+    unit: str
+    beside: bool = False
+
+
+@dataclass(frozen=True)
+class Picture:
+    """A photo of the job, by its SHA-256."""
+
+    sha256: str
+    words: str
 
 
 @dataclass(frozen=True)
@@ -46,7 +82,7 @@ class Sign:
     name: str = ""
 
 
-Block = Text | Caution | Table | Diagram | Sign
+Block = Text | Caution | Table | Diagram | Chart | Picture | Sign
 
 
 @dataclass(frozen=True)
@@ -57,3 +93,12 @@ class Page:
     title: str
     blocks: tuple[Block, ...]
     missing: tuple[str, ...] = ()
+    part: PackPart = "technical"
+
+
+PART_NAMES: dict[PackPart, str] = {
+    "owner": "For the owner",
+    "technical": "Technical record",
+    "operator": "For the operator",
+    "firm": "For the firm",
+}

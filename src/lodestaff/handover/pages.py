@@ -8,6 +8,8 @@ from lodestaff.commissioning.record import proof_of
 from lodestaff.handover.design_pages import diagram_page, split_page, summary_page
 from lodestaff.handover.finding_pages import cautions_page, findings_page
 from lodestaff.handover.model import Page
+from lodestaff.handover.other_parts import firm_pages, operator_page
+from lodestaff.handover.owner_pages import owner_pages
 from lodestaff.handover.place_pages import place_page
 from lodestaff.handover.record_pages import found_page, permission_page
 from lodestaff.handover.schedule_pages import schedules_page, wiring_page
@@ -20,9 +22,11 @@ from lodestaff.handover.site_pages import (
     signatures_page,
 )
 from lodestaff.job import Job
+from lodestaff.job.handed import PackPart
 from lodestaff.job.journal import Entry
 from lodestaff.reckoning import Reckoner
 from lodestaff.register import Register
+from lodestaff.shelf.prices import PriceBook
 
 
 @dataclass(frozen=True)
@@ -33,10 +37,29 @@ class HandoverInput:
     entries: Sequence[Entry]
     register: Register
     printed: date
+    prices: PriceBook | None = None
+    parts: tuple[PackPart, ...] = ()  # () for those that the job has chosen
+    workings: bool = False  # every finding with its formula and source
 
 
 def pages(reckoner: Reckoner, given: HandoverInput) -> tuple[Page, ...]:
-    """All pages. Raises JobError where the job can't be computed or the journal is damaged."""
+    """The pages of the chosen parts. Raises JobError where the job can't be computed."""
+    job = given.job
+    chosen = given.parts or job.handed.parts
+    made: list[Page] = []
+    if "owner" in chosen:
+        made += owner_pages(reckoner, job, given.register)
+    if "technical" in chosen:
+        made += technical_pages(reckoner, given)
+    if "operator" in chosen and job.mains.grid:
+        made.append(operator_page(job, given.register))
+    if "firm" in chosen:
+        made += firm_pages(reckoner, job, given.entries, given.prices)
+    return tuple(made)
+
+
+def technical_pages(reckoner: Reckoner, given: HandoverInput) -> tuple[Page, ...]:
+    """The record by which the next person works."""
     job, entries, register = given.job, given.entries, given.register
     topology = reckoner.wiring(job).topology
     proof = proof_of(job, topology, entries)
@@ -54,7 +77,7 @@ def pages(reckoner: Reckoner, given: HandoverInput) -> tuple[Page, ...]:
         isolation_page(job, topology),
         labels_page(reckoner, job),
         serials_page(job, entries),
-        findings_page(reckoner, job, proof),
+        findings_page(reckoner, job, proof, given.workings),
         cautions_page(job, topology),
         signatures_page(job, proof, register),
     )

@@ -10,6 +10,7 @@ from lodestaff.quantities.units import clock
 from lodestaff.reckoning.visiting import Day, Programme
 from lodestaff.topology import Topology
 from lodestaff.visits import Stock, Task
+from lodestaff.visits.calls import calls
 from lodestaff.wiring.cautions import site_cautions
 
 DARK = "The building is without power from {from_h} to {to_h}: tell everybody before, shut down computers."
@@ -42,7 +43,7 @@ def _overview(job: Job, programme: Programme) -> Page:
     heads = ("Task", "Takes", "Hands", "Reckoned as", "Day", "Waits for")
     blocks: list[Block] = [Table(heads, rows, (30, 9, 8, 22, 13, 18), name="Tasks")]
     blocks += [Caution(one.words) for one in programme.conflicts]
-    if job.visits.contacts or any(hand.phone for hand in job.visits.hands):
+    if any(one.phone for one in calls(job)):
         blocks.append(_calls(job))
     missing = [f"no day yet: {programme.task(name).name}" for name in programme.unlaid]
     if not programme.days:
@@ -57,9 +58,8 @@ def _waits(task: Task) -> Iterator[str]:
 
 
 def _calls(job: Job) -> Table:
-    rows = [(hand.name, hand.phone or "no number", "on site") for hand in job.visits.hands]
-    rows += [(one.name, one.phone or "no number", one.what) for one in job.visits.contacts]
-    return Table(("Whom", "Number", "For"), tuple(rows), (34, 26, 40), name="Whom to ring")
+    rows = tuple((one.name, one.phone or "no number", one.what) for one in calls(job))
+    return Table(("Whom", "Number", "For"), rows, (34, 26, 40), name="Whom to ring")
 
 
 def _stock_rows(stock: tuple[Stock, ...], programme: Programme) -> tuple[tuple[str, ...], ...]:
@@ -119,7 +119,7 @@ def day_page(job: Job, topology: Topology, programme: Programme, day: Day) -> Pa
     blocks += [Caution(one.words) for one in programme.conflicts if one.visit == visit.id]
     if any(span.task.kind in ("cut-in", "start", "move", "prove") for span in day.spans):
         blocks += [Text("Cautions of this site", "head"), *map(Caution, site_cautions(job, topology))]
-    if job.visits.contacts or any(hand.phone for hand in job.visits.hands):
+    if any(one.phone for one in calls(job)):
         blocks.append(_calls(job))
     lacking = ", ".join(dict.fromkeys(one.item.words for one in day.missing))
     missing = (f"{len(day.missing)} parts: {lacking}",) if lacking else ()

@@ -12,6 +12,7 @@ from lodestaff.job.array_fits import check_places
 from lodestaff.job.circuit import Circuit, Role
 from lodestaff.job.decisions import Bank, Limits, Tariff, Unit, Window, Wiring, Wishes
 from lodestaff.job.found import Choice
+from lodestaff.job.handed import Handed
 from lodestaff.job.plan import Adjustment, Board, Contactor, Mains, Placed, Reordering, Throw
 from lodestaff.job.plan_fits import check_plan
 from lodestaff.job.site import Site
@@ -62,6 +63,7 @@ class Job(Frozen):
     passages: Annotated[tuple[Passage, ...], Field(max_length=40)] = ()
     reorderings: Annotated[tuple[Reordering, ...], Field(max_length=40)] = ()
     visits: Visits = Visits()
+    handed: Handed = Handed()
     limits: Limits
     tariff: Tariff
     wishes: Wishes

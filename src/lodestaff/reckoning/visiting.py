@@ -150,7 +150,7 @@ def bookings(entries: Iterable[Entry]) -> tuple[Booking, ...]:
         data = entry.data or {}
         task, hours = data.get("task"), data.get("hours")
         if isinstance(task, str) and isinstance(hours, int | float) and hours >= 0:
-            found.append(Booking(name, task, float(hours), bool(data.get("done")), entry.by, entry.at))
+            found.append(Booking(name, task, float(hours), bool(data.get("done")), by=entry.by, at=entry.at))
     return tuple(found)
 
 
@@ -221,24 +221,24 @@ def programme(
         fresh = {span.task.id for span in mine if span.laid.piece == 1}
         days.append(
             Day(
-                visit,
-                mine,
-                _evening(reckoner, job, topology, over, names),
-                tuple(one for one in made if one.task in fresh),
-                light.get(visit.date),
-                max((s.to_h for s in offs), default=0.0) - min((s.from_h for s in offs), default=0.0),
-                bool(job.visits.deliveries),
+                visit=visit,
+                spans=mine,
+                evening=_evening(reckoner, job, topology, over, names),
+                load=tuple(one for one in made if one.task in fresh),
+                light=light.get(visit.date),
+                dark_h=max((s.to_h for s in offs), default=0.0) - min((s.from_h for s in offs), default=0.0),
+                counted=bool(job.visits.deliveries),
             )
         )
     return Programme(
-        tasks,
-        tuple(days),
-        made,
-        conflicts(job.visits, tasks, light, done),
-        unlaid(job.visits, tasks, done),
-        done,
-        _together(reckoner, job, topology, tasks),
-        tuple(task for task in _all_tasks(reckoner, job, library) if task.others),
+        tasks=tasks,
+        days=tuple(days),
+        stock=made,
+        conflicts=conflicts(job.visits, tasks, light, done),
+        unlaid=unlaid(job.visits, tasks, done),
+        done=done,
+        together=_together(reckoner, job, topology, tasks),
+        others=tuple(task for task in _all_tasks(reckoner, job, library) if task.others),
     )
 
 
@@ -292,7 +292,7 @@ def laid_visits(job: Job, asked: Wanted, laid: tuple[Laid, ...]) -> dict[str, ob
 
 
 def booking_data(
-    reckoner: Reckoner, job: Job, task: str, hours: float, done: bool, library: Library | None = None
+    reckoner: Reckoner, job: Job, task: str, *, hours: float, done: bool, library: Library | None = None
 ) -> tuple[str, dict[str, object]]:
     """What was worked on a task, in words and as data. Raises JobError where there is no such task."""
     tasks = {one.id: one for one in tasks_of(reckoner, job, library)}

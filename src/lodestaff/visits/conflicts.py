@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from lodestaff.job.visits import Hand, Laid, Visit, Visits
 from lodestaff.visits.days import QUARTER, Daylight, bad_weather, pieces
@@ -86,25 +87,26 @@ def conflicts(
     return tuple(found)
 
 
-def _at(span: Span) -> tuple[str, str]:
-    return span.task.id, span.visit.id
+def _conflict(rule: str, span: Span, words: str, **figures: Any) -> Conflict:
+    """One of a laid piece; `figures` are value, limit and unit."""
+    return Conflict(rule, span.task.id, span.visit.id, words, **figures)
 
 
 def _hands(span: Span, hands: Mapping[str, Hand]) -> Iterator[Conflict]:
     task, there = span.task, [hands[name] for name in span.laid.hands if name in hands]
     if len(there) < task.people:
         words = f"{task.name} on {span.visit.date}: {len(there)} of {task.people} hands."
-        yield Conflict("hands", *_at(span), words, len(there), task.people, "people")
+        yield _conflict("hands", span, words, value=len(there), limit=task.people, unit="people")
     if there and not any(task.skill in hand.skills for hand in there):
         words = f"{task.name} on {span.visit.date}: nobody there does {task.skill} work."
-        yield Conflict("skill", *_at(span), words, 0, 1, "people")
+        yield _conflict("skill", span, words, value=0, limit=1, unit="people")
     away = [hand.name for hand in there if hand.id not in span.visit.hands]
     if away:
         words = f"{task.name} on {span.visit.date}: {', '.join(away)} isn't on site that day."
-        yield Conflict("away", *_at(span), words, len(away), 0, "people")
+        yield _conflict("away", span, words, value=len(away), limit=0, unit="people")
     if not task.alone and len(span.visit.hands) < 2:
         words = f"{task.name} on {span.visit.date}: one person alone on site; two are wanted."
-        yield Conflict("alone", *_at(span), words, len(span.visit.hands), 2, "people")
+        yield _conflict("alone", span, words, value=len(span.visit.hands), limit=2, unit="people")
 
 
 def _hours(span: Span, daylight: Mapping[str, Daylight]) -> Iterator[Conflict]:
@@ -112,17 +114,16 @@ def _hours(span: Span, daylight: Mapping[str, Daylight]) -> Iterator[Conflict]:
     if span.to_h > visit.to_h + NEAR or span.from_h < visit.from_h - NEAR:
         late = max(span.to_h - visit.to_h, visit.from_h - span.from_h)
         words = f"{task.name} on {visit.date} lies {late:g} h outside the hours of that day."
-        yield Conflict("hours", *_at(span), words, late, 0, "h")
+        yield _conflict("hours", span, words, value=late, limit=0, unit="h")
     light = daylight.get(visit.date)
     if task.daylight and light is not None:
         dark = max(span.to_h - light.sets_h, light.rises_h - span.from_h)
         if dark > QUARTER + NEAR:
             words = f"{task.name} on {visit.date}: {dark:.1f} h of it in the dark."
-            yield Conflict("light", *_at(span), words, round(dark, 2), 0, "h")
+            yield _conflict("light", span, words, value=round(dark, 2), limit=0, unit="h")
     for bad in bad_weather(visit, task.wind_m_s, task.dry, task.frost_free):
         words = f"{task.name} on {visit.date}: {bad}, as the forecast was typed."
-        wind = visit.wind_m_s.value if task.wind_m_s is not None else None
-        yield Conflict("weather", *_at(span), words, wind or 0, task.wind_m_s or 0, "m/s")
+        yield _conflict("weather", span, words, value=1, limit=0, unit="causes")
 
 
 def _agreed(span: Span, anywhere: bool) -> Iterator[Conflict]:
@@ -135,7 +136,7 @@ def _agreed(span: Span, anywhere: bool) -> Iterator[Conflict]:
         over = max(span.to_h - visit.off_to_h, visit.off_from_h - span.from_h)
     if over > NEAR:
         words = f"{task.name} on {visit.date}: {over:g} h outside the hours agreed to be without power."
-        yield Conflict("agreed", *_at(span), words, over, 0, "h")
+        yield _conflict("agreed", span, words, value=over, limit=0, unit="h")
 
 
 def _waiting(span: Span) -> Iterator[Conflict]:
@@ -144,7 +145,7 @@ def _waiting(span: Span) -> Iterator[Conflict]:
             continue
         until = f"expected on {hold.due}" if hold.due else "and nobody knows until when"
         words = f"{span.task.name} on {span.visit.date} waits for {hold.words}, {until}."
-        yield Conflict("waits", *_at(span), words, 1, 0, "waits")
+        yield _conflict("waits", span, words, value=1, limit=0, unit="waits")
 
 
 def _order(rows: list[Span]) -> Iterator[Conflict]:
@@ -155,12 +156,12 @@ def _order(rows: list[Span]) -> Iterator[Conflict]:
     first: dict[str, Span] = {}
     for span in rows:
         first.setdefault(span.task.id, span)
-    for name, span in first.items():
+    for span in first.values():
         for before in span.task.after:
             earlier = last.get(before)
             if earlier is not None and earlier.until > (span.when[0], span.when[1] + NEAR):
                 words = f"{span.task.name} on {span.visit.date} comes before {earlier.task.name} is done."
-                yield Conflict("order", name, span.visit.id, words, 1, 0, "tasks")
+                yield _conflict("order", span, words, value=1, limit=0, unit="tasks")
 
 
 def _twice(rows: list[Span], hands: Mapping[str, Hand]) -> Iterator[Conflict]:
@@ -173,4 +174,4 @@ def _twice(rows: list[Span], hands: Mapping[str, Hand]) -> Iterator[Conflict]:
                 words = (
                     f"{', '.join(both)} on {one.visit.date}: {one.task.name} and {other.task.name} at once."
                 )
-                yield Conflict("twice", *_at(other), words, len(both), 0, "people")
+                yield _conflict("twice", other, words, value=len(both), limit=0, unit="people")

@@ -229,7 +229,7 @@ class _Solver:
             model.add(end <= window[1]).only_enforce_if(there)
             on[day] = there
         model.add(sum(on.values()) == placed)
-        piece = _Piece(task, number, long, start, end, on, {}, placed)
+        piece = _Piece(task, number, long, start=start, end=end, on=on, by={}, placed=placed)
         self.pieces[task.id, number] = piece
         held = next((one for one in self.wanted.held if (one.task, one.piece) == (task.id, number)), None)
         if held is not None:

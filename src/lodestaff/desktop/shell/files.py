@@ -203,20 +203,19 @@ class Files:
         job, reckoner, site = self.store.job, self.store.reckoner, self.store.site
         if job is None:
             return
-        from lodestaff.handover import HandoverInput, Page, pages
+        from lodestaff.exchange.pdf import pdf
+        from lodestaff.handover import HandoverInput, pages
 
         given = HandoverInput(job, site.entries, site.register, date.today())
 
-        def show(made: "tuple[Page, ...]") -> None:
-            from lodestaff.desktop.printing import preview
-            from lodestaff.desktop.stations.handover.paper import whole_pack
+        def show(raw: bytes) -> None:
+            from lodestaff.desktop.printing import preview_sheets
 
-            html, pictures = whole_pack(made, job, reckoner.wiring(job))
-            preview(self.parent, job.title, html, pictures, landscape=False)
+            preview_sheets(self.parent, job.title, raw)
 
         self.store.worker.ask(
             "print",
-            lambda: pages(reckoner, given),
+            lambda: pdf(reckoner, given, pages(reckoner, given)),
             show,
             lambda error: self._written(f"Not printed. {error}"),
         )

@@ -35,8 +35,9 @@ STOPS = (
     Stop("wire", "The diagram answers: conductors are lined by what feeds them. Click a switch to work it."),
     Stop("wire", "Now the grid has failed. What is still lined is live, and from what.", grid=False),
     Stop("limits", "One day, noon to noon. Drag the reserve or a window, and the year follows at the right."),
+    Stop("visits", "Work follows from the design. Drag a piece to another day; hatched is without power."),
     Stop("commission", "One step at a time, with what it should read. Rehearse it at the simulated site."),
-    Stop("handover", "The pack as it stands. A square marks a page on which something is missing."),
+    Stop("handover", "The pack as it prints. A square marks a page on which something is missing."),
 )
 
 

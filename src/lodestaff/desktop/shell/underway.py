@@ -29,6 +29,7 @@ NAMES = {
     "days": "Writing the days",
     "meter": "Reading the meter's file",
     "pages": "Making the pack",
+    "paper": "Laying out the pack",
     "pack": "Writing the pack",
     "print": "Making the pack",
     "labels": "Writing the labels",

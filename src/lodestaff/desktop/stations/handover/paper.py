@@ -1,120 +1,118 @@
-"""A page of the pack as rich text, with the diagram as a picture."""
+"""The pages as they will be printed: the pack's own PDF, a page at a time, as wide as there is room."""
 
-from html import escape
+from collections.abc import Callable
 
-from PySide6.QtCore import QByteArray, QSize, QUrl
-from PySide6.QtGui import QImage, QPainter, QTextDocument
-from PySide6.QtSvg import QSvgRenderer
-from PySide6.QtWidgets import QTextBrowser
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QImage, QPainter, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtWidgets import QScrollArea, QWidget
 
-from lodestaff.desktop.theme import current, font
-from lodestaff.exchange.looks import VERDICT_INK
-from lodestaff.exchange.svg import svg
-from lodestaff.handover import Caution, Diagram, Page, Sign, Table, Text
-from lodestaff.job import Job
-from lodestaff.quantities.convention import plain
-from lodestaff.reckoning.wired import Wiring
-from lodestaff.wiring import draw
+from lodestaff.desktop.spoken import Spoken
+from lodestaff.desktop.theme import current, text_scale
+from lodestaff.desktop.theme.paint import colour
+from lodestaff.handover import Caution, Page, Sign, Table, Text
 
-# Paper is white in every look, as it will be printed.
-PAPER, INK, SOFT, LINE = "#FFFFFF", "#1B232E", "#4A5260", "#CFCABC"
-STATUS_INK = {"doubtful": "warns", "failed": "blocks"}
-DIAGRAM_URL = "diagram"
-PRINTED_PX = 680  # the diagram's width on a sheet
+GAP_PX, MOST_WIDE_PX = 10, 1100
 
 
-class Paper(QTextBrowser):
-    """Shows one page."""
+def words_of(page: Page) -> tuple[str, ...]:
+    """A page's words, line by line, as a screen reader says them."""
+    lines = [page.title, *(f"Missing: {gap}" for gap in page.missing)]
+    for block in page.blocks:
+        match block:
+            case Text(words):
+                lines.append(words)
+            case Caution(words):
+                lines.append(f"Caution: {words}")
+            case Table():
+                lines += [
+                    "; ".join(f"{head} {cell}".strip() for head, cell in zip(block.columns, row, strict=True))
+                    for row in block.rows
+                ]
+            case Sign(role, name):
+                lines.append(f"{role}: {name}, signature and date")
+    return tuple(lines)
+
+
+class Sheets(QWidget):
+    """Sheets of paper under one another; each is painted from its picture."""
 
     def __init__(self) -> None:
         super().__init__()
+        self.pictures: list[QImage] = []
+        self.lines: tuple[str, ...] = ()
         self.setAccessibleName("Page of the pack")
-        self.setOpenLinks(False)
 
-    def show_page(self, page: Page, job: Job, wiring: Wiring) -> None:
-        """Show a page of a job; the place in it stays where the page stays the same."""
+    def show_pictures(self, pictures: list[QImage], lines: tuple[str, ...]) -> None:
+        """Show a page's sheets and say its words."""
+        self.pictures, self.lines = pictures, lines
+        self.setAccessibleDescription(" ".join(lines)[:2000])
+        self.updateGeometry()
+        self.resize(self.sizeHint())
+        self.update()
+
+    def boxes(self) -> list[QRectF]:
+        """Where the sheets lie."""
+        found, top = [], float(GAP_PX)
+        room = max(100, self.width() - 2 * GAP_PX)
+        for one in self.pictures:
+            ratio = one.devicePixelRatio()
+            wide = min(room, round(one.width() / ratio))
+            high = one.height() / one.width() * wide
+            found.append(QRectF((self.width() - wide) / 2, top, wide, high))
+            top += high + GAP_PX
+        return found
+
+    def sizeHint(self) -> QSize:
+        boxes = self.boxes()
+        return QSize(self.width(), round(boxes[-1].bottom() + GAP_PX) if boxes else 200)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.setPen(QPen(colour(current().line), 1))
+        for one, box in zip(self.pictures, self.boxes(), strict=True):
+            painter.drawImage(box, one)
+            painter.drawRect(box)
+        painter.end()
+
+    def spoken(self) -> list[Spoken]:
+        """Each line of the page."""
+        boxes = self.boxes()
+        whole = boxes[0] if boxes else QRectF()
+        return [Spoken(f"line {number}", words, whole, "") for number, words in enumerate(self.lines)]
+
+
+class Paper(QScrollArea):
+    """Shows one page of the pack, all its sheets; `wants` asks for pictures in a width of pixels."""
+
+    def __init__(self, wants: Callable[[int], None]) -> None:
+        super().__init__()
+        self.sheets = Sheets()
+        self.setWidget(self.sheets)
+        self.setAccessibleName("Page of the pack")
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._wants = wants
+
+    def wide_px(self) -> int:
+        """How wide sheets may be, in pixels of the screen."""
+        ratio = self.devicePixelRatioF()
+        return round(min(self.viewport().width() - 2 * GAP_PX, MOST_WIDE_PX * max(1.0, text_scale())) * ratio)
+
+    def show_page(self, page: Page, pictures: list[QImage]) -> None:
+        """Show a page; the place in it stays where the page stays the same."""
         place = self.verticalScrollBar().value()
-        document = QTextDocument(self)
-        document.setDocumentMargin(22)
-        document.setDefaultFont(font("text"))
-        if any(isinstance(block, Diagram) for block in page.blocks):
-            wide = max(300, self.viewport().width() - 60)
-            picture = _picture(job, wiring, wide)
-            document.addResource(QTextDocument.ResourceType.ImageResource.value, QUrl(DIAGRAM_URL), picture)
-        document.setHtml(html(page))
-        self.setDocument(document)
-        self.setStyleSheet(
-            f"QTextBrowser {{ background: {PAPER}; color: {INK}; border: 1px solid {current().line}; }}"
-        )
+        for one in pictures:
+            one.setDevicePixelRatio(self.devicePixelRatioF())
+        self.sheets.resize(self.viewport().width(), self.sheets.height())
+        self.sheets.show_pictures(pictures, words_of(page))
         self.verticalScrollBar().setValue(place)
 
+    def toPlainText(self) -> str:
+        """The words of the page in view."""
+        return "\n".join(self.sheets.lines)
 
-def _picture(job: Job, wiring: Wiring, width: int) -> QImage:
-    grid = wiring.answers[0]
-    drawing = draw(wiring.topology, grid.positions)
-    renderer = QSvgRenderer(QByteArray(svg(drawing, grid, job.title)))
-    image = QImage(QSize(width, round(width * drawing.height / drawing.width)), QImage.Format.Format_RGB32)
-    image.fill(PAPER)
-    painter = QPainter(image)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    renderer.render(painter)
-    painter.end()
-    return image
-
-
-def whole_pack(made: tuple[Page, ...], job: Job, wiring: Wiring) -> tuple[str, dict[str, object]]:
-    """All pages one after the other, each on a sheet of its own, with their pictures by name."""
-    broken = "<p style='page-break-before:always'></p>"
-    return broken.join(html(page) for page in made), {DIAGRAM_URL: _picture(job, wiring, PRINTED_PX)}
-
-
-def html(page: Page) -> str:
-    """A page as the subset of HTML that Qt lays out."""
-    title, text, small = (font(role).pixelSize() for role in ("title", "text", "label"))
-    parts = [f"<p style='font-size:{title}px'><b>{escape(page.title)}</b></p>"]
-    red = VERDICT_INK["blocks"]
-    parts += [f"<p style='color:{red}'><b>■ Missing:</b> {escape(gap)}</p>" for gap in page.missing]
-    for block in page.blocks:
-        match block:
-            case Text(words, "head"):
-                parts.append(f"<p style='font-size:{text + 2}px'><b>{escape(words)}</b></p>")
-            case Text(words, "small"):
-                parts.append(f"<p style='font-size:{small}px; color:{SOFT}'>{escape(words)}</p>")
-            case Text(words):
-                parts.append(f"<p>{escape(words)}</p>")
-            case Caution(words):
-                parts.append(f"<p><b style='color:{VERDICT_INK['warns']}'>▲</b> {escape(words)}</p>")
-            case Table():
-                parts.append(_table(block, small))
-            case Diagram():
-                parts.append(f"<p><img src='{DIAGRAM_URL}'></p>")
-            case Sign(role, name):
-                parts.append(
-                    f"<p>{escape(role)}: {escape(name)}</p><p>Signature ______________________  Date "
-                    "____________</p>"
-                )
-    return f"<body style='color:{INK}'>{''.join(parts)}</body>"
-
-
-def _table(table: Table, size: int) -> str:
-    whole = sum(table.shares)
-    widths = [f"{plain(share / whole * 100, 0)}%" for share in table.shares]
-    head = "".join(
-        f"<th align='left' width='{width}'>{escape(words)}</th>"
-        for words, width in zip(table.columns, widths, strict=True)
-    )
-    rows = []
-    for row in table.rows:
-        cells = []
-        for column, words in enumerate(row):
-            text = escape(words)
-            if column == table.mark:
-                ink = VERDICT_INK.get(STATUS_INK.get(words, words), VERDICT_INK["notes"])
-                text = f"<b style='color:{ink}'>{text}</b>"
-            cells.append(f"<td>{text}</td>")
-        rows.append(f"<tr>{''.join(cells)}</tr>")
-    look = (
-        f"border='1' cellspacing='0' cellpadding='3' width='100%' style='border-color:{LINE}; "
-        f"font-size:{size}px'"
-    )
-    return f"<table {look}><thead><tr>{head}</tr></thead>{''.join(rows)}</table>"
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.sheets.resize(self.viewport().width(), self.sheets.height())
+        self._wants(self.wide_px())

@@ -114,7 +114,8 @@ def lay_board(
         rect = QRectF(left, top, width - left - 20, room)
         large = Rows(day_now.visit, rect, hands)
         below = QRectF(14, rect.bottom() + 10 * k, width - 28, max(0.0, shelf_top - rect.bottom() - 14 * k))
-    return Board(tuple(overview), large, day_now, _shelf(programme, width, shelf_top, k), shelf_top, below)
+    shelf = _shelf(programme, width, shelf_top, k)
+    return Board(tuple(overview), large, day=day_now, shelf=shelf, shelf_top=shelf_top, below=below)
 
 
 CHIP_H, CHIP_W = 40.0, 210.0

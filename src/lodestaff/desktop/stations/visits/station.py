@@ -175,7 +175,9 @@ class VisitsStation(StationView):
         left = 0.0 if not done or not booked else sum(one.hours for one in booked)
         worked = max(0.01, hours - left) if done else hours
         try:
-            text, data = booking_data(self.store.reckoner, job, task.id, worked, done, Library(own_hours()))
+            text, data = booking_data(
+                self.store.reckoner, job, task.id, hours=worked, done=done, library=Library(own_hours())
+            )
         except JobError as trouble:
             self.store.trouble.emit("journal", f"Not booked. {trouble}")
             return False

@@ -25,11 +25,11 @@ class TaskRow:
     """A task with its day, what was booked on it and what it waits for."""
 
     task: Task
-    day: str
-    booked_h: float | None
-    done: bool
-    others: bool
-    waits: str
+    day: str = ""
+    booked_h: float | None = None
+    done: bool = False
+    others: bool = False
+    waits: str = ""
 
 
 def task_rows(job: Job, programme: Programme, booked: tuple[Booking, ...]) -> list[TaskRow]:
@@ -41,12 +41,16 @@ def task_rows(job: Job, programme: Programme, booked: tuple[Booking, ...]) -> li
     rows = []
     for task in programme.tasks:
         hours = [one.hours for one in booked if one.task == task.id]
-        waits = "; ".join(hold.words for hold in task.holds if not hold.there)
         rows.append(
-            TaskRow(task, when.get(task.id, ""), sum(hours) if hours else None, task.id in programme.done,
-                    False, waits)
-        )  # fmt: skip
-    return [*rows, *(TaskRow(task, "", None, False, True, "") for task in programme.others)]
+            TaskRow(
+                task,
+                when.get(task.id, ""),
+                booked_h=sum(hours) if hours else None,
+                done=task.id in programme.done,
+                waits="; ".join(hold.words for hold in task.holds if not hold.there),
+            )
+        )
+    return [*rows, *(TaskRow(task, others=True) for task in programme.others)]
 
 
 def tasks_table(store: Store, book: Callable[[Task, float, bool], bool]) -> Table[TaskRow]:

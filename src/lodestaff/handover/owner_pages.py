@@ -1,0 +1,350 @@
+"""The owner's part: what stands there, what it does over day and year, what to do when the grid fails, in
+plain words. Nothing is said of what a kind doesn't have."""
+
+from lodestaff.catalogue.families import sealed
+from lodestaff.energy.calendar import MONTH_NAMES, STEP_H, month_of_step
+from lodestaff.handover.model import Block, Caution, Chart, Diagram, Page, Picture, Series, Table, Text
+from lodestaff.job import Job, Role, Unit
+from lodestaff.quantities import text_of
+from lodestaff.quantities.convention import grouped, plain
+from lodestaff.reckoning import Moment, Reckoner
+from lodestaff.reckoning.agreed import agreed
+from lodestaff.reckoning.flows import DayFlows, mean_flows
+from lodestaff.register import Register
+from lodestaff.topology import Topology
+from lodestaff.topology.questions import asked, has_generator
+from lodestaff.visits.calls import calls
+from lodestaff.wiring.isolation import isolation
+
+SHORT = tuple(name[:3] for name in MONTH_NAMES)
+WEEK_H = 168.0
+HOURS = tuple(f"{hour % 24}" for hour in range(12, 36))
+CARE = (
+    "Keep the room about each unit free and its vents open; put nothing on it, hang nothing over it.",
+    "Look at the display once a month: it should say what stands under 'What it should read'.",
+    "Press the test button of each residual-current device as often as is printed on it.",
+    "After a storm look at the roof from the ground. Nobody climbs up to clean or look: ask us.",
+)  # common practice, no source
+NEVER = (
+    "Never open a unit, a battery or a connector on the roof: they stay live with everything off.",
+    "Never pull a solar connector apart in daylight.",
+    "Never pour water on a battery or a unit that smokes: leave the room, close the door, call the fire "
+    "service and say that there is a battery and solar modules.",
+    "Never drill, dig or nail where the labels show the solar cables.",
+)  # common practice, no source
+ALWAYS = "They give power whenever there is light and can't be switched off."
+GENERATOR = "never run it indoors; fuel only when it is cold. It may start by itself."
+STOPS = (
+    "Your installation stops with the grid: that is for the safety of those who work on the lines. It starts "
+    "again by itself some minutes after the grid is back."
+)
+NEVER_PLUG = "Never plug a generator into a socket of the building."
+
+
+def owner_pages(reckoner: Reckoner, job: Job, register: Register) -> tuple[Page, ...]:
+    """All pages of the owner's part."""
+    topology = reckoner.wiring(job).topology
+    found = asked(topology)
+    lasts: tuple[Page, ...] = ()
+    if found.has_backup and reckoner.leads(job):
+        lasts = (outage_page(reckoner, job, topology),)
+    return (
+        what_page(job, topology),
+        days_page(reckoner, job),
+        year_page(reckoner, job),
+        *lasts,
+        doing_page(job, topology),
+        care_page(job),
+        door_page(job, topology, register),
+    )
+
+
+# --- what you have ---------------------------------------------------------------------------------------
+def what_page(job: Job, topology: Topology) -> Page:
+    """Each thing with what it does, and the installation in one picture."""
+    rows = tuple(_things(job, topology))
+    table = Table(("What", "What it does"), rows, (34, 66), name="What you have")
+    photos = [photo for found in job.site.found for photo in found.photos][:2]
+    pictures = tuple(Picture(photo, "As it stood when we first came") for photo in photos)
+    return Page(
+        "owner", f"Your installation: {job.title}", (table, Diagram(simple=True), *pictures), part="owner"
+    )
+
+
+def _things(job: Job, topology: Topology) -> list[tuple[str, str]]:
+    modules = sum(len(face.modules) for face in job.faces)
+    rows: list[tuple[str, str]] = []
+    if modules:
+        kwp = sum(job.sheets.modules[face.module].pmp_w * len(face.modules) for face in job.faces) / 1000
+        where = ", ".join(face.name for face in job.faces if face.modules)
+        rows.append((f"{modules} solar modules, {plain(kwp, 2)} kWp", f"On {where}. {ALWAYS}"))
+    rows += [(unit.name, _unit_words(job, unit)) for unit in job.units]
+    for bank in job.banks:
+        unit, sheet = job.unit(bank.unit), job.sheets.batteries[bank.sheet]
+        usable = (sheet.top_soc - sheet.floor_soc) * sheet.module_kwh * bank.modules * bank.state_of_health
+        inside = f" It sits inside {unit.name}." if sealed(job.sheet_of(unit)) else ""
+        share = plain(job.limits.reserve_soc * 100)
+        kept = f" {share} % of it is kept for an outage." if _holds(job, topology) else ""
+        words = f"Keeps sun for the evening.{kept}{inside}"
+        rows.append((f"Battery, {plain(usable, 1)} kWh usable", words))
+    kinds = {part.kind for part in topology.parts.values()}
+    if "gateway" in kinds:
+        rows.append(("Gateway", "Takes the building off the grid by itself when the grid fails, and back."))
+    if "bypass" in kinds:
+        other = "the grid" if job.mains.grid else "the generator"
+        rows.append(("Bypass switch", f"Puts your circuits straight on {other} while a unit is serviced."))
+    if has_generator(topology):
+        rows.append(("Generator", "Gives power when the battery runs low. It may start by itself."))
+    if any(circuit.role is Role.SURPLUS for circuit in job.circuits):
+        names = ", ".join(c.name for c in job.circuits if c.role is Role.SURPLUS)
+        rows.append((names, "Takes sun that would otherwise be given away or lost."))
+    return rows
+
+
+def _holds(job: Job, topology: Topology) -> bool:
+    return job.mains.grid and asked(topology).has_backup
+
+
+def _unit_words(job: Job, unit: Unit) -> str:
+    sheet, bank = job.sheet_of(unit), job.bank_of(unit)
+    size = text_of(sheet.rated_kva, "kVA")
+    if sheet.module_level:
+        return f"A converter behind each module, together {size}: each works by itself."
+    if sheet.trackers and bank is not None:
+        return f"Turns sun and battery into mains power, up to {size}, and fills the battery."
+    if bank is not None:
+        return f"Fills and empties the battery, up to {size}."
+    return f"Turns the sun's power into mains power, up to {size}."
+
+
+# --- day and year ----------------------------------------------------------------------------------------
+def days_page(reckoner: Reckoner, job: Job) -> Page:
+    """A mean day of the brightest and the darkest month."""
+    year, converters = reckoner.year(job), reckoner.converters(job)
+    bright, dark = (6, 12) if job.site.latitude_deg >= 0 else (12, 6)
+    blocks: list[Block] = []
+    for name, month in (("summer", bright), ("winter", dark)):
+        flows = mean_flows(year, converters, month, False)
+        blocks.append(Text(f"A mean day in {name}, {MONTH_NAMES[month - 1]}", "head"))
+        blocks.append(_day_chart(job, flows))
+        blocks.append(Text(_day_words(flows)))
+    return Page("owner-days", "A day in summer, a day in winter", tuple(blocks), part="owner")
+
+
+def _by_hour(values: object) -> tuple[float, ...]:
+    steps = round(1 / STEP_H)
+    return tuple(float(one) for one in values.reshape(-1, steps).mean(axis=1))  # type: ignore[attr-defined]
+
+
+def _day_chart(job: Job, flows: DayFlows) -> Chart:
+    series = [Series("sun", _by_hour(flows.sun), "sun")]
+    if job.banks:
+        series.append(Series("from the battery", _by_hour(flows.battery_out), "battery"))
+    if job.mains.grid:
+        series.append(Series("from the grid", _by_hour(flows.imported), "grid"))
+    series.append(Series("your circuits", _by_hour(flows.circuits), "load", below=True))
+    if job.banks:
+        series.append(Series("into the battery", _by_hour(flows.into_battery), "battery", below=True))
+    if job.mains.grid and flows.exported.sum() > 0.01:
+        series.append(Series("to the grid", _by_hour(flows.exported), "export", below=True))
+    return Chart(
+        "From noon to noon: what comes in above the line, where it goes below it", HOURS, tuple(series), "kW"
+    )
+
+
+def _day_words(flows: DayFlows) -> str:
+    sun, used = flows.sun.sum() * STEP_H, flows.circuits.sum() * STEP_H
+    words = f"The sun gives {text_of(float(sun), 'kWh')}, your circuits take {text_of(float(used), 'kWh')}"
+    if flows.imported.sum() > 0.01:
+        words += f", the grid gives {text_of(float(flows.imported.sum() * STEP_H), 'kWh')}"
+    return words + "."
+
+
+def year_page(reckoner: Reckoner, job: Job) -> Page:
+    """The year by month."""
+    year, figures, months = reckoner.year(job), reckoner.figures(job), month_of_step()
+
+    def by_month(kw: object) -> tuple[float, ...]:
+        total = kw.sum(axis=0) * year.step_h  # type: ignore[attr-defined]
+        return tuple(float(total[months == month].sum()) for month in range(12))
+
+    series = [
+        Series("made by the sun", by_month(year.series.pv_ac_kw + 0.0), "sun"),
+        Series("taken by your circuits", by_month(year.load_kw), "load"),
+    ]
+    if job.mains.grid:
+        series.append(Series("from the grid", by_month(year.import_kw), "grid"))
+        if figures.export_kwh > 1:
+            series.append(Series("to the grid", by_month(year.export_kw), "export"))
+    words = f"In a typical year the sun gives {text_of(figures.pv_kwh, 'kWh', 0)}"
+    words += f" and your circuits take {text_of(figures.load_kwh, 'kWh', 0)}."
+    blocks: list[Block] = [Chart("The year by month", SHORT, tuple(series), "kWh", beside=True), Text(words)]
+    if job.mains.grid:
+        money = job.tariff.currency
+        blocks.append(
+            Text(
+                f"The grid gives {text_of(figures.import_kwh, 'kWh', 0)} and takes "
+                f"{text_of(figures.export_kwh, 'kWh', 0)}. The bill is {grouped(figures.bill)} {money}; "
+                f"without sun and battery it would be {grouped(figures.money.without)} {money}."
+            )
+        )
+        exports = figures.export_kwh >= 1
+        paid_by = agreed(job, exports).paid_by
+        missing = ("who pays for export",) if exports and not paid_by else ()
+        if paid_by and exports:
+            blocks.append(Text(f"What you export is paid by {paid_by}."))
+    else:
+        missing = ()
+        served = plain(figures.self_sufficiency * 100, 0)
+        blocks.append(Text(f"Of what your circuits ask for, {served} % is served."))
+    blocks.append(Text("A typical year of weather, no record: each year differs.", "small"))
+    return Page("owner-year", "Your year", tuple(blocks), missing, part="owner")
+
+
+# --- when the grid fails ---------------------------------------------------------------------------------
+def outage_page(reckoner: Reckoner, job: Job, topology: Topology) -> Page:
+    """How long it lasts by month, what stays on and what doesn't."""
+    blocks: list[Block] = []
+    grid = job.mains.grid
+    leads = reckoner.leads(job)
+    for unit in leads:
+        hours = tuple(
+            float(reckoner.outage(job, unit, Moment(month=month, hour=18.75)).hours) for month in range(1, 13)
+        )
+        whose = f", {unit.name}" if len(leads) > 1 else ""
+        name = f"Hours from a quarter to seven in the evening, middling sky{whose}"
+        blocks.append(Chart(name, SHORT, (Series("lasts", hours, "battery"),), "h", beside=True))
+        least = min(hours)
+        words = f"At least {plain(least, 0)} h in {MONTH_NAMES[hours.index(least)]}, as you use power today; "
+        words += "longer if you switch off what you don't need."
+        if max(hours) >= WEEK_H:
+            words += " A bar to 168 h lasted the whole week that was followed."
+        blocks.append(Text(words))
+    found = asked(topology)
+    first = [c.id for c in job.circuits if c.role is Role.SHED and c.id in found.lives()]
+    lives, dead = (
+        ", ".join(
+            job.circuit(name).name
+            for name in names
+            if job.circuit(name).role is not Role.SURPLUS and name not in first
+        )
+        for names in (found.lives(), found.dead())
+    )
+    shed = ", ".join(job.circuit(name).name for name in first)
+    rows = [("Stays on", lives)]
+    rows += [("Is switched off first", shed)] if shed else []
+    rows += [("Is off until the grid is back", dead)] if dead and grid else []
+    head = "In an outage" if grid else "When energy is short"
+    blocks.append(Table((head, "Circuits"), tuple(rows), (30, 70)))
+    blocks.append(Caution(job.pack.caution("not_emergency")))
+    title = "When the grid fails" if grid else "How long the battery lasts"
+    return Page("owner-outage", title, tuple(blocks), part="owner")
+
+
+# --- what to do ------------------------------------------------------------------------------------------
+def doing_page(job: Job, topology: Topology) -> Page:
+    """What to do, step by step, with this site's own switches."""
+    found, blocks, grid = asked(topology), list[Block](), job.mains.grid
+    if grid and found.has_backup:
+        blocks += [Text("In an outage", "head"), _numbered(_in_an_outage(topology))]
+    elif grid:
+        blocks.append(Text("In an outage", "head"))
+        blocks.append(Text(STOPS))
+    if has_generator(topology):
+        names = ", ".join(part.name for part in topology.parts.values() if part.kind == "generator")
+        blocks += [Text("The generator", "head"), Text(f"{names}: {GENERATOR}")]
+    bypass = [part for part in topology.switches() if part.kind == "bypass"]
+    if bypass:
+        other = "grid" if grid else "generator"
+        names = ", ".join(part.name for part in bypass)
+        blocks += [
+            Text("If a unit fails and circuits are dark", "head"),
+            _numbered(
+                (
+                    f"Switch the unit off at its own switch, put {names} to off, wait, then to {other}.",
+                    "Call us. Bypass is not isolation: the unit stays live inside.",
+                    "Back: the same way, to off, wait, then to unit.",
+                )
+            ),
+        ]
+    steps = isolation(job, topology)
+    off = tuple(one.words for one in steps.shutdown)
+    blocks += [
+        Text("Everything off, in an emergency", "head"),
+        _numbered(off),
+        Text("Start again, only when we have told you to", "head"),
+        _numbered(tuple(one.words for one in steps.restart)),
+    ]
+    return Page("owner-doing", "What to do", tuple(blocks), part="owner")
+
+
+def _in_an_outage(topology: Topology) -> tuple[str, ...]:
+    """By itself, or by the switches that a hand must put."""
+    hand = [part.name for part in topology.switches() if part.kind in ("throw", "interlock")]
+    less = "Switch off what you don't need; the battery lasts longer."
+    if not hand:
+        return (
+            "Wait a minute: the installation changes over by itself.",
+            less,
+            "When the grid is back, do nothing: it goes back by itself.",
+        )
+    names = ", ".join(hand)
+    return (
+        f"Put {names} to the unit, only when the grid is really gone.",
+        less,
+        f"When the grid is back, put {names} back to the grid.",
+    )
+
+
+def _numbered(steps: tuple[str, ...]) -> Table:
+    rows = tuple((str(number), words) for number, words in enumerate(steps, start=1))
+    return Table(("", "Step"), rows, (6, 94))
+
+
+def care_page(job: Job) -> Page:
+    """What it should read, care, who may look, warranties, whom to call."""
+    reads = []
+    if job.banks:
+        low = plain(job.limits.reserve_soc * 100)
+        reads.append(
+            f"Battery between {low} and 100 %." if job.mains.grid else "Battery seldom below a quarter."
+        )
+    if job.mains.grid:
+        reads.append(f"Export never above {text_of(job.limits.export_kw, 'kW')}.")
+    reads.append("Power from the sun in daylight; a few percent of it under heavy cloud is right.")
+    blocks: list[Block] = [Text("What it should read", "head"), *map(Text, reads)]
+    blocks += [Text("Care", "head"), *map(Text, CARE)]
+    never = [*NEVER, *([NEVER_PLUG] if job.mains.grid else [])]
+    blocks += [Text("What must not be done", "head"), *map(Caution, never)]
+    told = agreed(job, exports=False)
+    blocks += [Text("Next inspection", "head"), Text(told.next_inspection)]
+    blocks += [Text("Network", "head"), Text(told.network)]
+    if told.accounts:
+        heads = ("Account", "Whose it is", "Who may look")
+        blocks.append(Table(heads, told.accounts, (34, 33, 33), name="Accounts"))
+    if told.warranties:
+        columns = ("Warranted", "For", "From and to", "By")
+        blocks.append(Table(columns, told.warranties, (34, 14, 26, 26), name="Warranties"))
+    missing = told.gaps
+    return Page("owner-care", "Living with it", tuple(blocks), missing, part="owner")
+
+
+def door_page(job: Job, topology: Topology, register: Register) -> Page:
+    """The page for the board's door: everything off, whom to call, the installation in one picture."""
+    steps, firm = isolation(job, topology), register.firm
+    numbers = [(firm.name, firm.phone)] if firm.name else []
+    numbers += [(one.name, one.phone) for one in calls(job) if one.what == "faults"]
+    blocks: list[Block] = [
+        Diagram(simple=True),
+        Text("Everything off", "head"),
+        _numbered(tuple(one.words for one in steps.shutdown)),
+    ]
+    stays = sorted({words for words, _ in steps.stays_live})
+    if stays:
+        blocks.append(Caution(f"Still live with everything off: {', '.join(stays)}."))
+    blocks.append(Text("Whom to call", "head"))
+    if numbers:
+        rows = tuple((name, phone or "no number") for name, phone in numbers)
+        blocks.append(Table(("Whom", "Number"), rows, (60, 40)))
+    missing = () if numbers else ("whom to call: the firm isn't in the register",)
+    return Page("owner-door", "For the board's door", tuple(blocks), missing, part="owner")

@@ -1,0 +1,20 @@
+"""Whom to ring, and for what; who has no number can't be rung."""
+
+from dataclasses import dataclass
+
+from lodestaff.job import Job
+
+
+@dataclass(frozen=True)
+class Call:
+    """A person and a number; '' where none is known."""
+
+    name: str
+    phone: str
+    what: str
+
+
+def calls(job: Job) -> tuple[Call, ...]:
+    """Those who come, then whom else to ring."""
+    hands = tuple(Call(hand.name, hand.phone, "on site") for hand in job.visits.hands)
+    return (*hands, *(Call(one.name, one.phone, one.what) for one in job.visits.contacts))
