@@ -10,6 +10,7 @@ from lodestaff.reckoning.memo import Memo
 from lodestaff.samples import sample_names, sample_path
 from lodestaff.templates import KINDS, compose
 from tests.cli.running import run, run_json
+from tests.unlike import UNLIKE
 
 
 @pytest.fixture
@@ -107,7 +108,7 @@ PRINTED = (
 )
 
 
-@pytest.mark.parametrize("name", sample_names())
+@pytest.mark.parametrize("name", UNLIKE)
 def test_every_sample_goes_through_the_command_line(capsys, name, tmp_path, monkeypatch):
     """Checked, simulated, ridden through, wired, settled and handed over: no command fails on any kind."""
     path, memo = str(sample_path(name)), Memo()

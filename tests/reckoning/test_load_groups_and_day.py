@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+from tests.unlike import UNLIKE
 
 from lodestaff.catalogue.library import building_kinds, library, library_circuit
 from lodestaff.energy.calendar import STEP_H, household_hour, is_weekend, month_of_step
@@ -33,7 +34,7 @@ def test_every_circuit_stands_once_on_each_of_its_legs(name):
     assert len({group.key for group in found}) == len(found)
 
 
-@pytest.mark.parametrize("name", sample_names())
+@pytest.mark.parametrize("name", UNLIKE)
 def test_a_drop_lands_where_it_was_dropped(name):
     """Any circuit on any group: where the job takes it, the circuit is then on that group, or the leg can't
     be left."""

@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from tests.unlike import UNLIKE
 
 from lodestaff.electrical.battery_power import least_powers
 from lodestaff.energy.array import tracker_kw
@@ -17,7 +18,7 @@ from lodestaff.reckoning.compare import compare, difference_text, differences
 from lodestaff.reckoning.storage import adopt, storage_map
 from lodestaff.reckoning.strung import trackers
 from lodestaff.reckoning.wiring_measures import wiring_measures
-from lodestaff.samples import sample_names, sample_path
+from lodestaff.samples import sample_path
 from lodestaff.shelf.prices import PriceBook, SupplierList
 from lodestaff.templates import KINDS, compose
 
@@ -40,7 +41,7 @@ def test_each_cell_is_the_year_of_its_system(reckoner, larkmoor, found, hybrid, 
     assert cell.endurance_h == pytest.approx(reckoner.ride(job, job.units[0]).worst(5)[1])
 
 
-@pytest.mark.parametrize("name", sample_names())
+@pytest.mark.parametrize("name", UNLIKE)
 def test_every_kind_has_its_map_with_the_other_units_in_it(name):
     """The cell of today is the job's own year, and one of a few others is that of the job which took it."""
     path = sample_path(name)

@@ -4,6 +4,7 @@ import itertools
 
 import numpy as np
 import pytest
+from tests.unlike import UNLIKE
 
 from lodestaff.energy.outage import island_of, run_outage
 from lodestaff.job import Change, Role, edit, load_job
@@ -11,7 +12,7 @@ from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.proposal import worth
 from lodestaff.reckoning.strategies import NAMES, as_choice, compare_strategies
-from lodestaff.samples import sample_names, sample_path, samples_folder
+from lodestaff.samples import sample_path, samples_folder
 from lodestaff.shelf.prices import load_prices
 
 
@@ -135,7 +136,7 @@ def test_the_whole_building_may_be_too_much_to_pass(larkmoor, found):
     assert one.passes_a > one.rated_pass_a == 60
 
 
-@pytest.mark.parametrize("name", sample_names())
+@pytest.mark.parametrize("name", UNLIKE)
 def test_every_sample_has_its_ways_or_says_why(name):
     job = load_job(sample_path(name))
     forms = any(job.sheet_of(unit).forms_island for unit in job.units if job.bank_of(unit))

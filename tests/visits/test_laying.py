@@ -6,11 +6,11 @@ import random
 from datetime import date
 
 import pytest
+from tests.unlike import UNLIKE
 
 from lodestaff.job import Change, edit
 from lodestaff.job.visits import Hand, Visit
 from lodestaff.reckoning.visiting import daylight, laid_visits, programme, wanted
-from lodestaff.samples import sample_names
 from lodestaff.visits import Wanted, conflicts, lay, spans
 from lodestaff.visits.days import pieces
 from lodestaff.visits.laying import why_left
@@ -119,7 +119,7 @@ def test_small_jobs_are_laid_as_well_as_any_way_there_is(seed):
     assert (len(found.left_over), found.days, found.dark_h) == best_by_trying(tasks, 2)
 
 
-@pytest.mark.parametrize("name", sample_names())
+@pytest.mark.parametrize("name", UNLIKE)
 def test_every_kind_is_laid_without_a_conflict_and_has_power_every_evening(name, jobs, reckoner):
     more = [
         {"id": one, "name": one, "skills": ["electrical", "roof", "general"]} for one in ("a", "b", "c", "d")
