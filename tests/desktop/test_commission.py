@@ -249,6 +249,7 @@ def test_from_a_new_job_to_the_pack_in_the_window(qtbot, saved, station, tmp_pat
     for row in range(len(handover.serials.rows)):
         handover.serials.type_at(row, 2, f"SN-{row:03d}")
     handover.registers[0].type_at(0, 0, "Fellbeck Electrical and Solar")
+    handover.registers[0].type_at(0, 3, "FE 2217")
     # of the visit only that it was rehearsed; of the site an inspection and one photo that the customer must
     # see
     qtbot.waitUntil(lambda: sum(len(page.missing) for page in handover.pages) == 3, timeout=PATIENCE_MS)

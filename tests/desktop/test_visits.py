@@ -139,6 +139,19 @@ def test_what_was_worked_is_booked_done_and_learnt(window, visits, settled):
     assert "corrected by what was booked" in visits.words.text()
 
 
+def test_hours_of_ones_own_and_the_order_of_the_roof(window, visits):
+    table = visits.rates.model()
+    row = next(n for n in range(table.rowCount()) if table.index(n, 0).data() == "Earth electrode")
+    assert table.setData(table.index(row, 1), "1.5 h")
+    assert visits.view.programme.task("electrodes").hours == pytest.approx(1.5 + 0.7)
+    assert not table.setData(table.index(row, 1), "soon")
+    assert table.setData(table.index(row, 1), "")
+    assert visits.view.programme.task("electrodes").hours == pytest.approx(0.5 + 0.7)
+    visits.order.setCurrentText("modules first")
+    assert window.store.job.visits.order == "modules first"
+    assert "modules-south-east" in visits.view.programme.task("roof-runs-hybrid").after
+
+
 def test_days_go_onto_paper_beside_the_window(window, visits, qtbot, tmp_path):
     visits.print_to(tmp_path / "days.ics")
     qtbot.waitUntil(lambda: "Written" in visits.words.text(), timeout=30_000)

@@ -24,11 +24,8 @@ from lodestaff.shelf import Shelf
 
 TEXTS = {
     "long": "x" * 660,
-    "words": "a word and another " * 60,
     "formula": "=cmd|' /C calc'!A0",
-    "control": "a\x01b\x1b[31mc\x7f\ufffe",
-    "script": "名前 Ωμέγα שלום " * 20,
-    "markup": "<b>&amp;</para>" * 20,
+    "odd": "a\x01b\x1b[31mc\x7f\ufffe" + "名前 Ωμέγα שלום a word and another " * 16 + "<b>&amp;</para>" * 20,
 }
 
 

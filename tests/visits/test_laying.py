@@ -125,7 +125,7 @@ def test_every_kind_is_laid_without_a_conflict_and_has_power_every_evening(name,
         {"id": one, "name": one, "skills": ["electrical", "roof", "general"]} for one in ("a", "b", "c", "d")
     ]
     job = edit(jobs[name], Change("visits/hands", more))
-    asked = wanted(reckoner, job, BEGIN)
+    asked = wanted(reckoner, job, BEGIN, most_work=1.0)
     found = lay(asked)
     assert found.left_over == ()
     new = edit(job, Change("visits", laid_visits(job, asked, found.laid)))

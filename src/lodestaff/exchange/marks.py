@@ -42,7 +42,7 @@ def counting(printed: date) -> Any:
             self.setFont("B612", 7)
             self.drawString(0, 0, str(count))
             self.endForm()
-            stamp = self._doc._timeStamp
+            stamp = self._doc._timeStamp  # type: ignore[attr-defined]
             stamp.YMDhms = (printed.year, printed.month, printed.day, 0, 0, 0)
             super().save()
 

@@ -4,12 +4,14 @@ left."""
 from datetime import date
 from functools import partial
 from pathlib import Path
+from typing import get_args
 
-from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton, QTabWidget, QWidget
+from PySide6.QtWidgets import QComboBox, QFileDialog, QMenu, QPushButton, QTabWidget, QWidget
 
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.typing_in import Owner
 from lodestaff.desktop.stations.visits.adding import fill_menu
+from lodestaff.desktop.stations.visits.hours import hours_table, rates
 from lodestaff.desktop.stations.visits.kept import kept_programme, own_hours
 from lodestaff.desktop.stations.visits.tables import (
     contacts_table,
@@ -27,6 +29,7 @@ from lodestaff.desktop.store import Store
 from lodestaff.desktop.worker import Worker
 from lodestaff.handover import HandoverInput
 from lodestaff.job import Change, Job
+from lodestaff.job.visits import Order
 from lodestaff.quantities.disk import write_whole
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.readings import Reading
@@ -66,7 +69,12 @@ class VisitsStation(StationView):
         self.learn = QPushButton("Take booked hours")
         self.learn.setToolTip("What was booked on tasks that are done corrects your own hours, for every job")
         self.learn.clicked.connect(self.take_booked)
-        for button in (self.out, self.add, self.printing, self.learn):
+        self.order = QComboBox()
+        self.order.addItems(get_args(Order))
+        self.order.setAccessibleName("Order of the roof")
+        self.order.setToolTip("Cables first: dead until the modules come. Modules first: their ends are live")
+        self.order.currentTextChanged.connect(self.choose_order)
+        for button in (self.out, self.order, self.add, self.printing, self.learn):
             self.buttons.addWidget(button)
         self.view = VisitsView(store)
         self.lay(self.view, self._make_table())
@@ -85,6 +93,7 @@ class VisitsStation(StationView):
         self.stock = stock_table(self._programme)
         self.deliveries = deliveries_table(store, self._without)
         self.contacts = contacts_table(store, self._without)
+        self.rates = hours_table(store, self.refresh)
         self.tabs = QTabWidget()
         self.tabs.setAccessibleName("Tables of visits")
         self.tabs.tabBar().setAccessibleName("Tables of visits")
@@ -96,6 +105,7 @@ class VisitsStation(StationView):
             (self.stock, "Parts"),
             (self.deliveries, "Deliveries"),
             (self.contacts, "Numbers"),
+            (self.rates, "Your hours"),
         ):
             self.tabs.addTab(table, name)
         return self.tabs
@@ -122,6 +132,10 @@ class VisitsStation(StationView):
         booked = bookings(self.store.site.entries)
         self.tasks.show_rows(task_rows(job, found, booked))
         self.stock.show_rows(found.stock)
+        self.rates.show_rows(rates())
+        self.order.blockSignals(True)
+        self.order.setCurrentText(job.visits.order)
+        self.order.blockSignals(False)
         for table, field in (
             (self.days, "days"),
             (self.hands, "hands"),
@@ -132,6 +146,10 @@ class VisitsStation(StationView):
             table.show_rows(rows_of(job, field))
         self.learn.setEnabled(any(one.done for one in booked))
         self.out.setEnabled(bool(found.tasks))
+
+    def choose_order(self, order: str) -> bool:
+        """Modules last on dead cables, or modules first: two schools."""
+        return self.store.edit(f"Take {order}", Change("visits/order", order))
 
     # --- laying out --------------------------------------------------------------------------------------
     def lay_out(self) -> None:
