@@ -5,6 +5,7 @@ from collections import Counter
 from pathlib import Path
 
 import pytest
+from tests.unlike import UNLIKE
 
 import lodestaff
 from lodestaff.checks import CHECKS
@@ -16,12 +17,12 @@ from lodestaff.reckoning.compare import _all_readings, compare
 from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.gathered import gathered
 from lodestaff.reckoning.results import compute
-from lodestaff.samples import sample_names, sample_path
+from lodestaff.samples import sample_path
 
 SOURCES = sorted(Path(lodestaff.__file__).parent.rglob("*.py"))
 
 
-@pytest.fixture(scope="module", params=sample_names())
+@pytest.fixture(scope="module", params=("larkmoor", *UNLIKE))
 def site(request):
     path = sample_path(request.param)
     return Reckoner(lambda digest: read_attachment(path, digest)), load_job(path)
