@@ -17,7 +17,7 @@ from lodestaff.visits.calls import calls
 from lodestaff.wiring.isolation import isolation
 
 SHORT = tuple(name[:3] for name in MONTH_NAMES)
-WEEK_H = 168.0
+WEEK_H, LEAST_KW = 168.0, 0.01
 HOURS = tuple(f"{hour % 24}" for hour in range(12, 36))
 CARE = (
     "Keep the room about each unit free and its vents open; put nothing on it, hang nothing over it.",
@@ -54,7 +54,7 @@ def owner_pages(reckoner: Reckoner, job: Job, register: Register) -> tuple[Page,
         year_page(reckoner, job),
         *lasts,
         doing_page(job, topology),
-        care_page(job),
+        care_page(reckoner, job),
         door_page(job, topology, register),
     )
 
@@ -127,7 +127,7 @@ def days_page(reckoner: Reckoner, job: Job) -> Page:
         flows = mean_flows(year, converters, month, False)
         blocks.append(Text(f"A mean day in {name}, {MONTH_NAMES[month - 1]}", "head"))
         blocks.append(_day_chart(job, flows))
-        blocks.append(Text(_day_words(flows)))
+        blocks.append(Text(_day_words(job, flows)))
     return Page("owner-days", "A day in summer, a day in winter", tuple(blocks), part="owner")
 
 
@@ -140,8 +140,8 @@ def _day_chart(job: Job, flows: DayFlows) -> Chart:
     series = [Series("sun", _by_hour(flows.sun), "sun")]
     if job.banks:
         series.append(Series("from the battery", _by_hour(flows.battery_out), "battery"))
-    if job.mains.grid:
-        series.append(Series("from the grid", _by_hour(flows.imported), "grid"))
+    if job.mains.grid or flows.imported.sum() > LEAST_KW:
+        series.append(Series(_other(job), _by_hour(flows.imported), "grid"))
     series.append(Series("your circuits", _by_hour(flows.circuits), "load", below=True))
     if job.banks:
         series.append(Series("into the battery", _by_hour(flows.into_battery), "battery", below=True))
@@ -152,11 +152,16 @@ def _day_chart(job: Job, flows: DayFlows) -> Chart:
     )
 
 
-def _day_words(flows: DayFlows) -> str:
+def _other(job: Job) -> str:
+    """What gives beside sun and battery."""
+    return "from the grid" if job.mains.grid else "from the generator"
+
+
+def _day_words(job: Job, flows: DayFlows) -> str:
     sun, used = flows.sun.sum() * STEP_H, flows.circuits.sum() * STEP_H
     words = f"The sun gives {text_of(float(sun), 'kWh')}, your circuits take {text_of(float(used), 'kWh')}"
-    if flows.imported.sum() > 0.01:
-        words += f", the grid gives {text_of(float(flows.imported.sum() * STEP_H), 'kWh')}"
+    if flows.imported.sum() > LEAST_KW:
+        words += f", {_other(job)} come {text_of(float(flows.imported.sum() * STEP_H), 'kWh')}"
     return words + "."
 
 
@@ -195,6 +200,8 @@ def year_page(reckoner: Reckoner, job: Job) -> Page:
             blocks.append(Text(f"What you export is paid by {paid_by}."))
     else:
         missing = ()
+        if figures.generator_h > 0:
+            blocks.append(Text(f"The generator runs {text_of(figures.generator_h, 'h', 0)} of it."))
         served = plain(figures.self_sufficiency * 100, 0)
         blocks.append(Text(f"Of what your circuits ask for, {served} % is served."))
     blocks.append(Text("A typical year of weather, no record: each year differs.", "small"))
@@ -207,7 +214,10 @@ def outage_page(reckoner: Reckoner, job: Job, topology: Topology) -> Page:
     blocks: list[Block] = []
     grid = job.mains.grid
     leads = reckoner.leads(job)
-    for unit in leads:
+    engine = not grid and has_generator(topology)
+    if engine:
+        blocks.append(Text("With the generator it goes on for as long as there is fuel."))
+    for unit in () if engine else leads:
         hours = tuple(
             float(reckoner.outage(job, unit, Moment(month=month, hour=18.75)).hours) for month in range(1, 13)
         )
@@ -237,7 +247,7 @@ def outage_page(reckoner: Reckoner, job: Job, topology: Topology) -> Page:
     head = "In an outage" if grid else "When energy is short"
     blocks.append(Table((head, "Circuits"), tuple(rows), (30, 70)))
     blocks.append(Caution(job.pack.caution("not_emergency")))
-    title = "When the grid fails" if grid else "How long the battery lasts"
+    title = "When the grid fails" if grid else "When energy is short"
     return Page("owner-outage", title, tuple(blocks), part="owner")
 
 
@@ -301,15 +311,29 @@ def _numbered(steps: tuple[str, ...]) -> Table:
     return Table(("", "Step"), rows, (6, 94))
 
 
-def care_page(job: Job) -> Page:
+def _keeps_its_limit(reckoner: Reckoner, job: Job) -> bool:
+    """Whether the year's export stays under the limit that is set: a unit that obeys no transformer keeps
+    none."""
+    most = float(reckoner.year(job).export_kw.sum(axis=0).max())
+    return most <= job.limits.export_kw + 0.05
+
+
+def _alone(job: Job) -> str:
+    """What a battery without a grid should read."""
+    starts = [part.start_soc for part in job.parts if part.kind == "generator" and part.started_by]
+    if starts:
+        return f"Battery above {plain(min(starts) * 100)} %: there the generator starts."
+    floor = max(job.sheets.batteries[bank.sheet].floor_soc for bank in job.banks)
+    return f"Battery above {plain(floor * 100)} %: there circuits go off."
+
+
+def care_page(reckoner: Reckoner, job: Job) -> Page:
     """What it should read, care, who may look, warranties, whom to call."""
     reads = []
     if job.banks:
         low = plain(job.limits.reserve_soc * 100)
-        reads.append(
-            f"Battery between {low} and 100 %." if job.mains.grid else "Battery seldom below a quarter."
-        )
-    if job.mains.grid:
+        reads.append(f"Battery between {low} and 100 %." if job.mains.grid else _alone(job))
+    if job.mains.grid and _keeps_its_limit(reckoner, job):
         reads.append(f"Export never above {text_of(job.limits.export_kw, 'kW')}.")
     reads.append("Power from the sun in daylight; a few percent of it under heavy cloud is right.")
     blocks: list[Block] = [Text("What it should read", "head"), *map(Text, reads)]
