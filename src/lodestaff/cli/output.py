@@ -25,6 +25,7 @@ WRITES_JOB = frozenset(
         "cables",
         "place",
         "visits",
+        "merge",
         "intervals",
         "edition",
         "horizon",

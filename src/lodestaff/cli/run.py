@@ -23,6 +23,7 @@ ANSWERS = {  # the module that answers, and its function where that isn't named 
     "cable_commands": "cables schedules",
     "place_commands": "place",
     "visit_commands": "visits",
+    "merge_commands": "merge",
     "split_commands": "split",
     "roof_commands": "arrange families shade",
     "loads_commands": "strategies schools=strategies intervals circuits",
