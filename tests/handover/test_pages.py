@@ -63,8 +63,16 @@ def test_every_page_is_there_in_order(reckoner, larkmoor):
         "findings",
         "cautions",
         "signatures",
+        "missing",
         "operator",
     ]
+
+
+def test_what_is_missing_is_gathered_on_one_page(reckoner, larkmoor):
+    found = made(reckoner, larkmoor)
+    gathered = [row[2] for row in tables(found["missing"])["Missing"].rows]
+    assert gathered == [gap for page in found.values() for gap in page.missing]
+    assert len(gathered) > 5
 
 
 def test_before_the_visit_everything_that_is_missing_is_said(reckoner, larkmoor):

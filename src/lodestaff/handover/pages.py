@@ -7,7 +7,7 @@ from datetime import date
 from lodestaff.commissioning.record import proof_of
 from lodestaff.handover.design_pages import diagram_page, split_page, summary_page
 from lodestaff.handover.finding_pages import cautions_page, findings_page
-from lodestaff.handover.model import Page
+from lodestaff.handover.model import PART_NAMES, Page, Table
 from lodestaff.handover.other_parts import firm_pages, operator_page
 from lodestaff.handover.owner_pages import owner_pages
 from lodestaff.handover.place_pages import place_page
@@ -55,7 +55,19 @@ def pages(reckoner: Reckoner, given: HandoverInput) -> tuple[Page, ...]:
         made.append(operator_page(job, given.register))
     if "firm" in chosen:
         made += firm_pages(reckoner, job, given.entries, given.prices)
-    return tuple(made)
+    return with_gathered(tuple(made))
+
+
+def with_gathered(made: tuple[Page, ...]) -> tuple[Page, ...]:
+    """The pages with one that gathers what is missing on all: at the end of the technical record, else of
+    all."""
+    rows = tuple((PART_NAMES[page.part], page.title, gap) for page in made for gap in page.missing)
+    if not rows:
+        return made
+    last = max((n for n, page in enumerate(made) if page.part == "technical"), default=len(made) - 1)
+    table = Table(("Part", "Page", "What is missing"), rows, (18, 24, 58), name="Missing")
+    gathered = Page("missing", "Still missing", (table,), part=made[last].part)
+    return (*made[: last + 1], gathered, *made[last + 1 :])
 
 
 def technical_pages(reckoner: Reckoner, given: HandoverInput) -> tuple[Page, ...]:
