@@ -212,10 +212,10 @@ def _site(app: QApplication, window: Window, shot: Shot) -> None:
     handover = window.stations["handover"]
     assert isinstance(handover, HandoverStation)
     _wait(app, lambda: bool(handover.pages))
-    for row, name in ((7, "handover"),):
-        handover.list.setCurrentRow(row)
-        app.processEvents()
-        shot(name)
+    _wait(app, lambda: handover.rendered is not None)
+    handover.list.setCurrentRow(1)
+    _wait(app, lambda: handover.paper.sheets.shows(handover.pages[1].title))
+    shot("handover")
     site.disconnect_site()
 
 

@@ -11,7 +11,8 @@ from lodestaff.desktop.theme import current, text_scale
 from lodestaff.desktop.theme.paint import colour
 from lodestaff.handover import Caution, Page, Sign, Table, Text
 
-GAP_PX, MOST_WIDE_PX = 10, 1100
+GAP_PX, MOST_WIDE_PX, NOTHING_PX = 10, 1100, 200
+WAITING = "The sheets are being laid out…"
 
 
 def words_of(page: Page) -> tuple[str, ...]:
@@ -62,13 +63,20 @@ class Sheets(QWidget):
             top += high + GAP_PX
         return found
 
+    def shows(self, title: str) -> bool:
+        """Whether the sheets of a page are in view."""
+        return bool(self.pictures) and self.lines[:1] == (title,)
+
     def sizeHint(self) -> QSize:
         boxes = self.boxes()
-        return QSize(self.width(), round(boxes[-1].bottom() + GAP_PX) if boxes else 200)
+        return QSize(self.width(), round(boxes[-1].bottom() + GAP_PX) if boxes else NOTHING_PX)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        if not self.pictures:
+            painter.setPen(colour(current().soft))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, WAITING)
         painter.setPen(QPen(colour(current().line), 1))
         for one, box in zip(self.pictures, self.boxes(), strict=True):
             painter.drawImage(box, one)
@@ -89,6 +97,9 @@ class Paper(QScrollArea):
         super().__init__()
         self.sheets = Sheets()
         self.setWidget(self.sheets)
+        self.setObjectName("surface")
+        self.viewport().setAutoFillBackground(False)
+        self.sheets.setAutoFillBackground(False)
         self.setAccessibleName("Page of the pack")
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
