@@ -12,7 +12,7 @@ from lodestaff.reckoning.visiting import tasks_of
 from lodestaff.samples import sample_names
 from lodestaff.topology import State, answer
 from lodestaff.visits import evening, same_day
-from lodestaff.visits.evening import AS_BEFORE, NEW, NO_GRID_YET
+from lodestaff.visits.evening import AS_BEFORE, NEW, NO_GRID_YET, _Site
 
 EVERY = sample_names()
 
@@ -55,13 +55,37 @@ def test_the_night_before_the_supply_says_what_is_live(name, jobs, tasks, reckon
         assert ("inside the case" in words[bank.id].words) == inside
 
 
-def test_modules_first_leaves_open_ends_on_the_roof(jobs, reckoner):
+def test_modules_first_leaves_open_ends(jobs, reckoner):
     job = edit(jobs["larkmoor"], Change("visits/order", "modules first"))
     ids = [task.id for task in tasks_of(reckoner, job)]
     done = [name for name in ids if name.startswith(("brackets", "modules"))]
     found = evening(job, reckoner.wiring(job).topology, done, ids)
-    assert [one.words for one in found.left] == ["live in daylight at its open ends on the roof"] * 2
+    assert [one.words for one in found.left] == ["live in daylight at its open ends at the array"] * 2
     assert all("cap" in one.safe for one in found.left)
+
+
+def test_half_an_array_is_live_and_so_is_half_a_battery(jobs, tasks, reckoner):
+    """Modules of which a part is on, a stack of which a part stands: a fact of the trade."""
+    job, ids = jobs["juniper-draw-ranch"], [task.id for task in tasks["juniper-draw-ranch"]]
+    topology = reckoner.wiring(job).topology
+    done = [name for name in ids if name.startswith(("brackets", "roof-runs", "unit"))]
+    assert evening(job, topology, done, ids).left == ()
+    begun = [name for name in ids if name.startswith(("modules", "battery"))]
+    left = {one.part: one for one in evening(job, topology, done, ids, begun).left}
+    assert {one.kind for one in map(topology.parts.get, left)} == {"array", "battery"}
+    assert all("live" in one.words and one.safe for one in left.values())
+
+
+def test_what_is_not_started_is_open_on_its_ac_side_too(jobs, tasks, reckoner):
+    """Branches of microinverters: their feed is open, so that no roof cable is fed by the grid."""
+    job, ids = jobs["gannet-point-lodge"], [task.id for task in tasks["gannet-point-lodge"]]
+    topology = reckoner.wiring(job).topology
+    late = [task.id for task in tasks["gannet-point-lodge"] if task.kind in ("start", "prove", "hand-over")]
+    site = _Site(job, topology, frozenset(late), frozenset(late))
+    run = next(one for one in topology.conductors if one.b == topology.unit("branch-1").grid)
+    assert site.found.live[run.id] == frozenset()
+    assert site.evening().dark == ()
+    assert "from the grid" in evening(job, topology, set(ids) - set(late), ids).feeds
 
 
 def test_a_way_round_carries_the_building_until_the_first_start(jobs, tasks, reckoner):

@@ -128,6 +128,18 @@ def test_what_was_booked_corrects_the_hours_once(jobs, reckoner):
     assert found["brackets-south-east"].why_hours == "as shipped, times 1.50 as booked"
 
 
+def test_an_array_on_the_ground_is_no_work_on_a_roof(jobs, reckoner):
+    job = jobs["larkmoor"]
+    ground = [
+        Change(f"faces/{face.id}/covering", {"value": "ground", "known": "read on site"})
+        for face in job.faces
+    ]
+    found = tasks_of(reckoner, edit(job, *ground))
+    assert not any(task.roof or task.wind_m_s for task in found)
+    assert "roof" not in " ".join(task.name for task in found).lower().split()
+    assert {task.skill for task in found if task.kind in ("brackets", "modules")} == {"general"}
+
+
 def test_both_orders_of_the_roof(jobs, reckoner):
     """Two schools (common practice): cables first and dead, or modules first and the last link open."""
     job = jobs["larkmoor"]

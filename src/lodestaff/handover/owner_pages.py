@@ -23,10 +23,10 @@ CARE = (
     "Keep the room about each unit free and its vents open; put nothing on it, hang nothing over it.",
     "Look at the display once a month: it should say what stands under 'What it should read'.",
     "Press the test button of each residual-current device as often as is printed on it.",
-    "After a storm look at the roof from the ground. Nobody climbs up to clean or look: ask us.",
+    "After a storm look at the modules from the ground. Nobody climbs up to them: ask us.",
 )  # common practice, no source
 NEVER = (
-    "Never open a unit, a battery or a connector on the roof: they stay live with everything off.",
+    "Never open a unit, a battery or a connector of the modules: they stay live with everything off.",
     "Never pull a solar connector apart in daylight.",
     "Never pour water on a battery or a unit that smokes: leave the room, close the door, call the fire "
     "service and say that there is a battery and solar modules.",

@@ -85,7 +85,6 @@ class Programme:
     conflicts: tuple[Conflict, ...]
     unlaid: tuple[str, ...]
     done: frozenset[str]
-    together: tuple[tuple[str, ...], ...]
     others: tuple[Task, ...]  # what others do
 
     def task(self, name: str) -> Task:
@@ -193,21 +192,22 @@ def _together(
 
 
 def _evening(
-    reckoner: Reckoner, job: Job, topology: Topology, done: frozenset[str], names: tuple[str, ...]
+    reckoner: Reckoner, job: Job, *, tasks: tuple[str, ...], done: frozenset[str], begun: frozenset[str]
 ) -> Evening:
     """An evening, kept while nothing but the visits changes."""
-    known: dict[frozenset[str], Evening] = reckoner.of_parts("evenings", _but_visits(job), dict)
-    to_do = frozenset(names) - done
-    if to_do not in known:
-        known[to_do] = evening(job, topology, done, names)
-    return known[to_do]
+    known: dict[object, Evening] = reckoner.of_parts("evenings", _but_visits(job), dict)
+    to_do = frozenset(tasks) - done
+    key = (to_do, to_do - begun)
+    if key not in known:
+        known[key] = evening(job, reckoner.wiring(job).topology, done, tasks, begun)
+    return known[key]
 
 
 def programme(
     reckoner: Reckoner, job: Job, entries: Iterable[Entry] = (), library: Library | None = None
 ) -> Programme:
     """The visits of a job as they are laid now."""
-    topology, tasks = reckoner.wiring(job).topology, tasks_of(reckoner, job, library)
+    tasks = tasks_of(reckoner, job, library)
     made, done = stock_of(job, tasks), done_tasks(entries)
     light = light_of(reckoner, job)
     rows, names = spans(job.visits, tasks), tuple(task.id for task in tasks)
@@ -217,13 +217,14 @@ def programme(
     for visit in job.visits.in_order:
         mine = tuple(span for span in rows if span.visit.id == visit.id)
         over = done | {name for name, when in last.items() if when <= visit.date and name not in waiting}
+        begun = frozenset(span.task.id for span in rows if span.visit.date <= visit.date)
         offs = [span for span in mine if span.task.building]
         fresh = {span.task.id for span in mine if span.laid.piece == 1}
         days.append(
             Day(
                 visit=visit,
                 spans=mine,
-                evening=_evening(reckoner, job, topology, over, names),
+                evening=_evening(reckoner, job, tasks=names, done=over, begun=begun),
                 load=tuple(one for one in made if one.task in fresh),
                 light=light.get(visit.date),
                 dark_h=max((s.to_h for s in offs), default=0.0) - min((s.from_h for s in offs), default=0.0),
@@ -237,7 +238,6 @@ def programme(
         conflicts=conflicts(job.visits, tasks, light, done),
         unlaid=unlaid(job.visits, tasks, done),
         done=done,
-        together=_together(reckoner, job, topology, tasks),
         others=tuple(task for task in _all_tasks(reckoner, job, library) if task.others),
     )
 

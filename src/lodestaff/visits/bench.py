@@ -66,7 +66,7 @@ class Bench:
             lift = lifting(self.job.pack, weight_kg)
         if said is not None and said.people is not None:
             people = said.people
-        roof = work.roof and not (kind != "labels" and self._on_ground(of))
+        roof = work.roof and not self._on_ground(of)
         self.tasks.append(
             Task(
                 id=id,
@@ -95,8 +95,9 @@ class Bench:
         )
 
     def _on_ground(self, of: str) -> bool:
-        face = next((face for face in self.job.faces if face.id == of), None)
-        return face is not None and face.covering.value == "ground"
+        """Whether it is about an array on the ground: that face, or all of them where it is about no face."""
+        faces = [face for face in self.job.faces if face.id == of] or list(self.job.faces)
+        return bool(faces) and all(face.covering.value == "ground" for face in faces)
 
     def ids(self, *kinds: str) -> list[str]:
         return [task.id for task in self.tasks if task.kind in kinds]

@@ -18,13 +18,13 @@ NEW = "The building is fed by the new installation as it will stay."
 PAST = "The building is fed from the grid; what isn't started is off and locked."
 ROUND = "The building is fed round what isn't started, by {names}: put so and locked."
 BY_ENGINE = "The building is fed by the generator, round what isn't started."
-AT_ROOF = "live in daylight at its open ends on the roof"
+AT_ARRAY = "live in daylight at its open ends at the array"
 RESTING = "at its safe voltage until its unit is started"
 PLUGGED = "plugged into its units: dead on AC until they are fed, live between module and unit in daylight"
 LANDED = "live in daylight up to {ends}"
 CHARGED = "charged, live up to its isolator"
 SEALED = "charged inside the case: nothing is reached from outside"
-CAP = "Close each connector with its cap, no bare ends; sign at the foot of the ladder."
+CAP = "Close each connector with its cap, no bare ends; sign beside them."
 LOCK = "Isolator open and locked, sign on it."
 
 
@@ -48,19 +48,26 @@ class Evening:
     left: tuple[Left, ...]
 
 
-def evening(job: Job, topology: Topology, done: Iterable[str], tasks: Iterable[str]) -> Evening:
-    """How it is with these tasks done, out of those that the job has."""
-    return _Site(job, topology, frozenset(tasks) - frozenset(done)).evening()
+def evening(
+    job: Job, topology: Topology, done: Iterable[str], tasks: Iterable[str], begun: Iterable[str] = ()
+) -> Evening:
+    """How it is with these tasks done, out of those that the job has. Modules and cells that are only `begun`
+    count as there: half an array is as live as a whole one."""
+    to_do = frozenset(tasks) - frozenset(done)
+    return _Site(job, topology, to_do, to_do - frozenset(begun)).evening()
 
 
 WAYS_ROUND = ("bypass", "throw", "interlock")
+WAYS_OFF = ("array", "battery", "grid")  # of a unit that isn't started: open and locked
 
 
 class _Site:
     """A site on which some tasks are still to do."""
 
-    def __init__(self, job: Job, topology: Topology, to_do: frozenset[str]) -> None:
-        self.job, self.topology, self.to_do = job, topology, to_do
+    def __init__(
+        self, job: Job, topology: Topology, to_do: frozenset[str], untouched: frozenset[str]
+    ) -> None:
+        self.job, self.topology, self.to_do, self.untouched = job, topology, to_do, untouched
         self.new = {part.id for part in new_parts(job, topology)}
         units = {unit.unit for unit in topology.units}
         self.joined = CUT_IN not in to_do
@@ -80,7 +87,7 @@ class _Site:
         """Where hands stand: what isn't started is off and locked, a way round it carries the building."""
         hands: dict[str, str] = {}
         for part in self.topology.switches():
-            if part.id in self.resting or (part.of in self.resting and part.way in ("array", "battery")):
+            if part.id in self.resting or (part.of in self.resting and part.way in WAYS_OFF):
                 hands[part.id] = off_position(part.positions)
             elif part.kind in WAYS_ROUND and self._rests_behind(part):
                 hands.update(self._round(part))
@@ -141,7 +148,7 @@ class _Site:
             part = self.topology.parts[source.part]
             if source.kind != ARRAY or part.id not in self.new:
                 continue
-            if any(self.waits(modules_on(face)) for face in faces_of(self.job, part) or (part.id,)):
+            if all(modules_on(face) in self.untouched for face in faces_of(self.job, part) or (part.id,)):
                 continue
             if source.unit not in self.running and not (self.joined and not source.unit):
                 rows.append(Left(part.id, part.name, *self._array(source)))
@@ -151,7 +158,7 @@ class _Site:
         if source.unit and self.topology.unit(source.unit).module_level:
             return PLUGGED, ""
         if self.waits(runs_of(source.unit or source.part)):
-            return AT_ROOF, CAP
+            return AT_ARRAY, CAP
         if source.rests:
             return RESTING, LOCK
         return LANDED.format(ends=", ".join(self._ends(source)) or "its first isolator"), LOCK
@@ -172,9 +179,8 @@ class _Site:
         for bank in self.job.banks:
             unit = self.job.unit(bank.unit)
             inside = sealed(self.job.sheet_of(unit))
-            if unit.id not in self.new or self.waits(
-                unit_stands(unit.id) if inside else battery_stands(bank.id)
-            ):
+            stands = unit_stands(unit.id) if inside else battery_stands(bank.id)
+            if unit.id not in self.new or stands in self.untouched:
                 continue
             name = self.topology.parts[bank.id].name if bank.id in self.topology.parts else unit.name
             if unit.id in self.running:

@@ -29,7 +29,6 @@ class Stock:
     task: str
     came: float
     wrong: tuple[str, ...]
-    last: str = ""
 
     @property
     def missing(self) -> float:
@@ -76,7 +75,6 @@ def _meant(wait: Wait, task: Task) -> bool:
 def stock_of(job: Job, tasks: tuple[Task, ...]) -> tuple[Stock, ...]:
     """Every item of the tasks against the deliveries; one that several take is filled in their order."""
     came: dict[str, float] = {}
-    last: dict[str, str] = {}
     wrong: dict[str, list[str]] = {}
     rated = {item.key: item for task in tasks for item in task.items}
     for one in job.visits.deliveries:
@@ -89,11 +87,10 @@ def stock_of(job: Job, tasks: tuple[Task, ...]) -> tuple[Stock, ...]:
             )
             continue
         came[one.item] = came.get(one.item, 0.0) + one.count
-        last[one.item] = max(last.get(one.item, ""), one.date)
     found = []
     for task in tasks:
         for item in task.items:
             taken = min(item.count, came.get(item.key, 0.0))
             came[item.key] = came.get(item.key, 0.0) - taken
-            found.append(Stock(item, task.id, taken, tuple(wrong.get(item.key, ())), last.get(item.key, "")))
+            found.append(Stock(item, task.id, taken, tuple(wrong.get(item.key, ()))))
     return tuple(found)

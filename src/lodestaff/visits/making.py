@@ -1,7 +1,5 @@
 """The tasks of a job, from its design: each part brings its work; nothing is asked for what isn't there."""
 
-import math
-from collections.abc import Iterable
 from dataclasses import replace
 
 from lodestaff.catalogue.families import sealed
@@ -133,7 +131,7 @@ class Maker(Bench):
         for unit, ways in self._run_units().items():
             smart = unit in {one.unit for one in self.topology.units if one.module_level}
             end = "AC" if smart else "its modules are on: live in daylight" if live else "dead"
-            name = f"Runs from the roof to {self._name(unit)}, {end}"
+            name = f"Runs from the array to {self._name(unit)}, {end}"
             self.add(names.runs_of(unit), "roof-runs", ways, name=name, after=after, of=unit)
 
     # --- inside ------------------------------------------------------------------------------------------
@@ -329,8 +327,3 @@ def same_day(job: Job, topology: Topology, tasks: tuple[Task, ...]) -> tuple[tup
             needed = [one for one in starts if evening(job, topology, {*now, *starts} - {one}, every).dark]
             found.append((step, *(needed or starts)))
     return tuple(found)
-
-
-def total_hours(tasks: Iterable[Task]) -> float:
-    """Hours of hands, h."""
-    return math.fsum(task.hours * task.people for task in tasks)

@@ -2,7 +2,7 @@
 
 from functools import partial
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 
 from lodestaff.desktop.spoken import Spoken, told
@@ -28,7 +28,6 @@ class VisitsView(Surface):
     with Shift to the next day; H holds it there, Delete takes it off its day."""
 
     least = (520, 330)
-    chose = Signal(str)
 
     def __init__(self, store: Store) -> None:
         super().__init__(
@@ -83,7 +82,6 @@ class VisitsView(Surface):
             self.day = span.visit.id
         self.refresh()
         told(self)
-        self.chose.emit(key[0])
 
     def go_to(self, visit: str) -> None:
         """Show a day large."""
