@@ -1,5 +1,6 @@
 """Fixtures of all tests: offscreen Qt, a throw-away home, the demo job."""
 
+import gc
 import os
 import tempfile
 from collections.abc import Iterator
@@ -16,6 +17,7 @@ settings.register_profile("any machine", deadline=None, suppress_health_check=[H
 settings.load_profile("any machine")
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+gc.set_threshold(50_000, 20, 20)  # looking for what is garbage took a sixteenth of the tests' time
 
 ROOT = Path(__file__).parents[1]
 

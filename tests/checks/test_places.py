@@ -26,7 +26,13 @@ def planned():
     job = load_job(sample_path("larkmoor"))
     walls = [{**wall, **GOOD} for wall in WALLS]
     places = [{**one, "held": fact("to masonry")} for one in PLACES]
-    return edit(job, Change("walls", walls), Change("standing", places), Change("passages", [THROUGH]))
+    return edit(
+        job,
+        Change("arrangements", []),
+        Change("walls", walls),
+        Change("standing", places),
+        Change("passages", [THROUGH]),
+    )
 
 
 def told(reckoner, job, rule="STO-PLACE: battery", owner="battery"):
@@ -43,7 +49,9 @@ def test_a_garage_of_masonry_passes(reckoner, planned):
 @pytest.mark.parametrize("name", sample_names())
 def test_without_a_place_it_stays_open_in_every_kind(reckoner, name):
     job = load_job(sample_path(name))
-    bare = edit(job, Change("standing", []), Change("walls", []), Change("passages", []))
+    bare = edit(
+        job, Change("standing", []), Change("arrangements", []), Change("walls", []), Change("passages", [])
+    )
     found = answers(reckoner, bare, "STO-PLACE: battery")
     assert {one.owner for one in found} <= {bank.id for bank in job.banks} | {bank.unit for bank in job.banks}
     assert found
@@ -63,6 +71,7 @@ def test_rooms_go_by_the_pack(reckoner, pack, room, status):
     one = min(storing(job))
     job = edit(
         job,
+        Change("arrangements", []),
         Change("walls", [{**WALLS[0], **GOOD, "room": room}]),
         Change("standing", [{"id": one, "wall": "garage", "x_m": 0.2, "y_m": 0.2}]),
         Change("passages", []),
@@ -168,3 +177,33 @@ def test_a_stack_grows_only_as_far_as_its_place(reckoner, planned):
     assert grow.status == "notes"
     high = edit(low, Change("walls/garage/height_m", 2.5))
     assert answers(reckoner, high, "STO-GROW")[0].status == "passed"
+
+
+# --- what stands behind, by its size ---------------------------------------------------------------------
+@pytest.mark.parametrize(
+    ("side_m", "above_m", "status"),
+    [(0.6, 0.9, {"passed"}), (0.5, 0.9, {"blocks", "passed"}), (0.6, 0.8, {"blocks", "passed"}),
+     (None, None, {"blocks"})],
+)  # fmt: skip
+def test_anz_wants_a_barrier_that_reaches_beyond(reckoner, side_m, above_m, status):
+    """From memory, AS/NZS 5139:2019: before a habitable room 0.6 m beyond the sides, 0.9 m above."""
+    job = load_job(sample_path("gannet-point-lodge"))
+    one = min(storing(job))
+    wall = {**WALLS[0], **GOOD, "build": fact("studs"), "behind": fact("bedroom")}
+    at = {"id": one, "wall": "garage", "x_m": 1.2, "y_m": 0.2, "backing": fact("does not burn"),
+          "reach_side_m": side_m, "reach_above_m": above_m}  # fmt: skip
+    there = edit(
+        job,
+        Change("arrangements", []),
+        Change("walls", [wall]),
+        Change("standing", [at]),
+        Change("passages", []),
+    )
+    found = [each for each in answers(reckoner, there, "STO-PLACE: battery") if "beyond" in each.quantity]
+    assert len(found) == 2
+    assert {each.status if not each.open else "blocks" for each in found} == status
+    assert all(each.open for each in found) == (side_m is None)
+    solid = edit(there, Change("walls/garage/build", fact("masonry")))
+    assert not [e for e in answers(reckoner, solid, "STO-PLACE: battery") if "beyond" in e.quantity]
+    other = edit(there, Change("walls/garage/behind", fact("outside")))
+    assert not [e for e in answers(reckoner, other, "STO-PLACE: battery") if "beyond" in e.quantity]

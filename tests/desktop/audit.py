@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-PAGES = ("backups", "meter", "roof", "parts", "findings", "help", "new")
+PAGES = ("backups", "standings", "merging", "meter", "roof", "parts", "findings", "help", "new")
 LEAST_PX = 32  # of a target
 AROUND = 4  # pixels about a widget in which its focus may show
 MOST_STOPS = 400

@@ -20,7 +20,9 @@ def place(window, settled):
 @pytest.fixture
 def bare(window, place, settled):
     """The demo without a wall."""
-    window.store.edit("Clear", *(Change(path, []) for path in ("passages", "standing", "walls")))
+    window.store.edit(
+        "Clear", *(Change(path, []) for path in ("arrangements", "passages", "standing", "walls"))
+    )
     settled(window)
     return place
 
@@ -167,7 +169,7 @@ def test_first_places_keep_batteries_out_of_forbidden_rooms_and_generators_outsi
     settled(window)
     window.go("place")
     store = window.store
-    store.edit("Clear", *(Change(path, []) for path in ("passages", "standing", "walls")))
+    store.edit("Clear", *(Change(path, []) for path in ("arrangements", "passages", "standing", "walls")))
     add_wall(store, "hall")
     settled(window)
     window.stations["place"].stand()

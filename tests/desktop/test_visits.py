@@ -165,6 +165,6 @@ def test_the_staff_and_a_screen_reader_hear_of_the_days(window, visits):
     assert names[:2] == ["Day Mon 7 Dec", "Day Wed 9 Dec"]
     visits.view.choose(("cut-in", 1))
     said = next(one for one in visits.view.spoken() if one.chosen and one.name == "Into the supply")
-    assert "13:00 to 16:00, Ines Rowe" in said.value
+    assert "13:15 to 16:15, Ines Rowe" in said.value
     readings = {reading.name: reading.text for reading in visits.readings()}
     assert readings["Without power"] == "3.0 h"

@@ -119,6 +119,6 @@ def test_the_operators_data_as_page_and_as_data(reckoner, larkmoor):
 def test_the_firms_part_has_hours_costs_and_snags(reckoner, larkmoor):
     found = made(reckoner, larkmoor, "firm")
     assert list(found)[:3] == ["firm-hours", "firm-cost", "firm-snags"]
-    assert "together, hours of hands 57.8 h" in words(found["firm-hours"])
+    assert "together, hours of hands 58.5 h" in words(found["firm-hours"])
     assert found["firm-cost"].missing  # no price list was given
     assert "nothing is noted" in words(found["firm-snags"])

@@ -47,6 +47,7 @@ def test_every_page_is_there_in_order(reckoner, larkmoor):
         "owner-doing",
         "owner-care",
         "owner-door",
+        "owner-door-again",
         "summary",
         "permissions",
         "found",
@@ -231,5 +232,11 @@ def test_the_page_of_places_is_there_where_walls_are(reckoner, larkmoor):
     assert page.missing == ()
     less = edit(larkmoor, Change("standing", [one.model_dump() for one in larkmoor.standing[1:]]))
     assert "no place yet" in made(reckoner, less)["places"].missing[0]
-    bare = edit(larkmoor, Change("passages", []), Change("standing", []), Change("walls", []))
+    bare = edit(
+        larkmoor,
+        Change("passages", []),
+        Change("standing", []),
+        Change("arrangements", []),
+        Change("walls", []),
+    )
     assert "places" not in made(reckoner, bare)

@@ -14,7 +14,7 @@ from tests.topology.oracle import Reading
 ALL_UP_TO = (
     1200  # so many positions of all switches are enumerated whole; of more, all pairs of moves and a sample
 )
-SAMPLED = 120
+SAMPLED = 60
 
 
 @pytest.fixture(scope="module", params=sorted(KINDS))

@@ -10,6 +10,16 @@ from lodestaff.catalogue.frozen import Frozen
 Side = Annotated[float, Field(gt=0, le=5)]
 Clear = Annotated[float, Field(ge=0, le=5)]
 MM = ("mm", "ft")
+Millimetres = Annotated[float, Field(ge=0, le=5000)]
+
+
+class Hole(Frozen):
+    """A hole behind or under a part: its middle from the lower left corner of its back as one faces it, and
+    how wide it is, mm."""
+
+    x_mm: Millimetres
+    y_mm: Millimetres
+    diameter_mm: Annotated[float, Field(gt=0, le=300)]
 
 
 class Body(Frozen):
@@ -25,3 +35,5 @@ class Body(Frozen):
     stands: Annotated[
         Literal["on the wall", "on the floor"] | None, FieldMeta("Hangs on the wall or stands on the floor")
     ] = None
+    fixings: Annotated[tuple[Hole, ...], FieldMeta("Fixings at its back: along, up, diameter", "mm")] = ()
+    entries: Annotated[tuple[Hole, ...], FieldMeta("Cable entries: along, up, diameter", "mm")] = ()

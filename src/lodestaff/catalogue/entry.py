@@ -15,11 +15,14 @@ TRACKER = re.compile(
     r"(?:\s*,\s*(\d+)\s*inputs?)?$",
     re.IGNORECASE,
 )
+HOLE = re.compile(rf"^{_N}\s*,\s+{_N}\s*,\s+{_N}\s*(?:mm)?$", re.IGNORECASE)
+HOLE_KEYS = ("x_mm", "y_mm", "diameter_mm")
 TRACKER_KEYS = ("v_min", "v_max", "v_start", "imp_max_a", "isc_max_a")
 LIST_FORMS = {
     "": "write it as JSON",
     "words": "write the words with commas between",
     "pairs": "write pairs like 0.1: 0.925; 0.5: 0.965",
+    "holes": "write holes like 60, 540, 8; 440, 540, 8: along, up and diameter in mm",
     "trackers": "write trackers like A 120-480 V, start 150 V, 16 A, Isc 20 A; B 120-480 V, ...",
 }
 TRUE, FALSE = ("yes", "true", "1", "y"), ("no", "false", "0", "n")
@@ -68,6 +71,9 @@ def _list(row: FieldRow, text: str) -> Any:
         numbers = [split_number(number, ".")[0] for number in PLAIN.findall(part)]
         if row.items == "pairs" and len(numbers) == 2:
             found.append(numbers)
+        elif row.items == "holes" and (hole := HOLE.match(part)):
+            numbers = [split_number(number, ".")[0] for number in hole.groups()]
+            found.append(dict(zip(HOLE_KEYS, numbers, strict=True)))
         elif row.items == "trackers" and (made := TRACKER.match(part)):
             name, *values, inputs = made.groups()
             numbers = [split_number(value, ".")[0] for value in values]
@@ -130,12 +136,14 @@ def shown(row: FieldRow, value: Any, decimal: str = ".") -> str:
 
 
 def _shown_list(row: FieldRow, value: Any) -> str:
-    plain = [tracker.model_dump() if hasattr(tracker, "model_dump") else tracker for tracker in value]
+    plain = [one.model_dump() if hasattr(one, "model_dump") else one for one in value]
     try:
         if row.items == "words":
             return ", ".join(plain)
         if row.items == "pairs":
             return "; ".join(f"{a:g}: {b:g}" for a, b in plain)
+        if row.items == "holes":
+            return "; ".join(", ".join(f"{hole[key]:g}" for key in HOLE_KEYS) for hole in plain)
         if row.items == "trackers":
             return "; ".join(_tracker_words(tracker) for tracker in plain)
     except (TypeError, ValueError, KeyError):

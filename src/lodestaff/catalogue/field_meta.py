@@ -9,6 +9,7 @@ from typing import Any, Literal, Union, get_args, get_origin
 import annotated_types
 from pydantic import BaseModel
 
+Items = Literal["", "words", "pairs", "trackers", "holes"]  # what a list is made of
 FieldKind = Literal["number", "whole number", "words", "yes or no", "choice", "list"]
 
 
@@ -36,7 +37,7 @@ class FieldRow:
     low_open: bool
     choices: tuple[str, ...]
     default: Any
-    items: Literal["", "words", "pairs", "trackers"] = ""  # what a list is made of
+    items: Items = ""
 
     @property
     def bounds(self) -> str:
@@ -52,7 +53,8 @@ class FieldRow:
 def rows_of(model: type[BaseModel]) -> tuple[FieldRow, ...]:
     """The fields of a sheet as rows, made from its own declaration; the sizes of its body come last."""
     rows = [_row(name, info) for name, info in model.model_fields.items()]
-    return tuple(sorted(rows, key=lambda row: row.key.startswith(("body_", "clear_")) or row.key == "stands"))
+    last = ("stands", "fixings", "entries")
+    return tuple(sorted(rows, key=lambda row: row.key.startswith(("body_", "clear_")) or row.key in last))
 
 
 def _row(name: str, info: Any) -> FieldRow:
@@ -93,13 +95,14 @@ def _row(name: str, info: Any) -> FieldRow:
     )
 
 
-def _items(base: Any) -> Literal["", "words", "pairs", "trackers"]:
+def _items(base: Any) -> Items:
     inner = (get_args(base) or (None,))[0]
     if inner is str or get_origin(inner) is Literal:
         return "words"
     if get_origin(inner) is tuple:
         return "pairs"
-    return "trackers" if isinstance(inner, type) and inner.__name__ == "Tracker" else ""
+    made_of: dict[str, Items] = {"Tracker": "trackers", "Hole": "holes"}
+    return made_of.get(getattr(inner, "__name__", ""), "")
 
 
 def _base(annotation: Any, metadata: list[Any]) -> tuple[Any, list[Any]]:

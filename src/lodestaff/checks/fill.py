@@ -12,17 +12,20 @@ from lodestaff.quantities.convention import plain
 
 TOGETHER = Source("circuits that lie together count for the rating of each", Provenance.COMMON_PRACTICE)
 
+APART = Source("DC and AC are kept apart, or separated by a partition", Provenance.COMMON_PRACTICE)
+
 
 @dataclass(frozen=True)
 class Filled:
     """A conduit or trunking with what lies in it: runs with their cores and the area of them, mm², None where
-    no table has it; whether array DC is among them; runs rated for fewer circuits than lie here."""
+    no table has it; whether array DC is among them, and DC beside AC; runs rated for fewer than lie here."""
 
     containment: Containment
     pack: Pack
     runs: tuple[tuple[str, str, int, float | None], ...]
     strays: tuple[str, ...]
     array_dc: bool
+    mixed: bool  # DC and AC lie together
     too_few: tuple[tuple[str, str, int], ...]
 
     @property
@@ -80,6 +83,16 @@ def wire_fill(record: Filled) -> Findings:
     yield from _bends(record)
     if record.array_dc and one.inside:
         yield from _metal(record)
+    if record.mixed:
+        yield noted(
+            verdict=Verdict.WARNS,
+            text=f"{one.name}: DC and AC lie in it together.",
+            name=f"{one.name}: DC and AC",
+            formula="kinds of current in one containment",
+            source=APART,
+            quantity="apart",
+            advice="A way of its own for DC, or a partition and insulation for the highest voltage.",
+        )
     count = len(record.runs)
     for run, name, grouping in record.too_few:
         yield noted(

@@ -44,6 +44,7 @@ class BatteryPlace:
     sun: str | None
     vehicles: str | None
     backed: bool | None
+    reach: tuple[float | None, float | None] | None  # of a board behind it beyond its sides and its top
     outside: bool
 
     @property
@@ -183,6 +184,34 @@ def _backing(record: BatteryPlace, rules: Placing) -> Iterator[Finding]:
         quantity="backing",
         advice=f"A board that doesn't burn behind it, wider and higher than it. {RULES}",
     )
+    if wanted and record.backed and record.reach is not None:
+        yield from _reach(record, rules, record.reach)
+
+
+def _reach(
+    record: BatteryPlace, rules: Placing, reach: tuple[float | None, float | None]
+) -> Iterator[Finding]:
+    """How far the board behind it goes beyond it."""
+    for where, metres, limit in (
+        ("each side", reach[0], rules.backing_side_m),
+        ("the top", reach[1], rules.backing_above_m),
+    ):
+        if limit is None:
+            continue
+        far = "an unknown way" if metres is None else text_of(metres, "m")
+        yield at_least(
+            value=metres,
+            limit=limit,
+            unit="m",
+            text=f"{record.name}: what stands behind goes {far} beyond {where}; "
+            f"{text_of(limit, 'm')} are wanted.",
+            name=f"What stands behind {record.name}, beyond {where}",
+            formula="edge of the board to edge of the battery",
+            source=record.source,
+            because=() if metres is not None else ("how far it goes is unknown",),
+            quantity=f"backing beyond {where}",
+            advice=f"A larger board. {RULES}",
+        )
 
 
 @dataclass(frozen=True)

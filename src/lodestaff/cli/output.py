@@ -26,6 +26,7 @@ WRITES_JOB = frozenset(
         "place",
         "visits",
         "merge",
+        "built",
         "intervals",
         "edition",
         "horizon",
@@ -61,6 +62,8 @@ def guard(options: argparse.Namespace) -> None:
         _guarded(Path(options.notify), ".notify", options.force)
     if options.command == "schedules" and options.labels:
         _guarded(Path(options.labels), ".pdf", options.force)
+    if options.command == "place" and options.sheets:
+        _guarded(Path(options.sheets), ".pdf", options.force)
     if options.command == "visits" and options.print:
         _guarded(Path(options.print), Path(options.print).suffix.lower(), options.force)
     if options.command == "tariff" and options.write:

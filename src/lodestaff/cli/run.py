@@ -24,6 +24,7 @@ ANSWERS = {  # the module that answers, and its function where that isn't named 
     "place_commands": "place",
     "visit_commands": "visits",
     "merge_commands": "merge",
+    "built_commands": "built",
     "split_commands": "split",
     "roof_commands": "arrange families shade",
     "loads_commands": "strategies schools=strategies intervals circuits",

@@ -160,8 +160,9 @@ def best(options: argparse.Namespace) -> int:
 
 def years(options: argparse.Namespace) -> int:
     """Money over years: what ages and is replaced, against what stood there before, and when it pays back."""
+    from lodestaff.reckoning.costing import design_cost
     from lodestaff.reckoning.over_years import over_years
-    from lodestaff.shelf.prices import cost, load_prices
+    from lodestaff.shelf.prices import load_prices
 
     job, reckoner = open_job(options)
     if not job.mains.grid:
@@ -171,7 +172,8 @@ def years(options: argparse.Namespace) -> int:
             print("no grid: there is no bill over years")
         return FINE
     found, money = over_years(reckoner, job), job.tariff.currency
-    priced = cost(job, load_prices(Path(options.prices) if options.prices else None))
+    book = load_prices(Path(options.prices) if options.prices else None)
+    priced = design_cost(job, reckoner.wiring(job).topology, book)
     banks = {bank.sheet for bank in job.banks}
     again = [line.total for line in priced.lines if line.item in banks]
     anew = sum(each for each in again if each is not None) if None not in again and again else None

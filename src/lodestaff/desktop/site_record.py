@@ -16,6 +16,7 @@ from lodestaff.job import Job
 from lodestaff.job.journal import Entry, Journal, append, journal_path, put_aside
 from lodestaff.job.journal import load as load_journal
 from lodestaff.job.journal import read as read_journal
+from lodestaff.job.laying import take_journal
 from lodestaff.quantities.errors import JobError
 from lodestaff.register import Register, load_register, save_register
 
@@ -49,6 +50,7 @@ class SiteRecord(QObject):
         self._server: PlantServer | None = None
         self._job: Job | None = None
         self._where: Path | None = None
+        self._origin: Path | None = None
         self.may_record: Callable[[], bool] = lambda: True
         self._proof: tuple[object, Proof] | None = None
         self.worker = Worker(fault, self)
@@ -66,10 +68,11 @@ class SiteRecord(QObject):
             return Register()
 
     # --- the journal -------------------------------------------------------------------------------------
-    def open(self, job: Job, path: Path | None) -> None:
-        """A job became the present one: its journal, or that of a job with no file of its own yet."""
+    def open(self, job: Job, path: Path | None, origin: Path | None = None) -> None:
+        """A job became the present one: its journal, or that of a job with no file of its own yet, which
+        begins with that of the sample it came from."""
         self.disconnect_site()
-        self._job, self._where = job, path or draft_path(job.id)
+        self._job, self._where, self._origin = job, path or draft_path(job.id), origin
         self._read()
 
     def follow(self, job: Job) -> None:
@@ -85,7 +88,7 @@ class SiteRecord(QObject):
     def _read(self) -> None:
         self._proof = None
         try:
-            found = load_journal(self._where) if self._where else Journal()
+            found = load_journal(self.where) if self.where else Journal()
         except JobError as trouble:
             self.entries = ()
             self.trouble.emit("journal", f"The journal can't be read. {trouble}")
@@ -99,12 +102,22 @@ class SiteRecord(QObject):
 
     @property
     def where(self) -> Path | None:
-        """The job, or the draft, beside which the journal lies."""
-        return self._where
+        """The job, the draft or the sample beside which the journal lies."""
+        fresh = (
+            self._origin is not None and self._where is not None and not journal_path(self._where).exists()
+        )
+        return self._origin if fresh else self._where
+
+    def _begin(self, where: Path) -> None:
+        """Before the first entry: the journal of the sample goes on beside the draft. Raises JobError or
+        OSError."""
+        where.parent.mkdir(parents=True, exist_ok=True)
+        if self.where is not None and self.where != where:
+            take_journal(self.where, where)
 
     def moved(self, path: Path) -> None:
         """The job was saved under a path, and its journal with it; that of a draft has done its duty."""
-        old, self._where = self._where, path
+        old, self._where, self._origin = self._where, path, None
         if old is not None and self._job is not None and old == draft_path(self._job.id):
             with contextlib.suppress(OSError):
                 journal_path(old).unlink()
@@ -118,7 +131,7 @@ class SiteRecord(QObject):
         if self._where is None or not self.may_record():
             return False
         try:
-            self._where.parent.mkdir(parents=True, exist_ok=True)
+            self._begin(self._where)
             entry = append(self._where, kind, text=text, by=by, corrects=corrects, data=data)
         except (JobError, OSError) as trouble:
             self.trouble.emit("journal", f"Not recorded. {trouble}")
@@ -128,9 +141,22 @@ class SiteRecord(QObject):
         self.changed.emit()
         return True
 
+    def bring(self, other: Path) -> bool:
+        """What the journal of another copy of this job has besides; when this returns True it is on disk."""
+        if self._where is None or not self.may_record():
+            return False
+        try:
+            self._begin(self._where)
+            take_journal(other, self._where)
+        except (JobError, OSError) as trouble:
+            self.trouble.emit("journal", f"Not brought. {trouble}")
+            return False
+        self._read()
+        return True
+
     def read_anew(self) -> None:
         """The journal was added to, here or by another."""
-        if self._where is not None and read_journal(self._where) != list(self.entries):
+        if self.where is not None and read_journal(self.where) != list(self.entries):
             self._read()
 
     def record_reading(self, step: Step, reading: Reading) -> bool:

@@ -103,7 +103,7 @@ class Store(QObject):
         self.moment = self.moment.moved(grid=self.state.grid_present)
         self.rescue.clear()
         self.disk.open(path)
-        self.site.open(job, path)
+        self.site.open(job, path, origin)
         self._after_change()
 
     @property
@@ -173,7 +173,7 @@ class Store(QObject):
             return False
         try:
             lock = self._lock_of(path)
-            laid = lay(job, path, self._homes(), self.site.where)
+            laid = lay(job, path, self.homes(), self.site.where)
         except (JobError, OSError) as trouble:
             words = f"{path}: {trouble.strerror}" if isinstance(trouble, OSError) else str(trouble)
             self.trouble.emit("save", f"Not saved. {words}. Your work is still here and in the rescue file.")
@@ -209,14 +209,19 @@ class Store(QObject):
         self.rescue.close()
         self.disk.close()
 
-    def _homes(self) -> tuple[Path, ...]:
+    @property
+    def home(self) -> Path | None:
+        """Where the present job lies, or its draft."""
+        return self.path or (draft_path(self.history.job.id) if self.history else None)
+
+    def homes(self) -> tuple[Path, ...]:
         """Where attachments of the present job may lie: beside its file, beside its draft, beside its
         sample."""
         draft = draft_path(self.history.job.id) if self.history else None
         return tuple(home for home in (self.path, draft, self.origin) if home is not None)
 
     def _attachment(self, digest: str) -> bytes:
-        for home in self._homes():
+        for home in self.homes():
             if (folder_of(home) / digest).exists():
                 return read_attachment(home, digest)
         raise JobError(
@@ -242,7 +247,8 @@ class Store(QObject):
         fails."""
         if self.history is None or not (self.may_write or self._refused()):
             return None
-        home = self.path or draft_path(self.history.job.id)
+        home = self.home
+        assert home is not None
         try:
             home.parent.mkdir(parents=True, exist_ok=True)
             digest = attach(home, source)

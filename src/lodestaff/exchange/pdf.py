@@ -15,7 +15,8 @@ from lodestaff.exchange.figure import diagram_flowable
 from lodestaff.exchange.looks import SOURCE_INK, SOURCE_ORDER, VERDICT_INK
 from lodestaff.exchange.marks import SHEETS, bookmark, counting
 from lodestaff.exchange.sheets import sheet_flowable, sheets_of
-from lodestaff.handover import Caution, Chart, Diagram, HandoverInput, Page, Picture, Sign, Table, Text
+from lodestaff.exchange.walls import walls_flowables
+from lodestaff.handover import Caution, Chart, Diagram, HandoverInput, Page, Picture, Sign, Table, Text, Walls
 from lodestaff.quantities.errors import JobError, visible
 from lodestaff.reckoning import Reckoner
 from lodestaff.wiring import draw, seen_at, usual_level
@@ -167,6 +168,8 @@ class _Writer:
                 case Chart(name):
                     found.append(self.words(shown(name), "small"))
                     found.append(chart_flowable(block, self.width))
+                case Walls():
+                    found += walls_flowables(self.reckoner, self.job, self.width)
                 case Picture(sha256, words):
                     found += self.picture(sha256, words)
                 case Sign(role, name):

@@ -2,12 +2,14 @@
 
 import io
 from collections.abc import Sequence
+from typing import Any
 
 from lodestaff.exchange.cells import inert
 from lodestaff.handover import HandoverInput, Page, Table
 from lodestaff.quantities.errors import visible
 
 MOST_WIDTH = 60
+PAPERSIZE_A4 = "9"  # as the file format counts papers
 MOST_SIGNS = 32_767  # of a cell
 
 
@@ -47,9 +49,27 @@ def workbook(given: HandoverInput, pages: Sequence[Page]) -> bytes:
                 if isinstance(cell.value, str):
                     cell.data_type = "s"
         sheet.freeze_panes = "A2"
+    for sheet in book.worksheets:
+        _prints(sheet, given)
     buffer = io.BytesIO()
     book.save(buffer)
     return buffer.getvalue()
+
+
+def _prints(sheet: Any, given: HandoverInput) -> None:
+    """How a sheet prints: as wide as the paper, its headings on every page, at the foot whose it is."""
+    from openpyxl.worksheet.properties import PageSetupProperties
+
+    sheet.page_setup.orientation = "landscape"
+    sheet.page_setup.paperSize = sheet.PAPERSIZE_LETTER if given.job.pack.paper == "Letter" else PAPERSIZE_A4
+    sheet.sheet_properties.pageSetUpPr = PageSetupProperties(fitToPage=True)
+    sheet.page_setup.fitToWidth, sheet.page_setup.fitToHeight = 1, 0
+    if sheet.freeze_panes:
+        sheet.print_title_rows = "1:1"
+    whose = f"{_words(given.job.title)}, {given.printed.isoformat()}".replace("&", "&&")
+    sheet.oddFooter.left.text = whose
+    sheet.oddFooter.center.text = "&A"
+    sheet.oddFooter.right.text = "&P / &N"
 
 
 def _words(text: str) -> str:

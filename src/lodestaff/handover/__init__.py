@@ -12,6 +12,7 @@ from lodestaff.handover.model import (
     Sign,
     Table,
     Text,
+    Walls,
 )
 from lodestaff.handover.pages import HandoverInput, pages
 
@@ -27,5 +28,6 @@ __all__ = [
     "Sign",
     "Table",
     "Text",
+    "Walls",
     "pages",
 ]

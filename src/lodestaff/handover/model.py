@@ -42,6 +42,11 @@ class Diagram:
     simple: bool = False
 
 
+@dataclass(frozen=True)
+class Walls:
+    """The walls with what stands on them, drawn by whoever prints the page."""
+
+
 Look = Literal["sun", "battery", "grid", "load", "export"]
 
 
@@ -82,7 +87,7 @@ class Sign:
     name: str = ""
 
 
-Block = Text | Caution | Table | Diagram | Chart | Picture | Sign
+Block = Text | Caution | Table | Diagram | Walls | Chart | Picture | Sign
 
 
 @dataclass(frozen=True)

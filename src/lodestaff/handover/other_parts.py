@@ -10,10 +10,11 @@ from lodestaff.job import Job
 from lodestaff.job.journal import Entry
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
+from lodestaff.reckoning.costing import design_cost
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.visiting import bookings, tasks_of
 from lodestaff.register import Register
-from lodestaff.shelf.prices import PriceBook, cost
+from lodestaff.shelf.prices import PriceBook
 
 
 def operator_data(job: Job, register: Register) -> dict[str, Any]:
@@ -144,7 +145,7 @@ def firm_pages(
     table = Table(heads, tuple(rows), (40, 14, 10, 14, 22), name="Hours")
     hours_page = Page("firm-hours", "Hours", (table,), part="firm")
     book = prices or PriceBook()
-    found = cost(job, book)
+    found = design_cost(job, reckoner.wiring(job).topology, book)
     money = found.currency
     lines = tuple(
         (

@@ -3,7 +3,9 @@ plain words. Nothing is said of what a kind doesn't have."""
 
 from lodestaff.catalogue.families import sealed
 from lodestaff.energy.calendar import MONTH_NAMES, STEP_H, month_of_step
+from lodestaff.handover.built_page import photos_of
 from lodestaff.handover.model import Block, Caution, Chart, Diagram, Page, Picture, Series, Table, Text
+from lodestaff.handover.owner_steps import doing_page, door_pages
 from lodestaff.job import Job, Role, Unit
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped, plain
@@ -13,8 +15,6 @@ from lodestaff.reckoning.flows import DayFlows, mean_flows
 from lodestaff.register import Register
 from lodestaff.topology import Topology
 from lodestaff.topology.questions import asked, has_generator
-from lodestaff.visits.calls import calls
-from lodestaff.wiring.isolation import isolation
 
 SHORT = tuple(name[:3] for name in MONTH_NAMES)
 WEEK_H, LEAST_KW = 168.0, 0.01
@@ -33,11 +33,6 @@ NEVER = (
     "Never drill, dig or nail where the labels show the solar cables.",
 )  # common practice, no source
 ALWAYS = "They give power whenever there is light and can't be switched off."
-GENERATOR = "never run it indoors; fuel only when it is cold. It may start by itself."
-STOPS = (
-    "Your installation stops with the grid: that is for the safety of those who work on the lines. It starts "
-    "again by itself some minutes after the grid is back."
-)
 NEVER_PLUG = "Never plug a generator into a socket of the building."
 
 
@@ -55,7 +50,7 @@ def owner_pages(reckoner: Reckoner, job: Job, register: Register) -> tuple[Page,
         *lasts,
         doing_page(job, topology),
         care_page(reckoner, job),
-        door_page(job, topology, register),
+        *door_pages(job, topology, register),
     )
 
 
@@ -65,7 +60,8 @@ def what_page(job: Job, topology: Topology) -> Page:
     rows = tuple(_things(job, topology))
     table = Table(("What", "What it does"), rows, (34, 66), name="What you have")
     photos = [photo for found in job.site.found for photo in found.photos][:2]
-    pictures = tuple(Picture(photo, "As it stood when we first came") for photo in photos)
+    before = tuple(Picture(photo, "As it stood when we first came") for photo in photos)
+    pictures = photos_of(job, [""]) or before
     return Page(
         "owner", f"Your installation: {job.title}", (table, Diagram(simple=True), *pictures), part="owner"
     )
@@ -251,66 +247,7 @@ def outage_page(reckoner: Reckoner, job: Job, topology: Topology) -> Page:
     return Page("owner-outage", title, tuple(blocks), part="owner")
 
 
-# --- what to do ------------------------------------------------------------------------------------------
-def doing_page(job: Job, topology: Topology) -> Page:
-    """What to do, step by step, with this site's own switches."""
-    found, blocks, grid = asked(topology), list[Block](), job.mains.grid
-    if grid and found.has_backup:
-        blocks += [Text("In an outage", "head"), _numbered(_in_an_outage(topology))]
-    elif grid:
-        blocks.append(Text("In an outage", "head"))
-        blocks.append(Text(STOPS))
-    if has_generator(topology):
-        names = ", ".join(part.name for part in topology.parts.values() if part.kind == "generator")
-        blocks += [Text("The generator", "head"), Text(f"{names}: {GENERATOR}")]
-    bypass = [part for part in topology.switches() if part.kind == "bypass"]
-    if bypass:
-        other = "grid" if grid else "generator"
-        names = ", ".join(part.name for part in bypass)
-        blocks += [
-            Text("If a unit fails and circuits are dark", "head"),
-            _numbered(
-                (
-                    f"Switch the unit off at its own switch, put {names} to off, wait, then to {other}.",
-                    "Call us. Bypass is not isolation: the unit stays live inside.",
-                    "Back: the same way, to off, wait, then to unit.",
-                )
-            ),
-        ]
-    steps = isolation(job, topology)
-    off = tuple(one.words for one in steps.shutdown)
-    blocks += [
-        Text("Everything off, in an emergency", "head"),
-        _numbered(off),
-        Text("Start again, only when we have told you to", "head"),
-        _numbered(tuple(one.words for one in steps.restart)),
-    ]
-    return Page("owner-doing", "What to do", tuple(blocks), part="owner")
-
-
-def _in_an_outage(topology: Topology) -> tuple[str, ...]:
-    """By itself, or by the switches that a hand must put."""
-    hand = [part.name for part in topology.switches() if part.kind in ("throw", "interlock")]
-    less = "Switch off what you don't need; the battery lasts longer."
-    if not hand:
-        return (
-            "Wait a minute: the installation changes over by itself.",
-            less,
-            "When the grid is back, do nothing: it goes back by itself.",
-        )
-    names = ", ".join(hand)
-    return (
-        f"Put {names} to the unit, only when the grid is really gone.",
-        less,
-        f"When the grid is back, put {names} back to the grid.",
-    )
-
-
-def _numbered(steps: tuple[str, ...]) -> Table:
-    rows = tuple((str(number), words) for number, words in enumerate(steps, start=1))
-    return Table(("", "Step"), rows, (6, 94))
-
-
+# --- living with it --------------------------------------------------------------------------------------
 def _keeps_its_limit(reckoner: Reckoner, job: Job) -> bool:
     """Whether the year's export stays under the limit that is set: a unit that obeys no transformer keeps
     none."""
@@ -351,24 +288,3 @@ def care_page(reckoner: Reckoner, job: Job) -> Page:
         blocks.append(Table(columns, told.warranties, (34, 14, 26, 26), name="Warranties"))
     missing = told.gaps
     return Page("owner-care", "Living with it", tuple(blocks), missing, part="owner")
-
-
-def door_page(job: Job, topology: Topology, register: Register) -> Page:
-    """The page for the board's door: everything off, whom to call, the installation in one picture."""
-    steps, firm = isolation(job, topology), register.firm
-    numbers = [(firm.name, firm.phone)] if firm.name else []
-    numbers += [(one.name, one.phone) for one in calls(job) if one.what == "faults"]
-    blocks: list[Block] = [
-        Diagram(simple=True),
-        Text("Everything off", "head"),
-        _numbered(tuple(one.words for one in steps.shutdown)),
-    ]
-    stays = sorted({words for words, _ in steps.stays_live})
-    if stays:
-        blocks.append(Caution(f"Still live with everything off: {', '.join(stays)}."))
-    blocks.append(Text("Whom to call", "head"))
-    if numbers:
-        rows = tuple((name, phone or "no number") for name, phone in numbers)
-        blocks.append(Table(("Whom", "Number"), rows, (60, 40)))
-    missing = () if numbers else ("whom to call: the firm isn't in the register",)
-    return Page("owner-door", "For the board's door", tuple(blocks), missing, part="owner")

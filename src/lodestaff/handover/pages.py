@@ -5,13 +5,14 @@ from dataclasses import dataclass
 from datetime import date
 
 from lodestaff.commissioning.record import proof_of
+from lodestaff.handover.built_page import built_page
 from lodestaff.handover.design_pages import diagram_page, split_page, summary_page
 from lodestaff.handover.finding_pages import cautions_page, findings_page
 from lodestaff.handover.model import PART_NAMES, Page, Table
 from lodestaff.handover.other_parts import firm_pages, operator_page
 from lodestaff.handover.owner_pages import owner_pages
 from lodestaff.handover.place_pages import place_page
-from lodestaff.handover.record_pages import found_page, permission_page
+from lodestaff.handover.record_pages import found_page, permission_page, registered_page
 from lodestaff.handover.schedule_pages import schedules_page, wiring_page
 from lodestaff.handover.site_pages import (
     isolation_page,
@@ -84,6 +85,8 @@ def technical_pages(reckoner: Reckoner, given: HandoverInput) -> tuple[Page, ...
         schedules_page(reckoner, job),
         wiring_page(reckoner, job),
         *((place_page(reckoner, job),) if job.walls else ()),
+        *((built_page(reckoner, job),) if job.handed.plan else ()),
+        *((registered_page(job),) if job.handed.registered else ()),
         settings_page(job, topology, proof),
         results_page(proof),
         isolation_page(job, topology),

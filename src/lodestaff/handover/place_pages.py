@@ -4,10 +4,12 @@ from collections.abc import Iterator
 from typing import Any
 
 from lodestaff.checks.places import PLACE_RULES
-from lodestaff.handover.model import Block, Page, Table, Text
+from lodestaff.handover.built_page import photos_of
+from lodestaff.handover.model import Block, Page, Table, Text, Walls
 from lodestaff.job import Fact, Job
 from lodestaff.job.walls import Wall
-from lodestaff.places import bodies
+from lodestaff.places import bodies, entries, numbered
+from lodestaff.places.supports import supports
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 from lodestaff.reckoning import Reckoner
@@ -19,9 +21,11 @@ FROM = "Metres from the lower left corner of each wall as one faces it."
 
 def place_page(reckoner: Reckoner, job: Job) -> Page:
     """Walls, parts, ways; what has no place yet is missing, and what the checks say stands below."""
-    every = bodies(job, reckoner.wiring(job).topology)
+    topology = reckoner.wiring(job).topology
+    every = bodies(job, topology)
     parts = [
         (
+            str(number),
             body.name,
             body.wall.name,
             text_of(body.rect.x, "m"),
@@ -30,15 +34,17 @@ def place_page(reckoner: Reckoner, job: Job) -> Page:
             _word(body.standing.held),
             _word(body.standing.backing),
         )
-        for body in every
+        for number, body in numbered((*every, *entries(job, topology)))
         if body.standing is not None and body.wall is not None and body.rect is not None
     ]
     blocks: list[Block] = [
+        Walls(),
+        *photos_of(job, [""]),
         Text(FROM),
         Table(("Wall", "Where", "Size", "Build", "Behind it", "Known of it"),
               tuple(_wall(wall) for wall in job.walls), (24, 14, 14, 12, 14, 22), name="Walls"),
-        Table(("Part", "Wall", "Along", "Up", "Size", "Held", "Behind it stands"),
-              tuple(parts), (22, 20, 9, 9, 14, 14, 12), name="Parts on the walls"),
+        Table(("", "Part", "Wall", "Along", "Up", "Size", "Held", "Behind it stands"),
+              tuple(parts), (4, 22, 18, 8, 8, 14, 14, 12), name="Parts on the walls"),
     ]  # fmt: skip
     ways = [
         (one.name, text_of(one.length_m, "m"), "-" if one.now_m is None else text_of(one.now_m, "m"),
@@ -48,6 +54,9 @@ def place_page(reckoner: Reckoner, job: Job) -> Page:
     if ways:
         columns = ("Run", "Between its places", "Its cable", "By the ways")
         blocks.append(Table(columns, tuple(ways), (40, 20, 20, 20), name="Ways of the cables"))
+    held = tuple((one.words, text_of(one.count, one.unit, 2)) for one in supports(job, every))
+    if held:
+        blocks.append(Table(("To be fitted", "How much"), held, (80, 20), name="Supports"))
     told = [one for one in answers(reckoner, job, *PLACE_RULES) if one.status in ("blocks", "warns")]
     blocks += [Text(one.text) for one in told]
     loose = [body.name for body in every if body.standing is None]

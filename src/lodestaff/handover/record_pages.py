@@ -139,5 +139,17 @@ def found_page(job: Job, entries: Sequence[Entry] = ()) -> Page:
     return Page("found", "Found, and chosen", tuple(blocks), tuple(missing))
 
 
+def registered_page(job: Job) -> Page:
+    """Where the installation is entered, and where it still has to be."""
+    rows = tuple(
+        (one.what, one.number or "-", one.date or "not yet", one.due or "-") for one in job.handed.registered
+    )
+    waits = [f"{one.what}{f' (by {one.due})' if one.due else ''}"
+             for one in job.handed.registered if not one.date]  # fmt: skip
+    table = Table(("Register", "Number", "Entered on", "Due by"), rows, (40, 24, 18, 18), name="Registers")
+    missing = (f"not entered yet: {', '.join(waits)}",) if waits else ()
+    return Page("registered", "Entries in registers", (table,), missing)
+
+
 def _ended(snag: Snag) -> str:
     return " ".join(filter(None, (snag.done_by, snag.done_at[:10])))

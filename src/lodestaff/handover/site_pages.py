@@ -8,6 +8,7 @@ from lodestaff.commissioning.record import Proof, StepResult
 from lodestaff.commissioning.rules import Named
 from lodestaff.commissioning.settings_sheet import settings_sheet
 from lodestaff.commissioning.words import bounds_words, conditions_words, reading_words
+from lodestaff.handover.built_page import photos_of
 from lodestaff.handover.model import Block, Caution, Page, Sign, Table, Text
 from lodestaff.handover.schedule_pages import table_of
 from lodestaff.handover.serials import serials, wanted_serials
@@ -122,6 +123,7 @@ def isolation_page(job: Job, topology: Topology) -> Page:
         Text("Shutting down", "head"),
         Text(_derived_words(found), "small"),
         _hands(found.shutdown, job, down=True),
+        *photos_of(job, (step.part for step in found.shutdown)),
         Caution(job.pack.caution("prove_dead")),
         Text("Live with everything off", "head"),
         Table(("Conductor", "Live from"), stays, (75, 25), name="Stays live"),

@@ -44,10 +44,13 @@ def read_attachment(job_path: Path, digest: str) -> bytes:
 
 
 def digests_of(job: Job) -> tuple[str, ...]:
-    """The attachments that a job names: its weather, its interval data, photos of what was found."""
+    """The attachments that a job names: its weather, its interval data, photos, the plan that was agreed."""
     named = [job.site.weather.sha256] if isinstance(job.site.weather, FileWeather) else []
     named += [job.site.metered.sha256] if job.site.metered else []
     named += [job.tariff.hourly.sha256] if job.tariff.hourly else []
+    named += [wall.photo.sha256 for wall in job.walls if wall.photo]
+    named += [photo.sha256 for photo in job.handed.photos]
+    named += [job.handed.plan.sha256] if job.handed.plan else []
     return tuple(dict.fromkeys((*named, *(photo for device in job.site.found for photo in device.photos))))
 
 

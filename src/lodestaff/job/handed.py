@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from lodestaff.catalogue.frozen import Frozen
-from lodestaff.job.found import Date
+from lodestaff.job.found import Date, Sha256
 from lodestaff.job.types import Identifier, Positive
 
 Words = Annotated[str, Field(max_length=120)]
@@ -32,6 +32,44 @@ class Account(Frozen):
     may_look: Words = ""
 
 
+class Photo(Frozen):
+    """A photo of what was built: of a part by its id, of the whole where that is ''."""
+
+    id: Identifier
+    sha256: Sha256
+    of: Annotated[str, Field(max_length=40)] = ""
+    what: Name
+    date: Date = ""
+
+
+class Registered(Frozen):
+    """Where the installation is entered, or has to be: a register, an operator's or a maker's list."""
+
+    id: Identifier
+    what: Name
+    number: Words = ""
+    date: Date = ""
+    due: Date = ""
+
+
+class Planned(Frozen):
+    """The plan that was agreed on, kept as an attachment, to hold what was built against."""
+
+    sha256: Sha256
+    date: Date = ""
+    by: Words = ""
+
+
+class Confirmed(Frozen):
+    """A difference from the plan that somebody stands for: where it is, what was built there, in words."""
+
+    path: Annotated[str, Field(min_length=1, max_length=200)]
+    built: Annotated[str, Field(max_length=400)]
+    by: Name
+    date: Date = ""
+    why: Words = ""
+
+
 class Handed(Frozen):
     """`network` is how the devices reach the outside, `fallback` what happens without it; `export_paid_by`
     is who pays for what is exported, with the number of that agreement."""
@@ -43,3 +81,7 @@ class Handed(Frozen):
     export_paid_by: Words = ""
     accounts: Annotated[tuple[Account, ...], Field(max_length=12)] = ()
     warranties: Annotated[tuple[Warranty, ...], Field(max_length=20)] = ()
+    photos: Annotated[tuple[Photo, ...], Field(max_length=60)] = ()
+    registered: Annotated[tuple[Registered, ...], Field(max_length=12)] = ()
+    plan: Planned | None = None
+    confirmed: Annotated[tuple[Confirmed, ...], Field(max_length=300)] = ()

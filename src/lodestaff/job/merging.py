@@ -1,6 +1,6 @@
 """Two copies of a job that went apart, put together part by part; what both changed is a clash."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -36,15 +36,17 @@ class Merged:
     clashes: tuple[Clash, ...]
 
 
-def merge(base: Job | None, ours: Job, theirs: Job, side: Side = "ours") -> Merged:
+def merge(
+    base: Job | None, ours: Job, theirs: Job, side: Side = "ours", sides: Mapping[str, Side] | None = None
+) -> Merged:
     """Put two copies together. What one of them alone changed since `base` is taken; without a base only
-    parts that one copy lacks are. `side` decides what clashes.
+    parts that one copy lacks are. `side` decides what clashes, `sides` what clashes at a path.
 
     Raises JobError where they aren't copies of one job, or what comes out is no sound job.
     """
     if ours.id != theirs.id or (base is not None and base.id != ours.id):
         raise JobError("these are different jobs", f"{ours.id}, {theirs.id}", "merge copies of one job")
-    work = _Merge(side)
+    work = _Merge(side, sides or {})
     dumps = [job.model_dump(mode="json") if job is not None else MISSING for job in (base, ours, theirs)]
     data = work.put("", *dumps)
     return Merged(validated(data, "merged"), tuple(work.taken), tuple(work.clashes))
@@ -53,8 +55,8 @@ def merge(base: Job | None, ours: Job, theirs: Job, side: Side = "ours") -> Merg
 class _Merge:
     """Walks through the three side by side."""
 
-    def __init__(self, side: Side) -> None:
-        self.side = side
+    def __init__(self, side: Side, sides: Mapping[str, Side]) -> None:
+        self.side, self.sides = side, sides
         self.taken: list[str] = []
         self.clashes: list[Clash] = []
 
@@ -77,7 +79,7 @@ class _Merge:
         if base is not MISSING and theirs == base:
             return ours
         self.clashes.append(Clash(path, *(None if one is MISSING else one for one in (base, ours, theirs))))
-        return ours if self.side == "ours" else theirs
+        return ours if self.sides.get(path, self.side) == "ours" else theirs
 
     def _fields(self, path: str, base: dict[str, Any], ours: dict[str, Any], theirs: dict[str, Any]) -> Any:
         found = {}

@@ -18,7 +18,7 @@ from lodestaff.job.plan_fits import check_plan
 from lodestaff.job.site import Site
 from lodestaff.job.types import Identifier
 from lodestaff.job.visits import Visits
-from lodestaff.job.walls import Passage, Standing, Wall, check_walls
+from lodestaff.job.walls import Arrangement, Course, Passage, Plan, Standing, Wall, check_walls
 from lodestaff.quantities.convention import plain
 
 __all__ = [
@@ -61,6 +61,8 @@ class Job(Frozen):
     walls: Annotated[tuple[Wall, ...], Field(max_length=20)] = ()
     standing: Annotated[tuple[Standing, ...], Field(max_length=120)] = ()
     passages: Annotated[tuple[Passage, ...], Field(max_length=40)] = ()
+    courses: Annotated[tuple[Course, ...], Field(max_length=80)] = ()
+    arrangements: Annotated[tuple[Arrangement, ...], Field(max_length=8)] = ()
     reorderings: Annotated[tuple[Reordering, ...], Field(max_length=40)] = ()
     visits: Visits = Visits()
     handed: Handed = Handed()
@@ -75,7 +77,7 @@ class Job(Frozen):
         named = {"circuits": self.circuits, "faces": self.faces, "strings": self.strings, "units": self.units,
                  "surroundings": self.surroundings, "banks": self.banks, "cables": self.cables,
                  "containments": self.containments,
-                 "walls": self.walls, "standing": self.standing, "passages": self.passages,
+                 "walls": self.walls, "passages": self.passages, "arrangements": self.arrangements,
                  "parts": self.parts, "adjustments": self.adjustments, "choices": self.choices,
                  "site found": self.site.found, "site permits": self.site.permits,
                  "site interim": self.site.interim}  # fmt: skip
@@ -87,7 +89,7 @@ class Job(Frozen):
         self._check_references()
         self._check_limits()
         check_plan(self.units, self.banks, self.circuits, self.parts)
-        check_walls(self.walls, self.standing, self.passages)
+        check_walls(Plan(self.walls, self.standing, self.passages, self.courses, self.arrangements))
         return self
 
     def _check_references(self) -> None:

@@ -1,12 +1,15 @@
 """Walls with what is on them, and where the parts of the installation stand: to scale, metres from the lower
 left corner of a wall as one faces it."""
 
+from dataclasses import dataclass
 from typing import Annotated, Literal
 
 from pydantic import Field
 
+from lodestaff.catalogue.body import Hole
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.job.facts import Fact
+from lodestaff.job.found import Sha256
 from lodestaff.job.types import Identifier, NotNegative
 
 Name = Annotated[str, Field(min_length=1, max_length=60)]
@@ -23,7 +26,8 @@ Build = Literal["masonry", "concrete", "studs", "timber", "insulated panel"]
 FeatureKind = Literal[
     "door", "window", "vent", "hatch", "drain", "gas meter", "gas appliance", "socket", "obstacle"
 ]
-Way = Literal["along the wall", "through the wall", "loft", "trench", "conduit"]
+Way = Literal["along the wall", "through the wall", "loft", "trench", "conduit", "trunking"]
+Cables = Literal["", "clipped to it", "conduit", "trunking", "in the wall"]
 
 
 class Feature(Frozen):
@@ -38,11 +42,21 @@ class Feature(Frozen):
     height_m: Metres
 
 
+class Underlay(Frozen):
+    """A photo that lies under a wall to its scale: an attachment, where its lower left corner lies on the
+    wall and how wide it is there. The two points that were measured on it say so (`places/scaling.py`)."""
+
+    sha256: Sha256
+    x_m: Annotated[float, Field(ge=-100, le=100)] = 0.0
+    y_m: Annotated[float, Field(ge=-100, le=100)] = 0.0
+    width_m: Annotated[float, Field(gt=0, le=200)]
+
+
 class Wall(Frozen):
     """A wall as one faces it: `room` is where one stands, '' outside; what isn't known stays open.
 
     `flood_m` is how high water has stood or may stand above the foot of the wall; `low_c` and `high_c` are
-    the range of the place over a year.
+    the range of the place over a year. `cables` is how they run on it, `cable_depth_mm` how deep in it.
     """
 
     id: Identifier
@@ -60,6 +74,9 @@ class Wall(Frozen):
     flood_m: Fact[NotNegative] = Fact[NotNegative]()
     low_c: Fact[Annotated[float, Field(ge=-50, le=60)]] = Fact()
     high_c: Fact[Annotated[float, Field(ge=-40, le=80)]] = Fact()
+    cables: Cables = ""
+    cable_depth_mm: Annotated[float, Field(ge=0, le=500)] | None = None
+    photo: Underlay | None = None
     features: Annotated[tuple[Feature, ...], Field(max_length=60)] = ()
 
     @property
@@ -68,7 +85,11 @@ class Wall(Frozen):
 
 
 class Standing(Frozen):
-    """Where a part stands: its lower left corner. Sizes that were measured go before those of the sheet."""
+    """Where a part stands: its lower left corner. Sizes that were measured go before those of the sheet.
+
+    `reach_side_m` and `reach_above_m` are how far what stands behind it goes beyond it; `guard` a post or a
+    kerb before it; `beyond_m`, of an array, the metres from its modules to where its cables come in.
+    """
 
     id: Identifier  # the part's
     wall: Identifier
@@ -78,7 +99,13 @@ class Standing(Frozen):
     height_m: Metres | None = None
     depth_m: Metres | None = None
     backing: Fact[Literal["does not burn", "burns", "none"]] = Fact()
+    fixings: Annotated[tuple[Hole, ...], Field(max_length=40)] = ()
+    entries: Annotated[tuple[Hole, ...], Field(max_length=40)] = ()
+    reach_side_m: NotNegative | None = None
+    reach_above_m: NotNegative | None = None
     held: Fact[Literal["to masonry", "to studs", "on a board", "on the floor, tied back", "free"]] = Fact()
+    guard: bool = False
+    beyond_m: NotNegative | None = None
 
 
 class Passage(Frozen):
@@ -93,20 +120,67 @@ class Passage(Frozen):
     b_y_m: Height
     length_m: NotNegative
     way: Way = "along the wall"
-    dc: bool = True  # whether array DC may go there
+    dc: bool = True  # whether DC may go there
+    ac: bool = True  # whether AC may go there
+    metal: bool | None = None  # of a conduit or trunking
+    bends_deg: Annotated[float, Field(ge=0, le=1080)] | None = None  # of a conduit
 
 
-def check_walls(
-    walls: tuple[Wall, ...], standing: tuple[Standing, ...], passages: tuple[Passage, ...]
-) -> None:
-    """Everything stands on a wall that is there, ids of features differ. Raises ValueError with where."""
-    there = [wall.id for wall in walls]
-    named = [(f"standing {one.id} wall", one.wall) for one in standing]
-    named += [(f"passages {one.id} {end}", getattr(one, end)) for one in passages for end in ("a", "b")]
+class Turn(Frozen):
+    """A point on a wall that a cable goes by."""
+
+    wall: Identifier
+    x_m: Along
+    y_m: Height
+
+
+class Course(Frozen):
+    """The way of a run as a person laid it: by these points, in this order; without one it is proposed."""
+
+    id: Identifier  # the run's
+    by: Annotated[tuple[Turn, ...], Field(min_length=1, max_length=40)]
+
+
+class Arrangement(Frozen):
+    """One way to stand it all, kept beside others: places and laid ways."""
+
+    id: Identifier
+    name: Name
+    standing: Annotated[tuple[Standing, ...], Field(max_length=120)] = ()
+    courses: Annotated[tuple[Course, ...], Field(max_length=80)] = ()
+
+
+@dataclass(frozen=True)
+class Plan:
+    """All of a job that lies on walls, to be looked over at once."""
+
+    walls: tuple[Wall, ...]
+    standing: tuple[Standing, ...]
+    passages: tuple[Passage, ...]
+    courses: tuple[Course, ...]
+    arrangements: tuple[Arrangement, ...]
+
+
+def check_walls(plan: Plan) -> None:
+    """Everything stands on a wall that is there, ids differ. Raises ValueError with where."""
+    there = [wall.id for wall in plan.walls]
+    kept = [("", plan.standing, plan.courses)]
+    kept += [(f"arrangements {one.id} ", one.standing, one.courses) for one in plan.arrangements]
+    named = [(f"passages {one.id} {end}", getattr(one, end)) for one in plan.passages for end in ("a", "b")]
+    for where, standing, courses in kept:
+        named += [(f"{where}standing {one.id} wall", one.wall) for one in standing]
+        named += [(f"{where}courses {one.id} wall", turn.wall) for one in courses for turn in one.by]
+        _differ(f"{where}standing", standing)
+        _differ(f"{where}courses", courses)
     for where, name in named:
         if name not in there:
             raise ValueError(f"{where}: {name!r} is not there; choose from {', '.join(map(repr, there))}")
-    for wall in walls:
-        ids = [feature.id for feature in wall.features]
-        if len(set(ids)) < len(ids):
-            raise ValueError(f"walls {wall.id} features: an id stands twice; ids must differ")
+    for wall in plan.walls:
+        _differ(f"walls {wall.id} features", wall.features)
+
+
+def _differ(where: str, rows: tuple[Feature | Standing | Course, ...]) -> None:
+    ids = [row.id for row in rows]
+    twice = sorted({name for name in ids if ids.count(name) > 1})
+    if twice:
+        raise ValueError(f"{where}: the id {twice[0]!r} stands twice; ids must differ")

@@ -1,9 +1,10 @@
 """The parts of an installation as bodies: how large they are, what room they want, where they stand."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from lodestaff.catalogue.body import Body as Size
+from lodestaff.catalogue.body import Hole
 from lodestaff.catalogue.families import sealed
 from lodestaff.job import Job
 from lodestaff.job.walls import Standing, Wall
@@ -27,6 +28,7 @@ USUAL = {
     "generator": (1.10, 0.80, 0.70),
     "transmitter": (0.15, 0.20, 0.08),
     "fuse": (0.12, 0.17, 0.10),
+    "array": (0.10, 0.10, 0.05),  # where its cables come in
 }
 STACK_M = 2.0  # a stack goes no higher where its sheet gives the size of a module only
 
@@ -50,6 +52,8 @@ class Body:
     clear_front_m: float
     silent: tuple[str, ...]
     on_floor: bool | None
+    fixings: tuple[Hole, ...]  # measured go before those of its sheet
+    entries: tuple[Hole, ...]
     grows_m: float  # how much higher its stack would be with all modules that it takes
     standing: Standing | None
     wall: Wall | None
@@ -75,7 +79,11 @@ def placeable(job: Job, topology: Topology) -> tuple[Part, ...]:
     modules or inside another's case."""
     inner = {unit.unit for unit in topology.units if unit.module_level}
     inner |= {bank.id for bank in job.banks if sealed(job.sheet_of(job.unit(bank.unit)))}
-    return tuple(part for part in topology.parts.values() if part.kind in USUAL and part.id not in inner)
+    return tuple(
+        part
+        for part in topology.parts.values()
+        if part.kind in USUAL and part.kind != "array" and part.id not in inner
+    )
 
 
 def storing(job: Job) -> set[str]:
@@ -94,8 +102,27 @@ def bodies(job: Job, topology: Topology) -> tuple[Body, ...]:
     return tuple(found)
 
 
+def numbered(bodies: tuple[Body, ...]) -> tuple[tuple[int, Body], ...]:
+    """Those that have a place, by the number under which they stand in the pack."""
+    return tuple(enumerate((body for body in bodies if body.standing is not None), start=1))
+
+
+def entries(job: Job, topology: Topology) -> tuple[Body, ...]:
+    """Where the cables of arrays, and of converters behind modules, come in from the roof."""
+    standing = {one.id: one for one in job.standing}
+    walls = {wall.id: wall for wall in job.walls}
+    behind = {unit.unit for unit in topology.units if unit.module_level}
+    found = []
+    for part in topology.parts.values():
+        if part.id in behind or (part.kind == "array" and part.of not in behind):
+            at = standing.get(part.id)
+            named = replace(part, kind="array", name=f"Cables of {part.name}")
+            found.append(_body(job, named, at, walls[at.wall] if at else None))
+    return tuple(found)
+
+
 def _body(job: Job, part: Part, at: Standing | None, wall: Wall | None) -> Body:
-    sheet, modules, most = _sheet(job, part)
+    sheet, modules, most = _sheet(job, part) if part.kind != "array" else (None, 1, 1)
     width, height, depth = USUAL[part.kind]
     sized: Literal["measured", "data sheet", "usual"] = "usual"
     if sheet and sheet.body_width_m and sheet.body_height_m and sheet.body_depth_m:
@@ -130,6 +157,8 @@ def _body(job: Job, part: Part, at: Standing | None, wall: Wall | None) -> Body:
         clear_front_m=clear["in front"] or 0.0,
         silent=tuple(f"free room {where}" for where, value in clear.items() if value is None),
         on_floor=None if sheet is None or sheet.stands is None else sheet.stands == "on the floor",
+        fixings=(at.fixings if at else ()) or (sheet.fixings if sheet else ()),
+        entries=(at.entries if at else ()) or (sheet.entries if sheet else ()),
         grows_m=grows,
         standing=at,
         wall=wall,

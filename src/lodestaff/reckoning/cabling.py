@@ -23,7 +23,7 @@ from lodestaff.job.plan import Board, Electrode
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.going import may_go_on
-from lodestaff.reckoning.lengths import rounded_m
+from lodestaff.reckoning.lengths import lying, rounded_m
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.array import home_runs
 from lodestaff.reckoning.records.paths import paths_of
@@ -108,9 +108,10 @@ def _one(reckoner: Reckoner, job: Job, run: Run) -> Proposed:
     way = reckoner.routes(job).get(run.id)
     if way is not None:
         usual = usual.model_copy(update={"length_m": rounded_m(way)})
+    lies = lying(reckoner, job, way) if way is not None and run.cable is None else {}
     best: tuple[tuple[int, int, float], Run, tuple[Finding, ...]] | None = None
     for cable in _candidates(reckoner, job, run, usual):
-        tried = replace(run, cable=cable)
+        tried = replace(run, cable=cable.model_copy(update=lies) if lies else cable)
         findings = findings_of(tried)
         score = _score(findings)
         if best is None or score < best[0]:

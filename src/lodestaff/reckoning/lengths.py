@@ -1,22 +1,28 @@
-"""Lengths of cables from the places on the walls: what was only assumed takes the way of the cable."""
+"""What the ways between places say of cables: length, depth in a wall, how many lie together. What was only
+assumed takes them."""
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
-from lodestaff.job import Change, Fact, Job, Known
+from lodestaff.job import Cable, Change, Fact, Job, Known
 from lodestaff.places import Route
+from lodestaff.reckoning.containing import together
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.runs import runs
 
 STEP_M = 0.1  # to which a length is rounded up
 LEAST_M = 0.5  # ends and bends take some even where parts touch: common practice, no source
+NOTE = "the way between its places on the walls"
+MOST_TOGETHER = 6  # as far as the tables of packs go
 
 
 @dataclass(frozen=True)
 class Length:
-    """A run with its way between its places, beside the length that its cable has (None: no cable yet).
+    """A run with its way between its places, beside what its cable has (None: no cable yet).
 
-    `typed` says that a person typed or read that length: then it stays.
+    `typed` says that a person typed or read that cable: then it stays. `guardless_m` is the length of the
+    way that needs no residual-current device, where the way needs one and another is there.
     """
 
     run: str
@@ -25,17 +31,22 @@ class Length:
     length_m: float
     now_m: float | None
     typed: bool
+    wanted: tuple[tuple[str, Any], ...] = ()  # fields of its cable that the way says otherwise
 
     @property
     def changes(self) -> bool:
-        return self.now_m is not None and not self.typed and abs(self.now_m - self.length_m) > 1e-9
+        return bool(self.wanted) and not self.typed
+
+    @property
+    def guardless_m(self) -> float | None:
+        return None if self.route.guardless is None else rounded_m(self.route.guardless)
 
 
 def lengths(reckoner: Reckoner, job: Job) -> tuple[Length, ...]:
     """Every run whose ends have places that are joined, in the order of the graph."""
     cables = {cable.id: cable for cable in job.cables}
     names = {run.id: run.name for run in runs(reckoner, job, False)}
-    found = []
+    found, beside = [], together(job, reckoner.routes(job))
     for run, route in reckoner.routes(job).items():
         cable = cables.get(run)
         found.append(
@@ -46,9 +57,30 @@ def lengths(reckoner: Reckoner, job: Job) -> tuple[Length, ...]:
                 length_m=rounded_m(route),
                 now_m=cable.length_m if cable is not None else None,
                 typed=cable is not None and (cable.existing or cable.known.firm),
+                wanted=_wanted(cable, route, beside.get(run, 1)) if cable is not None else (),
             )
         )
     return tuple(found)
+
+
+def _wanted(cable: Cable, route: Route, count: int) -> tuple[tuple[str, Any], ...]:
+    """What the way says otherwise than the cable has it. A depth that nothing on the walls gave stays, and so
+    does a rating for more circuits together."""
+    found: dict[str, Any] = {}
+    if abs(cable.length_m - rounded_m(route)) > 1e-9:
+        found["length_m"] = rounded_m(route)
+    ours = cable.depth_mm is None or cable.known.note == NOTE
+    if cable.depth_mm != route.depth_mm and (route.depth_mm is not None or ours):
+        found["depth_mm"] = route.depth_mm
+    if count > cable.grouping:
+        found["grouping"] = min(count, MOST_TOGETHER)
+    return tuple(found.items())
+
+
+def lying(reckoner: Reckoner, job: Job, route: Route) -> dict[str, Any]:
+    """How a cable lies on its way: its depth in a wall, how many lie together."""
+    count = together(job, reckoner.routes(job)).get(route.run, 1)
+    return {"depth_mm": route.depth_mm, "grouping": min(count, MOST_TOGETHER)}
 
 
 def rounded_m(route: Route) -> float:
@@ -57,14 +89,11 @@ def rounded_m(route: Route) -> float:
 
 
 def taken(job: Job, found: tuple[Length, ...]) -> tuple[Change, ...]:
-    """The edit that gives assumed cables the lengths of their ways; typed ones stay."""
-    note = "the way between its places on the walls"
-    known = Fact[str](value="yes", known=Known.ASSUMED, note=note).model_dump(mode="json")
+    """The edit that gives assumed cables what their ways say; typed ones stay."""
+    known = Fact[str](value="yes", known=Known.ASSUMED, note=NOTE).model_dump(mode="json")
     changes: list[Change] = []
     for one in found:
         if one.changes:
-            changes += [
-                Change(f"cables/{one.run}/length_m", one.length_m),
-                Change(f"cables/{one.run}/known", known),
-            ]
+            changes += [Change(f"cables/{one.run}/{field}", value) for field, value in one.wanted]
+            changes.append(Change(f"cables/{one.run}/known", known))
     return tuple(changes)

@@ -6,12 +6,13 @@ from lodestaff.job import Cable, Job
 from lodestaff.job.plan import Board
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
+from lodestaff.reckoning.costing import design_cost
 from lodestaff.reckoning.label_ratings import label_ratings
 from lodestaff.reckoning.legs import load_of
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.fill import filled
 from lodestaff.reckoning.records.runs import runs
-from lodestaff.shelf.prices import PriceBook, cost
+from lodestaff.shelf.prices import PriceBook
 from lodestaff.topology import Part, Topology
 from lodestaff.wiring.isolation import isolation
 from lodestaff.wiring.labels import labels
@@ -305,7 +306,7 @@ def bought(topology: Topology, devices: Schedule) -> tuple[tuple[Cell, ...], ...
 
 def part_schedule(job: Job, topology: Topology, devices: Schedule, book: PriceBook | None = None) -> Schedule:
     """What is bought; what has no price is open. Devices and transformers have none of their own yet."""
-    found = cost(job, book or PriceBook())
+    found = design_cost(job, topology, book or PriceBook())
     money = found.currency if book is not None else job.tariff.currency
     rows: list[tuple[Cell, ...]] = [
         (

@@ -4,10 +4,11 @@ from dataclasses import dataclass
 
 from lodestaff.job import Job
 from lodestaff.job.plan import Board, Gateway, Throw
+from lodestaff.reckoning.costing import design_cost
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.runs import runs
 from lodestaff.reckoning.schedules import bought, device_schedule
-from lodestaff.shelf.prices import PriceBook, cost
+from lodestaff.shelf.prices import PriceBook
 from lodestaff.wiring.terminations import terminations
 
 
@@ -38,7 +39,7 @@ def wiring_measures(reckoner: Reckoner, job: Job, book: PriceBook | None = None)
     off = gateways * pack.value("hours_per_gateway").value + throws * pack.value("hours_per_interlock").value
     hours = off + (boards - outlets) * pack.value("hours_per_backup_board").value
     hours += outlets * pack.value("hours_per_outlet").value
-    found = cost(job, book) if book is not None else None
+    found = design_cost(job, topology, book) if book is not None else None
     money = found.net if found is not None and not found.open else None
     return (
         Measure("Cable to pull in", sum(known) if len(known) == len(lengths) else None, "m"),

@@ -1,6 +1,7 @@
 """Price lists by supplier, labour, tax; what a design costs. A missing price leaves the sum open, never
 zero."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Annotated, Literal
@@ -104,9 +105,12 @@ class Cost:
         return self.net + self.tax
 
 
-def cost(job: Job, book: PriceBook) -> Cost:
+Bought = tuple[str, str, float, str]  # item, words, how many, of what
+
+
+def cost(job: Job, book: PriceBook, more: Iterable[Bought] = ()) -> Cost:
     """What a design costs: units, battery modules, solar modules, cable by the metre of run, labour by the
-    piece; what is there already isn't bought."""
+    piece; what is there already isn't bought. `more` is bought beside these, without labour of its own."""
     lines: list[CostLine] = []
     hours: list[tuple[str, float]] = []
 
@@ -150,6 +154,9 @@ def cost(job: Job, book: PriceBook) -> Cost:
         item = f"cable-{table.lower().replace(' ', '-')}-{plain(size)}"
         line(item, f"Cable {table}, {job.pack.size_words(size)}", metres, "m", "cable")
     lines += _labour(book, hours)
+    for item, words, many, unit in more:
+        asked, supplier = book.price(item) or (None, "")
+        lines.append(CostLine(item, words, count=many, unit=unit, each=asked, supplier=supplier))
     return Cost(tuple(lines), book.currency, book.tax_pct)
 
 

@@ -6,6 +6,8 @@ from dataclasses import replace
 from lodestaff.catalogue.families import sealed
 from lodestaff.job import Job
 from lodestaff.job.plan import Transformer
+from lodestaff.places import bodies
+from lodestaff.places.supports import supports
 from lodestaff.quantities.convention import plain
 from lodestaff.topology import Topology, normalised
 from lodestaff.visits import names
@@ -18,7 +20,12 @@ KIND_WORDS = {"rcd": "residual-current device"}
 def with_items(job: Job, topology: Topology, tasks: tuple[Task, ...]) -> tuple[Task, ...]:
     """The tasks with their parts; what is there already isn't taken along."""
     found: dict[str, list[Item]] = {}
-    for task, item in (*_sheets(job), *_cables(job, topology), *_devices(job, topology)):
+    for task, item in (
+        *_sheets(job),
+        *_cables(job, topology),
+        *_devices(job, topology),
+        *_supports(job, topology),
+    ):
         found.setdefault(task, []).append(item)
     there = [task.id for task in tasks]
     strays = [item for task, items in found.items() if task not in there for item in items]
@@ -108,6 +115,13 @@ def _devices(job: Job, topology: Topology) -> list[tuple[str, Item]]:
         count(names.DEVICES, "Current transformer", None)
     rows += [(task, replace(item, count=many)) for (task, _), (item, many) in counted.items()]
     return rows
+
+
+def _supports(job: Job, topology: Topology) -> list[tuple[str, Item]]:
+    """Boards, tie-backs and posts of the places."""
+    found = supports(job, bodies(job, topology))
+    return [(names.SUPPORTS, Item(slug(f"{one.item} {one.part}"), one.words, one.count, one.unit))
+            for one in found]  # fmt: skip
 
 
 def slug(words: str) -> str:

@@ -6,6 +6,7 @@ from lodestaff.catalogue.families import sealed
 from lodestaff.job import Face, Job
 from lodestaff.job.plan import OwnSun, Transformer
 from lodestaff.job.visits import OwnTask
+from lodestaff.places.supports import supports
 from lodestaff.topology import Topology, normalised
 from lodestaff.topology.model import Part
 from lodestaff.topology.questions import asked
@@ -139,7 +140,9 @@ class Maker(Bench):
         return self.topology.parts[part].name
 
     def _inside(self) -> None:
-        ready = [names.SURVEY]
+        held = supports(self.job, tuple(self.bodies.values()))
+        self.add(names.SUPPORTS, "supports", len(held), after=[names.SURVEY])
+        ready = [names.SUPPORTS] if held else [names.SURVEY]
         for part in (part for part in self.new if part.kind == "unit"):
             if self.topology.unit(part.id).module_level:
                 continue

@@ -3,6 +3,7 @@
 CUT_IN, WAYS, CABLES, DEVICES = "cut-in", "ways", "cables", "devices"
 SURVEY, DEAD_TESTS, PROVE, OUTAGE_TEST = "survey", "dead-tests", "prove", "outage-test"
 LABELS, HAND_OVER, INSPECTION, ELECTRODES = "labels", "hand-over", "inspection", "electrodes"
+SUPPORTS = "supports"
 
 
 def brackets_on(face: str) -> str:

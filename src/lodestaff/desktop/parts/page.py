@@ -181,7 +181,8 @@ class PartsPage(QWidget):
                 then=self._fitted,
                 wrong=lambda error: self.complained.emit(f"What fits could not be found. {error}"),
             )
-        self.words.setText(summary(self.store.job, self.book, self.shelf))
+        topology = self.store.reckoner.wiring(job).topology if job is not None else None
+        self.words.setText(summary(job, topology, self.book, self.shelf))
 
     def _case(self, entry: Entry) -> Case:
         key = STRENGTH.get(entry.kind, "")

@@ -80,6 +80,8 @@ class Guidance(QObject):
             side.parts: "equipment",
             side.findings: "findings",
             side.roof: "array",
+            side.standings: "place",
+            side.merging: "files",
         }
         for widget, chapter in named.items():
             if widget is not None and page is widget:

@@ -17,11 +17,13 @@ if TYPE_CHECKING:
     from lodestaff.desktop.begin.page import NewJobPage
     from lodestaff.desktop.findings.page import FindingsPage
     from lodestaff.desktop.help.page import HelpPage
+    from lodestaff.desktop.merging.page import MergePage
     from lodestaff.desktop.meter.page import MeterPage
     from lodestaff.desktop.parts.page import PartsPage
     from lodestaff.desktop.roof_choices.page import RoofChoicesPage
     from lodestaff.desktop.shell.comparison import Comparison
     from lodestaff.desktop.shell.side_page import SidePage
+    from lodestaff.desktop.standings.page import StandingsPage
     from lodestaff.job import Change
     from lodestaff.reckoning.compare import Row
     from lodestaff.shelf import Entry
@@ -46,6 +48,8 @@ class SidePages(QObject):
         self.findings: FindingsPage | None = None
         self.help: HelpPage | None = None
         self.roof: RoofChoicesPage | None = None
+        self.standings: StandingsPage | None = None
+        self.merging: MergePage | None = None
         self._offered: tuple[str, tuple[Change, ...]] | None = None
         self._from_parts = False  # whether the offer in view came from the shelf
         store.compared.connect(self._compared)
@@ -107,6 +111,30 @@ class SidePages(QObject):
             self._add(self.roof)
         self._bring(self.roof)
         self.roof.open()
+
+    def open_standings(self) -> None:
+        """Ways to stand it all side by side."""
+        if self.store.job is None:
+            return
+        if self.standings is None:
+            from lodestaff.desktop.standings.page import StandingsPage
+
+            self.standings = StandingsPage(self.store)
+            self._add(self.standings)
+        self._bring(self.standings)
+        self.standings.open()
+
+    def open_merging(self) -> None:
+        """Another copy of the job, to be put together with this one."""
+        if self.store.job is None:
+            return
+        if self.merging is None:
+            from lodestaff.desktop.merging.page import MergePage
+
+            self.merging = MergePage(self.store)
+            self._add(self.merging)
+        self._bring(self.merging)
+        self.merging.open()
 
     def open_findings(self) -> None:
         """All findings of the job."""

@@ -22,6 +22,7 @@ NAMES = {
     "map": "Reckoning the map of sizes",
     "ride": "Reckoning outages of the year",
     "ways": "Comparing ways of coupling",
+    "standings": "Comparing ways to stand it all",
     "best": "Looking for the best settings",
     "spread": "Reckoning other years",
     "cables": "Sizing cables",

@@ -156,6 +156,8 @@ class Window(QMainWindow):
             "backups": self.side.open_backups,
             "meter": self.side.open_meter,
             "roof": self.side.open_roof,
+            "standings": self.side.open_standings,
+            "merge": self.side.open_merging,
             "own-pack": self.files.browse_pack,
             "newer-pack": self.side.offer_edition,
             "quit": self.close,

@@ -77,6 +77,21 @@ class Typing:
         return words(heading, value, typed=typed, choices=lambda _: tuple(options), standing=True,
                      spoken=lambda row: f"{heading} of {row.name}")  # fmt: skip
 
+    def yes_no(self, heading: str, field: str, options: tuple[str, str], unknown: str = "") -> Column[Owner]:
+        """One of two words for yes and no; `unknown` for neither."""
+        every = (*options, unknown) if unknown else options
+
+        def value(row: Owner) -> str:
+            found = getattr(row.of, field)
+            return unknown if found is None else options[0] if found else options[1]
+
+        def typed(row: Owner, text: str) -> bool:
+            made = None if unknown and text == unknown else text == options[0]
+            return self.put(row, heading.lower(), field, made)
+
+        return words(heading, value, typed=typed, choices=lambda _: every, standing=True,
+                     spoken=lambda row: f"{heading}: {row.name}")  # fmt: skip
+
     def text(self, heading: str, field: str) -> Column[Owner]:
         """Words as they are typed."""
 

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from lodestaff.checks.fill import Filled
 from lodestaff.checks.runs import Run
-from lodestaff.job import Job
+from lodestaff.job import Containment, Job
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
@@ -13,21 +13,27 @@ from lodestaff.reckoning.records.runs import runs
 
 @makes
 def filled(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Filled]:
-    known = {run.id: run for run in runs(reckoner, job, False)}
     for one in job.containments:
-        here = [known[run] for run in one.runs if run in known]
-        yield Filled(
-            containment=one,
-            pack=job.pack,
-            runs=tuple((run.id, run.name, *cores_of(run)) for run in here),
-            strays=tuple(run for run in one.runs if run not in known),
-            array_dc=any(run.kind == "array" for run in here),
-            too_few=tuple(
-                (run.id, run.name, run.cable.grouping)
-                for run in here
-                if run.cable is not None and run.cable.grouping < len(here)
-            ),
-        )
+        yield filled_with(reckoner, job, one)
+
+
+def filled_with(reckoner: Reckoner, job: Job, one: Containment) -> Filled:
+    """A containment, of the job or only tried, with what lies in it."""
+    known = {run.id: run for run in runs(reckoner, job, False)}
+    here = [known[run] for run in one.runs if run in known]
+    return Filled(
+        containment=one,
+        pack=job.pack,
+        runs=tuple((run.id, run.name, *cores_of(run)) for run in here),
+        strays=tuple(run for run in one.runs if run not in known),
+        array_dc=any(run.kind == "array" for run in here),
+        mixed=len({run.dc for run in here}) > 1,
+        too_few=tuple(
+            (run.id, run.name, run.cable.grouping)
+            for run in here
+            if run.cable is not None and run.cable.grouping < len(here)
+        ),
+    )
 
 
 def cores_of(run: Run) -> tuple[int, float | None]:

@@ -68,12 +68,15 @@ def battery_places(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Battery
             sun=wall.sun.value,
             vehicles=wall.vehicles.value,
             backed=True if masonry or lined else lined,
+            reach=None if masonry else (at.reach_side_m, at.reach_above_m),
             outside=wall.outside,
         )
 
 
 def _unplaced(job: Job, body: Body) -> BatteryPlace:
-    nothing = dict.fromkeys(("behind", "opening", "gas", "other", "flood_m", "sun", "vehicles", "backed"))
+    nothing = dict.fromkeys(
+        ("behind", "opening", "gas", "other", "flood_m", "sun", "vehicles", "backed", "reach")
+    )
     return BatteryPlace(owner=body.id, name=body.name, wall="", rules=job.pack.places, room="", foot_m=0.0,
                         outside=False, **nothing)  # fmt: skip
 

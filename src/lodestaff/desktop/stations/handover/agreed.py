@@ -66,6 +66,18 @@ def warranties_table(store: Store, remove: Callable[[Owner], object]) -> Table[O
     return Table("Warranties", columns, remove=remove)
 
 
+def registered_table(store: Store, remove: Callable[[Owner], object]) -> Table[Owner]:
+    """A row for each register in which the installation is entered, or has to be."""
+    of = Typing(store)
+    columns: tuple[Column[Owner], ...] = (
+        of.text("Register", "what"),
+        of.text("Number", "number"),
+        of.text("Entered on", "date"),
+        of.text("Due by", "due"),
+    )
+    return Table("Entries in registers", columns, remove=remove)
+
+
 def rows_of(job: Job, field: str) -> list[Owner]:
     return [Owner(f"handed/{field}/{one.id}", one.what, one) for one in getattr(job.handed, field)]
 

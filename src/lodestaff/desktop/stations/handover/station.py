@@ -5,7 +5,16 @@ from functools import partial
 
 from PySide6.QtCore import QRectF, Qt, QTimer
 from PySide6.QtGui import QIcon, QPainter, QPixmap
-from PySide6.QtWidgets import QListWidget, QListWidgetItem, QMenu, QPushButton, QSplitter, QTabWidget, QWidget
+from PySide6.QtWidgets import (
+    QInputDialog,
+    QListWidget,
+    QListWidgetItem,
+    QMenu,
+    QPushButton,
+    QSplitter,
+    QTabWidget,
+    QWidget,
+)
 
 from lodestaff.checks import Finding
 from lodestaff.desktop.stations.base import StationView
@@ -14,9 +23,18 @@ from lodestaff.desktop.stations.handover.agreed import (
     add_row,
     agreed_table,
     lines_of,
+    registered_table,
     rows_of,
     warranties_table,
     without,
+)
+from lodestaff.desktop.stations.handover.built import (
+    built_of,
+    built_table,
+    confirm_all,
+    fill_photos,
+    keep_plan,
+    photos_table,
 )
 from lodestaff.desktop.stations.handover.paper import Paper
 from lodestaff.desktop.stations.handover.rendered import Rendered, rendered
@@ -62,6 +80,12 @@ class HandoverStation(StationView):
         adding = QMenu(self.add)
         adding.addAction("Account", partial(add_row, store, "accounts", "account"))
         adding.addAction("Warranty", partial(add_row, store, "warranties", "warranty"))
+        adding.addAction("Entry in a register", partial(add_row, store, "registered", "register"))
+        photos = adding.addMenu("Photo")
+        photos.aboutToShow.connect(lambda: fill_photos(photos, self, self.store))
+        adding.addSeparator()
+        adding.addAction("Keep this as the plan", partial(keep_plan, store))
+        self.confirm = adding.addAction("Confirm all that was built otherwise…", self.ask_confirm)
         self.add.setMenu(adding)
         self.write_button = QPushButton("Write the pack…")
         self.write_button.setToolTip("PDF, workbook or diagram (Ctrl+Shift+P)")
@@ -101,6 +125,12 @@ class HandoverStation(StationView):
         tabs.addTab(self.agreed, "Agreed")
         tabs.addTab(self.accounts, "Accounts")
         tabs.addTab(self.warranties, "Warranties")
+        self.registered = registered_table(self.store, partial(without, self.store))
+        self.photos = photos_table(self.store, partial(without, self.store))
+        self.built = built_table(self.store)
+        tabs.addTab(self.registered, "Registers")
+        tabs.addTab(self.photos, "Photos")
+        tabs.addTab(self.built, "As built")
         for table in self.registers:
             tabs.addTab(table, table.part.capitalize())
         return tabs
@@ -118,6 +148,11 @@ class HandoverStation(StationView):
         self.agreed.show_rows(lines_of(job))
         self.accounts.show_rows(rows_of(job, "accounts"))
         self.warranties.show_rows(rows_of(job, "warranties"))
+        self.registered.show_rows(rows_of(job, "registered"))
+        self.photos.show_rows(rows_of(job, "photos"))
+        built = built_of(self.store)
+        self.built.show_rows(built.rows if built is not None else ())
+        self.confirm.setEnabled(built is not None and bool(built.open))
         for part, action in self.part_actions.items():
             action.setChecked(part in job.handed.parts)
         for table in self.registers:
@@ -190,6 +225,12 @@ class HandoverStation(StationView):
         return self.store.edit(
             f"Choose the parts of the pack: {', '.join(held)}", Change("handed/parts", held)
         )
+
+    def ask_confirm(self) -> None:
+        """Who stands for all that was built otherwise than planned."""
+        name, yes = QInputDialog.getText(self, "As built", "Who confirms it?")
+        if yes:
+            confirm_all(self.store, name)
 
     def readings(self) -> list[Reading]:
         job = self.store.job

@@ -4,6 +4,7 @@ from functools import partial
 
 from PySide6.QtWidgets import QMenu
 
+from lodestaff.desktop.stations.place.menus import Doing
 from lodestaff.desktop.store import Store
 from lodestaff.job import Change, Job
 from lodestaff.job.walls import Wall
@@ -24,7 +25,7 @@ FEATURES = {  # width, height, height of the lower edge, m (common practice)
 GAP_M, HANGS_M, GRID_M = 0.15, 1.2, 0.05
 
 
-def fill_menu(menu: QMenu, store: Store) -> None:
+def fill_menu(menu: QMenu, store: Store, doing: Doing) -> None:
     """What can be put in."""
     menu.clear()
     job = store.job
@@ -41,6 +42,14 @@ def fill_menu(menu: QMenu, store: Store) -> None:
         ways = menu.addMenu("Way for cables from")
         for a, b in zip(job.walls, job.walls[1:]):
             ways.addAction(f"{a.name} to {b.name}", partial(add_passage, store, a.id, b.id))
+    if job.walls:
+        photos = menu.addMenu("Photo under a wall")
+        for wall in job.walls:
+            if wall.photo is None:
+                photos.addAction(f"{wall.name}…", partial(doing.ask_photo, wall))
+            else:
+                photos.addAction(f"{wall.name}: scale by two points", partial(doing.measure_photo, wall))
+                photos.addAction(f"{wall.name}: take it away", partial(doing.without_photo, wall))
 
 
 def free_id(taken: set[str], stem: str) -> str:

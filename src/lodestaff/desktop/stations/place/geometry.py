@@ -71,7 +71,7 @@ def lay_plan(job: Job, bodies: tuple[Body, ...], width: float, height: float, k:
     shelf_height = (22 + 30 * lines) * k if loose else 0.0
     shelf = QRectF(EDGE, height - shelf_height, width - 2 * EDGE, shelf_height)
     room = QRectF(EDGE, 4, width - 2 * EDGE, height - shelf_height - 8)
-    walls = _rows(job.walls, room, k)
+    walls = lay_walls(job.walls, room, k)
     each = shelf.width() / per_row
     waiting = tuple(
         (body, QRectF(shelf.left() + place % per_row * each, shelf.top() + (22 + place // per_row * 30) * k,
@@ -81,7 +81,7 @@ def lay_plan(job: Job, bodies: tuple[Body, ...], width: float, height: float, k:
     return Plan(walls, waiting, shelf)
 
 
-def _rows(walls: tuple[Wall, ...], room: QRectF, k: float) -> tuple[WallBox, ...]:
+def lay_walls(walls: tuple[Wall, ...], room: QRectF, k: float) -> tuple[WallBox, ...]:
     """The division into rows with the largest scale."""
     if not walls:
         return ()

@@ -7,6 +7,8 @@ from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPainterPath, QPen
 
 from lodestaff.checks import Finding
 from lodestaff.desktop.stations.place.geometry import Plan, WallBox
+from lodestaff.desktop.stations.place.pointing import Pointing
+from lodestaff.desktop.stations.place.underlay import paint_photo, paint_pointing
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame, hatch
@@ -26,6 +28,9 @@ class PlaceView(Protocol):
     held: Rect | None
     held_on: WallBox | None
     told: list[Finding]
+    beside: set[str]
+    run: str
+    pointing: Pointing | None
 
     @property
     def body(self) -> Body | None: ...
@@ -59,6 +64,8 @@ def paint_plan(painter: QPainter, view: PlaceView) -> None:
         _body(painter, view, plan, body)
     _shelf(painter, plan)
     _held(painter, view)
+    if view.pointing is not None:
+        paint_pointing(painter, plan, view.pointing)
 
 
 def _wall(painter: QPainter, view: PlaceView, box: WallBox) -> None:
@@ -66,6 +73,8 @@ def _wall(painter: QPainter, view: PlaceView, box: WallBox) -> None:
     painter.setPen(QPen(colour(look.line), 1))
     painter.setBrush(colour(look.panel))
     painter.drawRect(box.rect)
+    if wall.photo is not None:
+        paint_photo(painter, view.store, box, wall.photo)
     painter.setPen(QPen(colour(look.ink), 3 * look.stroke))
     painter.drawLine(box.rect.bottomLeft(), box.rect.bottomRight())
     painter.setFont(font("strong"))
@@ -188,11 +197,12 @@ def _body(painter: QPainter, view: PlaceView, plan: Plan, body: Body) -> None:
         painter.fillRect(label, colour(look.panel, 225))
         painter.drawText(label, Qt.AlignmentFlag.AlignCenter, body.name)
     painter.setOpacity(1.0)
-    if body.id == view.chosen:
+    if body.id == view.chosen or body.id in view.beside:
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(colour(look.hand), 2.4 * look.stroke))
+        line = Qt.PenStyle.SolidLine if body.id == view.chosen else Qt.PenStyle.DashLine
+        painter.setPen(QPen(colour(look.hand), 2.4 * look.stroke, line))
         painter.drawRect(box.adjusted(-2, -2, 2, 2))
-        if view.hasFocus():
+        if view.hasFocus() and body.id == view.chosen:
             focus_frame(painter, look, box.adjusted(-5, -5, 5, 5))
 
 
@@ -202,7 +212,7 @@ def _ways(painter: QPainter, view: PlaceView, plan: Plan) -> None:
     if job is None:
         return
     for route in view.store.reckoner.routes(job).values():
-        mine = view.chosen in route.stops
+        mine = route.run == view.run if view.run else view.chosen in route.stops
         painter.setPen(QPen(colour(look.hand if mine else look.line), (2.0 if mine else 1.0) * look.stroke))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         longest = QLineF()

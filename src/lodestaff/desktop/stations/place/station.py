@@ -1,11 +1,14 @@
 """The Place station: walls to scale, what stands on them, what is too near, how long the cables get."""
 
+from typing import Any
+
 from PySide6.QtWidgets import QMenu, QPushButton, QTabWidget, QWidget
 
 from lodestaff.checks import Finding
 from lodestaff.checks.places import PLACE_RULES
 from lodestaff.desktop.stations.base import StationView
 from lodestaff.desktop.stations.place.adding import fill_menu, stand_all
+from lodestaff.desktop.stations.place.menus import Doing
 from lodestaff.desktop.stations.place.tables import (
     feature_rows,
     features_table,
@@ -33,14 +36,17 @@ class PlaceStation(StationView):
     crowded = True
     hint = (
         "Drag a part onto a wall, along it, to another. Dashed: the room that its maker wants, and its next "
-        "modules. Keys: Page Up and Down choose, arrows move, W the next wall, Delete takes it off."
+        "modules. Keys: Page Up and Down choose, Space several, arrows move, W the next wall, Delete takes "
+        "it off."
     )
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
+        self.view = PlaceView(store)
+        self.doing = Doing(self, store, self.view)
         self.add = QPushButton("Add…")
         self.menu = QMenu(self.add)
-        self.menu.aboutToShow.connect(lambda: fill_menu(self.menu, self.store))
+        self.menu.aboutToShow.connect(lambda: fill_menu(self.menu, self.store, self.doing))
         self.add.setMenu(self.menu)
         self.all = QPushButton("Stand all")
         self.all.setToolTip("First places for all that wait, side by side; move them from there")
@@ -48,9 +54,21 @@ class PlaceStation(StationView):
         self.take = QPushButton("Take the lengths")
         self.take.setToolTip("Cables whose length is only assumed get that of their way; typed ones stay")
         self.take.clicked.connect(self.take_lengths)
-        for button in (self.add, self.all, self.take):
+        self.of_parts = QPushButton("Parts…")
+        self.of_parts.setToolTip("Align what is chosen; templates to drill by")
+        parts = QMenu(self.of_parts)
+        parts.aboutToShow.connect(lambda: self.doing.fill_parts(parts))
+        self.of_parts.setMenu(parts)
+        self.of_ways = QPushButton("Ways…")
+        self.of_ways.setToolTip("Lay the way of a cable by points; the conduits that they lie in")
+        ways = QMenu(self.of_ways)
+        ways.aboutToShow.connect(lambda: self.doing.fill_ways(ways))
+        self.of_ways.setMenu(ways)
+        self.arranged = QPushButton("Side by side")
+        self.arranged.setToolTip("Keep how it stands, and see two or three ways side by side (Ctrl+L)")
+        self.arranged.clicked.connect(lambda: self.action_wanted.emit("standings"))
+        for button in (self.add, self.all, self.of_parts, self.of_ways, self.take, self.arranged):
             self.buttons.addWidget(button)
-        self.view = PlaceView(store)
         self.lay(self.view, self._make_table())
 
     def _make_table(self) -> QWidget:
@@ -60,6 +78,7 @@ class PlaceStation(StationView):
         self.parts.came_to.connect(lambda row: self.view.choose(row.of.id))
         self.passages = passages_table(self.store, self._without)
         self.lengths = lengths_table()
+        self.lengths.came_to.connect(lambda one: self.view.show_run(one.run))
         self.tabs = QTabWidget()
         self.tabs.setAccessibleName("Tables of places")
         self.tabs.tabBar().setAccessibleName("Tables of places")
@@ -93,7 +112,8 @@ class PlaceStation(StationView):
         self.parts.show_rows(part_rows(bodies))
         self.passages.show_rows(passage_rows(job.passages))
         self.lengths.show_rows(found)
-        self.all.setEnabled(bool(job.walls) and any(body.standing is None for body in bodies))
+        waits = any(body.standing is None and body.kind != "array" for body in bodies)
+        self.all.setEnabled(bool(job.walls) and waits)
         self.take.setEnabled(any(one.changes for one in found))
 
     def stand(self) -> bool:
@@ -133,12 +153,22 @@ class PlaceStation(StationView):
         job, wall = self.store.job, row.of.id
         if job is None:
             return False
-        changes = [
-            Change(
-                "passages",
-                [one.model_dump(mode="json") for one in job.passages if wall not in (one.a, one.b)],
-            ),
-            Change("standing", [one.model_dump(mode="json") for one in job.standing if one.wall != wall]),
-            Change("walls", [one.model_dump(mode="json") for one in job.walls if one.id != wall]),
+        kept = [one.model_dump(mode="json") for one in job.arrangements]
+        for one in kept:
+            one["standing"] = [each for each in one["standing"] if each["wall"] != wall]
+            one["courses"] = [each for each in one["courses"] if wall not in _walls(each["by"])]
+        rows: dict[str, list[Any]] = {
+            "passages": [one for one in job.passages if wall not in (one.a, one.b)],
+            "standing": [one for one in job.standing if one.wall != wall],
+            "courses": [one for one in job.courses if wall not in {turn.wall for turn in one.by}],
+            "walls": [one for one in job.walls if one.id != wall],
+        }
+        changes = [Change("arrangements", kept)]
+        changes += [
+            Change(path, [one.model_dump(mode="json") for one in left]) for path, left in rows.items()
         ]
         return self.store.edit(f"Take out {row.name} with what stands on it", *changes)
+
+
+def _walls(turns: list[dict[str, Any]]) -> set[str]:
+    return {turn["wall"] for turn in turns}

@@ -6,12 +6,24 @@ from typing import get_args
 from lodestaff.desktop.stations.typing_in import Owner, Typing
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Column, Table, number, words
-from lodestaff.job.walls import Behind, Build, Feature, FeatureKind, Passage, Room, Standing, Wall, Way
+from lodestaff.job.walls import (
+    Behind,
+    Build,
+    Cables,
+    Feature,
+    FeatureKind,
+    Passage,
+    Room,
+    Standing,
+    Wall,
+    Way,
+)
 from lodestaff.places import Body
 from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.lengths import Length
 
-UNKNOWN, OUTSIDE = "unknown", "outside"
+UNKNOWN, OUTSIDE, NOT_SAID = "unknown", "outside", "not said"
+MAY = ("may go", "may not")
 YES_NO = (UNKNOWN, "yes", "no")
 BACKINGS = (UNKNOWN, "does not burn", "burns", "none")
 HELD = (UNKNOWN, "to masonry", "to studs", "on a board", "on the floor, tied back", "free")
@@ -32,11 +44,33 @@ def walls_table(store: Store, remove: Callable[[Owner], object]) -> Table[Owner]
         of.choice("Lined, does not burn", "lined", YES_NO, fact=True),
         of.choice("Direct sun", "sun", YES_NO, fact=True),
         of.choice("Vehicles", "vehicles", YES_NO, fact=True),
+        of.choice("Cables run", "cables", (NOT_SAID, *get_args(Cables)[1:]), none=NOT_SAID),
+        of.metres("Cables in it, mm deep", "cable_depth_mm", "mm"),
         of.metres("Water up to, m", "flood_m", fact=True),
         of.metres("Coldest, °C", "low_c", "°C", fact=True),
         of.metres("Hottest, °C", "high_c", "°C", fact=True),
+        _photo(store, "Photo's left edge, m", "x_m"),
+        _photo(store, "Photo's foot, m", "y_m"),
+        _photo(store, "Photo's width, m", "width_m"),
     )
     return Table("Walls", columns, remove=remove)
+
+
+def _photo(store: Store, heading: str, field: str) -> Column[Owner]:
+    """Where the photo under a wall lies; empty for none."""
+    of = Typing(store)
+
+    def inner(row: Owner) -> Owner:
+        return Owner(f"{row.path}/photo", f"the photo of {row.name}", row.of.photo)
+
+    column = of.metres(heading, field)
+    typed = column.typed
+
+    def put(row: Owner, text: str) -> bool:
+        return bool(row.of.photo is not None and typed is not None and typed(inner(row), text))
+
+    return number(heading, lambda row: getattr(row.of.photo, field) if row.of.photo else None, typed=put,
+                  reads=column.reads, spoken=lambda row: f"{heading} of {row.name}")  # fmt: skip
 
 
 def features_table(store: Store, remove: Callable[[Owner], object]) -> Table[Owner]:
@@ -67,6 +101,10 @@ def parts_table(store: Store, remove: Callable[[Owner], object]) -> Table[Owner]
         of.metres("Depth, m", "depth_m"),
         of.choice("Behind it stands", "backing", BACKINGS, fact=True),
         of.choice("Held", "held", HELD, fact=True),
+        of.metres("Behind it goes beyond its sides, m", "reach_side_m"),
+        of.metres("and above it, m", "reach_above_m"),
+        of.yes_no("Post or kerb before it", "guard", ("yes", "no")),
+        of.metres("From the modules to here, m", "beyond_m"),
     )
     return Table("Parts with a place", columns, remove=remove)
 
@@ -98,14 +136,10 @@ def passages_table(store: Store, remove: Callable[[Owner], object]) -> Table[Own
         of.metres("there up, m", "b_y_m"),
         of.metres("Length, m", "length_m"),
         of.choice("By", "way", get_args(Way)),
-        words(
-            "Array DC",
-            lambda row: "may go" if row.of.dc else "may not",
-            choices=lambda _: ("may go", "may not"),
-            standing=True,
-            typed=lambda row, text: of.put(row, "array DC", "dc", text == "may go"),
-            spoken=lambda row: f"Whether array DC may go by {row.name}",
-        ),
+        of.yes_no("DC", "dc", MAY),
+        of.yes_no("AC", "ac", MAY),
+        of.yes_no("Metal", "metal", ("yes", "no"), unknown=UNKNOWN),
+        of.metres("Bends, °", "bends_deg", "°"),
     )
     return Table("Ways from wall to wall", columns, remove=remove)
 
@@ -117,6 +151,9 @@ def lengths_table() -> Table[Length]:
         number("Between its places", lambda one: one.length_m, "m"),
         number("Its cable now", lambda one: one.now_m, "m"),
         words("", lambda one: "typed: stays" if one.typed else "follows" if one.changes else ""),
+        words("Way", lambda one: "as laid" if one.route.laid else "proposed"),
+        number("In the wall, deep", lambda one: one.route.depth_mm, "mm"),
+        number("Without a residual-current device", lambda one: one.guardless_m, "m"),
         words("By", lambda one: ", ".join(one.route.passages), wide=True),
     )
     return Table("Lengths of cables", columns)

@@ -1,5 +1,6 @@
 """Walls to scale: parts are dragged onto them, along them and from one to another; keys do the same."""
 
+from collections.abc import Mapping
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
@@ -10,11 +11,13 @@ from lodestaff.checks.places import PLACE_RULES
 from lodestaff.desktop.spoken import Spoken, told
 from lodestaff.desktop.stations.place.geometry import Plan, WallBox, lay_plan, snapped
 from lodestaff.desktop.stations.place.painting import paint_plan
+from lodestaff.desktop.stations.place.pointing import Pointing
 from lodestaff.desktop.stations.surface import Surface
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import text_scale
 from lodestaff.job import Change, Job, edit
-from lodestaff.places import Body, Rect, bodies
+from lodestaff.places import Body, Rect, bodies, entries
+from lodestaff.places.aligning import aligned
 from lodestaff.quantities import text_of
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.findings import answers
@@ -26,7 +29,7 @@ STEPS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 
 
 class PlaceView(Surface):
     """Page Up and Page Down choose a part, arrows move it (with Shift by a centimetre), W puts it on the next
-    wall, Delete takes it off."""
+    wall, Delete takes it off. Space, or a click with Ctrl, chooses several, which move together."""
 
     least = (500, 320)
     chose = Signal(str)
@@ -36,11 +39,15 @@ class PlaceView(Surface):
             store,
             "Walls with what stands on them",
             "Page Up and Page Down choose a part, arrows move it by 5 cm, with Shift by 1 cm; W puts it on "
-            "the next wall, Delete takes it off. The table beside it holds the same.",
+            "the next wall, Delete takes it off. Space keeps it chosen beside the next: then they move "
+            "together. The table beside it holds the same.",
         )
         self.plan: Plan | None = None
         self.bodies: tuple[Body, ...] = ()
         self.chosen = ""
+        self.beside: set[str] = set()  # chosen with it
+        self.run = ""  # whose way is shown before all others
+        self.pointing: Pointing | None = None
         self.held: Rect | None = None  # the chosen part while a hand moves it
         self.held_on: WallBox | None = None
         self.told: list[Finding] = []  # what the checks say of the place that it is held over
@@ -56,17 +63,36 @@ class PlaceView(Surface):
         job = self.store.job
         if job is None:
             return
-        self.bodies = bodies(job, self.store.reckoner.wiring(job).topology)
+        topology = self.store.reckoner.wiring(job).topology
+        self.bodies = (*bodies(job, topology), *entries(job, topology))
         self.plan = lay_plan(job, self.bodies, self.width(), self.height(), max(1.0, text_scale()))
         if self.body is None and self.bodies:
             self.chosen = self.bodies[0].id
+        self.beside &= {body.id for body in self.together()}
         self.update()
 
-    def choose(self, part: str) -> None:
-        """Go to a part."""
-        self.chosen = part
+    def together(self) -> list[Body]:
+        """The chosen part and those chosen with it on its wall, it first."""
+        first = self.body
+        if first is None:
+            return []
+        mates = (body for body in self.bodies if body.id in self.beside and body.id != first.id)
+        return [first, *(body for body in mates if body.wall is first.wall)]
+
+    def choose(self, part: str, more: bool = False) -> None:
+        """Go to a part; with `more` the others stay chosen."""
+        if more:
+            self.beside |= {self.chosen}
+        elif part not in self.beside:
+            self.beside = set()
+        self.chosen, self.run = part, ""
         told(self)
         self.chose.emit(part)
+        self.update()
+
+    def show_run(self, run: str) -> None:
+        """Bring the way of a run out before all others."""
+        self.run = run
         self.update()
 
     # --- moving ------------------------------------------------------------------------------------------
@@ -77,7 +103,23 @@ class PlaceView(Surface):
             return False
         name = next(one.name for one in job.walls if one.id == wall)
         words = f"Put {body.name} on {name}, {text_of(x_m, 'm')} along, {text_of(y_m, 'm')} up"
-        return self.store.edit(words, standing_change(job, body, wall, x_m, y_m))
+        moved, at = self.together(), body.standing
+        if len(moved) == 1 or at is None or at.wall != wall:
+            return self.store.edit(words, standing_change(job, {body.id: (wall, x_m, y_m)}))
+        across, up = x_m - at.x_m, y_m - at.y_m
+        rects = {one.id: one.rect for one in moved if one.rect is not None}
+        spots = {id: _spot(wall, rect.x + across, rect.y + up) for id, rect in rects.items()}
+        return self.store.edit(f"Move {len(spots)} parts on {name}", standing_change(job, spots))
+
+    def align(self, how: str) -> bool:
+        """Bring what is chosen together into line, as one step."""
+        job, moved, body = self.store.job, self.together(), self.body
+        if job is None or body is None or body.wall is None or len(moved) < 2:
+            return False
+        rects = {one.id: one.rect for one in moved if one.rect is not None}
+        found = aligned(rects, body.id, how)
+        spots = {id: _spot(body.wall.id, x, y) for id, (x, y) in found.items()}
+        return self.store.edit(f"Align {len(spots)} parts: {how}", standing_change(job, spots))
 
     def take_off(self) -> bool:
         """Take the chosen part off its wall."""
@@ -94,7 +136,7 @@ class PlaceView(Surface):
         if job is None or body is None:
             return
         try:
-            there = edit(job, standing_change(job, body, box.wall.id, rect.x, rect.y))
+            there = edit(job, standing_change(job, {body.id: (box.wall.id, rect.x, rect.y)}))
         except JobError:
             self.told = []
         else:
@@ -109,7 +151,7 @@ class PlaceView(Surface):
             body.rect
             for body in self.bodies
             if body.rect is not None and body.wall is not None
-            and body.wall.id == box.wall.id and body.id != self.chosen
+            and body.wall.id == box.wall.id and body.id not in (self.chosen, *self.beside)
         ]  # fmt: skip
 
     def _drop(self) -> None:
@@ -132,17 +174,39 @@ class PlaceView(Surface):
         ]
         return min(under, key=lambda one: one[1].width() * one[1].height(), default=(None, QRectF()))[0]
 
+    def point_out(self, pointing: Pointing) -> None:
+        """Let a hand set points on walls."""
+        self.pointing = pointing
+        self.setFocus()
+        self.update()
+
+    def _pointed(self) -> None:
+        """After each point: gone where it was the last."""
+        if self.pointing is not None and self.pointing.ended:
+            self.pointing = None
+        told(self)
+        self.update()
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self.pointing is not None and self.plan is not None:
+            if self.pointing.over(self.plan, event.position()):
+                self.pointing.set_point()
+            self._pointed()
+            return
         body = self.at(event.position())
         if body is None or event.button() != Qt.MouseButton.LeftButton or self.plan is None:
             return
-        self.choose(body.id)
+        self.choose(body.id, bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
         box = self.plan.box_of(body)
         self._pressed = event.position()
         waiting = body.standing is None or box is None
         self._grip = QPointF() if waiting else event.position() - box.bottomLeft()  # type: ignore[union-attr]
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self.pointing is not None and self.plan is not None:
+            self.pointing.over(self.plan, event.position())
+            self.update()
+            return
         if self._pressed is None or self.plan is None:
             body = self.at(event.position())
             self.setCursor(Qt.CursorShape.OpenHandCursor if body else Qt.CursorShape.ArrowCursor)
@@ -164,11 +228,20 @@ class PlaceView(Surface):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, body, job = Qt.Key(event.key()), self.body, self.store.job
         ids = [one.id for one in self.bodies]
+        if self.pointing is not None and self.plan is not None:
+            fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            if self.pointing.key(key, self.plan, fine):
+                self._pointed()
+                return
         if job is None or body is None:
             super().keyPressEvent(event)
         elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
             step = 1 if key == Qt.Key.Key_PageDown else -1
-            self.choose(ids[(ids.index(self.chosen) + step) % len(ids)])
+            kept = self.chosen in self.beside
+            self.choose(ids[(ids.index(self.chosen) + step) % len(ids)], more=kept)
+        elif key == Qt.Key.Key_Space:
+            self.beside ^= {self.chosen}
+            self.update()
         elif (
             key in STEPS
             and body.standing is not None
@@ -215,12 +288,13 @@ class PlaceView(Surface):
         paint_plan(painter, self)
 
 
-def standing_change(job: Job, body: Body, wall: str, x_m: float, y_m: float) -> Change:
-    """The edit that puts a part somewhere; what else is known of its place stays."""
-    rows = [one.model_dump(mode="json") for one in job.standing]
-    mine = next((row for row in rows if row["id"] == body.id), None)
-    if mine is None:
-        rows.append({"id": body.id, "wall": wall, "x_m": x_m, "y_m": y_m})
-    else:
-        mine.update(wall=wall, x_m=x_m, y_m=y_m)
-    return Change("standing", rows)
+def _spot(wall: str, x_m: float, y_m: float) -> tuple[str, float, float]:
+    return wall, max(0.0, round(x_m, 3)), max(0.0, round(y_m, 3))
+
+
+def standing_change(job: Job, spots: Mapping[str, tuple[str, float, float]]) -> Change:
+    """The edit that puts parts somewhere (wall, along, up); what else is known of their places stays."""
+    rows = {one.id: one.model_dump(mode="json") for one in job.standing}
+    for id, (wall, x_m, y_m) in spots.items():
+        rows[id] = {**rows.get(id, {"id": id}), "wall": wall, "x_m": x_m, "y_m": y_m}
+    return Change("standing", list(rows.values()))

@@ -1,0 +1,1 @@
+"""Two copies of a job put together."""

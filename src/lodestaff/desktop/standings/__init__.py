@@ -1,0 +1,1 @@
+"""Ways to stand it all, side by side."""
