@@ -57,7 +57,7 @@ def test_a_job_runs_from_checks_to_the_pack(reckoner, larkmoor, name):
     assert {"WIRE-AMP", "WIRE-FAULT", "LIM-EXPORT", "SITE-PERMIT", "WIRE-BOND", "ARR-ISC"} <= codes
     assert ("WIRE-RCD" in codes) == (name != "na")
     made = pages(reckoner, HandoverInput(job, (), Register(), date(2026, 11, 25)))
-    assert len(made) == 25  # seven for the owner; the demo has walls; one for the operator
+    assert len(made) == 26  # eight for the owner; the demo has walls; one for the operator
     words = str(made)
     assert load_pack(name).word("essential_board").capitalize() in words
 

@@ -218,7 +218,9 @@ def test_every_remedy_of_site_and_loads_applies_and_undoes(name):
     reckoner = Reckoner(lambda digest: read_attachment(path, digest))
     before = job.model_dump_json()
     ones = findings(reckoner, job, True, stations=frozenset(["site", "loads"]))
-    assert {one.code for one in ones} >= {"LOAD-LOCK", "SITE-SPACE"}
+    codes = {one.code for one in ones}
+    assert "SITE-SPACE" in codes
+    assert "LOAD-LOCK" in codes or not reckoner.asked(job).has_backup
     for one in ones:
         if one.verdict in (Verdict.BLOCKS, Verdict.WARNS):
             assert one.remedies or one.advice

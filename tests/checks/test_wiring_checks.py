@@ -204,6 +204,15 @@ class TestShutdownAndIsland:
         assert wrong[0].blocks
         assert found(reckoner, kinds("E"), "ARR-RSD") == []
 
+    def test_with_a_flat_battery_the_sun_waits_for_its_own_transmitter(self, reckoner, kinds):
+        """Fed on the island by the unit alone it notes so; fed from the block there is no such question."""
+        (told,) = [
+            one for one in found(reckoner, kinds("E"), "ARR-RSD", False) if one.quantity == "flat battery"
+        ]
+        assert str(told.verdict) == "notes"
+        job = edit(kinds("E"), Change("parts/transmitter/fed_from", "block"))
+        assert not [one for one in found(reckoner, job, "ARR-RSD", False) if one.quantity == "flat battery"]
+
     def test_what_follows_may_not_be_larger_than_what_forms(self, reckoner, kinds):
         job = edit(kinds("F"), Change("sheets/battery_units/battery-unit-8/rated_kw", 5.0))
         (wrong,) = found(reckoner, job, "ARR-ISLAND")

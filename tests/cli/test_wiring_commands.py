@@ -65,6 +65,26 @@ def test_adjust(capsys, job):
         assert error.count("\n") == 1
 
 
+def test_a_step_of_shutting_down_is_put_elsewhere_and_back(capsys, larkmoor_path, tmp_path):
+    made, back = tmp_path / "made.json", tmp_path / "back.json"
+    step = ("--step", "hybrid-array-a-isolator")
+    code, answer = run_json(
+        capsys, "adjust", larkmoor_path, *step, "--to", 2, "--why", "its lock", "-o", made
+    )
+    assert code == 0
+    assert [(one["part"], one["why"]) for one in answer["reorderings"]] == [(step[1], "its lock")]
+    code, answer = run_json(capsys, "adjust", made, *step, "-o", back)
+    assert (code, answer["reorderings"]) == (0, [])
+    for given, said in (
+        ((*step, "--to", 2), "no reason"),
+        ((*step, "--to", 99, "--why", "far off"), "no place"),
+        (("--step", "kettle", "--to", 1, "--why", "none"), "steps: "),
+    ):
+        code, _, err = run(capsys, "adjust", larkmoor_path, *given, "-o", tmp_path / "x.json")
+        assert code == 2
+        assert said in err
+
+
 def test_new(capsys, tmp_path):
     target = tmp_path / "new.json"
     code, found = run_json(capsys, "new", "--kind", "f", "--set", "charger=no", "-o", str(target))

@@ -1,7 +1,7 @@
 """A whole job by keys alone, and the same by what a screen reader presses: from nothing to a written pack."""
 
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QAccessible
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QPushButton
@@ -34,6 +34,17 @@ def tab_to(wanted, most=80):
     raise AssertionError("Tab doesn't come there")
 
 
+def in_menu(*keys):
+    """Keys for the menu that the next key opens, one after the other."""
+    for number, which in enumerate(keys, start=1):
+        QTimer.singleShot(120 * number, lambda which=which: QTest.keyClick(menu(), which))
+
+
+def menu():
+    return QApplication.activePopupWidget() or QApplication.activeWindow()
+
+
+@pytest.mark.qt_log_ignore("This plugin does not support")  # of the menu, without a screen
 def test_from_nothing_to_a_written_pack_by_keys(empty, settled, answers, qtbot):
     empty.activateWindow()
     tab_to(lambda widget: isinstance(widget, QPushButton) and "Begin a new job" in widget.text())
@@ -72,6 +83,32 @@ def test_from_nothing_to_a_written_pack_by_keys(empty, settled, answers, qtbot):
     circuit = rails.chosen
     key(Qt.Key.Key_G)
     assert str(empty.store.job.circuit(circuit).role) == "grid only"
+    # Place: a wall, all that has a place on it, the battery a little further
+    key(Qt.Key.Key_5)
+    settled(empty)
+    place = empty.stations["place"]
+    tab_to(lambda widget: widget is place.add)
+    in_menu(Qt.Key.Key_Down, Qt.Key.Key_Right, Qt.Key.Key_Return)
+    key(Qt.Key.Key_Space)
+    qtbot.waitUntil(lambda: len(empty.store.job.walls) == 1, timeout=10_000)
+    settled(empty)
+    tab_to(lambda widget: widget is place.all)
+    key(Qt.Key.Key_Space)
+    stood = empty.store.job.standing
+    assert stood
+    tab_to(lambda widget: widget is place.view)
+    while place.view.body.standing is None:
+        key(Qt.Key.Key_PageDown)
+    x = place.view.body.standing.x_m
+    key(Qt.Key.Key_Right)
+    assert place.view.body.standing.x_m == pytest.approx(x + 0.05)
+    # Visits: laid out
+    key(Qt.Key.Key_8)
+    settled(empty)
+    visits = empty.stations["visits"]
+    tab_to(lambda widget: widget is visits.out)
+    key(Qt.Key.Key_Space)
+    qtbot.waitUntil(lambda: bool(empty.store.job.visits.laid), timeout=60_000)
     # Commission: the first step is confirmed
     empty.actions_by_id["station-commission"].trigger()
     settled(empty)

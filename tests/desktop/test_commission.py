@@ -268,7 +268,7 @@ def test_a_job_without_a_file_keeps_its_readings_until_it_has_one(qtbot, window,
     confirm(station)
     path = tmp_path / "kept.json"
     assert window.store.save(path)
-    assert [entry.kind for entry in read(path)] == ["reading"]
+    assert [entry.kind for entry in read(path)][-1:] == ["reading"]  # after the demo's own
     assert status(station, "prove-dead") is Status.PASSED
     copy = tmp_path / "copy.json"
     assert window.store.save(copy)

@@ -9,6 +9,7 @@ from PySide6.QtCore import QPoint, Qt
 from lodestaff.desktop.shell.comparison import verdict
 from lodestaff.desktop.stations.site.facts import ROWS, rows_of, shown, typed
 from lodestaff.job import Change, load_job, save_job
+from lodestaff.reckoning.schedules import termination_schedule
 
 
 def row_named(words):
@@ -284,6 +285,21 @@ class TestCables:
         assert (board.busbar_a.value, board.sources_sit.value) == (200, "opposite the main")
         station.schedules.table.type_at(0, heads.index("Busbar, A"), "wide")
         assert "not a number" in window.notices.words()[0]
+
+    def test_an_end_is_ticked_and_printed_so(self, window, station):
+        station.tabs.setCurrentWidget(station.schedules)
+        station.schedules.which.setCurrentText("Terminations")
+        station.schedules.refresh()
+        table = station.schedules.table
+        done = [column.heading for column in table.source.columns].index("Done")
+        table.type_at(3, done, "[x]")
+        store = window.store
+        assert len(store.job.handed.made_off) == 1
+        rows = termination_schedule(store.reckoner, store.job).rows
+        assert [number for number, row in enumerate(rows) if row[-1] == "[x]"] == [3]
+        station.schedules.refresh()
+        table.type_at(3, done, "[  ]")
+        assert store.job.handed.made_off == ()
 
     def test_a_conduit_is_begun_filled_and_taken_out(self, window, station):
         station.tabs.setCurrentWidget(station.schedules)

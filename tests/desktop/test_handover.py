@@ -17,7 +17,7 @@ def station(qtbot, window):
 
 
 def test_every_page_is_listed_and_shown(station):
-    assert station.list.count() == 25  # seven for the owner, the record, one for the operator
+    assert station.list.count() == 26  # eight for the owner, the record, one for the operator
     for row, page in enumerate(station.pages):
         station.list.setCurrentRow(row)
         words = station.paper.toPlainText()
@@ -37,13 +37,13 @@ def test_the_very_sheets_that_print_are_shown(qtbot, station):
     inked = sheets.pictures[1].scaled(60, 40)
     colours = {inked.pixelColor(x, y).name() for x in range(60) for y in range(40)}
     assert len(colours) > 5
-    assert sum(map(len, map(station.rendered.sheets, range(25)))) == station.rendered.count
+    assert sum(map(len, map(station.rendered.sheets, range(26)))) == station.rendered.count
 
 
 def test_parts_are_chosen_and_what_is_agreed_is_typed(qtbot, window, station):
     assert station.choose_part("technical")
     assert window.store.job.handed.parts == ("owner", "operator")
-    qtbot.waitUntil(lambda: len(station.pages) == 9, timeout=PATIENCE_MS)
+    qtbot.waitUntil(lambda: len(station.pages) == 10, timeout=PATIENCE_MS)
     assert station.choose_part("owner")
     assert not station.choose_part("operator")  # one stays
     agreed = station.agreed.model()

@@ -114,7 +114,7 @@ def test_rows_are_put_in_and_typed(window, visits, settled):
     days = visits.days
     assert [days.model().index(row, 0).data() for row in range(6)][-1] == "2026-12-21"
     hands = visits.hands.model()
-    assert hands.setData(hands.index(3, 2), "electrical, roof")
+    assert hands.setData(hands.index(3, 3), "electrical, roof")
     assert store.job.visits.hands[3].skills == ("electrical", "roof")
     assert not hands.setData(hands.index(3, 2), "magic")
     tasks = visits.tasks.model()

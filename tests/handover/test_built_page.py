@@ -2,6 +2,7 @@
 
 import hashlib
 import json
+from datetime import date
 
 import pypdfium2
 import pytest
@@ -15,6 +16,7 @@ from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.built import as_built, confirming, plan_text, planning
 from lodestaff.register import Register
 
+DAY = date(2026, 12, 20)
 PHOTO = {"sha256": "a" * 64, "date": "2026-12-16"}
 
 
@@ -122,9 +124,7 @@ def test_registers_are_printed_and_those_that_wait_are_missing(reckoner, larkmoo
 
 # --- walls -----------------------------------------------------------------------------------------------
 def test_walls_are_drawn_with_the_numbers_of_the_table(reckoner, larkmoor):
-    from datetime import date
-
-    given = HandoverInput(larkmoor, (), Register(), date(2026, 12, 20))
+    given = HandoverInput(larkmoor, (), Register(), DAY)
     page = next(page for page in pages(reckoner, given) if page.id == "places")
     assert any(isinstance(block, Walls) for block in page.blocks)
     document = pypdfium2.PdfDocument(pdf(reckoner, given, (page,)), autoclose=True)
@@ -134,3 +134,19 @@ def test_walls_are_drawn_with_the_numbers_of_the_table(reckoner, larkmoor):
     assert "Plant room, north wall, plant room, 6.4 × 2.5 m" in words
     assert tables(page)["Supports"].rows == (("Tie-back of Battery, 4 modules to the wall", "1.00 sets"),)
     assert json.loads(plan_text(larkmoor))["handed"]["plan"] is None
+
+
+def test_every_module_is_on_the_map_under_the_name_of_its_number(reckoner, larkmoor):
+    given = HandoverInput(larkmoor, (), Register(), DAY)
+    page = next(page for page in pages(reckoner, given) if page.id == "serials")
+    document = pypdfium2.PdfDocument(pdf(reckoner, given, (page,)), autoclose=True)
+    words = " ".join(sheet.get_textpage().get_text_range() for sheet in document)
+    for face in larkmoor.faces:
+        assert f"{face.name}, {face.azimuth_deg:g}° from north" in words
+    boxes = [
+        thing.get_bounds() for thing in document[0].get_objects(filter=[pypdfium2.raw.FPDF_PAGEOBJ_PATH])
+    ]
+    sizes = {(round(b[2] - b[0], 1), round(b[3] - b[1], 1)) for b in boxes}
+    face = larkmoor.faces[0]
+    wide, high = face.size_of(face.modules[0], larkmoor.sheets.modules[face.module])
+    assert any(abs(w / h - wide / high) < 0.03 for w, h in sizes if h > 5)

@@ -1,5 +1,6 @@
 """The owner's part, read page by page with its owner's eyes: every kind, and no word of what isn't there."""
 
+import re
 from datetime import date
 
 import pytest
@@ -61,6 +62,27 @@ def test_no_word_of_what_is_not_there(reckoner, name):
         assert "bill" not in text
     surplus = [circuit.name.lower() for circuit in job.circuits if circuit.role == "surplus only"]
     assert ("would otherwise be given away" in text) == bool(surplus)
+
+
+NAMED = {"bypass": "bypass", "gateway": "gateway", "generator": "generator"}
+NO_MATTER = ("gas meter", "no grid", "without an island", "works in an outage", "generator, car charger")
+
+
+@pytest.mark.parametrize("name", sample_names())
+def test_the_technical_record_has_no_word_of_it_either(reckoner, name):
+    """What a kind doesn't have isn't in any page of the record, in no heading and no cell."""
+    job = load_job(sample_path(name))
+    topology = reckoner.wiring(job).topology
+    found, kinds = asked(topology), {part.kind for part in topology.parts.values()}
+    text = " ".join(words(page) for page in made(reckoner, job, "technical").values())
+    for said in NO_MATTER:
+        text = text.replace(said, "")
+    named = {word for word, kind in NAMED.items() if re.search(rf"\b{word}s?\b", text)}
+    assert named - {word for word, kind in NAMED.items() if kind in kinds} == set()
+    strings = any(job.sheet_of(unit).trackers and not job.sheet_of(unit).module_level for unit in job.units)
+    assert strings or not re.search(r"\b(string|tracker)s?\b", text)
+    assert found.has_backup or not re.search(r"\b(island|backed up|endurance)\b", text)
+    assert job.mains.grid or not re.search(r"\b(export|import|operator|bill|tariff|the grid)\b", text)
 
 
 def test_charts_hold_the_years_own_sums(reckoner, larkmoor):

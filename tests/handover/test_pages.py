@@ -173,7 +173,7 @@ def test_assumed_cables_and_circuits_are_missing(reckoner, larkmoor):
         Change("circuits/server/known/known", "assumed"),
     )
     found = made(reckoner, job)
-    assert any("hybrid feed" in one for one in found["schedules"].missing)
+    assert any("Hybrid feed" in one for one in found["schedules"].missing)
     assert found["split"].missing
 
 

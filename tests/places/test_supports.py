@@ -92,7 +92,7 @@ def test_what_stood_there_before_brings_none(held):
 
 def test_they_are_priced_fitted_first_and_taken_along(held, reckoner):
     book = PriceBook(lists=(SupplierList(supplier="Trade counter", prices={"support-fireboard": 40.0}),))
-    lines = {line.item: line for line in design_cost(held, build(held), book).lines}
+    lines = {line.item: line for line in design_cost(reckoner, held, book).lines}
     assert lines["support-fireboard"].total == pytest.approx(40 * 1.2 * 2.48)
     assert lines["support-tie-back"].total is None  # without a price it is open, never nothing
     tasks = {task.id: task for task in tasks_of(reckoner, held)}

@@ -121,6 +121,11 @@ SEEDS = [
     ("ARR-ISO", "larkmoor", cable("hybrid-array-a", isolator_a=10)),
     ("WIRE-SPD", "larkmoor", cable("hybrid-array-a", surge="none")),
     ("WIRE-SPD", "quern-hall-joinery", cable("hybrid-array-b", surge="one end", length_m=40)),
+    ("WIRE-SPD", "larkmoor", cable("hybrid-array-a", surge="both ends", surge_lead_m=1.2)),
+    ("WIRE-ISO", "juniper-draw-ranch", {"site/supply/outside_disconnect": NO}),
+    ("LOAD-CONT", "brindle-mesa-field-station", {"circuits/well/running_w": 19_000}),
+    ("WIRE-FILL", "larkmoor", {"containments": [
+        {"id": "way", "name": "Attic", "size": "trunking 50x50", "runs": ["hybrid-feed", "battery-run"]}]}),
     ("WIRE-FILL", "cinder-flat-house", {"containments": [
         {"id": "way", "name": "Attic", "size": "EMT 1/2", "runs": ["hybrid-feed"], "metal": False}]}),
     ("ARR-RSD", "cinder-flat-house", {"parts/transmitter": None}),

@@ -3,7 +3,7 @@ every kind."""
 
 import itertools
 import random
-from datetime import date
+from datetime import date, timedelta
 
 import pytest
 from tests.unlike import UNLIKE
@@ -259,3 +259,29 @@ def test_conflicts_name_what_is_wrong(jobs, reckoner):
     done = conflicts(job.visits, tasks, light, frozenset({"brackets-south-east"}))
     assert not [one for one in done if one.task == "brackets-south-east"]
     assert len(spans(job.visits, tasks)) == 5
+
+
+def test_a_day_that_is_over_and_empty_goes_and_one_that_was_worked_stays(jobs, reckoner):
+    job = jobs["larkmoor"]
+    asked = wanted(reckoner, job, BEGIN)
+    first = lay(asked)
+    job = edit(job, Change("visits", laid_visits(job, asked, first.laid)))
+    day = job.visits.in_order[0]
+    after = date.fromisoformat(day.date) + timedelta(days=1)
+    gone = {"id": "day-gone", "date": (after - timedelta(days=9)).isoformat(), "hands": []}
+    rows = [gone, *(one.model_dump(mode="json") for one in job.visits.days)]
+    job = edit(job, Change("visits/days", rows))
+    asked = wanted(reckoner, job, after)
+    again = edit(job, Change("visits", laid_visits(job, asked, lay(asked).laid)))
+    ids = {one.id for one in again.visits.days}
+    assert "day-gone" not in ids
+    worked = {one.task for one in again.visits.laid if one.visit == day.id}
+    assert (day.id in ids) == bool(worked)
+
+
+def test_hours_of_each_hand_are_those_of_its_pieces(jobs, reckoner):
+    job = jobs["larkmoor"]
+    asked = wanted(reckoner, job, BEGIN)
+    shown = programme(reckoner, edit(job, Change("visits", laid_visits(job, asked, lay(asked).laid))))
+    every = sum((span.to_h - span.from_h) * len(span.laid.hands) for day in shown.days for span in day.spans)
+    assert sum(shown.hours_of(hand.id) for hand in asked.hands) == pytest.approx(every)

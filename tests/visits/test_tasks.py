@@ -84,7 +84,7 @@ def test_every_part_that_is_bought_is_taken_along_once(name, jobs, tasks, reckon
     assert sum(item.count for item in items if item.words.startswith("Breaker")) == len(switches)
 
 
-def test_hours_are_the_librarys_and_can_be_followed(jobs, tasks):
+def test_hours_are_the_librarys_and_can_be_followed(jobs, tasks, reckoner):
     """By hand, of the shipped library: 1 h and 0.22 h for each of ten modules; 0.7 h and 0.4 h for each of
     four battery modules. The lifting rule is common practice: 25 kg a person."""
     found = {task.id: task for task in tasks["larkmoor"]}
@@ -96,6 +96,10 @@ def test_hours_are_the_librarys_and_can_be_followed(jobs, tasks):
     assert battery.hours == pytest.approx(0.7 + 0.4 * 4)
     assert jobs["larkmoor"].sheets.batteries[jobs["larkmoor"].banks[0].sheet].weight_kg == 48
     assert (battery.people, battery.lift) == (2, "48 kg: 2 people lift it.")
+    heavy = edit(jobs["larkmoor"], Change("sheets/batteries/battery-48/weight_kg", 130))
+    lifted = {task.id: task for task in tasks_of(reckoner, heavy)}["battery-battery"]
+    assert "lifting aid for 130 kg" in lifted.tools  # six would lift it: above four an aid
+    assert not any("lifting aid" in tool for tool in battery.tools)
     assert found["cut-in"].building
     assert len(found["move-hybrid-essential"].dark) == 11
 

@@ -23,6 +23,12 @@ def people_for(pack: Pack, weight_kg: float | None) -> int:
     return people if people <= most else 2
 
 
+def wants_aid(pack: Pack, weight_kg: float | None) -> bool:
+    """Whether a part is too heavy for hands alone."""
+    each, most = _limits(pack)
+    return weight_kg is not None and math.ceil(weight_kg / each - 1e-9) > most
+
+
 def lifting(pack: Pack, weight_kg: float | None) -> str:
     """Who lifts a part of this weight, in words. Common practice: 25 kg a person, an aid above four
     people."""

@@ -30,6 +30,7 @@ class InverterSheet(Body):
         Literal["A", "B", "F", "none"] | None, FieldMeta("Residual-current device asked for")
     ] = None
     weight_kg: Annotated[Positive | None, FieldMeta("Weight", "kg")] = None
+    terminal_nm: Annotated[Positive | None, FieldMeta("Torque of its terminals", "Nm")] = None
 
 
 class OptimiserSheet(Frozen):
@@ -88,6 +89,7 @@ class BatteryUnitSheet(Body):
     max_dc_v: Annotated[Positive | None, FieldMeta("Maximum array voltage", "V")] = None
     sealed: Annotated[bool, FieldMeta("Battery and its isolation inside the case")] = True
     weight_kg: Annotated[Positive | None, FieldMeta("Weight", "kg")] = None
+    terminal_nm: Annotated[Positive | None, FieldMeta("Torque of its terminals", "Nm")] = None
 
 
 class GatewaySheet(Frozen):

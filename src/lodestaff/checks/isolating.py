@@ -178,6 +178,7 @@ class ShutdownSupply:
     states: tuple[tuple[str, bool], ...]
     dead_when_off: bool
     switches: int
+    alone: bool | None = None  # in an outage fed by the units that it holds alone; None without an outage
 
     @property
     def subjects(self) -> tuple[str, ...]:
@@ -200,6 +201,21 @@ def arr_rsd(record: ShutdownSupply) -> Findings:
             source=SUPPLY,
             state=state,
             advice="" if fed else "Feed it from a board that the unit feeds in an outage.",
+        )
+    if record.alone is not None:
+        stuck = (
+            f"With the battery flat in an outage {name} is dead, and the sun with it: nothing starts again"
+        )
+        yield noted(
+            verdict=Verdict.NOTES if record.alone else Verdict.PASSED,
+            text=f"{stuck} before the grid is back, or {feed} is fed by hand."
+            if record.alone
+            else f"With the battery flat in an outage {name} is fed from elsewhere: the sun can start again.",
+            name=f"Supply of {name} with the battery flat",
+            formula="what makes its terminals live, without its own units",
+            source=SUPPLY,
+            quantity="flat battery",
+            advice="Keep a reserve, or feed it from what starts by itself." if record.alone else "",
         )
     if not record.dead_when_off:
         yield noted(

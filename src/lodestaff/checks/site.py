@@ -280,6 +280,7 @@ class Space:
     board_word: str
     isolator_word: str
     grid: bool = True
+    surge_rule: PackValue | None = None
 
 
 @check("SITE-SPACE", "board", station="site", rests_on="what was found")
@@ -318,6 +319,7 @@ def site_space(record: Space) -> Findings:
         bad={"no": Verdict.WARNS},
         advice="Fit it at the origin.",
         cures=planned("site/supply/surge_protection", "yes", "Plan it at the origin", "to be fitted"),
+        source=record.surge_rule.cite() if record.surge_rule is not None else OLD_BOARDS,
     )
     if not record.grid:
         return
@@ -360,6 +362,7 @@ def _state(
     bad: dict[str, Verdict],
     advice: str,
     cures: tuple[Remedy, ...],
+    source: Source = OLD_BOARDS,
 ) -> Finding:
     """A thing as it was found; what is only noted has no cure."""
     value = None if fact.value is None else str(fact.value)
@@ -374,7 +377,7 @@ def _state(
         name=what,
         formula="found",
         inputs=(known,),
-        source=OLD_BOARDS,
+        source=source,
         because=soft(**{what.replace(" ", "_"): fact}),
         cures=() if bad.get(value or "") is Verdict.NOTES else cures,
         advice=advice,

@@ -2,12 +2,14 @@
 
 from lodestaff.checks.check import check
 from lodestaff.checks.finding import Findings, Verdict, soft
-from lodestaff.checks.makers import one_of
+from lodestaff.checks.makers import at_most, one_of
 from lodestaff.checks.runs import Run, reckoned
-from lodestaff.quantities import Input, Provenance, Source
+from lodestaff.quantities import Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import plain
 
 USUAL = Source("a device at the unit, and one at the array where the way is long", Provenance.COMMON_PRACTICE)
+LEADS = Source("IEC 60364-5-534: leads of a surge device as short as can be, 0.5 m", Provenance.FROM_MEMORY)
+LEADS_M = 0.5
 BOTH_ABOVE_M = 10.0  # where a pack gives none; IEC 60364-7-712, from memory
 
 
@@ -41,3 +43,19 @@ def _protected(run: Run) -> Findings:
         cures=run.change(f"surge protection at {needed}", "surge", needed),
         advice="Leads under half a metre, coordinated with that of the supply; many units have one inside.",
     )
+    if cable.surge in ("one end", "both ends"):
+        lead = cable.surge_lead_m
+        yield at_most(
+            value=lead,
+            limit=LEADS_M,
+            unit="m",
+            worse=Verdict.WARNS,
+            text=f"{run.name}: leads of its surge protection "
+            f"{'unknown' if lead is None else text_of(lead, 'm', 2)}; at most {text_of(LEADS_M, 'm')}.",
+            name=f"{run.name}: leads of the surge protection",
+            formula="both leads together",
+            source=LEADS,
+            because=() if lead is not None else ("the leads are unknown",),
+            quantity="leads",
+            advice="Shorten them, or loop the run through the device.",
+        )

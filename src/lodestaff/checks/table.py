@@ -30,6 +30,7 @@ from lodestaff.checks import (  # noqa: F401  (each registers its checks)
     places,
     prices,
     protection,
+    service,
     shade,
     site,
     storage,

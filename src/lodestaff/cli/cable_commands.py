@@ -92,8 +92,8 @@ def _print(run: Run, findings: tuple[Finding, ...], why_not: str) -> None:
 def schedules(options: argparse.Namespace) -> int:
     """Schedules as rows; `--csv` writes each as a file of numbers and words, headings with their units."""
     from lodestaff.exchange.cells import csv_text
+    from lodestaff.reckoning.costing import all_schedules as made
     from lodestaff.reckoning.schedules import label_schedule
-    from lodestaff.reckoning.schedules import schedules as made
     from lodestaff.shelf.prices import load_prices
 
     job, reckoner = open_job(options)

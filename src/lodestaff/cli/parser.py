@@ -88,6 +88,9 @@ def whole_parser() -> argparse.ArgumentParser:
         "--add", nargs="+", metavar="KIND key=value", help="insert, move ct, bypass, intercept, board"
     )
     adjust.add_argument("--remove", metavar="ID")
+    adjust.add_argument("--step", metavar="PART", help="a step of shutting down, by the part that it works")
+    adjust.add_argument("--to", type=int, metavar="N", help="its place from 1; without one its own")
+    adjust.add_argument("--why", metavar="TEXT", help="why it goes there: it is printed")
     _output(adjust, "the job to write (the same)")
     cables = command("cables", "every run of cable with what flows in it; proposals for those without one")
     cables.add_argument("--propose", action="store_true", help="size every run that has no cable yet")

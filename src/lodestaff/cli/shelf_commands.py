@@ -17,7 +17,6 @@ from lodestaff.quantities.disk import write_whole
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.compare import compare, difference_text
 from lodestaff.shelf import Entry, Shelf, load_shelf, save_shelf
-from lodestaff.shelf.prices import cost as cost_of
 from lodestaff.shelf.prices import doubts, load_prices, one_more_module
 from lodestaff.shelf.replace import offers, replaced
 
@@ -250,9 +249,11 @@ def replace(options: argparse.Namespace) -> int:
 
 def cost(options: argparse.Namespace) -> int:
     """What a design costs; what has no price is named, never taken as zero."""
-    job, _ = open_job(options)
+    from lodestaff.reckoning.costing import design_cost
+
+    job, reckoner = open_job(options)
     book = load_prices(Path(options.prices) if options.prices else None)
-    found = cost_of(job, book)
+    found = design_cost(reckoner, job, book)
     if options.json:
         lines = [{**asdict(line), "total": line.total} for line in found.lines]
         more = {bank.id: one_more_module(job, bank.id, book) for bank in job.banks}

@@ -173,7 +173,7 @@ def years(options: argparse.Namespace) -> int:
         return FINE
     found, money = over_years(reckoner, job), job.tariff.currency
     book = load_prices(Path(options.prices) if options.prices else None)
-    priced = design_cost(job, reckoner.wiring(job).topology, book)
+    priced = design_cost(reckoner, job, book)
     banks = {bank.sheet for bank in job.banks}
     again = [line.total for line in priced.lines if line.item in banks]
     anew = sum(each for each in again if each is not None) if None not in again and again else None

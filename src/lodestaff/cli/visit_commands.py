@@ -130,6 +130,8 @@ def _answer(options: argparse.Namespace, job: Job, found: "Programme", why: dict
     ]  # fmt: skip
     return {
         "job": job.id, "tasks": tasks, "days": days, "parts": stock, "unlaid": found.unlaid, "left_over": why,
+        "hands": [{"id": hand.id, "name": hand.name, "hours": found.hours_of(hand.id)}
+                  for hand in job.visits.hands],
         "conflicts": [asdict(one) for one in found.conflicts], "file": options.output,
         "printed": options.print,
     }  # fmt: skip

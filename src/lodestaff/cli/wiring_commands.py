@@ -20,6 +20,8 @@ from lodestaff.topology import Answer, State, Topology, answer, build
 from lodestaff.topology.flows import Flows
 from lodestaff.topology.moves import failures, next_moves
 from lodestaff.topology.questions import inside_cases, shown_states, state_words
+from lodestaff.wiring.isolation import isolation
+from lodestaff.wiring.reordering import reordered
 
 
 def wire(options: argparse.Namespace) -> int:
@@ -163,8 +165,11 @@ def adjust(options: argparse.Namespace) -> int:
         kept = [adjustment for adjustment in kept if adjustment["id"] != options.remove]
     if options.add:
         kept.append(_typed(options.add))
+    if options.step:
+        job = edit(job, _put(job, options.step, options.to, options.why or ""))
     if options.add or options.remove:
         job = edit(job, Change("adjustments", kept))
+    if options.add or options.remove or options.step:
         write_job(job, Path(options.output or options.job), Path(options.job))
     lost = {orphan.id: orphan.missing for orphan in build(job).orphans}
     if options.json:
@@ -172,7 +177,8 @@ def adjust(options: argparse.Namespace) -> int:
             {**adjustment.model_dump(mode="json"), "lost": lost.get(adjustment.id, "")}
             for adjustment in job.adjustments
         ]
-        print_json({"job": job.id, "adjustments": rows})
+        order = [move.model_dump(mode="json") for move in job.reorderings]
+        print_json({"job": job.id, "adjustments": rows, "reorderings": order})
         return FINE
     for adjustment in job.adjustments:
         rest = {
@@ -186,6 +192,15 @@ def adjust(options: argparse.Namespace) -> int:
     if not job.adjustments:
         print("no adjustments")
     return FINE
+
+
+def _put(job: Job, part: str, place: int | None, why: str) -> Change:
+    """A step of shutting down at another place, by the part that it works; without a place at its own."""
+    topology = build(job)
+    order = [step.part for step in isolation(job, topology).shutdown]
+    if part not in order:
+        raise JobError(f"no step of shutting down works {part!r}", "--step", f"steps: {', '.join(order)}")
+    return reordered(job, topology, order.index(part), "" if place is None else f"{place}: {why}")
 
 
 LISTS = ("on", "circuits")

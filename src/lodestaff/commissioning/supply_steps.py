@@ -9,6 +9,7 @@ from lodestaff.link.keys import unit_of
 from lodestaff.quantities.convention import plain
 from lodestaff.topology import Topology
 from lodestaff.topology.questions import has_generator
+from lodestaff.wiring.terminations import terminal_nm
 
 BONDING_OHM = 0.05  # main bonding conductors, common practice
 CLOCK_S = 60.0
@@ -46,9 +47,9 @@ def dead_steps(job: Job, topology: Topology) -> list[Step]:
 def _torque_words(job: Job) -> str:
     """Every terminal, with the value where a sheet gives it."""
     given = [
-        f"{unit.name} {plain(sheet.terminal_nm)} Nm"
+        f"{unit.name} {plain(torque)} Nm"
         for unit in job.units
-        if (sheet := job.sheet_of(unit)).terminal_nm is not None and not unit.existing
+        if (torque := terminal_nm(job, unit.id)) is not None and not unit.existing
     ]
     values = f" ({', '.join(given)}; others as read on the device)" if given else " as read on the device"
     return f"Every terminal to its torque{values}, marked."

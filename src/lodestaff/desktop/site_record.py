@@ -103,10 +103,12 @@ class SiteRecord(QObject):
     @property
     def where(self) -> Path | None:
         """The job, the draft or the sample beside which the journal lies."""
-        fresh = (
-            self._origin is not None and self._where is not None and not journal_path(self._where).exists()
-        )
-        return self._origin if fresh else self._where
+        return self._origin if self.as_shipped else self._where
+
+    @property
+    def as_shipped(self) -> bool:
+        """Whether the journal is a sample's, to which nothing was added."""
+        return bool(self._origin and self._where and not journal_path(self._where).exists())
 
     def _begin(self, where: Path) -> None:
         """Before the first entry: the journal of the sample goes on beside the draft. Raises JobError or

@@ -14,9 +14,22 @@ from lodestaff.exchange.charts import chart_flowable
 from lodestaff.exchange.figure import diagram_flowable
 from lodestaff.exchange.looks import SOURCE_INK, SOURCE_ORDER, VERDICT_INK
 from lodestaff.exchange.marks import SHEETS, bookmark, counting
+from lodestaff.exchange.roofs import roof_flowables
 from lodestaff.exchange.sheets import sheet_flowable, sheets_of
 from lodestaff.exchange.walls import walls_flowables
-from lodestaff.handover import Caution, Chart, Diagram, HandoverInput, Page, Picture, Sign, Table, Text, Walls
+from lodestaff.handover import (
+    Caution,
+    Chart,
+    Diagram,
+    HandoverInput,
+    ModuleMap,
+    Page,
+    Picture,
+    Sign,
+    Table,
+    Text,
+    Walls,
+)
 from lodestaff.quantities.errors import JobError, visible
 from lodestaff.reckoning import Reckoner
 from lodestaff.wiring import draw, seen_at, usual_level
@@ -170,6 +183,8 @@ class _Writer:
                     found.append(chart_flowable(block, self.width))
                 case Walls():
                     found += walls_flowables(self.reckoner, self.job, self.width)
+                case ModuleMap():
+                    found += roof_flowables(self.job, self.width)
                 case Picture(sha256, words):
                     found += self.picture(sha256, words)
                 case Sign(role, name):

@@ -11,7 +11,7 @@ from lodestaff.reckoning import Reckoner
 
 INK, SOFT, FAINT, WAY = "#1B232E", "#4A5260", "#CFCABC", "#0F6670"
 MOST_HIGH_PT, MOST_PT_PER_M, HEAD_PT = 210.0, 110.0, 12.0
-WORDS_PT = 6.2
+WORDS_PT, NUMBER_PT, NARROW_PT = 6.2, 5.4, 13.0
 
 
 def walls_flowables(reckoner: Reckoner, job: Job, width_pt: float) -> list[Any]:
@@ -73,6 +73,10 @@ def _draw(canvas: Any, wall: Wall, mine: list[tuple[int, Body]], routes: tuple[R
         canvas.setFillColor(HexColor("#FFFFFF"))
         canvas.rect(rect.x * k, rect.y * k, rect.width * k, rect.height * k, fill=1)
         canvas.setFillColor(HexColor(INK))
+        if rect.width * k < NARROW_PT:  # its number stands above it
+            canvas.setFont("B612", NUMBER_PT)
+            canvas.drawCentredString(rect.middle[0] * k, rect.top * k + 1.5, str(number))
+            continue
         corner = (rect.x * k, rect.y * k + rect.height * k - WORDS_PT - 2)
         _words(canvas, f"{number} {body.name}", corner, rect.width * k, str(number))
 

@@ -204,10 +204,11 @@ def split_page(reckoner: Reckoner, job: Job) -> Page:
                     c.known.words(),
                 )
             )
-    title = "In an outage" if job.mains.grid else "What the site carries"
+    backup = reckoner.asked(job).has_backup
+    title = "In an outage" if job.mains.grid and backup else "What the site carries"
     columns = (
         "Circuit",
-        title if job.mains.grid else "Is",
+        title if job.mains.grid and backup else "Is",
         "Phase",
         "Runs",
         "Starts",
@@ -223,7 +224,8 @@ def split_page(reckoner: Reckoner, job: Job) -> Page:
     ]
     blocks += [Text(text) for text in hand]
     blocks += [Text(text) for text in _endurances(reckoner, job)]
-    blocks.append(Caution(job.pack.caution("not_emergency")))
+    if backup:
+        blocks.append(Caution(job.pack.caution("not_emergency")))
     unknown = sum(not circuit.known.firm for circuit in job.circuits)
     missing = (f"{unknown} circuits rest on what was assumed",) if unknown else ()
     return Page("split", title, tuple(blocks), missing)

@@ -47,6 +47,11 @@ class Walls:
     """The walls with what stands on them, drawn by whoever prints the page."""
 
 
+@dataclass(frozen=True)
+class ModuleMap:
+    """The modules on their faces, drawn by whoever prints the page."""
+
+
 Look = Literal["sun", "battery", "grid", "load", "export"]
 
 
@@ -87,7 +92,7 @@ class Sign:
     name: str = ""
 
 
-Block = Text | Caution | Table | Diagram | Walls | Chart | Picture | Sign
+Block = Text | Caution | Table | Diagram | Walls | ModuleMap | Chart | Picture | Sign
 
 
 @dataclass(frozen=True)

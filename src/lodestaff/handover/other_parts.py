@@ -145,7 +145,7 @@ def firm_pages(
     table = Table(heads, tuple(rows), (40, 14, 10, 14, 22), name="Hours")
     hours_page = Page("firm-hours", "Hours", (table,), part="firm")
     book = prices or PriceBook()
-    found = design_cost(job, reckoner.wiring(job).topology, book)
+    found = design_cost(reckoner, job, book)
     money = found.currency
     lines = tuple(
         (

@@ -7,6 +7,7 @@ from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.array_orders import array_orders
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.array import string_limits
+from lodestaff.reckoning.records.runs import runs
 from lodestaff.reckoning.schedules import (
     Schedule,
     board_schedule,
@@ -93,8 +94,9 @@ def schedules_page(reckoner: Reckoner, job: Job) -> Page:
         Text("Runs of cable", "head"),
         table_of(cable_schedule(reckoner, job)),
     )
+    names = {run.id: run.name for run in runs(reckoner, job, False)}
     missing = [
-        f"cable {cable.id.replace('-', ' ')} is {cable.known.words()}"
+        f"cable of {names.get(cable.id, cable.id)} is {cable.known.words()}"
         for cable in job.cables
         if not cable.known.firm
     ]
@@ -181,7 +183,7 @@ def _orders(job: Job) -> tuple[Block, ...]:
     )
     if not rows:
         return ()
-    heads = ("String", "Working order", "Work", "Live from then on")
+    heads = ("Of", "Working order", "Work", "Live from then on")
     return (
         Text("When the array becomes live", "head"),
         Table(heads, rows, (12, 14, 34, 40), name="Live by order"),

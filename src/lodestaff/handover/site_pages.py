@@ -9,7 +9,7 @@ from lodestaff.commissioning.rules import Named
 from lodestaff.commissioning.settings_sheet import settings_sheet
 from lodestaff.commissioning.words import bounds_words, conditions_words, reading_words
 from lodestaff.handover.built_page import photos_of
-from lodestaff.handover.model import Block, Caution, Page, Sign, Table, Text
+from lodestaff.handover.model import Block, Caution, ModuleMap, Page, Sign, Table, Text
 from lodestaff.handover.schedule_pages import table_of
 from lodestaff.handover.serials import serials, wanted_serials
 from lodestaff.job import Job
@@ -155,7 +155,8 @@ def serials_page(job: Job, entries: Sequence[Entry]) -> Page:
     none = [photo for photo in wanted if photo.id not in held]
     missing = (f"{len(none)} of {len(wanted)} serial numbers were not taken",) if none else ()
     table = Table(("Part", "Place", "Serial number"), rows, (35, 40, 25), name="Serials")
-    return Page("serials", "Serial numbers", (table,), missing)
+    mapped = (ModuleMap(),) if any(face.modules for face in job.faces) else ()
+    return Page("serials", "Serial numbers and module map", (*mapped, table), missing)
 
 
 def signatures_page(job: Job, proof: Proof, register: Register) -> Page:

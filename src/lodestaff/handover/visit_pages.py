@@ -42,6 +42,9 @@ def _overview(job: Job, programme: Programme) -> Page:
     )
     heads = ("Task", "Takes", "Hands", "Reckoned as", "Day", "Waits for")
     blocks: list[Block] = [Table(heads, rows, (30, 9, 8, 22, 13, 18), name="Tasks")]
+    hands = tuple((one.name, f"{plain(programme.hours_of(one.id), 2)} h") for one in job.visits.hands)
+    if hands:
+        blocks.append(Table(("Who", "Hours laid"), hands, (70, 30), name="Hours by hand"))
     blocks += [Caution(one.words) for one in programme.conflicts]
     if any(one.phone for one in calls(job)):
         blocks.append(_calls(job))

@@ -209,6 +209,7 @@ class Cable(Frozen):
     isolator_a: Positive | None = None
     string_fuse_a: Positive | None = None  # fitted in each string of an array's run
     surge: Literal["none", "one end", "both ends"] | None = None  # protection of an array's run
+    surge_lead_m: NotNegative | None = None  # both leads of it together
     terminals_c: Literal["60", "75"] | None = None  # what the device's terminals are marked for
     curve: Literal["B", "C", "D"] | None = None
     breaking_ka: Positive | None = None  # of its device or fuse

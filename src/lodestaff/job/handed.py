@@ -72,7 +72,8 @@ class Confirmed(Frozen):
 
 class Handed(Frozen):
     """`network` is how the devices reach the outside, `fallback` what happens without it; `export_paid_by`
-    is who pays for what is exported, with the number of that agreement."""
+    is who pays for what is exported, with the number of that agreement; `made_off` are the ends of cores that
+    were tightened to their torque."""
 
     parts: Annotated[tuple[PackPart, ...], Field(max_length=4)] = ("owner", "technical", "operator")
     next_inspection: Date = ""
@@ -83,5 +84,6 @@ class Handed(Frozen):
     warranties: Annotated[tuple[Warranty, ...], Field(max_length=20)] = ()
     photos: Annotated[tuple[Photo, ...], Field(max_length=60)] = ()
     registered: Annotated[tuple[Registered, ...], Field(max_length=12)] = ()
+    made_off: Annotated[tuple[Annotated[str, Field(max_length=240)], ...], Field(max_length=2000)] = ()
     plan: Planned | None = None
     confirmed: Annotated[tuple[Confirmed, ...], Field(max_length=300)] = ()

@@ -69,6 +69,7 @@ class Supply(Frozen):
     surge_protection: Fact[Literal["yes", "no"]] = Fact()
     board_condition: Fact[Literal["good", "worn", "unfit"]] = Fact()
     isolator: Fact[Literal["yes", "no"]] = Fact()
+    outside_disconnect: Fact[Literal["yes", "no", "no dwelling"]] = Fact()
     meter: Fact[Annotated[str, Field(max_length=60)]] = Fact()
     seal: Fact[Literal["intact", "broken", "none"]] = Fact()
     de_energise: Fact[Annotated[str, Field(max_length=120)]] = Fact()

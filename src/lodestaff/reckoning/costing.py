@@ -1,13 +1,82 @@
-"""What a whole design costs, with what carries its parts on their walls."""
+"""What a whole design costs: sheets and cables, devices, and what carries its parts on their walls."""
 
 from lodestaff.job import Job
 from lodestaff.places import bodies
 from lodestaff.places.supports import supports
-from lodestaff.shelf.prices import Cost, PriceBook, cost
-from lodestaff.topology import Topology
+from lodestaff.quantities.convention import plain
+from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.schedules import (
+    Cell,
+    Head,
+    Schedule,
+    board_schedule,
+    bought,
+    cable_schedule,
+    containment_schedule,
+    device_schedule,
+    label_schedule,
+    link_schedule,
+    shutdown_schedule,
+    termination_schedule,
+)
+from lodestaff.shelf.prices import Bought, Cost, PriceBook, cost
+from lodestaff.visits.items import slug
 
 
-def design_cost(job: Job, topology: Topology, book: PriceBook) -> Cost:
+def design_cost(reckoner: Reckoner, job: Job, book: PriceBook) -> Cost:
     """All lines of a design; boards, tie-backs and posts are those that its places ask for."""
-    held = supports(job, bodies(job, topology))
-    return cost(job, book, [(one.item, one.words, one.count, one.unit) for one in held])
+    held = supports(job, bodies(job, reckoner.wiring(job).topology))
+    rows = [(one.item, one.words, one.count, one.unit) for one in held]
+    return cost(job, book, [*_devices(reckoner, job), *rows])
+
+
+def _devices(reckoner: Reckoner, job: Job) -> list[Bought]:
+    """Devices and transformers to be bought, counted by what they are; price lists name them by these
+    words."""
+    topology, counted = reckoner.wiring(job).topology, dict[str, int]()
+    for row in bought(topology, device_schedule(reckoner, job)):
+        rating = f", {row[5] or ''}{plain(row[4])} A" if isinstance(row[4], float) else ""
+        poles = f", {plain(row[6])} poles" if isinstance(row[6], float) else ""
+        words = f"{str(row[1])[:1].upper()}{str(row[1])[1:]}{rating}{poles}"
+        counted[words] = counted.get(words, 0) + 1
+    for ct in (part for part in job.parts if part.kind == "ct"):
+        counted[ct.name] = counted.get(ct.name, 0) + 1
+    return [(slug(words), words, float(count), "pieces") for words, count in counted.items()]
+
+
+def part_schedule(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -> Schedule:
+    """What is bought; what has no price is open."""
+    found = design_cost(reckoner, job, book or PriceBook())
+    money = found.currency if book is not None else job.tariff.currency
+    rows: list[tuple[Cell, ...]] = [
+        (
+            line.words,
+            line.count,
+            "m of run" if line.unit == "m" else line.unit,
+            line.each,
+            line.total,
+            line.supplier or None,
+        )
+        for line in found.lines
+        if line.unit
+    ]
+    heads = (
+        Head("Part", share=40), Head("Count", share=10), Head("Unit", share=10), Head("Each", money, 13),
+        Head("Together", money, 14), Head("Supplier", share=13),
+    )  # fmt: skip
+    return Schedule("parts", "Parts", heads, tuple(rows))
+
+
+def all_schedules(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -> tuple[Schedule, ...]:
+    """Every schedule of a job. Without a price book prices stay open."""
+    return (
+        cable_schedule(reckoner, job),
+        device_schedule(reckoner, job),
+        board_schedule(reckoner, job),
+        termination_schedule(reckoner, job),
+        link_schedule(reckoner, job),
+        label_schedule(reckoner, job),
+        containment_schedule(reckoner, job),
+        shutdown_schedule(reckoner, job),
+        part_schedule(reckoner, job, book),
+    )

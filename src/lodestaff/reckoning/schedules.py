@@ -6,13 +6,11 @@ from lodestaff.job import Cable, Job
 from lodestaff.job.plan import Board
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
-from lodestaff.reckoning.costing import design_cost
 from lodestaff.reckoning.label_ratings import label_ratings
 from lodestaff.reckoning.legs import load_of
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.fill import filled
 from lodestaff.reckoning.records.runs import runs
-from lodestaff.shelf.prices import PriceBook
 from lodestaff.topology import Part, Topology
 from lodestaff.wiring.isolation import isolation
 from lodestaff.wiring.labels import labels
@@ -59,21 +57,6 @@ def _text(cell: Cell, head: Head) -> str:
     if isinstance(cell, str):
         return cell
     return text_of(cell, head.unit) if head.unit else plain(cell)
-
-
-def schedules(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -> tuple[Schedule, ...]:
-    """All of a job. Without a price book prices stay open."""
-    found = (
-        cable_schedule(reckoner, job),
-        device_schedule(reckoner, job),
-        board_schedule(reckoner, job),
-        termination_schedule(reckoner, job),
-        link_schedule(reckoner, job),
-        label_schedule(reckoner, job),
-        containment_schedule(reckoner, job),
-        shutdown_schedule(reckoner, job),
-    )
-    return (*found, part_schedule(job, reckoner.wiring(job).topology, found[1], book))
 
 
 def cable_schedule(reckoner: Reckoner, job: Job) -> Schedule:
@@ -199,10 +182,16 @@ def board_schedule(reckoner: Reckoner, job: Job) -> Schedule:
         Head("Neutral", "A", 8),
         Head("Fed in an outage by", share=16),
     )  # fmt: skip
+    if not reckoner.asked(job).has_backup:  # nothing is fed in an outage
+        return Schedule("boards", "Boards", heads[:-1], tuple(row[:-1] for row in rows))
     return Schedule("boards", "Boards", heads, tuple(rows))
 
 
+TICKS = ("[  ]", "[x]")
+
+
 def termination_schedule(reckoner: Reckoner, job: Job) -> Schedule:
+    done = set(job.handed.made_off)
     rows = tuple(
         (
             one.at,
@@ -212,7 +201,7 @@ def termination_schedule(reckoner: Reckoner, job: Job) -> Schedule:
             one.size,
             one.end or None,
             one.torque_nm if one.torque_nm is not None else READ,
-            "[  ]",
+            TICKS[one.key in done],
         )
         for one in terminations(job, reckoner.wiring(job).topology)
     )
@@ -302,35 +291,3 @@ def bought(topology: Topology, devices: Schedule) -> tuple[tuple[Cell, ...], ...
         if part.way == "supply" or part.decided_by.startswith("site/supply") or part.kind == "relay"
     }
     return tuple(row for row in devices.rows if row[0] not in there)
-
-
-def part_schedule(job: Job, topology: Topology, devices: Schedule, book: PriceBook | None = None) -> Schedule:
-    """What is bought; what has no price is open. Devices and transformers have none of their own yet."""
-    found = design_cost(job, topology, book or PriceBook())
-    money = found.currency if book is not None else job.tariff.currency
-    rows: list[tuple[Cell, ...]] = [
-        (
-            line.words,
-            line.count,
-            "m of run" if line.unit == "m" else line.unit,
-            line.each,
-            line.total,
-            line.supplier or None,
-        )
-        for line in found.lines
-        if line.unit
-    ]
-    counted: dict[str, int] = {}
-    for row in bought(topology, devices):
-        rating = f", {row[5] or ''}{plain(row[4])} A" if isinstance(row[4], float) else ""
-        poles = f", {plain(row[6])} poles" if isinstance(row[6], float) else ""
-        words = f"{str(row[1])[:1].upper()}{str(row[1])[1:]}{rating}{poles}"
-        counted[words] = counted.get(words, 0) + 1
-    for ct in (part for part in job.parts if part.kind == "ct"):
-        counted[ct.name] = counted.get(ct.name, 0) + 1
-    rows += [(words, float(count), "pieces", None, None, None) for words, count in counted.items()]
-    heads = (
-        Head("Part", share=40), Head("Count", share=10), Head("Unit", share=10), Head("Each", money, 13),
-        Head("Together", money, 14), Head("Supplier", share=13),
-    )  # fmt: skip
-    return Schedule("parts", "Parts", heads, tuple(rows))

@@ -103,7 +103,7 @@ def _stands(
     topology = reckoner.wiring(there).topology
     ways = lengths(reckoner, there)
     tasks = tasks_of(reckoner, there, library)
-    cost = design_cost(there, topology, book)
+    cost = design_cost(reckoner, there, book)
     may_go_on()
     said = findings(reckoner, there, deep=False, stations=STATIONS)
     drop = max(_drops(said), key=lambda each: each[0], default=(None, ""))

@@ -90,6 +90,11 @@ class Programme:
     def task(self, name: str) -> Task:
         return next(task for task in self.tasks if task.id == name)
 
+    def hours_of(self, hand: str) -> float:
+        """Hours that are laid for one of those who come, all days together."""
+        mine = (span for day in self.days for span in day.spans if hand in span.laid.hands)
+        return round(sum(span.to_h - span.from_h for span in mine), 2)
+
     @property
     def dark_h(self) -> float:
         """Hours without power for the building, all days together."""
@@ -274,15 +279,18 @@ def wanted(
 
 
 def laid_visits(job: Job, asked: Wanted, laid: tuple[Laid, ...]) -> dict[str, object]:
-    """The visits with what was laid: days that aren't used are left out, unless a person made them."""
+    """The visits with what was laid: days that aren't used are left out, unless a person made them and they
+    are still to come."""
     own = {day.id for day in job.visits.days}
     used = {one.visit for one in laid}
     past = [day for day in job.visits.days if day not in asked.days]
-    days = [*past, *(day for day in asked.days if day.id in used or day.id in own)]
     over = {day.id for day in past}
     old = [one for one in job.visits.laid if one.visit in over]
     again = {(one.task, one.piece) for one in laid}
     kept = [one for one in old if (one.task, one.piece) not in again]
+    worked = {one.visit for one in kept}
+    days = [*(day for day in past if day.id in worked),
+            *(day for day in asked.days if day.id in used or day.id in own)]  # fmt: skip
     return {
         **job.visits.model_dump(mode="json"),
         "hands": [hand.model_dump(mode="json") for hand in asked.hands],

@@ -39,7 +39,7 @@ def wiring_measures(reckoner: Reckoner, job: Job, book: PriceBook | None = None)
     off = gateways * pack.value("hours_per_gateway").value + throws * pack.value("hours_per_interlock").value
     hours = off + (boards - outlets) * pack.value("hours_per_backup_board").value
     hours += outlets * pack.value("hours_per_outlet").value
-    found = design_cost(job, topology, book) if book is not None else None
+    found = design_cost(reckoner, job, book) if book is not None else None
     money = found.net if found is not None and not found.open else None
     return (
         Measure("Cable to pull in", sum(known) if len(known) == len(lengths) else None, "m"),

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from lodestaff.catalogue.lifting import lifting, people_for
+from lodestaff.catalogue.lifting import lifting, people_for, wants_aid
 from lodestaff.job import Job
 from lodestaff.places import bodies
 from lodestaff.topology import Topology
@@ -60,10 +60,12 @@ class Bench:
         if said is not None and said.hours is not None:
             hours, formula = said.hours, "typed for this job"
             whence = f"typed: {said.why or 'no reason given'}"
-        people, lift = work.people, ""
+        people, lift, tools = work.people, "", work.tools
         if work.lifts and weighed:
             people = max(people, people_for(self.job.pack, weight_kg))
             lift = lifting(self.job.pack, weight_kg)
+            if wants_aid(self.job.pack, weight_kg):
+                tools = (*tools, f"lifting aid for {weight_kg:g} kg")
         if said is not None and said.people is not None:
             people = said.people
         roof = work.roof and not self._on_ground(of)
@@ -87,7 +89,7 @@ class Bench:
                 wind_m_s=work.wind_m_s if roof else None,
                 dry=work.dry,
                 frost_free=work.frost_free,
-                tools=work.tools,
+                tools=tools,
                 lift=lift,
                 of=of,
                 others=said is not None and said.by_others,

@@ -1,6 +1,6 @@
 """The labels of this site: text, place and reason, from its own parts."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from lodestaff.job import Job
@@ -69,7 +69,33 @@ def labels(job: Job, topology: Topology, ratings: Mapping[str, str] = NOTHING) -
             "whoever comes next works by it",
         )
     )
-    return tuple(found)
+    return (*found, *_of_the_code(job, topology))
+
+
+def _of_the_code(job: Job, topology: Topology) -> Iterator[Label]:
+    """What one code asks to stand at the service besides; sections from memory."""
+    if job.pack.conductor_rule != "NEC" or not job.mains.grid:
+        return
+    at = next((part.name for part in topology.parts.values() if part.kind == "meter"), "the service")
+    held = {unit for part in job.parts if isinstance(part, Shutdown) for unit in part.units}
+    held |= {unit.unit for unit in topology.units if unit.module_level}
+    shut, live = list[str](), list[str]()
+    for face in (face for face in job.faces if face.modules):
+        units = {string.unit for string in job.strings if face.count_of(string.id)}
+        (shut if units and units <= held else live).append(face.name)
+    if shut:
+        rest = f"; not shut down: {', '.join(live)}" if live else ""
+        yield Label(
+            f"Solar system with rapid shutdown. Plan of the roof: shut down: {', '.join(shut)}{rest}",
+            at,
+            "whoever fights a fire sees which roofs it reaches (NEC 690.56)",
+        )
+    walls = {wall.id: wall.name for wall in job.walls}
+    stands = {one.id: f", {walls[one.wall]}" for one in job.standing}
+    standby = [unit.unit for unit in topology.units if unit.forms and unit.serves]
+    if standby:
+        words = "; ".join(f"{topology.parts[unit].name}{stands.get(unit, '')}" for unit in standby)
+        yield Label(f"Standby source: {words}", at, "type and place of each (NEC 702.7)")
 
 
 def _of_part(job: Job, part: Part, sources: str, unit: UnitPorts | None) -> list[Label]:

@@ -35,6 +35,11 @@ class Termination:
     to: str
     run: str
 
+    @property
+    def key(self) -> str:
+        """What names this end alone."""
+        return "/".join((self.part, self.run, self.to, self.terminal, self.core))
+
 
 def terminations(job: Job, topology: Topology) -> tuple[Termination, ...]:
     """Every core that a hand ends in a gateway, a board, a changeover or a unit, part by part: none inside a
@@ -66,7 +71,7 @@ def _ends(job: Job, topology: Topology, conductor: Conductor, part: str) -> Iter
                 colour=_colour(job, conductor, core),
                 size=_size(job, cable, core) if conductor.run else _without_run(topology, conductor),
                 end=_end(job, cable),
-                torque_nm=_torque(job, part),
+                torque_nm=terminal_nm(job, part),
                 to=topology.parts[there[0]].name,
                 run=conductor.run,
             )
@@ -99,7 +104,8 @@ def _end(job: Job, cable: Cable | None) -> str:
     return "lug" if cable.size_mm2 >= LUG_FROM_MM2 else "ferrule"
 
 
-def _torque(job: Job, part: str) -> float | None:
+def terminal_nm(job: Job, part: str) -> float | None:
+    """The torque of a unit's terminals by its sheet; None where that gives none."""
     unit = next((unit for unit in job.units if unit.id == part), None)
     sheet = job.sheets.units().get(unit.sheet) if unit is not None else None
     torque: float | None = getattr(sheet, "terminal_nm", None)

@@ -181,8 +181,7 @@ class PartsPage(QWidget):
                 then=self._fitted,
                 wrong=lambda error: self.complained.emit(f"What fits could not be found. {error}"),
             )
-        topology = self.store.reckoner.wiring(job).topology if job is not None else None
-        self.words.setText(summary(job, topology, self.book, self.shelf))
+        self.words.setText(summary(job, self.store.reckoner, self.book, self.shelf))
 
     def _case(self, entry: Entry) -> Case:
         key = STRENGTH.get(entry.kind, "")

@@ -2,18 +2,18 @@
 
 from lodestaff.job import Job
 from lodestaff.quantities import text_of
+from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.costing import design_cost
 from lodestaff.shelf import Shelf
 from lodestaff.shelf.prices import PriceBook, doubts, one_more_module
 from lodestaff.shelf.replace import offers
-from lodestaff.topology import Topology
 
 
-def summary(job: Job | None, topology: Topology | None, book: PriceBook, shelf: Shelf) -> str:
+def summary(job: Job | None, reckoner: Reckoner, book: PriceBook, shelf: Shelf) -> str:
     """What the design costs, what is open, and which sheets of the job read otherwise on the shelf."""
-    if job is None or topology is None:
+    if job is None:
         return ""
-    total = design_cost(job, topology, book)
+    total = design_cost(reckoner, job, book)
     if len(total.open) == len(total.lines):
         sums = "No price of this design is known yet."
     else:

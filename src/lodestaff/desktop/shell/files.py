@@ -120,7 +120,7 @@ class Files:
 
     def _offer_drafts(self) -> None:
         """Readings of a job without a file outlive the window; say so, and offer to begin anew."""
-        if self.store.site.entries:
+        if self.store.site.entries and not self.store.site.as_shipped:
             words = (
                 f"{len(self.store.site.entries)} entries were recorded earlier for this job, which "
                 "has no file yet."

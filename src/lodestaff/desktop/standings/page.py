@@ -4,7 +4,7 @@ customer's choice recorded."""
 from collections.abc import Callable
 from datetime import date
 
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QHeaderView, QLabel, QLineEdit, QPushButton
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QHeaderView, QLabel, QLineEdit, QPushButton, QVBoxLayout
 
 from lodestaff.desktop.shell.side_page import SidePage
 from lodestaff.desktop.standings.walls import SmallWalls
@@ -59,10 +59,10 @@ class StandingsPage(SidePage):
             line.addWidget(widget, stretch)
         return line
 
-    def _choice_line(self) -> QHBoxLayout:
+    def _choice_line(self) -> QVBoxLayout:
         """What the customer chose, and why: a record of the job."""
-        line = QHBoxLayout()
-        line.addWidget(QLabel("The customer chose"))
+        said, done = QHBoxLayout(), QHBoxLayout()
+        said.addWidget(QLabel("The customer chose"))
         self.chosen = QComboBox()
         self.chosen.setAccessibleName("Way that was chosen")
         self.why = QLineEdit()
@@ -75,11 +75,15 @@ class StandingsPage(SidePage):
         self.stand_button.clicked.connect(self.stand)
         self.record_button = QPushButton("Stand it so, record the choice")
         self.record_button.clicked.connect(self.record)
-        for widget, stretch in (
-            (self.chosen, 0), (self.why, 3), (self.by, 1), (self.stand_button, 0), (self.record_button, 0)
-        ):  # fmt: skip
-            line.addWidget(widget, stretch)
-        return line
+        for widget, stretch in ((self.chosen, 1), (self.why, 3), (self.by, 1)):
+            said.addWidget(widget, stretch)
+        done.addStretch(1)
+        for button in (self.stand_button, self.record_button):
+            done.addWidget(button)
+        lines = QVBoxLayout()
+        lines.addLayout(said)
+        lines.addLayout(done)
+        return lines
 
     def open(self) -> None:
         """Ask for the figures of the present job."""

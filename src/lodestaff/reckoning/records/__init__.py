@@ -17,6 +17,7 @@ from lodestaff.reckoning.records import (  # noqa: F401
     paths,
     places,
     runs,
+    service,
     shade,
     site,
     wiring,

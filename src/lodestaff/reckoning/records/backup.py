@@ -95,7 +95,8 @@ def held_energies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HeldEner
 
 @makes
 def lock_outs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LockOut]:
-    yield LockOut(job.circuits)
+    if reckoner.asked(job).has_backup:
+        yield LockOut(job.circuits)
 
 
 @makes

@@ -79,6 +79,12 @@ def shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ShutdownSupp
             running = any(found.unit_modes.get(unit) in RUNNING for unit in part.units)
             if running and not found.state.loose and found.state.name != "all off":
                 states.append((found.state.name, bool(feed is not None and found.live[feed.id])))
+        own = {*part.units, *(each.id for each in topology.parts.values() if each.of in part.units)}
+        away = [
+            found.sources[feed.id]
+            for found in wiring.answers
+            if feed is not None and not found.state.grid_present and found.sources[feed.id]
+        ]
         off = answer(topology, State("shut down").with_hand(f"{part.id}-switch", "open"))
         stops = [
             stop.id for stop in topology.parts.values() if stop.kind == "shutdown" and stop.of in part.units
@@ -92,6 +98,7 @@ def shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ShutdownSupp
             states=tuple(states),
             dead_when_off=dead and bool(stops),
             switches=1,
+            alone=all(set(sources) <= own for sources in away) if away and job.mains.grid else None,
         )
 
 

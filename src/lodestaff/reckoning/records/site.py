@@ -188,6 +188,7 @@ def spaces(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Space]:
         board_word=job.pack.word("board"),
         isolator_word=job.pack.word("isolator"),
         grid=job.mains.grid,
+        surge_rule=job.pack.values.get("service_surge"),
     )
 
 

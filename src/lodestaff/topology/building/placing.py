@@ -124,6 +124,7 @@ def place_throw(b: Builder, throw: Throw) -> None:
     kept = [Contact(port, "out", passed) for port in (one, other)] if passed else []
     kinds: dict[str, Kind] = {"bypass": "bypass", "interlock": "interlock", "transfer": "throw"}
     kind = kinds[throw.use]
+    caution = "interlock" if throw.use == "interlock" else "bypass"
     if throw.interlocked:
         contacts = [Contact(port, "out", poles, (port,)) for port in (one, other)]
         positions = (one, "off", other) if throw.middle_off else (one, other)
@@ -138,7 +139,7 @@ def place_throw(b: Builder, throw: Throw) -> None:
                 automatic=throw.automatic,
                 rating=f"{plain(throw.rated_a)} A",
                 decided_by=origin,
-                caution="bypass",
+                caution=caution,
                 rated_a=throw.rated_a,
             )
         )
@@ -153,7 +154,7 @@ def place_throw(b: Builder, throw: Throw) -> None:
                 (*contacts, *kept),
                 decided_by=origin,
                 rating=f"{plain(throw.rated_a)} A, no interlock",
-                caution="bypass",
+                caution=caution,
                 rated_a=throw.rated_a,
             )
         )

@@ -136,10 +136,22 @@ WEATHER_ROWS: tuple[FactRow, ...] = (
 KNOWN = tuple(str(known) for known in Known)
 
 
+OUTSIDE = FactRow(
+    "site/supply/outside_disconnect",
+    "meter",
+    words="Disconnect outside",
+    unit="",
+    kind="choice",
+    choices=("yes", "no", "no dwelling"),
+)
+
+
 def rows_of(job: Job) -> tuple[FactRow, ...]:
     """The rows that a job has: a synthetic year is told by its months, a file by its name; records as they
     are."""
     rows = ROWS if job.mains.grid else tuple(row for row in ROWS if not _of_the_grid(row))
+    if job.mains.grid and "outside_disconnect" in job.pack.values:
+        rows = (*rows, OUTSIDE)
     return (*rows, *_record_rows(job), *(WEATHER_ROWS if job.site.weather.kind == "synthetic" else ()))
 
 

@@ -88,7 +88,7 @@ class VisitsStation(StationView):
         self.tasks.came_to.connect(lambda row: self.view.choose((row.task.id, 1)))
         self.days = days_table(store, self._without)
         self.days.came_to.connect(lambda row: self.view.go_to(row.of.id))
-        self.hands = hands_table(store, self._without)
+        self.hands = hands_table(store, self._without, self._programme)
         self.waits = waits_table(store, self._without)
         self.stock = stock_table(self._programme)
         self.deliveries = deliveries_table(store, self._without)

@@ -126,12 +126,20 @@ def days_table(store: Store, remove: Callable[[Owner], object]) -> Table[Owner]:
     return Table("Days", columns, remove=remove)
 
 
-def hands_table(store: Store, remove: Callable[[Owner], object]) -> Table[Owner]:
-    """A row for each of those who come."""
+def hands_table(
+    store: Store, remove: Callable[[Owner], object], programme: Callable[[], Programme | None]
+) -> Table[Owner]:
+    """A row for each of those who come, with the hours that are laid for them."""
+
+    def laid_h(row: Owner) -> float | None:
+        found = programme()
+        return found.hours_of(row.of.id) if found is not None else None
+
     of = Typing(store)
     columns: tuple[Column[Owner], ...] = (
         words("Short", lambda row: row.of.id),
         of.name(),
+        number("Hours laid", laid_h, "h"),
         of.listed(f"Can do ({', '.join(get_args(Skill))})", "skills"),
         of.text("Number", "phone"),
     )

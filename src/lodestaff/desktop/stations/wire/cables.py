@@ -37,6 +37,7 @@ COLUMNS: tuple[tuple[str, str, bool], ...] = (
     ("DC isolator, A", "isolator_a", True),
     ("String fuse, A", "string_fuse_a", True),
     ("Surge protection", "surge", True),
+    ("Its leads, m", "surge_lead_m", True),
     ("Breaking, kA", "breaking_ka", True),
     ("Why otherwise", "why", False),
 )

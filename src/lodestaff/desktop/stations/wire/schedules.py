@@ -8,7 +8,6 @@ from typing import Any
 
 from PySide6.QtWidgets import QComboBox, QVBoxLayout, QWidget
 
-from lodestaff.desktop.stations.wire.reordering import reordered
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Column, Table, words
 from lodestaff.desktop.understood import as_number
@@ -17,9 +16,11 @@ from lodestaff.job.facts import Known
 from lodestaff.job.plan import Board
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
+from lodestaff.reckoning.costing import part_schedule
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.runs import runs
 from lodestaff.reckoning.schedules import (
+    TICKS,
     Cell,
     Schedule,
     board_schedule,
@@ -27,19 +28,19 @@ from lodestaff.reckoning.schedules import (
     device_schedule,
     label_schedule,
     link_schedule,
-    part_schedule,
     shutdown_schedule,
     termination_schedule,
 )
 from lodestaff.shelf.prices import load_prices
+from lodestaff.wiring.reordering import reordered
+from lodestaff.wiring.terminations import terminations
 
 METALS = {"metal": True, "not metal": False}
 SITS = ("unknown", "opposite the main", "elsewhere")
 
 
 def _parts(reckoner: Reckoner, job: Job) -> Schedule:
-    devices = device_schedule(reckoner, job)
-    return part_schedule(job, reckoner.wiring(job).topology, devices, load_prices())
+    return part_schedule(reckoner, job, load_prices())
 
 
 MADE: dict[str, Callable[[Reckoner, Job], Schedule]] = {
@@ -62,6 +63,7 @@ class Line:
     cells: tuple[Cell, ...]
     board: Board | None = None
     containment: Containment | None = None
+    end: str = ""  # the end of a core that it is of
     new: bool = False  # the last row of the containments: begins one
 
 
@@ -95,6 +97,9 @@ class Schedules(QWidget):
             Line(texts, cells, boards.get(places[number]) if number < len(places) else None)
             for number, (texts, cells) in enumerate(zip(found.texts(), found.rows, strict=True))
         ]
+        if found.id == "terminations":
+            ends = terminations(job, self.store.reckoner.wiring(job).topology)
+            rows = [replace(line, end=end.key) for line, end in zip(rows, ends, strict=True)]
         if found.id == "containment":
             rows = [replace(line, containment=one) for line, one in zip(rows, job.containments, strict=True)]
             rows.append(Line(("new", *[""] * (len(found.heads) - 1)), (None,) * len(found.heads), new=True))
@@ -125,6 +130,8 @@ class Schedules(QWidget):
         """What can be typed in a column."""
         if heading == "Busbar":
             return {"typed": self._rated, "may": _is_board, "reads": lambda _: as_number("A")}
+        if schedule == "terminations" and heading == "Done":
+            return {"typed": self._ticked, "may": lambda _: True, "choices": lambda _: TICKS}
         if schedule == "shutdown" and heading == "Step":
             return {"typed": self._moved, "may": lambda _: True}
         if schedule != "containment" or heading in ("Cores", "Fill"):
@@ -162,6 +169,17 @@ class Schedules(QWidget):
             self.store.trouble.emit("edit", f"Not changed. {one.name}: {trouble}.")
             return
         self.store.edit(f"Set {heading.lower()} of {one.name}", Change(f"{path}/{field}", value))
+
+    def _ticked(self, line: Line, text: str) -> None:
+        """An end that was tightened to its torque, or isn't yet."""
+        job = self.store.job
+        assert job is not None
+        left = [end for end in job.handed.made_off if end != line.end]
+        made = [*left, line.end] if text == TICKS[1] else left
+        name = f"{line.texts[0]}, {line.texts[1]}"
+        self.store.edit(
+            f"Tick {name}" if text == TICKS[1] else f"Untick {name}", Change("handed/made_off", made)
+        )
 
     def _moved(self, line: Line, text: str) -> None:
         job, number = self.store.job, line.cells[0]
