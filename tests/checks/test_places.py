@@ -1,10 +1,11 @@
 """STO-PLACE and WIRE-ISO's reach: by the pack's places (from memory: PAS 63100, AS/NZS 5139, IRC R328)."""
 
 import pytest
-from tests.places.test_places import PLACES, THROUGH, WALLS
+from tests.places.test_places import PLACES, THROUGH, WALLS, placed
 
 from lodestaff.job import Change, edit, load_job
 from lodestaff.places import storing
+from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.findings import answers
 from lodestaff.samples import sample_names, sample_path
 
@@ -207,3 +208,52 @@ def test_anz_wants_a_barrier_that_reaches_beyond(reckoner, side_m, above_m, stat
     assert not [e for e in answers(reckoner, solid, "STO-PLACE: battery") if "beyond" in e.quantity]
     other = edit(there, Change("walls/garage/behind", fact("outside")))
     assert not [e for e in answers(reckoner, other, "STO-PLACE: battery") if "beyond" in e.quantity]
+
+
+# --- rain, people who sleep, walls that are no rectangles -----------------------------------------------
+@pytest.mark.parametrize(
+    ("may", "rain", "status"),
+    [("in the open", "yes", "passed"), ("in the open", None, "passed"), ("under a roof", "no", "passed"),
+     ("under a roof", "yes", "warns"), ("under a roof", None, "open"), ("indoors", "no", "blocks"),
+     (None, "no", "open")],
+)  # fmt: skip
+def test_rain_goes_by_the_sheet(reckoner, planned, may, rain, status):
+    wall = {**WALLS[1], **GOOD, "rain": fact(rain)}
+    job = edit(planned, Change("walls", [{**WALLS[0], **GOOD}, wall]), Change("standing/hybrid/wall", "yard"),
+               Change("sheets/hybrids/hybrid-6/weather", may))  # fmt: skip
+    assert told(reckoner, job, "STO-PLACE: room about", "hybrid")["weather"].status == status
+
+
+def test_indoors_nobody_asks_for_rain(reckoner, planned):
+    assert "weather" not in told(reckoner, planned, "STO-PLACE: room about", "hybrid")
+
+
+@pytest.mark.parametrize(("quiet", "status"), [("yes", "warns"), ("no", "passed"), (None, "open")])
+def test_a_generator_is_heard(reckoner, quiet, status):
+    job = load_job(sample_path("skerry-light-cottage"))
+    job = edit(job, Change("walls/lee/quiet", fact(quiet)))
+    assert told(reckoner, job, "STO-PLACE: room about", "generator")["noise"].status == status
+    assert "noise" not in told(reckoner, job, "STO-PLACE: room about", "hybrid")
+
+
+def test_a_gable_holds_what_lies_under_its_slope(reckoner, planned):
+    """7 m wide, 3 m at its eaves, 6 m at its ridge: at 0.5 m along it is 3 + 0.5 x 3 / 3.5 = 3.43 m high."""
+    gable = {
+        **WALLS[1],
+        **GOOD,
+        "width_m": 7,
+        "height_m": 6,
+        "outline": [[0, 0], [7, 0], [7, 3], [3.5, 6], [0, 3]],
+    }
+    at = placed("hybrid", "yard", 0.5, 2.8, 0.5, 0.6, 0.2)
+    for y_m, fits in ((2.8, True), (2.9, False)):
+        job = edit(planned, Change("walls", [{**WALLS[0], **GOOD}, gable]),
+                   Change("standing", [{**at, "y_m": y_m}]), Change("passages", []))  # fmt: skip
+        clear = told(reckoner, job, "STO-PLACE: room about", "hybrid")["clear"]
+        assert ("it fits" in clear.text) == fits
+    for outline, said in (
+        ([[0, 0], [9, 0], [0, 3]], "lies beyond"),
+        ([[0, 0], [7, 0], [0, 3], [7, 3]], "three corners"),
+    ):
+        with pytest.raises(JobError, match=said):
+            edit(job, Change("walls/yard/outline", outline))

@@ -88,6 +88,17 @@ def window(empty, qapp):
 
 
 @pytest.fixture
+def reckoned(qtbot):
+    """Wait until the quick figures stand: what takes long may go on."""
+
+    def wait(window):
+        store = window.store
+        qtbot.waitUntil(lambda: store.results is not None and store.results.job == store.job, timeout=60_000)
+
+    return wait
+
+
+@pytest.fixture
 def settled(qapp):
     """Wait until the figures stand."""
     return lambda window: settle(qapp, window)

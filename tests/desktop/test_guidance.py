@@ -116,10 +116,10 @@ def test_the_guide_is_whole_and_its_pictures_are_there():
             assert (chapter.folder / picture).is_file(), picture
 
 
-def test_what_the_guide_sets_bold_stands_in_the_window(window, settled):
+def test_what_the_guide_sets_bold_stands_in_the_window(window, reckoned):
     """A reader finds the words of the guide on the screen, letter by letter."""
     window.files.open_sample("ocotillo-wash-centre")  # it has every button that the guide speaks of
-    settled(window)
+    reckoned(window)
     words = {row.words for row in ACTIONS} | {row.menu for row in ACTIONS} | SIGNS
     words |= {row.name for row in STATIONS}
     for page in (*(row.id for row in STATIONS), *audit.PAGES):
@@ -275,10 +275,10 @@ def test_the_staff_says_how_far_a_station_is_read(window):
     assert window.staff.read["commission"] == 0.0
 
 
-def test_the_finder_names_what_stands_there_and_nothing_else(window, settled):
+def test_the_finder_names_what_stands_there_and_nothing_else(window, reckoned):
     def words(sample):
         window.files.open_sample(sample)
-        settled(window)
+        reckoned(window)
         return {entry.words for entry in all_entries(window, window.guidance.show_finding)}
 
     assert not {"Export limit", "Import limit", "Charge window", "Reserve"} & words("skerry-light-cottage")

@@ -48,7 +48,8 @@ def test_from_nothing_in_a_few_steps(window, bare, settled):
     assert not view.plan.waiting or not bare.all.isEnabled() or len(view.plan.waiting) < len(view.bodies)
     for body in view.bodies:
         if body.rect is not None:
-            assert body.rect.within(body.wall.width_m, body.wall.height_m)
+            rect = body.rect
+            assert body.wall.holds(rect.x, rect.y, rect.width, rect.height)
     window.store.undo()
     assert window.store.job.standing == ()
 
@@ -161,7 +162,8 @@ def test_walls_take_the_largest_scale_and_parts_snap(place):
     other = Rect(1.0, 0.8, 0.5, 0.6)
     near = snapped(box, Rect(1.515, 0.803, 0.2, 0.2), [other])
     assert (near.x, near.y) == (1.5, 0.8)  # edge to edge, feet level
-    assert snapped(box, Rect(-3, 9, 0.2, 0.2), []).within(box.wall.width_m, box.wall.height_m)
+    rect = snapped(box, Rect(-3, 9, 0.2, 0.2), [])
+    assert box.wall.holds(rect.x, rect.y, rect.width, rect.height)
 
 
 def test_first_places_keep_batteries_out_of_forbidden_rooms_and_generators_outside(window, settled):

@@ -156,6 +156,19 @@ def test_the_template_of_what_is_chosen_is_written(window, place, tmp_path, noti
     assert "Not written" in notices()
 
 
+def test_corners_of_a_wall_are_typed(window, place, settled, notices):
+    row = next(n for n, row in enumerate(place.walls.rows) if row.of.id == "plant")
+    column = [column.heading for column in place.walls.source.columns].index("Corners: along up; …")
+    place.walls.type_at(row, column, "0 0; 6.4 0; 6.4 2; 3 2.5; 0 2")
+    assert len(window.store.job.walls[0].outline) == 5
+    settled(window)
+    window.grab()
+    place.walls.type_at(row, column, "0 0; 6.4")
+    assert "two numbers" in notices()
+    place.walls.type_at(row, column, "0 0; 9 0; 0 2")
+    assert len(window.store.job.walls[0].outline) == 5
+
+
 def test_a_wall_goes_with_all_that_lies_on_it(window, place, settled):
     row = next(row for row in place.walls.rows if row.of.id == "corridor")
     assert place._without_wall(row)

@@ -35,5 +35,8 @@ class Body(Frozen):
     stands: Annotated[
         Literal["on the wall", "on the floor"] | None, FieldMeta("Hangs on the wall or stands on the floor")
     ] = None
+    weather: Annotated[
+        Literal["in the open", "under a roof", "indoors"] | None, FieldMeta("Where it may stand")
+    ] = None
     fixings: Annotated[tuple[Hole, ...], FieldMeta("Fixings at its back: along, up, diameter", "mm")] = ()
     entries: Annotated[tuple[Hole, ...], FieldMeta("Cable entries: along, up, diameter", "mm")] = ()

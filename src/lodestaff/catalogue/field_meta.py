@@ -53,7 +53,7 @@ class FieldRow:
 def rows_of(model: type[BaseModel]) -> tuple[FieldRow, ...]:
     """The fields of a sheet as rows, made from its own declaration; the sizes of its body come last."""
     rows = [_row(name, info) for name, info in model.model_fields.items()]
-    last = ("stands", "fixings", "entries")
+    last = ("stands", "weather", "fixings", "entries")
     return tuple(sorted(rows, key=lambda row: row.key.startswith(("body_", "clear_")) or row.key in last))
 
 

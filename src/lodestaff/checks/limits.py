@@ -172,6 +172,46 @@ def lim_export_phases(record: ExportByPhase) -> Findings:
 
 
 @dataclass(frozen=True)
+class OwnLimit:
+    """A limit that one unit is told of its own, kW, against the site's; `together_kw` sums all that keep one
+    by transformers of their own, None where they see the same."""
+
+    id: str
+    name: str
+    what: str  # export or import
+    own_kw: float
+    site_kw: float
+    together_kw: float | None
+
+    @property
+    def owner(self) -> str:
+        return self.id
+
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        return (self.id,)
+
+
+@check("LIM-EXPORT", "own", station="limits", rests_on="settings")
+def own_limits(record: OwnLimit) -> Findings:
+    """Is a unit told no more than the site may?"""
+    kw = record.own_kw if record.together_kw is None else record.together_kw
+    all_ = "" if record.together_kw is None else f", {text_of(kw, 'kW')} with the others"
+    yield at_most(
+        value=kw,
+        limit=record.site_kw,
+        unit="kW",
+        text=f"{record.name} is told an {record.what} limit of {text_of(record.own_kw, 'kW')}{all_}; "
+        f"the site's is {text_of(record.site_kw, 'kW')}.",
+        name=f"{record.name}: {record.what} limit of its own",
+        formula="its own" if record.together_kw is None else "sum of what each is told",
+        source=IN_PROPORTION,
+        quantity=record.what,
+        advice="A smaller one, or its share of the site's.",
+    )
+
+
+@dataclass(frozen=True)
 class Import:
     """The import limit and the year's peak against the main fuse."""
 

@@ -10,6 +10,7 @@ from lodestaff.catalogue.placing import Placing
 from lodestaff.checks.check import check
 from lodestaff.checks.finding import Finding, Findings, Verdict
 from lodestaff.checks.makers import Words, at_least, at_most, noted, one_of, open_
+from lodestaff.checks.weather import Stood, weathered
 from lodestaff.quantities import Input, Provenance, Source, text_of
 
 ROOM = Source("the clearances of its sheet", Provenance.SHEET)
@@ -215,7 +216,7 @@ def _reach(
 
 
 @dataclass(frozen=True)
-class AboutBody:
+class AboutBody(Stood):
     """A part on its wall with what lies in its way: parts, openings and edges within its clearance."""
 
     owner: str
@@ -225,7 +226,6 @@ class AboutBody:
     fits: bool
     silent: tuple[str, ...]
     sized: str
-    large: bool  # so that its size matters: units, batteries, gateways, generators
     weight_kg: float | None
     held: str | None
     build: str | None
@@ -289,6 +289,7 @@ def room_about(record: AboutBody) -> Findings:
         )
     if record.weight_kg is not None and record.weight_kg > HEAVY_KG:
         yield _held(record, record.weight_kg)
+    yield from weathered(record.name, record)
 
 
 def _held(record: AboutBody, kg: float) -> Finding:

@@ -144,6 +144,8 @@ def _changes(
     bank = job.bank_of(job.unit(setting.unit))
     if key in WHOLE:
         share = shares(job, topology)[setting.unit]
+        if getattr(job.unit(setting.unit), key) is not None:
+            return (Change(f"units/{setting.unit}/{key}", first),), ""
         own = share.export_kw if key == "export_kw" else share.import_kw
         whole = job.limits.export_kw if key == "export_kw" else job.limits.import_kw
         if own is None or share.split or abs(own - whole) > 0.0051:

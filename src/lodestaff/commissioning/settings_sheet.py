@@ -233,7 +233,9 @@ class _Sheet:
         job, share, rows = self.job, self.share, []
         if share.export_kw is not None:
             because = f"{job.pack.word('permission')}: {job.site.permission.state}"
-            if share.split:
+            if self.unit.export_kw is not None:
+                because += f"; its own, of {text_of(site_export_kw(job), 'kW')} for the site"
+            elif share.split:
                 because += f"; its share of {text_of(site_export_kw(job), 'kW')} for the site"
             rows.append(
                 self.line(
@@ -242,7 +244,9 @@ class _Sheet:
             )
         if share.import_kw is not None:
             because = "the main fuse; charging yields to it"
-            if share.import_kw < site_import_kw(job) - 0.005:
+            if self.unit.import_kw is not None:
+                because += f"; its own, of {text_of(site_import_kw(job), 'kW')} for the site"
+            elif share.import_kw < site_import_kw(job) - 0.005:
                 because += f"; its share of {text_of(site_import_kw(job), 'kW')} for the site"
             elif site_import_kw(job) < job.limits.import_kw:
                 because += ", the smaller one until it is raised"

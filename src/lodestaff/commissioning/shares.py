@@ -69,7 +69,8 @@ def shares(job: Job, topology: Topology) -> dict[str, Share]:
             unit = job.unit(name)
             export = None
             if job.mains.grid and group.ct is not None:
-                export = _down(site_export_kw(job) * size(group) / sum(size(other) for other in keeping))
+                part = site_export_kw(job) * size(group) / sum(size(other) for other in keeping)
+                export = unit.export_kw if unit.export_kw is not None else _down(part)
             taken = None
             if job.mains.grid and name in banked:
                 part = (
@@ -77,7 +78,7 @@ def shares(job: Job, topology: Topology) -> dict[str, Share]:
                     if group.whole
                     else size(group) / sum(size(other) for other in storing)
                 )
-                taken = _down(site_import_kw(job) * part)
+                taken = unit.import_kw if unit.import_kw is not None else _down(site_import_kw(job) * part)
             charge, discharge = least_powers(job, unit)
             bank = job.bank_of(unit)
             found[name] = Share(

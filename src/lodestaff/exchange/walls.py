@@ -49,7 +49,12 @@ def _draw(canvas: Any, wall: Wall, mine: list[tuple[int, Body]], routes: tuple[R
     canvas.drawString(0, wall.height_m * k + 4, f"{wall.name}, {wall.room or 'outside'}, {size}")
     canvas.setLineWidth(0.5)
     canvas.setStrokeColor(HexColor(FAINT))
-    canvas.rect(0, 0, wall.width_m * k, wall.height_m * k)
+    outline = canvas.beginPath()
+    outline.moveTo(wall.corners[0][0] * k, wall.corners[0][1] * k)
+    for x, y in wall.corners[1:]:
+        outline.lineTo(x * k, y * k)
+    outline.close()
+    canvas.drawPath(outline)
     canvas.setLineWidth(1.4)
     canvas.setStrokeColor(HexColor(INK))
     canvas.line(0, 0, wall.width_m * k, 0)

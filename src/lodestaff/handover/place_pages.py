@@ -78,6 +78,10 @@ def _known(wall: Wall) -> Iterator[str]:
     """What was read of a wall, in words."""
     if wall.sun.value == "yes":
         yield "direct sun"
+    if wall.rain.value == "yes":
+        yield "rain"
+    if wall.quiet.value == "yes":
+        yield "people sleep near"
     if wall.vehicles.value == "yes":
         yield "vehicles"
     if wall.flood_m.value:

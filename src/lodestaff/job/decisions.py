@@ -19,7 +19,8 @@ class Unit(Frozen):
     of one
     `group` are paralleled and keep in step; others don't. `count` is how many equal converters a branch has.
     `serves` says how far it feeds: what hangs on its own port, all up to its transformer, or the grid as
-    well; `exports` what may go out past that.
+    well; `exports` what may go out past that. `export_kw` and `import_kw` are limits of its own at its
+    transformer, where it isn't told its share of the site's.
     """
 
     id: Identifier
@@ -33,6 +34,8 @@ class Unit(Frozen):
     bond: Literal["relay", "link", "none"] = "relay"
     serves: Literal["own port", "up to the CT", "grid"] = "grid"
     exports: Literal["nothing", "sun only", "sun and battery"] = "sun only"
+    export_kw: NotNegative | None = None
+    import_kw: Positive | None = None
     ambient_max_c: Fact[Annotated[float, Field(ge=-40, le=80)]] = Fact()
 
     @property

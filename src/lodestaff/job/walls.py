@@ -2,12 +2,14 @@
 left corner of a wall as one faces it."""
 
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from lodestaff.catalogue.body import Hole
 from lodestaff.catalogue.frozen import Frozen
+from lodestaff.job.array import Corner, crosses_itself
+from lodestaff.job.array_fits import lies_within
 from lodestaff.job.facts import Fact
 from lodestaff.job.found import Sha256
 from lodestaff.job.types import Identifier, NotNegative
@@ -56,13 +58,15 @@ class Wall(Frozen):
     """A wall as one faces it: `room` is where one stands, '' outside; what isn't known stays open.
 
     `flood_m` is how high water has stood or may stand above the foot of the wall; `low_c` and `high_c` are
-    the range of the place over a year. `cables` is how they run on it, `cable_depth_mm` how deep in it.
+    the range of the place over a year. `outline` are its corners where it is no rectangle, a gable's say.
+    `cables` is how they run on it, `cable_depth_mm` how deep in it.
     """
 
     id: Identifier
     name: Name
     width_m: Metres
     height_m: Annotated[float, Field(gt=0, le=20)]
+    outline: Annotated[tuple[Corner, ...], Field(max_length=24)] = ()
     room: Room | Literal[""] = ""
     behind: Fact[Behind] = Fact[Behind]()
     build: Fact[Build] = Fact[Build]()
@@ -70,6 +74,8 @@ class Wall(Frozen):
     free_m: Fact[NotNegative] = Fact[NotNegative]()  # free in front of it
     lined: Fact[YesNo] = Fact[YesNo]()  # with what doesn't burn
     sun: Fact[YesNo] = Fact[YesNo]()
+    rain: Fact[YesNo] = Fact[YesNo]()
+    quiet: Fact[YesNo] = Fact[YesNo]()  # people sleep or rest near
     vehicles: Fact[YesNo] = Fact[YesNo]()
     flood_m: Fact[NotNegative] = Fact[NotNegative]()
     low_c: Fact[Annotated[float, Field(ge=-50, le=60)]] = Fact()
@@ -82,6 +88,30 @@ class Wall(Frozen):
     @property
     def outside(self) -> bool:
         return self.room == ""
+
+    @property
+    def corners(self) -> tuple[Corner, ...]:
+        """Its outline: the whole rectangle where none is typed."""
+        return self.outline or ((0, 0), (self.width_m, 0), (self.width_m, self.height_m), (0, self.height_m))
+
+    def holds(self, x_m: float, y_m: float, width_m: float, height_m: float) -> bool:
+        """Whether a rectangle lies on it."""
+        slack = 1e-6
+        if x_m < -slack or y_m < -slack or x_m + width_m > self.width_m + slack:
+            return False
+        if y_m + height_m > self.height_m + slack:
+            return False
+        return not self.outline or lies_within(self.outline, (x_m, y_m, width_m, height_m))
+
+    @model_validator(mode="after")
+    def _outline_is_one(self) -> Self:
+        """Corners lie in its width and height, and no edge crosses another."""
+        beyond = [corner for corner in self.outline if corner[0] > self.width_m or corner[1] > self.height_m]
+        if beyond:
+            raise ValueError(f"outline: {beyond[0]} lies beyond {self.width_m:g} x {self.height_m:g} m")
+        if self.outline and (len(self.outline) < 3 or crosses_itself(self.outline)):
+            raise ValueError("outline: three corners or more, in their order around the wall")
+        return self
 
 
 class Standing(Frozen):

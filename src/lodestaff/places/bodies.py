@@ -52,6 +52,7 @@ class Body:
     clear_front_m: float
     silent: tuple[str, ...]
     on_floor: bool | None
+    weather: str | None  # where its sheet lets it stand
     fixings: tuple[Hole, ...]  # measured go before those of its sheet
     entries: tuple[Hole, ...]
     grows_m: float  # how much higher its stack would be with all modules that it takes
@@ -157,6 +158,7 @@ def _body(job: Job, part: Part, at: Standing | None, wall: Wall | None) -> Body:
         clear_front_m=clear["in front"] or 0.0,
         silent=tuple(f"free room {where}" for where, value in clear.items() if value is None),
         on_floor=None if sheet is None or sheet.stands is None else sheet.stands == "on the floor",
+        weather=None if sheet is None else sheet.weather,
         fixings=(at.fixings if at else ()) or (sheet.fixings if sheet else ()),
         entries=(at.entries if at else ()) or (sheet.entries if sheet else ()),
         grows_m=grows,

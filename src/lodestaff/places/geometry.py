@@ -38,15 +38,6 @@ class Rect:
             and other.y < self.top - slack
         )
 
-    def within(self, width: float, height: float, slack: float = 1e-9) -> bool:
-        """Whether it lies on a wall of this size."""
-        return (
-            self.x >= -slack
-            and self.y >= -slack
-            and self.right <= width + slack
-            and self.top <= height + slack
-        )
-
 
 def apart_m(a: Rect, b: Rect) -> float:
     """The shortest distance between two rectangles, m; 0 where they touch or overlap."""

@@ -131,7 +131,12 @@ def _limits(job: Job, group: Led, share: float) -> tuple[float, float]:
     if group.ct is None:
         return (0.0 if silent else np.inf), np.inf
     phases = len(group.phases) / len(job.site.phases) if group.whole else share
-    return (0.0 if silent else job.limits.export_kw * share), job.limits.import_kw * phases
+    export, taken = job.limits.export_kw * share, job.limits.import_kw * phases
+    own = [unit.export_kw for unit in units if unit.export_kw is not None]
+    if own:  # they keep it together: the least that one of them is told
+        export = min(job.limits.export_kw, *own)
+    told = [unit.import_kw for unit in units if unit.import_kw is not None]
+    return (0.0 if silent else export), min(taken, *told) if told else taken
 
 
 def _on_own_port(topology: Topology, group: Led) -> set[str]:

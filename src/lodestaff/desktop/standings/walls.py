@@ -62,7 +62,7 @@ class SmallWalls(Chart):
             for box in walls.values():
                 painter.setPen(QPen(colour(look.line), 1))
                 painter.setBrush(colour(look.panel))
-                painter.drawRect(box.rect)
+                painter.drawPolygon([box.point(x, y) for x, y in box.wall.corners])
                 painter.setFont(font("small"))
                 painter.setPen(colour(look.soft))
                 painter.drawText(box.rect.topLeft() + QPointF(0, -3), box.wall.name)

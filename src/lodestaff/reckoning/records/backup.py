@@ -5,11 +5,11 @@ from collections.abc import Iterator
 import numpy as np
 
 from lodestaff.checks.finding import Remedy, cure, soft
-from lodestaff.checks.limits import Export, ExportByPhase, Import, Reserve
+from lodestaff.checks.limits import Export, ExportByPhase, Import, OwnLimit, Reserve
 from lodestaff.checks.loads import Care, HeldEnergy, HeldLoad, LockOut
 from lodestaff.checks.prices import Prices
 from lodestaff.checks.wire import Bonds, GeneratorNeutral
-from lodestaff.commissioning.shares import shares, zero_band_kw
+from lodestaff.commissioning.shares import shares, site_export_kw, site_import_kw, zero_band_kw
 from lodestaff.electrical.permission import SUM_SYSTEMS
 from lodestaff.electrical.split import derating
 from lodestaff.energy.calendar import moment_words
@@ -179,6 +179,23 @@ def exports_by_phase(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Expor
         per_phase_kw=max(notify, held or 0.0),
         total_kw=job.limits.export_kw,
     )
+
+
+@makes
+def own_limits(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[OwnLimit]:
+    """What units are told of their own, export by the transformers that keep it."""
+    if not job.mains.grid or not any(unit.export_kw is not None or unit.import_kw for unit in job.units):
+        return
+    told = shares(job, reckoner.wiring(job).topology)
+    sites = {"export": site_export_kw(job), "import": site_import_kw(job)}
+    for unit in job.units:
+        for what, own in (("export", unit.export_kw), ("import", unit.import_kw)):
+            if own is None:
+                continue
+            parted = told[unit.id].split and what == "export"
+            groups = {share.led.units: share.export_kw or 0.0 for share in told.values() if share.obeys}
+            total = sum(groups.values()) if parted else None
+            yield OwnLimit(unit.id, unit.name, what, own_kw=own, site_kw=sites[what], together_kw=total)
 
 
 @makes

@@ -78,6 +78,10 @@ def rows_of(job: Job) -> list[SettingRow]:
             SettingRow(f"{name}: discharge limit of its own", f"{path}/discharge_kw", bank.discharge_kw, "kW",
                        may_be_none=True),
         ]  # fmt: skip
+    for unit in job.units if len(job.units) > 1 and job.mains.grid else ():
+        for words, field in (("export limit", "export_kw"), ("import limit", "import_kw")):
+            path, value = f"units/{unit.id}/{field}", getattr(unit, field)
+            found.append(SettingRow(f"{unit.name}: {words} of its own", path, value, "kW", may_be_none=True))
     for window in job.limits.windows:
         found += _window(window)
     for part in job.parts:

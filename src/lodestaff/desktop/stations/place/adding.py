@@ -22,6 +22,9 @@ FEATURES = {  # width, height, height of the lower edge, m (common practice)
     "socket": (0.15, 0.1, 0.3),
     "obstacle": (0.5, 0.5, 0.0),
 }
+Corners = tuple[tuple[float, float], ...]
+GABLE_SIZE = {"width_m": 7.0, "height_m": 6.0}
+GABLE: Corners = ((0, 0), (7, 0), (7, 3), (3.5, 6), (0, 3))
 GAP_M, HANGS_M, GRID_M = 0.15, 1.2, 0.05
 
 
@@ -32,6 +35,7 @@ def fill_menu(menu: QMenu, store: Store, doing: Doing) -> None:
     if job is None:
         return
     walls = menu.addMenu("Wall")
+    walls.addAction("gable end, outside", partial(add_wall, store, "", GABLE))
     for room in ROOMS:
         walls.addAction(f"in the {room}" if room else "outside", partial(add_wall, store, room))
     for wall in job.walls:
@@ -56,7 +60,7 @@ def free_id(taken: set[str], stem: str) -> str:
     return next(name for number in range(1, 200) if (name := f"{stem}-{number}") not in taken)
 
 
-def add_wall(store: Store, room: str) -> bool:
+def add_wall(store: Store, room: str, outline: Corners = ()) -> bool:
     """A wall of a usual size; its own are typed in the table."""
     job = store.job
     if job is None:
@@ -66,7 +70,8 @@ def add_wall(store: Store, room: str) -> bool:
     shown = next(
         one for number in range(1, 30) if (one := name if number == 1 else f"{name} {number}") not in names
     )
-    wall = {"id": free_id({wall.id for wall in job.walls}, "wall"), "name": shown, "room": room, **WALL}
+    wall = {"id": free_id({wall.id for wall in job.walls}, "wall"), "name": shown, "room": room,
+            **(WALL if not outline else {"outline": outline, **GABLE_SIZE})}  # fmt: skip
     rows = [one.model_dump(mode="json") for one in job.walls]
     return store.edit(f"Add {shown}", Change("walls", [*rows, wall]))
 
@@ -145,6 +150,6 @@ def _free_spot(body: Body, wall: Wall, taken: list[tuple[Rect, Rect | None]]) ->
         spot = Rect(round(step * GRID_M, 3), round(up, 3), body.width_m, body.height_m)
         about = _about(body, spot)
         free = not any(about.meets(rect) or spot.meets(shadow or rect) for rect, shadow in taken)
-        if free and spot.within(wall.width_m, wall.height_m):
+        if free and wall.holds(spot.x, spot.y, spot.width, spot.height):
             return spot
     return None

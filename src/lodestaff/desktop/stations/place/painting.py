@@ -72,7 +72,7 @@ def _wall(painter: QPainter, view: PlaceView, box: WallBox) -> None:
     look, wall, k = current(), box.wall, max(1.0, text_scale())
     painter.setPen(QPen(colour(look.line), 1))
     painter.setBrush(colour(look.panel))
-    painter.drawRect(box.rect)
+    painter.drawPolygon([box.point(x, y) for x, y in wall.corners])
     if wall.photo is not None:
         paint_photo(painter, view.store, box, wall.photo)
     painter.setPen(QPen(colour(look.ink), 3 * look.stroke))

@@ -6,6 +6,7 @@ from typing import get_args
 from lodestaff.desktop.stations.typing_in import Owner, Typing
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Column, Table, number, words
+from lodestaff.job import Change
 from lodestaff.job.walls import (
     Behind,
     Build,
@@ -20,6 +21,8 @@ from lodestaff.job.walls import (
 )
 from lodestaff.places import Body
 from lodestaff.quantities.convention import plain
+from lodestaff.quantities.errors import JobError
+from lodestaff.quantities.reader import read_number
 from lodestaff.reckoning.lengths import Length
 
 UNKNOWN, OUTSIDE, NOT_SAID = "unknown", "outside", "not said"
@@ -43,17 +46,43 @@ def walls_table(store: Store, remove: Callable[[Owner], object]) -> Table[Owner]
         of.choice("Behind it", "behind", (UNKNOWN, *get_args(Behind)), fact=True),
         of.choice("Lined, does not burn", "lined", YES_NO, fact=True),
         of.choice("Direct sun", "sun", YES_NO, fact=True),
+        of.choice("Rain", "rain", YES_NO, fact=True),
         of.choice("Vehicles", "vehicles", YES_NO, fact=True),
+        of.choice("People sleep near", "quiet", YES_NO, fact=True),
         of.choice("Cables run", "cables", (NOT_SAID, *get_args(Cables)[1:]), none=NOT_SAID),
         of.metres("Cables in it, mm deep", "cable_depth_mm", "mm"),
         of.metres("Water up to, m", "flood_m", fact=True),
         of.metres("Coldest, °C", "low_c", "°C", fact=True),
         of.metres("Hottest, °C", "high_c", "°C", fact=True),
+        _outline(store),
         _photo(store, "Photo's left edge, m", "x_m"),
         _photo(store, "Photo's foot, m", "y_m"),
         _photo(store, "Photo's width, m", "width_m"),
     )
     return Table("Walls", columns, remove=remove)
+
+
+def _outline(store: Store) -> Column[Owner]:
+    """The corners of a wall that is no rectangle, typed as pairs: along and up."""
+
+    def shown(row: Owner) -> str:
+        return "; ".join(f"{x:g} {y:g}" for x, y in row.of.outline)
+
+    def typed(row: Owner, text: str) -> bool:
+        try:
+            corners = [
+                [read_number(part, "m") for part in pair.split()] for pair in text.split(";") if pair.strip()
+            ]
+            if any(len(corner) != 2 for corner in corners):
+                raise JobError(
+                    "a corner is two numbers", row.name, "along and up, as 0 0; 7 0; 7 3; 3.5 6; 0 3"
+                )
+        except JobError as trouble:
+            store.trouble.emit("edit", f"Not changed. {trouble}")
+            return False
+        return store.edit(f"Set the outline of {row.name}", Change(f"{row.path}/outline", corners))
+
+    return words("Corners: along up; …", shown, typed=typed, spoken=lambda row: f"Corners of {row.name}")
 
 
 def _photo(store: Store, heading: str, field: str) -> Column[Owner]:
