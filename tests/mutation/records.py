@@ -29,8 +29,30 @@ RUNS = ("board-feed", "hybrid-feed", "hybrid-backup", "hybrid-bypass-feed", "bat
 WAY = {"id": "way", "name": "Attic", "size": "EMT 2", "runs": ["hybrid-feed", "hybrid-array-a"],
        "known": READ, "bends_deg": 180.0, "metal": True}  # fmt: skip
 PANEL = {"parts/grid-1/busbar_a": {"value": 150.0, "known": "read on site"}}
+STUDS = {"id": "wall", "name": "Wall", "width_m": 5, "height_m": 3, "room": "garage",
+         "build": {"value": "studs", "known": "read on site"},
+         "behind": {"value": "bedroom", "known": "read on site"}}  # fmt: skip
+BACKED = {"id": "battery-unit-1", "wall": "wall", "x_m": 1.5, "y_m": 0.2,
+          "backing": {"value": "does not burn", "known": "read on site"}}  # fmt: skip
 CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
+    "brindle-mesa-field-station": (
+        {"circuits/well/running_w": 19_000, "circuits/well/known": READ},
+        {"circuits/well/running_w": 17_000, "circuits/well/known": READ},
+    ),
+    "gannet-point-lodge": (
+        {"parts/second/busbar_a": {"value": 63.0, "known": "read on site"}},
+        {"walls": [STUDS], "standing": [{**BACKED, "reach_side_m": 0.5, "reach_above_m": 0.4}]},
+        {"walls": [STUDS], "standing": [{**BACKED, "reach_side_m": 0.7, "reach_above_m": 0.8}]},
+    ),
     "larkmoor": (
+        {"standing/battery/x_m": 1.2, "walls/plant/flood_m": {"value": 0.3, "known": "read on site"}},
+        {"standing/battery/y_m": 0.6, "walls/plant/flood_m": {"value": 0.2, "known": "read on site"}},
+        {"walls/plant/height_m": 2.4, "standing/battery/y_m": 0.5},
+        {"units/hybrid/export_kw": 1.5, "units/hybrid/import_kw": 5.0},
+        {"units/hybrid/export_kw": 9.0, "units/hybrid/import_kw": 99.0},
+        {"cables/hybrid-array-a/surge": "both ends", "cables/hybrid-array-a/surge_lead_m": 1.2},
+        {"cables/hybrid-array-a/surge": "both ends", "cables/hybrid-array-a/surge_lead_m": 0.3},
+        {"containments": [{**WAY, "size": "trunking 50x50", "runs": ["hybrid-feed", "battery-run"]}]},
         {"site/supply/rating_a/value": None},
         {"site/supply/rating_a/value": 20.0},
         {"site/permission/export_kw/value": None},
@@ -76,6 +98,12 @@ CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
         {"cables/hybrid-feed/selective": {"value": "no", "known": "data sheet"}, "mains/fault_ka": KA},
     ),
     "ocotillo-wash-centre": (
+        {"parts/grid-1/busbar_a": {"value": 400.0, "known": "read on site"}},
+        {
+            "parts/grid-1/busbar_a": {"value": 225.0, "known": "read on site"},
+            "parts/grid-1/sources_sit": {"value": "opposite the main", "known": "read on site"},
+        },
+        {"walls/yard/rain": READ, "walls/yard/quiet": READ},
         {**PANEL, "parts/grid-1/sources_sit": {"value": "opposite the main", "known": "read on site"}},
         {**PANEL, "parts/grid-1/sources_sit": {"value": "elsewhere", "known": "read on site"}},
         {**PANEL, "cables/grid-1-feed/device_a": None},
@@ -86,6 +114,8 @@ CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
         {"parts/outbuilding-electrode": None},
     ),
     "juniper-draw-ranch": (
+        {"site/supply/outside_disconnect": {"value": "no", "known": "read on site"}},
+        {"site/supply/outside_disconnect": READ},
         {"parts/second-electrode/ohm": {"value": 10.0, "known": "measured"}},
         {"parts/second-electrode/ohm": {"value": 60.0, "known": "measured"}},
         {"parts/second-electrode": None, "cables/hybrid-feed/cpc_mm2": 2.08},
@@ -94,11 +124,11 @@ CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
     ),
     "wendle-row-14": ({"adjustments/hybrid-meter/two_way": False}, {"limits/mode": "hold for outages"}),
     "skerry-light-cottage": (
+        {"walls/lee/quiet": READ, "walls/lee/rain": READ},
         {"parts/generator/least_load_share": {"value": 0.3, "known": "data sheet"}},
         {"parts/generator/least_load_share": {"value": 0.95, "known": "data sheet"}},
         {"parts/generator/least_load_share": {"value": 0.2, "known": "data sheet"}},
     ),
-    "gannet-point-lodge": ({"parts/second/busbar_a": {"value": 63.0, "known": "read on site"}},),
     "cinder-flat-house": (
         {"cables": [{**FEED, "table": "Cu", "size_mm2": 5.26, "device_a": 20.0, "terminals_c": "75"}]},
         {"cables": [{**FEED, "table": "Cu", "size_mm2": 107.2, "device_a": 150.0, "terminals_c": "75"}]},

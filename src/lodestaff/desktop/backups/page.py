@@ -1,17 +1,17 @@
 """Whole building, essential board, emergency outlet, board and interlock: compared for this job, and the
 choice recorded."""
 
-from datetime import date
 from functools import partial
 
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QHeaderView, QLabel, QLineEdit, QPushButton
+from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QPushButton
 
 from lodestaff.desktop.backups.circuits import CircuitPictures
 from lodestaff.desktop.backups.months import MonthBars, hours_text
+from lodestaff.desktop.shell.choice_line import ChoiceLine, recorded
 from lodestaff.desktop.shell.side_page import SidePage
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Table, words
-from lodestaff.job import Change, Job
+from lodestaff.job import Job
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.reckoning.strategies import NAMES, Strategies, Strategy, as_choice, compare_strategies
@@ -46,21 +46,13 @@ class BackupsPage(SidePage):
 
     def _choice_line(self) -> QHBoxLayout:
         """What the customer chose, and why: a record of the job."""
-        line = QHBoxLayout()
-        line.addWidget(QLabel("The customer chose"))
-        self.chosen = QComboBox()
-        self.chosen.setAccessibleName("Way that was chosen")
-        self.chosen.addItems(list(NAMES))
-        self.why = QLineEdit()
-        self.why.setPlaceholderText("why")
-        self.why.setAccessibleName("Why it was chosen")
-        self.by = QLineEdit()
-        self.by.setPlaceholderText("who was there")
-        self.by.setAccessibleName("Who was there")
+        self.line = ChoiceLine(NAMES)
+        self.chosen, self.why, self.by = self.line.chosen, self.line.why, self.line.by
         self.record_button = QPushButton("Record the choice")
         self.record_button.clicked.connect(self.record)
-        for widget, stretch in ((self.chosen, 0), (self.why, 3), (self.by, 1), (self.record_button, 0)):
-            line.addWidget(widget, stretch)
+        line = QHBoxLayout()
+        line.addWidget(self.line, 1)
+        line.addWidget(self.record_button)
         return line
 
     def open(self) -> None:
@@ -103,16 +95,8 @@ class BackupsPage(SidePage):
         if job is None or self.found is None:
             return False
         name = NAMES[self.chosen.currentIndex()]
-        choice = as_choice(
-            job,
-            self.found,
-            chosen=name,
-            why=self.why.text().strip(),
-            by=self.by.text().strip(),
-            date=f"{date.today():%Y-%m-%d}",
-        )
-        rows = [*(choice.model_dump(mode="json") for choice in job.choices), choice.model_dump(mode="json")]
-        done = self.store.edit(f"Record the choice: {name}", Change("choices", rows))
+        choice = as_choice(job, self.found, chosen=name, **self.line.said)
+        done = self.store.edit(f"Record the choice: {name}", recorded(job, choice))
         if done:
             self.words.setText(f"Recorded: {name}. It stands at Site among the choices, and in the pack.")
         return done

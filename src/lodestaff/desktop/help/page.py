@@ -65,7 +65,7 @@ class HelpPage(SidePage):
     def minimumSizeHint(self) -> QSize:
         return QSize(400, 300)
 
-    def open(self, key: str) -> None:
+    def turn_to(self, key: str) -> None:
         """Show a chapter by its id, or `check CODE`."""
         for row in range(self.list.count()):
             if self.list.item(row).data(Qt.ItemDataRole.UserRole) == key:

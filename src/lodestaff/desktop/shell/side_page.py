@@ -26,6 +26,9 @@ class SidePage(QWidget):
             self.head.addWidget(button)
         self.column.addLayout(self.head)
 
+    def open(self) -> None:
+        """Ask anew for what it shows; nothing where it only shows."""
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
             self.closed.emit()

@@ -65,6 +65,11 @@ class SidePages(QObject):
         self.pages.setCurrentWidget(page)
         self.wide.emit()
 
+    def _open(self, page: SidePage) -> None:
+        """A page into view, asking for its figures."""
+        self._bring(page)
+        page.open()
+
     def open_new(self) -> None:
         """A new job; needs none that is open."""
         if self.new is None:
@@ -85,8 +90,7 @@ class SidePages(QObject):
 
             self.backups = BackupsPage(self.store)
             self._add(self.backups)
-        self._bring(self.backups)
-        self.backups.open()
+        self._open(self.backups)
 
     def open_meter(self) -> None:
         """Interval data of the meter."""
@@ -97,8 +101,7 @@ class SidePages(QObject):
 
             self.meter = MeterPage(self.store)
             self._add(self.meter)
-        self._bring(self.meter)
-        self.meter.open()
+        self._open(self.meter)
 
     def open_roof(self) -> None:
         """Arrangements of the roof's modules, and families."""
@@ -109,8 +112,7 @@ class SidePages(QObject):
 
             self.roof = RoofChoicesPage(self.store)
             self._add(self.roof)
-        self._bring(self.roof)
-        self.roof.open()
+        self._open(self.roof)
 
     def open_standings(self) -> None:
         """Ways to stand it all side by side."""
@@ -121,8 +123,7 @@ class SidePages(QObject):
 
             self.standings = StandingsPage(self.store)
             self._add(self.standings)
-        self._bring(self.standings)
-        self.standings.open()
+        self._open(self.standings)
 
     def open_merging(self) -> None:
         """Another copy of the job, to be put together with this one."""
@@ -133,8 +134,7 @@ class SidePages(QObject):
 
             self.merging = MergePage(self.store)
             self._add(self.merging)
-        self._bring(self.merging)
-        self.merging.open()
+        self._open(self.merging)
 
     def open_findings(self) -> None:
         """All findings of the job."""
@@ -161,7 +161,7 @@ class SidePages(QObject):
         if words:
             self.help.show_words(words)
         else:
-            self.help.open(key)
+            self.help.turn_to(key)
 
     def open_parts(self) -> None:
         """The shelf."""

@@ -2,10 +2,10 @@
 customer's choice recorded."""
 
 from collections.abc import Callable
-from datetime import date
 
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QHeaderView, QLabel, QLineEdit, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QLineEdit, QPushButton, QVBoxLayout
 
+from lodestaff.desktop.shell.choice_line import ChoiceLine, recorded
 from lodestaff.desktop.shell.side_page import SidePage
 from lodestaff.desktop.standings.walls import SmallWalls
 from lodestaff.desktop.stations.visits.kept import own_hours
@@ -61,27 +61,18 @@ class StandingsPage(SidePage):
 
     def _choice_line(self) -> QVBoxLayout:
         """What the customer chose, and why: a record of the job."""
-        said, done = QHBoxLayout(), QHBoxLayout()
-        said.addWidget(QLabel("The customer chose"))
-        self.chosen = QComboBox()
-        self.chosen.setAccessibleName("Way that was chosen")
-        self.why = QLineEdit()
-        self.why.setPlaceholderText("why")
-        self.why.setAccessibleName("Why it was chosen")
-        self.by = QLineEdit()
-        self.by.setPlaceholderText("who was there")
-        self.by.setAccessibleName("Who was there")
+        self.line = ChoiceLine()
+        self.chosen, self.why, self.by = self.line.chosen, self.line.why, self.line.by
         self.stand_button = QPushButton("Only stand it so")
         self.stand_button.clicked.connect(self.stand)
         self.record_button = QPushButton("Stand it so, record the choice")
         self.record_button.clicked.connect(self.record)
-        for widget, stretch in ((self.chosen, 1), (self.why, 3), (self.by, 1)):
-            said.addWidget(widget, stretch)
+        done = QHBoxLayout()
         done.addStretch(1)
         for button in (self.stand_button, self.record_button):
             done.addWidget(button)
         lines = QVBoxLayout()
-        lines.addLayout(said)
+        lines.addWidget(self.line)
         lines.addLayout(done)
         return lines
 
@@ -183,16 +174,8 @@ class StandingsPage(SidePage):
             return False
         name = self.chosen.currentText()
         id, changes = self._changes(job)
-        made = as_chosen(
-            job,
-            self.found,
-            id,
-            why=self.why.text().strip(),
-            by=self.by.text().strip(),
-            date=f"{date.today():%Y-%m-%d}",
-        )
-        rows = [*(choice.model_dump(mode="json") for choice in job.choices), made.model_dump(mode="json")]
-        done = self.store.edit(f"Stand it all: {name}, as chosen", *changes, Change("choices", rows))
+        made = as_chosen(job, self.found, id, **self.line.said)
+        done = self.store.edit(f"Stand it all: {name}, as chosen", *changes, recorded(job, made))
         if done:
             self.open()
             self.words.setText(f"Recorded: {name}. It stands at Site among the choices, and in the pack.")
