@@ -156,6 +156,17 @@ def test_the_template_of_what_is_chosen_is_written(window, place, tmp_path, noti
     assert "Not written" in notices()
 
 
+def test_holes_that_were_measured_are_typed_as_on_a_sheet(window, place, notices):
+    row = next(n for n, row in enumerate(place.parts.rows) if row.of.id == "hybrid-bypass")
+    heads = [column.heading for column in place.parts.source.columns]
+    at_ = heads.index("Fixings, mm: along, up, wide; …")
+    place.parts.type_at(row, at_, "40, 260, 6; 160, 260, 6")
+    assert [hole.x_mm for hole in at(window, "hybrid-bypass").fixings] == [40, 160]
+    assert place.parts.source.columns[at_].text(place.parts.rows[row]) in ("40, 260, 6; 160, 260, 6", "")
+    place.parts.type_at(row, at_, "40 by 260")
+    assert "along, up and diameter in mm" in notices()
+
+
 def test_corners_of_a_wall_are_typed(window, place, settled, notices):
     row = next(n for n, row in enumerate(place.walls.rows) if row.of.id == "plant")
     column = [column.heading for column in place.walls.source.columns].index("Corners: along up; …")

@@ -3,6 +3,10 @@
 from collections.abc import Callable, Sequence
 from typing import get_args
 
+from lodestaff.catalogue.body import Body as Size
+from lodestaff.catalogue.entry import shown as as_shown
+from lodestaff.catalogue.entry import typed as as_typed
+from lodestaff.catalogue.field_meta import rows_of as sheet_rows
 from lodestaff.desktop.stations.typing_in import Owner, Typing
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Column, Table, number, words
@@ -27,6 +31,7 @@ from lodestaff.reckoning.lengths import Length
 
 UNKNOWN, OUTSIDE, NOT_SAID = "unknown", "outside", "not said"
 MAY = ("may go", "may not")
+HOLES = {row.key: row for row in sheet_rows(Size) if row.items == "holes"}
 YES_NO = (UNKNOWN, "yes", "no")
 BACKINGS = (UNKNOWN, "does not burn", "burns", "none")
 HELD = (UNKNOWN, "to masonry", "to studs", "on a board", "on the floor, tied back", "free")
@@ -85,6 +90,25 @@ def _outline(store: Store) -> Column[Owner]:
     return words("Corners: along up; …", shown, typed=typed, spoken=lambda row: f"Corners of {row.name}")
 
 
+def _holes(store: Store, heading: str, field: str) -> Column[Owner]:
+    """Holes measured on the part itself, typed as on a sheet; they go before those of its sheet."""
+    row_of = HOLES[field]
+
+    def typed(row: Owner, text: str) -> bool:
+        try:
+            made = as_typed(row_of, text, {}) or []
+        except JobError as trouble:
+            store.trouble.emit("edit", f"Not changed. {row.name}: {trouble}")
+            return False
+        return store.edit(f"Set the {field} of {row.name}", Change(f"{row.path}/{field}", made))
+
+    def shown(row: Owner) -> str:
+        held = getattr(row.of, field)
+        return as_shown(row_of, held) if held else ""
+
+    return words(heading, shown, typed=typed, spoken=lambda row: f"{heading} {row.name}")
+
+
 def _photo(store: Store, heading: str, field: str) -> Column[Owner]:
     """Where the photo under a wall lies; empty for none."""
     of = Typing(store)
@@ -134,6 +158,8 @@ def parts_table(store: Store, remove: Callable[[Owner], object]) -> Table[Owner]
         of.metres("and above it, m", "reach_above_m"),
         of.yes_no("Post or kerb before it", "guard", ("yes", "no")),
         of.metres("From the modules to here, m", "beyond_m"),
+        _holes(store, "Fixings, mm: along, up, wide; …", "fixings"),
+        _holes(store, "Entries, mm: along, up, wide; …", "entries"),
     )
     return Table("Parts with a place", columns, remove=remove)
 
