@@ -170,7 +170,9 @@ def put_together(store: Store, made: Job, other: Path) -> bool:
     job, home = store.job, store.home
     if job is None or home is None or not store.site.bring(other):
         return False
-    carry(made, (*store.homes(), other), home)
+    lost = carry(made, (*store.homes(), other), home)
+    if lost:
+        store.trouble.emit("attachments", f"{len(lost)} attachments of {other.name} were found nowhere.")
     old, new = job.model_dump(mode="json"), made.model_dump(mode="json")
     changes = [Change(name, new[name]) for name in new if new[name] != old[name]]
     return not changes or store.edit(f"Put together with {other.name}", *changes)

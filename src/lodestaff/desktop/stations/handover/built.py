@@ -14,6 +14,7 @@ from lodestaff.desktop.stations.typing_in import Owner, Typing
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Column, Table, words
 from lodestaff.job import Change
+from lodestaff.places import placeable
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.built import AsBuilt, Built, as_built, confirming, plan_text, planning
 
@@ -40,9 +41,9 @@ def fill_photos(menu: QMenu, parent: QWidget, store: Store) -> None:
         return
     menu.addAction(f"of {WHOLE}…", partial(ask_photo, parent, store, "", "The installation"))
     topology = store.reckoner.wiring(job).topology
-    worked = {part.id for part in topology.switches()}
+    seen = {part.id for part in (*topology.switches(), *placeable(job, topology))}  # nothing inside a case
     for part in topology.parts.values():
-        if part.id in worked or part.kind in ("unit", "battery", "gateway", "board", "generator"):
+        if part.id in seen:
             menu.addAction(f"{part.name}…", partial(ask_photo, parent, store, part.id, part.name))
 
 
