@@ -9,8 +9,8 @@ from lodestaff.checks.labels import LabelSchedule, wire_label
 from lodestaff.exchange.cells import csv_text
 from lodestaff.job import Change, edit, load_job
 from lodestaff.reckoning.costing import all_schedules as schedules
-from lodestaff.reckoning.label_ratings import label_ratings
 from lodestaff.reckoning.records import RECORDS
+from lodestaff.reckoning.records.label_ratings import label_ratings
 from lodestaff.samples import sample_names, sample_path
 
 

@@ -6,10 +6,10 @@ from lodestaff.job import Cable, Job
 from lodestaff.job.plan import Board
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
-from lodestaff.reckoning.label_ratings import label_ratings
 from lodestaff.reckoning.legs import load_of
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.fill import filled
+from lodestaff.reckoning.records.label_ratings import label_ratings
 from lodestaff.reckoning.records.runs import runs
 from lodestaff.topology import Part, Topology
 from lodestaff.wiring.isolation import isolation

@@ -4,8 +4,8 @@ from collections.abc import Iterator
 
 from lodestaff.checks.labels import LabelSchedule
 from lodestaff.job import Job
-from lodestaff.reckoning.label_ratings import label_ratings
 from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.records.label_ratings import label_ratings
 from lodestaff.reckoning.records.making import makes
 from lodestaff.wiring.labels import labels
 
