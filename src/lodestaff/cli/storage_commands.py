@@ -129,6 +129,7 @@ def best(options: argparse.Namespace) -> int:
                 "bill": possible.bill,
                 "bill_idle": possible.idle,
                 "bill_best": possible.best,
+                "bound": possible.bound,
                 "joined": possible.joined,
                 "reached": possible.reached,
                 "settings": {
@@ -140,11 +141,8 @@ def best(options: argparse.Namespace) -> int:
             }
         )
         return FINE
-    kind = "with everything known beforehand"
-    if possible.joined:
-        kind = "several batteries or phases taken as one, maybe out of reach"
     print(f"bill {text_of(possible.bill, money)}; batteries idle {text_of(possible.idle, money)}; "
-          f"best {text_of(possible.best, money)}, {kind}")  # fmt: skip
+          f"best {text_of(possible.best, money)}, {possible.words}")  # fmt: skip
     if possible.reached is None or share is None:
         print("a battery could save nothing here, however it is set")
         return FINE

@@ -14,6 +14,8 @@ from lodestaff.energy.compiled import njit
 from lodestaff.energy.kernels import NOTHING, ac_from, charge_limit, dc_for
 
 NEVER = 1e12  # what can't be done costs so much
+BEYOND = 1e3  # a kWh beyond what is to be kept below
+BY_STEP = ("load", "spared", "sun_dc", "sun_ac", "price", "export_price", "beside", "most")  # of what is seen
 
 
 class Seen(NamedTuple):
@@ -25,6 +27,8 @@ class Seen(NamedTuple):
     sun_ac: Floats  # of all others, as far as they could give
     price: Floats  # of import, a kWh
     export_price: Floats
+    beside: Floats  # drawn on its row of the meter besides what it sees
+    most: Floats  # what its row's import is kept below where it can be
     export_kw: float
     import_kw: float
 
@@ -73,9 +77,11 @@ def grid_of(seen: Seen, store: Store, t: int, flow: float) -> float:
 
 @njit(cache=True, nogil=True, error_model="numpy", inline="always")
 def paid(seen: Seen, t: int, grid: float) -> float:
-    """What a grid power costs in an hour."""
+    """What a grid power, as the transformer sees it, costs in an hour at the meter."""
+    grid += seen.beside[t]
     price: float = seen.price[t] if grid > 0.0 else seen.export_price[t]
-    return grid * price
+    beyond: float = BEYOND * (grid - seen.most[t]) if grid > seen.most[t] else 0.0
+    return grid * price + beyond
 
 
 @njit(cache=True, nogil=True, error_model="numpy", inline="always")
@@ -104,9 +110,20 @@ def best_flow(seen: Seen, store: Store, t: int, e: float, values: Floats, dt: fl
     width = (store.top - store.floor) / max(1, count - 1)
     first = int(max(0.0, (e - most_out / store.eta_out * dt - store.floor) / max(width, 1e-12)))
     last = int(min(count - 1.0, (e + most_in * store.eta_in * dt - store.floor) / max(width, 1e-12))) + 1
-    for k in range(first - 7, last + 1):
+    beside = seen.beside[t]
+    for k in range(first - 9, last + 1):
         kind = k - first
-        if kind == -7:
+        if kind == -9:  # what goes out at the meter, though the transformer doesn't see it
+            if beside >= 0.0:
+                continue
+            spare = min(store.rated_kw, max(0.0, -load - beside), max(0.0, seen.import_kw - load))
+            flow = -min(most_in, sun + ac_from(spare, store.k1, store.k2))
+        elif kind == -8:  # what would be beyond what is to be kept below
+            over = min(load + beside - alone - seen.most[t], store.rated_kw - alone)
+            if over <= 0.0:
+                continue
+            flow = min(most_out, dc_for(alone + over, store.k1, store.k2) - dc_for(alone, store.k1, store.k2))
+        elif kind == -7:
             flow = 0.0
         elif kind == -6:  # all that would go out
             spare = max(0.0, sun - dc_for(min(max(0.0, load), store.rated_kw), store.k1, store.k2))
@@ -119,7 +136,7 @@ def best_flow(seen: Seen, store: Store, t: int, e: float, values: Floats, dt: fl
                 spare + ac_from(min(store.rated_kw, max(0.0, -load - seen.export_kw)), store.k1, store.k2),
             )
         elif kind == -4:  # the sun and the grid, as far as both go
-            free = min(store.rated_kw, max(0.0, seen.import_kw - load))
+            free = min(store.rated_kw, max(0.0, min(seen.import_kw, seen.most[t] - beside) - load))
             flow = -min(most_in, sun + ac_from(free, store.k1, store.k2))
         elif kind == -3:  # what is missing
             missing = max(0.0, min(load - max(0.0, seen.spared[t]) - alone, store.rated_kw - alone))

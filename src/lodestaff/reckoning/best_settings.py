@@ -136,12 +136,15 @@ def _window(
 
 
 def _monthly(reckoner: Reckoner, job: Job, grid: Floats) -> Floats:
-    """What each month costs, shape (12,): import less paid export."""
+    """What each month costs, shape (12,): import less paid export, and its highest import where that costs."""
     sold = np.minimum(np.clip(-grid, 0, None).sum(axis=0), job.limits.export_kw)
     cost = (
         np.clip(grid, 0, None).sum(axis=0) * reckoner.import_price(job) - sold * reckoner.export_price(job)
     ) * STEP_H
-    return np.asarray(np.bincount(month_of_step(), weights=cost, minlength=12), dtype=float)
+    months, bought = month_of_step(), np.clip(grid, 0, None).sum(axis=0)
+    highest = np.array([bought[months == month].max() for month in range(12)])
+    energy = np.bincount(months, weights=cost, minlength=12)
+    return np.asarray(energy + highest * job.tariff.demand_per_kw_month, dtype=float)
 
 
 def _said(before: Job, job: Job) -> Iterator[str]:

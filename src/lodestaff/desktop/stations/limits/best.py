@@ -32,12 +32,9 @@ def words_of(found: Found) -> str:
     reached = possible.reached
     if reached is None:
         return "A battery could save nothing here, however it is set."
-    kind = (
-        "several taken as one, maybe out of reach" if possible.joined else "with everything known beforehand"
-    )
     told = (
         f"The settings reach {plain(100 * reached, 0)} % of what a battery could save here "
-        f"({text_of(possible.best, money)} a year, {kind})."
+        f"({text_of(possible.best, money)} a year, {possible.words})."
     )
     if not found.settings.changes:
         return f"{told} No better settings were found."
