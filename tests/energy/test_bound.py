@@ -52,8 +52,8 @@ def test_in_pieces_it_is_never_above_and_near(seed):
 
 
 def test_the_highest_import_by_hand():
-    """1 kW for a day, 5 kW for its thirteenth hour, no loss: with 12 hours before it the least highest import D
-    is where 12 (D - 1) = 5 - D, so 17/13 kW. By hand."""
+    """1 kW for a day, 5 kW for its thirteenth hour, no loss: with 12 hours before it the highest import D
+    is least where 12 (D - 1) = 5 - D, so 17/13 kW. By hand."""
     load = np.ones(24)
     load[12] = 5.0
     one = Storing(0, np.zeros(24), 10.0, 0.0, 0.0, 1.0, 20.0, 10.0, 10.0, 1.0, 1.0)
@@ -62,7 +62,7 @@ def test_the_highest_import_by_hand():
 
 
 def test_what_may_not_sell_serves_its_load_alone():
-    """Full sun of 4 kWh stored, sold dear: who may sell is paid for it; who may not only spares 1 kW of load."""
+    """Full sun of 4 kWh stored, sold dear: who may sell is paid; who may not spares 1 kW of load."""
     hours, sun = 6, np.array([4.0, 0, 0, 0, 0, 0])
     load, dear = np.full(hours, 1.0), np.array([0, 0, 0, 0, 0, 1.0])
     price = 0.2 + dear

@@ -1,17 +1,20 @@
-"""Every kind with a grid against a slow simulator that shares no formula with the loop: days of winter and
-summer."""
+"""Every kind against a slow simulator that shares no formula with the loop: days of winter and summer, and
+without a grid the first weeks of the year, from where its batteries begin."""
+
+from datetime import date
 
 import numpy as np
 import pytest
 
-from lodestaff.energy.calendar import STEP_H, STEPS
+from lodestaff.energy.calendar import STEP_H, STEPS, daylight_saving
 from lodestaff.energy.control import ranked
-from lodestaff.job import load_job
+from lodestaff.job import Change, edit, load_job
 from lodestaff.job.attachments import read_attachment
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.controlling import controllers, told
 from lodestaff.samples import sample_names, sample_path
-from tests.energy import slow_system
+from tests.energy import slow_island, slow_system
+from tests.energy.slow import ac_of
 
 PARTS = ((0, 3), (165, 4))  # first day and how many
 WITH_GRID = [name for name in sample_names() if load_job(sample_path(name)).mains.grid]
@@ -80,3 +83,69 @@ def test_the_loop_does_what_a_person_would_step_by_step(name):
         np.testing.assert_allclose(np.array(energies).T, series.energy_kwh[:, steps], atol=1e-6)
         given = (series.pv_ac_kw + series.battery_ac_kw)[:, steps]
         np.testing.assert_allclose(np.array(outs).T, given, atol=1e-6)
+
+
+DAYS_APART = 21
+WITHOUT = [name for name in sample_names() if name not in WITH_GRID]
+
+
+@pytest.mark.parametrize("generator", [True, False], ids=["as it is", "nobody starts the generator"])
+@pytest.mark.parametrize("name", WITHOUT)
+def test_without_a_grid_too(name, generator):
+    job, reckoner = load_job(sample_path(name)), Reckoner()
+    (part,) = (part for part in job.parts if part.kind == "generator")
+    if not generator:
+        job = edit(job, Change(f"parts/{part.id}/started_by", ""))
+    year, converters = reckoner.year(job), reckoner.converters(job)
+    (island,) = reckoner.asked(job).islands
+    steps = DAYS_APART * 96
+    forming = [at for at, unit in enumerate(job.units) if unit.id in island.forming]
+    following = [at for at, unit in enumerate(job.units) if unit.id in island.following]
+    units = []
+    for at in forming:
+        found, bank = plain(converters[at]), converters[at].battery
+        found["bank"] |= {"capacity": bank.capacity_kwh, "floor": bank.capacity_kwh * bank.floor_soc}
+        found["bank"]["begin"] = (found["bank"]["floor"] + found["bank"]["top"]) / 2
+        units.append(found)
+    sun = reckoner.parts(job).sun_kw[:, :steps]
+    on = [c for c in job.circuits if c.id in island.circuits]
+    own = sum(converters[at].own_use_kw for at in (*forming, *following))
+    taken = iter(() if year.taken_kw is None else year.taken_kw)
+    kw = {
+        c.id: next(taken) if c.role == "surplus only" else reckoner.circuit_kw(job, c) for c in job.circuits
+    }
+    held = own + sum(kw[c.id][:steps] for c in on if c.role != "shed first")
+    dropped = [
+        {"level": job.limits.shed_soc if c.shed_soc is None else c.shed_soc,
+         "kw": kw[c.id][:steps]}
+        for c in on if c.role == "shed first"
+    ]  # fmt: skip
+    followed = [
+        sum(min(converters[at].rated_kw, ac_of(min(sun[at][t], converters[at].pv_max_kw), converters[at].k1,
+                                               converters[at].k2)) for at in following)
+        for t in range(steps)
+    ]  # fmt: skip
+    starts = None
+    if generator and part.started_by:
+        ids = [job.units[at].id for at in forming]
+        hours = np.arange(steps) % 96 / 4
+        saving = daylight_saving(job.time_zone, job.site.utc_offset_h)[:steps]
+        hours = (hours + saving) % 24 if job.limits.device_clock == "household" else hours
+        quiet = np.zeros(steps, dtype=bool)
+        if part.quiet_from_h is not None and part.quiet_to_h is not None:
+            a, b = part.quiet_from_h, part.quiet_to_h
+            quiet = (hours >= a) & (hours < b) if a < b else (hours >= a) | (hours < b)
+        sunday = np.array([date(2025, 1, 1).weekday() + t // 96 for t in range(steps)]) % 7 == 6
+        starts = {
+            "power": part.rated_kva * part.power_factor * part.usable_share, "start": part.start_soc,
+            "stop": part.stop_soc, "lead": ids.index(part.started_by), "may": ~quiet,
+            "must": sunday & (hours >= 12) & (hours < 12 + part.exercise_h_week),
+            "charger": [part.charger_kw or job.sheet_of(job.units[at]).rated_kw for at in forming],
+        }  # fmt: skip
+    rows = slow_island.simulate(units, sun[forming], held, dropped, followed, starts, STEP_H, steps)
+    energies, unserved, given = (np.array(column) for column in zip(*rows, strict=True))
+    np.testing.assert_allclose(energies.T, year.series.energy_kwh[forming, :steps], atol=1e-6)
+    np.testing.assert_allclose(unserved, year.island.unserved_kw[:steps], atol=1e-6)
+    np.testing.assert_allclose(given, year.island.generator_kw[:steps], atol=1e-6)
+    if name == "skerry-light-cottage":
+        assert (given > 0).any() == generator

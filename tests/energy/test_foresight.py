@@ -29,7 +29,8 @@ def case(seed, family, flat=False, export_kw=2.0):
     own = sun if "hybrid" in family else nothing
     seen = foresight.Seen(
         load=load, spared=nothing, sun_dc=own, sun_ac=nothing if "hybrid" in family else sun, price=price,
-        export_price=np.full(STEPS, 0.1), beside=nothing, most=np.full(STEPS, np.inf), export_kw=export_kw, import_kw=50.0,
+        export_price=np.full(STEPS, 0.1), beside=nothing, most=np.full(STEPS, np.inf),
+        export_kw=export_kw, import_kw=50.0,
     )  # fmt: skip
     loss, eta = (0.0, 1.0) if flat else (0.04, 0.97)
     store = foresight.Store(

@@ -34,6 +34,11 @@ STUDS = {"id": "wall", "name": "Wall", "width_m": 5, "height_m": 3, "room": "gar
          "behind": {"value": "bedroom", "known": "read on site"}}  # fmt: skip
 BACKED = {"id": "battery-unit-1", "wall": "wall", "x_m": 1.5, "y_m": 0.2,
           "backing": {"value": "does not burn", "known": "read on site"}}  # fmt: skip
+BY_VOLTS = {
+    "parts/generator/start_by": "volts", "parts/generator/start_v": 48.5, "parts/generator/stop_v": 54.5,
+    "sheets/batteries/battery-48/rest_v": [[0.0, 46.0], [0.2, 49.0], [0.9, 53.0], [1.0, 55.0]],
+    "sheets/batteries/battery-48/inner_mohm": 40.0, "sheets/batteries/battery-48/wired": "parallel",
+}  # fmt: skip
 CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
     "brindle-mesa-field-station": (
         {"circuits/well/running_w": 19_000, "circuits/well/known": READ},
@@ -128,6 +133,11 @@ CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
         {"parts/generator/least_load_share": {"value": 0.3, "known": "data sheet"}},
         {"parts/generator/least_load_share": {"value": 0.95, "known": "data sheet"}},
         {"parts/generator/least_load_share": {"value": 0.2, "known": "data sheet"}},
+        BY_VOLTS,
+        {**BY_VOLTS, "parts/generator/start_v": 49.9},
+        {**BY_VOLTS, "parts/generator/stop_v": 50.2},
+        {**BY_VOLTS, "parts/generator/stop_v": 70.0},
+        {**BY_VOLTS, "parts/generator/stop_v": None},
     ),
     "cinder-flat-house": (
         {"cables": [{**FEED, "table": "Cu", "size_mm2": 5.26, "device_a": 20.0, "terminals_c": "75"}]},

@@ -31,6 +31,30 @@ def test_power_of_one_two_and_three_modules():
     assert next(modules for modules in (1, 2, 3) if record.discharge_kw(modules) >= 4.2) == 2
 
 
+def test_what_three_modules_hold_and_keep():
+    """Source: derived; common practice; exact fractions. 14.59 kWh, of them 13.13 usable, 10.21 for every
+    day, 2.918 kept; as AC 12.34, 9.602, 2.743."""
+    job = demo(
+        kwh=5.12,
+        changes={
+            "banks/battery/modules": 3, "banks/battery/state_of_health": 0.95, "limits/reserve_soc": 0.3,
+            "sheets/batteries/battery-48/floor_soc": 0.1,
+            "sheets/batteries/battery-48/eta_round_trip": 0.94**2,
+        },
+    )  # fmt: skip
+    readings = storage_readings(compute(Reckoner(), job, Moment(), False))
+    figure = next(one for one in readings if one.quantity == "held").figure
+    given = {row.name: row.value for row in figure.inputs}
+    assert figure.value == pytest.approx(9.602, abs=6e-4)
+    assert given["nominal"] == pytest.approx(15.36)
+    assert given["capacity"] == pytest.approx(14.59, abs=6e-3)
+    assert given["usable"] == pytest.approx(13.13, abs=6e-3)
+    assert given["for every day"] == pytest.approx(10.21, abs=6e-3)
+    assert given["kept for outages"] == pytest.approx(2.918, abs=6e-4)
+    assert given["usable on the way out"] == pytest.approx(12.34, abs=6e-3)
+    assert given["kept, on the way out"] == pytest.approx(2.743, abs=6e-4)
+
+
 def test_a_night_without_the_grid():
     """Source: derived; simulation in 1 s steps. 8.648 kWh as AC last 11.60 h from six in the evening."""
     job = demo(

@@ -93,6 +93,63 @@ def test_a_start_by_volts_is_open_and_no_year_has_it():
     assert "47.5 V" in found.text
 
 
+CURVE = [[0.0, 46.0], [0.2, 49.0], [0.9, 53.0], [1.0, 55.0]]
+BY_VOLTS = {
+    "parts/generator/start_by": "volts", "parts/generator/start_v": 48.5, "parts/generator/stop_v": 53.5,
+    "parts/generator/start_delay_min": 30.0, "sheets/batteries/battery-48/rest_v": CURVE,
+    "sheets/batteries/battery-48/inner_mohm": 40.0, "sheets/batteries/battery-48/wired": "parallel",
+}  # fmt: skip
+
+
+def at_rest(soc):
+    """Volts of the curve, by hand."""
+    return float(np.interp(soc, *zip(*CURVE, strict=True)))
+
+
+def under(soc, kw, ohm=0.040 / 5):
+    """Volts of five modules side by side that give so much, by trying currents: U = rest - R P / U."""
+    volts = at_rest(soc)
+    for _ in range(50):
+        volts = at_rest(soc) - ohm * 1000 * kw / volts
+    return volts
+
+
+def test_a_generator_starts_and_stops_by_volts():
+    """Common practice: low for so long, it starts; the charge that the volts stand for is that of the curve
+    less what the load draws, more what charging adds."""
+    job = cottage(0.93, 4.2, **BY_VOLTS)
+    reckoner = year_with(job, 1.65)
+    year, figures = reckoner.year(job), reckoner.figures(job)
+    running = year.island.generator_kw > 0
+    soc = year.series.energy_kwh[0] / 20.48
+    first = int(np.argmax(running))
+    drain = 1.65 / 0.93
+    assert not running[:first].any()
+    assert under(soc[first - 2], drain) <= 48.5 < under(soc[first - 3], drain)  # two quarters of an hour low
+    last = first + int(np.argmin(running[first:])) - 1
+    assert under(soc[last], -4.2) >= 53.5 > under(soc[last - 1], -4.2)
+    assert figures.unserved_kwh == 0
+    assert figures.generator_starts > 100
+    found = answers(reckoner, job, "LIM-GEN: start and stop")
+    starts = next(one.figure.value for one in found if one.figure.name.startswith("Charge"))
+    assert under(starts / 100, drain) == pytest.approx(48.5, abs=0.02)
+    assert {one.status for one in found} == {"passed"}
+
+
+@pytest.mark.parametrize(
+    ("changes", "words"),
+    [
+        ({"parts/generator/start_v": 40.0}, "would never start"),
+        ({"parts/generator/stop_v": 70.0}, "would never stop"),
+        ({"parts/generator/start_v": 46.5}, "the battery's floor"),
+    ],
+)
+def test_volts_that_the_battery_never_has_block(changes, words):
+    job = cottage(0.93, 4.2, **{**BY_VOLTS, "sheets/batteries/battery-48/floor_soc": 0.1, **changes})
+    found = answers(year_with(job, 1.65), job, "LIM-GEN: start and stop")
+    assert [one.status for one in found if words in one.text] == ["blocks"]
+
+
 def test_one_generator_between_two_chargers():
     """Source: derived; common practice. 7 kVA leave 3.660 kW beside the circuits: 2.440 and 1.220 kW."""
     small = {"rated_kw": 1.5, "charge_kw": 1.5, "rated_kva": 1.5, "surge_kva": 3.0}

@@ -181,6 +181,10 @@ class BatterySheet(Body):
     fault_ka: Annotated[Positive | None, FieldMeta("Short-circuit current of a module", "kA", ("A",))] = None
     v_min: Annotated[Positive | None, FieldMeta("Lowest voltage", "V")] = None
     v_nominal: Annotated[Positive | None, FieldMeta("Nominal voltage", "V")] = None
+    rest_v: Annotated[
+        tuple[tuple[Share, Positive], ...], FieldMeta("Volts of a module at rest by state of charge")
+    ] = ()  # points (state of charge, volts), from empty to full
+    inner_mohm: Annotated[Positive | None, FieldMeta("Inner resistance of a module", "mΩ", ("Ω",))] = None
     wired: Annotated[Literal["series", "parallel"] | None, FieldMeta("Modules of a stack are wired in")] = (
         None
     )
@@ -199,7 +203,20 @@ class BatterySheet(Body):
     def _scale_in_order(self) -> "BatterySheet":
         if not self.floor_soc < self.top_soc:
             raise ValueError(f"floor_soc {self.floor_soc} must lie below top_soc {self.top_soc}")
+        if any(a[0] >= b[0] or a[1] > b[1] for a, b in zip(self.rest_v, self.rest_v[1:], strict=False)):
+            raise ValueError("rest_v is (state of charge, volts) from empty to full, neither of them falling")
+        if len(self.rest_v) == 1:
+            raise ValueError("rest_v has two points or more: (state of charge, volts)")
         return self
+
+    def rest_curve(self, modules: int) -> tuple[tuple[tuple[float, float], ...], float] | None:
+        """Volts of a bank as wired at rest, by state of charge, and its ohms; None while the sheet lacks
+        them."""
+        series = self.modules_in_series(modules)
+        if series is None or not self.rest_v or self.inner_mohm is None:
+            return None
+        points = tuple((soc, volts * series) for soc, volts in self.rest_v)
+        return points, self.inner_mohm / 1000 * series / (modules / series)
 
     def modules_in_series(self, modules: int) -> int | None:
         """How many modules stand in series in a bank; None while the sheet doesn't say how they are wired."""

@@ -18,17 +18,25 @@ LEAST_GAP, LEAST_RUN_H = 0.2, 0.5
 
 @dataclass(frozen=True)
 class Starting:
-    """A generator, what starts it ("": a person), and the charges that start and stop it."""
+    """A generator, what starts it ("": a person), and the charges that start and stop it.
+
+    By volts these are the charges at which its battery has them, with the mean load and while it is charged;
+    None where it never has.
+    """
 
     owner: str
     name: str
     started_by: str
-    start_soc: float
-    stop_soc: float
+    start_soc: float | None
+    stop_soc: float | None
     floor_soc: float
-    start_v: float | None = None  # by volts, where it starts by them
     by_volts: bool = False
+    start_v: float | None = None  # by volts, where it starts by them
+    stop_v: float | None = None
+    told: bool = True  # whether the battery's sheet says what volts a charge and a load make
     delay_min: float = 0.0
+    load_kw: float = 0.0  # of the battery, DC, while it starts
+    charging_kw: float = 0.0  # into it, DC, while it stops
 
     @property
     def subjects(self) -> tuple[str, ...]:
@@ -47,7 +55,7 @@ def lim_gen(record: Starting) -> Findings:
             quantity="by hand",
         )
         return
-    if record.by_volts:
+    if record.by_volts and (not record.told or record.start_v is None or record.stop_v is None):
         at = "unknown volts" if record.start_v is None else text_of(record.start_v, "V", 1)
         yield open_(
             text=f"{record.name} starts after {plain(record.delay_min, 0)} min at {at}: when that is "
@@ -55,26 +63,49 @@ def lim_gen(record: Starting) -> Findings:
             name=f"Start of {record.name}",
             formula="volts over charge and load",
             source=SETTINGS,
-            because=("no sheet says what volts a charge and a load make",),
+            because=("the volts that start and stop it aren't both told",)
+            if record.told
+            else ("no sheet says what volts a charge and a load make",),
             quantity="by volts",
             cures=cure("Start it by the charge", f"parts/{record.owner}/start_by", "charge"),
             advice="Start it by the charge, or follow its maker's table.",
         )
         return
-    path, gap = f"parts/{record.owner}", record.stop_soc - record.start_soc
+    path = f"parts/{record.owner}"
+    if record.start_soc is None or record.stop_soc is None:
+        never, volts = ("start", record.start_v) if record.start_soc is None else ("stop", record.stop_v)
+        yield noted(
+            verdict=Verdict.BLOCKS,
+            text=f"{record.name} would never {never}: its battery doesn't come to "
+            f"{text_of(volts or 0, 'V', 1)}"
+            + (" before it is empty." if never == "start" else " while it is charged."),
+            name=f"Volts that {never} {record.name}",
+            formula="volts at rest ± current x resistance, over all charges",
+            inputs=(Input("load", record.load_kw, "kW"), Input("charging", record.charging_kw, "kW")),
+            source=SETTINGS,
+            quantity="never",
+            cures=cure("Start it by the charge", f"{path}/start_by", "charge"),
+            advice="Choose volts that the battery's curve passes, or start it by the charge.",
+        )
+        return
+    gap = record.stop_soc - record.start_soc
+    starts, stops = (f"{plain(soc * 100, 0)} %" for soc in (record.start_soc, record.stop_soc))
+    by_charge = not record.by_volts
+    if record.by_volts:
+        starts = f"{text_of(record.start_v or 0, 'V', 1)}, so {starts} with {text_of(record.load_kw, 'kW')},"
+        stops = f"{text_of(record.stop_v or 0, 'V', 1)}, so {stops} with {text_of(record.charging_kw, 'kW')}"
     yield at_least(
         value=gap * 100,
         limit=LEAST_GAP * 100,
         unit="%",
         worse=Verdict.BLOCKS if gap <= 0 else Verdict.WARNS,
-        text=f"{record.name} starts at {plain(record.start_soc * 100, 0)} % and stops at "
-        f"{plain(record.stop_soc * 100, 0)} %.",
+        text=f"{record.name} starts at {starts} and stops at {stops}.",
         name="Between start and stop",
         formula="stop − start",
         source=SETTINGS,
         rests_on=USUAL,
         quantity="gap",
-        cures=cure("Stop at 80 %", f"{path}/stop_soc", 0.8) if record.start_soc <= 0.6 else (),
+        cures=cure("Stop at 80 %", f"{path}/stop_soc", 0.8) if by_charge and record.start_soc <= 0.6 else (),
         advice="Part them, so that it doesn't start again and again.",
     )
     yield at_least(
@@ -82,14 +113,14 @@ def lim_gen(record: Starting) -> Findings:
         limit=record.floor_soc * 100,
         unit="%",
         kept=record.start_soc > record.floor_soc + 0.02,
-        text=f"It starts at {plain(record.start_soc * 100, 0)} %; the battery's floor is "
+        text=f"It starts at {starts.rstrip(',')}; the battery's floor is "
         f"{plain(record.floor_soc * 100, 0)} %.",
         name="Charge that starts it, above the floor",
         formula="start against the battery's floor",
         source=SETTINGS,
         rests_on=MAKER,
         quantity="start",
-        cures=cure("Start at 30 %", f"{path}/start_soc", 0.3),
+        cures=cure("Start at 30 %", f"{path}/start_soc", 0.3) if by_charge else (),
         advice="Start it while the battery can still carry the start and the load.",
     )
 

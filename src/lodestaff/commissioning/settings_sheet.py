@@ -150,8 +150,13 @@ class _Sheet:
             shown = "volts not told" if part.start_v is None else text_of(part.start_v, "V")
             shown += f" for {plain(part.start_delay_min, 0)} min"
             because = "the battery's volts"
-            return [self.line("generator_start_v", f"{part.name} starts at", shown, shown, because,
+            rows = [self.line("generator_start_v", f"{part.name} starts at", shown, shown, because,
                               numbers=(part.start_v or 0.0,))]  # fmt: skip
+            if part.stop_v is not None:
+                full = text_of(part.stop_v, "V")
+                rows.append(self.line("generator_stop_v", f"{part.name} stops at", full, full, because,
+                                      numbers=(part.stop_v,)))  # fmt: skip
+            return rows + self._hours_of(part)
         for key, name, soc in (
             ("generator_start_soc", f"{part.name} starts at", part.start_soc),
             ("generator_stop_soc", f"{part.name} stops at", part.stop_soc),
@@ -159,6 +164,11 @@ class _Sheet:
             percent = device_soc_pct(soc, cells)
             shown = f"{plain(percent, 0)} %"
             rows.append(self.line(key, name, percent, shown, "the charge of its battery"))
+        return rows + self._hours_of(part)
+
+    def _hours_of(self, part: Generator) -> list[Setting]:
+        """When a generator may run, and when it runs for its own sake."""
+        rows = []
         if part.quiet_from_h is not None and part.quiet_to_h is not None:
             shown = f"{clock(part.quiet_from_h)} to {clock(part.quiet_to_h)}"
             rows.append(self.line("generator_quiet", f"{part.name} is quiet from", shown, shown, "as decided",

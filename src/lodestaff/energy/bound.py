@@ -8,12 +8,14 @@ Powers in kW, energies in kWh, money in currency units. HiGHS solves it.
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from itertools import pairwise
+from typing import Any, cast
 
 import numpy as np
 from scipy.optimize import OptimizeResult, linprog
 from scipy.sparse import coo_array, csr_array
 
-from lodestaff.energy.calendar import Floats
+from lodestaff.energy.calendar import Floats, Ints
 
 TANGENTS = (0.0, 0.25, 0.5, 1.0)  # of the rating: where a loss is a straight line
 AROUND = 24  # steps on each side of a boundary, from which the worth of what is stored there is read
@@ -101,7 +103,7 @@ def least_cost(
         worth.append(_worth_at(metered, at))
     worth.append(np.zeros(count))
     total = 0.0
-    for number, (first, last) in enumerate(zip(bounds, bounds[1:])):
+    for number, (first, last) in enumerate(pairwise(bounds)):
         if not progress(number / (len(bounds) - 1)):
             return None
         total += _Programme(metered.between(first, last), worth[number], worth[number + 1]).solved().fun
@@ -109,7 +111,7 @@ def least_cost(
 
 
 def _worth_at(metered: Metered, at: int) -> Floats:
-    """What a kWh in each battery is worth at a step: what it spares in the day after it and the one before."""
+    """What a kWh in each battery is worth at a step: what it spares in the days about it."""
     first, last = max(0, at - AROUND), min(metered.price.size, at + AROUND)
     around = replace(metered.between(first, last), demand=0.0)
     made = _Programme(around, np.full(len(metered.storing), np.nan), np.zeros(len(metered.storing)))
@@ -144,8 +146,8 @@ class _Programme:
             self._stores(index, one)
         for index, sun in enumerate(metered.sun_ac):
             self._limit("s", index, 0.0, sun)
-        for one in metered.leading:
-            self._leads(one)
+        for leading in metered.leading:
+            self._leads(leading)
         self._meters()
         for index, (old, new) in enumerate(zip(before, after)):
             column, one = self.start + index, metered.storing[index]
@@ -216,13 +218,13 @@ class _Programme:
         """The least cost and its duals. Raises ArithmeticError where HiGHS finds none."""
         most, limits = self.bound.matrix(self.width)
         equal, right = self.equal.matrix(self.width)
-        found = linprog(
+        found: OptimizeResult = linprog(
             self.costs,
-            A_ub=most,
+            A_ub=cast(Any, most),
             b_ub=limits,
-            A_eq=equal,
+            A_eq=cast(Any, equal),
             b_eq=right,
-            bounds=np.column_stack([self.least, self.most]),
+            bounds=cast(Any, np.column_stack([self.least, self.most])),
             method="highs",
         )
         if found.status:
@@ -235,7 +237,7 @@ class _Rows:
 
     def __init__(self, steps: int) -> None:
         self.steps, self.count = steps, 0
-        self.parts: list[tuple[Floats, Floats, Floats]] = []
+        self.parts: list[tuple[Ints, Ints, Floats]] = []
         self.right: list[Floats] = []
 
     def add(
@@ -250,15 +252,18 @@ class _Rows:
         off, and the column of the value before the first; `peak` a column that goes off each."""
         rows = np.arange(self.count, self.count + self.steps)
         for column, factor in powers.items():
-            self.parts.append((rows, column + np.arange(self.steps), np.full(self.steps, factor)))
+            self._part(rows, column + np.arange(self.steps), factor)
         if before is not None:
             earlier = before[0] + np.arange(self.steps) - 1
             earlier[0] = before[1]
-            self.parts.append((rows, earlier, np.full(self.steps, -1.0)))
+            self._part(rows, earlier, -1.0)
         if peak is not None:
-            self.parts.append((rows, np.full(self.steps, peak), np.full(self.steps, -1.0)))
+            self._part(rows, np.full(self.steps, peak), -1.0)
         self.right.append(np.broadcast_to(np.asarray(right, dtype=float), (self.steps,)))
         self.count += self.steps
+
+    def _part(self, rows: Ints, columns: Ints, factor: float) -> None:
+        self.parts.append((rows, columns, np.full(self.steps, float(factor))))
 
     def matrix(self, width: int) -> tuple[csr_array, Floats]:
         """The rows as a sparse matrix, and their right sides."""

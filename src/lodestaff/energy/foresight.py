@@ -95,61 +95,67 @@ def worth(values: Floats, store: Store, e: float) -> float:
     return cost
 
 
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
+def taking(seen: Seen, store: Store, t: int, kind: int, most_in: float) -> float:
+    """What the battery may take in a step where that follows from powers, not from a level: `kind` 0 to 4."""
+    sun, load = seen.sun_dc[t], seen.load[t] - seen.sun_ac[t]
+    if kind == 0:  # all that would go out
+        spare = max(0.0, sun - dc_for(min(max(0.0, load), store.rated_kw), store.k1, store.k2))
+        flow = spare + ac_from(min(store.rated_kw, max(0.0, -load)), store.k1, store.k2)
+    elif kind == 1:  # what would be lost past the limit
+        room = max(0.0, load + seen.export_kw)
+        spare = max(0.0, sun - dc_for(min(room, store.rated_kw), store.k1, store.k2))
+        flow = spare + ac_from(min(store.rated_kw, max(0.0, -load - seen.export_kw)), store.k1, store.k2)
+    elif kind == 2:  # the sun and the grid, as far as both go
+        most = min(seen.import_kw, seen.most[t] - seen.beside[t])
+        flow = sun + ac_from(min(store.rated_kw, max(0.0, most - load)), store.k1, store.k2)
+    elif kind == 3:  # what goes out at the meter, though the transformer doesn't see it
+        spare = min(store.rated_kw, max(0.0, -load - seen.beside[t]), max(0.0, seen.import_kw - load))
+        flow = sun + ac_from(spare, store.k1, store.k2)
+    else:  # the sun alone
+        flow = sun
+    return -min(most_in, flow)  # type: ignore[no-any-return]
+
+
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
+def giving(seen: Seen, store: Store, t: int, kind: int, most_out: float) -> float:
+    """What the battery may give in a step where that follows from powers: `kind` 0 to 2."""
+    load = seen.load[t] - seen.sun_ac[t]
+    alone = min(store.rated_kw, ac_from(seen.sun_dc[t], store.k1, store.k2))
+    if kind == 0:  # what is missing
+        more = min(load - max(0.0, seen.spared[t]), store.rated_kw) - alone
+    elif kind == 1:  # what would be beyond what is to be kept below
+        more = min(load + seen.beside[t] - seen.most[t], store.rated_kw) - alone
+    else:  # all that may go out
+        more = min(load + seen.export_kw, store.rated_kw) - alone
+    out = alone + max(0.0, more)
+    return min(most_out, dc_for(out, store.k1, store.k2) - dc_for(alone, store.k1, store.k2))
+
+
+TAKING, GIVING = 5, 3  # kinds of flows that follow from powers
+
+
 @njit(cache=True, nogil=True, error_model="numpy")
 def best_flow(seen: Seen, store: Store, t: int, e: float, values: Floats, dt: float) -> tuple[float, float]:
     """The battery's best flow in a step and what it costs from there; `values` are those of the next step."""
-    sun, load = seen.sun_dc[t], seen.load[t] - seen.sun_ac[t]
     most_in = min(
         charge_limit(e, store.top, store.charge_kw, store.taper, store.taper_end),
         (store.top - e) / store.eta_in / dt,
     )
     most_out = min(store.discharge_kw, (e - store.floor) * store.eta_out / dt)
-    alone = min(store.rated_kw, ac_from(sun, store.k1, store.k2))
     best, least = 0.0, NEVER * 2
     count = values.size
     width = (store.top - store.floor) / max(1, count - 1)
     first = int(max(0.0, (e - most_out / store.eta_out * dt - store.floor) / max(width, 1e-12)))
     last = int(min(count - 1.0, (e + most_in * store.eta_in * dt - store.floor) / max(width, 1e-12))) + 1
-    beside = seen.beside[t]
-    for k in range(first - 9, last + 1):
-        kind = k - first
-        if kind == -9:  # what goes out at the meter, though the transformer doesn't see it
-            if beside >= 0.0:
-                continue
-            spare = min(store.rated_kw, max(0.0, -load - beside), max(0.0, seen.import_kw - load))
-            flow = -min(most_in, sun + ac_from(spare, store.k1, store.k2))
-        elif kind == -8:  # what would be beyond what is to be kept below
-            over = min(load + beside - alone - seen.most[t], store.rated_kw - alone)
-            if over <= 0.0:
-                continue
-            flow = min(most_out, dc_for(alone + over, store.k1, store.k2) - dc_for(alone, store.k1, store.k2))
-        elif kind == -7:
+    for k in range(first - TAKING - GIVING - 1, last + 1):
+        kind = k - first + TAKING + GIVING + 1
+        if kind == 0:
             flow = 0.0
-        elif kind == -6:  # all that would go out
-            spare = max(0.0, sun - dc_for(min(max(0.0, load), store.rated_kw), store.k1, store.k2))
-            flow = -min(most_in, spare + ac_from(min(store.rated_kw, max(0.0, -load)), store.k1, store.k2))
-        elif kind == -5:  # what would be lost past the limit
-            room = max(0.0, load + seen.export_kw)
-            spare = max(0.0, sun - dc_for(min(room, store.rated_kw), store.k1, store.k2))
-            flow = -min(
-                most_in,
-                spare + ac_from(min(store.rated_kw, max(0.0, -load - seen.export_kw)), store.k1, store.k2),
-            )
-        elif kind == -4:  # the sun and the grid, as far as both go
-            free = min(store.rated_kw, max(0.0, min(seen.import_kw, seen.most[t] - beside) - load))
-            flow = -min(most_in, sun + ac_from(free, store.k1, store.k2))
-        elif kind == -3:  # what is missing
-            missing = max(0.0, min(load - max(0.0, seen.spared[t]) - alone, store.rated_kw - alone))
-            flow = min(
-                most_out, dc_for(alone + missing, store.k1, store.k2) - dc_for(alone, store.k1, store.k2)
-            )
-        elif kind == -2:  # the sun alone
-            flow = -min(most_in, sun)
-        elif kind == -1:
-            if store.gives == 0.0:
-                continue
-            room = max(0.0, min(load + seen.export_kw, store.rated_kw) - alone)
-            flow = min(most_out, dc_for(alone + room, store.k1, store.k2) - dc_for(alone, store.k1, store.k2))
+        elif kind <= TAKING:
+            flow = taking(seen, store, t, kind - 1, most_in)
+        elif kind <= TAKING + GIVING:
+            flow = giving(seen, store, t, kind - 1 - TAKING, most_out)
         else:
             change = store.floor + k * width - e
             flow = -change / store.eta_in / dt if change > 0.0 else -change * store.eta_out / dt

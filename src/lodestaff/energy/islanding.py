@@ -7,6 +7,24 @@ row of `Island`'s fields each.
 import numpy as np
 
 from lodestaff.energy.calendar import Floats, Ints
+from lodestaff.energy.calling import runs
+from lodestaff.energy.columns import (
+    CAPACITY,
+    CHARGE,
+    DISCHARGE,
+    ETA_IN,
+    ETA_OUT,
+    FLOOR,
+    K1,
+    K2,
+    PV_MAX,
+    RATED_KVA,
+    RATED_KW,
+    SURGE_KVA,
+    TAPER,
+    TAPER_END,
+    TOP,
+)
 from lodestaff.energy.compiled import njit
 from lodestaff.energy.kernels import (
     NOTHING,
@@ -20,9 +38,6 @@ from lodestaff.energy.kernels import (
 )
 from lodestaff.energy.records import ENERGY, HELD, OVERLOAD, START, Generator, IslandSeries, OutageArrays
 
-(RATED_KW, RATED_KVA, SURGE_KVA, K1, K2, PV_MAX, FLOOR, TOP, CAPACITY, CHARGE, DISCHARGE, ETA_IN, ETA_OUT,
-TAPER,
- TAPER_END) = range(15)  # columns of `units`, in the order of Island's fields  # fmt: skip
 RELEASE = 0.1  # of the usable energy: a circuit that was shed comes back so far above its level
 
 
@@ -183,22 +198,6 @@ def room_in(units: Floats, e: Floats, row: Floats, u: int, dt: float) -> float:
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def runs(on: bool, units: Floats, e: Floats, generator: Generator, t: int) -> bool:
-    """Whether the generator runs in a step: started at or below the one charge, stopped at the other."""
-    if generator.power_kw <= 0.0:
-        return False
-    if generator.exercise[t] > 0.0:
-        return True
-    if generator.lead >= 0:
-        soc = e[generator.lead] / max(units[generator.lead, CAPACITY], NOTHING)
-    else:
-        soc = e.sum() / max(units[:, CAPACITY].sum(), NOTHING)
-    if generator.allowed[t] == 0.0 or soc >= generator.stop_soc - NOTHING:
-        return False
-    return on or soc <= generator.start_soc + NOTHING
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
 def any_empty(units: Floats, e: Floats) -> bool:
     """Whether one of the batteries is at its floor."""
     return bool((e <= units[:, FLOOR]).any())
@@ -241,14 +240,15 @@ def outage(
     while on < tiers and e.sum() > arrays.shed_soc[on] * capacity:
         on += 1
     back = RELEASE * (units[:, TOP] - units[:, FLOOR]).sum()
-    running = False
+    running, low = False, 0
+    flow = np.zeros(count)
     for i in range(horizon):
         t = (start + i) % n
         while on > 0 and e.sum() <= arrays.shed_soc[on - 1] * capacity:
             on -= 1
         while on < tiers and e.sum() > arrays.shed_soc[on] * capacity + back:
             on += 1
-        running = runs(running, units, e, generator, t)
+        running, low = runs(running, low, units, e, generator, flow, t)
         from_generator = generator.power_kw if running else 0.0
         kw, kva, surge, cells = powers(units, e, arrays.pv_dc, t, False, dt)
         kw += from_generator + ac_sun[t]
@@ -270,6 +270,8 @@ def outage(
         unserved, given, followed = step(
             units, e, arrays.pv_dc, t, ac_sun[t], need, from_generator, generator.charger_kw, dt, row
         )
+        for u in range(count):
+            flow[u] = row[4, u] - row[3, u]
         if unserved > NOTHING * 1e3:
             had = row[4].sum()
             wanted = had
@@ -326,13 +328,14 @@ def island_year(
     row = np.zeros((8, count))
     back = RELEASE * (units[:, TOP] - units[:, FLOOR]).sum()
     on = tiers
-    running = False
+    running, low = False, 0
+    flow = np.zeros(count)
     for t in range(steps):
         while on > 0 and e.sum() <= arrays.shed_soc[on - 1] * capacity:
             on -= 1
         while on < tiers and e.sum() > arrays.shed_soc[on] * capacity + back:
             on += 1
-        running = runs(running, units, e, generator, t)
+        running, low = runs(running, low, units, e, generator, flow, t)
         from_generator = generator.power_kw if running else 0.0
         kw = powers(units, e, arrays.pv_dc, t, True, dt)[0] + from_generator + ac_sun[t]
         k = on
@@ -350,6 +353,8 @@ def island_year(
             dt,
             row,
         )
+        for u in range(count):
+            flow[u] = row[4, u] - row[3, u]
         unserved[t] = missing + arrays.kw[tiers, t] - arrays.kw[k, t]
         served[t] = arrays.kw[k, t] - missing
         tiers_on[t] = k
@@ -370,31 +375,3 @@ def island_year(
         tiers_on,
         served,
     )
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def energy_needed(
-    need_kw: Floats, sun_kw: Floats, unit: Floats, starts: Ints, horizon: int, dt: float
-) -> Floats:
-    """Least energy that each of many outages must begin with to last the horizon, shape of `starts`, kWh.
-
-    Reckoned backwards with the held circuits only, for units that are one. Infinite where no battery of this
-    size is enough.
-    """
-    n = need_kw.size
-    result = np.zeros(starts.size)
-    for i in range(starts.size):
-        need = unit[FLOOR]
-        for back in range(horizon - 1, -1, -1):
-            t = (starts[i] + back) % n
-            dc_need = dc_for(need_kw[t], unit[K1], unit[K2])
-            sun = min(sun_kw[t], unit[PV_MAX])
-            if sun >= dc_need:
-                need = max(unit[FLOOR], need - min(sun - dc_need, unit[CHARGE]) * unit[ETA_IN] * dt)
-            else:
-                need += (dc_need - sun) / unit[ETA_OUT] * dt
-            if need > unit[TOP]:
-                need = np.inf
-                break
-        result[i] = need
-    return result

@@ -196,6 +196,12 @@ def no_generator(arrays: records.OutageArrays) -> records.Generator:
         allowed=nothing,
         exercise=nothing,
         charger_kw=np.zeros(arrays.pv_dc.shape[0]),
+        start_v=0.0,
+        stop_v=0.0,
+        low_steps=0,
+        rest_soc=nothing,
+        rest_v=nothing,
+        ohm=0.0,
     )
 
 
@@ -277,10 +283,10 @@ def reserve_needed_kwh(
 
     Held circuits only, starts every three hours; infinite where no charge of this battery is enough.
     """
-    from lodestaff.energy import islanding
+    from lodestaff.energy import needed
 
     starts = np.arange(0, STEPS, RIDE_STEP)
-    needed = islanding.energy_needed(
+    each = needed.energy_needed(
         arrays.held_kw, arrays.sun, np.array(island, dtype=float), starts, round(promised_h / STEP_H), STEP_H
     )
     months = month_of_step()[starts]
@@ -288,5 +294,5 @@ def reserve_needed_kwh(
     # side.
     return max(
         float(np.sort(here)[min(here.size - 1, int(np.ceil((1 - percent / 100) * (here.size - 1))))])
-        for here in (needed[months == month] for month in range(12))
+        for here in (each[months == month] for month in range(12))
     )

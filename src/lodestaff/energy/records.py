@@ -124,7 +124,8 @@ class Island(NamedTuple):
 
 class Generator(NamedTuple):
     """A generator that starts by itself. Shares of charge are of the unit that starts it, or of all
-    batteries."""
+    batteries. By volts it starts after `low_steps` steps at or below `start_v`, and stops at `stop_v`, of the
+    leading unit's battery as its last step left it."""
 
     power_kw: float  # usable; 0: none starts by itself
     rated_kva: float
@@ -134,6 +135,12 @@ class Generator(NamedTuple):
     allowed: Floats  # 1 in steps in which it may start, shape (T,)
     exercise: Floats  # 1 in steps in which it runs for its own sake, shape (T,)
     charger_kw: Floats  # what each forming unit takes of it for its battery, AC, shape (U,)
+    start_v: float  # 0: it starts by charge
+    stop_v: float
+    low_steps: int
+    rest_soc: Floats  # states of charge of the battery's volts at rest, rising
+    rest_v: Floats
+    ohm: float
 
 
 class IslandSeries(NamedTuple):

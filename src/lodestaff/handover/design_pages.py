@@ -14,7 +14,7 @@ from lodestaff.quantities.convention import grouped, plain
 from lodestaff.reckoning import Moment, Reckoner
 from lodestaff.reckoning.figures import YearFigures
 from lodestaff.reckoning.findings import findings
-from lodestaff.reckoning.off_grid import generator_words
+from lodestaff.reckoning.generating import generator_words
 from lodestaff.register import Register
 from lodestaff.topology.questions import inside_cases, shown_states, state_words
 from lodestaff.wiring.cautions import all_off

@@ -97,8 +97,9 @@ class Generator(Frozen):
     names the unit that starts it by two wires.
 
     That unit starts it at the one charge and stops it at the other, not in the quiet hours; it is exercised
-    for so long each week. Started by volts, so many minutes at or below `start_v`, no year reckons with it:
-    no sheet says what volts a charge and a load make. Of its rating x power factor the usable share is taken;
+    for so long each week. By volts it starts after so many minutes at or below `start_v` and stops at
+    `stop_v`: years reckon with it where the battery's sheet says what volts a charge and a load make. Of its
+    rating x power factor the usable share is taken;
     `least_load_share` is what its maker wants it loaded with, `charger_kw` what each unit takes of it for its
     battery.
     """
@@ -118,6 +119,7 @@ class Generator(Frozen):
     start_soc: Share = 0.3
     stop_soc: Share = 0.8
     start_v: Positive | None = None
+    stop_v: Positive | None = None
     start_delay_min: Annotated[float, Field(ge=0, le=60)] = 5.0
     quiet_from_h: Hour | None = None
     quiet_to_h: Hour | None = None

@@ -31,14 +31,22 @@ class PlantGenerator:
         """What the switch between it and the site's wires shows: it takes load when it is warm."""
         return "running" if self.turning and self.warm_s >= WARM_UP_S else "stopped"
 
+    @staticmethod
+    def _charged(master: PlantUnit) -> bool:
+        """Whether the battery is as full as the unit was told: by its volts, else where charging slows."""
+        battery = master.battery
+        assert battery is not None
+        if master.settings.generator_stop_v > 0:
+            return battery.volts >= master.settings.generator_stop_v
+        return battery.soc >= battery.sheet.taper_start_soc
+
     def follow(self, seconds: float, master: PlantUnit | None) -> None:
         """Let the unit that starts it call it by its charge or its volts, and let it warm up or stop."""
         if master is not None and master.battery is not None and master.mode != "off":
             s = master.settings
             if s.generator_start_v > 0:
                 low = master.battery.volts <= s.generator_start_v
-                full = master.battery.soc >= master.battery.sheet.taper_start_soc
-                self.called = low or (self.called and not full)
+                self.called = low or (self.called and not self._charged(master))
             elif s.generator_start_pct > 0:
                 shown = master.device_pct()
                 self.called = shown <= s.generator_start_pct or (self.called and shown < s.generator_stop_pct)

@@ -13,6 +13,7 @@ HELD_AS = {
     "generator_start_soc": "generator_start_pct",
     "generator_stop_soc": "generator_stop_pct",
     "generator_start_v": "generator_start_v",
+    "generator_stop_v": "generator_stop_v",
     "generator_quiet": "generator_quiet_h",
     "generator_exercise": "generator_exercise_h",
     "peak_kw": "peak_kw",
@@ -61,6 +62,7 @@ class UnitSettings:
     generator_start_pct: float = 0.0
     generator_stop_pct: float = 0.0
     generator_start_v: float = 0.0
+    generator_stop_v: float = 0.0
     generator_quiet_h: float = 0.0
     generator_exercise_h: float = 0.0
     peak_kw: float = 0.0  # import is kept below it while it shaves the peak; 0: none

@@ -35,8 +35,16 @@ class Battery:
     def volts(self) -> float:
         nominal = (self.sheet.v_nominal or 51.2) * self.series
         at_rest = nominal * (OCV_LOW + OCV_SPAN * self.soc)
-        per_module_a = 1000 * self.power_kw / at_rest / (self.modules / self.series)
-        return at_rest - per_module_a * nominal * BATTERY_OHM_PER_V
+        module_ohm = BATTERY_OHM_PER_V * nominal / self.series
+        if self.sheet.rest_v and self.sheet.inner_mohm is not None:
+            at, rest = zip(*self.sheet.rest_v, strict=True)
+            at_rest = float(np.interp(self.soc, at, rest)) * self.series
+            module_ohm = self.sheet.inner_mohm / 1000
+        beside = self.modules / self.series
+        volts = at_rest
+        for _ in range(3):  # the current that the power needs at these volts
+            volts = at_rest - 1000 * self.power_kw / volts / beside * module_ohm * self.series
+        return volts
 
     def most_charge_kw(self, setting_kw: float) -> float:
         sheet = self.sheet

@@ -3,8 +3,10 @@ threshold."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
+from scipy.optimize import minimize_scalar
 
 from lodestaff.energy import foresight
 from lodestaff.energy.calendar import STEP_H, STEPS, Floats, month_of_step
@@ -16,8 +18,7 @@ from lodestaff.reckoning.reckoner import Reckoner
 
 LEVELS = 33  # of a battery's energy
 FEWER = 17  # while a threshold is searched
-TRIED = 9  # thresholds of a month
-GOLDEN = (5**0.5 - 1) / 2
+TRIED, REFINED = 7, 5  # thresholds of a month, and how often the best is made finer
 SEARCHING = 0.6  # of the time, where there is a demand charge
 Progress = Callable[[float], bool]
 
@@ -123,39 +124,37 @@ def _kept_below(case: _Case, thresholds: Floats) -> _Case:
 
 
 def _thresholds(case: _Case, rate: float, progress: Progress) -> Floats | None:
-    """What the import of each month is best kept below, shape (step,): golden section from the last month on.
+    """What the import of each month is best kept below, shape (step,): from the last month on.
 
     What is stored at a month's end is worth what the month after it makes of it.
     """
     ends, after = _months(), np.zeros(FEWER)
     thresholds = np.empty(STEPS)
     for month in reversed(range(12)):
+        if not progress((11 - month) / 12):
+            return None
         cut = slice(ends[month], ends[month + 1])
-        part = _cut(case, cut)
-        idle = part.seen.load - part.seen.sun_ac + part.seen.beside + part.elsewhere
-        low, high = 0.0, max(float(idle.max()), 0.1) + part.store.rated_kw
-        tried: dict[float, tuple[float, Floats]] = {}
-
-        def cost(threshold: float, part: _Case = part, after: Floats = after, tried=tried) -> float:
-            tried[threshold] = _month_at(part, threshold, after, rate)
-            return tried[threshold][0]
-
-        inner = [high - GOLDEN * (high - low), low + GOLDEN * (high - low)]
-        costs = [cost(inner[0]), cost(inner[1])]
-        for _ in range(TRIED - 2):
-            if not progress((11 - month) / 12):
-                return None
-            if costs[0] <= costs[1]:
-                high, inner[1], costs[1] = inner[1], inner[0], costs[0]
-                inner[0] = high - GOLDEN * (high - low)
-                costs[0] = cost(inner[0])
-            else:
-                low, inner[0], costs[0] = inner[0], inner[1], costs[1]
-                inner[1] = low + GOLDEN * (high - low)
-                costs[1] = cost(inner[1])
-        best = min(tried, key=lambda threshold: tried[threshold][0])
-        thresholds[cut], after = best, tried[best][1]
+        thresholds[cut], after = _threshold(_cut(case, cut), after, rate)
     return thresholds
+
+
+def _threshold(part: _Case, after: Floats, rate: float) -> tuple[float, Floats]:
+    """A month's best threshold, and the values at its start: of a few below the highest import of the best
+    month without one, and then between the best one's neighbours.
+    """
+    free = _month_at(part, np.inf, after, rate)
+    tried = {np.inf: free}
+
+    def cost(threshold: float) -> float:
+        tried[threshold] = _month_at(part, float(threshold), after, rate)
+        return tried[threshold].cost
+
+    few = np.linspace(0.0, free.highest, TRIED + 1)[:-1]
+    best = float(min(few, key=cost))
+    near = (max(0.0, best - few[1]), best + few[1])
+    minimize_scalar(cost, bounds=near, method="bounded", options={"maxiter": REFINED})
+    best = min(tried, key=lambda threshold: tried[threshold].cost)
+    return best, tried[best].values
 
 
 def _cut(case: _Case, cut: slice) -> _Case:
@@ -167,9 +166,16 @@ def _cut(case: _Case, cut: slice) -> _Case:
     )
 
 
-def _month_at(part: _Case, threshold: float, after: Floats, rate: float) -> tuple[float, Floats]:
-    """What a month costs from a half full battery with its import kept below a threshold, and the values at
-    its start, shape (level,)."""
+class _Month(NamedTuple):
+    """What a month costs, the values at its start, shape (level,), and its highest import, kW."""
+
+    cost: float
+    values: Floats
+    highest: float
+
+
+def _month_at(part: _Case, threshold: float, after: Floats, rate: float) -> _Month:
+    """A month from a half full battery with its import kept below a threshold."""
     kept = _kept_below(part, np.full(part.elsewhere.size, threshold))
     values = np.zeros((part.elsewhere.size + 1, after.size))
     values[-1] = after
@@ -182,4 +188,4 @@ def _month_at(part: _Case, threshold: float, after: Floats, rate: float) -> tupl
     price = np.where(grid > 0, part.seen.price, part.seen.export_price)
     highest = float((np.clip(grid, 0, None) + part.elsewhere).max())
     cost = float((grid * price).sum() * STEP_H) + rate * highest + foresight.worth(after, part.store, left)
-    return cost, values[0]
+    return _Month(cost, values[0], highest)

@@ -136,7 +136,7 @@ def _window(
 
 
 def _monthly(reckoner: Reckoner, job: Job, grid: Floats) -> Floats:
-    """What each month costs, shape (12,): import less paid export, and its highest import where that costs."""
+    """What each month costs, shape (12,): import less paid export, and its demand."""
     sold = np.minimum(np.clip(-grid, 0, None).sum(axis=0), job.limits.export_kw)
     cost = (
         np.clip(grid, 0, None).sum(axis=0) * reckoner.import_price(job) - sold * reckoner.export_price(job)

@@ -5,7 +5,7 @@ from typing import Protocol
 import numpy as np
 
 from lodestaff.energy import records
-from lodestaff.energy.calendar import STEP_H, STEPS, Floats, weekday_of_step, within
+from lodestaff.energy.calendar import STEP_H, STEPS, Floats
 from lodestaff.energy.dispatch import Converter, IslandYear, Year, most_ac_kw, onto_phases
 from lodestaff.energy.outage import (
     CircuitSeries,
@@ -15,8 +15,8 @@ from lodestaff.energy.outage import (
     loop_arrays,
     no_generator,
 )
-from lodestaff.job import Circuit, Job, Role, Unit
-from lodestaff.job.plan import Generator
+from lodestaff.job import Circuit, Job, Role
+from lodestaff.reckoning.generating import generator_of, started
 from lodestaff.topology.islands import Island
 from lodestaff.topology.questions import Asked
 
@@ -31,61 +31,11 @@ class Whole(Protocol):
     def circuit_kw(self, job: Job, circuit: Circuit) -> Floats: ...
 
 
-SUNDAY = 6
-EXERCISED_FROM_H = 12.0  # a generator's weekly run: Sundays at noon
-
-
 def shed_level(job: Job, circuit: Circuit) -> float:
     """The charge at which a shed-first circuit is dropped: its own, else the job's; 0 for all others."""
     if circuit.role is not Role.SHED:
         return 0.0
     return job.limits.shed_soc if circuit.shed_soc is None else circuit.shed_soc
-
-
-def started(job: Job, members: tuple[Unit, ...]) -> Generator | None:
-    """The generator that one of these units starts by its charge; by volts no year reckons with it."""
-    names = {unit.id for unit in members}
-    found = (part for part in job.parts if isinstance(part, Generator) and part.started_by in names)
-    return next((part for part in found if part.start_by == "charge"), None)
-
-
-def generator_words(job: Job) -> str:
-    """Whether years and outages here are with a generator."""
-    by_itself = any(
-        isinstance(part, Generator) and part.started_by and part.start_by == "charge" for part in job.parts
-    )
-    return "with the generator" if by_itself else "without a generator"
-
-
-def generator_of(job: Job, members: tuple[Unit, ...], hours: Floats) -> records.Generator | None:
-    """That generator as the loops take it; `hours` is the hour of day of each step by the device's clock."""
-    part = started(job, members)
-    if part is None:
-        return None
-    allowed = np.ones(hours.size)
-    if part.quiet_from_h is not None and part.quiet_to_h is not None and part.quiet_from_h != part.quiet_to_h:
-        allowed[within(hours, part.quiet_from_h, part.quiet_to_h)] = 0.0
-    exercise = np.zeros(hours.size)
-    if part.exercise_h_week > 0:
-        sunday = weekday_of_step() == SUNDAY
-        exercise[sunday & (hours >= EXERCISED_FROM_H) & (hours < EXERCISED_FROM_H + part.exercise_h_week)] = (
-            1.0
-        )
-    caps = [
-        part.charger_kw if part.charger_kw is not None else job.sheet_of(unit).rated_kw for unit in members
-    ]
-    ids = [unit.id for unit in members]
-    lead = ids.index(part.started_by) if job.bank_of(members[ids.index(part.started_by)]) is not None else -1
-    return records.Generator(
-        power_kw=part.usable_kw,
-        rated_kva=part.rated_kva,
-        start_soc=part.start_soc,
-        stop_soc=part.stop_soc,
-        lead=lead,
-        allowed=allowed,
-        exercise=exercise,
-        charger_kw=np.array(caps),
-    )
 
 
 def off_grid_year(

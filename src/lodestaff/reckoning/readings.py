@@ -9,7 +9,7 @@ from lodestaff.energy.tariff import cycle_gain
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.reckoning.figures import YearFigures
-from lodestaff.reckoning.off_grid import generator_words
+from lodestaff.reckoning.generating import generator_words
 from lodestaff.reckoning.results import Results
 
 SPREAD = 0.005  # of a year's bill: less is nothing, for another year would move it more (common practice)
@@ -30,11 +30,12 @@ class Reading:
     finding: Finding | None = None
     quantity: str = ""  # what it is of where no finding says so
     said: str = ""  # in place of the number, where that is nothing within the spread
+    owner: str = ""  # whose it is where no finding says so
 
     @property
     def key(self) -> tuple[str, str, str]:
         """What names this figure alone in a job: its rule or quantity, whose it is, its unit of measure."""
-        rule, owner = (self.finding.rule, self.finding.owner) if self.finding else (self.quantity, "")
+        rule, owner = (self.finding.rule, self.finding.owner) if self.finding else (self.quantity, self.owner)
         return rule, owner, self.figure.unit
 
     @property

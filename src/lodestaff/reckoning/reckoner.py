@@ -39,9 +39,10 @@ from lodestaff.quantities.recent import Recent
 from lodestaff.reckoning import prices, selectors
 from lodestaff.reckoning.controlling import Plan, netted, plans
 from lodestaff.reckoning.figures import YearFigures, paid_export_kw, year_figures
+from lodestaff.reckoning.generating import generator_of
 from lodestaff.reckoning.memo import Memo, T
 from lodestaff.reckoning.moment import Moment, step_of_moment
-from lodestaff.reckoning.off_grid import generator_of, shed_level
+from lodestaff.reckoning.off_grid import shed_level
 from lodestaff.reckoning.sunlit import Sunlit
 from lodestaff.reckoning.wired import Backed, Wiring, backed_of
 from lodestaff.reckoning.yearly import Parts, on_phases, year_of

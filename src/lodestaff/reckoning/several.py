@@ -1,4 +1,4 @@
-"""The best bill of several controllers with batteries: the linear programme of the job's year, by the hour."""
+"""The best bill of several controllers with batteries: the linear programme of its year by the hour."""
 
 from collections.abc import Callable
 
@@ -98,7 +98,7 @@ def _storing(unit: Converter, sun: Floats, row: int) -> Storing:
 def _leading(
     group: Group, units: tuple[Converter, ...], sun: Floats, storing: list[int], shining: list[int]
 ) -> Leading:
-    """A controller's powers: together its units give no more than the sun or the load, where they may not sell."""
+    """A controller's powers: together its units give no more than sun or load, where they may not sell."""
     led: Controller = group.led
     load = led.load_kw + sum(units[at].own_use_kw for at in (*led.units, *led.sees))
     other = sum((most_ac_kw(units[at], sun[at]) for at in group.others), np.zeros(STEPS))

@@ -1,7 +1,7 @@
 """The handful of figures of the Site, Array and Storage stations, from findings and results."""
 
 from lodestaff.catalogue import BatterySheet, HybridSheet
-from lodestaff.energy.battery import charge_hours
+from lodestaff.energy.battery import bank_energies, charge_hours
 from lodestaff.energy.coupling import ac_coupled, dc_coupled
 from lodestaff.job import Job
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
@@ -160,6 +160,64 @@ def _stored_sun(job: Job, hybrid: HybridSheet, cells: BatterySheet) -> Reading:
     )
 
 
+def _held(results: Results) -> list[Reading]:
+    """What each bank holds for every day, and what it keeps for outages."""
+    job = results.job
+    several = len(job.banks) > 1
+    readings = []
+    for bank in job.banks:
+        sheet, unit = job.sheets.batteries[bank.sheet], job.unit(bank.unit)
+        reserve = job.limits.reserve_soc if job.mains.grid else sheet.floor_soc
+        out = sheet.eta_round_trip**0.5 * job.sheet_of(unit).eta_dcdc
+        held = bank_energies(
+            bank.modules * sheet.module_kwh,
+            bank.state_of_health,
+            floor_soc=sheet.floor_soc,
+            top_soc=sheet.top_soc,
+            reserve_soc=reserve,
+            eta_discharge=out,
+        )
+        inputs = (
+            Input("nominal", held.nominal_kwh, "kWh", f"{bank.modules} modules"),
+            Input("health", bank.state_of_health * 100, "%"),
+            Input("capacity", held.capacity_kwh, "kWh"),
+            Input("usable", held.usable_kwh, "kWh", "top to floor, at the cells"),
+            Input("for every day", held.cycling_kwh, "kWh", "at the cells"),
+            Input("left on the way out", out * 100, "%", "before the inverter"),
+            Input("usable on the way out", held.usable_ac_kwh, "kWh"),
+        )
+        kept: tuple[Input, ...] = ()
+        if job.mains.grid:
+            kept = (
+                Input("kept for outages", held.reserve_kwh, "kWh", "at the cells"),
+                Input("kept, on the way out", held.reserve_ac_kwh, "kWh"),
+            )
+        figure = Figure(
+            f"Held for every day, {unit.name}" if several else "Held for every day",
+            held.cycling_ac_kwh,
+            unit="kWh",
+            formula="nominal x health x (top − reserve) x left"
+            if job.mains.grid
+            else "nominal x health x (top − floor) x left",
+            inputs=(*inputs, *kept),
+            source=Source("shares of the capacity at the present health", Provenance.COMMON_PRACTICE),
+        )
+        beside = f"of {text_of(held.usable_ac_kwh, 'kWh')}" if job.mains.grid else "down to the floor"
+        readings.append(
+            Reading(
+                figure.name,
+                figure,
+                beside,
+                "passed",
+                held.cycling_ac_kwh / held.usable_ac_kwh if held.usable_ac_kwh > 0 else 0.0,
+                quantity="held",
+                owner=bank.id if several else "",
+                better_up=True,
+            )
+        )
+    return readings
+
+
 @on_the_place
 def storage_readings(results: Results) -> list[Reading]:
     """Power against the held circuits, night energy, endurance, money."""
@@ -167,4 +225,4 @@ def storage_readings(results: Results) -> list[Reading]:
     loads = loads_readings(results)
     power = [from_finding("Battery's power", finding, True) for finding in of_rule(results, "STO-POWER")]
     lasts = [*_ways(results), *[reading for reading in loads if reading.key[0] == "lasts"]]
-    return [*power, *lasts, *[reading for reading in loads if reading.key[0] in wanted]]
+    return [*power, *_held(results), *lasts, *[reading for reading in loads if reading.key[0] in wanted]]

@@ -17,6 +17,7 @@ from lodestaff.job import Bank, Change, Fact, Job, Unit, Window, edit
 from lodestaff.job.plan import Generator as GeneratorPart
 from lodestaff.quantities.units import clock
 from lodestaff.reckoning.controlling import ALWAYS_SUMMED, netted, told
+from lodestaff.reckoning.generating import charges_of, volts_told
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.topology.questions import led
@@ -179,17 +180,43 @@ def _led_generators(reckoner: Reckoner, job: Job) -> Iterator[tuple[GeneratorPar
 def starting(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Starting]:
     for part, members in _led_generators(reckoner, job):
         banks = [bank for bank in job.banks if bank.unit in {unit.id for unit in members}]
+        by_volts, curve = part.start_by == "volts", volts_told(job, part)
+        load, charging = _flows_at(reckoner, job, part, members)
+        start: float | None = part.start_soc
+        stop: float | None = part.stop_soc
+        if by_volts and curve is not None and part.start_v is not None and part.stop_v is not None:
+            start, stop = charges_of(curve, (part.start_v, load), (part.stop_v, -charging))
         yield Starting(
             owner=part.id,
             name=part.name,
             started_by=part.started_by,
-            start_soc=part.start_soc,
-            stop_soc=part.stop_soc,
+            start_soc=start,
+            stop_soc=stop,
             floor_soc=max((job.sheets.batteries[bank.sheet].floor_soc for bank in banks), default=0.0),
             start_v=part.start_v,
-            by_volts=part.start_by == "volts",
+            stop_v=part.stop_v,
+            by_volts=by_volts,
+            told=curve is not None or None in (part.start_v, part.stop_v),
             delay_min=part.start_delay_min,
+            load_kw=load,
+            charging_kw=charging,
         )
+
+
+def _flows_at(
+    reckoner: Reckoner, job: Job, part: GeneratorPart, members: tuple[Unit, ...]
+) -> tuple[float, float]:
+    """DC power out of the battery that starts a generator, at the mean load, and into it while charged."""
+    leader = next((unit for unit in members if unit.id == part.started_by), None)
+    bank = None if leader is None else job.bank_of(leader)
+    if leader is None or bank is None:
+        return 0.0, 0.0
+    carried = reckoner.backed(job, leader)
+    load = sum(float(reckoner.circuit_kw(job, c).mean()) for c in carried.circuits) * carried.share
+    converter = reckoner.converters(job)[job.units.index(leader)]
+    assert converter.battery is not None
+    charging = min(converter.battery.charge_kw, part.charger_kw or converter.rated_kw, part.usable_kw)
+    return load * (1 + converter.k1) + converter.k2 * load**2, charging
 
 
 @makes

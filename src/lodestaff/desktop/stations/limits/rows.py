@@ -149,6 +149,7 @@ def _generator(part: Generator) -> Iterator[SettingRow]:
         yield SettingRow(f"{name}: stops at", f"{path}/stop_soc", part.stop_soc, "%", 0.01)
     else:
         yield SettingRow(f"{name}: starts at", f"{path}/start_v", part.start_v, "V", may_be_none=True)
+        yield SettingRow(f"{name}: stops at", f"{path}/stop_v", part.stop_v, "V", may_be_none=True)
         yield SettingRow(f"{name}: starts after", f"{path}/start_delay_min", part.start_delay_min, "min")
     for words, field in (("quiet from", "quiet_from_h"), ("quiet to", "quiet_to_h")):
         yield SettingRow(f"{name}: {words}", f"{path}/{field}", getattr(part, field), "clock", form="clock",

@@ -16,8 +16,8 @@ from lodestaff.job import Change, Circuit, Job, Role
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.quantities.units import clock
+from lodestaff.reckoning.generating import generator_words
 from lodestaff.reckoning.load_groups import LoadGroup, fate, title
-from lodestaff.reckoning.off_grid import generator_words
 from lodestaff.reckoning.readings import least_margin, of_rule
 from lodestaff.reckoning.results import OutageView, Results
 
