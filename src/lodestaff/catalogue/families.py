@@ -138,6 +138,7 @@ def unit_sheet(sheet: UnitSheet, count: int = 1) -> HybridSheet:
             transfer_s=1,
             transfer=False,
             forms_island=sheet.forms_island,
+            black_start=sheet.black_start,
             frequency_curtailment=sheet.frequency_curtailment,
         )
     return sheet

@@ -81,6 +81,7 @@ class BatteryUnitSheet(Body):
     eta_inverter: Annotated[Efficiency, FieldMeta("Efficiency of the inverter", "", ("%",))]
     own_use_kw: Annotated[float, Field(ge=0), FieldMeta("Own use", "kW", ("W",))] = 0
     forms_island: Annotated[bool, FieldMeta("Forms an island")] = True
+    black_start: Annotated[bool | None, FieldMeta("Starts an island again by the sun alone")] = None
     frequency_curtailment: Annotated[
         bool | None, FieldMeta("Curtails AC-coupled generation by frequency")
     ] = None

@@ -128,6 +128,7 @@ class HybridSheet(Body):
     ] = ()  # keys of the settings that can be written over the link
     transfer: Annotated[bool, FieldMeta("Changeover inside")] = True
     forms_island: Annotated[bool, FieldMeta("Forms an island")] = True
+    black_start: Annotated[bool | None, FieldMeta("Starts an island again by the sun alone")] = None
     frequency_curtailment: Annotated[
         bool | None, FieldMeta("Curtails AC-coupled generation by frequency")
     ] = None

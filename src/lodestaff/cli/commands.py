@@ -18,7 +18,7 @@ from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.quantities.disk import write_whole
 from lodestaff.quantities.errors import JobError
-from lodestaff.reckoning import Moment, Reckoner, Sky
+from lodestaff.reckoning import Reckoner
 
 if TYPE_CHECKING:
     from lodestaff.job.handed import PackPart
@@ -232,42 +232,6 @@ def _write_series(path: Path, job: Job, reckoner: Reckoner) -> None:
             columns[f"{name}_{unit.id}"] = getattr(year.series, name)[u]
     text = pd.DataFrame(columns).to_csv(index=False, float_format="%.6g", lineterminator="\n")
     write_whole(path, text.encode("utf-8"))
-
-
-def outage(options: argparse.Namespace) -> int:
-    """One outage for each island that units form."""
-    job, reckoner = open_job(options)
-    moment = Moment(options.month, options.hour, Sky(options.sky), grid=False, soc=options.soc)
-    results = []
-    for unit in reckoner.leads(job):
-        found = reckoner.outage(job, unit, moment)
-        start = reckoner.island_energy(job, unit, moment)
-        results.append(
-            {
-                "unit": unit.id,
-                "units": [member.id for member in reckoner.backed(job, unit).forming],
-                "hours": found.hours,
-                "reason": found.reason,
-                "energy_start_kwh": start,
-                "month": moment.month,
-                "hour": moment.hour,
-                "sky": str(moment.sky),
-            }
-        )
-        if not options.json:
-            ends = "still fed after a week" if found.reason == "held" else f"ended by {found.reason}"
-            alone = "" if job.mains.grid else ", no grid and no generator"
-            if reckoner.generator(job, unit) is not None:
-                alone = ", with the generator that starts by itself"
-            print(
-                f"{reckoner.island_name(job, unit)}: from {moment.words}, {moment.sky} sky, "
-                f"{text_of(start, 'kWh')}: {text_of(found.hours, 'h')}, {ends}{alone}"
-            )
-    if options.json:
-        print_json({"job": job.id, "outages": results})
-    elif not results:
-        print("no backup: nothing here forms an island in an outage")
-    return FINE
 
 
 def diff(options: argparse.Namespace) -> int:

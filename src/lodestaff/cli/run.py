@@ -16,8 +16,8 @@ from lodestaff.quantities.disk import CURES, cure_of
 from lodestaff.quantities.errors import JobError, shortened
 
 ANSWERS = {  # the module that answers, and its function where that isn't named as the command is
-    "commands": "check checks simulate outage report schema pack unpack diff",
-    "storage_commands": "sizes ride best years coupling",
+    "commands": "check checks simulate report schema pack unpack diff",
+    "storage_commands": "sizes outage ride best years coupling",
     "tariff_commands": "tariff",
     "wiring_commands": "wire adjust new samples edition horizon",
     "cable_commands": "cables schedules",

@@ -12,6 +12,7 @@ from lodestaff.job import edit
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.quantities.errors import JobError
+from lodestaff.reckoning import Moment, Sky
 
 
 def sizes(options: argparse.Namespace) -> int:
@@ -65,6 +66,65 @@ def sizes(options: argparse.Namespace) -> int:
                 )
     if options.json:
         print_json({"job": job.id, "maps": answers})
+    return FINE
+
+
+def outage(options: argparse.Namespace) -> int:
+    """One outage for each island that units form."""
+    from lodestaff.reckoning.back_again import back_again
+    from lodestaff.reckoning.put_over import outages_by_hand
+
+    job, reckoner = open_job(options)
+    moment = Moment(options.month, options.hour, Sky(options.sky), grid=False, soc=options.soc)
+    results = []
+    for unit in reckoner.leads(job):
+        found = reckoner.outage(job, unit, moment)
+        start, after = reckoner.island_energy(job, unit, moment), back_again(reckoner, job, unit, found)
+        results.append(
+            {
+                "unit": unit.id,
+                "units": [member.id for member in reckoner.backed(job, unit).forming],
+                "hours": found.hours,
+                "reason": found.reason,
+                "black_start": after.can if after else None,
+                "dark_h": after.dark_h if after and after.can else None,
+                "energy_start_kwh": start,
+                "month": moment.month,
+                "hour": moment.hour,
+                "sky": str(moment.sky),
+            }
+        )
+        if not options.json:
+            ends = "still fed after a week" if found.reason == "held" else f"ended by {found.reason}"
+            alone = "" if job.mains.grid else ", no grid and no generator"
+            if reckoner.generator(job, unit) is not None:
+                alone = ", with the generator that starts by itself"
+            alone += f"; {after.words}" if after else ""
+            print(
+                f"{reckoner.island_name(job, unit)}: from {moment.words}, {moment.sky} sky, "
+                f"{text_of(start, 'kWh')}: {text_of(found.hours, 'h')}, {ends}{alone}"
+            )
+    put = outages_by_hand(reckoner, job, moment)
+    for one in put if not options.json else ():
+        kept = f"; kept off: {', '.join(c.name for c in one.hand.kept_off)}" if one.hand.kept_off else ""
+        ends = "still fed after a week" if one.outage.reason == "held" else f"ended by {one.outage.reason}"
+        print(f"{one.unit}, {one.hand.words}, {len(one.hand.more)} circuits more: "
+              f"{text_of(one.outage.hours, 'h')}, {ends}{kept}")  # fmt: skip
+    if options.json:
+        rows = [
+            {
+                "switch": one.hand.part,
+                "position": one.hand.position,
+                "hours": one.outage.hours,
+                "reason": one.outage.reason,
+                "more": [c.id for c in one.hand.more],
+                "kept_off": [c.id for c in one.hand.kept_off],
+            }
+            for one in put
+        ]
+        print_json({"job": job.id, "outages": results, "by_hand": rows})
+    elif not results:
+        print("no backup: nothing here forms an island in an outage")
     return FINE
 
 

@@ -12,6 +12,7 @@ from lodestaff.quantities.convention import grouped, plain
 from lodestaff.reckoning import Moment, Reckoner
 from lodestaff.reckoning.agreed import agreed
 from lodestaff.reckoning.flows import DayFlows, mean_flows
+from lodestaff.reckoning.put_over import hands, outages_by_hand
 from lodestaff.register import Register
 from lodestaff.topology import Topology
 from lodestaff.topology.questions import asked, has_generator
@@ -204,6 +205,12 @@ def year_page(reckoner: Reckoner, job: Job) -> Page:
     return Page("owner-year", "Your year", tuple(blocks), missing, part="owner")
 
 
+AFTER: dict[bool | None, str] = {
+    True: " Should the battery run empty, the sun starts it again.",
+    False: " Should the battery run empty, it stays off until the grid is back.",
+}
+
+
 # --- when the grid fails ---------------------------------------------------------------------------------
 def outage_page(reckoner: Reckoner, job: Job, topology: Topology) -> Page:
     """How long it lasts by month, what stays on and what doesn't."""
@@ -223,6 +230,7 @@ def outage_page(reckoner: Reckoner, job: Job, topology: Topology) -> Page:
         least = min(hours)
         words = f"At least {plain(least, 0)} h in {MONTH_NAMES[hours.index(least)]}, as you use power today; "
         words += "longer if you switch off what you don't need."
+        words += AFTER.get(job.sheet_of(unit).black_start, "") if grid and least < WEEK_H else ""
         if max(hours) >= WEEK_H:
             words += " A bar to 168 h lasted the whole week that was followed."
         blocks.append(Text(words))
@@ -240,6 +248,15 @@ def outage_page(reckoner: Reckoner, job: Job, topology: Topology) -> Page:
     rows = [("Stays on", lives)]
     rows += [("Is switched off first", shed)] if shed else []
     rows += [("Is off until the grid is back", dead)] if dead and grid else []
+    for hand in hands(reckoner, job):
+        on = ", ".join(c.name for c in hand.more if c not in hand.kept_off)
+        off = ", ".join(c.name for c in hand.kept_off)
+        rows.append((f"Comes back with the {hand.words}", on or "nothing"))
+        rows += [("Keep off then", off)] if off else []
+    for one in outages_by_hand(
+        reckoner, job, Moment(month=1 if job.site.latitude_deg > 0 else 7, hour=18.75)
+    ):
+        blocks.append(Text(f"With the {one.hand.words} it lasts {plain(one.outage.hours, 0)} h in winter."))
     head = "In an outage" if grid else "When energy is short"
     blocks.append(Table((head, "Circuits"), tuple(rows), (30, 70)))
     blocks.append(Caution(job.pack.caution("not_emergency")))
@@ -257,7 +274,11 @@ def _keeps_its_limit(reckoner: Reckoner, job: Job) -> bool:
 
 def _alone(job: Job) -> str:
     """What a battery without a grid should read."""
-    starts = [part.start_soc for part in job.parts if part.kind == "generator" and part.started_by]
+    made = [part for part in job.parts if part.kind == "generator" and part.started_by]
+    starts = [part.start_soc for part in made if part.start_by == "charge"]
+    volts = [part.start_v for part in made if part.start_by == "volts" and part.start_v is not None]
+    if volts:
+        return f"Battery above {text_of(min(volts), 'V', 1)}: there the generator starts."
     if starts:
         return f"Battery above {plain(min(starts) * 100)} %: there the generator starts."
     floor = max(job.sheets.batteries[bank.sheet].floor_soc for bank in job.banks)

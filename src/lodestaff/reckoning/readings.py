@@ -10,6 +10,7 @@ from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.reckoning.figures import YearFigures
 from lodestaff.reckoning.generating import generator_words
+from lodestaff.reckoning.put_over import HandOutage
 from lodestaff.reckoning.results import Results
 
 SPREAD = 0.005  # of a year's bill: less is nothing, for another year would move it more (common practice)
@@ -155,18 +156,20 @@ def _bill(results: Results) -> Reading:
     )
 
 
+ENDS = {
+    "held": "still fed after a week",
+    "energy": "ends with an empty battery",
+    "overload": "ends by overload",
+    "start": "ends by a start the unit can't give",
+}
+
+
 def _lasts(results: Results) -> Reading | None:
     if not results.outages:
         return None
     view = min(results.outages, key=lambda outage: outage.outage.hours)
     wanted = results.job.wishes.outage_h
     outage = view.outage
-    words = {
-        "held": "still fed after a week",
-        "energy": "ends with an empty battery",
-        "overload": "ends by overload",
-        "start": "ends by a start the unit can't give",
-    }
     figure = Figure(
         f"An outage from {results.moment.words}",
         outage.hours,
@@ -176,8 +179,9 @@ def _lasts(results: Results) -> Reading | None:
         inputs=(
             Input("in the battery", view.start_kwh, "kWh"),
             Input("floor", view.floor_soc * 100, "%"),
-            Input("end", words[outage.reason]),
+            Input("end", ENDS[outage.reason]),
             Input("sky", str(results.moment.sky)),
+            *((Input("after it", view.after.words),) if view.after is not None else ()),
         ),
         source=SIMULATED,
         note="Circuits that run in the same quarter hour are taken to run together.",
@@ -196,6 +200,34 @@ def _lasts(results: Results) -> Reading | None:
     )
 
 
+def _lasts_by_hand(results: Results, one: HandOutage) -> Reading:
+    """How long it lasts where a switch is put over: what hangs on the units then is left on."""
+    outage, kept = one.outage, ", ".join(c.name for c in one.hand.kept_off)
+    figure = Figure(
+        f"An outage from {results.moment.words}, {one.hand.words}",
+        outage.hours,
+        unit="h",
+        formula="as without it, with all that then hangs on the units and is left on",
+        inputs=(
+            Input("in the battery", one.start_kwh, "kWh"),
+            Input("more circuits", float(len(one.hand.more) - len(one.hand.kept_off))),
+            Input("kept off", kept or "none"),
+            Input("end", ENDS[outage.reason]),
+        ),
+        source=SIMULATED,
+    )
+    return Reading(
+        f"Lasts with {one.hand.name}",
+        figure,
+        beside=f"{len(one.hand.more)} circuits more",
+        status="passed" if outage.reason in ("held", "energy") else "warns",
+        share=min(1.0, outage.hours / results.job.wishes.outage_h),
+        better_up=True,
+        quantity="lasts by hand",
+        owner=one.hand.part,
+    )
+
+
 @on_the_place
 def loads_readings(results: Results) -> list[Reading]:
     """Continuous, worst start, night energy, endurance, money."""
@@ -205,8 +237,9 @@ def loads_readings(results: Results) -> list[Reading]:
     readings += [from_finding("Worst start", finding) for finding in of_rule(results, "LOAD-SURGE: start")]
     readings += [from_finding("Night energy", finding) for finding in of_rule(results, "LOAD-ENERGY")]
     lasts = _lasts(results)
+    by_hand = [_lasts_by_hand(results, one) for one in results.by_hand]
     promised = [_promise(results)] if lasts and not results.figures.off_grid else []
-    return readings + ([lasts] if lasts else []) + [*promised, _bill(results)]
+    return readings + ([lasts] if lasts else []) + [*by_hand, *promised, _bill(results)]
 
 
 def _promise(results: Results) -> Reading:

@@ -10,11 +10,13 @@ from lodestaff.energy.calendar import STEP_H, STEPS, STEPS_PER_DAY, Floats, dayl
 from lodestaff.energy.night import by_month, evening_need_kwh
 from lodestaff.energy.outage import Outage
 from lodestaff.job import Circuit, Job
+from lodestaff.reckoning.back_again import BackAgain, back_again
 from lodestaff.reckoning.figures import YearFigures
 from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.flows import DayFlows, day_flows
 from lodestaff.reckoning.moment import Moment, day_of
 from lodestaff.reckoning.promise import promise_cost
+from lodestaff.reckoning.put_over import HandOutage, outages_by_hand
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.shade import shaded_modules
 from lodestaff.reckoning.selectors import timetable
@@ -29,6 +31,7 @@ class OutageView:
     start_kwh: float
     capacity_kwh: float
     floor_soc: float
+    after: BackAgain | None  # an empty battery
     soc: Floats  # through the night ahead: one value per step from the moment on, at most 24 h
 
 
@@ -55,6 +58,7 @@ class Results:
     sun_by_unit: tuple[
         tuple[str, float], ...
     ] = ()  # unit's name and the DC energy of its array in a year, kWh
+    by_hand: tuple[HandOutage, ...] = ()  # with a switch put over
     modules: dict[str, ShadedModule] = field(default_factory=dict)  # by its path: its year, each alone
 
     def lasts_h(self) -> float | None:
@@ -94,6 +98,7 @@ def compute(
         findings=findings(reckoner, job, deep, stations=stations),
         flows=flows,
         outages=outages,
+        by_hand=outages_by_hand(reckoner, job, moment),
         night_kwh=_nights(reckoner, job, moment),
         soc_now=soc_at(reckoner, job, moment),
         sun_day_kw=sun,
@@ -127,6 +132,7 @@ def _outages(reckoner: Reckoner, job: Job, moment: Moment) -> list[OutageView]:
                 start_kwh=start,
                 capacity_kwh=bank.capacity_kwh,
                 floor_soc=bank.floor_soc,
+                after=back_again(reckoner, job, unit, outage),
                 soc=line,
             )
         )

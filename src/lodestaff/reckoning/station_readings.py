@@ -193,7 +193,7 @@ def _held(results: Results) -> list[Reading]:
                 Input("kept, on the way out", held.reserve_ac_kwh, "kWh"),
             )
         figure = Figure(
-            f"Held for every day, {unit.name}" if several else "Held for every day",
+            f"{unit.name} holds" if several else "Held for every day",
             held.cycling_ac_kwh,
             unit="kWh",
             formula="nominal x health x (top − reserve) x left"

@@ -33,6 +33,7 @@ class Wiring:
     """The graph of a job; what each standard state makes of it is found when it is first asked for."""
 
     topology: Topology
+    put: tuple[tuple[str, str], ...] = ()  # switches that hands put over in an outage
 
     @property
     def takes_bytes(self) -> int:
@@ -51,8 +52,14 @@ class Wiring:
     @cached_property
     def islands(self) -> tuple[Island, ...]:
         """The networks that units form in an outage."""
-        dark = self.state("island")
-        return islands(self.topology, dark) if dark is not None else ()
+        return islands(self.topology, self.dark) if self.dark is not None else ()
+
+    @cached_property
+    def dark(self) -> Answer | None:
+        """The outage, with what hands put over."""
+        if self.put:
+            return answer(self.topology, State("island", self.put, grid_present=False))
+        return self.state("island")
 
     @cached_property
     def boards(self) -> tuple[BoardPlace, ...]:
