@@ -104,7 +104,8 @@ def test_outage(capsys, job):
     assert code == 0
     (one,) = answer["outages"]
     assert set(one) == {
-        "unit", "units", "hours", "reason", "energy_start_kwh", "month", "hour", "sky", "black_start", "dark_h",
+        "unit", "units", "hours", "reason", "energy_start_kwh", "month", "hour", "sky", "black_start",
+        "dark_h",
     }  # fmt: skip
     assert answer["by_hand"] == []
     assert one["energy_start_kwh"] == pytest.approx(0.8 * 19.2)
