@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from lodestaff.energy import islanding
+from lodestaff.energy import riding
 from lodestaff.energy.dispatch import Battery, Converter
 from lodestaff.energy.outage import (
     CircuitSeries,
@@ -14,6 +14,7 @@ from lodestaff.energy.outage import (
     no_generator,
     reserve_needed_kwh,
     ride_horizon_h,
+    ride_starts,
     ride_through,
     run_outage,
 )
@@ -169,5 +170,16 @@ def test_the_compiled_outage_and_the_plain_one_agree_to_the_bit(year):
     trace, plain = np.zeros((96, 5)), np.zeros((96, 5))
     given, ac_sun, units = loop_arrays(year, island)
     begun = (given, ac_sun, units, no_generator(given), 5000, np.array([12.0]), 96, 0.25)
-    assert islanding.outage(*begun, trace) == islanding.outage.py_func(*begun, plain)
+    assert riding.outage(*begun, trace) == riding.outage.py_func(*begun, plain)
     assert np.array_equal(trace, plain)
+
+
+@pytest.mark.parametrize("begins", [5.0, 9.0, 14.0])
+def test_many_outages_are_as_long_as_each_by_itself(year, begins):
+    """What is reckoned once for all full islands is what each outage comes to that is followed alone."""
+    island = island_of(UNIT)
+    starts = np.arange(0, 35_040, 731)
+    together = ride_starts(year, island, starts, np.full((starts.size, 1), begins), horizon_h=240)
+    alone = [run_outage(year, island, int(start), begins, horizon_h=240).hours for start in starts]
+    assert together == pytest.approx(alone, abs=1e-9)
+    assert len({round(hours, 6) for hours in alone}) > 10

@@ -135,7 +135,7 @@ def giving(seen: Seen, store: Store, t: int, kind: int, most_out: float) -> floa
 TAKING, GIVING = 5, 3  # kinds of flows that follow from powers
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
 def best_flow(seen: Seen, store: Store, t: int, e: float, values: Floats, dt: float) -> tuple[float, float]:
     """The battery's best flow in a step and what it costs from there; `values` are those of the next step."""
     most_in = min(

@@ -1,4 +1,4 @@
-"""An island of units without the grid, step by step: one outage, many, and a whole year with a generator.
+"""An island of units without the grid, step by step, and a whole year of it with a generator.
 
 Plain Python that numba compiles. Powers in kW, energies in kWh; `units` is a table of the forming units, a
 row of `Island`'s fields each.
@@ -6,7 +6,7 @@ row of `Island`'s fields each.
 
 import numpy as np
 
-from lodestaff.energy.calendar import Floats, Ints
+from lodestaff.energy.calendar import Floats
 from lodestaff.energy.calling import runs
 from lodestaff.energy.columns import (
     CAPACITY,
@@ -36,7 +36,7 @@ from lodestaff.energy.kernels import (
     part_of,
     taken_in,
 )
-from lodestaff.energy.records import ENERGY, HELD, OVERLOAD, START, Generator, IslandSeries, OutageArrays
+from lodestaff.energy.records import Generator, IslandSeries, OutageArrays
 
 RELEASE = 0.1  # of the usable energy: a circuit that was shed comes back so far above its level
 
@@ -198,122 +198,6 @@ def room_in(units: Floats, e: Floats, row: Floats, u: int, dt: float) -> float:
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def any_empty(units: Floats, e: Floats) -> bool:
-    """Whether one of the batteries is at its floor."""
-    return bool((e <= units[:, FLOOR]).any())
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def full_would_do(arrays: OutageArrays, ac_sun: float, units: Floats, t: int, k: int, dt: float) -> bool:
-    """Whether full batteries would carry what is on in a step."""
-    kw, kva, surge, _ = powers(units, units[:, TOP], arrays.pv_dc, t, False, dt)
-    running, peak, need = arrays.running[k, t], arrays.peak[k, t], arrays.kw[k, t]
-    would: bool = running <= kva and need <= kw + ac_sun and peak <= surge
-    return would
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def outage(
-    arrays: OutageArrays,
-    ac_sun: Floats,
-    units: Floats,
-    generator: Generator,
-    start: int,
-    e_start: Floats,
-    horizon: int,
-    dt: float,
-    trace: Floats,
-) -> tuple[float, int]:
-    """One outage: hours it lasts and why it ends. Steps run on over the year's end.
-
-    `trace` of shape (horizon, 5) is filled with battery energy at the step's end, AC power to the circuits,
-    sun taken (as DC), how many tiers of shed-first circuits are on, and the generator's power; of shape (0,
-    5) it is left alone.
-    """
-    n = arrays.pv_dc.shape[1]
-    count = units.shape[0]
-    tiers = arrays.shed_soc.size
-    capacity = units[:, CAPACITY].sum()
-    e = e_start.copy()
-    row = np.zeros((8, count))
-    on = 0  # how many tiers of shed-first circuits are on; those with the lowest level stay longest
-    while on < tiers and e.sum() > arrays.shed_soc[on] * capacity:
-        on += 1
-    back = RELEASE * (units[:, TOP] - units[:, FLOOR]).sum()
-    running, low = False, 0
-    flow = np.zeros(count)
-    for i in range(horizon):
-        t = (start + i) % n
-        while on > 0 and e.sum() <= arrays.shed_soc[on - 1] * capacity:
-            on -= 1
-        while on < tiers and e.sum() > arrays.shed_soc[on] * capacity + back:
-            on += 1
-        running, low = runs(running, low, units, e, generator, flow, t)
-        from_generator = generator.power_kw if running else 0.0
-        kw, kva, surge, cells = powers(units, e, arrays.pv_dc, t, False, dt)
-        kw += from_generator + ac_sun[t]
-        if running:
-            kva += generator.rated_kva
-            surge += generator.rated_kva
-        k = on
-        while k > 0 and (  # an overload drops shed-first circuits for the step
-            arrays.running[k, t] > kva or arrays.kw[k, t] > kw * (1 + 1e-12) or arrays.peak[k, t] > surge
-        ):
-            k -= 1
-        need = arrays.kw[k, t]
-        if arrays.running[k, t] > kva or need > kw * (1 + 1e-12) or arrays.peak[k, t] > surge:
-            if (cells <= 0.0 or any_empty(units, e)) and full_would_do(arrays, ac_sun[t], units, t, k, dt):
-                return i * dt, ENERGY
-            if arrays.running[k, t] > kva or need > kw * (1 + 1e-12):
-                return i * dt, OVERLOAD
-            return i * dt, START
-        unserved, given, followed = step(
-            units, e, arrays.pv_dc, t, ac_sun[t], need, from_generator, generator.charger_kw, dt, row
-        )
-        for u in range(count):
-            flow[u] = row[4, u] - row[3, u]
-        if unserved > NOTHING * 1e3:
-            had = row[4].sum()
-            wanted = had
-            for u in range(count):  # what the missing rest would have drawn, as the first unit gives it
-                wanted += (
-                    0.0
-                    if u > 0
-                    else (
-                        dc_for(row[0, u] + row[1, u] + unserved, units[u, K1], units[u, K2])
-                        - dc_for(row[0, u] + row[1, u], units[u, K1], units[u, K2])
-                    )
-                )
-            return (i + (had / wanted if wanted > 0.0 else 0.0)) * dt, ENERGY
-        if trace.shape[0] > 0:
-            trace[i, 0] = e.sum()
-            trace[i, 1] = need
-            trace[i, 2] = row[5].sum() + followed
-            trace[i, 3] = k
-            trace[i, 4] = given
-    return horizon * dt, HELD
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def ride_through(
-    arrays: OutageArrays,
-    ac_sun: Floats,
-    units: Floats,
-    generator: Generator,
-    starts: Ints,
-    e_starts: Floats,
-    horizon: int,
-    dt: float,
-) -> Floats:
-    """Hours that each of many outages lasts, shape of `starts`; e_starts of shape (starts, U)."""
-    hours = np.zeros(starts.size)
-    nothing = np.zeros((0, 5))
-    for i in range(starts.size):
-        hours[i] = outage(arrays, ac_sun, units, generator, starts[i], e_starts[i], horizon, dt, nothing)[0]
-    return hours
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
 def island_year(
     arrays: OutageArrays, ac_sun: Floats, units: Floats, generator: Generator, e_start: Floats, dt: float
 ) -> IslandSeries:
@@ -335,7 +219,8 @@ def island_year(
             on -= 1
         while on < tiers and e.sum() > arrays.shed_soc[on] * capacity + back:
             on += 1
-        running, low = runs(running, low, units, e, generator, flow, t)
+        if generator.power_kw > 0.0:
+            running, low = runs(running, low, units, e, generator, flow, t)
         from_generator = generator.power_kw if running else 0.0
         kw = powers(units, e, arrays.pv_dc, t, True, dt)[0] + from_generator + ac_sun[t]
         k = on

@@ -36,6 +36,8 @@ def dc_for(ac: float, k1: float, k2: float) -> float:
 @njit(cache=True, nogil=True, error_model="numpy", inline="always")
 def ac_from(dc: float, k1: float, k2: float) -> float:
     """AC power that this DC power gives (the root of dc_for, written so that k2 = 0 is no special case)."""
+    if dc == 0.0:  # half of all steps are nights
+        return 0.0
     b = 1.0 + k1
     return 2.0 * dc / (b + math.sqrt(b * b + 4.0 * k2 * dc))
 

@@ -2,6 +2,7 @@
 
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
+from functools import cache
 
 import numpy as np
 
@@ -155,12 +156,12 @@ def run_outage(
 ) -> Outage:
     """Run one outage from a step with the given energy in the batteries: of each unit, shape (unit,), or of
     all at the same state of charge."""
-    from lodestaff.energy import islanding
+    from lodestaff.energy import riding
 
     horizon = round(horizon_h / step_h)
     trace = np.zeros((horizon, 5))
     given, ac_sun, units = loop_arrays(arrays, island)
-    hours, reason = islanding.outage(
+    hours, reason = riding.outage(
         given, ac_sun, units, generator or no_generator(given), start_step, spread_over(units, energy_kwh),
         horizon, step_h, trace,
     )  # fmt: skip
@@ -257,23 +258,28 @@ def ride_starts(
     generator: records.Generator | None = None,
 ) -> Floats:
     """Hours that outages last, shape of `starts` (steps); energies of shape (start, unit). Two threads."""
-    from lodestaff.energy import islanding
+    from lodestaff.energy import riding
 
     given, ac_sun, units = loop_arrays(arrays, island)
     running = generator or no_generator(given)
 
     def lasting(part: Ints) -> Floats:
         energies = np.ascontiguousarray(energies_kwh[part])
-        return islanding.ride_through(
+        return riding.ride_through(
             given, ac_sun, units, running, starts[part], energies, round(horizon_h / STEP_H), STEP_H
         )
 
-    halves = np.arange(0, starts.size, 2), np.arange(1, starts.size, 2)
+    halves = np.array_split(np.arange(starts.size), 2)
     hours = np.zeros(starts.size)
-    with ThreadPoolExecutor(2) as pool:
-        for part, found in zip(halves, pool.map(lasting, halves), strict=True):
-            hours[part] = found
+    for part, found in zip(halves, _two_threads().map(lasting, halves), strict=True):
+        hours[part] = found
     return hours
+
+
+@cache
+def _two_threads() -> ThreadPoolExecutor:
+    """Threads for many outages, kept: to start them takes as long as some outages."""
+    return ThreadPoolExecutor(2)
 
 
 def reserve_needed_kwh(

@@ -7,6 +7,7 @@ import numpy as np
 from lodestaff.energy.calendar import Floats, Ints
 
 ENERGY, OVERLOAD, START, HELD = 0, 1, 2, 3  # why an outage ended; HELD: it did not within the horizon
+FULL = 4  # it is followed no further: all batteries are full, and all is on
 SERVE, CHARGE, HOLD, GIVE, SHAVE = 0, 1, 2, 3, 4  # what a battery is told in a step
 
 

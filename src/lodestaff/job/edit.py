@@ -22,10 +22,20 @@ def edit(job: Job, *changes: Change) -> Job:
 
     Raises JobError naming the path and what would be right; the given job is never altered.
     """
-    data = job.model_dump(mode="json")
+    touched = {change.path.split("/")[0] for change in changes}
+    data = _changed(job.model_dump(mode="json", include=touched), changes)
+    rest = {name: getattr(job, name) for name in Job.model_fields if name not in data}
+    try:
+        return _sharing(job, Job.model_validate({**rest, **data}))
+    except ValidationError:  # the whole of it, so that the error names the place
+        return _sharing(job, validated(_changed(job.model_dump(mode="json"), changes)))
+
+
+def _changed(data: dict[str, Any], changes: tuple[Change, ...]) -> dict[str, Any]:
+    """Plain data with all changes in it."""
     for change in changes:
         _set(data, change.path.split("/"), change.value, change.path)
-    return _sharing(job, validated(data))
+    return data
 
 
 def _sharing(old: Job, new: Job) -> Job:
@@ -33,6 +43,8 @@ def _sharing(old: Job, new: Job) -> Job:
     shared: dict[str, Any] = {}
     for name in Job.model_fields:
         before, after = getattr(old, name), getattr(new, name)
+        if before is after:
+            continue
         if before == after:
             shared[name] = before
         elif isinstance(before, tuple) and isinstance(after, tuple):

@@ -12,6 +12,12 @@ from lodestaff.reckoning.reckoner import Reckoner
 def leg_load_kw(reckoner: Reckoner, job: Job) -> Floats:
     """The circuits by phase or leg of the supply, shape (leg, step), in kW, without those that take surplus
     only."""
+    return reckoner.of_parts(
+        "load by leg", (job.circuits, job.site, job.pack), lambda: _leg_load_kw(reckoner, job)
+    )
+
+
+def _leg_load_kw(reckoner: Reckoner, job: Job) -> Floats:
     legs = job.site.phases
     load = np.zeros((len(legs), standard_hour().size))
     for circuit in job.circuits:

@@ -129,13 +129,15 @@ class Wiring:
         return self.answer(found) if found is not None else None
 
     def answer(self, state: State) -> Answer:
-        """What one of the standard states makes of it, found once."""
-        if state.name not in self._found:
-            self._found[state.name] = answer(self.topology, state)
-        return self._found[state.name]
+        """What a state makes of it, found once."""
+        if state not in self._found:
+            self._found[state] = answer(self.topology, state)
+            if len(self._found) > MOST_FLOWS:
+                self._found.pop(next(iter(self._found)), None)
+        return self._found[state]
 
     @cached_property
-    def _found(self) -> dict[str, Answer]:
+    def _found(self) -> dict[State, Answer]:
         return {}
 
     def flows(

@@ -16,7 +16,7 @@ from lodestaff.reckoning.passing import flowing, passing
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.reckoning.records.runs import run_ids
-from lodestaff.topology import Answer, Topology, answer, build
+from lodestaff.topology import Answer, Topology, build
 from lodestaff.topology.borrowed import borrowed
 from lodestaff.topology.moves import joining_states
 from lodestaff.topology.questions import inside_cases, led, shown_states, state_words
@@ -89,7 +89,7 @@ def pass_throughs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PassThro
                 if one.unit == unit.unit or (one.group and one.group == unit.group)
             ),
         )
-        without = answer(topology, off)
+        without = wiring.answer(off)
         beyond = [c for c in job.circuits if grid.fed.get(c.id) and not without.fed.get(c.id)]
         if not beyond:
             continue
