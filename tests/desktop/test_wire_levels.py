@@ -1,7 +1,12 @@
 """Levels of the diagram, the tables beside it, and adjusting by hand, in the real window."""
 
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QPoint, QRectF, Qt
+from PySide6.QtGui import QFontMetricsF
+
+from lodestaff.desktop.stations.wire.labels import fitting
+
+LARGE = ("ocotillo-wash-centre", "brindle-mesa-field-station", "gannet-point-lodge", "sotol-ridge-house")
 
 
 @pytest.fixture
@@ -165,3 +170,34 @@ def test_unlike_samples_go_through_every_station(empty, settled):
             empty.stations[station].table_button.setChecked(True)
         assert empty.notices.words() == [], (name, empty.notices.words())
         empty.store.history.mark_saved(empty.store.job)
+
+
+@pytest.mark.parametrize("name", LARGE)
+def test_beside_a_table_it_still_fills_its_surface_and_words_are_read(empty, reckoned, qapp, name):
+    """At 1280 x 800 with a table open: 85 % of the longer side, words of 12 px, none over another."""
+    empty.resize(1280, 800)
+    empty.files.open_sample(name)
+    reckoned(empty)
+    empty.go("wire")
+    station = station_of(empty)
+    station.table_button.setChecked(True)
+    qapp.processEvents()
+    diagram = station.diagram
+    scale, corner = diagram._fit()
+    wide, tall = diagram._extent()
+    left, right, size = diagram._margins()
+    shares = (wide * scale / (diagram.width() - left - right), tall * scale / (diagram.height() - size))
+    assert max(shares) >= 0.85
+    assert shares[0] >= 0.85 or diagram.width() < diagram.height()
+    assert diagram._pixel_size("small", scale) >= 12
+    metrics = QFontMetricsF(diagram._label_font(12))
+    rows = fitting(
+        diagram.drawing, diagram.topology(), metrics, lambda at: corner + at * scale, QRectF(diagram.rect())
+    )
+    assert len(rows) >= 5
+    for number, (_, words, row) in enumerate(rows):
+        assert diagram.rect().left() - 1 <= row.left()
+        assert row.right() <= diagram.rect().right() + 1, words
+        assert not any(row.intersects(other) for owner, _, other in rows[:number] if owner != rows[number][0])
+    units = {unit for unit in diagram.answer.unit_modes if unit in diagram.drawing.boxes}
+    assert units <= {owner for owner, _, _ in rows}

@@ -71,7 +71,7 @@ def test_a_state_that_never_rests_blocks(larkmoor):
     reckoner = Reckoner()
     wiring = reckoner.wiring(larkmoor)
     restless = replace(wiring.answers[0], settled=replace(wiring.answers[0].settled, at_rest=False))
-    wiring._found[restless.state.name] = restless
+    wiring._found[restless.state] = restless
     found = [
         one for one in findings(reckoner, larkmoor, deep=False) if one.code == "WIRE-LIVE" and one.blocks
     ]

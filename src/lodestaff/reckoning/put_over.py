@@ -1,6 +1,6 @@
 """An outage with a switch put over by hand, so that more hangs on the units: an interlock on their side."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from lodestaff.energy.outage import Outage
 from lodestaff.energy.records import OutageArrays
@@ -78,7 +78,7 @@ class PutOver(Reckoner):
         mine = [island for island in self.wiring(job).islands if unit.id in island.forming]
         inside = {name for island in mine for name in island.circuits}
         on = tuple(c for c in job.circuits if c.id in inside and _left_on(c))
-        return Backed(unit, on, found.forming, found.share, found.following, found.carries)
+        return replace(found, circuits=on)
 
     def island(self, job: Job, unit: Unit) -> OutageArrays:
         """What the units of a unit's island meet together in each step."""

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from lodestaff.wiring.shapes import MM
 
-MOST_WIDE: MM = 30.0  # more in a channel would tear what belongs together
+MOST_WIDE: MM = 200.0  # more in a channel would tear what belongs together
 MOST_TALL = 2.2
 ENOUGH = 1.06
 

@@ -1,11 +1,13 @@
 """The diagram as it stands on the screen: its level, its place and scale, its painting."""
 
 import math
+from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
 
 from lodestaff.desktop.stations.surface import Surface
+from lodestaff.desktop.stations.wire.labels import fitting
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.theme import current, font, text_scale
 from lodestaff.desktop.theme.paint import colour, focus_frame
@@ -18,8 +20,8 @@ ROLE = {"grid": "grid", "generator": "generator", "battery": "battery", "array":
 DASH = {"grid": None, "generator": [6.0, 1.2, 1.2, 1.2], "battery": [4.0, 1.6], "array": [1.2, 1.4]}
 ALERTS = ("OPEN", "OFF", "GRID", "GENERATOR", "RUNNING", "SECOND")  # labels of switches that are not as usual
 LABEL_MM = 4.4
-READABLE_PX, HIDDEN_BELOW_PX = 12.0, 7.5
-LEAST_TEXT_PX, MOST_TEXT_MM = 11.5, 5.5
+READABLE_PX, CROWDED_BELOW_PX, OVERVIEW_BELOW_PX = 12.0, 11.0, 7.5
+LEAST_TEXT_PX, MOST_TEXT_MM = 12.0, 5.5
 MOST_ZOOM = 4.0
 
 
@@ -121,7 +123,7 @@ class DiagramSurface(Surface):
             self.drawing = draw(
                 topology, answer.positions, min(MOST_TEXT_MM, max(2.8, LEAST_TEXT_PX / scale))
             )
-            if self.drawing.text_mm * self._fit()[0] < HIDDEN_BELOW_PX:
+            if self.drawing.text_mm * self._fit()[0] < OVERVIEW_BELOW_PX:
                 level = "overview"
         self._suited = (topology, self.size(), level)
 
@@ -201,7 +203,7 @@ class DiagramSurface(Surface):
     def _pixel_size(self, style: str, pixels_per_mm: float) -> int:
         assert self.drawing is not None
         size = (LABEL_MM if style == "label" else self.drawing.text_mm) * pixels_per_mm
-        return round(min(22.0, max(LEAST_TEXT_PX - 1, size)))
+        return round(min(22.0, max(LEAST_TEXT_PX, size)))
 
     def _label_font(self, pixels: int) -> QFont:
         made = QFont(font("label"))
@@ -259,7 +261,10 @@ class DiagramSurface(Surface):
         painter.scale(scale * self.zoom, scale * self.zoom)
         for shape in self.drawing.shapes:
             self._paint_shape(painter, shape, scale * self.zoom)
+        to_px = painter.transform().map
         painter.resetTransform()
+        if self._crowded(scale * self.zoom):
+            self._few_labels(painter, to_px)
         if self.hasFocus() and self.chosen in self.drawing.boxes:
             focus_frame(painter, current(), self.part_rect(self.chosen).adjusted(-3, 0, 3, 2))
 
@@ -295,15 +300,32 @@ class DiagramSurface(Surface):
         """The colour of a label; a switch that is not as usual says so."""
         return colour(current().blocks if shape.text in ALERTS else current().ink)
 
+    def _crowded(self, pixels: float) -> bool:
+        """Whether labels of all parts would run together."""
+        assert self.drawing is not None
+        return self.drawing.text_mm * pixels < CROWDED_BELOW_PX
+
+    def _few_labels(self, painter: QPainter, to_px: Callable[[QPointF], QPointF]) -> None:
+        """The labels that fit where not all do: the others come by zoom."""
+        topology = self.topology()
+        assert self.drawing is not None
+        if topology is None:
+            return
+        made = self._label_font(round(READABLE_PX))
+        painter.setFont(made)
+        painter.setPen(colour(current().ink))
+        for owner, words, row in fitting(
+            self.drawing, topology, QFontMetricsF(made), to_px, QRectF(self.rect())
+        ):
+            if owner != self.hovered:
+                painter.fillRect(row, colour(current().paper))
+                painter.drawText(row, Qt.AlignmentFlag.AlignCenter, words)
+
     def _text(self, painter: QPainter, shape: Shape, at: QPointF, pixels: float) -> None:
         """Text is painted in pixels, so that hinting and the person's scale hold; none where it would run
         together."""
         assert self.drawing is not None
-        if (
-            shape.style == "small"
-            and self.drawing.text_mm * pixels < HIDDEN_BELOW_PX
-            and shape.owner != self.hovered
-        ):
+        if shape.style == "small" and self._crowded(pixels) and shape.owner != self.hovered:
             return
         painter.save()
         at = painter.transform().map(at)
