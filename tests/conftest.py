@@ -28,7 +28,10 @@ def throw_away_home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytes
     home = Path(tempfile.mkdtemp(prefix="home", dir=tmp_path_factory.getbasetemp()))
     for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_STATE_HOME"):
         monkeypatch.setenv(name, str(home / name.lower()))
-    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path_factory.getbasetemp() / "cache"))
+    whole_run = tmp_path_factory.getbasetemp()
+    if "PYTEST_XDIST_WORKER" in os.environ:  # years that one worker made serve the other
+        whole_run = whole_run.parent
+    monkeypatch.setenv("XDG_CACHE_HOME", str(whole_run / "cache"))
     monkeypatch.setattr(kept, "MOST_FILES", 2000)  # the years of all samples, for one test after the other
     return home
 

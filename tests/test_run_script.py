@@ -36,11 +36,14 @@ def test_the_stamp_follows_the_locked_versions(run):
     assert run.fingerprint() != before
 
 
+STEPS = ("make_environment", "install_locked_versions", "find_qt_libraries", "compile_loops")
+
+
 def test_a_second_start_does_no_set_up_work(run, monkeypatch):
     run.PYTHON.parent.mkdir(parents=True)
     run.PYTHON.write_text("")
     run.STAMP.write_text(run.fingerprint())
-    for step in ("make_environment", "install_locked_versions", "find_qt_libraries"):
+    for step in STEPS:
         monkeypatch.setattr(run, step, lambda: pytest.fail("set-up work was done again"))
     run.setup()
 
@@ -55,10 +58,10 @@ def test_a_first_start_does_it_in_order_and_stamps_it(run, monkeypatch):
 
         return act
 
-    for name in ("make_environment", "install_locked_versions", "find_qt_libraries"):
+    for name in STEPS:
         monkeypatch.setattr(run, name, step(name))
     run.setup()
-    assert done == ["make_environment", "install_locked_versions", "find_qt_libraries"]
+    assert done == list(STEPS)
     assert run.STAMP.read_text() == run.fingerprint()
 
 

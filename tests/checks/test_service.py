@@ -21,7 +21,7 @@ def test_only_a_dwelling_of_that_code_is_asked_for_a_disconnect_outside(reckoner
     assert bool(asked) == (job.pack.conductor_rule == "NEC" and job.mains.grid)
     if not asked:
         return
-    assert asked == [("open", True)]
+    assert asked == [("passed", False) if name.startswith("ocotillo") else ("open", True)]
     for value, status in (("yes", "passed"), ("no dwelling", "passed"), ("no", "warns")):
         fact = {"value": value, "known": "read on site"}
         there = edit(job, Change("site/supply/outside_disconnect", fact))
@@ -63,3 +63,22 @@ def test_torques_are_those_of_the_units_sheets(reckoner, name, kind):
     found = {one.torque_nm for one in terminations(there, topology) if one.part == unit.id}
     assert found <= {2.2}
     assert all(one.torque_nm is None for one in terminations(job, topology) if one.part == unit.id)
+
+
+@pytest.mark.parametrize("name", sample_names())
+def test_only_storage_of_that_code_is_asked_for_a_shutdown_outside(reckoner, name):
+    """From memory: NEC 706.15, of one- and two-family dwellings."""
+    job = load_job(sample_path(name))
+    asked = told(reckoner, job, "WIRE-ISO: storage")
+    assert bool(asked) == (job.pack.conductor_rule == "NEC" and job.mains.grid and bool(job.banks))
+    if asked:
+        for value, status in (("yes", "passed"), ("no dwelling", "passed"), ("no", "warns")):
+            fact = {"value": value, "known": "read on site"}
+            there = edit(job, Change("site/supply/storage_shutdown", fact))
+            assert told(reckoner, there, "WIRE-ISO: storage") == [(status, False)]
+
+
+def test_no_dwelling_is_not_asked_again(reckoner):
+    job = load_job(sample_path("ocotillo-wash-centre"))
+    assert told(reckoner, job, "WIRE-ISO: storage") == [("passed", False)]
+    assert told(reckoner, job, "WIRE-ISO: outside") == [("passed", False)]

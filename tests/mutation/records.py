@@ -121,6 +121,8 @@ CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
     "juniper-draw-ranch": (
         {"site/supply/outside_disconnect": {"value": "no", "known": "read on site"}},
         {"site/supply/outside_disconnect": READ},
+        {"site/supply/storage_shutdown": {"value": "no", "known": "read on site"}},
+        {"site/supply/storage_shutdown": READ},
         {"parts/second-electrode/ohm": {"value": 10.0, "known": "measured"}},
         {"parts/second-electrode/ohm": {"value": 60.0, "known": "measured"}},
         {"parts/second-electrode": None, "cables/hybrid-feed/cpc_mm2": 2.08},

@@ -36,3 +36,19 @@ def test_a_standby_source_is_named_with_its_wall(reckoner):
     job = load_job(sample_path("ocotillo-wash-centre"))
     text = next(one.text for one in of_the_code(reckoner, job) if one.text.startswith("Standby"))
     assert "Hybrid 1, South wall of the wash hall" in text
+
+
+@pytest.mark.parametrize("name", sample_names())
+def test_a_batterys_disconnect_says_its_fault_current_there_alone(reckoner, name):
+    """From memory: NEC 706.15. Of modules side by side it adds up."""
+    job = load_job(sample_path(name))
+    rows = [one for one in labels(job, reckoner.wiring(job).topology) if "terminals stay live" in one.text]
+    code = job.pack.conductor_rule == "NEC"
+    assert all(("fault current" in one.text) == code for one in rows)
+    if code and rows:
+        sheet = job.sheets.batteries[job.banks[0].sheet]
+        known = {f"sheets/batteries/{job.banks[0].sheet}/{field}": value for field, value in
+                 (("fault_ka", 2.5), ("wired", "parallel"))}  # fmt: skip
+        changed = edit(job, *(Change(path, value) for path, value in known.items()))
+        texts = [one.text for one in labels(changed, reckoner.wiring(changed).topology)]
+        assert any(f"fault current {2.5 * job.banks[0].modules:.2f} kA" in text for text in texts), sheet

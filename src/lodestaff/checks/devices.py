@@ -59,7 +59,7 @@ def wire_icc(record: Breaking) -> Findings:
         ),
     )
     because = soft(fault_current=record.fault)
-    if unread:
+    if unread or not read:
         because = (*because, "a device's breaking capacity was not read")
     if not read or taken is None:
         yield open_(

@@ -46,6 +46,31 @@ def outside_disconnect(record: OutsideDisconnect) -> Findings:
 
 
 @dataclass(frozen=True)
+class StorageShutdown(OutsideDisconnect):
+    """The same of what ends a battery's export of power from outside."""
+
+
+@check("WIRE-ISO", "storage", station="wire", rests_on="pack", rules=("NEC",))
+def storage_shutdown(record: StorageShutdown) -> Findings:
+    """Can the batteries of a dwelling be shut down from outside?"""
+    said = record.found.value
+    words = {"yes": "stands outside", "no": "is not there", "no dwelling": "isn't asked for: no dwelling"}
+    yield one_of(
+        found=said,
+        bad={"no": Verdict.WARNS},
+        text=f"The switch that shuts the battery down {words.get(said or '', 'is not known')}.",
+        name="Battery's shutdown outside",
+        formula="found",
+        inputs=(Input("found", said or "unknown", "", record.found.words()),),
+        source=record.rule.cite(),
+        because=soft(storage_shutdown=record.found),
+        cures=record.cures,
+        advice="One outside, in reach without a key, that shows off and on, wired by the maker's plan.",
+        quantity="storage",
+    )
+
+
+@dataclass(frozen=True)
 class GeneratorApart:
     """A generator with the hand-worked devices on its way to what it feeds."""
 

@@ -70,6 +70,7 @@ class Supply(Frozen):
     board_condition: Fact[Literal["good", "worn", "unfit"]] = Fact()
     isolator: Fact[Literal["yes", "no"]] = Fact()
     outside_disconnect: Fact[Literal["yes", "no", "no dwelling"]] = Fact()
+    storage_shutdown: Fact[Literal["yes", "no", "no dwelling"]] = Fact()
     meter: Fact[Annotated[str, Field(max_length=60)]] = Fact()
     seal: Fact[Literal["intact", "broken", "none"]] = Fact()
     de_energise: Fact[Annotated[str, Field(max_length=120)]] = Fact()

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from lodestaff.job import Job
 from lodestaff.job.address import address
 from lodestaff.job.plan import Electrode, Generator, Shutdown
+from lodestaff.quantities import text_of
 from lodestaff.topology import Part, Topology
 from lodestaff.topology.model import UnitPorts
 
@@ -98,6 +99,18 @@ def _of_the_code(job: Job, topology: Topology) -> Iterator[Label]:
         yield Label(f"Standby source: {words}", at, "type and place of each (NEC 702.7)")
 
 
+def _available(job: Job, unit: str) -> str:
+    """What one code asks of the label at a battery's disconnect besides volts (NEC 706.15, from memory)."""
+    bank = next(bank for bank in job.banks if bank.unit == unit)
+    sheet = job.sheets.batteries[bank.sheet]
+    series = sheet.modules_in_series(bank.modules)
+    if sheet.fault_ka is None or series is None:
+        return "Available fault current: by its maker; date: of fitting"
+    return (
+        f"Available fault current {text_of(sheet.fault_ka * bank.modules / series, 'kA')}; date: of fitting"
+    )
+
+
 def _of_part(job: Job, part: Part, sources: str, unit: UnitPorts | None) -> list[Label]:
     pack, name = job.pack, part.name
     if part.kind in ("supply", "meter", "board") or part.way == "supply":
@@ -128,7 +141,8 @@ def _of_part(job: Job, part: Part, sources: str, unit: UnitPorts | None) -> list
             )
         ]
     if part.kind == "isolator" and part.way == "battery":
-        return [Label(f"{name}: battery terminals stay live", name, "isolation point")]
+        more = f". {_available(job, part.of)}" if pack.conductor_rule == "NEC" else ""
+        return [Label(f"{name}: battery terminals stay live{more}", name, "isolation point")]
     if part.kind == "bypass":
         caution = pack.caution("bypass" if job.mains.grid else "bypass_no_grid")
         reason = "three positions, one is off" if len(part.positions) > 2 else "which supply is taken"

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from lodestaff.checks.finding import soft
-from lodestaff.checks.service import GeneratorApart, LargestLoad, OutsideDisconnect
+from lodestaff.checks.service import GeneratorApart, LargestLoad, OutsideDisconnect, StorageShutdown
 from lodestaff.checks.site import planned
 from lodestaff.job import Job
 from lodestaff.reckoning.reckoner import Reckoner
@@ -21,6 +21,15 @@ def outside_disconnects(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Ou
         path, words = "site/supply/outside_disconnect", "Plan a disconnect outside"
         fact = job.site.supply.outside_disconnect
         yield OutsideDisconnect(rule, fact, planned(path, "yes", words, "to be fitted"))
+
+
+@makes
+def storage_shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[StorageShutdown]:
+    rule = job.pack.values.get("storage_shutdown")
+    if rule is not None and rule.value > 0 and job.mains.grid and job.banks:
+        path, words = "site/supply/storage_shutdown", "Plan a shutdown outside"
+        fact = job.site.supply.storage_shutdown
+        yield StorageShutdown(rule, fact, planned(path, "yes", words, "to be fitted"))
 
 
 @makes

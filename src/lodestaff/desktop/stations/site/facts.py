@@ -1,6 +1,6 @@
 """The facts of the site as rows: which plate they hang on, their words, units, and what may be typed."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from lodestaff.catalogue.library import building_kinds
@@ -146,12 +146,17 @@ OUTSIDE = FactRow(
 )
 
 
+SHUTDOWN = replace(OUTSIDE, path="site/supply/storage_shutdown", words="Battery's shutdown outside")
+
+
 def rows_of(job: Job) -> tuple[FactRow, ...]:
     """The rows that a job has: a synthetic year is told by its months, a file by its name; records as they
     are."""
     rows = ROWS if job.mains.grid else tuple(row for row in ROWS if not _of_the_grid(row))
     if job.mains.grid and "outside_disconnect" in job.pack.values:
         rows = (*rows, OUTSIDE)
+    if job.mains.grid and job.banks and "storage_shutdown" in job.pack.values:
+        rows = (*rows, SHUTDOWN)
     return (*rows, *_record_rows(job), *(WEATHER_ROWS if job.site.weather.kind == "synthetic" else ()))
 
 
