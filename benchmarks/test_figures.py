@@ -131,3 +131,20 @@ def test_the_best_possible(benchmark, noted, seconds):
     seen, store = case(5, "hybrid")
     benchmark(best, seen, store, 33)
     noted(benchmark, "HiGHS", seconds(lambda: bound(seen, store), 2))
+
+
+def test_the_bound_of_several_batteries(benchmark, noted, seconds):
+    """A year by the hour of two batteries, month by month; baseline: the same programme in one piece."""
+    from lodestaff.energy.bound import least_cost
+    from lodestaff.job import load_job
+    from lodestaff.reckoning.leading import groups_of
+    from lodestaff.reckoning.several import metered_of
+    from lodestaff.samples import sample_path
+
+    job, reckoner = load_job(sample_path("harrow-mill-flats")), Reckoner()
+    site = metered_of(reckoner, job, groups_of(reckoner, job, reckoner.year(job)))
+    hours = site.price.size
+    benchmark.pedantic(
+        lambda: least_cost(site, [hours * month // 12 for month in range(13)]), rounds=3, warmup_rounds=1
+    )
+    noted(benchmark, "in one piece", seconds(lambda: least_cost(site, [0, hours]), 1))

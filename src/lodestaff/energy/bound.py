@@ -7,6 +7,7 @@ Powers in kW, energies in kWh, money in currency units. HiGHS solves it.
 """
 
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Any, cast
@@ -102,11 +103,19 @@ def least_cost(
     for at in bounds[1:-1]:
         worth.append(_worth_at(metered, at))
     worth.append(np.zeros(count))
+    periods = [
+        _Programme(metered.between(first, last), worth[number], worth[number + 1])
+        for number, (first, last) in enumerate(pairwise(bounds))
+    ]
     total = 0.0
-    for number, (first, last) in enumerate(pairwise(bounds)):
-        if not progress(number / (len(bounds) - 1)):
-            return None
-        total += _Programme(metered.between(first, last), worth[number], worth[number + 1]).solved().fun
+    with ThreadPoolExecutor(2) as pool:  # HiGHS works without the interpreter
+        running = [pool.submit(period.solved) for period in periods]
+        for number, one in enumerate(running):
+            if not progress(number / len(running)):
+                for waiting in running:
+                    waiting.cancel()
+                return None
+            total += one.result().fun
     return total
 
 
@@ -225,7 +234,8 @@ class _Programme:
             A_eq=cast(Any, equal),
             b_eq=right,
             bounds=cast(Any, np.column_stack([self.least, self.most])),
-            method="highs",
+            method="highs-ds",
+            options={"simplex_dual_edge_weight_strategy": "dantzig"},
         )
         if found.status:
             raise ArithmeticError(f"the programme of {self.steps} steps: {found.message}")
