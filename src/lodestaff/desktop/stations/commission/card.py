@@ -82,6 +82,7 @@ class StepCard(QWidget):
     # --- parts -------------------------------------------------------------------------------------------
     def _make_head(self) -> QHBoxLayout:
         row = QHBoxLayout()
+        row.setSpacing(6)
         self.before = self._button("◀", "The step before (Page Up)", lambda: self.step_wanted.emit(-1))
         self.after = self._button("▶", "The next step (Page Down)", lambda: self.step_wanted.emit(1))
         self.place = QLabel()
@@ -100,13 +101,14 @@ class StepCard(QWidget):
         side = QWidget()
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(3)
         column.addLayout(self._make_head())
         column.addWidget(self.status)
         body = QWidget()
         body.setObjectName("surface")
         inside = QVBoxLayout(body)
         inside.setContentsMargins(0, 2, 4, 2)
-        inside.setSpacing(8)
+        inside.setSpacing(6)
         self.text, self.caution, self.needs, self.expected, self.last = (QLabel() for _ in range(5))
         self.text.setObjectName("title")
         self.caution.setObjectName("caution")
@@ -131,9 +133,11 @@ class StepCard(QWidget):
         inside = QVBoxLayout(side)
         inside.setSizeConstraint(QLayout.SizeConstraint.SetMinimumSize)  # what is pressed is never squeezed
         inside.setContentsMargins(0, 0, 0, 0)
-        inside.setSpacing(6)
+        inside.setSpacing(3)
         self.fields: dict[Asked, QLineEdit] = {}
         grid = QGridLayout()
+        grid.setVerticalSpacing(2)
+        grid.setHorizontalSpacing(6)
         self.field_labels: dict[Asked, QLabel] = {}
         for row, (name, words) in enumerate(FIELD_WORDS.items()):
             self.field_labels[name], edit = QLabel(words), QLineEdit()
@@ -148,6 +152,7 @@ class StepCard(QWidget):
         self.scale = ExpectedScale()
         inside.addWidget(self.scale)
         line = QHBoxLayout()
+        line.setSpacing(6)
         self.reading = QLineEdit()
         self.reading.setObjectName("reading")
         self.reading.setAccessibleName("Reading")
@@ -170,6 +175,8 @@ class StepCard(QWidget):
 
     def _make_buttons(self) -> QGridLayout:
         grid = QGridLayout()
+        grid.setVerticalSpacing(4)
+        grid.setHorizontalSpacing(6)
         self.record_button = self._button("Record", "Put the reading into the journal (Enter)", self.record)
         self.link_button = self._button("Over link", "Read the device", lambda: self.take_wanted.emit(False))
         self.site_button = self._button(
@@ -185,6 +192,7 @@ class StepCard(QWidget):
         self.later.returnPressed.connect(self.put_off)
         self.later_button = self._button("Put off", "Leave this step open, with what it needs", self.put_off)
         row = QHBoxLayout()
+        row.setSpacing(6)
         for button in (self.record_button, self.link_button, self.write_button, self.site_button):
             row.addWidget(button)
         grid.addLayout(row, 0, 0, 1, 3)
