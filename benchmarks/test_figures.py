@@ -109,12 +109,16 @@ def test_the_ride_through_map(benchmark, job, reckoner, noted, seconds):
     noted(benchmark, "over lists", seconds(each, 2))
 
 
-def test_the_map_of_sizes(benchmark, job, reckoner, noted, seconds):
-    """Every cell of the demo's map; baseline: taking each cell and asking for its figures."""
+@pytest.mark.parametrize("cells", ["its own", "400"])
+def test_the_map_of_sizes(benchmark, job, reckoner, cells, noted, seconds):
+    """Every cell of the demo's map, and of one of 400; baseline: taking each cell and asking for its figures."""
+    if cells == "400":
+        sheet = job.banks[0].sheet
+        job = edit(job, Change(f"sheets/batteries/{sheet}/max_modules", 80))
     unit = job.units[0]
     found = storage_map(reckoner, job, unit)
     benchmark.extra_info["cells"] = len(found.cells)
-    benchmark(storage_map, reckoner, job, unit)
+    benchmark.pedantic(storage_map, (reckoner, job, unit), rounds=5, warmup_rounds=1)
 
     def each():
         fresh = Reckoner()

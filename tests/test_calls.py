@@ -6,7 +6,7 @@ from pathlib import Path
 
 import lodestaff
 
-KERNELS = ("kernels", "islanding", "riding", "calling", "needed")  # compiled: arrays by position
+KERNELS = ("kernels", "islanding", "riding", "calling", "needed", "sums")  # compiled: arrays by position
 SOURCES = sorted(one for one in Path(lodestaff.__file__).parent.rglob("*.py") if one.stem not in KERNELS)
 MOST = 5
 

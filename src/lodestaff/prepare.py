@@ -12,11 +12,16 @@ from lodestaff.samples import sample_path
 
 
 def year(reckoner: Reckoner, job: Job) -> None:
-    """The loops of a year with the grid, and of the best possible."""
+    """The loops of a year with the grid, of a map's cells and of the best possible."""
     from lodestaff.reckoning.best import best_possible
+    from lodestaff.reckoning.brief import briefs_of
 
     reckoner.figures(job)
     best_possible(reckoner, job)
+    parts = reckoner.parts(job)
+    brief = briefs_of(reckoner, job, parts)
+    assert brief is not None
+    brief(parts.converters)
 
 
 def island(reckoner: Reckoner, job: Job) -> None:

@@ -236,7 +236,8 @@ def orders_of(
     return records.OrderArrays(what, target, power)
 
 
-def _none_ahead(units: int) -> records.Forecast:
+def none_ahead(units: int) -> records.Forecast:
+    """No forecast: batteries charge as the sun comes."""
     nothing = np.zeros((units, 1))
     return records.Forecast(nothing, nothing, nothing, np.zeros(units))
 
@@ -284,7 +285,7 @@ def simulate(
         controls,
         np.ascontiguousarray(pv_dc_kw),
         orders,
-        ahead=ahead or _none_ahead(len(converters)),
+        ahead=ahead or none_ahead(len(converters)),
         e_start=e_start,
         dt=float(step_h),
     )

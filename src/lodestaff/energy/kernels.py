@@ -104,7 +104,7 @@ def room_level(ahead: Forecast, u: int, t: int, room: float, dt: float) -> float
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named in comments)
+def dispatch(
     units: UnitArrays,
     controls: ControlArrays,
     pv_dc: Floats,
@@ -113,7 +113,25 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
     e_start: Floats,
     dt: float,
 ) -> Series:
+    """A year of units on their controllers, as `dispatch_into` has it."""
+    room = np.zeros((7, *pv_dc.shape))
+    dispatch_into(units, controls, pv_dc, orders, ahead, e_start, dt, room)
+    return Series(room[0], room[1], room[2], room[3], room[4], room[5], room[6], pv_dc[:0])
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def dispatch_into(  # noqa: C901  (one loop that numba compiles; its parts are named in comments)
+    units: UnitArrays,
+    controls: ControlArrays,
+    pv_dc: Floats,
+    orders: OrderArrays,
+    ahead: Forecast,
+    e_start: Floats,
+    dt: float,
+    series: Floats,
+) -> None:
     """A year of units on their controllers. pv_dc (U, T); orders say what each battery is told in each step.
+    `series` of shape (7, U, T) is filled, in the order of Series.
 
     Controllers act in the order of their ranks: each meets the load that its transformer sees, less what
     units of earlier ranks give there. Within one: sun to loads, then into the own battery, then to batteries
@@ -125,13 +143,8 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
     """
     n_units, n_steps = pv_dc.shape
     n_controls, n_limits = controls.limit.size, controls.export_kw.size
-    pv_ac = np.zeros((n_units, n_steps))
-    bat_ac = np.zeros((n_units, n_steps))
-    pv_used = np.zeros((n_units, n_steps))
-    bat_dc = np.zeros((n_units, n_steps))
-    clipped = np.zeros((n_units, n_steps))
-    curtailed = np.zeros((n_units, n_steps))
-    energy = np.zeros((n_units, n_steps))
+    pv_ac, bat_ac, pv_used, bat_dc = series[0], series[1], series[2], series[3]
+    clipped, curtailed, energy = series[4], series[5], series[6]
     e = e_start.copy()
     need = np.zeros(n_controls)  # what the transformer sees drawn, and what it sees given by others
     others = np.zeros(n_controls)
@@ -347,4 +360,3 @@ def dispatch(  # noqa: C901  (one loop that numba compiles; its parts are named 
                     bat_ac[u, t] += ac
                 out[u] = pv_ac[u, t] + bat_ac[u, t]
                 energy[u, t] = e[u]
-    return Series(pv_ac, bat_ac, pv_used, bat_dc, clipped, curtailed, energy, pv_dc[:0])

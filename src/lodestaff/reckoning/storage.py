@@ -16,6 +16,7 @@ from lodestaff.places.room import modules_that_fit
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import selectors
+from lodestaff.reckoning.brief import Brief, briefs_of
 from lodestaff.reckoning.over_years import over_years
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.yearly import years_of
@@ -245,36 +246,39 @@ def _column(
         parts = reckoner.parts(whole)
     except JobError as trouble:
         return [_impossible(column, n, str(trouble)) for n in counts]
-    run = years_of(reckoner, whole, parts.plans)
+    run, brief = years_of(reckoner, whole, parts.plans), briefs_of(reckoner, whole, parts)
     bank = job.bank_of(unit)
     room = modules_that_fit(job, reckoner.wiring(job).topology, bank.id) if bank is not None else None
-    index = job.units.index(unit)
+    index, bars = job.units.index(unit), _bars(reckoner, whole, unit)
 
     def made(modules: int) -> Cell:
         taken = _with(job, unit, column.sheet, modules)
         converters = list(reckoner.converters(taken))
         converters[index] = together((converters[index],) * column.units)
-        year = run(tuple(converters), parts.sun_kw)
-        of_year = reckoner.figures_of(taken, year, tuple(converters))
         off_grid = not job.mains.grid
+        if brief is not None:
+            short, whole_year = brief(tuple(converters)), None
+        else:
+            whole_year = reckoner.figures_of(taken, run(tuple(converters), parts.sun_kw), tuple(converters))
+            short = Brief(whole_year.self_sufficiency, whole_year.bill, whole_year.curtailed_kwh)
         paid = _cost(taken, prices) if column.units == 1 else None
         dear = paid is not None and job.wishes.budget is not None and paid > job.wishes.budget
         return Cell(
             column.sheet,
             modules,
-            self_sufficiency_pct=100 * of_year.self_sufficiency,
-            bill=None if off_grid else of_year.bill,
-            curtailed_kwh=of_year.curtailed_kwh,
+            self_sufficiency_pct=100 * short.self_sufficiency,
+            bill=None if off_grid else short.bill,
+            curtailed_kwh=short.curtailed_kwh,
             endurance_h=_endurance(reckoner, whole, unit, tuple(converters)) if with_endurance else None,
             discharge_kw=converters[index].bank_kw,
-            barred=_barred(reckoner, taken, unit=unit, converter=converters[index], units=column.units)
+            barred=_barred(taken, unit=unit, converter=converters[index], bars=bars)
             + ((f"above the budget of {plain(job.wishes.budget or 0.0, 0)}",) if dear else ())
             + ((f"its place takes {room} modules",) if room is not None and modules > room else ()),
             cost=paid,
             feeds=_feeds(taken, unit, modules),
             units=column.units,
-            unserved_kwh=of_year.unserved_kwh if off_grid else None,
-            generator_h=of_year.generator_h if off_grid else None,
+            unserved_kwh=whole_year.unserved_kwh if off_grid and whole_year else None,
+            generator_h=whole_year.generator_h if off_grid and whole_year else None,
             saved=over_years(reckoner, taken).saved if with_money and column.units == 1 else None,
         )
 
@@ -338,21 +342,30 @@ def _beside(reckoner: Reckoner, job: Job, unit: Unit) -> tuple[float, float]:
     return sum(job.sheet_of(one).rated_kva for one in others), sum(banks)
 
 
-def _barred(reckoner: Reckoner, job: Job, unit: Unit, converter: Converter, units: int) -> tuple[str, ...]:
+def _bars(reckoner: Reckoner, job: Job, unit: Unit) -> tuple[float | None, float, float]:
+    """What a column's cells are held to: what may be registered (None: there is no grid), what is held beside
+    what the others of the island give, kVA, and what their banks give, kW."""
+    own = job.unit(unit.id)
+    held_kva, held_kw = _held(reckoner, job, own)
+    beside_kva, beside_kw = _beside(reckoner, job, own)
+    return _free_kva(job, own) if job.mains.grid else None, held_kva - beside_kva, held_kw - beside_kw
+
+
+def _barred(
+    job: Job, unit: Unit, converter: Converter, bars: tuple[float | None, float, float]
+) -> tuple[str, ...]:
     """What forbids a cell: permission, the held circuits, the stack."""
     bank, reasons = job.bank_of(unit), []
     assert bank is not None
-    battery = job.sheets.batteries[bank.sheet]
-    if job.mains.grid and converter.rated_kva > (free := _free_kva(job, job.unit(unit.id))) + 1e-9:
+    free, held_kva, held_kw = bars
+    if free is not None and converter.rated_kva > free + 1e-9:
         reasons.append(f"above the permitted {plain(free, 2)} kVA")
-    held_kva, held_kw = _held(reckoner, job, job.unit(unit.id))
-    beside_kva, beside_kw = _beside(reckoner, job, job.unit(unit.id))
-    if held_kva > converter.rated_kva + beside_kva + 1e-9:
-        reasons.append(f"below the backed-up {plain(held_kva - beside_kva, 2)} kVA")
-    if converter.bank_kw + beside_kw < held_kw - 1e-9:
+    if held_kva > converter.rated_kva + 1e-9:
+        reasons.append(f"below the backed-up {plain(held_kva, 2)} kVA")
+    if converter.bank_kw < held_kw - 1e-9:
         reasons.append("modules too few for the backed-up circuits")
-    if bank.modules < battery.min_modules:
-        reasons.append(f"the stack takes {battery.min_modules} at least")
+    if bank.modules < job.sheets.batteries[bank.sheet].min_modules:
+        reasons.append(f"the stack takes {job.sheets.batteries[bank.sheet].min_modules} at least")
     return tuple(reasons)
 
 
