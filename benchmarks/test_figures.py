@@ -111,10 +111,12 @@ def test_the_ride_through_map(benchmark, job, reckoner, noted, seconds):
 
 @pytest.mark.parametrize("cells", ["its own", "400"])
 def test_the_map_of_sizes(benchmark, job, reckoner, cells, noted, seconds):
-    """Every cell of the demo's map, and of one of 400; baseline: taking each cell and asking for its figures."""
+    """Every cell of the demo's map, and of one of 400; baseline: taking each cell, asking for its figures."""
     if cells == "400":
-        sheet = job.banks[0].sheet
-        job = edit(job, Change(f"sheets/batteries/{sheet}/max_modules", 80))
+        sheets = {name: sheet.model_dump(mode="json") for name, sheet in job.sheets.hybrids.items()}
+        twice = {**sheets, **{f"{name}-again": sheet for name, sheet in sheets.items()}}
+        most = Change(f"sheets/batteries/{job.banks[0].sheet}/max_modules", 400 // len(twice))
+        job = edit(job, Change("sheets/hybrids", twice), most)
     unit = job.units[0]
     found = storage_map(reckoner, job, unit)
     benchmark.extra_info["cells"] = len(found.cells)
