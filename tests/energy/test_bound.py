@@ -7,19 +7,22 @@ import pytest
 
 from lodestaff.energy.bound import Leading, Metered, Storing, least_cost
 from lodestaff.energy.dispatch import Battery, Converter, simulate
+from lodestaff.energy.foresight import Store
+from lodestaff.reckoning.leading import store_of
 from tests.energy.test_foresight import DT, STEPS, bound, case
 
 NOTHING = np.zeros((0, STEPS))
+LOSSLESS = Store(
+    rated_kw=10.0, k1=0.0, k2=0.0, floor=0.0, top=20.0, charge_kw=10.0, discharge_kw=10.0, eta_in=1.0,
+    eta_out=1.0, taper=20.0, taper_end=1.0, gives=0.0,
+)  # fmt: skip
 
 
 def metered(seen, store, parts=1):
     """A case of one battery as so many equal ones, each with its part of the sun and of the load."""
-    storing = tuple(
-        Storing(0, seen.sun_dc / parts, store.rated_kw / parts, store.k1, 0.0, store.floor / parts,
-                store.top / parts, store.charge_kw / parts, store.discharge_kw / parts, store.eta_in,
-                store.eta_out)
-        for _ in range(parts)
-    )  # fmt: skip
+    shared = ("rated_kw", "floor", "top", "charge_kw", "discharge_kw")
+    part = store._replace(**{name: getattr(store, name) / parts for name in shared})
+    storing = (Storing(0, seen.sun_dc / parts, part),) * parts
     return Metered(
         base=seen.load[None],
         sun_ac=seen.sun_ac[None],
@@ -56,7 +59,7 @@ def test_the_highest_import_by_hand():
     is least where 12 (D - 1) = 5 - D, so 17/13 kW. By hand."""
     load = np.ones(24)
     load[12] = 5.0
-    one = Storing(0, np.zeros(24), 10.0, 0.0, 0.0, 1.0, 20.0, 10.0, 10.0, 1.0, 1.0)
+    one = Storing(0, np.zeros(24), LOSSLESS._replace(floor=1.0))
     site = Metered(load[None], NOTHING[:, :24], (), (one,), (), np.full(24, 0.2), np.zeros(24), 0.0, 3.0, 1.0)
     assert least_cost(site, [0, 24]) == pytest.approx(28 * 0.2 + 3.0 * 17 / 13)
 
@@ -66,7 +69,7 @@ def test_what_may_not_sell_serves_its_load_alone():
     hours, sun = 6, np.array([4.0, 0, 0, 0, 0, 0])
     load, dear = np.full(hours, 1.0), np.array([0, 0, 0, 0, 0, 1.0])
     price = 0.2 + dear
-    one = Storing(0, sun, 10.0, 0.0, 0.0, 0.0, 20.0, 10.0, 10.0, 1.0, 1.0)
+    one = Storing(0, sun, LOSSLESS)
     lead = Leading((0,), (), load, np.maximum(load, sun), np.full(hours, 10.0), np.inf)
     site = Metered(load[None], NOTHING[:, :hours], (), (one,), (), price, dear, 99.0, 0.0, 1.0)
     assert least_cost(replace(site, leading=(lead,)), [0, hours]) == pytest.approx((6 - 4) * 0.2)
@@ -90,11 +93,6 @@ def test_no_rule_of_two_unlike_units_is_below(seed):
     year = simulate(units, sun, seen.load[None], export_kw=2.0, import_kw=50.0)
     grid = year.series.grid_kw[0]
     paid = float(np.where(grid > 0, grid * seen.price, grid * seen.export_price).sum() * DT)
-    storing = tuple(
-        Storing(0, sun[at], one.rated_kw, one.k1, one.k2, one.battery.capacity_kwh * one.battery.reserve_soc,
-                one.battery.capacity_kwh * one.battery.top_soc, one.battery.charge_kw,
-                one.battery.discharge_kw, one.battery.eta_charge, one.battery.eta_discharge)
-        for at, one in enumerate(units)
-    )  # fmt: skip
+    storing = tuple(Storing(0, sun[at], store_of(one)) for at, one in enumerate(units))
     site = Metered(seen.load[None], NOTHING, (), storing, (), seen.price, seen.export_price, 2.0, 0.0, DT)
     assert least_cost(site, [0, 96, STEPS]) <= paid + 1e-9

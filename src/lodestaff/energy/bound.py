@@ -17,6 +17,7 @@ from scipy.optimize import OptimizeResult, linprog
 from scipy.sparse import coo_array, csr_array
 
 from lodestaff.energy.calendar import Floats, Ints
+from lodestaff.energy.foresight import Store
 
 TANGENTS = (0.0, 0.25, 0.5, 1.0)  # of the rating: where a loss is a straight line
 AROUND = 24  # steps on each side of a boundary, from which the worth of what is stored there is read
@@ -28,15 +29,7 @@ class Storing:
 
     row: int  # of the meter
     sun_dc: Floats
-    rated_kw: float
-    k1: float
-    k2: float
-    floor: float
-    top: float
-    charge_kw: float
-    discharge_kw: float
-    eta_in: float
-    eta_out: float
+    store: Store
 
 
 @dataclass(frozen=True)
@@ -159,7 +152,7 @@ class _Programme:
             self._leads(leading)
         self._meters()
         for index, (old, new) in enumerate(zip(before, after)):
-            column, one = self.start + index, metered.storing[index]
+            column, one = self.start + index, metered.storing[index].store
             begins = np.isnan(old)
             self.least[column], self.most[column] = one.floor, one.floor if begins else one.top
             self.costs[column] += 0.0 if begins else old
@@ -172,21 +165,21 @@ class _Programme:
 
     def _stores(self, index: int, one: Storing) -> None:
         u, c, a, w, d, o, e = (self.blocks[name, index] for name in "ucawdoe")
-        dt = self.metered.step_h
-        self._limit("d", index, 0.0, one.discharge_kw)
-        self._limit("o", index, 0.0, one.rated_kw)
-        self._limit("w", index, 0.0, one.rated_kw)
-        self._limit("e", index, one.floor, one.top)
-        flow = {e: 1.0, c: -one.eta_in * dt, a: -one.eta_in * dt, d: dt / one.eta_out}
+        dt, store = self.metered.step_h, one.store
+        self._limit("d", index, 0.0, store.discharge_kw)
+        self._limit("o", index, 0.0, store.rated_kw)
+        self._limit("w", index, 0.0, store.rated_kw)
+        self._limit("e", index, store.floor, store.top)
+        flow = {e: 1.0, c: -store.eta_in * dt, a: -store.eta_in * dt, d: dt / store.eta_out}
         self.equal.add(flow, 0.0, before=(e, self.start + index))
         self.bound.add({u: 1.0, c: 1.0}, one.sun_dc)
-        self.bound.add({c: 1.0, a: 1.0}, one.charge_kw)
+        self.bound.add({c: 1.0, a: 1.0}, store.charge_kw)
         for share in TANGENTS:  # dc = ac + k1 ac + k2 ac² lies above each of its tangents
-            ac = share * one.rated_kw
-            slope, rest = 1.0 + one.k1 + 2.0 * one.k2 * ac, one.k2 * ac**2
+            ac = share * store.rated_kw
+            slope, rest = 1.0 + store.k1 + 2.0 * store.k2 * ac, store.k2 * ac**2
             self.bound.add({o: slope, u: -1.0, d: -1.0}, rest)
             self.bound.add({w: -1.0, a: slope}, rest)
-            if one.k2 == 0.0:
+            if store.k2 == 0.0:
                 break
 
     def _leads(self, one: Leading) -> None:
@@ -209,7 +202,7 @@ class _Programme:
                     powers |= {self.blocks["o", index]: 1.0, self.blocks["w", index]: -1.0}
             powers |= {self.blocks["s", at]: 1.0 for at, where in enumerate(metered.sun_row) if where == row}
             self.bound.add({column: -part for column, part in powers.items()}, -base)
-            rated = sum(one.rated_kw for one in metered.storing if one.row == row)
+            rated = sum(one.store.rated_kw for one in metered.storing if one.row == row)
             shining = sum(sun for sun, where in zip(metered.sun_ac, metered.sun_row) if where == row)
             self._limit("i", row, 0.0, np.maximum(base, 0.0) + rated)
             self._limit("x", row, 0.0, np.maximum(-base, 0.0) + rated + shining)

@@ -13,7 +13,7 @@ from lodestaff.energy.calendar import STEP_H, STEPS, Floats, month_of_step
 from lodestaff.energy.dispatch import Converter, most_ac_kw
 from lodestaff.energy.together import together
 from lodestaff.job import Job
-from lodestaff.reckoning.leading import Group
+from lodestaff.reckoning.leading import Group, store_of
 from lodestaff.reckoning.reckoner import Reckoner
 
 LEVELS = 33  # of a battery's energy
@@ -69,8 +69,6 @@ def best_grid(
 def _seen(reckoner: Reckoner, job: Job, group: Group) -> tuple[foresight.Seen, foresight.Store]:
     parts, led = reckoner.parts(job), group.led
     unit: Converter = together(tuple(parts.converters[at] for at in group.members))
-    bank = unit.battery
-    assert bank is not None
     other = [most_ac_kw(parts.converters[at], parts.sun_kw[at]) for at in group.others]
     own = sum(parts.converters[at].own_use_kw for at in (*led.units, *led.sees))
     seen = foresight.Seen(
@@ -85,21 +83,7 @@ def _seen(reckoner: Reckoner, job: Job, group: Group) -> tuple[foresight.Seen, f
         export_kw=float(min(led.export_kw, 1e6)),
         import_kw=float(min(led.import_kw, 1e6)),
     )
-    store = foresight.Store(
-        rated_kw=unit.rated_kw,
-        k1=unit.k1,
-        k2=unit.k2,
-        floor=bank.capacity_kwh * bank.reserve_soc,
-        top=bank.capacity_kwh * bank.top_soc,
-        charge_kw=bank.charge_kw,
-        discharge_kw=bank.discharge_kw,
-        eta_in=bank.eta_charge,
-        eta_out=bank.eta_discharge,
-        taper=bank.capacity_kwh * bank.taper_start_soc,
-        taper_end=bank.taper_end_share,
-        gives=float(group.sells),
-    )
-    return seen, store
+    return seen, store_of(unit, group.sells)
 
 
 def _forward(case: _Case, progress: Progress) -> Floats | None:

@@ -1,12 +1,16 @@
 """Controllers with batteries, as the best possible takes them: what each leads, sees and may sell."""
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from lodestaff.energy.control import Controller, ranked
-from lodestaff.energy.dispatch import Year
+from lodestaff.energy.dispatch import Converter, Year
 from lodestaff.job import Job, Role
 from lodestaff.reckoning.controlling import controllers
 from lodestaff.reckoning.reckoner import Reckoner
+
+if TYPE_CHECKING:
+    from lodestaff.energy.foresight import Store
 
 
 @dataclass(frozen=True)
@@ -40,3 +44,25 @@ def groups_of(reckoner: Reckoner, job: Job, year: Year) -> list[Group]:
                 )
             )
     return groups
+
+
+def store_of(unit: Converter, sells: bool = False) -> "Store":
+    """A unit with its battery, as the best possible takes it: down to its reserve."""
+    from lodestaff.energy.foresight import Store
+
+    bank = unit.battery
+    assert bank is not None
+    return Store(
+        rated_kw=unit.rated_kw,
+        k1=unit.k1,
+        k2=unit.k2,
+        floor=bank.capacity_kwh * bank.reserve_soc,
+        top=bank.capacity_kwh * bank.top_soc,
+        charge_kw=bank.charge_kw,
+        discharge_kw=bank.discharge_kw,
+        eta_in=bank.eta_charge,
+        eta_out=bank.eta_discharge,
+        taper=bank.capacity_kwh * bank.taper_start_soc,
+        taper_end=bank.taper_end_share,
+        gives=float(sells),
+    )

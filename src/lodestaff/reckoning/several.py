@@ -9,7 +9,7 @@ from lodestaff.energy.calendar import STEPS, STEPS_PER_DAY, STEPS_PER_HOUR, Floa
 from lodestaff.energy.control import Controller
 from lodestaff.energy.dispatch import Converter, Year, most_ac_kw
 from lodestaff.job import Job
-from lodestaff.reckoning.leading import Group
+from lodestaff.reckoning.leading import Group, store_of
 from lodestaff.reckoning.reckoner import Reckoner
 
 
@@ -78,21 +78,7 @@ def _hourly(powers: Floats) -> Floats:
 
 
 def _storing(unit: Converter, sun: Floats, row: int) -> Storing:
-    bank = unit.battery
-    assert bank is not None
-    return Storing(
-        row=row,
-        sun_dc=_hourly(np.minimum(sun, unit.pv_max_kw)[None])[0],
-        rated_kw=unit.rated_kw,
-        k1=unit.k1,
-        k2=unit.k2,
-        floor=bank.capacity_kwh * bank.reserve_soc,
-        top=bank.capacity_kwh * bank.top_soc,
-        charge_kw=bank.charge_kw,
-        discharge_kw=bank.discharge_kw,
-        eta_in=bank.eta_charge,
-        eta_out=bank.eta_discharge,
-    )
+    return Storing(row, _hourly(np.minimum(sun, unit.pv_max_kw)[None])[0], store_of(unit))
 
 
 def _leading(
