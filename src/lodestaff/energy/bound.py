@@ -152,9 +152,9 @@ class _Programme:
             self._leads(leading)
         self._meters()
         for index, (old, new) in enumerate(zip(before, after)):
-            column, one = self.start + index, metered.storing[index].store
+            column, store = self.start + index, metered.storing[index].store
             begins = np.isnan(old)
-            self.least[column], self.most[column] = one.floor, one.floor if begins else one.top
+            self.least[column], self.most[column] = store.floor, store.floor if begins else store.top
             self.costs[column] += 0.0 if begins else old
             self.costs[self.blocks["e", index] + self.steps - 1] -= new
         self.costs[self.peak] = metered.demand
