@@ -52,7 +52,8 @@ def test_it_lasts_less_and_the_figures_and_the_owner_are_told(reckoner, ranch):
     (reading,) = (reading for reading in readings if reading.quantity == "lasts by hand")
     assert reading.figure.value == one.outage.hours
     page = next(page for page in owner_pages(reckoner, ranch, Register()) if page.id == "owner-outage")
-    assert "Comes back with the Interlock put to the unit" in str(page)
+    assert "Is off until the Interlock is put to the unit" in str(page)
+    assert "Is off until the grid is back" not in str(page)  # nothing else is off
 
 
 def test_a_car_charger_and_what_is_locked_out_are_kept_off(reckoner, ranch):

@@ -236,11 +236,13 @@ def outage_page(reckoner: Reckoner, job: Job, topology: Topology) -> Page:
         blocks.append(Text(words))
     found = asked(topology)
     first = [c.id for c in job.circuits if c.role is Role.SHED and c.id in found.lives()]
+    by_hand = hands(reckoner, job)
+    apart = {*first, *(c.id for hand in by_hand for c in hand.more)}
     lives, dead = (
         ", ".join(
             job.circuit(name).name
             for name in names
-            if job.circuit(name).role is not Role.SURPLUS and name not in first
+            if job.circuit(name).role is not Role.SURPLUS and name not in apart
         )
         for names in (found.lives(), found.dead())
     )
@@ -248,15 +250,15 @@ def outage_page(reckoner: Reckoner, job: Job, topology: Topology) -> Page:
     rows = [("Stays on", lives)]
     rows += [("Is switched off first", shed)] if shed else []
     rows += [("Is off until the grid is back", dead)] if dead and grid else []
-    for hand in hands(reckoner, job):
+    for hand in by_hand:
         on = ", ".join(c.name for c in hand.more if c not in hand.kept_off)
         off = ", ".join(c.name for c in hand.kept_off)
-        rows.append((f"Comes back with the {hand.words}", on or "nothing"))
+        rows.append((f"Is off until the {hand.name} is put to the {hand.position}", on or "nothing"))
         rows += [("Keep off then", off)] if off else []
-    for one in outages_by_hand(
-        reckoner, job, Moment(month=1 if job.site.latitude_deg > 0 else 7, hour=18.75)
-    ):
-        blocks.append(Text(f"With the {one.hand.words} it lasts {plain(one.outage.hours, 0)} h in winter."))
+    winter = 1 if job.site.latitude_deg > 0 else 7
+    for one in outages_by_hand(reckoner, job, Moment(month=winter, hour=18.75)):
+        lasts = f"it lasts {plain(one.outage.hours, 0)} h from an evening in {MONTH_NAMES[winter - 1]}."
+        blocks.append(Text(f"With the {one.hand.words} {lasts}"))
     head = "In an outage" if grid else "When energy is short"
     blocks.append(Table((head, "Circuits"), tuple(rows), (30, 70)))
     blocks.append(Caution(job.pack.caution("not_emergency")))
