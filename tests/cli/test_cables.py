@@ -62,9 +62,9 @@ def test_schedules_as_files(capsys, tmp_path):
     answered = json.loads(told.out)
     assert code == 0
     assert [one["id"] for one in answered["schedules"]] == [
-        "cables", "devices", "boards", "terminations", "links", "labels", "containment", "shutdown",
-        "parts"]  # fmt: skip
-    assert len(answered["files"]) == 9
+        "cables", "conductors", "devices", "boards", "terminations", "links", "labels", "containment",
+        "shutdown", "parts"]  # fmt: skip
+    assert len(answered["files"]) == 10
     assert (tmp_path / "far-byre-cables.csv").read_text().startswith('Run,"Carries, A"')
     assert answer(capsys, "schedules", FAR_BYRE, "--csv", str(tmp_path))[0] == 2
     sheet = tmp_path / "labels.pdf"

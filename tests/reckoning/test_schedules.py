@@ -132,3 +132,28 @@ def test_a_unit_between_two_legs_is_labelled_with_the_volts_between_them(reckone
     assert f"240 V AC, {kva * 1000 / 240:.1f} A" in label_ratings(reckoner, job)[unit.id]
     phases = edit(job, Change("mains/system", "120/208 V"))
     assert f"208 V AC, {kva * 1000 / 207.85:.1f} A" in label_ratings(reckoner, phases)[unit.id]
+
+
+@pytest.mark.parametrize("name", sample_names())
+def test_single_conductors_are_counted_core_by_core(reckoner, name):
+    """By hand: each new run's length for each of its cores, in conduits all runs, elsewhere those of DC."""
+    job, topology = load_job(sample_path(name)), reckoner.wiring(load_job(sample_path(name))).topology
+    rows = of(reckoner, name)["conductors"].rows
+    sealed = {unit.unit for unit in topology.units if unit.sealed}
+    wanted = 0.0
+    for cable in job.cables:
+        run, bank = topology.runs[cable.id], next((b for b in job.banks if cable.id == f"{b.id}-run"), None)
+        if cable.existing or (bank is not None and bank.unit in sealed):
+            continue
+        if job.pack.conductor_rule == "NEC" or run.kind in ("array", "battery"):
+            cores = next(one.cores for one in topology.conductors if one.run == cable.id)
+            wanted += cable.length_m * (len(cores) + (cable.cpc_mm2 is not None and "PE" not in cores))
+    assert sum(row[2] for row in rows) == pytest.approx(wanted)
+    assert len({row[:2] for row in rows}) == len(rows)
+
+
+def test_a_pair_of_the_roof_is_two_conductors(reckoner):
+    rows = {row[:2]: row for row in of(reckoner, "larkmoor")["conductors"].rows}
+    runs = [cable for cable in load_job(sample_path("larkmoor")).cables if "array" in cable.id]
+    metres = sum(cable.length_m for cable in runs)
+    assert rows["6 mm²", "red"][2] == rows["6 mm²", "black"][2] == metres

@@ -17,6 +17,7 @@ from lodestaff.reckoning.schedules import (
     link_schedule,
     termination_schedule,
 )
+from lodestaff.reckoning.single_cores import single_core_schedule
 from lodestaff.roof.mounting import rails_of
 
 
@@ -109,6 +110,7 @@ def wiring_page(reckoner: Reckoner, job: Job) -> Page:
     """Devices, boards, terminations and what carries signals: from these a person wires."""
     found = (
         device_schedule(reckoner, job),
+        single_core_schedule(reckoner, job),
         board_schedule(reckoner, job),
         termination_schedule(reckoner, job),
         containment_schedule(reckoner, job),

@@ -19,6 +19,7 @@ from lodestaff.reckoning.schedules import (
     shutdown_schedule,
     termination_schedule,
 )
+from lodestaff.reckoning.single_cores import single_core_schedule
 from lodestaff.shelf.prices import Bought, Cost, PriceBook, cost
 from lodestaff.visits.items import slug
 
@@ -71,6 +72,7 @@ def all_schedules(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -
     """Every schedule of a job. Without a price book prices stay open."""
     return (
         cable_schedule(reckoner, job),
+        single_core_schedule(reckoner, job),
         device_schedule(reckoner, job),
         board_schedule(reckoner, job),
         termination_schedule(reckoner, job),

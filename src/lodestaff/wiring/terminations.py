@@ -68,8 +68,8 @@ def _ends(job: Job, topology: Topology, conductor: Conductor, part: str) -> Iter
                 at=topology.parts[part].name,
                 terminal=f"{PORTS.get(here[1], here[1])} {core}",
                 core=core,
-                colour=_colour(job, conductor, core),
-                size=_size(job, cable, core) if conductor.run else _without_run(topology, conductor),
+                colour=colour_of(job, conductor, core),
+                size=size_of(job, cable, core) if conductor.run else _without_run(topology, conductor),
                 end=_end(job, cable),
                 torque_nm=terminal_nm(job, part),
                 to=topology.parts[there[0]].name,
@@ -77,7 +77,8 @@ def _ends(job: Job, topology: Topology, conductor: Conductor, part: str) -> Iter
             )
 
 
-def _colour(job: Job, conductor: Conductor, core: str) -> str:
+def colour_of(job: Job, conductor: Conductor, core: str) -> str:
+    """The colour of a core in the pack's way; one that has none there is marked by hand."""
     colours = {**job.pack.shipped.conductor_colours, **job.pack.conductor_colours}
     if conductor.pen and core == NEUTRAL:
         return f"{colours.get(EARTH, '')}, {colours.get(NEUTRAL, '')} at its ends"
@@ -90,7 +91,8 @@ def _without_run(topology: Topology, conductor: Conductor) -> str:
     return "as it lies" if "circuit" in kinds else "by the pack" if "electrode" in kinds else "inside"
 
 
-def _size(job: Job, cable: Cable | None, core: str) -> str:
+def size_of(job: Job, cable: Cable | None, core: str) -> str:
+    """The size of a core of a run, protective conductors by their own."""
     if cable is None:
         return "not chosen"
     mm2 = cable.cpc_mm2 if core == EARTH else cable.size_mm2

@@ -31,6 +31,7 @@ from lodestaff.reckoning.schedules import (
     shutdown_schedule,
     termination_schedule,
 )
+from lodestaff.reckoning.single_cores import single_core_schedule
 from lodestaff.shelf.prices import load_prices
 from lodestaff.wiring.reordering import reordered
 from lodestaff.wiring.terminations import terminations
@@ -45,6 +46,7 @@ def _parts(reckoner: Reckoner, job: Job) -> Schedule:
 
 MADE: dict[str, Callable[[Reckoner, Job], Schedule]] = {
     "Devices": device_schedule,
+    "Single conductors": single_core_schedule,
     "Boards": board_schedule,
     "Terminations": termination_schedule,
     "Containment": containment_schedule,
