@@ -1,6 +1,7 @@
 """The parts of an installation as bodies: how large they are, what room they want, where they stand."""
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Literal
 
 from lodestaff.catalogue.body import Body as Size
@@ -59,14 +60,14 @@ class Body:
     standing: Standing | None
     wall: Wall | None
 
-    @property
+    @cached_property
     def rect(self) -> Rect | None:
         """Where it stands on its wall."""
         if self.standing is None:
             return None
         return Rect(self.standing.x_m, self.standing.y_m, self.width_m, self.height_m)
 
-    @property
+    @cached_property
     def shadow(self) -> Rect | None:
         """It with the room that its maker wants."""
         rect = self.rect

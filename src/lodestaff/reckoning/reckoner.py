@@ -181,7 +181,21 @@ class Reckoner:
 
     def figures(self, job: Job) -> YearFigures:
         """The year's energies, ratios and money."""
-        return self.figures_of(job, self.year(job), self.converters(job))
+        year = self.year(job)
+        rests_on = (
+            year,
+            job.tariff,
+            job.limits,
+            job.mains,
+            job.units,
+            job.banks,
+            job.sheets,
+            job.site,
+            job.pack,
+        )
+        return self._of_job.get_of_all(
+            "figures", rests_on, lambda: self.figures_of(job, year, self.converters(job))
+        )
 
     def figures_of(self, job: Job, year: Year, converters: tuple[Converter, ...]) -> YearFigures:
         """The figures of a year of a job."""

@@ -34,9 +34,14 @@ def _nearest(rect: Rect, things: list[tuple[str, Rect]]) -> tuple[str, float] | 
     return min(near, key=lambda one: one[1], default=None)
 
 
+def _bodies(reckoner: Reckoner, job: Job) -> tuple[Body, ...]:
+    """All parts that have a place, found once for a job."""
+    return reckoner.of_job("bodies", job, lambda: bodies(job, reckoner.wiring(job).topology))
+
+
 @makes
 def battery_places(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[BatteryPlace]:
-    every, stored = bodies(job, reckoner.wiring(job).topology), storing(job)
+    every, stored = _bodies(reckoner, job), storing(job)
     for body in every:
         if body.id not in stored:
             continue
@@ -83,7 +88,7 @@ def _unplaced(job: Job, body: Body) -> BatteryPlace:
 
 @makes
 def about_bodies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[AboutBody]:
-    every = [one for one in bodies(job, reckoner.wiring(job).topology) if one.wall is not None]
+    every = [one for one in _bodies(reckoner, job) if one.wall is not None]
     for body in every:
         wall, shadow, rect, at = body.wall, body.shadow, body.rect, body.standing
         assert wall is not None
@@ -130,7 +135,7 @@ def _front(job: Job, body: Body) -> float:
 @makes
 def handles(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Handle]:
     rules, topology = job.pack.places, reckoner.wiring(job).topology
-    every = {one.id: one for one in bodies(job, topology)}
+    every = {one.id: one for one in _bodies(reckoner, job)}
     for body in every.values():
         rect = body.rect
         if rules is None or rect is None or body.kind not in HANDLES:
