@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from functools import partial
 
 from lodestaff.catalogue.families import unit_sheet
 from lodestaff.electrical.battery_power import deliberate, least_powers
@@ -196,21 +197,23 @@ def storage_map(
     counts = tuple(range(1, job.sheets.batteries[bank.sheet].max_modules + 1))
     cells: dict[tuple[str, int], Cell] = {}
     with ThreadPoolExecutor(2) as pool:
-        for done, column in enumerate(along):
-            if not progress(done / len(along)):
-                return None
-            for cell in _column(
+        asked = []
+        for column in along:
+            make = _column(
                 reckoner,
                 job,
                 unit=unit,
                 column=column,
-                counts=counts,
                 with_endurance=with_endurance,
                 with_money=with_money,
                 prices=prices,
-                pool=pool,
-            ):
-                cells[column.id, cell.modules] = cell
+            )
+            asked += [(column, pool.submit(make, modules)) for modules in counts]
+        for done, (column, cell) in enumerate(asked):
+            if done % len(counts) == 0 and not progress(done / len(asked)):
+                pool.shutdown(cancel_futures=True)
+                return None
+            cells[column.id, cell.result().modules] = cell.result()
     progress(1.0)
     sheets = {column.id: unit_sheet(job.sheets.units()[column.sheet]) for column in along}
     several_of = {column.id: column.units for column in along}
@@ -234,19 +237,18 @@ def _column(
     job: Job,
     unit: Unit,
     column: Column,
-    counts: tuple[int, ...],
     with_endurance: bool,
     with_money: bool,
     prices: PriceBook | None,
-    pool: ThreadPoolExecutor,
-) -> list[Cell]:
-    """All module counts of one column. What the array gives is of the column's sheet."""
+) -> Callable[[int], Cell]:
+    """What makes a column's cell of a module count. What the array gives is of the column's sheet."""
     try:
         whole = edit(job, Change(f"units/{unit.id}/sheet", column.sheet))
         parts = reckoner.parts(whole)
     except JobError as trouble:
-        return [_impossible(column, n, str(trouble)) for n in counts]
-    run, brief = years_of(reckoner, whole, parts.plans), briefs_of(reckoner, whole, parts)
+        return partial(_impossible, column, why=str(trouble))
+    brief = briefs_of(reckoner, whole, parts)
+    run = years_of(reckoner, whole, parts.plans) if brief is None else None
     bank = job.bank_of(unit)
     room = modules_that_fit(job, reckoner.wiring(job).topology, bank.id) if bank is not None else None
     index, bars = job.units.index(unit), _bars(reckoner, whole, unit)
@@ -259,6 +261,7 @@ def _column(
         if brief is not None:
             short, whole_year = brief(tuple(converters)), None
         else:
+            assert run is not None
             whole_year = reckoner.figures_of(taken, run(tuple(converters), parts.sun_kw), tuple(converters))
             short = Brief(whole_year.self_sufficiency, whole_year.bill, whole_year.curtailed_kwh)
         paid = _cost(taken, prices) if column.units == 1 else None
@@ -282,7 +285,7 @@ def _column(
             saved=over_years(reckoner, taken).saved if with_money and column.units == 1 else None,
         )
 
-    return [made(counts[0]), *pool.map(made, counts[1:])]  # the first fills what all share
+    return made
 
 
 def _cost(job: Job, prices: PriceBook | None) -> float | None:
