@@ -8,6 +8,7 @@ from lodestaff.handover.owner_pages import owner_pages
 from lodestaff.job import Change, edit, load_job
 from lodestaff.reckoning import Moment
 from lodestaff.reckoning.back_again import back_again
+from lodestaff.reckoning.findings import answers
 from lodestaff.reckoning.put_over import PutOver, hands, outages_by_hand
 from lodestaff.reckoning.readings import loads_readings
 from lodestaff.reckoning.results import compute
@@ -107,3 +108,23 @@ def test_nothing_comes_after_what_did_not_run_empty(reckoner, ranch):
     summer = reckoner.outage(ranch, unit, Moment(month=7, hour=12.0, soc=1.0))
     assert summer.reason == "held"
     assert back_again(reckoner, ranch, unit, summer) is None
+
+
+def test_a_transmitter_that_is_dead_with_the_battery_holds_the_sun(reckoner):
+    """As ARR-RSD says: fed by the very unit that it holds, nothing starts again, whatever the unit could."""
+    job = load_job(sample_path("cinder-flat-house"))
+    job = edit(job, Change(f"sheets/hybrids/{job.units[0].sheet}/black_start", True))
+    held = next(one for one in answers(reckoner, job, "ARR-RSD: fed") if "flat" in one.text)
+    after = back_again(
+        reckoner, job, job.units[0], reckoner.outage(job, job.units[0], Moment(month=1, hour=18.75, soc=0.3))
+    )
+    assert "nothing starts again" in held.text
+    assert after.can is False
+    assert after.words == "dark until the grid is back: Shutdown transmitter is dead, and the sun with it"
+
+
+def test_without_a_grid_nobody_waits_for_it(reckoner):
+    job = edit(load_job(sample_path("skerry-light-cottage")), Change("parts/generator/started_by", ""))
+    after = back_again(reckoner, job, job.units[0], reckoner.outage(job, job.units[0], LOW))
+    assert after.until == "a generator or a person starts it"
+    assert "grid" not in after.words

@@ -11,6 +11,7 @@ from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.reckoning import Moment, Reckoner
 from lodestaff.reckoning.agreed import agreed
+from lodestaff.reckoning.back_again import starts_again
 from lodestaff.reckoning.flows import DayFlows, mean_flows
 from lodestaff.reckoning.put_over import hands, outages_by_hand
 from lodestaff.register import Register
@@ -230,7 +231,7 @@ def outage_page(reckoner: Reckoner, job: Job, topology: Topology) -> Page:
         least = min(hours)
         words = f"At least {plain(least, 0)} h in {MONTH_NAMES[hours.index(least)]}, as you use power today; "
         words += "longer if you switch off what you don't need."
-        words += AFTER.get(job.sheet_of(unit).black_start, "") if grid and least < WEEK_H else ""
+        words += AFTER.get(starts_again(reckoner, job, unit)[0], "") if grid and least < WEEK_H else ""
         if max(hours) >= WEEK_H:
             words += " A bar to 168 h lasted the whole week that was followed."
         blocks.append(Text(words))

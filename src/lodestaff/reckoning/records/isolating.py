@@ -14,6 +14,7 @@ from lodestaff.checks.isolating import (
 from lodestaff.job import Job, Unit
 from lodestaff.job.address import address
 from lodestaff.job.plan import Shutdown
+from lodestaff.reckoning.back_again import fed_alone
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.topology import answer
@@ -79,12 +80,6 @@ def shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ShutdownSupp
             running = any(found.unit_modes.get(unit) in RUNNING for unit in part.units)
             if running and not found.state.loose and found.state.name != "all off":
                 states.append((found.state.name, bool(feed is not None and found.live[feed.id])))
-        own = {*part.units, *(each.id for each in topology.parts.values() if each.of in part.units)}
-        away = [
-            found.sources[feed.id]
-            for found in wiring.answers
-            if feed is not None and not found.state.grid_present and found.sources[feed.id]
-        ]
         off = answer(topology, State("shut down").with_hand(f"{part.id}-switch", "open"))
         stops = [
             stop.id for stop in topology.parts.values() if stop.kind == "shutdown" and stop.of in part.units
@@ -98,7 +93,7 @@ def shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ShutdownSupp
             states=tuple(states),
             dead_when_off=dead and bool(stops),
             switches=1,
-            alone=all(set(sources) <= own for sources in away) if away and job.mains.grid else None,
+            alone=fed_alone(wiring, part) if job.mains.grid else None,
         )
 
 
