@@ -69,7 +69,7 @@ def back_again(reckoner: Reckoner, job: Job, unit: Unit, outage: Outage) -> Back
 def starts_again(reckoner: Reckoner, job: Job, unit: Unit) -> tuple[bool | None, str]:
     """Whether the sun starts a unit's island again, by the sheets (None: they don't say).
 
-    And the transmitter of rapid shutdown that is dead then: '' where some of the island's sun is held by none.
+    And the transmitter of rapid shutdown that is dead then: '' where some of the sun is held by none.
     """
     members = reckoner.members(job, unit)
     names = {one.id for one in (*members, *reckoner.backed(job, unit).following)}
