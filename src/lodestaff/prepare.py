@@ -14,14 +14,10 @@ from lodestaff.samples import sample_path
 def year(reckoner: Reckoner, job: Job) -> None:
     """The loops of a year with the grid, of a map's cells and of the best possible."""
     from lodestaff.reckoning.best import best_possible
-    from lodestaff.reckoning.brief import briefs_of
 
     reckoner.figures(job)
     best_possible(reckoner, job)
-    parts = reckoner.parts(job)
-    brief = briefs_of(reckoner, job, parts)
-    assert brief is not None
-    brief(parts.converters)
+    _brief(reckoner, job)
 
 
 def island(reckoner: Reckoner, job: Job) -> None:
@@ -29,7 +25,18 @@ def island(reckoner: Reckoner, job: Job) -> None:
     unit = job.units[0]
     reckoner.outage(job, unit, Moment(soc=0.5))
     reckoner.ride(job, unit)
-    reckoner.figures(load_job(sample_path("skerry-light-cottage")))
+    without = load_job(sample_path("skerry-light-cottage"))
+    reckoner.figures(without)
+    _brief(reckoner, without)
+
+
+def _brief(reckoner: Reckoner, job: Job) -> None:
+    from lodestaff.reckoning.brief import briefs_of
+
+    parts = reckoner.parts(job)
+    brief = briefs_of(reckoner, job, parts)
+    assert brief is not None
+    brief(parts.converters)
 
 
 PARTS = {"year": year, "island": island}

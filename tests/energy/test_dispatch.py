@@ -174,13 +174,17 @@ def test_more_battery_never_imports_more(seed, capacity, times):
     assert imported(capacity * times) <= imported(capacity) + 1e-6
 
 
-def test_the_compiled_kernel_and_the_plain_one_agree_to_the_bit():
+def test_the_compiled_loop_of_a_lone_unit_and_the_plain_one_of_any_agree_to_the_bit():
     pv, load = random_days(3, 96)
     controls, led = control_arrays(plain((0,), (True,), load, 3.0, 20.0), (0.04,))
     ahead = forecast(pv, load, np.array([2.0]))
     orders = orders_of((UNIT,), (), 96)
     given_ = (unit_arrays((UNIT,), led), controls, pv, orders, ahead, np.array([9.0]), 0.25)
-    for fast, slow_ in zip(kernels.dispatch(*given_), kernels.dispatch.py_func(*given_), strict=True):
+    room = np.zeros((7, *pv.shape))
+    kernels.rule.py_func(False, *given_, room)
+    assert room[0].any(), "there is sun"
+    assert room[3].any(), "and the battery works"
+    for fast, slow_ in zip(kernels.dispatch(*given_), room, strict=False):
         assert np.array_equal(fast, slow_)
 
 

@@ -5,7 +5,7 @@ import pytest
 
 from lodestaff.energy.calendar import STEPS, STEPS_PER_DAY
 from lodestaff.energy.dispatch import Battery, Converter, simulate
-from lodestaff.energy.surplus import SurplusLoad, _take, spare_ac_kw, take, with_surplus
+from lodestaff.energy.surplus import SurplusLoad, _take, over, take, with_surplus
 
 BANK = Battery(8, 0.1, 0.2, 1, 3, 3, 0.96, 0.96, 0.9, 0.3)
 UNIT = Converter(0, 5, 5, 8, 0.02, 0.003, 0.04, 7, BANK)
@@ -40,7 +40,7 @@ def taking(taken):
 
 def test_what_is_spare_is_export_and_curtailment(plain):
     """Derived: adding exactly the spare power as a load leaves neither export nor curtailment."""
-    spare = spare_ac_kw(plain, (UNIT,))
+    spare, _ = over(plain, (UNIT,))
     whole = run(np.full((1, STEPS), 0.5) + spare)
     assert whole.export_kw.sum() == pytest.approx(0, abs=1e-6)
     assert whole.series.curtailed_kw.sum() == pytest.approx(0, abs=1e-6)

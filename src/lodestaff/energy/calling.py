@@ -12,7 +12,7 @@ from lodestaff.energy.kernels import NOTHING
 from lodestaff.energy.records import Generator
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
 def volts_of(at: Floats, curve: Floats, ohm: float, soc: float, kw: float) -> float:
     """Volts of a battery at a charge while it gives so much (negative: takes), DC kW; `curve` are its volts
     at rest at the charges `at`.
@@ -28,7 +28,7 @@ def volts_of(at: Floats, curve: Floats, ohm: float, soc: float, kw: float) -> fl
     return volts
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
 def runs(
     on: bool, low: int, units: Floats, e: Floats, generator: Generator, flow: Floats, t: int
 ) -> tuple[bool, int]:
@@ -52,14 +52,18 @@ def runs(
     return _by_charge(on, units, e, generator, t), 0
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
 def _by_charge(on: bool, units: Floats, e: Floats, generator: Generator, t: int) -> bool:
     if generator.exercise[t] > 0.0:
         return True
     if generator.lead >= 0:
         soc = e[generator.lead] / max(units[generator.lead, CAPACITY], NOTHING)
     else:
-        soc = e.sum() / max(units[:, CAPACITY].sum(), NOTHING)
+        held, whole = 0.0, 0.0
+        for u in range(e.size):
+            held += e[u]
+            whole += units[u, CAPACITY]
+        soc = held / max(whole, NOTHING)
     if generator.allowed[t] == 0.0 or soc >= generator.stop_soc - NOTHING:
         return False
     return on or soc <= generator.start_soc + NOTHING

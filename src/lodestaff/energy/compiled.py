@@ -4,15 +4,18 @@ in the person's own cache, which begins with what was compiled when the program 
 import contextlib
 import os
 import shutil
+from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar, cast
 
 from numba import njit
 from numba.core import config as numba_config
 from numba.core.caching import _CacheLocator
 
-__all__ = ["njit"]
+__all__ = ["bare", "njit"]
 config: Any = numba_config
+compiler: Any = njit
+Loop = TypeVar("Loop", bound=Callable[..., Any])
 
 
 def _own_cache(source: Path) -> None:
@@ -33,3 +36,9 @@ def _own_cache(source: Path) -> None:
 
 
 _own_cache(Path(__file__).resolve())
+
+
+def bare(loop: Loop) -> Loop:
+    """Compile a loop that makes no arrays, so that nothing counts who holds the ones it is given: where it
+    passes them on in each step, counting takes longer than the sums."""
+    return cast(Loop, compiler(cache=True, nogil=True, error_model="numpy", _nrt=False)(loop))

@@ -25,7 +25,7 @@ from lodestaff.energy.columns import (
     TAPER_END,
     TOP,
 )
-from lodestaff.energy.compiled import njit
+from lodestaff.energy.compiled import bare, njit
 from lodestaff.energy.kernels import (
     NOTHING,
     ac_from,
@@ -197,28 +197,48 @@ def room_in(units: Floats, e: Floats, row: Floats, u: int, dt: float) -> float:
     return room
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
-def island_year(
-    arrays: OutageArrays, ac_sun: Floats, units: Floats, generator: Generator, e_start: Floats, dt: float
-) -> IslandSeries:
-    """All steps of an island without a grid: what can't be served stays so and the next step begins anew."""
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
+def sum_of(units: Floats, column: int) -> float:
+    """A column of the table of units, summed."""
+    total = 0.0
+    for u in range(units.shape[0]):
+        total += units[u, column]
+    return total
+
+
+@bare
+def year_into(
+    arrays: OutageArrays,
+    ac_sun: Floats,
+    units: Floats,
+    generator: Generator,
+    dt: float,
+    out: Floats,
+    whole: Floats,
+    room: Floats,
+) -> None:
+    """All steps of an island without a grid: what can't be served stays so and the next step begins anew.
+
+    Filled are `out` of shape (8, U, T) and `whole` of shape (5, T), in the order of IslandSeries. `room` of
+    shape (10, U): rows for `step`, then the energy that batteries begin with, then what each gives, DC kW.
+    """
     count, steps = units.shape[0], arrays.pv_dc.shape[1]
+    unserved, generated, followed, tiers_on, served = whole[0], whole[1], whole[2], whole[3], whole[4]
+    row, e, flow = room[:8], room[8], room[9]
     tiers = arrays.shed_soc.size
-    capacity = units[:, CAPACITY].sum()
-    out = np.zeros((8, count, steps))
-    unserved, generated, followed = np.zeros(steps), np.zeros(steps), np.zeros(steps)
-    tiers_on, served = np.zeros(steps), np.zeros(steps)
-    e = e_start.copy()
-    row = np.zeros((8, count))
-    back = RELEASE * (units[:, TOP] - units[:, FLOOR]).sum()
+    capacity = sum_of(units, CAPACITY)
+    back = RELEASE * (sum_of(units, TOP) - sum_of(units, FLOOR))
     on = tiers
     running, low = False, 0
-    flow = np.zeros(count)
     for t in range(steps):
-        while on > 0 and e.sum() <= arrays.shed_soc[on - 1] * capacity:
-            on -= 1
-        while on < tiers and e.sum() > arrays.shed_soc[on] * capacity + back:
-            on += 1
+        if tiers > 0:
+            held = 0.0
+            for u in range(count):
+                held += e[u]
+            while on > 0 and held <= arrays.shed_soc[on - 1] * capacity:
+                on -= 1
+            while on < tiers and held > arrays.shed_soc[on] * capacity + back:
+                on += 1
         if generator.power_kw > 0.0:
             running, low = runs(running, low, units, e, generator, flow, t)
         from_generator = generator.power_kw if running else 0.0
@@ -243,8 +263,21 @@ def island_year(
         unserved[t] = missing + arrays.kw[tiers, t] - arrays.kw[k, t]
         served[t] = arrays.kw[k, t] - missing
         tiers_on[t] = k
-        out[:7, :, t] = row[:7]
-        out[7, :, t] = e
+        for u in range(count):
+            for what in range(7):
+                out[what, u, t] = row[what, u]
+            out[7, u, t] = e[u]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def island_year(
+    arrays: OutageArrays, ac_sun: Floats, units: Floats, generator: Generator, e_start: Floats, dt: float
+) -> IslandSeries:
+    """The year of an island without a grid, as `year_into` has it, in arrays of its own."""
+    count, steps = units.shape[0], arrays.pv_dc.shape[1]
+    out, whole, room = np.zeros((8, count, steps)), np.zeros((5, steps)), np.zeros((10, count))
+    room[8] = e_start
+    year_into(arrays, ac_sun, units, generator, dt, out, whole, room)
     return IslandSeries(
         out[0],
         out[1],
@@ -254,9 +287,9 @@ def island_year(
         out[5],
         out[6],
         out[7],
-        unserved,
-        generated,
-        followed,
-        tiers_on,
-        served,
+        whole[0],
+        whole[1],
+        whole[2],
+        whole[3],
+        whole[4],
     )

@@ -103,24 +103,9 @@ def room_level(ahead: Forecast, u: int, t: int, room: float, dt: float) -> float
     return low
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
-def dispatch(
-    units: UnitArrays,
-    controls: ControlArrays,
-    pv_dc: Floats,
-    orders: OrderArrays,
-    ahead: Forecast,
-    e_start: Floats,
-    dt: float,
-) -> Series:
-    """A year of units on their controllers, as `dispatch_into` has it."""
-    room = np.zeros((7, *pv_dc.shape))
-    dispatch_into(units, controls, pv_dc, orders, ahead, e_start, dt, room)
-    return Series(room[0], room[1], room[2], room[3], room[4], room[5], room[6], pv_dc[:0])
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def dispatch_into(  # noqa: C901  (one loop that numba compiles; its parts are named in comments)
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
+def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in comments)
+    alone: bool,
     units: UnitArrays,
     controls: ControlArrays,
     pv_dc: Floats,
@@ -131,7 +116,8 @@ def dispatch_into(  # noqa: C901  (one loop that numba compiles; its parts are n
     series: Floats,
 ) -> None:
     """A year of units on their controllers. pv_dc (U, T); orders say what each battery is told in each step.
-    `series` of shape (7, U, T) is filled, in the order of Series.
+    `series` of shape (7, U, T) is filled, in the order of Series. `alone`, a constant to the compiler: there
+    is one unit and what leads it, so that nothing need be counted.
 
     Controllers act in the order of their ranks: each meets the load that its transformer sees, less what
     units of earlier ranks give there. Within one: sun to loads, then into the own battery, then to batteries
@@ -141,8 +127,11 @@ def dispatch_into(  # noqa: C901  (one loop that numba compiles; its parts are n
     the grid up to its target as far as the import limit leaves room; told to hold, it waits; told to give, it
     gives to the grid as well; told to shave, it gives what is above the peak and else charges below it.
     """
-    n_units, n_steps = pv_dc.shape
-    n_controls, n_limits = controls.limit.size, controls.export_kw.size
+    n_steps = pv_dc.shape[1]
+    n_units = 1 if alone else pv_dc.shape[0]
+    n_ranks = 1 if alone else controls.first.size - 1
+    n_controls = 1 if alone else controls.limit.size
+    n_limits = 1 if alone else controls.export_kw.size
     pv_ac, bat_ac, pv_used, bat_dc = series[0], series[1], series[2], series[3]
     clipped, curtailed, energy = series[4], series[5], series[6]
     e = e_start.copy()
@@ -170,8 +159,9 @@ def dispatch_into(  # noqa: C901  (one loop that numba compiles; its parts are n
     keeps_room = ahead.clear_kw.shape[1] > 1
     wait = np.zeros(n_units)
     for t in range(n_steps):
-        for rank in range(controls.first.size - 1):
-            first, last = controls.first[rank], controls.first[rank + 1]
+        for rank in range(n_ranks):
+            first = 0 if alone else controls.first[rank]
+            last = 1 if alone else controls.first[rank + 1]
             for c in range(first, last):
                 net = controls.load[c, t]
                 if rank > 0:
@@ -182,7 +172,7 @@ def dispatch_into(  # noqa: C901  (one loop that numba compiles; its parts are n
                 pool[c] = 0.0
                 together[c] = 0.0
             for u in range(n_units):
-                c = units.control[u]
+                c = 0 if alone else units.control[u]
                 if c < first or c >= last:
                     continue
                 available = min(pv_dc[u, t], units.pv_max_kw[u])
@@ -191,7 +181,7 @@ def dispatch_into(  # noqa: C901  (one loop that numba compiles; its parts are n
                     able[u] = 0.0  # the unit charges: its sun goes into the battery first
                 together[c] += able[u]
             for u in range(n_units):
-                c = units.control[u]
+                c = 0 if alone else units.control[u]
                 if c < first or c >= last:
                     continue
                 k1, k2 = units.k1[u], units.k2[u]
@@ -227,7 +217,7 @@ def dispatch_into(  # noqa: C901  (one loop that numba compiles; its parts are n
                 grid[c] = need[c] - together[c] if together[c] < need[c] else 0.0
                 together[c] = 0.0
             for u in range(n_units):  # batteries that charge from AC take what is over at their transformer
-                c = units.control[u]
+                c = 0 if alone else units.control[u]
                 if c < first or c >= last:
                     continue
                 able[u] = 0.0
@@ -239,26 +229,27 @@ def dispatch_into(  # noqa: C901  (one loop that numba compiles; its parts are n
                         able[u] = min(able[u], max(0.0, pool[c] - wait[u]))
                 together[c] += able[u]
             for u in range(n_units):
-                c = units.control[u]
+                c = 0 if alone else units.control[u]
                 if able[u] > 0.0 and first <= c < last and together[c] > 0.0:
                     ac = part_of(surplus[c] + others[c], able[u], together[c])
                     stored[u] += ac_from(ac, units.k1[u], units.k2[u])
                     taken[u] += ac
                     pool[c] = max(0.0, pool[c] - ac)
             for c in range(first, last):  # what goes out past the limit is held back, in proportion
-                over[controls.limit[c]] = 0.0
-                held_back[controls.limit[c]] = 0.0
+                at = 0 if alone else controls.limit[c]
+                over[at], held_back[at] = 0.0, 0.0
             for c in range(first, last):
-                over[controls.limit[c]] += pool[c]
-                held_back[controls.limit[c]] += min(pool[c], surplus[c])
+                at = 0 if alone else controls.limit[c]
+                over[at] += pool[c]
+                held_back[at] += min(pool[c], surplus[c])
             for c in range(first, last):
-                at = controls.limit[c]
+                at = 0 if alone else controls.limit[c]
                 too_much = max(0.0, over[at] - controls.export_kw[at])
                 share = min(1.0, too_much / held_back[at]) if held_back[at] > 0.0 else 0.0
                 cut[c] = min(pool[c], surplus[c]) * share
                 grid[c] += cut[c] - pool[c]
             for u in range(n_units):
-                c = units.control[u]
+                c = 0 if alone else units.control[u]
                 if c < first or c >= last:
                     continue
                 k1, k2 = units.k1[u], units.k2[u]
@@ -272,18 +263,19 @@ def dispatch_into(  # noqa: C901  (one loop that numba compiles; its parts are n
                 bat_dc[u, t] = -stored[u]
                 bat_ac[u, t] = -taken[u]
             for c in range(first, last):
-                at = controls.limit[c]
+                at = 0 if alone else controls.limit[c]
                 bought[at] = 0.0
                 sold[at] = 0.0
                 charging[at] = 0.0
                 selling[at] = 0.0
                 together[c] = 0.0
             for c in range(first, last):
-                bought[controls.limit[c]] += max(0.0, grid[c])
-                sold[controls.limit[c]] += max(0.0, -grid[c])
+                at = 0 if alone else controls.limit[c]
+                bought[at] += max(0.0, grid[c])
+                sold[at] += max(0.0, -grid[c])
                 pool[c] = max(0.0, grid[c] - controls.spared[c, t if controls.spared.shape[1] > 1 else 0])
             for u in range(n_units):  # what each could take where it is told to charge, else give
-                c = units.control[u]
+                c = 0 if alone else units.control[u]
                 if c < first or c >= last:
                     continue
                 k1, k2 = units.k1[u], units.k2[u]
@@ -304,7 +296,7 @@ def dispatch_into(  # noqa: C901  (one loop that numba compiles; its parts are n
                                 dc_for(max(0.0, room), k1, k2),
                             ),
                         )
-                        charging[controls.limit[c]] += able[u]
+                        charging[0 if alone else controls.limit[c]] += able[u]
                 elif stored[u] == 0.0 and (pool[c] > 0.0 or what == GIVE):
                     floor = max(units.e_floor[u], orders.target_e[u, t]) if what == GIVE else units.e_floor[u]
                     most = given_out(e[u], floor, units.discharge_kw[u], units.eta_discharge[u], dt)
@@ -316,11 +308,11 @@ def dispatch_into(  # noqa: C901  (one loop that numba compiles; its parts are n
                         )
                         together[c] += able[u]
             for u in range(n_units):
-                c = units.control[u]
+                c = 0 if alone else units.control[u]
                 if c < first or c >= last:
                     continue
                 k1, k2 = units.k1[u], units.k2[u]
-                at = controls.limit[c]
+                at = 0 if alone else controls.limit[c]
                 what = orders.what[u, t]
                 most = controls.import_kw[at]
                 if what == SHAVE:
@@ -346,12 +338,12 @@ def dispatch_into(  # noqa: C901  (one loop that numba compiles; its parts are n
                     able[u] = max(0.0, min(able[u] - ac, orders.power_kw[u, t])) if what == GIVE else 0.0
                     selling[at] += able[u]
             for u in range(n_units):  # and to the grid, as far as the limit leaves room
-                c = units.control[u]
+                c = 0 if alone else units.control[u]
                 if c < first or c >= last:
                     continue
                 if able[u] > 0.0 and orders.what[u, t] == GIVE:
                     k1, k2 = units.k1[u], units.k2[u]
-                    at = controls.limit[c]
+                    at = 0 if alone else controls.limit[c]
                     ac = part_of(max(0.0, controls.export_kw[at] - sold[at]), able[u], selling[at])
                     made = pv_ac[u, t] + bat_ac[u, t]
                     dc = dc_for(made + ac, k1, k2) - dc_for(made, k1, k2)
@@ -360,3 +352,37 @@ def dispatch_into(  # noqa: C901  (one loop that numba compiles; its parts are n
                     bat_ac[u, t] += ac
                 out[u] = pv_ac[u, t] + bat_ac[u, t]
                 energy[u, t] = e[u]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def dispatch_into(
+    units: UnitArrays,
+    controls: ControlArrays,
+    pv_dc: Floats,
+    orders: OrderArrays,
+    ahead: Forecast,
+    e_start: Floats,
+    dt: float,
+    series: Floats,
+) -> None:
+    """The year's rule, for any number of units or for one that is alone; arguments as `rule` has them."""
+    if pv_dc.shape[0] == 1 and controls.limit.size == 1:
+        rule(True, units, controls, pv_dc, orders, ahead, e_start, dt, series)
+    else:
+        rule(False, units, controls, pv_dc, orders, ahead, e_start, dt, series)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def dispatch(
+    units: UnitArrays,
+    controls: ControlArrays,
+    pv_dc: Floats,
+    orders: OrderArrays,
+    ahead: Forecast,
+    e_start: Floats,
+    dt: float,
+) -> Series:
+    """A year of units on their controllers, as `rule` has it."""
+    room = np.zeros((7, *pv_dc.shape))
+    dispatch_into(units, controls, pv_dc, orders, ahead, e_start, dt, room)
+    return Series(room[0], room[1], room[2], room[3], room[4], room[5], room[6], pv_dc[:0])

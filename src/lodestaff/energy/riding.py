@@ -8,19 +8,22 @@ import numpy as np
 from lodestaff.energy.calendar import Floats, Ints
 from lodestaff.energy.calling import runs
 from lodestaff.energy.columns import CAPACITY, FLOOR, K1, K2, RATED_KW, TOP
-from lodestaff.energy.compiled import njit
-from lodestaff.energy.islanding import RELEASE, powers, step
+from lodestaff.energy.compiled import bare, njit
+from lodestaff.energy.islanding import RELEASE, powers, step, sum_of
 from lodestaff.energy.kernels import NOTHING, dc_for
 from lodestaff.energy.records import ENERGY, FULL, HELD, OVERLOAD, START, Generator, OutageArrays
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
 def any_empty(units: Floats, e: Floats) -> bool:
     """Whether one of the batteries is at its floor."""
-    return bool((e <= units[:, FLOOR]).any())
+    empty = False
+    for u in range(e.size):
+        empty = empty or e[u] <= units[u, FLOOR]
+    return empty
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
 def all_full(units: Floats, e: Floats) -> bool:
     """Whether all batteries are at their top."""
     full = True
@@ -29,7 +32,7 @@ def all_full(units: Floats, e: Floats) -> bool:
     return full
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
 def full_would_do(arrays: OutageArrays, ac_sun: float, units: Floats, t: int, k: int, dt: float) -> bool:
     """Whether full batteries would carry what is on in a step."""
     kw, kva, surge, _ = powers(units, units[:, TOP], arrays.pv_dc, t, False, dt)
@@ -61,7 +64,7 @@ def outage(
     return follow(arrays, ac_sun, units, generator, start, room, horizon, dt, trace, False)
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@bare
 def follow(  # noqa: C901  (one loop that numba compiles)
     arrays: OutageArrays,
     ac_sun: Floats,
@@ -83,15 +86,20 @@ def follow(  # noqa: C901  (one loop that numba compiles)
     n = arrays.pv_dc.shape[1]
     count = units.shape[0]
     tiers = arrays.shed_soc.size
-    capacity = units[:, CAPACITY].sum()
+    capacity = sum_of(units, CAPACITY)
     row, e, flow = room[:8], room[8], room[9]
     flow[:] = 0.0
     on = 0  # how many tiers of shed-first circuits are on; those with the lowest level stay longest
-    while on < tiers and e.sum() > arrays.shed_soc[on] * capacity:
+    held = 0.0
+    for u in range(count):
+        held += e[u]
+    while on < tiers and held > arrays.shed_soc[on] * capacity:
         on += 1
-    back = RELEASE * (units[:, TOP] - units[:, FLOOR]).sum()
+    back = RELEASE * (sum_of(units, TOP) - sum_of(units, FLOOR))
     running, low = False, 0
-    bounded = not (units[:, RATED_KW] == np.inf).all()  # else their energy alone decides
+    bounded = False  # else their energy alone decides
+    for u in range(count):
+        bounded = bounded or units[u, RATED_KW] < np.inf
     for i in range(horizon):
         t = (start + i) % n
         if tiers > 0:

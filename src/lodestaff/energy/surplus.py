@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from lodestaff.energy.calendar import STEP_H, STEPS_PER_DAY, Floats
-from lodestaff.energy.dispatch import Converter, Year, unit_arrays
+from lodestaff.energy.dispatch import Converter, Year
 
 ROUNDS = 3  # the mains' share of a load with two supplies depends on the surplus, and the surplus on it
 
@@ -32,33 +32,35 @@ class SurplusLoad:
     top_up: bool
 
 
-def spare_ac_kw(year: Year, converters: tuple[Converter, ...]) -> Floats:
-    """What each phase exports or loses by curtailment, as AC power, shape (phase, step), kW; shape (1, step)
-    where the meter sums its phases."""
-    units, series = unit_arrays(converters), year.series
-    spare = year.export_kw
+def losing(converters: tuple[Converter, ...], rows: int) -> Any:
+    """The units of a year as what is over at them is summed, on so many rows: phases, or one."""
+    from lodestaff.energy.sums import Losing
+
+    part = np.zeros((rows, len(converters)))
     for index, converter in enumerate(converters):
-        k1, k2 = units.k1[index], units.k2[index]
-        made = series.pv_ac_kw[index]
-        dc = made + k1 * made + k2 * made**2 + series.curtailed_kw[index]
-        b = 1 + k1
-        lost = np.clip(2 * dc / (b + np.sqrt(b * b + 4 * k2 * dc)) - made, 0, None)
         for phase in converter.phases:
-            spare[phase if spare.shape[0] > 1 else 0] += lost / len(converter.phases)
-    return spare
+            part[phase if rows > 1 else 0, index] += 1.0 / len(converter.phases)
+    banks = [converter.battery for converter in converters]
+    return Losing(
+        k1=np.array([converter.k1 for converter in converters]),
+        k2=np.array([converter.k2 for converter in converters]),
+        part=part,
+        row=np.array([converter.phase if rows > 1 else 0 for converter in converters], dtype=np.int64),
+        capacity=np.array([0.0 if bank is None else bank.capacity_kwh for bank in banks]),
+    )
 
 
-def soc_of_phase(year: Year, converters: tuple[Converter, ...], phases: int) -> Floats:
-    """State of charge of the batteries on each phase at the step's end, shape (phase, step); 1 where there
-    is none."""
-    energy, capacity = np.zeros((phases, year.load_kw.shape[1])), np.zeros(phases)
-    for index, converter in enumerate(converters):
-        if converter.battery is not None:
-            row = converter.phase if phases > 1 else 0
-            energy[row] += year.series.energy_kwh[index]
-            capacity[row] += converter.battery.capacity_kwh
-    full = np.ones_like(energy)
-    return np.divide(energy, capacity[:, None], out=full, where=capacity[:, None] > 0)
+def over(year: Year, converters: tuple[Converter, ...]) -> tuple[Floats, Floats]:
+    """What each phase exports or loses by curtailment, as AC power, kW, and the state of charge of its
+    batteries at the step's end (1 where there is none), shape (phase, step); (1, step) where the meter sums
+    its phases."""
+    from lodestaff.energy.sums import over_into
+
+    series, grid = year.series, year.metered_kw
+    spare, soc = np.empty_like(grid), np.empty_like(grid)
+    units = losing(converters, grid.shape[0])
+    over_into(units, grid, series.pv_ac_kw, series.curtailed_kw, series.energy_kwh, spare, soc)
+    return spare, soc
 
 
 def take(
@@ -108,6 +110,31 @@ def _take(spare, soc, running, start, stop, min_soc, room, per_day, dt):  # type
     return taken
 
 
+def surplus_taken(
+    loads: tuple[SurplusLoad, ...], steps: int, over_with: Callable[[Floats], tuple[Floats, Floats]]
+) -> tuple[Floats, Floats]:
+    """What surplus loads take from the mains, and of what is over, shape (surplus load, step) each, kW.
+
+    `over_with` tells what is over, and how full batteries are, while they take so much from the mains. What a
+    topped-up load doesn't get from the surplus of a day comes from the mains by its timetable.
+    """
+    mains = np.zeros((len(loads), steps))
+    taken = np.zeros_like(mains)
+    topped = any(load.top_up for load in loads)
+    for _ in range(ROUNDS if topped else 1):
+        spare, soc = over_with(mains)
+        first = mains
+        mains = np.zeros_like(mains)
+        for index, load in enumerate(loads):
+            fed = _by_day(first[index])
+            row = load.phase if spare.shape[0] > 1 else 0
+            taken[index] = take(spare[row], soc[row], load, np.clip(load.need_kwh - fed, 0, None))
+            spare[row] -= taken[index]
+            if load.top_up:
+                mains[index] = _topped(load, _by_day(taken[index]))
+    return first, taken
+
+
 def with_surplus(
     loads: tuple[SurplusLoad, ...],
     steps: int,
@@ -119,30 +146,13 @@ def with_surplus(
     of them takes, shape (surplus load, step).
 
     Their power is added to the load: as it takes no more than what was over, batteries go as they did
-    without. What
-    a topped-up load doesn't get from the surplus of a day comes from the mains by its timetable.
+    without.
     """
-    mains = np.zeros((len(loads), steps))
-    taken = np.zeros_like(mains)
-    topped = any(load.top_up for load in loads)
-    for _ in range(ROUNDS if topped else 1):
-        year = run(mains)
-        spare = spare_ac_kw(year, converters)
-        soc = soc_of_phase(year, converters, spare.shape[0])
-        first = mains
-        last = mains
-        mains = np.zeros_like(mains)
-        for index, one in enumerate(loads):
-            fed = _by_day(last[index])
-            row = one.phase if spare.shape[0] > 1 else 0
-            taken[index] = take(spare[row], soc[row], one, np.clip(one.need_kwh - fed, 0, None))
-            spare[row] = spare[row] - taken[index]
-            if one.top_up:
-                mains[index] = _topped(one, _by_day(taken[index]))
+    mains, taken = surplus_taken(loads, steps, lambda mains: over(run(mains), converters))
     extra = np.zeros((phases, steps))
     for index, load in enumerate(loads):
         extra[load.phase] += taken[index]
-    return replace(run(first + taken), surplus_kw=extra, taken_kw=first + taken)
+    return replace(run(mains + taken), surplus_kw=extra, taken_kw=mains + taken)
 
 
 def _by_day(kw: Floats) -> Floats:

@@ -1,6 +1,6 @@
 """A year without a grid: its islands, what they serve, and the generator."""
 
-from typing import Protocol
+from typing import NamedTuple, Protocol
 
 import numpy as np
 
@@ -9,6 +9,7 @@ from lodestaff.energy.calendar import STEP_H, STEPS, Floats
 from lodestaff.energy.dispatch import Converter, IslandYear, Year, most_ac_kw, onto_phases
 from lodestaff.energy.outage import (
     CircuitSeries,
+    IslandLoads,
     island_arrays,
     island_loads,
     islands_of,
@@ -29,6 +30,14 @@ class Whole(Protocol):
     def asked(self, job: Job) -> Asked: ...
 
     def circuit_kw(self, job: Job, circuit: Circuit) -> Floats: ...
+
+
+class Placed(NamedTuple):
+    """An island, with the units that form it and those that follow it by their index in the job."""
+
+    island: Island
+    members: list[int]
+    follows: list[int]
 
 
 def shed_level(job: Job, circuit: Circuit) -> float:
@@ -58,11 +67,7 @@ def off_grid_year(
     unserved = np.sum(powers, axis=0)
     generated, hours, starts, litres = np.zeros(STEPS), 0.0, 0, 0.0
     known = True
-    for island in reckoner.asked(job).islands:
-        members = [at for at, unit in enumerate(job.units) if unit.id in island.forming]
-        follows = [at for at, unit in enumerate(job.units) if unit.id in island.following]
-        if all(converters[at].battery is None for at in members):
-            continue
+    for island, members, follows in placed(reckoner, job, converters):
         run, begun = _run(
             reckoner,
             job,
@@ -140,26 +145,50 @@ def _run(
     converters: tuple[Converter, ...],
     sun: Floats,
 ) -> tuple[records.IslandSeries, Floats]:
-    """One island's year, and the energy with which its batteries began: half full."""
+    """One island's year, and the energy with which its batteries began."""
     from lodestaff.energy import islanding
-
-    def series(shed: bool) -> tuple[CircuitSeries, ...]:
-        return tuple(
-            CircuitSeries(power, 0.0, 0.0, shed_level(job, c))
-            for c, power in zip(job.circuits, powers, strict=True)
-            if c.id in island.circuits and (c.role is Role.SHED) == shed
-        )
 
     own_use = sum(converters[at].own_use_kw for at in (*members, *follows))
     arrays = island_arrays(
         sun[members],
-        island_loads(series(False), series(True), own_use, sun.shape[1]),
+        loads_on(job, island, powers, own_use),
         ac_sun=np.sum([most_ac_kw(converters[at], sun[at]) for at in follows], axis=0) if follows else None,
     )
-    units = tuple(job.units[at] for at in members)
-    table = islands_of(tuple(converters[at] for at in members))
+    table, begun = begin(converters, members)
     given, ac_sun, rows = loop_arrays(arrays, table)
-    begun = np.array([(one.e_floor + one.e_top) / 2 for one in table])
-    generator = generator_of(job, units, reckoner.hours_by(job, job.limits.device_clock))
+    generator = generator_of(
+        job, tuple(job.units[at] for at in members), reckoner.hours_by(job, job.limits.device_clock)
+    )
     made = islanding.island_year(given, ac_sun, rows, generator or no_generator(given), begun, STEP_H)
     return made, begun
+
+
+def loads_on(job: Job, island: Island, powers: tuple[Floats, ...], own_use_kw: float) -> IslandLoads:
+    """What the circuits of an island draw; `powers` by circuit of the job, shape (step,)."""
+
+    def series(shed: bool) -> tuple[CircuitSeries, ...]:
+        return tuple(
+            CircuitSeries(power, 0.0, 0.0, shed_level(job, circuit))
+            for circuit, power in zip(job.circuits, powers, strict=True)
+            if circuit.id in island.circuits and (circuit.role is Role.SHED) == shed
+        )
+
+    return island_loads(series(False), series(True), own_use_kw, STEPS)
+
+
+def begin(converters: tuple[Converter, ...], members: list[int]) -> tuple[tuple[records.Island, ...], Floats]:
+    """An island's units as its loop takes them, and the energy with which their batteries begin the year:
+    half full."""
+    table = islands_of(tuple(converters[at] for at in members))
+    return table, np.array([(unit.e_floor + unit.e_top) / 2 for unit in table])
+
+
+def placed(reckoner: Whole, job: Job, converters: tuple[Converter, ...]) -> list[Placed]:
+    """The islands of a job that have a battery, with their units by index."""
+    found = []
+    for island in reckoner.asked(job).islands:
+        members = [at for at, unit in enumerate(job.units) if unit.id in island.forming]
+        follows = [at for at, unit in enumerate(job.units) if unit.id in island.following]
+        if any(converters[at].battery is not None for at in members):
+            found.append(Placed(island, members, follows))
+    return found

@@ -17,10 +17,9 @@ from lodestaff.places.room import modules_that_fit
 from lodestaff.quantities.convention import plain
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning import selectors
-from lodestaff.reckoning.brief import Brief, briefs_of
+from lodestaff.reckoning.brief import briefs_of, whole_years
 from lodestaff.reckoning.over_years import over_years
 from lodestaff.reckoning.reckoner import Reckoner
-from lodestaff.reckoning.yearly import years_of
 from lodestaff.shelf.prices import PriceBook, cost
 
 UNITS = {"self-sufficiency": "%", "bill": "", "curtailed": "kWh", "endurance": "h",
@@ -247,8 +246,7 @@ def _column(
         parts = reckoner.parts(whole)
     except JobError as trouble:
         return partial(_impossible, column, why=str(trouble))
-    brief = briefs_of(reckoner, whole, parts)
-    run = years_of(reckoner, whole, parts.plans) if brief is None else None
+    brief = briefs_of(reckoner, whole, parts) or whole_years(reckoner, whole, parts)
     bank = job.bank_of(unit)
     room = modules_that_fit(job, reckoner.wiring(job).topology, bank.id) if bank is not None else None
     index, bars = job.units.index(unit), _bars(reckoner, whole, unit)
@@ -257,20 +255,14 @@ def _column(
         taken = _with(job, unit, column.sheet, modules)
         converters = list(reckoner.converters(taken))
         converters[index] = together((converters[index],) * column.units)
-        off_grid = not job.mains.grid
-        if brief is not None:
-            short, whole_year = brief(tuple(converters)), None
-        else:
-            assert run is not None
-            whole_year = reckoner.figures_of(taken, run(tuple(converters), parts.sun_kw), tuple(converters))
-            short = Brief(whole_year.self_sufficiency, whole_year.bill, whole_year.curtailed_kwh)
+        short = brief(tuple(converters))
         paid = _cost(taken, prices) if column.units == 1 else None
         dear = paid is not None and job.wishes.budget is not None and paid > job.wishes.budget
         return Cell(
             column.sheet,
             modules,
             self_sufficiency_pct=100 * short.self_sufficiency,
-            bill=None if off_grid else short.bill,
+            bill=short.bill,
             curtailed_kwh=short.curtailed_kwh,
             endurance_h=_endurance(reckoner, whole, unit, tuple(converters)) if with_endurance else None,
             discharge_kw=converters[index].bank_kw,
@@ -280,8 +272,8 @@ def _column(
             cost=paid,
             feeds=_feeds(taken, unit, modules),
             units=column.units,
-            unserved_kwh=whole_year.unserved_kwh if off_grid and whole_year else None,
-            generator_h=whole_year.generator_h if off_grid and whole_year else None,
+            unserved_kwh=short.unserved_kwh,
+            generator_h=short.generator_h,
             saved=over_years(reckoner, taken).saved if with_money and column.units == 1 else None,
         )
 
