@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 
 from lodestaff.topology import Conductor, Part, Topology
 from lodestaff.topology.model import DC
+from lodestaff.wiring.bands import banded
 from lodestaff.wiring.layers import layers_of
 from lodestaff.wiring.shapes import MM, Point
 from lodestaff.wiring.sizes import SIZES
@@ -64,6 +65,11 @@ class _Node:
     y: MM = 0
     above: list[str] = field(default_factory=list)
     below: list[str] = field(default_factory=list)
+
+    @property
+    def kind(self) -> str:
+        """The part's; of a bend none."""
+        return self.box.part.kind if self.box is not None else ""
 
 
 def line_mm(text_mm: MM) -> MM:
@@ -184,6 +190,7 @@ def _order_and_place(nodes: dict[str, _Node], columns: dict[int, list[str]]) -> 
                 order[name] = (
                     index * 100 / max(1, len(columns[layer]) - 1) if len(columns[layer]) > 1 else 50.0
                 )
+    columns.update(banded(columns, nodes))
     for column in columns.values():
         y = 6.0
         for name in column:
