@@ -63,8 +63,8 @@ def test_schedules_as_files(capsys, tmp_path):
     assert code == 0
     assert [one["id"] for one in answered["schedules"]] == [
         "cables", "conductors", "devices", "boards", "terminations", "links", "labels", "containment",
-        "shutdown", "parts"]  # fmt: skip
-    assert len(answered["files"]) == 10
+        "glands", "shutdown", "parts"]  # fmt: skip
+    assert len(answered["files"]) == 11
     assert (tmp_path / "far-byre-cables.csv").read_text().startswith('Run,"Carries, A"')
     assert answer(capsys, "schedules", FAR_BYRE, "--csv", str(tmp_path))[0] == 2
     sheet = tmp_path / "labels.pdf"

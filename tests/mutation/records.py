@@ -50,6 +50,21 @@ CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
         {"walls": [STUDS], "standing": [{**BACKED, "reach_side_m": 0.7, "reach_above_m": 0.8}]},
     ),
     "larkmoor": (
+        {
+            "cables/hybrid-feed/outside_mm": 11.2,
+            "cables/hybrid-feed/gland_least_mm": 9.0,
+            "cables/hybrid-feed/gland_most_mm": 14.0,
+        },
+        {
+            "cables/hybrid-feed/outside_mm": 44.0,
+            "cables/hybrid-feed/gland_least_mm": 9.0,
+            "cables/hybrid-feed/gland_most_mm": 14.0,
+        },
+        {
+            "cables/hybrid-feed/outside_mm": 7.0,
+            "cables/hybrid-feed/gland_least_mm": 9.0,
+            "cables/hybrid-feed/gland_most_mm": 14.0,
+        },
         {"standing/battery/x_m": 1.2, "walls/plant/flood_m": {"value": 0.3, "known": "read on site"}},
         {"standing/battery/y_m": 0.6, "walls/plant/flood_m": {"value": 0.2, "known": "read on site"}},
         {"walls/plant/height_m": 2.4, "standing/battery/y_m": 0.5},
@@ -145,6 +160,8 @@ CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
         {"cables": [{**FEED, "table": "Cu", "size_mm2": 5.26, "device_a": 20.0, "terminals_c": "75"}]},
         {"cables": [{**FEED, "table": "Cu", "size_mm2": 107.2, "device_a": 150.0, "terminals_c": "75"}]},
         {"containments": [WAY]},
+        {"containments": [{**WAY, "inside": False, "sun_proof": False}]},
+        {"containments": [{**WAY, "inside": False, "sun_proof": True}]},
         {"containments": [{**WAY, "size": "EMT 1/2", "metal": False, "bends_deg": 400}]},
         {"containments": [{**WAY, "runs": ["hybrid-array-a", "nowhere"], "metal": True, "bends_deg": None}]},
     ),

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from lodestaff.catalogue import Pack
 from lodestaff.checks.check import check
-from lodestaff.checks.finding import Findings, Remedy, Verdict, cure, soft
+from lodestaff.checks.finding import Finding, Findings, Remedy, Verdict, cure, soft
 from lodestaff.checks.makers import Words, at_most, noted, open_
 from lodestaff.job import Containment
 from lodestaff.quantities import Input, Provenance, Source, text_of
@@ -12,6 +12,7 @@ from lodestaff.quantities.convention import plain
 
 TOGETHER = Source("circuits that lie together count for the rating of each", Provenance.COMMON_PRACTICE)
 
+SUNLIT = Source("what lies outside is of a material that stands sun", Provenance.COMMON_PRACTICE)
 APART = Source("DC and AC are kept apart, or separated by a partition", Provenance.COMMON_PRACTICE)
 
 
@@ -83,6 +84,8 @@ def wire_fill(record: Filled) -> Findings:
     yield from _bends(record)
     if record.array_dc and one.inside:
         yield from _metal(record)
+    if not one.inside:
+        yield _in_the_sun(one)
     if record.mixed:
         yield noted(
             verdict=Verdict.WARNS,
@@ -107,6 +110,20 @@ def wire_fill(record: Filled) -> Findings:
             quantity=f"together {run}",
             advice="Rate it for as many as lie there.",
         )
+
+
+def _in_the_sun(one: Containment) -> Finding:
+    stands = {True: "stands sun", False: "does not stand sun", None: "whether it stands sun is unknown"}
+    return noted(
+        verdict=Verdict.WARNS if one.sun_proof is False else Verdict.PASSED,
+        text=f"{one.name}: outside, {stands[one.sun_proof]}.",
+        name=f"{one.name}: sun",
+        formula="material that stands sun where it lies outside",
+        source=SUNLIT,
+        because=() if one.sun_proof is not None else ("what it is made of is unknown",),
+        quantity="sun",
+        advice="Metal, or a material whose sheet says so." if one.sun_proof is False else "",
+    )
 
 
 def _larger(record: Filled, wanted_mm2: float) -> tuple[Remedy, ...]:

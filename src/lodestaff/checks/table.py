@@ -15,6 +15,7 @@ from lodestaff.checks import (  # noqa: F401  (each registers its checks)
     fill,
     found,
     generator,
+    glands,
     guards,
     hands,
     isolating,

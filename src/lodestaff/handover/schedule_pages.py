@@ -14,6 +14,7 @@ from lodestaff.reckoning.schedules import (
     cable_schedule,
     containment_schedule,
     device_schedule,
+    gland_schedule,
     link_schedule,
     termination_schedule,
 )
@@ -114,6 +115,7 @@ def wiring_page(reckoner: Reckoner, job: Job) -> Page:
         board_schedule(reckoner, job),
         termination_schedule(reckoner, job),
         containment_schedule(reckoner, job),
+        gland_schedule(reckoner, job),
         link_schedule(reckoner, job),
     )
     blocks: list[Block] = []

@@ -215,6 +215,9 @@ class Cable(Frozen):
     breaking_ka: Positive | None = None  # of its device or fuse
     selective: Fact[Literal["yes", "no"]] = Fact()  # against the device ahead, by the maker's table
     cpc_mm2: Positive | None = None
+    outside_mm: Positive | None = None  # of a cable of several cores, else of each conductor
+    gland_least_mm: Positive | None = None  # what its glands seal, as it is marked on them
+    gland_most_mm: Positive | None = None
     rcd_ma: Positive | None = None
     rcd_type: Literal["AC", "A", "F", "B"] | None = None
     rcd_bidirectional: Fact[Literal["yes", "no"]] = Fact()
@@ -235,4 +238,5 @@ class Containment(Frozen):
     bends_deg: Annotated[float, Field(ge=0, le=1080)] | None = None  # between two places to draw in
     metal: bool | None = None
     inside: bool = True  # within a building
+    sun_proof: bool | None = None  # of what lies outside
     known: Fact[Literal["yes"]] = Fact()

@@ -14,6 +14,7 @@ from lodestaff.reckoning.schedules import (
     cable_schedule,
     containment_schedule,
     device_schedule,
+    gland_schedule,
     label_schedule,
     link_schedule,
     shutdown_schedule,
@@ -79,6 +80,7 @@ def all_schedules(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -
         link_schedule(reckoner, job),
         label_schedule(reckoner, job),
         containment_schedule(reckoner, job),
+        gland_schedule(reckoner, job),
         shutdown_schedule(reckoner, job),
         part_schedule(reckoner, job, book),
     )

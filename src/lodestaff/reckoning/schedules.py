@@ -9,6 +9,7 @@ from lodestaff.quantities.convention import plain
 from lodestaff.reckoning.legs import load_of
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.fill import filled
+from lodestaff.reckoning.records.glands import glands_of
 from lodestaff.reckoning.records.label_ratings import label_ratings
 from lodestaff.reckoning.records.runs import runs
 from lodestaff.topology import Part, Topology
@@ -243,13 +244,35 @@ def containment_schedule(reckoner: Reckoner, job: Job) -> Schedule:
                 100 * sum(known) / inside if len(known) == len(area) else None,
                 one.containment.bends_deg,
                 {True: "metal", False: "not metal", None: None}[one.containment.metal],
+                "inside" if one.containment.inside else "outside",
+                {True: "yes", False: "no", None: None}[one.containment.sun_proof],
             )
         )
     heads = (
-        Head("Containment", share=18), Head("Size", share=14), Head("Runs", share=34), Head("Cores", share=8),
-        Head("Fill", "%", 8), Head("Bends", "°", 8), Head("Of", share=10),
+        Head("Containment", share=18), Head("Size", share=12), Head("Runs", share=24), Head("Cores", share=8),
+        Head("Fill", "%", 8), Head("Bends", "°", 8), Head("Of", share=8), Head("Where", share=7),
+        Head("Stands sun", share=7),
     )  # fmt: skip
     return Schedule("containment", "Containment", heads, tuple(rows))
+
+
+def gland_schedule(reckoner: Reckoner, job: Job) -> Schedule:
+    """Cables that enter cases through glands."""
+    rows = tuple(
+        (
+            one.name,
+            one.outside_mm,
+            f"{plain(one.least_mm)} to {plain(one.most_mm)} mm" if one.least_mm and one.most_mm else None,
+            one.entry_mm,
+        )
+        for one in glands_of(reckoner, job)
+    )
+    heads = (
+        Head("Cable", share=40), Head("Outside", "mm", 16), Head("Glands that seal it", share=28),
+        Head("Widest entry", "mm", 16),
+    )  # fmt: skip
+    note = "The range is marked on the gland; each cable's own, at both ends."
+    return Schedule("glands", "Glands", heads, rows, note if rows else "")
 
 
 def label_schedule(reckoner: Reckoner, job: Job) -> Schedule:

@@ -9,6 +9,7 @@ from lodestaff.reckoning.records import (  # noqa: F401
     devices,
     earths,
     fill,
+    glands,
     guards,
     isolating,
     labels,

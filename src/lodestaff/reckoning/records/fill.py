@@ -1,5 +1,6 @@
 """Conduits and trunkings with the runs that lie in them."""
 
+import math
 from collections.abc import Iterator
 
 from lodestaff.checks.fill import Filled
@@ -37,11 +38,16 @@ def filled_with(reckoner: Reckoner, job: Job, one: Containment) -> Filled:
 
 
 def cores_of(run: Run) -> tuple[int, float | None]:
-    """How many cores a run brings, and the area of all of them, mm²; None where no table has it."""
+    """How many cores a run brings, and the area of all of them, mm²; None where no table has it. A diameter
+    that was read is of the whole cable, or of each conductor where single ones are pulled."""
     cable = run.cable
     live = 2 * run.pairs if run.dc else run.legs + 1
     if cable is None:
         return live, None
+    if cable.outside_mm is not None:
+        cores = live + (cable.cpc_mm2 is not None)
+        pulled = cores if run.dc or run.pack.conductor_rule == "NEC" else 1
+        return cores, pulled * math.pi / 4 * cable.outside_mm**2
     try:
         areas = run.pack.usual_table("cable_areas")
         area = live * areas.at(cable.size_mm2, cable.table)

@@ -1,7 +1,7 @@
 """Schedules beside the diagram: devices, boards, terminations, what carries signals, labels, shutting down,
 parts."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any
@@ -26,6 +26,7 @@ from lodestaff.reckoning.schedules import (
     board_schedule,
     containment_schedule,
     device_schedule,
+    gland_schedule,
     label_schedule,
     link_schedule,
     shutdown_schedule,
@@ -37,6 +38,8 @@ from lodestaff.wiring.reordering import reordered
 from lodestaff.wiring.terminations import terminations
 
 METALS = {"metal": True, "not metal": False}
+INSIDE = {"inside": True, "outside": False}
+SUN = {"yes": True, "no": False}
 SITS = ("unknown", "opposite the main", "elsewhere")
 
 
@@ -50,6 +53,7 @@ MADE: dict[str, Callable[[Reckoner, Job], Schedule]] = {
     "Boards": board_schedule,
     "Terminations": termination_schedule,
     "Containment": containment_schedule,
+    "Glands": gland_schedule,
     "Communication": link_schedule,
     "Labels": label_schedule,
     "Shutdown": shutdown_schedule,
@@ -143,7 +147,8 @@ class Schedules(QWidget):
             return found
         found["may"] = lambda line: line.containment is not None
         sizes = self.store.job.pack.containment_sizes if self.store.job is not None else {}
-        choices = {"Size": tuple(sizes), "Of": tuple(METALS)}.get(heading)
+        lists: dict[str, Iterable[str]] = {"Size": sizes, "Of": METALS, "Where": INSIDE, "Stands sun": SUN}
+        choices = tuple(lists.get(heading, ()))
         return {**found, "choices": lambda _: choices} if choices else found
 
     def _contained(self, heading: str, line: Line, text: str) -> None:
@@ -232,6 +237,10 @@ def _containment_value(reckoner: Reckoner, job: Job, heading: str, text: str) ->
         return "bends_deg", read_number(text, "°") if text else None
     if heading == "Of":
         return "metal", METALS.get(text)
+    if heading == "Where":
+        return "inside", INSIDE.get(text, True)
+    if heading == "Stands sun":
+        return "sun_proof", SUN.get(text)
     return ("name" if heading == "Containment" else "size"), text
 
 
