@@ -55,6 +55,7 @@ class WireStation(StationView):
         self.more.setAccessibleName("Further switching states")
         self.more.textActivated.connect(self._choose)
         self.own = QLabel("")
+        self.own.hide()
         self.own.setObjectName("soft")
         self.level = QComboBox()
         self.level.setAccessibleName("How much of the installation is shown")
@@ -227,6 +228,7 @@ class WireStation(StationView):
         self.states.setExclusive(True)
         own = state.name == "own positions"
         self.own.setText("switched by hand" if own else "")
+        self.own.setVisible(own)  # with nothing to say it takes no line of its own
         if self.proposing.words:
             self.say(self.proposing.words)
         elif not self.diagram.hovered and not self.run and not own:
