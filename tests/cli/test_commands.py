@@ -11,6 +11,7 @@ import pytest
 from lodestaff.checks import CHECKS
 from lodestaff.job import Change, edit, load_job, save_job
 from lodestaff.main import main
+from lodestaff.samples import sample_path
 from tests.cli.running import run, run_json
 
 
@@ -111,6 +112,18 @@ def test_outage(capsys, job):
     assert one["energy_start_kwh"] == pytest.approx(0.8 * 19.2)
     assert (one["hour"], one["sky"]) == (18.75, "clear")
     assert "ended by energy" in run(capsys, "outage", job)[1]
+
+
+@pytest.mark.parametrize(
+    ("starts", "words"),
+    [("hybrid", "the generator that starts by itself"), ("", "the generator waits for a hand")],
+)
+def test_an_outage_off_the_grid_says_who_starts_the_generator(capsys, tmp_path, starts, words):
+    island = load_job(sample_path("skerry-light-cottage"))
+    path = tmp_path / "island.json"
+    save_job(edit(island, Change("parts/generator/started_by", starts)), path)
+    said = run(capsys, "outage", str(path))[1]
+    assert words in said
 
 
 def test_wire(capsys, job):

@@ -52,7 +52,6 @@ def wire_fill_glands(record: Glands) -> Findings:
             f"{', first' if len(unread) > 1 else ''}.",
             because=("what glands take wasn't read",),
             value=float(len(unread)),
-            limit=0.0,
             name="Glands that weren't read",
             formula="cables whose outside diameter and glands aren't both known",
             source=SEALS,

@@ -78,6 +78,7 @@ def site_permit(record: PermitOnPhase) -> Findings:
     date = f" ({permission.parallel_date})" if permission.parallel_date else ""
     granted = rights.granted_words(permission, kva) if needs else permission.parallel_state
     asked = permission.asked_kva
+    free = f"notify-only up to {text_of(notify_kva, 'kVA')}" if notify_kva > 0 else "nothing by notice alone"
     figure = Words(
         name=f"Registered generation on {phase}",
         formula="sum of the ratings of units on the phase",
@@ -100,7 +101,7 @@ def site_permit(record: PermitOnPhase) -> Findings:
         unit="kVA",
         quantity="parallel",
         **figure,
-        text=f"{phase}: {text_of(kva, 'kVA')} registered; notify-only up to {text_of(notify_kva, 'kVA')}; "
+        text=f"{phase}: {text_of(kva, 'kVA')} registered; {free}; "
         f"{record.permission_word} {granted}{date}; {may_run(record)[1]}.",
         because=soft(permitted_generation=permission.parallel_kva) if needs and held else (),
         cures=lambda: _cures(record),

@@ -8,7 +8,8 @@ from lodestaff.cli.answering import open_job, print_json
 from lodestaff.cli.exits import FINE
 from lodestaff.cli.output import write_job
 from lodestaff.energy.calendar import MONTH_NAMES
-from lodestaff.job import edit
+from lodestaff.job import Job, edit
+from lodestaff.job.plan import Generator
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.quantities.errors import JobError
@@ -96,7 +97,7 @@ def outage(options: argparse.Namespace) -> int:
         )
         if not options.json:
             ends = "still fed after a week" if found.reason == "held" else f"ended by {found.reason}"
-            alone = "" if job.mains.grid else ", no grid and no generator"
+            alone = "" if job.mains.grid else _by_hand(job)
             if reckoner.generator(job, unit) is not None:
                 alone = ", with the generator that starts by itself"
             alone += f"; {after.words}" if after else ""
@@ -126,6 +127,12 @@ def outage(options: argparse.Namespace) -> int:
     elif not results:
         print("no backup: nothing here forms an island in an outage")
     return FINE
+
+
+def _by_hand(job: Job) -> str:
+    """What may feed an island without a grid whose generator no unit starts."""
+    there = any(isinstance(part, Generator) for part in job.parts)
+    return ", no grid; the generator waits for a hand" if there else ", no grid and no generator"
 
 
 def ride(options: argparse.Namespace) -> int:
