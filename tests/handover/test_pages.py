@@ -222,6 +222,25 @@ def test_snags_stand_in_the_pack_until_they_are_put_right(larkmoor):
     assert page.blocks[-1].rows == (("Label missing", "Bo", "2026-07-01", "fitted", "Bo 2026-06-18"),)
 
 
+@pytest.mark.parametrize(
+    ("chosen", "why", "words"),
+    [
+        ("", "", "Way of backup: still to be chosen"),
+        ("board B", "", "Way of backup: board B was chosen, which isn't among what was offered"),
+        ("board A", "", "Way of backup: board A was chosen, whole house advised, and nobody said why"),
+        ("board A", "the kiln stays off", None),
+        ("whole house", "", None),
+    ],
+)
+def test_what_will_be_asked_of_a_choice_later_is_missing(larkmoor, chosen, why, words):
+    from lodestaff.handover.record_pages import found_page
+
+    choice = {"id": "c", "about": "Way of backup", "offered": "Whole house: 9 h; board A: 20 h",
+              "advised": "whole house", "chosen": chosen, "why": why}  # fmt: skip
+    missing = found_page(edit(larkmoor, Change("choices", [choice])), []).missing
+    assert [one for one in missing if one.startswith("Way of backup")] == ([words] if words else [])
+
+
 def test_the_page_of_places_is_there_where_walls_are(reckoner, larkmoor):
     """Walls, parts and ways as they are planned; no word of places where no wall is drawn."""
     page = made(reckoner, larkmoor)["places"]

@@ -127,12 +127,10 @@ def found_page(job: Job, entries: Sequence[Entry] = ()) -> Page:
         for device in job.site.found
         if device.condition.value in ("worn", "unfit") and not device.shown_to_customer
     ]
-    open_choices = [choice.about for choice in job.choices if not choice.chosen]
     missing = []
     if unseen:
         missing.append(f"not shown to the customer: {', '.join(unseen)}")
-    if open_choices:
-        missing.append(f"still to be chosen: {', '.join(open_choices)}")
+    missing += [f"{choice.about}: {choice.doubt}" for choice in job.choices if choice.doubt]
     still = [f"{one.text} ({one.owner}, by {one.due})" for one in snagged if not one.done]
     if still:
         missing.append(f"to be put right: {'; '.join(still)}")

@@ -104,3 +104,14 @@ class Choice(Frozen):
     why: Annotated[str, Field(max_length=400)] = ""
     by: Annotated[str, Field(max_length=60)] = ""
     date: Date = ""
+
+    @property
+    def doubt(self) -> str:
+        """What somebody will ask of it later: '' where it speaks for itself."""
+        if not self.chosen:
+            return "still to be chosen"
+        if self.offered and self.chosen.casefold() not in self.offered.casefold():
+            return f"{self.chosen} was chosen, which isn't among what was offered"
+        if self.advised and self.advised.casefold() != self.chosen.casefold() and not self.why:
+            return f"{self.chosen} was chosen, {self.advised} advised, and nobody said why"
+        return ""
