@@ -50,11 +50,11 @@ def sample_names() -> tuple[str, ...]:
 
 def sample_path(name: str) -> Path:
     """The file of a sample, by its name or the beginning of it. Raises JobError where none or several fit."""
-    found = [sample for sample in sample_names() if sample.startswith(name)]
-    exact = [sample for sample in found if sample == name] or found
+    matches = [sample for sample in sample_names() if sample.startswith(name)]
+    exact = [sample for sample in matches if sample == name] or matches
     if len(exact) != 1:
         raise JobError(
-            f"no sample {name!r}" if not found else f"{name!r} may be {', '.join(found)}",
+            f"no sample {name!r}" if not matches else f"{name!r} may be {', '.join(matches)}",
             "samples",
             f"samples: {', '.join(sample_names())}",
         )

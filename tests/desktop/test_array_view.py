@@ -140,11 +140,13 @@ def test_faces_are_typed_in_their_table(array, window):
 def test_the_page_of_choices_fills_itself_and_one_is_taken(window, settled, qtbot):
     window.side.open_roof()
     page = window.side.roof
-    qtbot.waitUntil(lambda: page.bars.found is not None and not page.stop_button.isEnabled(), timeout=60_000)
+    qtbot.waitUntil(
+        lambda: page.bars.on_roof is not None and not page.stop_button.isEnabled(), timeout=60_000
+    )
     settled(window)
     assert page.words.text().startswith("All ")
-    assert len(page.bars.found.families) == 4
-    assert "as planned" in words_of(page.bars.found.families[0])
+    assert len(page.bars.on_roof.families) == 4
+    assert "as planned" in words_of(page.bars.on_roof.families[0])
     best = window.store.job
     page.take(window_second(page))
     assert window.store.job is not best

@@ -131,9 +131,13 @@ def test_the_charts_of_the_window_share_it(window, settled, qtbot):
             if hasattr(chart, "hand") and hasattr(chart, "marks"):
                 found[station].append(chart)
     storage = window.stations["storage"]
-    qtbot.waitUntil(lambda: None not in (storage.map.found, storage.ride.found), timeout=60_000)
-    pages = [window.side.backups.bars, window.side.backups.pictures, window.side.roof.bars]
-    qtbot.waitUntil(lambda: all(page.found is not None for page in pages), timeout=60_000)
+    qtbot.waitUntil(lambda: None not in (storage.map.sizes, storage.ride.rides), timeout=60_000)
+    backups = window.side.backups
+    pages = [backups.bars, backups.pictures, window.side.roof.bars]
+    qtbot.waitUntil(
+        lambda: None not in (backups.bars.strategies, backups.pictures.strategies, pages[2].on_roof),
+        timeout=60_000,
+    )
     charts = [chart for charts in found.values() for chart in charts] + pages
     assert len(charts) >= 8
     shown = 0

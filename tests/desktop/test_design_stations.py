@@ -182,7 +182,7 @@ class TestStorage:
     def station(self, qtbot, window):
         window.go("storage")
         station = window.stations["storage"]
-        qtbot.waitUntil(lambda: station.map.found is not None and not station.map.stale, timeout=30_000)
+        qtbot.waitUntil(lambda: station.map.sizes is not None and not station.map.stale, timeout=30_000)
         return station
 
     def test_a_click_adopts_a_cell(self, qtbot, window, station):
@@ -195,7 +195,7 @@ class TestStorage:
         assert window.store.job.banks[0].modules == 5
         assert window.store.history.undo_name == "Take 5 kVA with 5 battery modules"
         qtbot.waitUntil(lambda: not station.map.stale, timeout=30_000)
-        assert station.map.found.now == ("hybrid-5", 5)
+        assert station.map.sizes.now == ("hybrid-5", 5)
         window.store.undo()
         assert not window.store.changed
 
@@ -209,14 +209,14 @@ class TestStorage:
     def test_outcomes_can_be_chosen(self, qtbot, station, outcome):
         next(button for button in station.outcomes.buttons() if button.text() == outcome).click()
         qtbot.waitUntil(lambda: not station.map.stale, timeout=30_000)
-        assert station.map.value_text(station.map.found.cells["hybrid-6", 4]) != "–"
+        assert station.map.value_text(station.map.sizes.cells["hybrid-6", 4]) != "–"
 
     def test_it_can_be_stopped_and_the_old_map_stays(self, qtbot, window, station):
-        before = station.map.found
+        before = station.map.sizes
         window.store.edit("x", Change("limits/export_kw", 1.0))
         station.stop()
         qtbot.wait(300)
-        assert station.map.found is before
+        assert station.map.sizes is before
         assert station.map.stale
 
     def test_the_table_is_the_drawings_equal(self, qtbot, window, station):

@@ -113,8 +113,8 @@ def test_plates_keep_apart_and_carry_every_fact(larkmoor, width):
 def test_cells_of_the_map_tile_it(window, qtbot):
     window.go("storage")
     view = window.stations["storage"].map
-    qtbot.waitUntil(lambda: view.found is not None and not view.stale, timeout=30_000)
-    rects = [view.cell_rect(key).adjusted(0.5, 0.5, -0.5, -0.5) for key in view.found.cells]
+    qtbot.waitUntil(lambda: view.sizes is not None and not view.stale, timeout=30_000)
+    rects = [view.cell_rect(key).adjusted(0.5, 0.5, -0.5, -0.5) for key in view.sizes.cells]
     for a, b in itertools.combinations(rects, 2):
         assert not a.intersects(b)
     low, high = view.cell_rect(("hybrid-6", 1)), view.cell_rect(("hybrid-6", 6))

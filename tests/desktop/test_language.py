@@ -28,7 +28,7 @@ def words_in(widget):
 
 def test_the_storage_station_speaks_german(german, qtbot, settled):
     station = german.stations["storage"]
-    qtbot.waitUntil(lambda: station.map.found is not None and station.ride.found is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: station.map.sizes is not None and station.ride.rides is not None, timeout=60_000)
     said = words_in(station) | words_in(german.reckoning.scroller)
     assert {"Zahlen", "Befunde", "Rechnung", "Tabelle"} <= said
     assert {text for text in said if ENGLISH.search(text)} == set()

@@ -221,12 +221,12 @@ def test_best_settings_are_found_told_and_taken_as_one_step(qtbot, window, day):
     station, before = window.stations["limits"], window.store.job
     station.best.button.click()
     assert station.best.button.text() == "Stop"
-    qtbot.waitUntil(lambda: station.best.found is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: station.best.best is not None, timeout=60_000)
     assert "The settings reach 62 %" in station.words.text()
     assert "97 %" in station.words.text()
     station.best.button.click()
     assert window.store.job.limits.windows[0].target_soc == 1.0
-    assert station.best.found is None
+    assert station.best.best is None
     window.store.undo()
     assert window.store.job == before
 
@@ -237,7 +237,7 @@ def test_a_search_that_is_stopped_leaves_everything(qtbot, window, day):
     station.best.button.click()
     assert station.words.text() == "Stopped."
     qtbot.wait(300)
-    assert station.best.found is None
+    assert station.best.best is None
     assert window.store.job == before
 
 
@@ -268,7 +268,7 @@ def test_the_mean_day_of_a_month_by_hand(window, day, settled):
 def test_figures_carry_their_range_and_no_more_digits(qtbot, window, day):
     """Ten other years stand beside the figure, which is told to a tenth of their range."""
     station = window.stations["limits"]
-    qtbot.waitUntil(lambda: station.ranges.found is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: station.ranges.spread is not None, timeout=60_000)
     bill = next(one for one in station.readings() if one.quantity == "bill")
     low, high = (float(part) for part in bill.beside.removesuffix(" in ten years").split(" to "))
     assert low < bill.figure.value < high

@@ -17,8 +17,8 @@ def vicarage(empty, settled):
 def test_storage_maps_a_battery_unit_in_ones_and_more(vicarage, qtbot):
     vicarage.go("storage")
     station = vicarage.stations["storage"]
-    qtbot.waitUntil(lambda: station.map.found is not None, timeout=20_000)
-    columns = [station.map.column_text(name) for name in station.map.found.hybrids]
+    qtbot.waitUntil(lambda: station.map.sizes is not None, timeout=20_000)
+    columns = [station.map.column_text(name) for name in station.map.sizes.hybrids]
     assert columns == ["8 kVA", "2 × 8 kVA", "3 × 8 kVA", "4 × 8 kVA"]
     assert station.unit.isHidden()
     before = vicarage.store.job

@@ -194,7 +194,7 @@ def test_a_wall_goes_with_all_that_lies_on_it(window, place, settled):
 @pytest.fixture
 def page(window, settled, qtbot):
     window.side.open_standings()
-    qtbot.waitUntil(lambda: window.side.standings.found is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: window.side.standings.comparison is not None, timeout=30_000)
     return window.side.standings
 
 
@@ -217,7 +217,7 @@ def test_a_way_is_kept_chosen_and_recorded(window, page, qtbot):
     assert "name first" in page.words.text()
     page.name.setText("Once more")
     assert page.keep()
-    qtbot.waitUntil(lambda: page.found is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: page.comparison is not None, timeout=30_000)
     assert [one.name for one in window.store.job.arrangements][-1] == "Once more"
     page.chosen.setCurrentText("Battery at the far end")
     page.why.setText("nearer to the yard")
@@ -226,7 +226,7 @@ def test_a_way_is_kept_chosen_and_recorded(window, page, qtbot):
     job = window.store.job
     assert (job.choices[-1].chosen, job.choices[-1].why) == ("Battery at the far end", "nearer to the yard")
     assert at(window, "battery").x_m == 5.2
-    qtbot.waitUntil(lambda: page.found is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: page.comparison is not None, timeout=30_000)
     page.chosen.setCurrentText("Once more")
     assert page.forget()
     assert len(window.store.job.arrangements) == 2

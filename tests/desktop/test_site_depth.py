@@ -115,7 +115,7 @@ class TestMeter:
         assert window.store.job.site.metered is None
         page.confirm.click()
         qtbot.waitUntil(
-            lambda: page.path is None and page.found is not None and not page.confirm.isEnabled(),
+            lambda: page.path is None and page.explained is not None and not page.confirm.isEnabled(),
             timeout=20_000,
         )
         assert window.store.job.site.metered.confirmed
@@ -155,7 +155,7 @@ class TestMeter:
     def test_both_cures_are_steps(self, window, qtbot, page):
         page.confirm.click()
         qtbot.waitUntil(
-            lambda: page.path is None and page.found is not None and page.list_button.isEnabled(),
+            lambda: page.path is None and page.explained is not None and page.list_button.isEnabled(),
             timeout=20_000,
         )
         page.list_button.click()
@@ -167,7 +167,7 @@ class TestMeter:
     def test_the_demo_shows_its_own(self, window, qtbot):
         window.actions_by_id["meter"].trigger()
         page = window.side.meter
-        qtbot.waitUntil(lambda: page.found is not None, timeout=20_000)
+        qtbot.waitUntil(lambda: page.explained is not None, timeout=20_000)
         assert "1 gaps" in page.words.text()
         assert not page.confirm.isEnabled()
         qtbot.keyClick(page, Qt.Key.Key_Escape)
@@ -178,7 +178,7 @@ class TestBackups:
     def test_four_ways_and_the_choice(self, window, qtbot):
         window.actions_by_id["backups"].trigger()
         page = window.side.backups
-        qtbot.waitUntil(lambda: page.found is not None, timeout=30_000)
+        qtbot.waitUntil(lambda: page.strategies is not None, timeout=30_000)
         assert page.table.text_at(0, 0) == "Trips"
         assert "a year by overload" in page.table.text_at(0, 1)
         assert page.table.text_at(0, 2) == "never in the year"

@@ -58,7 +58,7 @@ def drawing(window, settled):
 def test_each_thing_of_a_drawing_is_a_child_with_a_name_and_a_place(drawing, name, qtbot):
     view = drawing(name)
     if name == "storage":
-        qtbot.waitUntil(lambda: view.found is not None, timeout=60000)
+        qtbot.waitUntil(lambda: view.sizes is not None, timeout=60000)
     things = children(view)
     assert len(things) > 3
     whole = interface(view).rect()

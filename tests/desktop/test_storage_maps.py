@@ -6,7 +6,7 @@ import pytest
 def test_the_ride_through_map_speaks_each_month_and_hour(qtbot, window):
     window.go("storage")
     ride = window.stations["storage"].ride
-    qtbot.waitUntil(lambda: ride.found is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: ride.rides is not None, timeout=60_000)
     spoken = ride.spoken()
     assert len(spoken) == 12 * 8
     assert spoken[0].name.startswith("January, from 0:00: nine of ten last")
@@ -19,9 +19,9 @@ def test_without_backup_it_says_so(qtbot, empty, settled):
     empty.go("storage")
     station = empty.stations["storage"]
     qtbot.waitUntil(
-        lambda: station.map.found is not None and "No backup" in station.ride.instead, timeout=60_000
+        lambda: station.map.sizes is not None and "No backup" in station.ride.instead, timeout=60_000
     )
-    assert station.ride.found is None
+    assert station.ride.rides is None
     assert "nothing lives in an outage" in station.ride.instead
     assert station.of_outcome["endurance"].isHidden()
 
@@ -34,11 +34,11 @@ def test_each_kind_has_its_outcomes_and_units(qtbot, empty, settled, name, outco
     settled(empty)
     empty.go("storage")
     station = empty.stations["storage"]
-    qtbot.waitUntil(lambda: station.map.found is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: station.map.sizes is not None, timeout=60_000)
     assert not station.of_outcome[outcome].isHidden()
     assert station.of_outcome["endurance"].isHidden() == (name == "skerry-light-cottage")
     assert station.unit.isHidden() == (len(empty.store.job.banks) == 1)
     if len(empty.store.job.banks) > 1:
         station.unit.setCurrentIndex(1)
         station.refresh()
-        qtbot.waitUntil(lambda: station.map.found.unit == empty.store.job.banks[1].unit, timeout=60_000)
+        qtbot.waitUntil(lambda: station.map.sizes.unit == empty.store.job.banks[1].unit, timeout=60_000)

@@ -31,10 +31,10 @@ def remarks(kind: str, values: dict[str, Any]) -> tuple[Remark, ...]:
 
 
 def _numbers(values: dict[str, Any], *names: str) -> list[float] | None:
-    found = [values.get(name) for name in names]
-    if any(not isinstance(value, int | float) or isinstance(value, bool) for value in found):
+    operands = [values.get(name) for name in names]
+    if any(not isinstance(value, int | float) or isinstance(value, bool) for value in operands):
         return None
-    return [float(value) for value in found]  # type: ignore[arg-type]
+    return [float(value) for value in operands]  # type: ignore[arg-type]
 
 
 def _module(v: dict[str, Any]) -> Iterator[Remark]:

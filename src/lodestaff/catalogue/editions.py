@@ -32,11 +32,11 @@ def newer_edition(pack: Pack) -> Newer | None:
         return None
     values = {
         **now.values,
-        **{name: one for name, one in pack.values.items() if one.corrected and name in now.values},
+        **{name: value for name, value in pack.values.items() if value.corrected and name in now.values},
     }
     tables = {
         **now.tables,
-        **{name: one for name, one in pack.tables.items() if one.corrected and name in now.tables},
+        **{name: table for name, table in pack.tables.items() if table.corrected and name in now.tables},
     }
     made = now.model_copy(update={"values": values, "tables": tables})
     return Newer(made, unlike(pack, made))
@@ -45,12 +45,12 @@ def newer_edition(pack: Pack) -> Newer | None:
 def unlike(old: Pack, new: Pack) -> tuple[Unlike, ...]:
     """What two editions have otherwise."""
     both = (
-        ("value", {name: _value(one) for name, one in old.values.items()},
-         {name: _value(one) for name, one in new.values.items()}),
+        ("value", {name: _value(value) for name, value in old.values.items()},
+         {name: _value(value) for name, value in new.values.items()}),
         ("word", old.words, new.words),
         ("caution", old.cautions, new.cautions),
-        ("table", {name: _table(one, new.tables.get(name)) for name, one in old.tables.items()},
-         {name: _table(one, one) for name, one in new.tables.items()}),
+        ("table", {name: _table(table, new.tables.get(name)) for name, table in old.tables.items()},
+         {name: _table(table, table) for name, table in new.tables.items()}),
     )  # fmt: skip
     return tuple(
         Unlike(kind, name, before.get(name, ""), after.get(name, ""))
@@ -60,11 +60,11 @@ def unlike(old: Pack, new: Pack) -> tuple[Unlike, ...]:
     )
 
 
-def _value(one: PackValue) -> str:
-    return f"{one.value:g} {one.unit}".strip()
+def _value(value: PackValue) -> str:
+    return f"{value.value:g} {value.unit}".strip()
 
 
-def _table(one: PackTable, newer: PackTable | None) -> str:
+def _table(table: PackTable, newer: PackTable | None) -> str:
     """A table in a word: how many of its rows the newer edition hasn't got so."""
-    other = len(set(one.rows) - set(newer.rows)) if newer is not None else len(one.rows)
-    return f"{len(one.rows)} rows{f', {other} otherwise' if other else ''}"
+    other = len(set(table.rows) - set(newer.rows)) if newer is not None else len(table.rows)
+    return f"{len(table.rows)} rows{f', {other} otherwise' if other else ''}"

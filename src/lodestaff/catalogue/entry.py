@@ -64,25 +64,25 @@ def _list(row: FieldRow, text: str) -> Any:
             raise JobError(f"is no list: {trouble}", row.words, LIST_FORMS[row.items]) from trouble
     if row.items == "words":
         return [word.strip() for word in text.split(",") if word.strip()]
-    found: list[Any] = []
+    items: list[Any] = []
     for part in (piece.strip() for piece in text.split(";")):
         if not part:
             continue
         numbers = [split_number(number, ".")[0] for number in PLAIN.findall(part)]
         if row.items == "pairs" and len(numbers) == 2:
-            found.append(numbers)
+            items.append(numbers)
         elif row.items == "holes" and (hole := HOLE.match(part)):
             numbers = [split_number(number, ".")[0] for number in hole.groups()]
-            found.append(dict(zip(HOLE_KEYS, numbers, strict=True)))
+            items.append(dict(zip(HOLE_KEYS, numbers, strict=True)))
         elif row.items == "trackers" and (made := TRACKER.match(part)):
             name, *values, inputs = made.groups()
             numbers = [split_number(value, ".")[0] for value in values]
-            found.append(
+            items.append(
                 {"name": name, **dict(zip(TRACKER_KEYS, numbers, strict=True)), "inputs": int(inputs or 1)}
             )
         else:
             raise JobError(f"{part!r} is not understood", row.words, LIST_FORMS[row.items])
-    return found
+    return items
 
 
 def _number(row: FieldRow, text: str, values: dict[str, Any], decimal: str) -> float | int:
@@ -136,7 +136,7 @@ def shown(row: FieldRow, value: Any, decimal: str = ".") -> str:
 
 
 def _shown_list(row: FieldRow, value: Any) -> str:
-    plain = [one.model_dump() if hasattr(one, "model_dump") else one for one in value]
+    plain = [item.model_dump() if hasattr(item, "model_dump") else item for item in value]
     try:
         if row.items == "words":
             return ", ".join(plain)

@@ -66,10 +66,10 @@ class Sheets(Frozen):
     def of_family(self, name: str) -> Mapping[str, UnitSheet]:
         """Sheets of the family of one. Raises KeyError for none."""
         places = (self.battery_units, self.microinverters, self.inverters, self.hybrids)
-        found = next((place for place in places if name in place), None)
-        if found is None:
+        home = next((place for place in places if name in place), None)
+        if home is None:
             raise KeyError(name)
-        return found
+        return home
 
 
 @lru_cache(maxsize=256)

@@ -121,6 +121,6 @@ def _base(annotation: Any, metadata: list[Any]) -> tuple[Any, list[Any]]:
             break
     flat: list[Any] = []
     for extra in metadata:
-        found = getattr(extra, "metadata", None)
-        flat += list(found) if isinstance(found, list) else [extra]
+        told = getattr(extra, "metadata", None)
+        flat += list(told) if isinstance(told, list) else [extra]
     return annotation, flat

@@ -27,9 +27,9 @@ class Kind:
 
     def row(self, key: str) -> FieldRow:
         """The row of a field. Raises JobError where there is none."""
-        for one in self.rows:
-            if one.key == key:
-                return one
+        for other in self.rows:
+            if other.key == key:
+                return other
         raise JobError(
             f"a {self.words} has no field {key!r}", key, f"fields: {', '.join(row.key for row in self.rows)}"
         )

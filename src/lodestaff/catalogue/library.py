@@ -48,7 +48,7 @@ def _book() -> dict[str, Any]:
 
 def building_kinds() -> dict[str, str]:
     """Kinds of building with their titles."""
-    return {key: str(one["title"]) for key, one in _book()["buildings"].items()}
+    return {key: str(building["title"]) for key, building in _book()["buildings"].items()}
 
 
 def library(building: str, pack: str, south: bool = False) -> tuple[LibraryCircuit, ...]:
@@ -59,19 +59,20 @@ def library(building: str, pack: str, south: bool = False) -> tuple[LibraryCircu
     kinds = _book()["buildings"]
     if building not in kinds:
         raise JobError(f"no kind of building {building!r}", right=f"kinds: {', '.join(kinds)}")
-    one = kinds[building]
-    rows = [(row, True) for row in one["usual"]] + [(row, False) for row in one["further"]]
+    of_building = kinds[building]
+    rows = [(row, True) for row in of_building["usual"]] + [(row, False) for row in of_building["further"]]
     return tuple(_circuit(building, row, usual, pack, south) for row, usual in rows)
 
 
 def library_circuit(building: str, id: str, pack: str, south: bool = False) -> LibraryCircuit:
     """One circuit of the library. Raises JobError where there is none of that id."""
-    found = library(building, pack, south)
-    for circuit in found:
+    circuits = library(building, pack, south)
+    for circuit in circuits:
         if circuit.id == id:
             return circuit
     raise JobError(
-        f"no circuit {id!r} for {building}", right=f"circuits: {', '.join(circuit.id for circuit in found)}"
+        f"no circuit {id!r} for {building}",
+        right=f"circuits: {', '.join(circuit.id for circuit in circuits)}",
     )
 
 

@@ -126,10 +126,10 @@ class Pack(Frozen):
     @property
     def beginning(self) -> Begins:
         """What a new job begins with. Raises JobError where neither this nor the shipped edition says so."""
-        found = self.begins or self.shipped.begins
-        if found is None:
+        start = self.begins or self.shipped.begins
+        if start is None:
             raise JobError("doesn't say what a job begins with", f"pack {self.name}", "add its begins")
-        return found
+        return start
 
     @property
     def places(self) -> Placing | None:
@@ -170,10 +170,10 @@ class Pack(Frozen):
     def usual_runs(self) -> Proposes:
         """How runs are proposed; an older edition goes by the shipped one's. Raises JobError where neither
         says."""
-        found = self.proposes or self.shipped.proposes
-        if found is None:
+        proposer = self.proposes or self.shipped.proposes
+        if proposer is None:
             raise JobError("doesn't say how runs are proposed", f"pack {self.name}", "add its proposes")
-        return found
+        return proposer
 
     def usual_table(self, name: str) -> PackTable:
         """A table; one that an older edition lacks is the shipped edition's."""
@@ -182,8 +182,8 @@ class Pack(Frozen):
     @property
     def containment_sizes(self) -> dict[str, float]:
         """What each size of conduit or trunking has inside, mm²; in an older edition the shipped one's."""
-        found = self.containments or self.shipped.containments
-        return found.sizes if found is not None else {}
+        sizing = self.containments or self.shipped.containments
+        return sizing.sizes if sizing is not None else {}
 
     def buried(self, method: str) -> bool:
         """Whether cables of a method lie in the ground."""
@@ -234,9 +234,9 @@ def own_packs() -> Path:
 def _files() -> dict[str, Any]:
     """Packs by name: those that ship, and the person's own, which go by names of their own."""
     own = own_packs()
-    found = {path.stem: path for path in own.glob("*.json")} if own.is_dir() else {}
+    paths = {path.stem: path for path in own.glob("*.json")} if own.is_dir() else {}
     shipped = resources.files("lodestaff.catalogue") / "packs"
-    return {**found, **{file.name[:-5]: file for file in shipped.iterdir() if file.name.endswith(".json")}}
+    return {**paths, **{file.name[:-5]: file for file in shipped.iterdir() if file.name.endswith(".json")}}
 
 
 def pack_names() -> list[str]:

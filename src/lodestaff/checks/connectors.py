@@ -63,7 +63,7 @@ def arr_conn(record: HomeRuns) -> Findings:
         same = None if unknown else "same" if _plain(joint.end) == _plain(joint.home_run) else "unlike"
         pair = f"{joint.end or 'unknown'} on {joint.home_run or 'unknown'}"
         yield one_of(
-            found=same,
+            word=same,
             bad={"unlike": Verdict.WARNS},
             because=tuple(unknown),
             subjects=(joint.id,),

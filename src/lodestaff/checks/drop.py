@@ -107,15 +107,15 @@ class Path:
 
     def parts(self) -> tuple[tuple[Run, Drop | None], ...]:
         """Each section with its drop or rise; None where it isn't known."""
-        found: list[tuple[Run, Drop | None]] = []
+        drops: list[tuple[Run, Drop | None]] = []
         for run in self.runs:
             try:
                 by_leg = run.source_a if self.way == "rise" else run.load_a
                 known = run.cable is not None and run.voltage_v and not run.unknown
-                found.append((run, _drop(run, by_leg) if known else None))
+                drops.append((run, _drop(run, by_leg) if known else None))
             except JobError:
-                found.append((run, None))
-        return tuple(found)
+                drops.append((run, None))
+        return tuple(drops)
 
 
 @check("WIRE-DROP", "from the origin", station="wire", rests_on="pack")

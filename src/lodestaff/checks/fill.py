@@ -12,6 +12,7 @@ from lodestaff.quantities.convention import plain
 
 TOGETHER = Source("circuits that lie together count for the rating of each", Provenance.COMMON_PRACTICE)
 
+METAL = {True: "in metal", False: "not in metal", None: "whether in metal is unknown"}
 SUNLIT = Source("what lies outside is of a material that stands sun", Provenance.COMMON_PRACTICE)
 APART = Source("DC and AC are kept apart, or separated by a partition", Provenance.COMMON_PRACTICE)
 
@@ -41,17 +42,17 @@ class Filled:
 @check("WIRE-FILL", station="wire", rests_on="pack")
 def wire_fill(record: Filled) -> Findings:
     """Do the conductors go into their conduits and trunkings?"""
-    one, pack = record.containment, record.pack
-    inside = pack.containment_sizes[one.size]
+    containment, pack = record.containment, record.pack
+    inside = pack.containment_sizes[containment.size]
     cores = sum(count for _, _, count, _ in record.runs)
     areas = [area for *_, area in record.runs]
     limit = pack.usual_table("fill").above(max(1, cores), "share")
     figure = Words(
-        name=f"{one.name}: fill",
+        name=f"{containment.name}: fill",
         formula="area of all conductors / area inside",
         source=pack.usual_table("fill").cite(),
         inputs=(
-            Input("inside", inside, "mm²", one.size),
+            Input("inside", inside, "mm²", containment.size),
             *(Input(name, area if area is not None else "unknown", "mm²", f"{count} cores")
               for _, name, count, area in record.runs),
         ),
@@ -62,7 +63,7 @@ def wire_fill(record: Filled) -> Findings:
     if record.strays:
         is_ = "is" if len(record.strays) == 1 else "are"
         yield open_(
-            text=f"{one.name}: {', '.join(record.strays)} {is_} no run.",
+            text=f"{containment.name}: {', '.join(record.strays)} {is_} no run.",
             because=("a run is unknown",),
             **figure,
             quantity="strays",
@@ -74,23 +75,23 @@ def wire_fill(record: Filled) -> Findings:
         value=share if whole else None,
         limit=100 * limit,
         unit="%",
-        text=f"{one.name}, {one.size}: {cores} conductors fill {part} of it; at most "
+        text=f"{containment.name}, {containment.size}: {cores} conductors fill {part} of it; at most "
         f"{text_of(100 * limit, '%')}.",
         **figure,
-        because=soft(containment=one.known) if whole else ("a cable's area is unknown",),
+        because=soft(containment=containment.known) if whole else ("a cable's area is unknown",),
         cures=lambda: _larger(record, sum(known) / limit),
         advice="A larger one, or two.",
     )
     yield from _bends(record)
-    if record.array_dc and one.inside:
+    if record.array_dc and containment.inside:
         yield from _metal(record)
-    if not one.inside:
-        yield _in_the_sun(one)
+    if not containment.inside:
+        yield _in_the_sun(containment)
     if record.mixed:
         yield noted(
             verdict=Verdict.WARNS,
-            text=f"{one.name}: DC and AC lie in it together.",
-            name=f"{one.name}: DC and AC",
+            text=f"{containment.name}: DC and AC lie in it together.",
+            name=f"{containment.name}: DC and AC",
             formula="kinds of current in one containment",
             source=APART,
             quantity="apart",
@@ -100,7 +101,7 @@ def wire_fill(record: Filled) -> Findings:
     for run, name, grouping in record.too_few:
         yield noted(
             verdict=Verdict.WARNS,
-            text=f"{name} is rated for {grouping} together; {count} circuits lie in {one.name}.",
+            text=f"{name} is rated for {grouping} together; {count} circuits lie in {containment.name}.",
             value=float(grouping),
             limit=float(count),
             name=f"{name}: circuits together",
@@ -112,17 +113,17 @@ def wire_fill(record: Filled) -> Findings:
         )
 
 
-def _in_the_sun(one: Containment) -> Finding:
+def _in_the_sun(containment: Containment) -> Finding:
     stands = {True: "stands sun", False: "does not stand sun", None: "whether it stands sun is unknown"}
     return noted(
-        verdict=Verdict.WARNS if one.sun_proof is False else Verdict.PASSED,
-        text=f"{one.name}: outside, {stands[one.sun_proof]}.",
-        name=f"{one.name}: sun",
+        verdict=Verdict.WARNS if containment.sun_proof is False else Verdict.PASSED,
+        text=f"{containment.name}: outside, {stands[containment.sun_proof]}.",
+        name=f"{containment.name}: sun",
         formula="material that stands sun where it lies outside",
         source=SUNLIT,
-        because=() if one.sun_proof is not None else ("what it is made of is unknown",),
+        because=() if containment.sun_proof is not None else ("what it is made of is unknown",),
         quantity="sun",
-        advice="Metal, or a material whose sheet says so." if one.sun_proof is False else "",
+        advice="Metal, or a material whose sheet says so." if containment.sun_proof is False else "",
     )
 
 
@@ -134,17 +135,17 @@ def _larger(record: Filled, wanted_mm2: float) -> tuple[Remedy, ...]:
 
 
 def _bends(record: Filled) -> Findings:
-    one, most = record.containment, record.pack.values.get("bends_most_deg")
-    bends = plain(one.bends_deg) if one.bends_deg is not None else "an unknown number of"
+    containment, most = record.containment, record.pack.values.get("bends_most_deg")
+    bends = plain(containment.bends_deg) if containment.bends_deg is not None else "an unknown number of"
     if most is not None:
         yield at_most(
-            value=one.bends_deg,
+            value=containment.bends_deg,
             limit=most.value,
             unit="°",
             worse=Verdict.WARNS,
-            text=f"{one.name}: bends of {bends} degrees between two places to draw in; at most "
+            text=f"{containment.name}: bends of {bends} degrees between two places to draw in; at most "
             f"{plain(most.value)}.",
-            name=f"{one.name}: bends",
+            name=f"{containment.name}: bends",
             formula="sum of its bends",
             source=most.cite(),
             quantity="bends",
@@ -153,18 +154,17 @@ def _bends(record: Filled) -> Findings:
 
 
 def _metal(record: Filled) -> Findings:
-    one, rule = record.containment, record.pack.values.get("array_dc_in_metal")
+    containment, rule = record.containment, record.pack.values.get("array_dc_in_metal")
     asked = rule is not None and rule.value > 0
     if rule is None or not asked:
         return
     yield noted(
-        verdict=Verdict.BLOCKS if one.metal is False else Verdict.PASSED,
-        text=f"{one.name}: array DC inside the building, "
-        f"{ {True: 'in metal', False: 'not in metal', None: 'whether in metal is unknown'}[one.metal] }.",
-        name=f"{one.name}: metal",
+        verdict=Verdict.BLOCKS if containment.metal is False else Verdict.PASSED,
+        text=f"{containment.name}: array DC inside the building, {METAL[containment.metal]}.",
+        name=f"{containment.name}: metal",
         formula="metal where array DC is inside",
         source=rule.cite(),
-        because=() if one.metal is not None else ("what it is made of is unknown",),
+        because=() if containment.metal is not None else ("what it is made of is unknown",),
         quantity="metal",
-        advice="Metal conduit, or the run outside." if one.metal is False else "",
+        advice="Metal conduit, or the run outside." if containment.metal is False else "",
     )

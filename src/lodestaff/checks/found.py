@@ -42,7 +42,7 @@ def found_thing(record: FoundThing) -> Findings:
         text += " The customer hasn't seen it yet."
         cures = cure("Note that the customer has seen it", f"{path}/shown_to_customer", True)
     yield one_of(
-        found=condition.value,
+        word=condition.value,
         bad=VERDICTS,
         value=rating,
         unit=thing.unit,

@@ -46,7 +46,7 @@ def fed_behind(record: FedBehind) -> Findings:
         record.fact.value or "", "may not be made for that"
     )
     yield one_of(
-        found=record.fact.value,
+        word=record.fact.value,
         bad={"no": Verdict.BLOCKS},
         value=record.source_a,
         unit="A",

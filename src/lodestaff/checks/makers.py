@@ -96,7 +96,7 @@ def at_least(
 
 def one_of(
     *,
-    found: str | None,
+    word: str | None,
     bad: Mapping[str, Verdict],
     text: str,
     value: float | None = None,
@@ -104,10 +104,10 @@ def one_of(
     **rest: Unpack[Rest],
 ) -> Finding:
     """What was found, as a word: as bad as `bad` says of it, else good. What isn't known is open."""
-    if found is None:
+    if word is None:
         rest["because"] = rest.get("because") or ("it is unknown",)
     return _made(
-        bad.get(found or "", Verdict.PASSED), value, unit=unit, text=text, limit=None, margin=None, rest=rest
+        bad.get(word or "", Verdict.PASSED), value, unit=unit, text=text, limit=None, margin=None, rest=rest
     )
 
 

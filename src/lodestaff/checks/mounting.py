@@ -189,7 +189,7 @@ def arr_earth(record: Mounted) -> Findings:
         "not bonded": f"{record.name}: {bonds} and frames are not bonded.",
     }[record.bonded]
     yield one_of(
-        found=record.bonded,
+        word=record.bonded,
         bad={
             "not bonded": Verdict.WARNS,
             **({"by the clamps": Verdict.WARNS} if record.listed is False else {}),

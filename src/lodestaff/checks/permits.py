@@ -201,7 +201,7 @@ def _permit(permit: Permit) -> Finding:
     lost = Verdict.NOTES if permit.kind == "inspection" else Verdict.BLOCKS
     bad = {"refused": lost, "expired": lost}
     return one_of(
-        found=state,
+        word=state,
         bad=bad if state in bad or state == "granted" else {state: Verdict.NOTES},
         value=float(state == "granted"),
         text=f"{words}{aim}: {state}{date}{note}.",

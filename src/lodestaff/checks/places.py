@@ -87,7 +87,7 @@ def _room(record: BatteryPlace, rules: Placing) -> Finding:
     why = rules.not_in.get(record.room, "")
     where = f"in the {record.room}" if record.room else "outside"
     return one_of(
-        found=record.room or "outside",
+        word=record.room or "outside",
         bad=dict.fromkeys(rules.not_in, Verdict.BLOCKS),
         text=f"{record.name} stands {where}, at {record.wall}{f': {why}' if why else ''}.",
         **_of(record, "room"),
@@ -150,7 +150,7 @@ def _surroundings(record: BatteryPlace, rules: Placing) -> Iterator[Finding]:
         if not there:
             continue
         yield one_of(
-            found=said,
+            word=said,
             bad={"yes": Verdict.WARNS},
             text=f"{record.name} {words}."
             if said == "yes"
@@ -177,7 +177,7 @@ def _backing(record: BatteryPlace, rules: Placing) -> Iterator[Finding]:
     if wanted and record.backed is None:
         because = (*because, "what stands behind it is unknown")
     yield one_of(
-        found=None if record.backed is None else "yes" if record.backed else "no",
+        word=None if record.backed is None else "yes" if record.backed else "no",
         bad={"no": Verdict.WARNS if unknown else Verdict.BLOCKS},
         text=f"{record.name}{behind}: {there} behind it.",
         because=because,
@@ -304,7 +304,7 @@ def _held(record: AboutBody, kg: float) -> Finding:
     how = record.held or "not known how it is held"
     build = f" on {record.build}" if record.build else ""
     return one_of(
-        found=record.held,
+        word=record.held,
         bad=bad,
         value=kg,
         unit="kg",

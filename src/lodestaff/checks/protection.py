@@ -65,7 +65,7 @@ def _loop(run: Run) -> Finding:
         yield_words = f"{run.name}: {words} {'are' if len(missing) > 1 else 'is'} missing."
         return open_(
             text=yield_words,
-            because=tuple(f"{one} is unknown" for one in missing),
+            because=tuple(f"{missed} is unknown" for missed in missing),
             unit="ohm",
             name=name,
             formula="Ze + (R1 + R2) L x 1.2",
@@ -127,8 +127,8 @@ def _usual_ze(run: Run) -> float | None:
     supply = run.site.supply
     if supply.earthing.value == "TT":
         return supply.electrode_ohm.value
-    found = run.pack.values.get(ZE_DESIGN.get(supply.earthing.value or "", ""))
-    return found.value if found is not None else None
+    value = run.pack.values.get(ZE_DESIGN.get(supply.earthing.value or "", ""))
+    return value.value if value is not None else None
 
 
 def _grounding(run: Run) -> Findings:
@@ -197,9 +197,9 @@ def _devices(run: Run) -> Findings:
             advice="Fit one, or route the cable so that none is needed.",
         )
         return
-    found = list(_fitted(run, cable.rcd_ma, figure, shallow or run.outlet, tt))
+    findings = list(_fitted(run, cable.rcd_ma, figure, shallow or run.outlet, tt))
     text = f"{run.name}: {plain(cable.rcd_ma)} mA device."
-    yield from found or [
+    yield from findings or [
         noted(
             verdict=Verdict.PASSED,
             text=text,
@@ -233,7 +233,7 @@ def _fitted(run: Run, ma: float, figure: Words, for_people: bool, tt: bool) -> F
         less = dict.fromkeys(RCD_TYPES[: RCD_TYPES.index(asked)], Verdict.BLOCKS)
         is_ = f"type {have}" if have else "not known"
         yield one_of(
-            found=have,
+            word=have,
             bad=less,
             value=ma,
             unit="mA",
@@ -247,7 +247,7 @@ def _fitted(run: Run, ma: float, figure: Words, for_people: bool, tt: bool) -> F
         fact = cable.rcd_bidirectional
         is_ = "not bidirectional" if fact.value == "no" else "bidirectional"
         yield one_of(
-            found=fact.value,
+            word=fact.value,
             bad={"no": Verdict.BLOCKS},
             value=ma,
             unit="mA",

@@ -21,24 +21,24 @@ class OutsideDisconnect:
     """Whether an emergency disconnect is outside, at a dwelling, where the pack asks for it."""
 
     rule: PackValue
-    found: Fact[Any]
+    fact: Fact[Any]
     cures: tuple[Remedy, ...] = ()
 
 
 @check("WIRE-ISO", "outside", station="wire", rests_on="pack", rules=("NEC",))
 def outside_disconnect(record: OutsideDisconnect) -> Findings:
     """Has a dwelling an emergency disconnect outside?"""
-    said = record.found.value
+    said = record.fact.value
     words = {"yes": "stands outside", "no": "is not there", "no dwelling": "isn't asked for: no dwelling"}
     yield one_of(
-        found=said,
+        word=said,
         bad={"no": Verdict.WARNS},
         text=f"The emergency disconnect outside {words.get(said or '', 'is not known')}.",
         name="Emergency disconnect outside",
         formula="found",
-        inputs=(Input("found", said or "unknown", "", record.found.words()),),
+        inputs=(Input("found", said or "unknown", "", record.fact.words()),),
         source=record.rule.cite(),
-        because=soft(outside_disconnect=record.found),
+        because=soft(outside_disconnect=record.fact),
         cures=record.cures,
         advice="One outside, in reach without a key, marked as what it is, where the service is changed.",
         quantity="outside",
@@ -53,17 +53,17 @@ class StorageShutdown(OutsideDisconnect):
 @check("WIRE-ISO", "storage", station="wire", rests_on="pack", rules=("NEC",))
 def storage_shutdown(record: StorageShutdown) -> Findings:
     """Can the batteries of a dwelling be shut down from outside?"""
-    said = record.found.value
+    said = record.fact.value
     words = {"yes": "stands outside", "no": "is not there", "no dwelling": "isn't asked for: no dwelling"}
     yield one_of(
-        found=said,
+        word=said,
         bad={"no": Verdict.WARNS},
         text=f"The switch that shuts the battery down {words.get(said or '', 'is not known')}.",
         name="Battery's shutdown outside",
         formula="found",
-        inputs=(Input("found", said or "unknown", "", record.found.words()),),
+        inputs=(Input("found", said or "unknown", "", record.fact.words()),),
         source=record.rule.cite(),
-        because=soft(storage_shutdown=record.found),
+        because=soft(storage_shutdown=record.fact),
         cures=record.cures,
         advice="One outside, in reach without a key, that shows off and on, wired by the maker's plan.",
         quantity="storage",
@@ -91,12 +91,12 @@ class GeneratorApart:
 @check("WIRE-ISO", "generator", station="wire", rests_on="pack, common practice")
 def generator_apart(record: GeneratorApart) -> Findings:
     """Can each generator be disconnected and locked?"""
-    found = " and ".join(record.devices) or "nothing"
+    devices = " and ".join(record.devices) or "nothing"
     yield at_least(
         value=float(len(record.devices)),
         limit=1.0,
         unit="devices",
-        text=f"{record.name} is disconnected by {found}.",
+        text=f"{record.name} is disconnected by {devices}.",
         name=f"{record.name}: disconnects",
         formula="hand-worked devices on its way",
         inputs=tuple(Input(name, 1, "") for name in record.devices),

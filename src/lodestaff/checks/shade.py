@@ -150,10 +150,10 @@ def _answer(answer: Answers) -> str:
         if answer.optimised_kwh >= 0.5
         else " would bring nothing"
     )
-    better = [f"{_these((one.path,))} {_kwh(one.more_kwh)}" for one in answer.turned if one.more_kwh >= 1]
+    better = [f"{_these((turn.path,))} {_kwh(turn.more_kwh)}" for turn in answer.turned if turn.more_kwh >= 1]
     if better:
         words += f", turned the other way {', '.join(better)} more by itself"
-    stuck = tuple(one.path for one in answer.turned if one.at is None)
+    stuck = tuple(turn.path for turn in answer.turned if turn.at is None)
     if stuck:
         words += f", to turn {_these(stuck)} there is no room"
     if answer.left_out_kwh is None:
@@ -176,24 +176,24 @@ def _these(paths: tuple[str, ...]) -> str:
 
 
 def _remedies(answer: Answers) -> tuple[Remedy, ...]:
-    some, found = _these(answer.modules), []
+    some, remedies = _these(answer.modules), []
     if answer.optimised_kwh >= 1:
         changes = tuple(Change(f"{path}/optimiser", True) for path in answer.modules)
-        found.append(
+        remedies.append(
             Remedy(
                 f"Fit optimisers to {some} of string {answer.name}: {_kwh(answer.optimised_kwh)} more",
                 changes,
             )
         )
-    for one in answer.turned:
-        if one.at is not None and one.more_kwh >= 1:
-            places = (("x_m", one.at[0]), ("y_m", one.at[1]), ("turned", one.turned))
-            changes = tuple(Change(f"{one.path}/{name}", value) for name, value in places)
-            words = f"Turn {_these((one.path,))}: {_kwh(one.more_kwh)} more by itself"
-            found.append(Remedy(words, changes))
+    for turn in answer.turned:
+        if turn.at is not None and turn.more_kwh >= 1:
+            places = (("x_m", turn.at[0]), ("y_m", turn.at[1]), ("turned", turn.turned))
+            changes = tuple(Change(f"{turn.path}/{name}", value) for name, value in places)
+            words = f"Turn {_these((turn.path,))}: {_kwh(turn.more_kwh)} more by itself"
+            remedies.append(Remedy(words, changes))
     if answer.left_out_kwh is not None and answer.left_out_kwh >= 1:
         changes = tuple(Change(f"{path}/string", "") for path in answer.modules)
-        found.append(
+        remedies.append(
             Remedy(f"Take {some} off string {answer.name}: {_kwh(answer.left_out_kwh)} more", changes)
         )
-    return tuple(found)
+    return tuple(remedies)

@@ -48,7 +48,7 @@ def site_place(record: Place) -> Findings:
     where = f"{plain(site.latitude_deg)}°, {plain(site.longitude_deg)}°, {text_of(site.altitude_m, 'm', 0)}"
     known = {"value": "yes", "known": "told", "note": "", "date": ""}
     yield one_of(
-        found=site.place_known.value,
+        word=site.place_known.value,
         bad={},
         value=site.latitude_deg,
         unit="deg",
@@ -334,7 +334,7 @@ def site_space(record: Space) -> Findings:
     )
     who, how = supply.de_energise, supply.de_energise_how
     yield one_of(
-        found=who.value or "",
+        word=who.value or "",
         bad={},
         value=float(bool(who.value)),
         quantity="de-energise",
@@ -369,7 +369,7 @@ def _state(
     note = f", {fact.note}" if fact.note else ""
     known = Input(what, value or "unknown", "", f"{fact.words()}. {fact.note}".strip())
     return one_of(
-        found=value,
+        word=value,
         bad=bad,
         value=0.0 if value is None else 1.0,
         quantity=quantity,

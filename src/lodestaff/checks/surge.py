@@ -30,7 +30,7 @@ def _protected(run: Run) -> Findings:
         cable.surge
     ]
     yield one_of(
-        found=cable.surge,
+        word=cable.surge,
         bad=bad,
         value=cable.length_m,
         unit="m",

@@ -30,7 +30,7 @@ def weathered(name: str, record: Stood) -> Iterator[Finding]:
         yield _rained_on(name, record)
     if record.loud == "generator" or (record.loud and record.quiet == "yes"):
         yield one_of(
-            found=record.quiet,
+            word=record.quiet,
             bad={"yes": Verdict.WARNS if record.loud == "generator" else Verdict.NOTES},
             text=f"{name}: people {'sleep or rest near' if record.quiet == 'yes' else 'are not kept awake'}."
             if record.quiet
@@ -56,7 +56,7 @@ def _rained_on(name: str, record: Stood) -> Finding:
         because.append("whether it stands in the rain is unknown")
     wrong = may == "indoors" or (may == "under a roof" and rain == "yes")
     return one_of(
-        found="wrong" if wrong else "right" if not because else None,
+        word="wrong" if wrong else "right" if not because else None,
         bad={"wrong": Verdict.BLOCKS if may == "indoors" else Verdict.WARNS},
         text=f"{name} stands {where}; {allowed}.",
         because=tuple(because),

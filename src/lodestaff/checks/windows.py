@@ -77,17 +77,17 @@ class Overlaps:
 @check("LIM-WINDOW", "overlaps", station="limits", rests_on="the settings")
 def windows_that_fight(record: Overlaps) -> Findings:
     """Do the windows agree with each other and with the reserve?"""
-    for one, other, hours in record.pairs:
+    for first, other, hours in record.pairs:
         yield noted(
             verdict=Verdict.WARNS,
             value=hours,
             unit="h",
-            text=f"{one} and {other} run at the same time for {text_of(hours, 'h')} a year; the later in the "
-            "list holds.",
+            text=f"{first} and {other} run at the same time for {text_of(hours, 'h')} a year; the later in "
+            "the list holds.",
             name="Windows that overlap, a year",
             formula="steps of the year in both",
             source=WINDOWS,
-            quantity=f"{one}, {other}",
+            quantity=f"{first}, {other}",
             advice="Part them, so that what the device shows is what it does.",
         )
     for name, target, reserve in record.short:

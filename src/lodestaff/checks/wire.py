@@ -48,7 +48,7 @@ def wire_bond(record: Bonds) -> Findings:
         count, where = len(network.bonds), " and ".join(sorted(network.sources))
         text, advice = _words(record, network, wanted)
         feeding = record.generators if "generator" in network.sources else ()
-        otherwise = [one for one in feeding if one.otherwise]
+        otherwise = [neutral for neutral in feeding if neutral.otherwise]
         right = count == wanted and not network.behind_rcd and not otherwise
         if otherwise:
             text, advice = _read_otherwise(record, otherwise[0]), "Read it on its plate or by a dead test."
@@ -91,28 +91,28 @@ def _words(record: Bonds, network: Network, wanted: int) -> tuple[str, str]:
 def _unread(generators: tuple[GeneratorNeutral, ...]) -> tuple[str, ...]:
     """What isn't known of the generators that feed."""
     return tuple(
-        f"whether the neutral of {one.name} is earthed in it is "
-        f"{'unknown' if one.earthed.value is None else one.earthed.known}"
-        for one in generators
-        if not one.earthed.firm
+        f"whether the neutral of {neutral.name} is earthed in it is "
+        f"{'unknown' if neutral.earthed.value is None else neutral.earthed.known}"
+        for neutral in generators
+        if not neutral.earthed.firm
     )
 
 
-def _read_otherwise(record: Bonds, one: GeneratorNeutral) -> str:
-    there = "earthed in it" if one.earthed.value == "yes" else "not earthed in it"
-    counts = "a" if one.bonded else "no"
-    read = f"the neutral of {one.name} is read to be {there}"
+def _read_otherwise(record: Bonds, neutral: GeneratorNeutral) -> str:
+    there = "earthed in it" if neutral.earthed.value == "yes" else "not earthed in it"
+    counts = "a" if neutral.bonded else "no"
+    read = f"the neutral of {neutral.name} is read to be {there}"
     return f"{read}; the design counts {counts} {record.bond_word} there."
 
 
 def _as_read(generators: list[GeneratorNeutral]) -> tuple[Remedy, ...]:
     return tuple(
         remedy
-        for one in generators
+        for neutral in generators
         for remedy in cure(
-            f"Count the bond of {one.name} as it was read",
-            f"parts/{one.id}/bonded",
-            one.earthed.value == "yes",
+            f"Count the bond of {neutral.name} as it was read",
+            f"parts/{neutral.id}/bonded",
+            neutral.earthed.value == "yes",
         )
     )
 

@@ -38,7 +38,7 @@ def _plain(value: Any) -> Any:
     if isinstance(value, float):
         return value if math.isfinite(value) else None
     if isinstance(value, dict):
-        return {key: _plain(one) for key, one in value.items()}
+        return {key: _plain(inner) for key, inner in value.items()}
     if isinstance(value, list | tuple):
         return [_plain(item) for item in value]
     return value

@@ -26,16 +26,16 @@ def built(options: argparse.Namespace) -> int:
         job = _planned(job, Path(options.output), by=options.by or "", day=day)
         write_job(job, Path(options.output), Path(options.job))
         return _told(options, job, ())
-    found = as_built(job, reckoner.attachment)
-    if found is None:
+    built = as_built(job, reckoner.attachment)
+    if built is None:
         raise JobError("no plan is kept", "as built", "keep one: --plan -o FILE")
     if options.confirm is not None:
-        change = confirming(job, found, options.confirm, by=options.by or "", date=day, why=options.why or "")
+        change = confirming(job, built, options.confirm, by=options.by or "", date=day, why=options.why or "")
         job = edit(job, change)
         write_job(job, Path(options.output), Path(options.job))
-        found = as_built(job, reckoner.attachment)
-        assert found is not None
-    return _told(options, job, found.rows)
+        built = as_built(job, reckoner.attachment)
+        assert built is not None
+    return _told(options, job, built.rows)
 
 
 def _planned(job: Job, target: Path, *, by: str, day: str) -> Job:

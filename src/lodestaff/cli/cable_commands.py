@@ -29,30 +29,30 @@ def cables(options: argparse.Namespace) -> int:
     if options.output and not proposing:
         raise JobError("nothing to write", "-o", "give --propose or --anew as well")
     if proposing:
-        found = proposed(reckoner, job, only=options.run, anew=options.anew)
+        proposals = proposed(reckoner, job, only=options.run, anew=options.anew)
     else:
-        found = tuple(
+        proposals = tuple(
             Proposed(run, run.cable, findings_of(run) if run.cable is not None else ())
             for run in runs(reckoner, job, False)
             if options.run in ("", run.id)
         )
-        if options.run and not found:
+        if options.run and not proposals:
             raise JobError(f"no run {options.run!r}", "--run", "leave --run out to see them")
     if options.output:
-        write_job(taking(job, found), Path(options.output), Path(options.job))
-    rows = [_row(job, one, proposing) for one in found]
+        write_job(taking(job, proposals), Path(options.output), Path(options.job))
+    rows = [_row(job, proposal, proposing) for proposal in proposals]
     if options.json:
         print_json({"job": job.id, "proposed": proposing, "runs": rows, "file": options.output})
     else:
-        for one in found:
-            _print(one.run, one.findings, one.why_not)
-        if not found:
+        for proposal in proposals:
+            _print(proposal.run, proposal.findings, proposal.why_not)
+        if not proposals:
             print("every run has a cable")
-    return BLOCKED if any(finding.blocks for one in found for finding in one.findings) else FINE
+    return BLOCKED if any(finding.blocks for proposal in proposals for finding in proposal.findings) else FINE
 
 
-def _row(job: Job, one: "Proposed", proposing: bool) -> dict[str, Any]:
-    run, cable, standing = one.run, one.run.cable, one.standing
+def _row(job: Job, proposal: "Proposed", proposing: bool) -> dict[str, Any]:
+    run, cable, standing = proposal.run, proposal.run.cable, proposal.standing
     fields = cable.model_dump(mode="json") if cable is not None else {}
     return {
         "id": run.id,
@@ -65,9 +65,9 @@ def _row(job: Job, one: "Proposed", proposing: bool) -> dict[str, Any]:
         "size": job.pack.size_words(cable.size_mm2) if cable is not None else None,
         "cable": fields or None,
         "standing": standing.model_dump(mode="json") if standing is not None and proposing else None,
-        "why_not": one.why_not,
+        "why_not": proposal.why_not,
         "findings": [
-            {"code": each.code, "verdict": str(each.verdict), "text": each.text} for each in one.findings
+            {"code": each.code, "verdict": str(each.verdict), "text": each.text} for each in proposal.findings
         ],
     }
 
@@ -98,21 +98,23 @@ def schedules(options: argparse.Namespace) -> int:
 
     job, reckoner = open_job(options)
     book = load_prices(Path(options.prices) if options.prices else None)
-    found = made(reckoner, job, book)
+    tables = made(reckoner, job, book)
     if options.only:
-        known = ", ".join(one.id for one in found)
-        found = tuple(one for one in found if one.id == options.only)
-        if not found:
+        known = ", ".join(schedule.id for schedule in tables)
+        tables = tuple(schedule for schedule in tables if schedule.id == options.only)
+        if not tables:
             raise JobError(f"no schedule {options.only!r}", "--only", f"schedules: {known}")
     written = []
     if options.csv:
         folder = Path(options.csv)
         folder.mkdir(parents=True, exist_ok=True)
-        for one in found:
-            target = folder / f"{job.id}-{one.id}.csv"
+        for schedule in tables:
+            target = folder / f"{job.id}-{schedule.id}.csv"
             if target.exists() and not options.force:
                 raise JobError("a file is there already", str(target), "give another folder, or --force")
-            write_whole(target, csv_text(tuple(head.words for head in one.heads), one.rows).encode())
+            write_whole(
+                target, csv_text(tuple(head.words for head in schedule.heads), schedule.rows).encode()
+            )
             written.append(str(target))
     if options.labels:
         from lodestaff.exchange.label_sheet import label_sheet
@@ -124,17 +126,17 @@ def schedules(options: argparse.Namespace) -> int:
     if options.json:
         rows = [
             {
-                "id": one.id,
-                "title": one.title,
-                "columns": [{"heading": head.heading, "unit": head.unit} for head in one.heads],
-                "rows": [list(row) for row in one.rows],
+                "id": schedule.id,
+                "title": schedule.title,
+                "columns": [{"heading": head.heading, "unit": head.unit} for head in schedule.heads],
+                "rows": [list(row) for row in schedule.rows],
             }
-            for one in found
+            for schedule in tables
         ]
         print_json({"job": job.id, "schedules": rows, "files": written})
         return FINE
-    for one in found:
-        print(f"{one.title}: {len(one.rows)}")
-        for texts in one.texts():
+    for schedule in tables:
+        print(f"{schedule.title}: {len(schedule.rows)}")
+        for texts in schedule.texts():
             print("  " + "; ".join(texts))
     return FINE

@@ -24,27 +24,27 @@ if TYPE_CHECKING:
     from lodestaff.job.handed import PackPart
 
 
-def finding_dict(found: Finding) -> dict[str, Any]:
+def finding_dict(finding: Finding) -> dict[str, Any]:
     """The documented keys of a finding."""
-    figure = found.figure
+    figure = finding.figure
     return {
-        "code": found.code,
-        "rule": found.rule,
-        "owner": found.owner,
-        "verdict": str(found.verdict),
-        "open": found.open,
-        "open_because": list(found.open_because),
-        "status": found.status,
-        "text": found.text,
-        "advice": found.advice,
-        "state": found.state,
-        "subjects": list(found.subjects),
-        "value": found.value,
-        "unit": found.unit,
-        "limit": found.limit,
-        "margin": found.margin,
-        "limit_source": None if found.limit_source is None else str(found.limit_source),
-        "quantity": found.quantity,
+        "code": finding.code,
+        "rule": finding.rule,
+        "owner": finding.owner,
+        "verdict": str(finding.verdict),
+        "open": finding.open,
+        "open_because": list(finding.open_because),
+        "status": finding.status,
+        "text": finding.text,
+        "advice": finding.advice,
+        "state": finding.state,
+        "subjects": list(finding.subjects),
+        "value": finding.value,
+        "unit": finding.unit,
+        "limit": finding.limit,
+        "margin": finding.margin,
+        "limit_source": None if finding.limit_source is None else str(finding.limit_source),
+        "quantity": finding.quantity,
         "working": None
         if figure is None
         else {
@@ -56,7 +56,7 @@ def finding_dict(found: Finding) -> dict[str, Any]:
         },
         "remedies": [
             {"name": remedy.name, "changes": [asdict(change) for change in remedy.changes]}
-            for remedy in found.remedies
+            for remedy in finding.remedies
         ],
     }
 
@@ -69,26 +69,26 @@ def check(options: argparse.Namespace) -> int:
 
     job, reckoner = open_job(options)
     proof = proof_of(job, reckoner.wiring(job).topology, entries_of(Path(options.job)))
-    found = findings(reckoner, job, proof=proof)
-    blocking = sum(finding.blocks for finding in found)
+    answers = findings(reckoner, job, proof=proof)
+    blocking = sum(finding.blocks for finding in answers)
     if options.json:
         print_json(
             {
                 "job": job.id,
                 "title": job.title,
                 "blocks": blocking,
-                "findings": [finding_dict(finding) for finding in found],
+                "findings": [finding_dict(finding) for finding in answers],
             }
         )
     else:
-        for finding in found:
+        for finding in answers:
             print(f"{finding.status:7} {finding.code:12} {finding.text}")
             if finding.status != "passed":
                 for why in finding.open_because:
                     print(f"{'':20} open: {why}")
                 for remedy in finding.remedies:
                     print(f"{'':20} remedy: {remedy.name}")
-        print(f"{len(found)} findings, {blocking} that block")
+        print(f"{len(answers)} findings, {blocking} that block")
     return BLOCKED if blocking else FINE
 
 
@@ -96,7 +96,7 @@ def checks(options: argparse.Namespace) -> int:
     """The registered checks, or what one of them is."""
     from lodestaff.checks.table import checks_named
 
-    found = checks_named(options.code) if options.code else CHECKS
+    named_checks = checks_named(options.code) if options.code else CHECKS
     rows = [
         {
             "code": c.code,
@@ -107,12 +107,12 @@ def checks(options: argparse.Namespace) -> int:
             "rests_on": [field.name for field in fields(c.record)],
             "packs": [name for name in pack_names() if c.applies(load_pack(name))],
         }
-        for c in found
+        for c in named_checks
     ]
     if options.json:
         print_json(rows)
         return FINE
-    for c, row in zip(found, rows, strict=True):
+    for c, row in zip(named_checks, rows, strict=True):
         if not options.code:
             print(f"{c.code:12} {c.station:7} {c.question} Limit: {c.limit_from}.")
             continue
@@ -155,7 +155,7 @@ def simulate(options: argparse.Namespace) -> int:
                 "steps": year.load_kw.shape[1],
                 "figures": values,
                 "largest_imbalance_kwh": imbalance,
-                "spread": {name: asdict(one) for name, one in ranges.items()} if ranges else None,
+                "spread": {name: asdict(band) for name, band in ranges.items()} if ranges else None,
             }
         )
         return FINE
@@ -190,10 +190,10 @@ def simulate(options: argparse.Namespace) -> int:
         )
     if ranges is not None:
         unit = {"bill": job.tariff.currency, "cycles": "", "generator_h": "h"}
-        for name, one in ranges.items():
+        for name, band in ranges.items():
             share = 100.0 if name.startswith("self_") else 1.0
-            if (name != "bill" or not figures.off_grid) and one.high > 0:
-                ends = " to ".join(plain(one.rounded(value) * share, 0) for value in (one.low, one.high))
+            if (name != "bill" or not figures.off_grid) and band.high > 0:
+                ends = " to ".join(plain(band.rounded(value) * share, 0) for value in (band.low, band.high))
                 words = "%" if share > 1 else unit.get(name, "kWh")
                 print(f"{name.removesuffix('_kwh').replace('_', ' '):24} {ends} {words} in ten years")
     print(f"balance of every step within {max(imbalance.values()):.1e} kWh")
@@ -292,18 +292,18 @@ def report(options: argparse.Namespace) -> int:
         parts=pack_parts(options.parts),
         workings=options.workings,
     )
-    found = pages(reckoner, given)
+    sheets = pages(reckoner, given)
     if options.notify:
         write_whole(Path(options.notify), json.dumps(operator_data(job, register), indent=1).encode() + b"\n")
-    write_whole(target, written(target, reckoner, given, found))
-    missing = [{"page": page.id, "missing": list(page.missing)} for page in found if page.missing]
+    write_whole(target, written(target, reckoner, given, sheets))
+    missing = [{"page": page.id, "missing": list(page.missing)} for page in sheets if page.missing]
     if options.json:
         print_json(
-            {"job": job.id, "file": str(target), "pages": [page.id for page in found], "missing": missing}
+            {"job": job.id, "file": str(target), "pages": [page.id for page in sheets], "missing": missing}
         )
         return FINE
     print(target)
-    for page in found:
+    for page in sheets:
         for gap in page.missing:
             print(f"  {page.title}: {gap}")
     return FINE

@@ -96,9 +96,9 @@ def manual() -> str:
     for name, parser in commands().items():
         usage = " ".join(parser.format_usage().removeprefix("usage: ").split())
         parts.append(f".SS {_roff(name)}\n{_roff(parser.description or '')}\n.PP\n.B {_roff(usage)}")
-        for one in (option for option in _options(parser) if option.dest != "help"):
-            named = ", ".join(one.option_strings)
-            parts.append(f".TP\n.B {_roff(named)}\n{_roff((one.help or '').replace('%%', '%'))}")
+        for action in (option for option in _options(parser) if option.dest != "help"):
+            named = ", ".join(action.option_strings)
+            parts.append(f".TP\n.B {_roff(named)}\n{_roff((action.help or '').replace('%%', '%'))}")
     exits = (("0", "fine"), ("1", "findings that block"), ("2", "input that can't be read, in one line"),
              ("3", "a fault of the program; its trace is in the file that is named"))  # fmt: skip
     parts.append(".SH EXIT STATUS")

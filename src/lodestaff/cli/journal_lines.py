@@ -10,8 +10,8 @@ def entries_of(job_path: Path) -> tuple[Entry, ...]:
     """All entries that can be read; lines that can't are named on standard error."""
     from lodestaff.commissioning.record import usable
 
-    found = load(job_path)
-    entries, wrong = usable(found.entries)
-    for words in (*found.damaged, *wrong):
+    journal = load(job_path)
+    entries, wrong = usable(journal.entries)
+    for words in (*journal.damaged, *wrong):
         print(f"lodestaff: {words}", file=sys.stderr)
     return entries

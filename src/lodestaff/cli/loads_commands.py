@@ -25,16 +25,18 @@ from lodestaff.shelf.prices import load_prices
 def strategies(options: argparse.Namespace) -> int:
     """Whole building, essential board, outlet, board and interlock: what trips, how long, what it costs."""
     job, reckoner = open_job(options)
-    found = compare_strategies(reckoner, job, load_prices(Path(options.prices) if options.prices else None))
+    compared = compare_strategies(
+        reckoner, job, load_prices(Path(options.prices) if options.prices else None)
+    )
     if options.json:
-        rows = asdict(found)
+        rows = asdict(compared)
         print_json({"job": job.id, **rows, "schools": rows["strategies"]})  # the key of old
         return FINE
     print(
-        f"hours that {found.percentile:g} of 100 outages fall short of, in the worst month; "
-        f"{found.wanted_h:g} h are wanted"
+        f"hours that {compared.percentile:g} of 100 outages fall short of, in the worst month; "
+        f"{compared.wanted_h:g} h are wanted"
     )
-    for strategy in found.strategies:
+    for strategy in compared.strategies:
         trip = (
             f"trips in {strategy.trip.hours_year:g} h a year "
             f"({strategy.trip.reason}, most in {strategy.trip.month})"
@@ -42,7 +44,7 @@ def strategies(options: argparse.Namespace) -> int:
             else "never trips"
         )
         cost = (
-            f"{found.currency} {strategy.cost:.0f}"
+            f"{compared.currency} {strategy.cost:.0f}"
             if strategy.cost is not None
             else f"open: {', '.join(strategy.open_prices)}"
         )
@@ -67,8 +69,8 @@ def intervals(options: argparse.Namespace) -> int:
     path = Path(options.file)
     raw = read_whole(path)
     zone, offset = job.time_zone, job.site.utc_offset_h
-    found = recognise(raw, path.name, zone, offset, job.pack.month_first)
-    shape = _changed(found.shape, options.set)
+    recognition = recognise(raw, path.name, zone, offset, job.pack.month_first)
+    shape = _changed(recognition.shape, options.set)
     log = read_intervals(raw, path.name, shape, zone, offset)
     if options.output:
         digest = attach(Path(options.output), path)
@@ -81,7 +83,7 @@ def intervals(options: argparse.Namespace) -> int:
                 "job": job.id,
                 "file": path.name,
                 "shape": shape.model_dump(mode="json"),
-                "doubts": found.doubts,
+                "doubts": recognition.doubts,
                 "confirmed": bool(options.confirm),
                 "logged": _logged(log),
             }
@@ -89,7 +91,7 @@ def intervals(options: argparse.Namespace) -> int:
         return FINE
     for key, value in shape.model_dump(mode="json").items():
         print(f"{key}: {value!r}")
-    for doubt in found.doubts:
+    for doubt in recognition.doubts:
         print(f"in doubt: {doubt}")
     _print_log(log)
     return FINE
@@ -118,20 +120,22 @@ def _own(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
     log = logged_of(reckoner, job)
     if log is None:
         raise JobError("the job has no interval data", "intervals", "name a CSV file of the meter")
-    found = reconcile(reckoner, job, log)
+    explained = reconcile(reckoner, job, log)
     figures = {
-        key: value for key, value in asdict(found).items() if key.endswith("kwh") or key.startswith("base")
+        key: value
+        for key, value in asdict(explained).items()
+        if key.endswith("kwh") or key.startswith("base")
     }
     if options.json:
         print_json({"job": job.id, "logged": _logged(log), "reconciled": figures})
         return FINE
     _print_log(log)
-    print(f"a year: logged {found.measured_kwh:.0f} kWh, circuits {found.circuits_kwh:.0f} kWh")
+    print(f"a year: logged {explained.measured_kwh:.0f} kWh, circuits {explained.circuits_kwh:.0f} kWh")
     print(
-        f"in no circuit: {found.unexplained_kwh:.0f} kWh; of the circuits' not logged: "
-        f"{found.over_kwh:.0f} kWh"
+        f"in no circuit: {explained.unexplained_kwh:.0f} kWh; of the circuits' not logged: "
+        f"{explained.over_kwh:.0f} kWh"
     )
-    print(f"always drawn: logged {found.base_kw:.2f} kW, circuits {found.base_circuits_kw:.2f} kW")
+    print(f"always drawn: logged {explained.base_kw:.2f} kW, circuits {explained.base_circuits_kw:.2f} kW")
     return FINE
 
 
@@ -179,11 +183,11 @@ def circuits(options: argparse.Namespace) -> int:
         else:
             print("\n".join(f"{kind['building']}: {kind['title']}" for kind in kinds))
         return FINE
-    found = library(building, pack, job is not None and job.site.latitude_deg < 0)
+    library_rows = library(building, pack, job is not None and job.site.latitude_deg < 0)
     if options.add:
         if job is None:
             raise JobError("--add needs a job", "circuits", "lodestaff circuits --job JOB --add ID -o FILE")
-        return _add(options, job, building, found)
+        return _add(options, job, building, library_rows)
     rows: list[dict[str, Any]] = [
         {
             "id": row.id,
@@ -194,7 +198,7 @@ def circuits(options: argparse.Namespace) -> int:
                 for key in ("running_w", "kwh_year", "role", "use", "start_multiple", "power_factor")
             },
         }
-        for row in found
+        for row in library_rows
     ]
     if options.json:
         print_json({"building": building, "pack": pack, "circuits": rows})
@@ -207,8 +211,8 @@ def circuits(options: argparse.Namespace) -> int:
     return FINE
 
 
-def _add(options: argparse.Namespace, job: Job, building: str, found: Any) -> int:
-    by_id = {row.id: row for row in found}
+def _add(options: argparse.Namespace, job: Job, building: str, kinds: Any) -> int:
+    by_id = {row.id: row for row in kinds}
     rows = [c.model_dump(mode="json") for c in job.circuits]
     for id in options.add:
         if id not in by_id:

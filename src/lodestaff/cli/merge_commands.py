@@ -15,21 +15,23 @@ def merge(options: argparse.Namespace) -> int:
     """Two copies part by part; 1 where both changed something otherwise and nothing says which is taken."""
     base = load_job(Path(options.base)) if options.base else None
     ours, theirs = Path(options.job), Path(options.theirs)
-    found = merge_jobs(base, load_job(ours), load_job(theirs), options.take or "ours")
-    settled = not found.clashes or bool(options.take)
+    merged_jobs = merge_jobs(base, load_job(ours), load_job(theirs), options.take or "ours")
+    settled = not merged_jobs.clashes or bool(options.take)
     if options.output and settled:
         target = Path(options.output)
-        lay(found.job, target, homes=(ours, theirs), journal_of=ours)
+        lay(merged_jobs.job, target, homes=(ours, theirs), journal_of=ours)
         if theirs.resolve() != target.resolve():
             take_journal(theirs, target)
     written = options.output if settled else None
     if options.json:
-        clashes = [asdict(one) for one in found.clashes]
-        print_json({"job": found.job.id, "taken": found.taken, "clashes": clashes, "file": written})
+        clashes = [asdict(other) for other in merged_jobs.clashes]
+        print_json(
+            {"job": merged_jobs.job.id, "taken": merged_jobs.taken, "clashes": clashes, "file": written}
+        )
         return FINE if settled else BLOCKED
-    for path in found.taken:
+    for path in merged_jobs.taken:
         print(f"taken    {path}")
-    for clash in found.clashes:
+    for clash in merged_jobs.clashes:
         print(f"clashes  {clash.path}: {_short(clash.ours)} here, {_short(clash.theirs)} there")
     if not settled:
         print("nothing is written: say --take ours or --take theirs")

@@ -47,7 +47,7 @@ def place(options: argparse.Namespace) -> int:
     walls = [
         {"id": wall.id, "name": wall.name, "width_m": wall.width_m, "height_m": wall.height_m,
          "room": wall.room, "cables": wall.cables,
-         "features": [one.model_dump(mode="json") for one in wall.features]}
+         "features": [feature.model_dump(mode="json") for feature in wall.features]}
         for wall in job.walls
     ]  # fmt: skip
     rows: list[dict[str, Any]] = [
@@ -61,19 +61,19 @@ def place(options: argparse.Namespace) -> int:
             "height_m": body.height_m,
             "sized": body.sized,
             "findings": [
-                {"code": one.code, "verdict": one.status, "text": one.text}
-                for one in told
-                if body.id in one.subjects
+                {"code": finding.code, "verdict": finding.status, "text": finding.text}
+                for finding in told
+                if body.id in finding.subjects
             ],
         }
-        for body in (*every, *(one for one in entries(job, topology) if one.standing is not None))
+        for body in (*every, *(entry for entry in entries(job, topology) if entry.standing is not None))
     ]
     ways = [
-        {"run": one.run, "name": one.name, "length_m": one.length_m, "now_m": one.now_m,
-         "typed": one.typed, "stops": one.route.stops, "passages": one.route.passages,
-         "laid": one.route.laid, "depth_mm": one.route.depth_mm, "guardless_m": one.guardless_m,
-         "takes": dict(one.wanted)}
-        for one in lengths(reckoner, job)
+        {"run": length.run, "name": length.name, "length_m": length.length_m, "now_m": length.now_m,
+         "typed": length.typed, "stops": length.route.stops, "passages": length.route.passages,
+         "laid": length.route.laid, "depth_mm": length.route.depth_mm, "guardless_m": length.guardless_m,
+         "takes": dict(length.wanted)}
+        for length in lengths(reckoner, job)
     ]  # fmt: skip
     if options.json:
         answer: dict[str, Any] = {"job": job.id, "walls": walls, "parts": rows, "ways": ways}
@@ -81,9 +81,9 @@ def place(options: argparse.Namespace) -> int:
         print_json(answer)
     else:
         _print(rows, ways)
-        for one in compared.ways if compared is not None else ():
-            _print_stands(one, compared is not None and one.id == compared.now)
-    return BLOCKED if any(one.blocks for one in told) else FINE
+        for way in compared.ways if compared is not None else ():
+            _print_stands(way, compared is not None and way.id == compared.now)
+    return BLOCKED if any(finding.blocks for finding in told) else FINE
 
 
 def _changed(reckoner: "Reckoner", job: Job, options: argparse.Namespace) -> tuple[Job, "Compared | None"]:
@@ -105,15 +105,22 @@ def _changed(reckoner: "Reckoner", job: Job, options: argparse.Namespace) -> tup
         return job, None
     said = compared(reckoner, job, load_prices(Path(options.prices) if options.prices else None))
     if options.choose:
-        one = next((each for each in job.arrangements if options.choose in (each.id, each.name)), None)
-        if one is None:
+        arrangement = next(
+            (each for each in job.arrangements if options.choose in (each.id, each.name)), None
+        )
+        if arrangement is None:
             kept = ", ".join(each.name for each in job.arrangements) or "none is kept yet: --keep NAME"
             raise JobError(f"no arrangement {options.choose!r}", "--choose", kept)
         made = as_chosen(
-            job, said, one.id, why=options.why or "", by=options.who or "", date=f"{date.today():%Y-%m-%d}"
+            job,
+            said,
+            arrangement.id,
+            why=options.why or "",
+            by=options.who or "",
+            date=f"{date.today():%Y-%m-%d}",
         )
         choices = [*(each.model_dump(mode="json") for each in job.choices), made.model_dump(mode="json")]
-        job = edit(job, *stood(one), Change("choices", choices))
+        job = edit(job, *stood(arrangement), Change("choices", choices))
     return job, said
 
 
@@ -122,17 +129,17 @@ def _course(reckoner: "Reckoner", job: Job, run: str, points: list[str]) -> Chan
     runs = sorted(reckoner.wiring(job).topology.runs)
     if run not in runs:
         raise JobError(f"no run {run!r}", "--way", f"runs: {', '.join(runs)}")
-    rows = [one.model_dump(mode="json") for one in job.courses if one.id != run]
+    rows = [course.model_dump(mode="json") for course in job.courses if course.id != run]
     if points:
         rows.append({"id": run, "by": [_turn(text) for text in points]})
     return Change("courses", rows)
 
 
 def _turn(text: str) -> dict[str, Any]:
-    found = POINT.fullmatch(text)
-    if found is None:
+    match = POINT.fullmatch(text)
+    if match is None:
         raise JobError(f"{text!r} is no point on a wall", "--by", "a point like garage:1.2,2.1")
-    wall, along, up = found.groups()
+    wall, along, up = match.groups()
     try:
         x_m = bounded(along, "m", 0.0, 100.0, "metres along from 0 to 100")
         return {"wall": wall, "x_m": x_m, "y_m": bounded(up, "m", 0.0, 20.0, "metres up from 0 to 20")}
@@ -150,16 +157,16 @@ def _drill(options: argparse.Namespace, job: Job, every: list[Any]) -> None:
     write_whole(Path(options.sheets), drilling_sheets(made, options.paper or job.pack.paper, job.title))
 
 
-def _dumped(found: "Compared | None") -> list[dict[str, Any]] | None:
-    if found is None:
+def _dumped(comparison: "Compared | None") -> list[dict[str, Any]] | None:
+    if comparison is None:
         return None
     return [
-        {"id": one.id, "name": one.name, "now": one.id == found.now, "cable_m": one.cable_m,
-         "drop_pct": one.drop_pct, "drop_of": one.drop_of, "money": one.money, "currency": one.currency,
-         "open_prices": list(one.open_prices), "hours": one.hours, "hours_without_power": one.dark_h,
-         "blocks": [each.text for each in one.told("blocks")],
-         "warns": [each.text for each in one.told("warns")], "no_place": list(one.left)}
-        for one in found.ways
+        {"id": way.id, "name": way.name, "now": way.id == comparison.now, "cable_m": way.cable_m,
+         "drop_pct": way.drop_pct, "drop_of": way.drop_of, "money": way.money, "currency": way.currency,
+         "open_prices": list(way.open_prices), "hours": way.hours, "hours_without_power": way.dark_h,
+         "blocks": [each.text for each in way.told("blocks")],
+         "warns": [each.text for each in way.told("warns")], "no_place": list(way.left)}
+        for way in comparison.ways
     ]  # fmt: skip
 
 
@@ -179,15 +186,15 @@ def _print(rows: list[dict[str, Any]], ways: list[dict[str, Any]]) -> None:
         print(f"{way['name']}: {laid}{length} between its places; {now}{kept}{beside}")
 
 
-def _print_stands(one: "Stands", now: bool) -> None:
-    print(f"{one.name}{' (as it stands now)' if now and one.id else ''}")
-    drop = "not known" if one.drop_pct is None else f"{text_of(one.drop_pct, '%', 2)} ({one.drop_of})"
-    opened = f", {len(one.open_prices)} prices open" if one.open_prices else ""
-    print(f"    cable {text_of(one.cable_m, 'm')}; largest drop {drop}")
-    print(f"    {text_of(one.money, one.currency)} before tax{opened}; {one.hours:g} h of hands, "
-          f"{one.dark_h:g} h without power")  # fmt: skip
+def _print_stands(way: "Stands", now: bool) -> None:
+    print(f"{way.name}{' (as it stands now)' if now and way.id else ''}")
+    drop = "not known" if way.drop_pct is None else f"{text_of(way.drop_pct, '%', 2)} ({way.drop_of})"
+    opened = f", {len(way.open_prices)} prices open" if way.open_prices else ""
+    print(f"    cable {text_of(way.cable_m, 'm')}; largest drop {drop}")
+    print(f"    {text_of(way.money, way.currency)} before tax{opened}; {way.hours:g} h of hands, "
+          f"{way.dark_h:g} h without power")  # fmt: skip
     for status in ("blocks", "warns"):
-        for each in one.told(status):
+        for each in way.told(status):
             print(f"    {status:7} {each.code:10} {each.text}")
-    if one.left:
-        print(f"    no place yet: {', '.join(one.left)}")
+    if way.left:
+        print(f"    no place yet: {', '.join(way.left)}")

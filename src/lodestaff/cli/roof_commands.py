@@ -21,22 +21,22 @@ from lodestaff.reckoning.shade_by_hour import shade_by_hour
 def arrange(options: argparse.Namespace) -> int:
     """The best arrangements; with `-o` one of them is written into a job."""
     job, reckoner = open_job(options)
-    found = arranged(reckoner, job)
+    arrangement = arranged(reckoner, job)
     if options.output:
-        if not 1 <= options.take <= len(found.ways):
-            right = f"1 to {len(found.ways)}" if found.ways else "no arrangement fits"
+        if not 1 <= options.take <= len(arrangement.ways):
+            right = f"1 to {len(arrangement.ways)}" if arrangement.ways else "no arrangement fits"
             raise JobError(f"there is no arrangement {options.take}", "--take", right)
-        changed = edit(job, *found.ways[options.take - 1].changes)
+        changed = edit(job, *arrangement.ways[options.take - 1].changes)
         write_job(changed, Path(options.output), Path(options.job))
     if options.json:
-        print_json({"job": job.id, **asdict(found)})
+        print_json({"job": job.id, **asdict(arrangement)})
         return FINE
-    _print(found)
+    _print(arrangement)
     return FINE
 
 
-def _print(found: Arranged) -> None:
-    for number, way in enumerate(found.ways, start=1):
+def _print(arrangement: Arranged) -> None:
+    for number, way in enumerate(arrangement.ways, start=1):
         left = f", {way.left} module{'s' if way.left > 1 else ''} left" if way.left else ""
         print(
             f"{number:2}  {_kwh(way.kwh)} a year, {plain(100 * way.lost_share, 1)} % lost by mismatch and "
@@ -44,13 +44,13 @@ def _print(found: Arranged) -> None:
         )
         for unit, tracker, words in way.strings:
             print(f"      {unit}, {tracker}: {words}")
-    if not found.ways:
+    if not arrangement.ways:
         print("no arrangement fits")
-    of_all = "of all" if found.exact else "the best of"
-    print(f"{of_all} {found.looked_at:,} looked at".replace(",", " "))
-    stands = f"as it stands: {_kwh(found.now_kwh)} a year"
-    print(stands + (f", against {', '.join(found.now_blocks)}" if found.now_blocks else ""))
-    for fit in found.fits:
+    of_all = "of all" if arrangement.exact else "the best of"
+    print(f"{of_all} {arrangement.looked_at:,} looked at".replace(",", " "))
+    stands = f"as it stands: {_kwh(arrangement.now_kwh)} a year"
+    print(stands + (f", against {', '.join(arrangement.now_blocks)}" if arrangement.now_blocks else ""))
+    for fit in arrangement.fits:
         lengths = f"{fit.least} to {fit.most} modules" if fit.least <= fit.most else "no length fits"
         print(f"  {fit.modules} on {fit.unit}, {fit.tracker}: {lengths} ({fit.why})")
 
@@ -64,17 +64,17 @@ def shade(options: argparse.Namespace) -> int:
         if face is None:
             right = f"FACE/MODULE, with a face of {', '.join(face.id for face in job.faces)}"
             raise JobError(f"there is no face {name!r}", "--module", right)
-        found = shade_by_hour(reckoner, job, face, module)
+        by_hour = shade_by_hour(reckoner, job, face, module)
         if options.json:
-            print_json({"job": job.id, "face": face.id, "module": module, **asdict(found)})
+            print_json({"job": job.id, "face": face.id, "module": module, **asdict(by_hour)})
             return FINE
         print(f"{face.name} {module}: percent of the beam that reaches it, by hour of standard time")
-        hours = [hour for hour in range(24) if any(row[hour] is not None for row in found.beam)]
+        hours = [hour for hour in range(24) if any(row[hour] is not None for row in by_hour.beam)]
         print("     " + "".join(f"{hour:>5}" for hour in hours))
-        for month, row in zip(MONTH_NAMES, found.beam, strict=True):
+        for month, row in zip(MONTH_NAMES, by_hour.beam, strict=True):
             cells = (row[hour] for hour in hours)
             print(f"{month[:3]:5}" + "".join("    ·" if c is None else f"{100 * c:>5.0f}" for c in cells))
-        print(f"of an even sky it sees {plain(100 * found.sky, 0)} %")
+        print(f"of an even sky it sees {plain(100 * by_hour.sky, 0)} %")
         return FINE
     rows = [(face, module) for face in job.faces for module in shaded_modules(reckoner, job, face)]
     if options.json:
@@ -92,12 +92,14 @@ def families(options: argparse.Namespace) -> int:
     from lodestaff.shelf.prices import load_prices
 
     job, reckoner = open_job(options)
-    found = families_on(reckoner, job, load_prices(Path(options.prices)) if options.prices else None)
+    on_roof = families_on(reckoner, job, load_prices(Path(options.prices)) if options.prices else None)
     if options.json:
-        print_json({"job": job.id, **asdict(found)})
+        print_json({"job": job.id, **asdict(on_roof)})
         return FINE
-    print(f"{_kwh(found.unshaded_kwh)} a year without shade, of which shade takes {_kwh(found.shade_kwh)}")
-    for family in found.families:
+    print(
+        f"{_kwh(on_roof.unshaded_kwh)} a year without shade, of which shade takes {_kwh(on_roof.shade_kwh)}"
+    )
+    for family in on_roof.families:
         print(f"{'*' if family.present else ' '} {family.name}: {_kwh(family.kwh_ac)} on AC")
         print(
             f"    lost by mismatch {_kwh(family.lost_mismatch_kwh)}, by conversion "

@@ -47,8 +47,8 @@ def _answer(command: str) -> Callable[[argparse.Namespace], int]:
         for name in names.split():
             word, _, function = name.partition("=")
             if word == command:
-                found = importlib.import_module(f"lodestaff.cli.{module}")
-                answer: Callable[[argparse.Namespace], int] = getattr(found, function or word)
+                commands = importlib.import_module(f"lodestaff.cli.{module}")
+                answer: Callable[[argparse.Namespace], int] = getattr(commands, function or word)
                 return answer
     raise LookupError(command)
 

@@ -58,9 +58,9 @@ def _entry_dict(entry: Entry) -> dict[str, Any]:
 
 
 def _list(options: argparse.Namespace) -> int:
-    found, _ = _shelf_of(options)
+    own_shelf, _ = _shelf_of(options)
     kinds = [kind_named(word).id for word in options.words]
-    entries = [entry for entry in found.entries if not kinds or entry.kind in kinds]
+    entries = [entry for entry in own_shelf.entries if not kinds or entry.kind in kinds]
     if options.json:
         print_json({"entries": [_entry_dict(entry) for entry in entries]})
         return FINE
@@ -71,8 +71,8 @@ def _list(options: argparse.Namespace) -> int:
 
 
 def _show(options: argparse.Namespace) -> int:
-    found, _ = _shelf_of(options)
-    entry = found.get(_need(options, 1, "an id")[0])
+    own_shelf, _ = _shelf_of(options)
+    entry = own_shelf.get(_need(options, 1, "an id")[0])
     if options.json:
         print_json(_entry_dict(entry))
         return FINE
@@ -103,9 +103,9 @@ def _fields(options: argparse.Namespace) -> int:
 
 
 def _check(options: argparse.Namespace) -> int:
-    found, _ = _shelf_of(options)
+    own_shelf, _ = _shelf_of(options)
     bad: list[dict[str, Any]] = []
-    for entry in found.entries:
+    for entry in own_shelf.entries:
         wrong = [remark.words for remark in entry.remarks if remark.weight == "wrong"]
         try:
             entry.sheet()
@@ -115,25 +115,24 @@ def _check(options: argparse.Namespace) -> int:
         if trouble or wrong:
             bad.append({"id": entry.id, "trouble": trouble, "wrong": wrong})
     if options.json:
-        print_json({"entries": len(found.entries), "bad": bad})
+        print_json({"entries": len(own_shelf.entries), "bad": bad})
     else:
-        for one in bad:
-            print(
-                f"{one['id']:18} {'; '.join([*([one['trouble']] if one['trouble'] else []), *one['wrong']])}"
-            )
-        print(f"{len(found.entries)} entries, {len(bad)} that no job can take")
+        for damaged in bad:
+            troubles = [*([damaged["trouble"]] if damaged["trouble"] else []), *damaged["wrong"]]
+            print(f"{damaged['id']:18} {'; '.join(troubles)}")
+        print(f"{len(own_shelf.entries)} entries, {len(bad)} that no job can take")
     return BLOCKED if bad else FINE
 
 
 def _import(options: argparse.Namespace) -> int:
     from lodestaff.exchange.shelf_tables import read_shelf_file
 
-    found, path = _shelf_of(options)
+    own_shelf, path = _shelf_of(options)
     source = Path(_need(options, 1, "a file")[0])
     entries = read_shelf_file(source, options.row)
     for entry in entries:
-        found = found.with_entry(entry)
-    save_shelf(found, path)
+        own_shelf = own_shelf.with_entry(entry)
+    save_shelf(own_shelf, path)
     if options.json:
         print_json({"imported": [_entry_dict(entry) for entry in entries]})
     else:
@@ -145,11 +144,11 @@ def _import(options: argparse.Namespace) -> int:
 def _export(options: argparse.Namespace) -> int:
     from lodestaff.exchange.shelf_tables import shelf_bytes
 
-    found, _ = _shelf_of(options)
+    own_shelf, _ = _shelf_of(options)
     given = _need(options, 1, "a file (and a kind for CSV)")
     kind = kind_named(given[1]).id if len(given) > 1 else ""
     target = Path(given[0])
-    write_whole(target, shelf_bytes(found, target, kind))
+    write_whole(target, shelf_bytes(own_shelf, target, kind))
     if options.json:
         print_json({"file": str(target)})
     else:
@@ -159,11 +158,11 @@ def _export(options: argparse.Namespace) -> int:
 
 def _set(options: argparse.Namespace) -> int:
     """Type values of an entry: `shelf set KIND ID key=value ...`."""
-    found, path = _shelf_of(options)
+    own_shelf, path = _shelf_of(options)
     name, entry_id, *pairs = _need(options, 2, "a kind, an id and key=value pairs")
     kind = kind_named(name)
     try:
-        before = found.get(entry_id)
+        before = own_shelf.get(entry_id)
     except JobError:
         before = Entry(id=entry_id, kind=kind.id, values={})
     if before.kind != kind.id:
@@ -180,7 +179,7 @@ def _set(options: argparse.Namespace) -> int:
             values[key] = value
             known[key] = Known(options.known)
     entry = Entry(id=entry_id, kind=kind.id, values=values, known=known, note=before.note, file=before.file)
-    save_shelf(found.with_entry(entry), path)
+    save_shelf(own_shelf.with_entry(entry), path)
     if options.json:
         print_json(_entry_dict(entry))
     else:
@@ -194,18 +193,18 @@ def _set(options: argparse.Namespace) -> int:
 
 
 def _remove(options: argparse.Namespace) -> int:
-    found, path = _shelf_of(options)
+    own_shelf, path = _shelf_of(options)
     name = _need(options, 1, "an id")[0]
-    save_shelf(found.without(name), path)
+    save_shelf(own_shelf.without(name), path)
     if options.json:
         print_json({"removed": name})
     return FINE
 
 
 def _offers(options: argparse.Namespace) -> int:
-    found, _ = _shelf_of(options)
+    own_shelf, _ = _shelf_of(options)
     job = load_job(Path(_need(options, 1, "a job file")[0]))
-    rows = offers(job, found)
+    rows = offers(job, own_shelf)
     if options.json:
         print_json(
             {
@@ -225,8 +224,8 @@ def _offers(options: argparse.Namespace) -> int:
 def replace(options: argparse.Namespace) -> int:
     """A part of a job replaced by one of the shelf: what changes; with -o the job is written."""
     job, reckoner = open_job(options)
-    found = load_shelf(Path(options.shelf) if options.shelf else None)
-    made = replaced(job, "" if options.old == "none" else options.old, found.get(options.new))
+    own_shelf = load_shelf(Path(options.shelf) if options.shelf else None)
+    made = replaced(job, "" if options.old == "none" else options.old, own_shelf.get(options.new))
     rows = compare(reckoner, job, reckoner, made)
     if options.output:
         write_job(made, Path(options.output), Path(options.job))
@@ -253,32 +252,32 @@ def cost(options: argparse.Namespace) -> int:
 
     job, reckoner = open_job(options)
     book = load_prices(Path(options.prices) if options.prices else None)
-    found = design_cost(reckoner, job, book)
+    costs = design_cost(reckoner, job, book)
     if options.json:
-        lines = [{**asdict(line), "total": line.total} for line in found.lines]
+        lines = [{**asdict(line), "total": line.total} for line in costs.lines]
         more = {bank.id: one_more_module(job, bank.id, book) for bank in job.banks}
         print_json(
             {
                 "job": job.id,
-                "currency": found.currency,
+                "currency": costs.currency,
                 "lines": lines,
-                "net": found.net,
-                "tax": found.tax,
-                "gross": found.gross,
-                "open": list(found.open),
+                "net": costs.net,
+                "tax": costs.tax,
+                "gross": costs.gross,
+                "open": list(costs.open),
                 "doubts": list(doubts(book)),
                 "one_more_module": more,
             }
         )
         return FINE
-    for line in found.lines:
-        each = "open" if line.each is None else text_of(line.each, found.currency)
-        total = "open" if line.total is None else text_of(line.total, found.currency)
+    for line in costs.lines:
+        each = "open" if line.each is None else text_of(line.each, costs.currency)
+        total = "open" if line.total is None else text_of(line.total, costs.currency)
         print(f"{line.words:36} {line.count:8g} {line.unit:7} {each:>14} {total:>14}  {line.supplier}")
-    print(f"{'net':36} {'':16} {'':>14} {text_of(found.net, found.currency):>14}")
-    print(f"{'with tax':36} {'':16} {'':>14} {text_of(found.gross, found.currency):>14}")
-    if found.open:
-        print(f"open, not in the sums: {', '.join(found.open)}")
+    print(f"{'net':36} {'':16} {'':>14} {text_of(costs.net, costs.currency):>14}")
+    print(f"{'with tax':36} {'':16} {'':>14} {text_of(costs.gross, costs.currency):>14}")
+    if costs.open:
+        print(f"open, not in the sums: {', '.join(costs.open)}")
     for doubt in doubts(book):
         print(f"can that be? {doubt}")
     return FINE

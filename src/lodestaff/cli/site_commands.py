@@ -95,10 +95,10 @@ def procedure(options: argparse.Namespace) -> int:
             for result in proof_of(job, topology, entries).results
         ]
     if options.json:
-        found = [
+        places = [
             _step_dict(step, _expected(step, conditions), judged, reading) for step, judged, reading in rows
         ]
-        print_json({"job": job.id, "steps": found})
+        print_json({"job": job.id, "steps": places})
         return FINE
     for number, (step, judged, _) in enumerate(rows, start=1):
         print(
@@ -246,11 +246,11 @@ def rehearse(options: argparse.Namespace) -> int:
         if not options.json:
             print(f"{MARKS[status]} {step}")
 
-    found = go_through(job, _start(options), told, permitted=not options.as_it_stands)
-    last = found.proof.result(found.stopped_at) if found.stopped_at else None
+    rehearsal = go_through(job, _start(options), told, permitted=not options.as_it_stands)
+    last = rehearsal.proof.result(rehearsal.stopped_at) if rehearsal.stopped_at else None
     if options.json:
         rows = []
-        for result in found.proof.results:
+        for result in rehearsal.proof.results:
             conditions = result.reading.conditions if result.reading else Conditions()
             rows.append(
                 _step_dict(result.step, _expected(result.step, conditions), result.judgement, result.reading)
@@ -260,18 +260,18 @@ def rehearse(options: argparse.Namespace) -> int:
                 "job": job.id,
                 "seed": options.seed,
                 "faults": options.fault,
-                "passed": found.passed,
-                "stopped_at": found.stopped_at,
+                "passed": rehearsal.passed,
+                "stopped_at": rehearsal.stopped_at,
                 "steps": rows,
             }
         )
     elif last is None:
-        left = [result for result in found.proof.results if result.status is Status.OPEN]
-        for one in left:
-            print(f"open: {one.step.id}: {one.judgement.words}")
+        left = [result for result in rehearsal.proof.results if result.status is Status.OPEN]
+        for other in left:
+            print(f"open: {other.step.id}: {other.judgement.words}")
         print(
-            f"every step that can be rehearsed passed: {found.proof.count(Status.PASSED)}, doubtful "
-            f"{found.proof.count(Status.DOUBTFUL)}, open {len(left)}"
+            f"every step that can be rehearsed passed: {rehearsal.proof.count(Status.PASSED)}, doubtful "
+            f"{rehearsal.proof.count(Status.DOUBTFUL)}, open {len(left)}"
         )
     else:
         value = ", ".join(f"{number:.5g}" for number in last.reading.numbers) if last.reading else ""
@@ -280,4 +280,4 @@ def rehearse(options: argparse.Namespace) -> int:
             f"stopped at {last.step.id}: {last.step.text} read {value or 'no'}{expected}: "
             f"{last.judgement.words}"
         )
-    return FINE if found.passed else BLOCKED
+    return FINE if rehearsal.passed else BLOCKED

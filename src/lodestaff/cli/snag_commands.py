@@ -30,24 +30,24 @@ def snag(options: argparse.Namespace) -> int:
         append(path, "snag", " ".join(options.words), by=options.by, data=data)
     elif options.owner or options.due or options.step:
         raise JobError("a snag has no words", "snag", "say what is wrong, after the job's file")
-    found, today = snags(entries_of(path)), date.today()
-    late = [one for one in found if one.late(today)]
+    all_snags, today = snags(entries_of(path)), date.today()
+    late = [flaw for flaw in all_snags if flaw.late(today)]
     if options.json:
-        rows = [{**asdict(one), "open": not one.done, "late": one.late(today)} for one in found]
+        rows = [{**asdict(flaw), "open": not flaw.done, "late": flaw.late(today)} for flaw in all_snags]
         print_json({"job": job.id, "snags": rows})
     else:
-        for one in found:
-            print(_snag_line(one, today))
-        if not found:
+        for flaw in all_snags:
+            print(_snag_line(flaw, today))
+        if not all_snags:
             print("no snags")
     return BLOCKED if late else FINE
 
 
-def _snag_line(one: Snag, today: date) -> str:
-    if one.done:
-        return f"✓ {one.id} {one.text} · {one.owner} · {one.done}, {one.done_at[:10]}"
-    late = ", late" if one.late(today) else ""
-    return f"○ {one.id} {one.text} · {one.owner} · by {one.due}{late}"
+def _snag_line(flaw: Snag, today: date) -> str:
+    if flaw.done:
+        return f"✓ {flaw.id} {flaw.text} · {flaw.owner} · {flaw.done}, {flaw.done_at[:10]}"
+    late = ", late" if flaw.late(today) else ""
+    return f"○ {flaw.id} {flaw.text} · {flaw.owner} · by {flaw.due}{late}"
 
 
 def as_left(options: argparse.Namespace) -> int:
@@ -58,8 +58,8 @@ def as_left(options: argparse.Namespace) -> int:
 
     job, wiring = open_wiring(options)
     path = Path(options.job)
-    found = left_of(job, wiring.topology, entries_of(path))
-    by_step = {one.step: one for one in found}
+    differences = left_of(job, wiring.topology, entries_of(path))
+    by_step = {difference.step: difference for difference in differences}
     taken = []
     for step in options.take:
         if step not in by_step:
@@ -71,20 +71,22 @@ def as_left(options: argparse.Namespace) -> int:
     if options.take:
         if not options.output:
             raise JobError("nowhere to write the job to", "--take", "add -o FILE")
-        made = edit(job, *(change for one in taken for change in one.changes))
+        made = edit(job, *(change for difference in taken for change in difference.changes))
         write_job(made, Path(options.output), path)
         for kind, text, corrects in taking(taken, entries_of(path)):
             append(Path(options.output), kind, text, by=options.by, corrects=corrects)
-    rows: list[dict[str, Any]] = [{**asdict(one), "taken": one in taken} for one in found]
+    rows: list[dict[str, Any]] = [
+        {**asdict(difference), "taken": difference in taken} for difference in differences
+    ]
     if options.json:
         print_json({"job": job.id, "as_left": rows, "file": options.output})
     else:
-        for one in found:
-            print(f"{'✓' if one in taken else '○'} {one.step}: {one.text}")
-            if one.why_not:
-                print(f"    can't flow back: {one.why_not}")
-            for again in one.anew:
+        for difference in differences:
+            print(f"{'✓' if difference in taken else '○'} {difference.step}: {difference.text}")
+            if difference.why_not:
+                print(f"    can't flow back: {difference.why_not}")
+            for again in difference.anew:
                 print(f"    to be read anew: {again.step}: {again.why}")
-        if not found:
+        if not differences:
             print("nothing was left otherwise than designed")
-    return BLOCKED if len(taken) < len(found) else FINE
+    return BLOCKED if len(taken) < len(differences) else FINE

@@ -24,17 +24,17 @@ def split(options: argparse.Namespace) -> int:
 
 
 def _propose(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
-    found: list[Proposal] = []
+    proposals: list[Proposal] = []
     for unit in job.units:
         if reckoner.backed(job, unit).forming[:1] == (unit,):
-            found.append(propose(reckoner, job, unit))
-    if not found:
+            proposals.append(propose(reckoner, job, unit))
+    if not proposals:
         raise JobError("no unit forms an island", "split", "give one a battery and a board to feed")
-    _written(options, job, tuple(change for proposal in found for change in proposal.changes))
+    _written(options, job, tuple(change for proposal in proposals for change in proposal.changes))
     if options.json:
-        print_json({"job": job.id, "proposals": [asdict(proposal) for proposal in found]})
+        print_json({"job": job.id, "proposals": [asdict(proposal) for proposal in proposals]})
         return FINE
-    for proposal in found:
+    for proposal in proposals:
         choice = proposal.choice
         print(
             f"{', '.join(proposal.units)}: hold {len(choice.chosen)} circuits, {choice.points:g} "
@@ -52,12 +52,12 @@ def _propose(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
 
 
 def _deal(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
-    found: tuple[Dealing, ...] = deal_out(reckoner, job)
-    _written(options, job, tuple(change for dealing in found for change in dealing.changes))
+    dealings: tuple[Dealing, ...] = deal_out(reckoner, job)
+    _written(options, job, tuple(change for dealing in dealings for change in dealing.changes))
     if options.json:
-        print_json({"job": job.id, "boards": [asdict(dealing) for dealing in found]})
+        print_json({"job": job.id, "boards": [asdict(dealing) for dealing in dealings]})
         return FINE
-    for dealing in found:
+    for dealing in dealings:
         print(
             f"{dealing.board}: imbalance {dealing.before.imbalance_pct:.1f} to "
             f"{dealing.after.imbalance_pct:.1f} %, neutral {dealing.before.neutral_a:.1f} to "
@@ -65,27 +65,27 @@ def _deal(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
         )
         for name, before, after in dealing.moved:
             print(f"  {name}: {before} to {after}")
-    if not found:
+    if not dealings:
         print("no board stands on several legs")
     return FINE
 
 
 def _panels(options: argparse.Namespace, job: Job, reckoner: Reckoner) -> int:
     """Circuits dealt between the panels of sources of their own."""
-    found = deal_panels(reckoner, job)
-    if found is None:
+    dealing = deal_panels(reckoner, job)
+    if dealing is None:
         raise JobError(
             "fewer than two sources of their own feed panels", "split --panels", "deal the legs with --deal"
         )
-    _written(options, job, found.changes)
+    _written(options, job, dealing.changes)
     if options.json:
-        print_json({"job": job.id, **asdict(found)})
+        print_json({"job": job.id, **asdict(dealing)})
         return FINE
     for (panel, leg), rated, before, after in zip(
-        found.bins, found.rated_kva, found.before_kva, found.after_kva, strict=True
+        dealing.bins, dealing.rated_kva, dealing.before_kva, dealing.after_kva, strict=True
     ):
         print(f"{panel} {leg}: {before:.2f} to {after:.2f} kVA of {rated:.2f}")
-    for name, there, here in found.moved:
+    for name, there, here in dealing.moved:
         print(f"  {name}: {there} to {here}")
     return FINE
 

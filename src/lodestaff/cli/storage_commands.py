@@ -30,7 +30,7 @@ def sizes(options: argparse.Namespace) -> int:
         if outcome not in outcomes(reckoner, job):
             words = f"this job knows: {', '.join(outcomes(reckoner, job))}"
             raise JobError(f"no outcome {outcome!r} here", "--outcome", words)
-        found = storage_map(
+        map_of_sizes = storage_map(
             reckoner,
             job,
             unit,
@@ -38,15 +38,15 @@ def sizes(options: argparse.Namespace) -> int:
             with_money=outcome == "saved over years",
             prices=load_prices(Path(options.prices) if options.prices else None),
         )
-        assert found is not None
+        assert map_of_sizes is not None
         answers.append(
             {
                 "unit": unit.id,
-                "now": {"hybrid": found.now[0], "modules": found.now[1]},
-                "outcomes": list(found.outcomes),
-                "permitted_kva": found.permitted_kva,
-                "held_kva": found.held_kva,
-                "cells": [asdict(cell) for cell in found.cells.values()],
+                "now": {"hybrid": map_of_sizes.now[0], "modules": map_of_sizes.now[1]},
+                "outcomes": list(map_of_sizes.outcomes),
+                "permitted_kva": map_of_sizes.permitted_kva,
+                "held_kva": map_of_sizes.held_kva,
+                "cells": [asdict(cell) for cell in map_of_sizes.cells.values()],
             }
         )
         if not options.json:
@@ -54,9 +54,11 @@ def sizes(options: argparse.Namespace) -> int:
                 f"{unit.name}: {outcome}, {UNITS[outcome] or job.tariff.currency}; a cell in brackets is "
                 "forbidden by the site"
             )
-            print(" " * 8 + "".join(f"{found.rated_kva[name]:>10g} kVA" for name in found.hybrids))
-            for modules in reversed(found.modules):
-                row = [found.cells[name, modules] for name in found.hybrids]
+            print(
+                " " * 8 + "".join(f"{map_of_sizes.rated_kva[name]:>10g} kVA" for name in map_of_sizes.hybrids)
+            )
+            for modules in reversed(map_of_sizes.modules):
+                row = [map_of_sizes.cells[name, modules] for name in map_of_sizes.hybrids]
                 said = [f"{grouped(cell.value(outcome) or 0.0, 1)}" for cell in row]
                 print(
                     f"{modules:>3} mod "
@@ -79,14 +81,14 @@ def outage(options: argparse.Namespace) -> int:
     moment = Moment(options.month, options.hour, Sky(options.sky), grid=False, soc=options.soc)
     results = []
     for unit in reckoner.leads(job):
-        found = reckoner.outage(job, unit, moment)
-        start, after = reckoner.island_energy(job, unit, moment), back_again(reckoner, job, unit, found)
+        blackout = reckoner.outage(job, unit, moment)
+        start, after = reckoner.island_energy(job, unit, moment), back_again(reckoner, job, unit, blackout)
         results.append(
             {
                 "unit": unit.id,
                 "units": [member.id for member in reckoner.backed(job, unit).forming],
-                "hours": found.hours,
-                "reason": found.reason,
+                "hours": blackout.hours,
+                "reason": blackout.reason,
                 "black_start": after.can if after else None,
                 "dark_h": after.dark_h if after and after.can else None,
                 "energy_start_kwh": start,
@@ -96,32 +98,38 @@ def outage(options: argparse.Namespace) -> int:
             }
         )
         if not options.json:
-            ends = "still fed after a week" if found.reason == "held" else f"ended by {found.reason}"
+            ends = "still fed after a week" if blackout.reason == "held" else f"ended by {blackout.reason}"
             alone = "" if job.mains.grid else _by_hand(job)
             if reckoner.generator(job, unit) is not None:
                 alone = ", with the generator that starts by itself"
             alone += f"; {after.words}" if after else ""
             print(
                 f"{reckoner.island_name(job, unit)}: from {moment.words}, {moment.sky} sky, "
-                f"{text_of(start, 'kWh')}: {text_of(found.hours, 'h')}, {ends}{alone}"
+                f"{text_of(start, 'kWh')}: {text_of(blackout.hours, 'h')}, {ends}{alone}"
             )
     put = outages_by_hand(reckoner, job, moment)
-    for one in put if not options.json else ():
-        kept = f"; kept off: {', '.join(c.name for c in one.hand.kept_off)}" if one.hand.kept_off else ""
-        ends = "still fed after a week" if one.outage.reason == "held" else f"ended by {one.outage.reason}"
-        print(f"{one.unit}, {one.hand.words}, {len(one.hand.more)} circuits more: "
-              f"{text_of(one.outage.hours, 'h')}, {ends}{kept}")  # fmt: skip
+    for by_hand in put if not options.json else ():
+        kept = (
+            f"; kept off: {', '.join(c.name for c in by_hand.hand.kept_off)}" if by_hand.hand.kept_off else ""
+        )
+        ends = (
+            "still fed after a week"
+            if by_hand.outage.reason == "held"
+            else f"ended by {by_hand.outage.reason}"
+        )
+        print(f"{by_hand.unit}, {by_hand.hand.words}, {len(by_hand.hand.more)} circuits more: "
+              f"{text_of(by_hand.outage.hours, 'h')}, {ends}{kept}")  # fmt: skip
     if options.json:
         rows = [
             {
-                "switch": one.hand.part,
-                "position": one.hand.position,
-                "hours": one.outage.hours,
-                "reason": one.outage.reason,
-                "more": [c.id for c in one.hand.more],
-                "kept_off": [c.id for c in one.hand.kept_off],
+                "switch": by_hand.hand.part,
+                "position": by_hand.hand.position,
+                "hours": by_hand.outage.hours,
+                "reason": by_hand.outage.reason,
+                "more": [c.id for c in by_hand.hand.more],
+                "kept_off": [c.id for c in by_hand.hand.kept_off],
             }
-            for one in put
+            for by_hand in put
         ]
         print_json({"job": job.id, "outages": results, "by_hand": rows})
     elif not results:
@@ -140,30 +148,32 @@ def ride(options: argparse.Namespace) -> int:
     from lodestaff.reckoning.ride_map import ride_map
 
     job, reckoner = open_job(options)
-    found = [ride_map(reckoner, job, unit) for unit in reckoner.leads(job)]
+    maps = [ride_map(reckoner, job, unit) for unit in reckoner.leads(job)]
     if options.json:
         rows = [
             {
-                "unit": one.unit,
-                "starts_h": list(one.starts_h),
-                "followed_h": one.followed_h,
-                "hours": one.hours.tolist(),
-                "median_h": one.median.tolist(),
-                "survived": {plain(asked): share for asked, share in one.survived.items()},
+                "unit": rides.unit,
+                "starts_h": list(rides.starts_h),
+                "followed_h": rides.followed_h,
+                "hours": rides.hours.tolist(),
+                "median_h": rides.median.tolist(),
+                "survived": {plain(asked): share for asked, share in rides.survived.items()},
             }
-            for one in found
+            for rides in maps
         ]
         print_json({"job": job.id, "islands": rows})
         return FINE
-    if not found:
+    if not maps:
         print("no backup: nothing here forms an island in an outage")
-    for one in found:
-        print(f"{one.name}: hours that nine of ten outages last, by month and hour of their start")
-        print(" " * 4 + "".join(f"{hour:>6}h" for hour in one.starts_h))
-        for month, row in enumerate(one.hours):
-            cells = (f">{one.followed_h:g}" if hours >= one.followed_h else f"{hours:.1f}" for hours in row)
+    for rides in maps:
+        print(f"{rides.name}: hours that nine of ten outages last, by month and hour of their start")
+        print(" " * 4 + "".join(f"{hour:>6}h" for hour in rides.starts_h))
+        for month, row in enumerate(rides.hours):
+            cells = (
+                f">{rides.followed_h:g}" if hours >= rides.followed_h else f"{hours:.1f}" for hours in row
+            )
             print(f"{MONTH_NAMES[month][:3]:4}" + "".join(f"{cell:>7}" for cell in cells))
-        shares = (f"{100 * share:.0f} % of {text_of(hours, 'h')}" for hours, share in one.survived.items())
+        shares = (f"{100 * share:.0f} % of {text_of(hours, 'h')}" for hours, share in rides.survived.items())
         print(f"outages survived: {', '.join(shares)}")
     return FINE
 
@@ -236,38 +246,40 @@ def years(options: argparse.Namespace) -> int:
         else:
             print("no grid: there is no bill over years")
         return FINE
-    found, money = over_years(reckoner, job), job.tariff.currency
+    balance, money = over_years(reckoner, job), job.tariff.currency
     book = load_prices(Path(options.prices) if options.prices else None)
     priced = design_cost(reckoner, job, book)
     banks = {bank.sheet for bank in job.banks}
     again = [line.total for line in priced.lines if line.item in banks]
     anew = sum(each for each in again if each is not None) if None not in again and again else None
     paid = priced.gross if priced.gross > 0 and not priced.open else None
-    back = found.pays_back(paid) if paid is not None else None
+    back = balance.pays_back(paid) if paid is not None else None
     if options.json:
         print_json(
             {
                 "job": job.id,
                 "currency": money,
-                "saved": found.saved,
-                "replacements": found.replacements,
+                "saved": balance.saved,
+                "replacements": balance.replacements,
                 "replacement_cost": anew,
                 "cost": paid,
                 "cost_open": list(priced.open),
                 "pays_back_years": back,
-                "assumed": list(found.assumed),
-                "years": [{**asdict(row), "saving": row.saving} for row in found.rows],
+                "assumed": list(balance.assumed),
+                "years": [{**asdict(row), "saving": row.saving} for row in balance.rows],
             }
         )
         return FINE
     print("year  battery   sun       before         with        saved")
-    for row in found.rows:
+    for row in balance.rows:
         print(
             f"{row.year:>4}  {100 * row.health:>5.0f} %  {100 * row.sun_share:>3.0f} %  "
             f"{grouped(row.bill_before):>9}  {grouped(row.bill):>11}  {grouped(row.present):>11}"
             + ("  new batteries" if row.replaced else "")
         )
-    print(f"saved in all, today's money: {text_of(found.saved, money)}; assumed: {'; '.join(found.assumed)}")
+    print(
+        f"saved in all, today's money: {text_of(balance.saved, money)}; assumed: {'; '.join(balance.assumed)}"
+    )
     if paid is None:
         print(
             "what it costs is open: prices are missing"
@@ -276,9 +288,11 @@ def years(options: argparse.Namespace) -> int:
     else:
         when = "never within these years" if back is None else f"after {back:.1f} years"
         print(f"it costs {text_of(paid, money)}; paid back {when}")
-    if found.replacements:
+    if balance.replacements:
         price = "an open price" if anew is None else text_of(anew, money)
-        print(f"batteries are new {found.replacements} more time(s), at {price} before tax, not in the sums")
+        print(
+            f"batteries are new {balance.replacements} more time(s), at {price} before tax, not in the sums"
+        )
     return FINE
 
 
@@ -288,13 +302,13 @@ def coupling(options: argparse.Namespace) -> int:
     from lodestaff.reckoning.coupling import rows_of
 
     job, reckoner = open_job(options)
-    found = compared(reckoner, job)
-    rows = rows_of(found, job)
+    pair = compared(reckoner, job)
+    rows = rows_of(pair, job)
     if options.json:
         plain_rows = [{"name": name, "dc": dc, "ac": ac, "unit": unit} for name, dc, ac, unit in rows]
-        print_json({"job": job.id, "now": found.now, "currency": job.tariff.currency, "rows": plain_rows})
+        print_json({"job": job.id, "now": pair.now, "currency": job.tariff.currency, "rows": plain_rows})
         return FINE
-    print(f"{'':34}{'DC-coupled':>14}{'AC-coupled':>14}   (it is {found.now}-coupled)")
+    print(f"{'':34}{'DC-coupled':>14}{'AC-coupled':>14}   (it is {pair.now}-coupled)")
     for name, dc, ac, unit in rows:
         print(f"{name:34}{text_of(dc, unit, 0):>14}{text_of(ac, unit, 0):>14}")
     return FINE

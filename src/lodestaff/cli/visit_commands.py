@@ -41,14 +41,14 @@ def visits(options: argparse.Namespace) -> int:
         library = Library(load_own())
     if options.lay:
         job, why = _laid(options, reckoner, job, library)
-    found = programme(reckoner, job, entries, library)
+    plan = programme(reckoner, job, entries, library)
     if options.print:
-        _print_pages(options, reckoner, job, found)
+        _print_pages(options, reckoner, job, plan)
     if options.json:
-        print_json(_answer(options, job, found, why))
+        print_json(_answer(options, job, plan, why))
     else:
-        _lines(job, found, why)
-    return BLOCKED if found.conflicts or (options.lay and why) else FINE
+        _lines(job, plan, why)
+    return BLOCKED if plan.conflicts or (options.lay and why) else FINE
 
 
 def _sound(options: argparse.Namespace) -> None:
@@ -85,7 +85,7 @@ def _a_date(text: str) -> date:
         raise JobError(f"{text!r} is no date", "--from", "write one like 2026-12-07") from None
 
 
-def _print_pages(options: argparse.Namespace, reckoner: "Reckoner", job: Job, found: "Programme") -> None:
+def _print_pages(options: argparse.Namespace, reckoner: "Reckoner", job: Job, programme: "Programme") -> None:
     """The days as PDF, workbook or calendar, by the file's ending."""
     from lodestaff.exchange import visits_written
     from lodestaff.handover import HandoverInput
@@ -93,18 +93,20 @@ def _print_pages(options: argparse.Namespace, reckoner: "Reckoner", job: Job, fo
 
     target = Path(options.print)
     given = HandoverInput(job, entries_of(Path(options.job)), load_register(), date.today())
-    write_whole(target, visits_written(target, reckoner, given, found))
+    write_whole(target, visits_written(target, reckoner, given, programme))
 
 
-def _answer(options: argparse.Namespace, job: Job, found: "Programme", why: dict[str, str]) -> dict[str, Any]:
+def _answer(
+    options: argparse.Namespace, job: Job, programme: "Programme", why: dict[str, str]
+) -> dict[str, Any]:
     tasks = [
         {
             "id": task.id, "name": task.name, "hours": task.hours, "people": task.people, "skill": task.skill,
             "formula": task.formula, "hours_from": task.why_hours, "after": task.after,
-            "power_off": task.power_off, "building_off": task.building, "done": task.id in found.done,
+            "power_off": task.power_off, "building_off": task.building, "done": task.id in programme.done,
             "waits": [asdict(hold) for hold in task.holds],
         }
-        for task in found.tasks
+        for task in programme.tasks
     ]  # fmt: skip
     days = [
         {
@@ -116,30 +118,32 @@ def _answer(options: argparse.Namespace, job: Job, found: "Programme", why: dict
             ],
             "evening": asdict(day.evening),
             "missing": [
-                {"item": one.item.key, "words": one.item.words, "count": one.missing, "unit": one.item.unit}
-                for one in day.missing
+                {"item": part.item.key, "words": part.item.words, "count": part.missing,
+                 "unit": part.item.unit}
+                for part in day.missing
             ],
         }
-        for day in found.days
+        for day in programme.days
     ]  # fmt: skip
     stock = [
-        {"item": one.item.key, "words": one.item.words, "wanted": one.item.count, "came": one.came,
-         "unit": one.item.unit, "rated": one.item.rated, "rated_in": one.item.rated_in, "wrong": one.wrong,
-         "task": one.task}
-        for one in found.stock
+        {"item": part.item.key, "words": part.item.words, "wanted": part.item.count, "came": part.came,
+         "unit": part.item.unit, "rated": part.item.rated, "rated_in": part.item.rated_in,
+         "wrong": part.wrong, "task": part.task}
+        for part in programme.stock
     ]  # fmt: skip
     return {
-        "job": job.id, "tasks": tasks, "days": days, "parts": stock, "unlaid": found.unlaid, "left_over": why,
-        "hands": [{"id": hand.id, "name": hand.name, "hours": found.hours_of(hand.id)}
+        "job": job.id, "tasks": tasks, "days": days, "parts": stock, "unlaid": programme.unlaid,
+        "left_over": why,
+        "hands": [{"id": hand.id, "name": hand.name, "hours": programme.hours_of(hand.id)}
                   for hand in job.visits.hands],
-        "conflicts": [asdict(one) for one in found.conflicts], "file": options.output,
+        "conflicts": [asdict(conflict) for conflict in programme.conflicts], "file": options.output,
         "printed": options.print,
     }  # fmt: skip
 
 
-def _lines(job: Job, found: "Programme", why: dict[str, str]) -> None:
+def _lines(job: Job, programme: "Programme", why: dict[str, str]) -> None:
     names = {hand.id: hand.name for hand in job.visits.hands}
-    for day in found.days:
+    for day in programme.days:
         off = f", {day.dark_h:g} h without power" if day.dark_h else ""
         print(f"{day.visit.date}{off}")
         for span in day.spans:
@@ -148,11 +152,11 @@ def _lines(job: Job, found: "Programme", why: dict[str, str]) -> None:
         print(f"  evening: {day.evening.feeds}")
         for left in day.evening.left:
             print(f"    {left.name}: {left.words}. {left.safe}".rstrip())
-        for one in day.missing:
-            print(f"  missing: {one.item.words}, {one.item.amount(one.missing)}")
-    for name in found.unlaid:
-        task = found.task(name)
+        for stock in day.missing:
+            print(f"  missing: {stock.item.words}, {stock.item.amount(stock.missing)}")
+    for name in programme.unlaid:
+        task = programme.task(name)
         reason = f": {why[name]}" if name in why else ""
         print(f"no day yet  {name:30} {task.hours:5.2f} h  {task.name}{reason}")
-    for conflict in found.conflicts:
+    for conflict in programme.conflicts:
         print(f"can't be: {conflict.words}")

@@ -36,10 +36,12 @@ def wire(options: argparse.Namespace) -> int:
     if options.moves:
         return _moves(options, job, topology, answers[0][0])
     if options.json:
-        print_json({"job": job.id, "states": [_state(job, wiring, state, found) for state, found in answers]})
+        print_json(
+            {"job": job.id, "states": [_state(job, wiring, state, outcome) for state, outcome in answers]}
+        )
         return FINE
-    for state, found in answers:
-        _print_state(topology, state, found, passing(wiring, job, found))
+    for state, outcome in answers:
+        _print_state(topology, state, outcome, passing(wiring, job, outcome))
     return FINE
 
 
@@ -54,48 +56,48 @@ def _states(options: argparse.Namespace, topology: Topology) -> list[State]:
         part, _, position = text.partition("=")
         if part not in switches or position not in switches[part].positions:
             likely = {part: switches[part]} if part in switches else switches
-            choices = "; ".join(f"{name}={'|'.join(one.positions)}" for name, one in likely.items())
+            choices = "; ".join(f"{name}={'|'.join(other.positions)}" for name, other in likely.items())
             raise JobError(f"{text!r} is no switch and position", "--set", f"choose from {choices}")
         states = [state.with_hand(part, position) for state in states]
     return states
 
 
-def _state(job: Job, wiring: Wiring, state: State, found: Answer) -> dict[str, Any]:
-    topology, flow = wiring.topology, passing(wiring, job, found)
+def _state(job: Job, wiring: Wiring, state: State, outcome: Answer) -> dict[str, Any]:
+    topology, flow = wiring.topology, passing(wiring, job, outcome)
     return {
         "state": state_words(topology, state.name),
         "grid_present": state.grid_present,
-        "positions": found.positions,
-        "units": found.unit_modes,
-        "live": {name: sorted(kinds) for name, kinds in found.live.items()},
-        "sources": {name: sorted(parts) for name, parts in found.sources.items()},
-        "fed": {name: sorted(kinds) for name, kinds in found.fed.items()},
+        "positions": outcome.positions,
+        "units": outcome.unit_modes,
+        "live": {name: sorted(kinds) for name, kinds in outcome.live.items()},
+        "sources": {name: sorted(parts) for name, parts in outcome.sources.items()},
+        "fed": {name: sorted(kinds) for name, kinds in outcome.fed.items()},
         "neutral_networks": [
             {"sources": sorted(n.sources), "bonds": list(n.bonds), "behind_rcd": list(n.behind_rcd)}
-            for n in found.networks
+            for n in outcome.networks
         ],
-        "hazards": [{"kind": hazard.kind, "leads": list(hazard.leads)} for hazard in found.hazards],
-        "through_a": {name: asdict(one) for name, one in flow.conductors.items()},
+        "hazards": [{"kind": hazard.kind, "leads": list(hazard.leads)} for hazard in outcome.hazards],
+        "through_a": {name: asdict(other) for name, other in flow.conductors.items()},
         "transformers": flow.seen,
     }
 
 
-def _print_state(topology: Topology, state: State, found: Answer, flow: Flows) -> None:
-    fed = [name for name, kinds in found.fed.items() if kinds]
+def _print_state(topology: Topology, state: State, outcome: Answer, flow: Flows) -> None:
+    fed = [name for name, kinds in outcome.fed.items() if kinds]
     inside = inside_cases(topology)  # nothing that a hand reaches
-    live = [name for name in found.still_live() if name not in inside]
+    live = [name for name in outcome.still_live() if name not in inside]
     print(
-        f"{state_words(topology, state.name)}: {len(live)} of {len(found.live) - len(inside)} conductors "
-        f"live; {len(fed)} of {len(found.fed)} circuits fed"
+        f"{state_words(topology, state.name)}: {len(live)} of {len(outcome.live) - len(inside)} conductors "
+        f"live; {len(fed)} of {len(outcome.fed)} circuits fed"
     )
-    modes = [f"{topology.parts[name].name} {mode}" for name, mode in found.unit_modes.items()]
+    modes = [f"{topology.parts[name].name} {mode}" for name, mode in outcome.unit_modes.items()]
     print(f"  units: {', '.join(modes)}")
-    for network in found.networks:
+    for network in outcome.networks:
         print(
             f"  neutral live from {', '.join(sorted(network.sources))}: "
             f"{'; '.join(network.bonds) or 'no bond'}"
         )
-    for hazard in found.hazards:
+    for hazard in outcome.hazards:
         print(f"  {hazard.kind}: {' and '.join(hazard.leads)}")
     for ct in topology.cts:
         seen = flow.seen[ct.id]
@@ -103,22 +105,22 @@ def _print_state(topology: Topology, state: State, found: Answer, flow: Flows) -
         print(f"  {ct.name} sees {len(seen)} flows{f', {turned} the wrong way round' if turned else ''}")
     if len(live) <= 12:
         for name in live:
-            print(f"  live from {', '.join(sorted(found.live[name]))}: {name}")
+            print(f"  live from {', '.join(sorted(outcome.live[name]))}: {name}")
 
 
 def _moves(options: argparse.Namespace, job: Job, topology: Topology, state: State) -> int:
-    found = next_moves(topology, state)
+    moves = next_moves(topology, state)
     if options.json:
         print_json(
             {
                 "job": job.id,
                 "state": state_words(topology, state.name),
-                "moves": [asdict(move) for move in found],
+                "moves": [asdict(move) for move in moves],
             }
         )
         return FINE
     print(f"from {state_words(topology, state.name)}:")
-    for move in found:
+    for move in moves:
         words = [f"darkens {len(move.darkened)} circuits"] if move.darkened else []
         words += [f"feeds {len(move.fed)} circuits"] if move.fed else []
         words += [f"{move.made_live} conductors become live"] if move.made_live else []
@@ -131,7 +133,7 @@ def _moves(options: argparse.Namespace, job: Job, topology: Topology, state: Sta
 
 
 def _failures(options: argparse.Namespace, job: Job, topology: Topology) -> int:
-    found = failures(topology)
+    all_failures = failures(topology)
     kwh = {bank.id: bank.modules * job.sheets.batteries[bank.sheet].module_kwh for bank in job.banks}
     if options.json:
         print_json(
@@ -139,12 +141,12 @@ def _failures(options: argparse.Namespace, job: Job, topology: Topology) -> int:
                 "job": job.id,
                 "failures": [
                     {**asdict(island), "battery_kwh": sum(kwh[b] for b in island.batteries)}
-                    for island in found
+                    for island in all_failures
                 ],
             }
         )
         return FINE
-    for island in found:
+    for island in all_failures:
         left = sum(kwh[battery] for battery in island.batteries)
         print(
             f"{topology.parts[island.unit].name} fails in an outage: {len(island.fed)} circuits stay fed, "
@@ -213,13 +215,13 @@ def _typed(words: list[str]) -> dict[str, Any]:
         raise JobError(
             f"{words[0]!r} is no kind", "--add", "insert, move ct, bypass, intercept or board comes first"
         )
-    found: dict[str, Any] = {"kind": words[0]}
+    fields: dict[str, Any] = {"kind": words[0]}
     for word in words[1:]:
         key, equals, value = word.partition("=")
         if not equals:
             raise JobError(f"{word!r} has no value", "--add", "write key=value, as in into=hybrid:grid")
-        found[key] = value.split(",") if key in LISTS else value == "yes" if key in FLAGS else value
-    return found
+        fields[key] = value.split(",") if key in LISTS else value == "yes" if key in FLAGS else value
+    return fields
 
 
 # --- new jobs --------------------------------------------------------------------------------------------

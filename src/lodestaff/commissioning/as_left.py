@@ -48,13 +48,15 @@ def taking(taken: Sequence[AsLeft], entries: Sequence[Entry]) -> list[tuple[str,
 
     Readings that the change makes void are withdrawn: they are asked for again.
     """
-    found: list[tuple[str, str, str | None]] = [("decision", f"As left: {one.text}", None) for one in taken]
+    lines: list[tuple[str, str, str | None]] = [
+        ("decision", f"As left: {difference.text}", None) for difference in taken
+    ]
     last = last_readings(entries)
-    gone = dict.fromkeys(again.step for one in taken for again in one.anew)
+    gone = dict.fromkeys(again.step for difference in taken for again in difference.anew)
     for step in gone:
         if step in last:
-            found.append(("correction", f"Withdrawn, the design was changed: {step}", last[step][0]))
-    return found
+            lines.append(("correction", f"Withdrawn, the design was changed: {step}", last[step][0]))
+    return lines
 
 
 def _found(job: Job, topology: Topology, proof: Proof, entries: Sequence[Entry]) -> Iterator[AsLeft]:
@@ -129,9 +131,9 @@ def _tried(
             return replace(left, why_not=why_not)
     before = procedure(job, build(job))
     anew = tuple(
-        one
-        for one in read_anew(before, procedure(after, topology))
-        if one.step in readings and one.step != left.step and not readings[one.step].empty
+        repeat
+        for repeat in read_anew(before, procedure(after, topology))
+        if repeat.step in readings and repeat.step != left.step and not readings[repeat.step].empty
     )
     return replace(left, changes=changes, anew=anew)
 

@@ -55,16 +55,16 @@ def _bonds_dead(holder: Holder, board: str, switch: str, position: str) -> tuple
         if part.id == "main-isolator" or part.kind in ("unit", "generator")
     )
     if switch:
-        off = (*(one for one in off if one[0] != switch), (switch, position))
-    found = answer(topology, State("dead", off, grid_present=False, daylight=False))
-    graph, labels = graph_of(topology), found.settled.labels
+        off = (*(moved for moved in off if moved[0] != switch), (switch, position))
+    dead = answer(topology, State("dead", off, grid_present=False, daylight=False))
+    graph, labels = graph_of(topology), dead.settled.labels
     here = graph.cores_at((board, "out")).get(NEUTRAL)
     if here is None:
         return ()
     return tuple(
         bond
         for bond in topology.bonds
-        if (bond.relay is None or found.positions.get(bond.relay) == "closed")
+        if (bond.relay is None or dead.positions.get(bond.relay) == "closed")
         and (at := graph.cores_at(bond.at).get(NEUTRAL)) is not None
         and labels[at] == labels[here]
     )
@@ -135,10 +135,12 @@ def _by_hand(job: Job, topology: Topology, island: Island, board: str) -> list[S
                 continue
             bonds = bonds_dead(topology, board, part.id, position)
             where, names = at_board(topology.parts[board].name), " and ".join(bond.name for bond in bonds)
-            found = f"near nothing, through {names}" if bonds else f"open: no {pack.word('bond')} is there"
+            place_words = (
+                f"near nothing, through {names}" if bonds else f"open: no {pack.word('bond')} is there"
+            )
             text = (
                 f"Dead as before, {part.name} to {position}: neutral to {pack.word('earth')} at {where} "
-                f"reads {found}. Then {part.name} back to {part.positions[0]}."
+                f"reads {place_words}. Then {part.name} back to {part.positions[0]}."
             )
             if bonds:
                 source = "the bond that the wiring has in this state; common practice"

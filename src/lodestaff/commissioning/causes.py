@@ -57,20 +57,20 @@ def _volts(rule: StringVolts, value: float, expected: Expected, conditions: Cond
     if abs(value) < NOTHING * expected.value:
         return "open: a connector not closed, a fuse, or the isolator before the meter"
     modules = sum(count for _, count in rule.parts)
-    one = expected.value / modules
+    per_module = expected.value / modules
     for name, parts in rule.others:
         measured = conditions.poa_w_m2 is not None and conditions.module_c is not None
         there = sum(string_voc(m, n, conditions) for m, n in parts) if measured else 0.0
         if _near(value, there, 0.03):
             return f"these are the volts of string {name}: two strings may be exchanged"
-    missing = round((expected.value - value) / one)
-    if 0 < missing < modules and abs(expected.value - missing * one - value) < 0.45 * one:
+    missing = round((expected.value - value) / per_module)
+    if 0 < missing < modules and abs(expected.value - missing * per_module - value) < 0.45 * per_module:
         return (
             f"about {missing} of {modules} modules {'is' if missing == 1 else 'are'} missing or bypassed: "
             f"count "
             "them, look at the connectors between"
         )
-    if missing < 0 and abs(expected.value - missing * one - value) < 0.45 * one:
+    if missing < 0 and abs(expected.value - missing * per_module - value) < 0.45 * per_module:
         return f"about {-missing} modules more than drawn, or another string"
     return "shade on some modules, another type of module, or a temperature taken elsewhere"
 

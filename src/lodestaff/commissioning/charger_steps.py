@@ -36,7 +36,7 @@ def _of(job: Job, topology: Topology, circuit: Circuit, name: str, before: tuple
         told, "A", LEAST_SHARE * told, told * (1 + CURRENT_PCT / 100),
         "told to the vehicle; it takes no more, common practice",
     )  # fmt: skip
-    found = [
+    steps = [
         Step(name, "function",
              f"{circuit.name} with a simulated vehicle: waiting, connected, charging, connected, waiting; "
              "the plug is locked while it charges.", Confirmed(), before, caution=caution, measure=own,
@@ -60,11 +60,11 @@ def _of(job: Job, topology: Topology, circuit: Circuit, name: str, before: tuple
                 "told not to charge, and doesn't."
             )
         doing = "charger outage" if dead else ""
-        found.append(
+        steps.append(
             Step(f"{name}-outage", "function", text, Confirmed(), (name,),
                  measure=Measure("confirm", "", circuit.id, doing=doing), proves=(part,))
         )  # fmt: skip
-    return found
+    return steps
 
 
 def _rated_a(job: Job, circuit: Circuit) -> float:

@@ -37,7 +37,7 @@ def seen_loads(job: Job, topology: Topology) -> tuple[SeenLoad, ...]:
     a board that the transformer sees.
     """
     seen = asked(topology).seen
-    found = []
+    loads = []
     for ct in topology.cts:
         legs = ct_phases(topology, ct)
         for leg in legs:
@@ -53,8 +53,8 @@ def seen_loads(job: Job, topology: Topology) -> tuple[SeenLoad, ...]:
             board = "" if ct.watches in ("charger", "one source") else board_beyond(topology, ct, leg)
             if best is not None and (not board or best.role is Role.GRID or _lives(topology, board)):
                 board = ""  # the circuit is before all units, or nothing is
-            found.append(SeenLoad(ct, leg, None if board else best, board))
-    return tuple(found)
+            loads.append(SeenLoad(ct, leg, None if board else best, board))
+    return tuple(loads)
 
 
 def tries(circuit: Circuit, ct: Ct) -> bool:
@@ -97,7 +97,7 @@ def ct_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step
     steps = []
     for number, load in enumerate(loads):
         name = "ct" if not number else f"ct-{load.ct.id}-{load.leg.lower()}"
-        steps.append(_step(job, topology, one=load, name=name, before=before, alone=len(loads) == 1))
+        steps.append(_step(job, topology, seen=load, name=name, before=before, alone=len(loads) == 1))
     for ct in topology.cts:
         steps += _unseen(job, topology, ct, before)
     return steps
@@ -117,31 +117,29 @@ def _proves(ct: Ct, topology: Topology) -> tuple[str, ...]:
 
 
 def _step(
-    job: Job, topology: Topology, one: SeenLoad, name: str, before: tuple[str, ...], alone: bool
+    job: Job, topology: Topology, seen: SeenLoad, name: str, before: tuple[str, ...], alone: bool
 ) -> Step:
-    head = "CT" if alone else f"{one.ct.name}, {one.leg}"
-    proves, served = _proves(one.ct, topology), _served(job, one.ct)
-    if one.ct.watches == "one source":
+    head = "CT" if alone else f"{seen.ct.name}, {seen.leg}"
+    proves, served = _proves(seen.ct, topology), _served(job, seen.ct)
+    if seen.ct.watches == "one source":
         text = f"{head}: right conductor, right way. It shows what its source gives, as import below 0."
         return Step(name, "function", text, Confirmed(), before, proves=proves, topic="transformer")
     shows = "the meter shows import of as much" if served else "what it serves shows import of as much"
     volts = job.pack.value("nominal_v").value
     still, needs, heater_kw = _standby(job), "", None
-    circuit = one.circuit
+    circuit = seen.circuit
     if circuit is not None:
         heater_kw = circuit.running_w / 1000 if circuit.kind == "heating" and len(circuit.legs) == 1 else None
         load, subject = f"{circuit.name} on ({text_of(circuit.running_w / 1000, 'kW')})", circuit.id
-    elif one.ct.watches == "charger":
+    elif seen.ct.watches == "charger":
         load, subject = "a known load on", ""
-        needs = f"no charger of {plain(LEAST_W / 1000)} kW hangs behind {one.ct.name} on {one.leg}"
-    elif one.board:
-        load, subject = (
-            f"a heater of {plain(HEATER_KW)} kW plugged in at {topology.parts[one.board].name} on {one.leg}",
-            one.board,
-        )
+        needs = f"no charger of {plain(LEAST_W / 1000)} kW hangs behind {seen.ct.name} on {seen.leg}"
+    elif seen.board:
+        at, subject = topology.parts[seen.board].name, seen.board
+        load = f"a heater of {plain(HEATER_KW)} kW plugged in at {at} on {seen.leg}"
     else:
         load, subject = "a known load on", ""
-        needs = f"no board hangs beyond {one.ct.name} on {one.leg}: where a load of 1 kW can be put there"
+        needs = f"no board hangs beyond {seen.ct.name} on {seen.leg}: where a load of 1 kW can be put there"
     text = f"{head}: right conductor, right way. {still[0].upper()}{still[1:]}, {load}: {shows}."
     return Step(
         name,
@@ -154,9 +152,9 @@ def _step(
             "ct" if served else "ct by hand",
             served,
             subject,
-            ct=one.ct.id,
-            leg=one.leg,
-            doing="plug in" if one.board else "",
+            ct=seen.ct.id,
+            leg=seen.leg,
+            doing="plug in" if seen.board else "",
         ),
         proves=proves,
         topic="transformer",

@@ -26,16 +26,18 @@ OFF_FIRST = "the units are switched off before the main"
 
 def outage_steps(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
     """What an outage is tried with; without an island only that the customer knows it."""
-    found = asked(topology)
+    questions = asked(topology)
     steps = (
-        _alone(job, topology, found, before) if not job.mains.grid else _outage(job, topology, found, before)
+        _alone(job, topology, questions, before)
+        if not job.mains.grid
+        else _outage(job, topology, questions, before)
     )
     around = ("return",) if job.mains.grid else ("island",)
     steps += generator_steps(job, topology, _after(steps) or before)
-    if found.has_backup:
+    if questions.has_backup:
         steps += _bypass(job, topology, around)
     steps += charger_steps(job, topology, _after(steps) or before)
-    steps.append(_explain(job, found, _after(steps) or before))
+    steps.append(_explain(job, questions, _after(steps) or before))
     return steps
 
 
@@ -47,10 +49,10 @@ def _names(job: Job, ids: tuple[str, ...]) -> str:
     return ", ".join(circuit.name for circuit in job.circuits if circuit.id in ids) or "none"
 
 
-def _living(job: Job, topology: Topology, found: Asked) -> str:
+def _living(job: Job, topology: Topology, questions: Asked) -> str:
     """Which circuits live and which are dead, in words."""
-    waits = {circuit.id for circuit in job.with_role(Role.SURPLUS)} & set(found.lives())
-    lives, dead = tuple(name for name in found.lives() if name not in waits), found.dead()
+    waits = {circuit.id for circuit in job.with_role(Role.SURPLUS)} & set(questions.lives())
+    lives, dead = tuple(name for name in questions.lives() if name not in waits), questions.dead()
     words = f"{len(lives)} {'circuit lives' if len(lives) == 1 else 'circuits live'}: {_names(job, lives)}"
     if dead:
         words += f"; {len(dead)} {'is' if len(dead) == 1 else 'are'} dead: {_names(job, dead)}"
@@ -62,22 +64,22 @@ def _living(job: Job, topology: Topology, found: Asked) -> str:
     return f"{words}."
 
 
-def _proves(topology: Topology, found: Asked) -> tuple[str, ...]:
+def _proves(topology: Topology, questions: Asked) -> tuple[str, ...]:
     """Boards and circuits that a living circuit hangs on."""
-    lives = {f"circuit-{name}" for name in found.lives()}
+    lives = {f"circuit-{name}" for name in questions.lives()}
     boards = dict.fromkeys(conductor.a[0] for conductor in topology.conductors if conductor.b[0] in lives)
     return tuple(name for name in (*boards, *sorted(lives)) if name in topology.parts)
 
 
-def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...]) -> list[Step]:
-    if not found.has_backup:
+def _outage(job: Job, topology: Topology, questions: Asked, before: tuple[str, ...]) -> list[Step]:
+    if not questions.has_backup:
         return []
-    pack, proves = job.pack, _proves(topology, found)
-    text = f"Outage test by the main {pack.word('isolator')}: {_living(job, topology, found)}"
+    pack, proves = job.pack, _proves(topology, questions)
+    text = f"Outage test by the main {pack.word('isolator')}: {_living(job, topology, questions)}"
     cautions = [pack.caution("cutout"), pack.caution("backfeed")]
     if any(
         topology.unit(name).transfer and "outlet" in board_name(topology, island).lower()
-        for island in found.islands
+        for island in questions.islands
         for name in island.forming
     ):
         cautions.append(pack.caution("outlet"))
@@ -93,8 +95,8 @@ def _outage(job: Job, topology: Topology, found: Asked, before: tuple[str, ...])
             proves=("main-isolator", *proves),
         )
     ]
-    many = len(found.islands) > 1
-    for island in found.islands:
+    many = len(questions.islands) > 1
+    for island in questions.islands:
         suffix = f"-{island.forming[0]}" if many else ""
         steps.append(_transfer(job, topology, island, suffix))
         steps.append(island_bond_step(job, topology, island))
@@ -255,21 +257,21 @@ def _bypass(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]
     return steps
 
 
-def _alone(job: Job, topology: Topology, found: Asked, before: tuple[str, ...]) -> list[Step]:
+def _alone(job: Job, topology: Topology, questions: Asked, before: tuple[str, ...]) -> list[Step]:
     """Without a grid the island is the supply."""
     steps = [
         Step(
             "island",
             "function",
-            text=f"On the units alone: {_living(job, topology, found)}",
+            text=f"On the units alone: {_living(job, topology, questions)}",
             rule=Confirmed(),
             waits_for=before,
             caution=job.pack.caution("no_grid"),
             measure=Measure(doing="outage"),
-            proves=_proves(topology, found),
+            proves=_proves(topology, questions),
         )
     ]
-    for island in found.islands:
+    for island in questions.islands:
         steps.append(island_bond_step(job, topology, island))
         steps += island_load_steps(job, topology, island, ("island",))
         steps += _load_step(job, topology, island, ("island",))
@@ -277,14 +279,14 @@ def _alone(job: Job, topology: Topology, found: Asked, before: tuple[str, ...]) 
     return steps
 
 
-def _explain(job: Job, found: Asked, before: tuple[str, ...]) -> Step:
+def _explain(job: Job, questions: Asked, before: tuple[str, ...]) -> Step:
     pack = job.pack
     if not job.mains.grid:
         text = (
             "The customer knows what carries the site, what happens when the battery is empty, and how "
             "all is shut down."
         )
-    elif found.has_backup:
+    elif questions.has_backup:
         more = " and the bypass" if job.has_bypass else ""
         text = f"The customer has worked the outage{more}, and knows the signs."
     else:

@@ -14,27 +14,27 @@ def places(job: Job, topology: Topology, step: Step) -> tuple[str, ...]:
     """The parts or conductors that a step's instrument is put to, those that are drawn; () where it is read
     over the link or off a screen."""
     measure = step.measure
-    kind, found = measure.kind, []
+    kind, lines = measure.kind, []
     if kind in ("voc", "isc", "insulation", "module voc"):
-        string = next((one for one in job.strings if one.id == measure.subject), None)
+        string = next((other for other in job.strings if other.id == measure.subject), None)
         if string is not None:
-            found = [topology.array_isolator(string.unit, string.tracker), array_part(string)]
+            lines = [topology.array_isolator(string.unit, string.tracker), array_part(string)]
     elif kind == "battery v":
-        found = [f"{measure.subject}-isolator", measure.subject]
+        lines = [f"{measure.subject}-isolator", measure.subject]
     elif kind in AT_SUPPLY:
-        found = ["main-isolator"]
+        lines = ["main-isolator"]
     elif kind == "same leg":
-        found = ["main-isolator", measure.unit]
+        lines = ["main-isolator", measure.unit]
     elif kind in ("ct", "ct by hand"):
-        found = [name for ct in topology.cts if ct.id == measure.ct for name in ct.conductors]
+        lines = [name for ct in topology.cts if ct.id == measure.ct for name in ct.conductors]
     elif kind == "residual":
-        found = [measure.subject]
+        lines = [measure.subject]
     elif kind == "meter lost":
-        found = ["meter", "main-isolator"]
+        lines = ["meter", "main-isolator"]
     elif kind in AT_SUBJECT:
-        found = [measure.subject]
+        lines = [measure.subject]
     elif kind in AT_UNIT:
-        found = [measure.unit]
+        lines = [measure.unit]
     known = {*topology.parts, *(conductor.id for conductor in topology.conductors)}
-    there = [name for name in found if name in known]
+    there = [name for name in lines if name in known]
     return tuple(there if kind == "same leg" else there[:1])

@@ -101,14 +101,14 @@ def judge(
         if reading is not None and reading.state:
             return Judgement(Status.OPEN, f"no reading: {reading.state}")
         return Judgement(Status.OPEN, _first_need(step, waiting))
-    found = _verdict(step, reading, readings or {})
-    if found.status in (Status.PASSED, Status.DOUBTFUL):
+    judgement = _verdict(step, reading, readings or {})
+    if judgement.status in (Status.PASSED, Status.DOUBTFUL):
         if step.needs:
-            return Judgement(Status.OPEN, f"needs: {step.needs}", found.expected, found.deviation_pct)
+            return Judgement(Status.OPEN, f"needs: {step.needs}", judgement.expected, judgement.deviation_pct)
         if waiting:
-            words = f"{_waits(waiting)}; the reading itself is {found.status}"
-            return Judgement(Status.OPEN, words, found.expected, found.deviation_pct)
-    return found
+            words = f"{_waits(waiting)}; the reading itself is {judgement.status}"
+            return Judgement(Status.OPEN, words, judgement.expected, judgement.deviation_pct)
+    return judgement
 
 
 def _waits(steps: list[str]) -> str:

@@ -56,9 +56,9 @@ class Proof:
     def proven(self) -> frozenset[str]:
         """Parts and conductors whose every step has passed."""
         good: dict[str, bool] = {}
-        for one in self.results:
-            for name in one.step.proves:
-                good[name] = good.get(name, True) and one.status in BUILT_ON
+        for result in self.results:
+            for name in result.step.proves:
+                good[name] = good.get(name, True) and result.status in BUILT_ON
         return frozenset(name for name, proven in good.items() if proven)
 
 
@@ -95,13 +95,13 @@ def usable(entries: Sequence[Entry]) -> tuple[tuple[Entry, ...], tuple[str, ...]
 
 def last_readings(entries: Sequence[Entry]) -> dict[str, tuple[str, Reading]]:
     """Of each step the last reading that was not withdrawn, with its entry's id."""
-    found: dict[str, tuple[str, Reading]] = {}
+    readings: dict[str, tuple[str, Reading]] = {}
     for id, entry in standing(entries, "reading"):
         reading = from_data(entry.data or {}, f"journal entry {id}")
-        if reading.state and reading.step in found:
+        if reading.state and reading.step in readings:
             continue  # the link gave nothing: what was read before stands
-        found[reading.step] = (id, reading)
-    return found
+        readings[reading.step] = (id, reading)
+    return readings
 
 
 def absent_strings(job: Job, readings: Iterable[Reading]) -> frozenset[str]:

@@ -156,13 +156,13 @@ class StringVolts:
 
     def expected(self, conditions: Conditions) -> Expected:
         value = sum(string_voc(module, count, conditions) for module, count in self.parts) + self.at_rest_v
-        found = _within(value, "V", STRING_PCT, "IEC 62446-1 string tests; 5 % common practice")
+        expectation = _within(value, "V", STRING_PCT, "IEC 62446-1 string tests; 5 % common practice")
         poa_w_m2, _ = conditions.sun()
         fall = sum(count * light_fall_v(module.voc_v, poa_w_m2) for module, count in self.parts)
-        if fall == 0 or found.low is None:
-            return found
-        source = f"{found.source}; {plain(fall, 0)} V more below, for little light"
-        return replace(found, low=found.low - fall, source=source)
+        if fall == 0 or expectation.low is None:
+            return expectation
+        source = f"{expectation.source}; {plain(fall, 0)} V more below, for little light"
+        return replace(expectation, low=expectation.low - fall, source=source)
 
     def weak(self, value: float, conditions: Conditions) -> str:
         return _dim(conditions, LEAST_SUN_W_M2)
@@ -214,11 +214,11 @@ class SunPower:
         if self.p_2_stc_w:
             watts += self._watts(self.p_2_stc_w, Conditions(conditions.poa_2_w_m2, conditions.module_2_c))
         source = "IEC 62446-1 performance check; 10 % common practice"
-        found = _within(min(watts / 1000, self.most_kw), "kW", POWER_PCT, source)
-        if self.weak(0.0, conditions) and found.low is not None:
-            low = min(found.low, (1 - DIM_POWER_PCT / 100) * found.value)
-            return replace(found, low=low, source=f"{source}, 25 % below in little light")
-        return found
+        expectation = _within(min(watts / 1000, self.most_kw), "kW", POWER_PCT, source)
+        if self.weak(0.0, conditions) and expectation.low is not None:
+            low = min(expectation.low, (1 - DIM_POWER_PCT / 100) * expectation.value)
+            return replace(expectation, low=low, source=f"{source}, 25 % below in little light")
+        return expectation
 
     def _watts(self, p_stc_w: float, light: Conditions) -> float:
         gamma = self.gamma_pct_per_k

@@ -58,7 +58,7 @@ def shares(job: Job, topology: Topology) -> dict[str, Share]:
 
     keeping = [group for group in groups if group.ct is not None]
     storing = [group for group in groups if banked & set(group.units)]
-    found: dict[str, Share] = {}
+    shares: dict[str, Share] = {}
     for group in groups:
         same = (
             [other for other in keeping if other.whole and set(other.phases) & set(group.phases)]
@@ -81,7 +81,7 @@ def shares(job: Job, topology: Topology) -> dict[str, Share]:
                 taken = unit.import_kw if unit.import_kw is not None else _down(site_import_kw(job) * part)
             charge, discharge = least_powers(job, unit)
             bank = job.bank_of(unit)
-            found[name] = Share(
+            shares[name] = Share(
                 export,
                 taken,
                 charge_kw=min(job.told_charge_kw(bank), charge) if bank else 0.0,
@@ -89,7 +89,7 @@ def shares(job: Job, topology: Topology) -> dict[str, Share]:
                 led=group,
                 split=len(keeping) > 1,
             )
-    return found
+    return shares
 
 
 def _down(kw: float) -> float:

@@ -52,16 +52,16 @@ def closing_data(snag: str, how: str) -> dict[str, Any]:
 
 def snags(entries: Sequence[Entry]) -> tuple[Snag, ...]:
     """All snags of a journal, in its order, each with its end where it has one."""
-    found: dict[str, Snag] = {}
+    by_id: dict[str, Snag] = {}
     for id, entry in standing(entries, "snag"):
         data = entry.data or {}
-        closed = found.get(str(data.get("closes", "")))
+        closed = by_id.get(str(data.get("closes", "")))
         if closed is not None:
-            found[closed.id] = _closed(closed, entry, str(data.get("how", "")))
+            by_id[closed.id] = _closed(closed, entry, str(data.get("how", "")))
         elif "owner" in data:
             owner, due, step = (str(data.get(key, "")) for key in ("owner", "due", "step"))
-            found[id] = Snag(id, entry.text, owner, due, step=step, by=entry.by, at=entry.at)
-    return tuple(found.values())
+            by_id[id] = Snag(id, entry.text, owner, due, step=step, by=entry.by, at=entry.at)
+    return tuple(by_id.values())
 
 
 def open_snags(entries: Sequence[Entry]) -> tuple[Snag, ...]:

@@ -57,8 +57,8 @@ class OnDisk(QObject):
             return ""
         if self._lock.read_only:
             return "nobody: its folder can't be written"
-        found = self._lock.holder()
-        return found.words if found else "nobody any more"
+        process = self._lock.holder()
+        return process.words if process else "nobody any more"
 
     @property
     def read_only(self) -> bool:

@@ -27,9 +27,9 @@ def svg_of(widget: QWidget, title: str) -> bytes:
 
 def picture_of(widget: QWidget, title: str) -> QMimeData:
     """Both forms for the clipboard, with what stands in the drawing as a table beside them."""
-    found = QMimeData()
-    found.setData(SVG, QByteArray(svg_of(widget, title)))
-    found.setImageData(widget.grab().toImage())
+    mime = QMimeData()
+    mime.setData(SVG, QByteArray(svg_of(widget, title)))
+    mime.setImageData(widget.grab().toImage())
     if isinstance(widget, Speaks):
-        found.setText("\n".join(f"{item.name}\t{item.value}" for item in widget.spoken()))
-    return found
+        mime.setText("\n".join(f"{item.name}\t{item.value}" for item in widget.spoken()))
+    return mime

@@ -69,9 +69,9 @@ class Rescue(QObject):
             self._timer.start()
 
     def _write_soon(self) -> None:
-        found = self._unsaved()
-        if found is not None:
-            self._worker.ask("rescue", lambda: self.write(found), self._is_kept, self._not_kept)
+        work = self._unsaved()
+        if work is not None:
+            self._worker.ask("rescue", lambda: self.write(work), self._is_kept, self._not_kept)
 
     def _is_kept(self, _: None) -> None:
         self.kept.emit()
@@ -83,11 +83,11 @@ class Rescue(QObject):
 
     def write_now(self) -> bool:
         """Keep what is unsaved; False, and said, where the disk refuses."""
-        found = self._unsaved()
-        if found is None:
+        work = self._unsaved()
+        if work is None:
             return True
         try:
-            self.write(found)
+            self.write(work)
         except JobError as trouble:
             self._not_kept(trouble)
             return False
@@ -117,7 +117,7 @@ class Rescue(QObject):
 
 def find_rescued() -> tuple[list[Rescued], list[Path]]:
     """Rescue files whose program no longer runs, newest first; and damaged ones, which were set aside."""
-    found, damaged = [], []
+    rescues, damaged = [], []
     folder = rescue_folder()
     files = [file for file in folder.glob("*.json") if file.is_file()] if folder.is_dir() else []
     for file in sorted(files, key=_written, reverse=True):
@@ -128,11 +128,11 @@ def find_rescued() -> tuple[list[Rescued], list[Path]]:
             job = parse_job(content["job"].encode(), file.name)
             path, seen = str(content["path"]), content.get("seen")
             work = Work(job, Path(path) if path else None, seen if isinstance(seen, str) else None)
-            found.append(Rescued(file, work))
+            rescues.append(Rescued(file, work))
         except (ValueError, KeyError, TypeError, AttributeError, RecursionError, JobError):
             with contextlib.suppress(OSError):
                 damaged.append(file.rename(file.with_suffix(".damaged")))
-    return found, damaged
+    return rescues, damaged
 
 
 def _runs(content: dict[str, object]) -> bool:

@@ -104,7 +104,7 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     window.go("storage")
     storage = window.stations["storage"]
     assert isinstance(storage, StorageStation)
-    _wait(app, lambda: not _map_of(window).stale and None not in (_map_of(window).found, storage.ride.found))
+    _wait(app, lambda: not _map_of(window).stale and None not in (_map_of(window).sizes, storage.ride.rides))
     shot("storage")
     window.go("visits")
     settle(app, window)
@@ -124,7 +124,7 @@ def take(app: QApplication, folder: Path) -> list[Path]:
     settle(app, window)
     limits = window.stations["limits"]
     assert isinstance(limits, LimitsStation)
-    _wait(app, lambda: limits.ranges.found is not None)
+    _wait(app, lambda: limits.ranges.spread is not None)
     shot("limits")
     window.go("wire")
     settle(app, window)
@@ -147,10 +147,10 @@ def _side(app: QApplication, window: Window, shot: Shot) -> None:
     """Ways of backup side by side, and the meter's interval data."""
     save_prices(load_prices(samples_folder() / "register" / "prices.json"))
     window.side.open_backups()
-    _wait(app, lambda: window.side.backups is not None and window.side.backups.found is not None)
+    _wait(app, lambda: window.side.backups is not None and window.side.backups.strategies is not None)
     shot("backups")
     window.side.open_meter()
-    _wait(app, lambda: window.side.meter is not None and window.side.meter.found is not None)
+    _wait(app, lambda: window.side.meter is not None and window.side.meter.explained is not None)
     shot("meter")
     window.go("loads")
 
@@ -266,7 +266,7 @@ def _families(app: QApplication, window: Window) -> QPixmap:
     window.side.open_roof()
     page = window.side.roof
     assert page is not None
-    _wait(app, lambda: page.bars.found is not None and not page.stop_button.isEnabled())
+    _wait(app, lambda: page.bars.on_roof is not None and not page.stop_button.isEnabled())
     cells.append(page.grab())
     page.closed.emit()
     wide = SIZE[0] // 2

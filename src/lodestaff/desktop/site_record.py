@@ -88,16 +88,16 @@ class SiteRecord(QObject):
     def _read(self) -> None:
         self._proof = None
         try:
-            found = load_journal(self.where) if self.where else Journal()
+            journal = load_journal(self.where) if self.where else Journal()
         except JobError as trouble:
             self.entries = ()
             self.trouble.emit("journal", f"The journal can't be read. {trouble}")
         else:
             from lodestaff.commissioning.record import usable
 
-            self.entries, wrong = usable(found.entries)
-            if found.damaged or wrong:
-                self.trouble.emit("journal", f"{'; '.join((*found.damaged, *wrong))}.")
+            self.entries, wrong = usable(journal.entries)
+            if journal.damaged or wrong:
+                self.trouble.emit("journal", f"{'; '.join((*journal.damaged, *wrong))}.")
         self.changed.emit()
 
     @property

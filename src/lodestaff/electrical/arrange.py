@@ -91,14 +91,14 @@ def compositions(kinds: tuple[Alike, ...], taker: Taker) -> Iterator[Counts]:
         least, most = taker.lengths[index]
         for length in range(max(1, least), min(most, kind.count) + 1):
             yield _counts(len(kinds), {index: length})
-    for first, one in enumerate(kinds):
+    for first, likeness in enumerate(kinds):
         for second in range(first + 1, len(kinds)):
-            if kinds[second].sheet != one.sheet:
+            if kinds[second].sheet != likeness.sheet:
                 continue
             least = max(taker.lengths[first][0], taker.lengths[second][0])
             most = min(taker.lengths[first][1], taker.lengths[second][1])
             for length in range(max(2, least), most + 1):
-                for part in range(max(1, length - kinds[second].count), min(length - 1, one.count) + 1):
+                for part in range(max(1, length - kinds[second].count), min(length - 1, likeness.count) + 1):
                     yield _counts(len(kinds), {first: part, second: length - part})
 
 
@@ -115,7 +115,7 @@ def options_of(
         return tuple(_each_alone(kinds, taker))
     singles = list(compositions(kinds, taker))
     isc = {counts: max(k.isc_a for k, n in zip(kinds, counts, strict=True) if n) for counts in singles}
-    found = [Option((counts,), string_kwh(counts)) for counts in singles if isc[counts] <= taker.isc_most_a]
+    options = [Option((counts,), string_kwh(counts)) for counts in singles if isc[counts] <= taker.isc_most_a]
     pure = [counts for counts in singles if sum(n > 0 for n in counts) == 1]
     sheet = {counts: next(k.sheet for k, n in zip(kinds, counts, strict=True) if n) for counts in pure}
     for parallel in range(2, min(taker.parallel, MOST_PARALLEL) + 1):
@@ -125,15 +125,15 @@ def options_of(
             total = tuple(map(sum, zip(*strings, strict=True)))
             fits = all(n <= kind.count for n, kind in zip(total, kinds, strict=True))
             if fits and sum(isc[counts] for counts in strings) <= taker.isc_most_a:
-                found.append(Option(strings, sum(map(string_kwh, strings))))
-    found.append(Option((), 0.0))
+                options.append(Option(strings, sum(map(string_kwh, strings))))
+    options.append(Option((), 0.0))
 
     def promise(option: Option) -> tuple[float, float, tuple[Counts, ...]]:
         alone = sum(n * kind.kwh for n, kind in zip(option.total, kinds, strict=False))
         lost = 1 - option.kwh / alone if alone > 0 else 0.0
         return round(lost, 3), abs(sum(option.total) - fair), option.strings
 
-    return tuple(sorted(found, key=promise))
+    return tuple(sorted(options, key=promise))
 
 
 def _equal(pure: list[Counts], parallel: int, start: int = 0) -> Iterator[tuple[Counts, ...]]:
@@ -185,7 +185,7 @@ def arrange(
     search.step = step
     if takers:
         search.go(0, tuple(kind.count for kind in kinds), (), 0.0)
-    return search.found
+    return search.best
 
 
 def _shares(takers: tuple[Taker, ...]) -> list[float]:
@@ -208,7 +208,7 @@ class _Search:
     ) -> None:
         self.kinds, self.options, self.takers = kinds, options, takers
         self.keep, self.most = keep, most
-        self.found = Found()
+        self.best = Found()
         self.step: Callable[[int], bool] = lambda looked_at: True
         nothing = (0,) * len(kinds)
         self.rows = [
@@ -245,11 +245,11 @@ class _Search:
             if strings and any(map(gt, total, left)):
                 continue
             rest = tuple(map(sub, left, total)) if strings else left
-            self.found.looked_at += 1
-            if self.found.looked_at > self.most or (
-                self.found.looked_at % 4096 == 0 and not self.step(self.found.looked_at)
+            self.best.looked_at += 1
+            if self.best.looked_at > self.most or (
+                self.best.looked_at % 4096 == 0 and not self.step(self.best.looked_at)
             ):
-                self.stopped, self.found.exact = True, False
+                self.stopped, self.best.exact = True, False
                 return
             reach = kwh + more + (0.0 if last else self.bound(rest, room))
             if below(reach, self.most_kwh) > self.worst:
@@ -263,7 +263,7 @@ class _Search:
 
     def _end(self, chosen: tuple[Option, ...], kwh: float, left: Counts) -> None:
         used = sum(kind.count for kind in self.kinds) - sum(left)
-        ways = self.found.ways
+        ways = self.best.ways
         full = len(ways) >= self.keep
         slices = below(kwh, self.most_kwh)
         if not used or (full and slices > self.worst):

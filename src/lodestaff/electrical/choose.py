@@ -99,15 +99,15 @@ def choose(candidates: tuple[Candidate, ...], limits: HoldLimits, nodes: int = N
         / max(1e-9, energy.sum() or 1.0)
     )
     must = np.array([1.0 if candidate.must else 0.0 for candidate in candidates])
-    found = milp(
+    solution = milp(
         c=np.append(-points + tie * energy, 0.0),
         constraints=LinearConstraint(np.array(rows), -np.inf, np.array(most) + 1e-9),
         integrality=np.append(np.ones(n), 0.0),
         bounds=Bounds(np.append(must, 0.0), np.append(np.ones(n), np.inf)),
         options={"node_limit": nodes, "mip_rel_gap": 0.0},
     )
-    taken = found.x[:n] > 0.5 if found.x is not None else _filled(candidates, limits)
-    bound = found.mip_dual_bound if found.mip_dual_bound is not None else -math.inf
+    taken = solution.x[:n] > 0.5 if solution.x is not None else _filled(candidates, limits)
+    bound = solution.mip_dual_bound if solution.mip_dual_bound is not None else -math.inf
     return _choice(candidates, limits, taken, min(float(points.sum()), float(tie * energy.sum() - bound)))
 
 
@@ -120,20 +120,20 @@ def _filled(candidates: tuple[Candidate, ...], limits: HoldLimits) -> np.ndarray
         raise ValueError(
             f"what must be held ({names}) does not fit the limits; take a larger source or hold less"
         )
-    for one in sorted(candidates, key=lambda candidate: -candidate.points):
-        if not one.must and one.points > 0 and not broken((*inside, one), limits):
-            inside.append(one)
+    for other in sorted(candidates, key=lambda candidate: -candidate.points):
+        if not other.must and other.points > 0 and not broken((*inside, other), limits):
+            inside.append(other)
     return np.array([candidate in inside for candidate in candidates])
 
 
 def _choice(
     candidates: tuple[Candidate, ...], limits: HoldLimits, taken: np.ndarray, most_points: float
 ) -> Choice:
-    inside = [one for one, yes in zip(candidates, taken, strict=True) if yes]
+    inside = [other for other, yes in zip(candidates, taken, strict=True) if yes]
     running, peak, energy = sums(tuple(inside))
     out = tuple(
-        (one.name, broken((*inside, one), limits))
-        for one, yes in zip(candidates, taken, strict=True)
+        (other.name, broken((*inside, other), limits))
+        for other, yes in zip(candidates, taken, strict=True)
         if not yes
     )
     points = sum(candidate.points for candidate in inside)
@@ -160,16 +160,16 @@ def sums(circuits: tuple[Candidate, ...]) -> tuple[float, float, float]:
 def broken(circuits: tuple[Candidate, ...], limits: HoldLimits) -> tuple[str, ...]:
     """The limits that a set breaks, in words."""
     running, peak, energy = sums(circuits)
-    found = []
+    names = []
     if running > limits.continuous + 1e-9:
-        found.append("continuous rating")
+        names.append("continuous rating")
     if sum(circuit.kw for circuit in circuits) > limits.kw + 1e-9:
-        found.append("continuous rating in kW")
+        names.append("continuous rating in kW")
     if peak > limits.surge + 1e-9:
-        found.append("surge rating")
+        names.append("surge rating")
     if energy > limits.energy_kwh + 1e-9:
-        found.append("energy of the night")
+        names.append("energy of the night")
     for leg, limit in enumerate(limits.leg):
         if sum(circuit.power[leg] for circuit in circuits if leg < len(circuit.power)) > limit + 1e-9:
-            found.append(f"rating of leg {leg + 1}")
-    return tuple(found)
+            names.append(f"rating of leg {leg + 1}")
+    return tuple(names)

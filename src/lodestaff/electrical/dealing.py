@@ -72,17 +72,17 @@ def deal(
         alike,
     )
     if table.apart(best) > alike:
-        found, bound = _programme(table, legs, most=table.apart(best), moves=False, alike=alike, nodes=nodes)
+        places, bound = _programme(table, legs, most=table.apart(best), moves=False, alike=alike, nodes=nodes)
         least = max(alike, bound)
-        if found is not None and table.apart(found) < table.apart(best):
-            best = found
+        if places is not None and table.apart(places) < table.apart(best):
+            best = places
     apart = max(alike, table.apart(best))
     fewest, even = 0, apart <= least * (1 + 1e-6) + 1e-9
     if table.moved(best):
-        found, bound = _programme(table, legs, most=apart, moves=True, alike=alike, nodes=nodes)
+        places, bound = _programme(table, legs, most=apart, moves=True, alike=alike, nodes=nodes)
         fewest = math.ceil(bound - 1e-6)
-        if found is not None and table.moved(found) < table.moved(best):
-            best = found
+        if places is not None and table.moved(places) < table.moved(best):
+            best = places
     moved = table.moved(best)
     return Dealt(
         best,
@@ -129,10 +129,10 @@ def _few(table: _Table, stands: tuple[int, ...], alike: float) -> tuple[int, ...
             three = np.ptp(two[:, :, None] + shifts, axis=-1)
             apart.append(np.where(again[:, :, None] | again[None] | again[:, None], np.inf, three))
         ends = next((gap for gap in apart if gap.min() <= alike), None)
-        found = ends if ends is not None else apart[0] if apart[0].min() < np.ptp(sums) else apart[1]
-        if found.min() >= np.ptp(sums):
+        candidates = ends if ends is not None else apart[0] if apart[0].min() < np.ptp(sums) else apart[1]
+        if candidates.min() >= np.ptp(sums):
             break
-        for place in np.unravel_index(int(np.argmin(found)), found.shape):
+        for place in np.unravel_index(int(np.argmin(candidates)), candidates.shape):
             where[moves[place][0]] = moves[place][1]
         if table.apart(tuple(where)) < table.apart(best):
             best = tuple(where)

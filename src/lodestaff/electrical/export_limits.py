@@ -34,7 +34,8 @@ def limited_exports(
         share = min(1.0, over / exported)
         net = [phase_kw - phase_kw * share if phase_kw > 0 else phase_kw for phase_kw in net]
     output = [
-        one + used if made > 0 else 0.0 for one, used, made in zip(net, load_kw, available_kw, strict=True)
+        net_step + used if made > 0 else 0.0
+        for net_step, used, made in zip(net, load_kw, available_kw, strict=True)
     ]
     lost = [max(0.0, made - out) for made, out in zip(available_kw, output, strict=True)]
     return PhaseExports(tuple(net), tuple(output), tuple(lost))

@@ -37,7 +37,8 @@ def leg_load(circuits: tuple[tuple[tuple[int, ...], float], ...], system: str, l
     currents = tuple(leg_va / leg_v for leg_va in va)
     neutral = abs(
         sum(
-            (one / leg_v) * cmath.exp(1j * math.radians(a)) for one, a in zip(to_neutral, angles, strict=True)
+            (apparent / leg_v) * cmath.exp(1j * math.radians(a))
+            for apparent, a in zip(to_neutral, angles, strict=True)
         )
     )
     mean = sum(va) / len(va)

@@ -39,11 +39,11 @@ def _part(legs: tuple[str, ...], phases: tuple[str, ...]) -> float:
     return sum(leg in phases for leg in legs) / len(legs)
 
 
-def _found_kva(job: Job, one: Found, phases: tuple[str, ...]) -> float:
-    if one.what != "generation" or one.part or one.rating.value is None:
+def _found_kva(job: Job, thing: Found, phases: tuple[str, ...]) -> float:
+    if thing.what != "generation" or thing.part or thing.rating.value is None:
         return 0.0
-    legs = tuple(one.phase.split("+")) if one.phase else job.site.phases
-    return one.rating.value * _part(legs, phases)
+    legs = tuple(thing.phase.split("+")) if thing.phase else job.site.phases
+    return thing.rating.value * _part(legs, phases)
 
 
 def notify_kva(job: Job, phases: tuple[str, ...]) -> float:

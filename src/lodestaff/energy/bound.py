@@ -76,10 +76,10 @@ class Metered:
             sun_ac=self.sun_ac[:, cut],
             price=self.price[cut],
             export_price=self.export_price[cut],
-            storing=tuple(replace(one, sun_dc=one.sun_dc[cut]) for one in self.storing),
+            storing=tuple(replace(store, sun_dc=store.sun_dc[cut]) for store in self.storing),
             leading=tuple(
-                replace(one, load=one.load[cut], most_kw=one.most_kw[cut], free_kw=one.free_kw[cut])
-                for one in self.leading
+                replace(lead, load=lead.load[cut], most_kw=lead.most_kw[cut], free_kw=lead.free_kw[cut])
+                for lead in self.leading
             ),
         )
 
@@ -103,12 +103,12 @@ def least_cost(
     total = 0.0
     with ThreadPoolExecutor(2) as pool:  # HiGHS works without the interpreter
         running = [pool.submit(period.solved) for period in periods]
-        for number, one in enumerate(running):
+        for number, future in enumerate(running):
             if not progress(number / len(running)):
                 for waiting in running:
                     waiting.cancel()
                 return None
-            total += one.result().fun
+            total += future.result().fun
     return total
 
 
@@ -144,8 +144,8 @@ class _Programme:
         self.costs = np.zeros(self.width)
         self.least, self.most = np.zeros(self.width), np.full(self.width, np.inf)
         self.equal, self.bound = _Rows(self.steps), _Rows(self.steps)
-        for index, one in enumerate(metered.storing):
-            self._stores(index, one)
+        for index, other in enumerate(metered.storing):
+            self._stores(index, other)
         for index, sun in enumerate(metered.sun_ac):
             self._limit("s", index, 0.0, sun)
         for leading in metered.leading:
@@ -163,16 +163,16 @@ class _Programme:
         at = self.blocks[name, index]
         self.least[at : at + self.steps], self.most[at : at + self.steps] = least, most
 
-    def _stores(self, index: int, one: Storing) -> None:
+    def _stores(self, index: int, storage: Storing) -> None:
         u, c, a, w, d, o, e = (self.blocks[name, index] for name in "ucawdoe")
-        dt, store = self.metered.step_h, one.store
+        dt, store = self.metered.step_h, storage.store
         self._limit("d", index, 0.0, store.discharge_kw)
         self._limit("o", index, 0.0, store.rated_kw)
         self._limit("w", index, 0.0, store.rated_kw)
         self._limit("e", index, store.floor, store.top)
         flow = {e: 1.0, c: -store.eta_in * dt, a: -store.eta_in * dt, d: dt / store.eta_out}
         self.equal.add(flow, 0.0, before=(e, self.start + index))
-        self.bound.add({u: 1.0, c: 1.0}, one.sun_dc)
+        self.bound.add({u: 1.0, c: 1.0}, storage.sun_dc)
         self.bound.add({c: 1.0, a: 1.0}, store.charge_kw)
         for share in TANGENTS:  # dc = ac + k1 ac + k2 ac² lies above each of its tangents
             ac = share * store.rated_kw
@@ -182,14 +182,14 @@ class _Programme:
             if store.k2 == 0.0:
                 break
 
-    def _leads(self, one: Leading) -> None:
-        given = {self.blocks["o", at]: 1.0 for at in one.storing}
-        taken = {self.blocks["w", at]: -1.0 for at in one.storing}
-        self.bound.add(given, one.most_kw)
-        self.bound.add({column: -part for column, part in (given | taken).items()}, one.free_kw)
-        if np.isfinite(one.export_kw):
-            shining = {self.blocks["s", at]: 1.0 for at in one.shining}
-            self.bound.add(given | taken | shining, one.load + one.export_kw)
+    def _leads(self, lead: Leading) -> None:
+        given = {self.blocks["o", at]: 1.0 for at in lead.storing}
+        taken = {self.blocks["w", at]: -1.0 for at in lead.storing}
+        self.bound.add(given, lead.most_kw)
+        self.bound.add({column: -part for column, part in (given | taken).items()}, lead.free_kw)
+        if np.isfinite(lead.export_kw):
+            shining = {self.blocks["s", at]: 1.0 for at in lead.shining}
+            self.bound.add(given | taken | shining, lead.load + lead.export_kw)
 
     def _meters(self) -> None:
         metered = self.metered
@@ -197,12 +197,12 @@ class _Programme:
         exports = [self.blocks["x", row] for row in range(len(metered.base))]
         for row, base in enumerate(metered.base):
             powers = {imports[row]: 1.0, exports[row]: -1.0}
-            for index, one in enumerate(metered.storing):
-                if one.row == row:
+            for index, store in enumerate(metered.storing):
+                if store.row == row:
                     powers |= {self.blocks["o", index]: 1.0, self.blocks["w", index]: -1.0}
             powers |= {self.blocks["s", at]: 1.0 for at, where in enumerate(metered.sun_row) if where == row}
             self.bound.add({column: -part for column, part in powers.items()}, -base)
-            rated = sum(one.store.rated_kw for one in metered.storing if one.row == row)
+            rated = sum(store.store.rated_kw for store in metered.storing if store.row == row)
             shining = sum(sun for sun, where in zip(metered.sun_ac, metered.sun_row) if where == row)
             self._limit("i", row, 0.0, np.maximum(base, 0.0) + rated)
             self._limit("x", row, 0.0, np.maximum(-base, 0.0) + rated + shining)
@@ -220,7 +220,7 @@ class _Programme:
         """The least cost and its duals. Raises ArithmeticError where HiGHS finds none."""
         most, limits = self.bound.matrix(self.width)
         equal, right = self.equal.matrix(self.width)
-        found: OptimizeResult = linprog(
+        result: OptimizeResult = linprog(
             self.costs,
             A_ub=cast(Any, most),
             b_ub=limits,
@@ -230,9 +230,9 @@ class _Programme:
             method="highs-ds",
             options={"simplex_dual_edge_weight_strategy": "dantzig"},
         )
-        if found.status:
-            raise ArithmeticError(f"the programme of {self.steps} steps: {found.message}")
-        return found
+        if result.status:
+            raise ArithmeticError(f"the programme of {self.steps} steps: {result.message}")
+        return result
 
 
 class _Rows:

@@ -61,11 +61,11 @@ def moment_words(step: int) -> str:
 @cache
 def daylight_saving(zone: str, utc_offset_h: float) -> Bools:
     """Whether household clocks of a time zone are an hour ahead in each step, shape (35040,)."""
-    found = clock_changes(zone, YEAR)
-    if found is None:
+    changes = clock_changes(zone, YEAR)
+    if changes is None:
         return np.zeros(STEPS, dtype=bool)
     begin = datetime(YEAR, 1, 1) - timedelta(hours=utc_offset_h)
-    forward, back = (round((moment - begin) / timedelta(hours=STEP_H)) for moment in found)
+    forward, back = (round((moment - begin) / timedelta(hours=STEP_H)) for moment in changes)
     steps = np.arange(STEPS)
     if forward < back:
         return (steps >= forward) & (steps < back)

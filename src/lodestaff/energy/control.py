@@ -38,11 +38,13 @@ def ranked(controllers: tuple[Controller, ...]) -> list[list[Controller]]:
     ranks: list[list[Controller]] = []
     left = list(merged)
     while left:
-        waiting = {unit for one in left for unit in one.units}
-        now = [one for one in left if not (waiting - set(one.units)) & set(one.sees)]
+        waiting = {unit for controller in left for unit in controller.units}
+        now = [
+            controller for controller in left if not (waiting - set(controller.units)) & set(controller.sees)
+        ]
         assert now, "controllers that see each other are merged"
         ranks.append(now)
-        left = [one for one in left if one not in now]
+        left = [controller for controller in left if controller not in now]
     return ranks
 
 
@@ -50,35 +52,39 @@ def _merged(controllers: list[Controller]) -> list[Controller]:
     """Those that see each other, by any way round, as one."""
     count = len(controllers)
     reach = np.array(
-        [[bool(set(one.sees) & set(other.units)) for other in controllers] for one in controllers], dtype=bool
+        [
+            [bool(set(controller.sees) & set(other.units)) for other in controllers]
+            for controller in controllers
+        ],
+        dtype=bool,
     ).reshape(count, count)
     for through in range(count):
         reach |= reach[:, through, None] & reach[None, through, :]
-    found, done = [], set()
-    for index, one in enumerate(controllers):
+    groups, done = [], set()
+    for index, controller in enumerate(controllers):
         if index in done:
             continue
         circle = [
             other for other in range(count) if other == index or (reach[index, other] and reach[other, index])
         ]
         done |= set(circle)
-        found.append(one if len(circle) == 1 else _one([controllers[other] for other in circle]))
-    return found
+        groups.append(controller if len(circle) == 1 else _one([controllers[other] for other in circle]))
+    return groups
 
 
 def _one(controllers: list[Controller]) -> Controller:
     """Controllers that see each other: the widest view of them, and the tightest limits."""
-    units = tuple(unit for one in controllers for unit in one.units)
-    widest = max(controllers, key=lambda one: float(one.load_kw.sum()))
-    spared = [one.spared_kw for one in controllers if one.spared_kw is not None]
+    units = tuple(unit for controller in controllers for unit in controller.units)
+    widest = max(controllers, key=lambda controller: float(controller.load_kw.sum()))
+    spared = [controller.spared_kw for controller in controllers if controller.spared_kw is not None]
     return Controller(
         units,
         widest.load_kw,
-        sees=tuple({unit for one in controllers for unit in one.sees} - set(units)),
+        sees=tuple({unit for controller in controllers for unit in controller.sees} - set(units)),
         limit=widest.limit,
-        export_kw=min(one.export_kw for one in controllers),
-        import_kw=min(one.import_kw for one in controllers),
-        peak_kw=min(one.peak_kw for one in controllers),
+        export_kw=min(controller.export_kw for controller in controllers),
+        import_kw=min(controller.import_kw for controller in controllers),
+        peak_kw=min(controller.peak_kw for controller in controllers),
         spared_kw=spared[0] if spared else None,
     )
 
@@ -88,19 +94,23 @@ def control_arrays(
 ) -> tuple[records.ControlArrays, np.ndarray]:
     """Controllers as the loop takes them, and by which each unit is led, shape (unit,)."""
     ranks = ranked(controllers)
-    flat = [one for rank in ranks for one in rank]
+    flat = [controller for rank in ranks for controller in rank]
     units, steps = len(own_use_kw), flat[0].load_kw.size
     led = np.full(units, -1, dtype=np.int64)
     load, sees = np.empty((len(flat), steps)), np.zeros((len(flat), units))
-    for index, one in enumerate(flat):
-        led[list(one.units)] = index
-        load[index] = one.load_kw + sum(own_use_kw[unit] for unit in (*one.units, *one.sees))
-        sees[index, list(one.sees)] = 1.0
+    for index, controller in enumerate(flat):
+        led[list(controller.units)] = index
+        load[index] = controller.load_kw + sum(
+            own_use_kw[unit] for unit in (*controller.units, *controller.sees)
+        )
+        sees[index, list(controller.sees)] = 1.0
     assert (led >= 0).all(), "every unit is led by one controller"
-    limits = list(dict.fromkeys(one.limit for one in flat))
+    limits = list(dict.fromkeys(controller.limit for controller in flat))
     spared = np.zeros((len(flat), 1))
-    if any(one.spared_kw is not None for one in flat):
-        spared = np.array([np.zeros(steps) if one.spared_kw is None else one.spared_kw for one in flat])
+    if any(controller.spared_kw is not None for controller in flat):
+        spared = np.array(
+            [np.zeros(steps) if controller.spared_kw is None else controller.spared_kw for controller in flat]
+        )
 
     def least(values: list[tuple[int, float]]) -> Floats:
         return np.array([min(value for at, value in values if at == limit) for limit in limits])
@@ -109,10 +119,10 @@ def control_arrays(
         first=np.array([sum(map(len, ranks[:rank])) for rank in range(len(ranks) + 1)], dtype=np.int64),
         load=load,
         sees=sees,
-        limit=np.array([limits.index(one.limit) for one in flat], dtype=np.int64),
-        export_kw=least([(one.limit, one.export_kw) for one in flat]),
-        import_kw=least([(one.limit, one.import_kw) for one in flat]),
-        peak_kw=np.array([one.peak_kw for one in flat]),
+        limit=np.array([limits.index(controller.limit) for controller in flat], dtype=np.int64),
+        export_kw=least([(controller.limit, controller.export_kw) for controller in flat]),
+        import_kw=least([(controller.limit, controller.import_kw) for controller in flat]),
+        peak_kw=np.array([controller.peak_kw for controller in flat]),
         spared=spared,
     ), led
 
@@ -129,12 +139,14 @@ def plain(
 
     `phases` and `keeps_limit` by unit, load_kw of shape (phase, step). All keep the limits in sum.
     """
-    found = []
+    controllers = []
     for phase in dict.fromkeys(phases):
         here = tuple(unit for unit, at in enumerate(phases) if at == phase)
         led = tuple(unit for unit in here if keeps_limit[unit])
         loose = tuple(unit for unit in here if not keeps_limit[unit])
         if led:
-            found.append(Controller(led, load_kw[phase], loose, export_kw=export_kw, import_kw=import_kw))
-        found += [Controller((unit,), np.zeros(load_kw.shape[1]), limit=1 + unit) for unit in loose]
-    return tuple(found)
+            controllers.append(
+                Controller(led, load_kw[phase], loose, export_kw=export_kw, import_kw=import_kw)
+            )
+        controllers += [Controller((unit,), np.zeros(load_kw.shape[1]), limit=1 + unit) for unit in loose]
+    return tuple(controllers)

@@ -265,13 +265,13 @@ def simulate(
     from lodestaff.energy import kernels  # compiled code is loaded when it is first needed
 
     led_by = controllers or plain(
-        tuple(one.phase for one in converters),
-        tuple(one.keeps_limit for one in converters),
+        tuple(other.phase for other in converters),
+        tuple(other.keeps_limit for other in converters),
         load_kw=load_kw,
         export_kw=export_kw,
         import_kw=import_kw,
     )
-    controls, led = control_arrays(led_by, tuple(one.own_use_kw for one in converters))
+    controls, led = control_arrays(led_by, tuple(other.own_use_kw for other in converters))
     units = unit_arrays(converters, led)
     capacity = np.array([c.battery.capacity_kwh if c.battery else 0.0 for c in converters])
     e_start = units.e_floor.copy() if soc_start is None else capacity * soc_start

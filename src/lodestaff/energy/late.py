@@ -17,7 +17,7 @@ def forecast(sun_kw: Floats, load_kw: Floats, most_kw: Floats) -> Forecast:
     no source.
     """
     units = [_of_unit(sun, load) for sun, load in zip(sun_kw, load_kw, strict=True)]
-    clear, usual, ratio = (np.ascontiguousarray([one[at] for one in units]) for at in range(3))
+    clear, usual, ratio = (np.ascontiguousarray([series[at] for series in units]) for at in range(3))
     return Forecast(clear, usual, ratio, np.ascontiguousarray(most_kw, dtype=float))
 
 

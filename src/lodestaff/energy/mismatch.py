@@ -54,7 +54,7 @@ def desoto(points: ModulePoints) -> dict[str, float]:
     import pvlib
 
     try:
-        found, _ = pvlib.ivtools.sdm.fit_desoto(
+        parameters, _ = pvlib.ivtools.sdm.fit_desoto(
             points.vmp_v,
             points.imp_a,
             points.voc_v,
@@ -63,7 +63,7 @@ def desoto(points: ModulePoints) -> dict[str, float]:
             points.beta_voc_v_per_k,
             points.cells_in_series,
         )
-        return {name: float(value) for name, value in found.items()}
+        return {name: float(value) for name, value in parameters.items()}
     except RuntimeError:
         return _without_shunt(points)
 

@@ -115,12 +115,13 @@ def island_of(converter: Converter, energy_only: bool = False) -> records.Island
 
 def islands_of(converters: tuple[Converter, ...], energy_only: bool = False) -> tuple[records.Island, ...]:
     """Units that form an island together; one without a battery brings its sun and its rating."""
-    if all(one.battery is None for one in converters):
+    if all(converter.battery is None for converter in converters):
         raise ValueError("a unit without a battery holds no outage")
-    none = replace(next(one.battery for one in converters if one.battery), capacity_kwh=0.0, charge_kw=0.0,
-                   discharge_kw=0.0)  # fmt: skip
+    some = next(converter.battery for converter in converters if converter.battery)
+    none = replace(some, capacity_kwh=0.0, charge_kw=0.0, discharge_kw=0.0)
     return tuple(
-        _row(one, one.battery or none, energy_only and one.battery is not None) for one in converters
+        _row(converter, converter.battery or none, energy_only and converter.battery is not None)
+        for converter in converters
     )
 
 
@@ -271,8 +272,8 @@ def ride_starts(
 
     halves = np.array_split(np.arange(starts.size), 2)
     hours = np.zeros(starts.size)
-    for part, found in zip(halves, _two_threads().map(lasting, halves), strict=True):
-        hours[part] = found
+    for part, part_hours in zip(halves, _two_threads().map(lasting, halves), strict=True):
+        hours[part] = part_hours
     return hours
 
 

@@ -15,24 +15,24 @@ DOMAIN = "lodestaff.invalid"  # RFC 2606: nobody's
 
 def calendar(job: Job, programme: Programme, printed: date) -> bytes:
     """The calendar of a job. Source: RFC 5545."""
-    found = Calendar()
-    found.add("prodid", "-//Lodestaff//Visits//EN")
-    found.add("version", "2.0")
-    found.add("x-wr-calname", f"{job.title}: visits")
+    days = Calendar()
+    days.add("prodid", "-//Lodestaff//Visits//EN")
+    days.add("version", "2.0")
+    days.add("x-wr-calname", f"{job.title}: visits")
     zone = _zone(job)
     stamp = datetime(printed.year, printed.month, printed.day, tzinfo=UTC)
     for day in programme.days:
-        found.add_component(_visit(job, day, zone, stamp))
+        days.add_component(_visit(job, day, zone, stamp))
         offs = [span for span in day.spans if span.task.building]
         if offs:
-            found.add_component(_off(job, day, zone, stamp))
+            days.add_component(_off(job, day, zone, stamp))
     for wait in job.visits.waits:
         if wait.due and not wait.came:
             event = _event(f"wait-{wait.id}", job, f"{wait.name} expected, {job.title}", stamp)
             event.add("dtstart", date.fromisoformat(wait.due))
             event.add("dtend", date.fromisoformat(wait.due) + timedelta(days=1))
-            found.add_component(event)
-    return bytes(found.to_ical())
+            days.add_component(event)
+    return bytes(days.to_ical())
 
 
 def _zone(job: Job) -> tzinfo:
@@ -80,7 +80,9 @@ def day_lines(job: Job, day: Day) -> list[str]:
         f" ({', '.join(names[hand] for hand in span.laid.hands) or 'nobody yet'})"
         for span in day.spans
     ]
-    rows += [f"Missing: {one.item.words}, {one.item.amount(one.missing)}" for one in day.missing]
+    rows += [f"Missing: {stock.item.words}, {stock.item.amount(stock.missing)}" for stock in day.missing]
     rows.append(f"Evening: {day.evening.feeds}")
-    rows += [f"Left: {one.name}, {one.words}. {one.safe}".strip() for one in day.evening.left]
+    rows += [
+        f"Left: {leftover.name}, {leftover.words}. {leftover.safe}".strip() for leftover in day.evening.left
+    ]
     return rows

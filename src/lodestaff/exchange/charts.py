@@ -31,8 +31,10 @@ def round_step(most: float, steps: int = 4) -> float:
         return 1.0
     raw = most / steps
     power: float = math.pow(10.0, math.floor(math.log10(raw)))
-    found: float = next((power * one for one in (1.0, 2.0, 5.0) if power * one >= raw - 1e-12), power * 10)
-    return found
+    gap: float = next(
+        (power * digit for digit in (1.0, 2.0, 5.0) if power * digit >= raw - 1e-12), power * 10
+    )
+    return gap
 
 
 class _Plot:
@@ -40,8 +42,8 @@ class _Plot:
 
     def __init__(self, drawing: Any, chart: Chart, width: float) -> None:
         self.drawing, self.chart, self.width = drawing, chart, width
-        above = [one for one in chart.series if not one.below]
-        below = [one for one in chart.series if one.below]
+        above = [series for series in chart.series if not series.below]
+        below = [series for series in chart.series if series.below]
         self.up = self._most(above)
         self.down = self._most(below)
         self.step = round_step(max(self.up, self.down, 1e-9))
@@ -55,13 +57,13 @@ class _Plot:
         if not series:
             return 0.0
         if self.chart.beside:
-            return max(max(one.values) for one in series)
-        return max(float(sum(values)) for values in zip(*(one.values for one in series), strict=True))
+            return max(max(other.values) for other in series)
+        return max(float(sum(values)) for values in zip(*(other.values for other in series), strict=True))
 
     def draw(self) -> None:
         self._axis()
-        for group in ([one for one in self.chart.series if not one.below],
-                      [one for one in self.chart.series if one.below]):  # fmt: skip
+        for group in ([series for series in self.chart.series if not series.below],
+                      [series for series in self.chart.series if series.below]):  # fmt: skip
             if group:
                 self._bars(group, -1.0 if group[0].below else 1.0)
         self._line(self.zero, INK, 0.8)
@@ -86,11 +88,11 @@ class _Plot:
         stacked = not self.chart.beside
         thick = self.slot * 0.8 / (1 if stacked else len(group))
         base = [0.0] * len(self.chart.labels)
-        for number, one in enumerate(group):
-            for index, value in enumerate(one.values):
+        for number, series in enumerate(group):
+            for index, value in enumerate(series.values):
                 x = LEFT_PT + index * self.slot + self.slot * 0.1 + (0 if stacked else number * thick)
                 low = self.zero + sign * base[index] * self.per
-                self._rect(one.look, x, low, thick, sign * value * self.per)
+                self._rect(series.look, x, low, thick, sign * value * self.per)
                 if stacked:
                     base[index] += value
 
@@ -114,9 +116,9 @@ class _Plot:
 
     def _legend(self) -> None:
         x = LEFT_PT + 2
-        for one in self.chart.series:
-            words = f"{one.name}{' (below)' if one.below else ''}"
-            self._rect(one.look, x, HIGH_PT - 15, 8, 7)
+        for series in self.chart.series:
+            words = f"{series.name}{' (below)' if series.below else ''}"
+            self._rect(series.look, x, HIGH_PT - 15, 8, 7)
             self._text(x + 11, HIGH_PT - 14, words, "start")
             from reportlab.pdfbase.pdfmetrics import stringWidth
 

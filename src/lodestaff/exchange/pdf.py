@@ -164,32 +164,32 @@ class _Writer:
         return Paragraph(text, self.styles[style])
 
     def page(self, page: Page) -> list[Flowable]:
-        found = [self.words(shown(page.title), "title")]
-        found.insert(0, bookmark(page, new_part=page.part != self.part))
+        flowables = [self.words(shown(page.title), "title")]
+        flowables.insert(0, bookmark(page, new_part=page.part != self.part))
         self.part = page.part
-        found += [self.words(f"<b>Missing:</b> {shown(gap)}", "missing") for gap in page.missing]
+        flowables += [self.words(f"<b>Missing:</b> {shown(gap)}", "missing") for gap in page.missing]
         for block in page.blocks:
             match block:
                 case Text(words, style):
-                    found.append(self.words(shown(words), style))
+                    flowables.append(self.words(shown(words), style))
                 case Caution(words):
-                    found.append(self.words(f"<b>!</b> {shown(words)}", "caution"))
+                    flowables.append(self.words(f"<b>!</b> {shown(words)}", "caution"))
                 case Table():
-                    found.append(self.table(block))
+                    flowables.append(self.table(block))
                 case Diagram(simple):
-                    found += self.overview() if simple else self.diagram()
+                    flowables += self.overview() if simple else self.diagram()
                 case Chart(name):
-                    found.append(self.words(shown(name), "small"))
-                    found.append(chart_flowable(block, self.width))
+                    flowables.append(self.words(shown(name), "small"))
+                    flowables.append(chart_flowable(block, self.width))
                 case Walls():
-                    found += walls_flowables(self.reckoner, self.job, self.width)
+                    flowables += walls_flowables(self.reckoner, self.job, self.width)
                 case ModuleMap():
-                    found += roof_flowables(self.job, self.width)
+                    flowables += roof_flowables(self.job, self.width)
                 case Picture(sha256, words):
-                    found += self.picture(sha256, words)
+                    flowables += self.picture(sha256, words)
                 case Sign(role, name):
-                    found.append(self.sign(role, name))
-        return found
+                    flowables.append(self.sign(role, name))
+        return flowables
 
     def table(self, table: Table) -> Flowable:
         from reportlab.lib.colors import HexColor
@@ -241,10 +241,10 @@ class _Writer:
         key = "  ".join(
             f"<font color='{SOURCE_INK[kind]}'>{kind}</font>" for kind in SOURCE_ORDER if kind in there
         )
-        found = [self.words(f"Lines: {key}.", "small")]
+        flowables = [self.words(f"Lines: {key}.", "small")]
         if usual_level(wiring.topology) == "overview":
             seen = seen_at(wiring.topology, "overview")
-            found.append(diagram_flowable(draw(seen, grid.positions), grid, self.width))
+            flowables.append(diagram_flowable(draw(seen, grid.positions), grid, self.width))
         drawing, job = draw(wiring.topology, grid.positions), self.job
         sheets = sheets_of(drawing, *self.sheet_pt)
         title = (
@@ -258,7 +258,7 @@ class _Writer:
             for sheet in sheets
         ]
         on = "on the next sheet" if len(sheets) == 1 else f"on the next {len(sheets)} sheets"
-        return [*found, self.words(f"Every device stands {on}.", "small")]
+        return [*flowables, self.words(f"Every device stands {on}.", "small")]
 
     def overview(self) -> list[Flowable]:
         """The diagram in one picture, without the sheets of every device."""

@@ -54,13 +54,13 @@ def sheets_of(drawing: Drawing, width_pt: float, height_pt: float) -> tuple[Shee
             for whole, room in ((drawing.width, width_pt), (drawing.height, high))
         )
     wide, tall = width_pt / scale, high / scale
-    found = []
+    sheets = []
     for row in range(rows):
         for column in range(columns):
             x = (drawing.width - wide) * (column / (columns - 1) if columns > 1 else 0.5)
             y = (drawing.height - tall) * (row / (rows - 1) if rows > 1 else 0.5)
-            found.append(Sheet(row, column, rows=rows, columns=columns, x_mm=x, y_mm=y, scale=scale))
-    return tuple(found)
+            sheets.append(Sheet(row, column, rows=rows, columns=columns, x_mm=x, y_mm=y, scale=scale))
+    return tuple(sheets)
 
 
 def sheet_flowable(

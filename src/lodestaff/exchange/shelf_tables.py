@@ -101,12 +101,12 @@ def _read_workbook(raw: bytes, name: str) -> tuple[Entry, ...]:
         raise JobError(
             f"is no workbook: {type(trouble).__name__}", name, "save it anew as .xlsx"
         ) from trouble
-    found: list[Entry] = []
+    entries: list[Entry] = []
     for table in sheets:
         rows = [row for row in table if any(cell.strip() for cell in row)]
         if rows:
-            found += _entries(rows, name)
-    return tuple(found)
+            entries += _entries(rows, name)
+    return tuple(entries)
 
 
 def _cell(value: Any) -> str:
@@ -224,11 +224,11 @@ def _workbook(shelf: Shelf, kind: str) -> bytes:
     book = Workbook()
     book.properties.creator = "Lodestaff"
     empty = book.active
-    for one in KINDS:
-        entries = shelf.of_kind(one.id)
-        if entries and kind in ("", one.id):
-            sheet = book.create_sheet(one.id)
-            for row in _table(one, entries):
+    for other in KINDS:
+        entries = shelf.of_kind(other.id)
+        if entries and kind in ("", other.id):
+            sheet = book.create_sheet(other.id)
+            for row in _table(other, entries):
                 sheet.append(row)
             for cells in sheet.iter_rows():
                 for cell in cells:
@@ -273,12 +273,12 @@ def module_table(rows: list[list[str]], name: str, picked: Sequence[int]) -> tup
     body = rows[3:]
     if not picked:
         raise JobError(f"holds {len(body)} modules", name, "say which: rows count from 0")
-    found = []
+    entries = []
     for number in picked:
         if not 0 <= number < len(body):
             raise JobError(f"has no row {number}", name, f"rows 0 to {len(body) - 1}")
-        found.append(_module_entry(head, body[number], number, f"{name} row {number}"))
-    return tuple(found)
+        entries.append(_module_entry(head, body[number], number, f"{name} row {number}"))
+    return tuple(entries)
 
 
 def _module_entry(head: dict[str, int], row: list[str], number: int, where: str) -> Entry:
@@ -309,5 +309,5 @@ def _module_entry(head: dict[str, int], row: list[str], number: int, where: str)
     return Entry(
         id=f"table-{number}",
         kind="module",
-        values={key: one for key, one in values.items() if one is not None},
+        values={key: told for key, told in values.items() if told is not None},
     )

@@ -35,7 +35,7 @@ def _flowable(
             self.width, self.height = width_pt, wall.height_m * k + HEAD_PT + 8
 
         def draw(self) -> None:
-            _draw(self.canv, wall, [one for one in every if one[1].wall is wall], routes, k)
+            _draw(self.canv, wall, [pair for pair in every if pair[1].wall is wall], routes, k)
 
     return Drawn()
 

@@ -15,20 +15,20 @@ MOST_CELL = 90
 def built_page(reckoner: Reckoner, job: Job) -> Page:
     """Every difference from the plan with who stands for it; what nobody confirmed is missing."""
     try:
-        found = as_built(job, reckoner.attachment)
+        built = as_built(job, reckoner.attachment)
     except JobError as trouble:
         return Page("built", "As built", (), (f"the plan can't be read: {trouble}",))
-    assert found is not None
-    when = " ".join(part for part in (found.plan.date, found.plan.by) if part)
+    assert built is not None
+    when = " ".join(part for part in (built.plan.date, built.plan.by) if part)
     names = _names(reckoner, job)
-    rows = tuple((_place(names, row), _cut(row.planned), _cut(row.built), _whose(row)) for row in found.rows)
+    rows = tuple((_place(names, row), _cut(row.planned), _cut(row.built), _whose(row)) for row in built.rows)
     blocks: list[Block] = [Text(f"Against the plan{f' of {when}' if when else ''}.", "small")]
     if rows:
         heads = ("Where", "As planned", "As built", "Confirmed by")
         blocks.append(Table(heads, rows, (28, 26, 26, 20), name="As built"))
     else:
         blocks.append(Text("It was built as it was planned."))
-    missing = (f"differences that nobody confirmed: {len(found.open)}",) if found.open else ()
+    missing = (f"differences that nobody confirmed: {len(built.open)}",) if built.open else ()
     return Page("built", "As built", tuple(blocks), missing)
 
 
@@ -44,10 +44,10 @@ def _place(names: Mapping[str, str], row: Built) -> str:
 def _names(reckoner: Reckoner, job: Job) -> dict[str, str]:
     """What the parts of a job are called, by their paths."""
     named = {
-        f"{field}/{one.id}": one.name
+        f"{field}/{item.id}": item.name
         for field in ("units", "circuits", "faces", "strings", "parts", "walls", "containments")
-        for one in getattr(job, field)
-        if getattr(one, "name", "")
+        for item in getattr(job, field)
+        if getattr(item, "name", "")
     }
     wiring = reckoner.wiring(job).topology
     named |= {
@@ -61,8 +61,12 @@ def _cut(words: str) -> str:
 
 
 def _whose(row: Built) -> str:
-    one = row.confirmed
-    return " ".join(part for part in (one.by, one.date, one.why) if part) if one is not None else "nobody yet"
+    confirmation = row.confirmed
+    return (
+        " ".join(part for part in (confirmation.by, confirmation.date, confirmation.why) if part)
+        if confirmation is not None
+        else "nobody yet"
+    )
 
 
 def photos_of(job: Job, parts: Iterable[str]) -> tuple[Picture, ...]:

@@ -158,14 +158,14 @@ def _year(reckoner: Reckoner, job: Job) -> list[Block]:
 def meter_year(reckoner: Reckoner, job: Job) -> dict[str, tuple[float, float, float]]:
     """What a two-way meter at each unit would count in the simulated year, kWh: out, in, and out less in."""
     series = reckoner.year(job).series
-    found = {}
+    meters = {}
     for index, unit in enumerate(job.units if job.mains.grid else ()):
         if not reckoner.wiring(job).topology.unit(unit.id).arrays:
             continue  # it generates nothing
         ac_kw = series.pv_ac_kw[index] + series.battery_ac_kw[index]
         out, into = (float(flow.sum()) * STEP_H for flow in (ac_kw.clip(min=0), (-ac_kw).clip(min=0)))
-        found[unit.name] = net_generation_kwh(0.0, out, 0.0, into, REGISTER_KWH)
-    return found
+        meters[unit.name] = net_generation_kwh(0.0, out, 0.0, into, REGISTER_KWH)
+    return meters
 
 
 def _meters(reckoner: Reckoner, job: Job) -> list[str]:
@@ -237,7 +237,7 @@ def _endurances(reckoner: Reckoner, job: Job) -> list[str]:
         return ["No backup: nothing here works in an outage."]
     full = None if job.mains.grid else 1.0  # without a grid the question is what a full battery carries
     moment = Moment(month=1, hour=18.0, grid=False, soc=full)
-    found = []
+    lines = []
     for unit in reckoner.leads(job):
         outage = reckoner.outage(job, unit, moment)
         shed = any(c.role is Role.SHED for c in reckoner.backed(job, unit).circuits)
@@ -260,10 +260,10 @@ def _endurances(reckoner: Reckoner, job: Job) -> list[str]:
             if shed
             else ""
         )
-        found.append(
+        lines.append(
             f"{from_when} on a middling day lasts {lasts} on {reckoner.island_name(job, unit)}{end}.{drops}"
         )
-    return found
+    return lines
 
 
 def diagram_page(reckoner: Reckoner, job: Job) -> Page:
@@ -271,17 +271,17 @@ def diagram_page(reckoner: Reckoner, job: Job) -> Page:
     rows = []
     topology = reckoner.wiring(job).topology
     inside = inside_cases(topology)
-    for found in (reckoner.wiring(job).answer(state) for state in shown_states(topology)):
-        fed = sum(bool(sources) for sources in found.fed.values())
-        live = [name for name in found.still_live() if name not in inside]
-        bonds = "; ".join("+".join(network.bonds) or "none" for network in found.networks) or "-"
-        sources = sorted(set().union(*(found.live[name] for name in live)) if live else set())
-        name = state_words(topology, found.state.name)
+    for answer in (reckoner.wiring(job).answer(state) for state in shown_states(topology)):
+        fed = sum(bool(sources) for sources in answer.fed.values())
+        live = [name for name in answer.still_live() if name not in inside]
+        bonds = "; ".join("+".join(network.bonds) or "none" for network in answer.networks) or "-"
+        sources = sorted(set().union(*(answer.live[name] for name in live)) if live else set())
+        name = state_words(topology, answer.state.name)
         rows.append(
             (
                 name,
-                f"{len(live)} of {len(found.live) - len(inside)}",
-                f"{fed} of {len(found.fed)}",
+                f"{len(live)} of {len(answer.live) - len(inside)}",
+                f"{fed} of {len(answer.fed)}",
                 bonds,
                 ", ".join(sources) or "nothing",
             )

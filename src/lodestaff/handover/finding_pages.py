@@ -14,19 +14,23 @@ from lodestaff.wiring.cautions import site_cautions
 def findings_page(reckoner: Reckoner, job: Job, proof: Proof, workings: bool = False) -> Page:
     """What stands against it or is open in full, what passed as a line each; with `workings` everything with
     formula and source."""
-    found = findings(reckoner, job, proof=proof)
-    missing = tuple(f"{one.code} blocks: {one.text}" for one in found if one.blocks)
+    answers = findings(reckoner, job, proof=proof)
+    missing = tuple(f"{finding.code} blocks: {finding.text}" for finding in answers if finding.blocks)
     if workings:
-        rows = tuple((one.code, one.status, one.text, _working(one)) for one in found)
+        rows = tuple((finding.code, finding.status, finding.text, _working(finding)) for finding in answers)
         columns = ("Check", "Verdict", "Finding", "Working and source")
         table = Table(columns, rows, (14, 9, 35, 42), mark=1, name="Findings")
         return Page("findings", "Findings", (table,), missing)
     told = tuple(
-        (one.code, one.status, one.text + (f" Open: {', '.join(one.open_because)}." if one.open else ""))
-        for one in found
-        if one.status != "passed"
+        (
+            finding.code,
+            finding.status,
+            finding.text + (f" Open: {', '.join(finding.open_because)}." if finding.open else ""),
+        )
+        for finding in answers
+        if finding.status != "passed"
     )
-    passed = tuple((one.code, _in_short(one)) for one in found if one.status == "passed")
+    passed = tuple((finding.code, _in_short(finding)) for finding in answers if finding.status == "passed")
     blocks = (
         Table(("Check", "Verdict", "Finding"), told, (14, 10, 76), mark=1, name="Findings"),
         Text(f"{len(passed)} passed. Each can be had with its working and source.", "small"),
@@ -35,26 +39,26 @@ def findings_page(reckoner: Reckoner, job: Job, proof: Proof, workings: bool = F
     return Page("findings", "Findings", blocks, missing)
 
 
-def _in_short(found: Finding) -> str:
+def _in_short(finding: Finding) -> str:
     """What was reckoned and what it was held against, in a line."""
-    figure, unit = found.figure, found.unit
+    figure, unit = finding.figure, finding.unit
     if figure is None:
-        return found.text
-    limit = "" if found.limit is None else f", limit {text_of(found.limit, unit)}"
+        return finding.text
+    limit = "" if finding.limit is None else f", limit {text_of(finding.limit, unit)}"
     return f"{figure.name}: {text_of(figure.value, unit)}{limit}"
 
 
-def _working(found: Finding) -> str:
-    figure, unit = found.figure, found.unit
+def _working(finding: Finding) -> str:
+    figure, unit = finding.figure, finding.unit
     parts = []
     if figure is not None:
         parts.append(f"{figure.name}: {text_of(figure.value, unit)} = {figure.formula} [{figure.source}].")
-    if found.limit is not None:
-        parts.append(f"Limit {text_of(found.limit, unit)}, margin {text_of(found.margin or 0, unit)}.")
-    if found.limit_source:
-        parts.append(f"Limit from {found.limit_source}.")
-    if found.open:
-        parts.append(f"Open: {', '.join(found.open_because)}.")
+    if finding.limit is not None:
+        parts.append(f"Limit {text_of(finding.limit, unit)}, margin {text_of(finding.margin or 0, unit)}.")
+    if finding.limit_source:
+        parts.append(f"Limit from {finding.limit_source}.")
+    if finding.open:
+        parts.append(f"Open: {', '.join(finding.open_because)}.")
     return " ".join(parts)
 
 

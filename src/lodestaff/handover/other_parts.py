@@ -99,14 +99,14 @@ def operator_page(job: Job, register: Register) -> Page:
     rows += [(f"Registered on {phase}", text_of(kva, "kVA")) for phase, kva in data["registered_kva"].items()]
     units = tuple(
         (
-            one["name"],
-            str(one["count"]),
-            one["phases"],
-            text_of(one["rated_kva"], "kVA"),
-            text_of(one["stores_kwh"], "kWh") if one["stores_kwh"] else "-",
-            "yes" if one["there_before"] else "no",
+            row["name"],
+            str(row["count"]),
+            row["phases"],
+            text_of(row["rated_kva"], "kVA"),
+            text_of(row["stores_kwh"], "kWh") if row["stores_kwh"] else "-",
+            "yes" if row["there_before"] else "no",
         )
-        for one in data["units"]
+        for row in data["units"]
     )
     blocks = (
         Table(("What is asked", "Answer"), tuple(rows), (40, 60), name="Notification"),
@@ -129,7 +129,7 @@ def firm_pages(
     booked = bookings(entries)
     rows, planned, worked = [], 0.0, 0.0
     for task in tasks_of(reckoner, job):
-        hours = [one.hours for one in booked if one.task == task.id]
+        hours = [booking.hours for booking in booked if booking.task == task.id]
         planned, worked = planned + task.hours * task.people, worked + sum(hours) * task.people
         rows.append(
             (
@@ -145,8 +145,8 @@ def firm_pages(
     table = Table(heads, tuple(rows), (40, 14, 10, 14, 22), name="Hours")
     hours_page = Page("firm-hours", "Hours", (table,), part="firm")
     book = prices or PriceBook()
-    found = design_cost(reckoner, job, book)
-    money = found.currency
+    costs = design_cost(reckoner, job, book)
+    money = costs.currency
     lines = tuple(
         (
             line.words,
@@ -154,10 +154,10 @@ def firm_pages(
             "open" if line.each is None else f"{plain(line.each, 2)} {money}",
             "open" if line.total is None else f"{plain(line.total, 2)} {money}",
         )
-        for line in found.lines
+        for line in costs.lines
     )
-    sums = ("Sum of what has a price, before tax", "", "", f"{plain(found.net, 2)} {money}")
-    gaps = (f"without a price: {', '.join(found.open)}",) if found.open else ()
+    sums = ("Sum of what has a price, before tax", "", "", f"{plain(costs.net, 2)} {money}")
+    gaps = (f"without a price: {', '.join(costs.open)}",) if costs.open else ()
     cost_page = Page(
         "firm-cost",
         "Cost",
@@ -166,7 +166,8 @@ def firm_pages(
         part="firm",
     )
     left = tuple(
-        (one.text, one.owner or "nobody", one.due or "no day", one.done or "open") for one in snags(entries)
+        (snag.text, snag.owner or "nobody", snag.due or "no day", snag.done or "open")
+        for snag in snags(entries)
     )
     snag_page = Page(
         "firm-snags",

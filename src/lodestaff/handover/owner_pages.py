@@ -41,9 +41,9 @@ NEVER_PLUG = "Never plug a generator into a socket of the building."
 def owner_pages(reckoner: Reckoner, job: Job, register: Register) -> tuple[Page, ...]:
     """All pages of the owner's part."""
     topology = reckoner.wiring(job).topology
-    found = asked(topology)
+    questions = asked(topology)
     lasts: tuple[Page, ...] = ()
-    if found.has_backup and reckoner.leads(job):
+    if questions.has_backup and reckoner.leads(job):
         lasts = (outage_page(reckoner, job, topology),)
     return (
         what_page(job, topology),
@@ -61,7 +61,7 @@ def what_page(job: Job, topology: Topology) -> Page:
     """Each thing with what it does, and the installation in one picture."""
     rows = tuple(_things(job, topology))
     table = Table(("What", "What it does"), rows, (34, 66), name="What you have")
-    photos = [photo for found in job.site.found for photo in found.photos][:2]
+    photos = [photo for thing in job.site.found for photo in thing.photos][:2]
     before = tuple(Picture(photo, "As it stood when we first came") for photo in photos)
     pictures = photos_of(job, [""]) or before
     return Page(
@@ -131,7 +131,7 @@ def days_page(reckoner: Reckoner, job: Job) -> Page:
 
 def _by_hour(values: object) -> tuple[float, ...]:
     steps = round(1 / STEP_H)
-    return tuple(float(one) for one in values.reshape(-1, steps).mean(axis=1))  # type: ignore[attr-defined]
+    return tuple(float(mean) for mean in values.reshape(-1, steps).mean(axis=1))  # type: ignore[attr-defined]
 
 
 def _day_chart(job: Job, flows: DayFlows) -> Chart:
@@ -235,8 +235,8 @@ def outage_page(reckoner: Reckoner, job: Job, topology: Topology) -> Page:
         if max(hours) >= WEEK_H:
             words += " A bar to 168 h lasted the whole week that was followed."
         blocks.append(Text(words))
-    found = asked(topology)
-    first = [c.id for c in job.circuits if c.role is Role.SHED and c.id in found.lives()]
+    questions = asked(topology)
+    first = [c.id for c in job.circuits if c.role is Role.SHED and c.id in questions.lives()]
     by_hand = hands(reckoner, job)
     apart = {*first, *(c.id for hand in by_hand for c in hand.more)}
     lives, dead = (
@@ -245,7 +245,7 @@ def outage_page(reckoner: Reckoner, job: Job, topology: Topology) -> Page:
             for name in names
             if job.circuit(name).role is not Role.SURPLUS and name not in apart
         )
-        for names in (found.lives(), found.dead())
+        for names in (questions.lives(), questions.dead())
     )
     shed = ", ".join(job.circuit(name).name for name in first)
     rows = [("Stays on", lives)]
@@ -257,9 +257,9 @@ def outage_page(reckoner: Reckoner, job: Job, topology: Topology) -> Page:
         rows.append((f"Is off until the {hand.name} is put to the {hand.position}", on or "nothing"))
         rows += [("Keep off then", off)] if off else []
     winter = 1 if job.site.latitude_deg > 0 else 7
-    for one in outages_by_hand(reckoner, job, Moment(month=winter, hour=18.75)):
-        lasts = f"it lasts {plain(one.outage.hours, 0)} h from an evening in {MONTH_NAMES[winter - 1]}."
-        blocks.append(Text(f"With the {one.hand.words} {lasts}"))
+    for outage in outages_by_hand(reckoner, job, Moment(month=winter, hour=18.75)):
+        lasts = f"it lasts {plain(outage.outage.hours, 0)} h from an evening in {MONTH_NAMES[winter - 1]}."
+        blocks.append(Text(f"With the {outage.hand.words} {lasts}"))
     head = "In an outage" if grid else "When energy is short"
     blocks.append(Table((head, "Circuits"), tuple(rows), (30, 70)))
     blocks.append(Caution(job.pack.caution("not_emergency")))

@@ -29,10 +29,10 @@ def doing_page(job: Job, topology: Topology) -> Page:
     blocks += [
         *_bypass(job, topology, True),
         Text("Everything off, in an emergency", "head"),
-        _numbered(one.words for one in steps.shutdown),
-        *photos_of(job, (one.part for one in steps.shutdown)),
+        _numbered(step.words for step in steps.shutdown),
+        *photos_of(job, (step.part for step in steps.shutdown)),
         Text("Start again, only when we have told you to", "head"),
-        _numbered(one.words for one in steps.restart),
+        _numbered(step.words for step in steps.restart),
     ]
     return Page("owner-doing", "What to do", tuple(blocks), part="owner")
 
@@ -96,11 +96,11 @@ def door_pages(job: Job, topology: Topology, register: Register) -> tuple[Page, 
     """Two pages for the board's door: everything off with whom to call; what to do and how to start again."""
     steps, firm = isolation(job, topology), register.firm
     numbers = [(firm.name, firm.phone)] if firm.name else []
-    numbers += [(one.name, one.phone) for one in calls(job) if one.what == "faults"]
+    numbers += [(call.name, call.phone) for call in calls(job) if call.what == "faults"]
     blocks: list[Block] = [
         Diagram(simple=True),
         Text("Everything off", "head"),
-        _numbered(one.words for one in steps.shutdown),
+        _numbered(step.words for step in steps.shutdown),
     ]
     stays = sorted({words for words, _ in steps.stays_live})
     if stays:
@@ -114,7 +114,7 @@ def door_pages(job: Job, topology: Topology, register: Register) -> tuple[Page, 
         *_outage(job, topology, False),
         *_bypass(job, topology, False),
         Text("Start again, only when we have told you to", "head"),
-        _numbered(one.words for one in steps.restart),
+        _numbered(step.words for step in steps.restart),
     )
     return (
         Page("owner-door", "For the board's door: everything off", tuple(blocks), missing, part="owner"),

@@ -47,18 +47,20 @@ def place_page(reckoner: Reckoner, job: Job) -> Page:
               tuple(parts), (4, 22, 18, 8, 8, 14, 14, 12), name="Parts on the walls"),
     ]  # fmt: skip
     ways = [
-        (one.name, text_of(one.length_m, "m"), "-" if one.now_m is None else text_of(one.now_m, "m"),
-         ", ".join(one.route.passages) or "-")
-        for one in lengths(reckoner, job)
+        (way.name, text_of(way.length_m, "m"), "-" if way.now_m is None else text_of(way.now_m, "m"),
+         ", ".join(way.route.passages) or "-")
+        for way in lengths(reckoner, job)
     ]  # fmt: skip
     if ways:
         columns = ("Run", "Between its places", "Its cable", "By the ways")
         blocks.append(Table(columns, tuple(ways), (40, 20, 20, 20), name="Ways of the cables"))
-    held = tuple((one.words, text_of(one.count, one.unit, 2)) for one in supports(job, every))
+    held = tuple((support.words, text_of(support.count, support.unit, 2)) for support in supports(job, every))
     if held:
         blocks.append(Table(("To be fitted", "How much"), held, (80, 20), name="Supports"))
-    told = [one for one in answers(reckoner, job, *PLACE_RULES) if one.status in ("blocks", "warns")]
-    blocks += [Text(one.text) for one in told]
+    told = [
+        finding for finding in answers(reckoner, job, *PLACE_RULES) if finding.status in ("blocks", "warns")
+    ]
+    blocks += [Text(finding.text) for finding in told]
     loose = [body.name for body in every if body.standing is None]
     missing = (f"no place yet: {', '.join(loose)}",) if loose else ()
     return Page("places", "Where things stand", tuple(blocks), missing)

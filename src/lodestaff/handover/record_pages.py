@@ -61,9 +61,9 @@ def permission_page(reckoner: Reckoner, job: Job) -> Page:
                 limit.note,
             )
         )
-    found = findings(reckoner, job, deep=False, stations=frozenset(["site", "loads"]))
-    today = [finding.text for finding in found if finding.rule == "SITE-PERMIT: phase" and finding.limit]
-    demand = [finding.text for finding in found if finding.code == "LOAD-DEMAND"]
+    answers = findings(reckoner, job, deep=False, stations=frozenset(["site", "loads"]))
+    today = [finding.text for finding in answers if finding.rule == "SITE-PERMIT: phase" and finding.limit]
+    demand = [finding.text for finding in answers if finding.code == "LOAD-DEMAND"]
     blocks: list[Block] = [
         Table(
             ("Permission", "Value", "State", "Date", "Note"),
@@ -119,7 +119,9 @@ def found_page(job: Job, entries: Sequence[Entry] = ()) -> Page:
         blocks.append(Text("No choice of the customer is on record."))
     snagged = snags(entries)
     if snagged:
-        whose = tuple((one.text, one.owner, one.due, one.done or "open", _ended(one)) for one in snagged)
+        whose = tuple(
+            (snag.text, snag.owner, snag.due, snag.done or "open", _ended(snag)) for snag in snagged
+        )
         heads = ("Snag", "Whose", "By", "Put right", "Who, when")
         blocks.append(Table(heads, whose, (36, 14, 12, 22, 16), name="Snags"))
     unseen = [
@@ -131,7 +133,7 @@ def found_page(job: Job, entries: Sequence[Entry] = ()) -> Page:
     if unseen:
         missing.append(f"not shown to the customer: {', '.join(unseen)}")
     missing += [f"{choice.about}: {choice.doubt}" for choice in job.choices if choice.doubt]
-    still = [f"{one.text} ({one.owner}, by {one.due})" for one in snagged if not one.done]
+    still = [f"{snag.text} ({snag.owner}, by {snag.due})" for snag in snagged if not snag.done]
     if still:
         missing.append(f"to be put right: {'; '.join(still)}")
     return Page("found", "Found, and chosen", tuple(blocks), tuple(missing))
@@ -140,10 +142,16 @@ def found_page(job: Job, entries: Sequence[Entry] = ()) -> Page:
 def registered_page(job: Job) -> Page:
     """Where the installation is entered, and where it still has to be."""
     rows = tuple(
-        (one.what, one.number or "-", one.date or "not yet", one.due or "-") for one in job.handed.registered
+        (
+            registration.what,
+            registration.number or "-",
+            registration.date or "not yet",
+            registration.due or "-",
+        )
+        for registration in job.handed.registered
     )
-    waits = [f"{one.what}{f' (by {one.due})' if one.due else ''}"
-             for one in job.handed.registered if not one.date]  # fmt: skip
+    waits = [f"{registration.what}{f' (by {registration.due})' if registration.due else ''}"
+             for registration in job.handed.registered if not registration.date]  # fmt: skip
     table = Table(("Register", "Number", "Entered on", "Due by"), rows, (40, 24, 18, 18), name="Registers")
     missing = (f"not entered yet: {', '.join(waits)}",) if waits else ()
     return Page("registered", "Entries in registers", (table,), missing)

@@ -27,10 +27,10 @@ def schedules_page(reckoner: Reckoner, job: Job) -> Page:
     strings = []
     branches = []
     for string in job.strings:
-        found = string_limits(job, string)
-        if found is None:
+        limits = string_limits(job, string)
+        if limits is None:
             continue
-        volts, _ = found
+        volts, _ = limits
         parts = job.modules_in(string.id)
         count = sum(n for _, n in parts)
         unit = job.unit(string.unit)
@@ -109,7 +109,7 @@ def schedules_page(reckoner: Reckoner, job: Job) -> Page:
 
 def wiring_page(reckoner: Reckoner, job: Job) -> Page:
     """Devices, boards, terminations and what carries signals: from these a person wires."""
-    found = (
+    lists = (
         device_schedule(reckoner, job),
         single_core_schedule(reckoner, job),
         board_schedule(reckoner, job),
@@ -119,10 +119,10 @@ def wiring_page(reckoner: Reckoner, job: Job) -> Page:
         link_schedule(reckoner, job),
     )
     blocks: list[Block] = []
-    for one in found:
-        if one.rows:
-            blocks += [Text(one.title, "head"), table_of(one)]
-            blocks += [Text(one.note, "small")] if one.note else []
+    for schedule in lists:
+        if schedule.rows:
+            blocks += [Text(schedule.title, "head"), table_of(schedule)]
+            blocks += [Text(schedule.note, "small")] if schedule.note else []
     return Page("wiring", "Devices and terminations", tuple(blocks))
 
 

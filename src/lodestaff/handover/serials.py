@@ -24,7 +24,7 @@ def wanted_serials(job: Job) -> tuple[Wanted, ...]:
     behind it."""
     everywhere = {string.id for string in job.strings if job.optimisers_on(string) == "all"}
     behind = {unit.id: unit for unit in job.units if job.sheet_of(unit).module_level}
-    found = [
+    entries = [
         Wanted(unit.id, unit.name, job.sheet_of(unit).name) for unit in job.units if unit.id not in behind
     ]
     for bank in job.banks:
@@ -33,7 +33,7 @@ def wanted_serials(job: Job) -> tuple[Wanted, ...]:
         if sealed(job.sheet_of(unit)):
             continue  # its case has one number
         whose = f" of {unit.name}" if len(job.banks) > 1 else ""
-        found += [
+        entries += [
             Wanted(f"{bank.id}/{n}", f"Battery module {n}{whose}", sheet) for n in range(1, bank.modules + 1)
         ]
     for face in job.faces:
@@ -43,14 +43,14 @@ def wanted_serials(job: Job) -> tuple[Wanted, ...]:
             where = f"{face.name}, {plain(module.x_m, 1)} m along, {plain(module.y_m, 1)} m up"
             branch = behind.get(owners.get(module.string, ""))
             group = branch.name if branch is not None else f"string {strings.get(module.string, 'none')}"
-            found.append(Wanted(f"{face.id}/{module.id}", f"{face.name} {module.id}, {group}", where))
+            entries.append(Wanted(f"{face.id}/{module.id}", f"{face.name} {module.id}, {group}", where))
             if branch is not None:
                 name = f"{branch.name}, unit behind {face.name} {module.id}"
-                found.append(Wanted(f"{branch.id}/{face.id}/{module.id}", name, where))
+                entries.append(Wanted(f"{branch.id}/{face.id}/{module.id}", name, where))
             elif module.optimiser or module.string in everywhere:
                 name = f"Optimiser behind {face.name} {module.id}, {group}"
-                found.append(Wanted(f"{module.string}/{face.id}/{module.id}", name, where))
-    return tuple(found)
+                entries.append(Wanted(f"{module.string}/{face.id}/{module.id}", name, where))
+    return tuple(entries)
 
 
 def serial_data(part: str, serial: str) -> dict[str, Any]:
@@ -60,8 +60,8 @@ def serial_data(part: str, serial: str) -> dict[str, Any]:
 
 def serials(entries: Sequence[Entry]) -> dict[str, str]:
     """Of each part the last serial that was not withdrawn."""
-    found = {}
+    numbers = {}
     for _, entry in standing(entries, "serial"):
         data = entry.data or {}
-        found[str(data.get("part", ""))] = str(data.get("serial", ""))
-    return {part: serial for part, serial in found.items() if part and serial}
+        numbers[str(data.get("part", ""))] = str(data.get("serial", ""))
+    return {part: serial for part, serial in numbers.items() if part and serial}

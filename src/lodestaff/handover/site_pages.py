@@ -117,29 +117,29 @@ def _hands(steps: tuple[HandStep, ...], job: Job, down: bool) -> Table:
 
 def isolation_page(job: Job, topology: Topology) -> Page:
     """Shutting this site down and starting it again, with its own devices."""
-    found = isolation(job, topology)
-    stays = tuple((words, ", ".join(sources)) for words, sources in found.stays_live)
+    steps = isolation(job, topology)
+    stays = tuple((words, ", ".join(sources)) for words, sources in steps.stays_live)
     blocks: tuple[Block, ...] = (
         Text("Shutting down", "head"),
-        Text(_derived_words(found), "small"),
-        _hands(found.shutdown, job, down=True),
-        *photos_of(job, (step.part for step in found.shutdown)),
+        Text(_derived_words(steps), "small"),
+        _hands(steps.shutdown, job, down=True),
+        *photos_of(job, (step.part for step in steps.shutdown)),
         Caution(job.pack.caution("prove_dead")),
         Text("Live with everything off", "head"),
         Table(("Conductor", "Live from"), stays, (75, 25), name="Stays live"),
         Caution(all_off(job, topology)),
         Text("Starting again", "head"),
-        _hands(found.restart, job, down=False),
+        _hands(steps.restart, job, down=False),
     )
     return Page("isolation", "Shutdown and restart", blocks)
 
 
-def _derived_words(found: Isolation) -> str:
-    moved = sum(bool(step.why) for step in found.shutdown)
+def _derived_words(shutdown: Isolation) -> str:
+    moved = sum(bool(step.why) for step in shutdown.shutdown)
     words = "In this order, derived from this site's own devices; each source by itself."
     if moved:
-        words += f" Put elsewhere by hand: {moved} of {len(found.shutdown)}, each with its reason."
-    gone = ", ".join(f"{one.part} ({one.why})" for one in found.strays)
+        words += f" Put elsewhere by hand: {moved} of {len(shutdown.shutdown)}, each with its reason."
+    gone = ", ".join(f"{reordering.part} ({reordering.why})" for reordering in shutdown.strays)
     return f"{words} Moved by hand, but not there any more: {gone}." if gone else words
 
 

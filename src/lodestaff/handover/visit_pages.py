@@ -42,11 +42,11 @@ def _overview(job: Job, programme: Programme) -> Page:
     )
     heads = ("Task", "Takes", "Hands", "Reckoned as", "Day", "Waits for")
     blocks: list[Block] = [Table(heads, rows, (30, 9, 8, 22, 13, 18), name="Tasks")]
-    hands = tuple((one.name, f"{plain(programme.hours_of(one.id), 2)} h") for one in job.visits.hands)
+    hands = tuple((hand.name, f"{plain(programme.hours_of(hand.id), 2)} h") for hand in job.visits.hands)
     if hands:
         blocks.append(Table(("Who", "Hours laid"), hands, (70, 30), name="Hours by hand"))
-    blocks += [Caution(one.words) for one in programme.conflicts]
-    if any(one.phone for one in calls(job)):
+    blocks += [Caution(conflict.words) for conflict in programme.conflicts]
+    if any(call.phone for call in calls(job)):
         blocks.append(_calls(job))
     missing = [f"no day yet: {programme.task(name).name}" for name in programme.unlaid]
     if not programme.days:
@@ -61,21 +61,22 @@ def _waits(task: Task) -> Iterator[str]:
 
 
 def _calls(job: Job) -> Table:
-    rows = tuple((one.name, one.phone or "no number", one.what) for one in calls(job))
+    rows = tuple((call.name, call.phone or "no number", call.what) for call in calls(job))
     return Table(("Whom", "Number", "For"), rows, (34, 26, 40), name="Whom to ring")
 
 
 def _stock_rows(stock: tuple[Stock, ...], programme: Programme) -> tuple[tuple[str, ...], ...]:
     return tuple(
         (
-            one.item.words,
-            one.item.amount(one.item.count),
-            f"{one.came:g}",
-            f"{one.item.rated:g} {one.item.rated_in}" if one.item.rated else "-",
-            "; ".join(one.wrong) or ("-" if one.missing <= 0 else f"{one.item.amount(one.missing)} missing"),
-            programme.task(one.task).name,
+            other.item.words,
+            other.item.amount(other.item.count),
+            f"{other.came:g}",
+            f"{other.item.rated:g} {other.item.rated_in}" if other.item.rated else "-",
+            "; ".join(other.wrong)
+            or ("-" if other.missing <= 0 else f"{other.item.amount(other.missing)} missing"),
+            programme.task(other.task).name,
         )
-        for one in stock
+        for other in stock
     )
 
 
@@ -86,7 +87,7 @@ STOCK_SHARES = (28, 12, 9, 13, 20, 18)
 def _parts(programme: Programme) -> Page:
     rows = _stock_rows(programme.stock, programme)
     table = Table(STOCK_HEADS, rows, STOCK_SHARES, name="Parts and deliveries")
-    wrong = tuple(f"{one.item.words}: {words}" for one in programme.stock for words in one.wrong)
+    wrong = tuple(f"{stock.item.words}: {words}" for stock in programme.stock for words in stock.wrong)
     return Page("visit-parts", "Parts and deliveries", (table,), tuple(dict.fromkeys(wrong)))
 
 
@@ -117,14 +118,14 @@ def day_page(job: Job, topology: Topology, programme: Programme, day: Day) -> Pa
         blocks.append(Text(f"Tools: {', '.join(day.tools)}."))
     blocks += [Text("In the evening", "head"), Text(day.evening.feeds)]
     if day.evening.left:
-        left = tuple((one.name, one.words, one.safe or "-") for one in day.evening.left)
+        left = tuple((leftover.name, leftover.words, leftover.safe or "-") for leftover in day.evening.left)
         blocks.append(Table(("Left live or open", "How", "Made safe by"), left, (26, 34, 40)))
-    blocks += [Caution(one.words) for one in programme.conflicts if one.visit == visit.id]
+    blocks += [Caution(conflict.words) for conflict in programme.conflicts if conflict.visit == visit.id]
     if any(span.task.kind in ("cut-in", "start", "move", "prove") for span in day.spans):
         blocks += [Text("Cautions of this site", "head"), *map(Caution, site_cautions(job, topology))]
-    if any(one.phone for one in calls(job)):
+    if any(call.phone for call in calls(job)):
         blocks.append(_calls(job))
-    lacking = ", ".join(dict.fromkeys(one.item.words for one in day.missing))
+    lacking = ", ".join(dict.fromkeys(stock.item.words for stock in day.missing))
     missing = (f"{len(day.missing)} parts: {lacking}",) if lacking else ()
     return Page(visit.id, _long(visit.date), tuple(blocks), missing)
 

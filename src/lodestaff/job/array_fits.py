@@ -28,9 +28,9 @@ def check_places(face: Face, sheet: ModuleSheet) -> None:
                 raise ValueError(f"faces {face.id} modules {name}: lies on {other}; move one of them")
 
 
-def lie_over(one: tuple[float, float, float, float], other: tuple[float, float, float, float]) -> bool:
+def lie_over(first: tuple[float, float, float, float], other: tuple[float, float, float, float]) -> bool:
     """Whether two rectangles, each by its lower left corner, width and height, lie on each other."""
-    (x, y, w, h), (ox, oy, ow, oh) = one, other
+    (x, y, w, h), (ox, oy, ow, oh) = first, other
     return x < ox + ow - SLACK_M and ox < x + w - SLACK_M and y < oy + oh - SLACK_M and oy < y + h - SLACK_M
 
 

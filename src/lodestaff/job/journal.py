@@ -189,15 +189,15 @@ def parse(raw: bytes, name: str) -> Journal:
         if not line.strip():
             continue
         count += 1
-        found = _entry(line)
-        if isinstance(found, Entry):
-            entries.append(replace(found, id=found.id or str(count)))
+        outcome = _entry(line)
+        if isinstance(outcome, Entry):
+            entries.append(replace(outcome, id=outcome.id or str(count)))
         elif number == len(lines):
             damaged.append(
                 f"{name} line {number} was cut off by a crash and never acknowledged; it is left out"
             )
         else:
-            damaged.append(f"{name} line {number} {found}; it is left out, all others are read")
+            damaged.append(f"{name} line {number} {outcome}; it is left out, all others are read")
     return Journal(tuple(entries), tuple(damaged))
 
 

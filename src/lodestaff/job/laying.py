@@ -24,13 +24,13 @@ class Laid:
     @property
     def words(self) -> str:
         """What a person must know of it; '' where nothing."""
-        found = []
+        swept = []
         if self.lost:
             names = ", ".join(digest[:12] for digest in self.lost)
-            found.append(f"{len(self.lost)} attachments were found nowhere: {names}")
+            swept.append(f"{len(self.lost)} attachments were found nowhere: {names}")
         if self.aside is not None:
-            found.append(f"the journal of another job that lay there is kept as {self.aside.name}")
-        return "; ".join(found)
+            swept.append(f"the journal of another job that lay there is kept as {self.aside.name}")
+        return "; ".join(swept)
 
 
 def lay(job: Job, target: Path, homes: Sequence[Path] = (), journal_of: Path | None = None) -> Laid:
@@ -78,12 +78,12 @@ def merged(there: Sequence[Entry], others: Sequence[Entry]) -> list[Entry]:
     have a number only, are told by what they say, and corrections follow them."""
     known = {_lasting(entry): entry.id for entry in there}
     names = {entry.id: known.get(_lasting(entry), _lasting(entry)) for entry in others}
-    found = []
+    entries = []
     for entry in others:
         if _lasting(entry) not in known:
             corrects = None if entry.corrects is None else names.get(str(entry.corrects), str(entry.corrects))
-            found.append(replace(entry, id=_lasting(entry), corrects=corrects))
-    return found
+            entries.append(replace(entry, id=_lasting(entry), corrects=corrects))
+    return entries
 
 
 def _lasting(entry: Entry) -> str:

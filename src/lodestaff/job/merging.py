@@ -78,17 +78,19 @@ class _Merge:
             return theirs
         if base is not MISSING and theirs == base:
             return ours
-        self.clashes.append(Clash(path, *(None if one is MISSING else one for one in (base, ours, theirs))))
+        self.clashes.append(
+            Clash(path, *(None if version is MISSING else version for version in (base, ours, theirs)))
+        )
         return ours if self.sides.get(path, self.side) == "ours" else theirs
 
     def _fields(self, path: str, base: dict[str, Any], ours: dict[str, Any], theirs: dict[str, Any]) -> Any:
-        found = {}
+        fields = {}
         for name in dict.fromkeys((*ours, *theirs)):
-            three = [one.get(name, MISSING) for one in (base, ours, theirs)]
+            three = [version.get(name, MISSING) for version in (base, ours, theirs)]
             made = self.put(f"{path}/{name}".lstrip("/"), *three)
             if made is not MISSING:
-                found[name] = made
-        return found
+                fields[name] = made
+        return fields
 
     def _rows(
         self, path: str, key: Callable[[dict[str, Any]], Any], base: list[Any] | None, both: tuple[Any, Any]
@@ -96,7 +98,7 @@ class _Merge:
         """Rows by what names them, ours in their order, then what the other has besides."""
         ours, theirs = ({key(row): row for row in rows} for rows in both)
         before = {key(row): row for row in base} if base is not None else None
-        found = []
+        rows_of_all = []
         for name in dict.fromkeys((*ours, *theirs)):
             words = "/".join(map(str, name)) if isinstance(name, tuple) else str(name)
             where = f"{path}/{words}"
@@ -104,13 +106,13 @@ class _Merge:
             if before is None and MISSING in (mine, other):  # no base: what one has alone is kept
                 if mine is MISSING:
                     self.taken.append(where)
-                found.append(other if mine is MISSING else mine)
+                rows_of_all.append(other if mine is MISSING else mine)
                 continue
             was = before.get(name, MISSING) if before is not None else MISSING
             made = self._added(where, was, mine, other)
             if made is not MISSING:
-                found.append(made)
-        return found
+                rows_of_all.append(made)
+        return rows_of_all
 
     def _added(self, path: str, was: Any, mine: Any, other: Any) -> Any:
         """A row that may be new in one copy, or taken out of it."""
@@ -128,9 +130,9 @@ def _key_of(*lists: list[Any]) -> Callable[[dict[str, Any]], Any] | None:
         return None
     for key in KEYS:
         try:
-            names = [[key(row) for row in one] for one in lists]
+            names = [[key(row) for row in listed] for listed in lists]
         except KeyError:
             continue
-        if all(len(set(one)) == len(one) for one in names):
+        if all(len(set(listed)) == len(listed) for listed in names):
             return key
     return None

@@ -125,7 +125,10 @@ class Job(Frozen):
             need(string.optimiser, ["", *self.sheets.optimisers], f"strings {string.id} optimiser")
         rows = [(f"cables {cable.id} table", cable.table, self.pack.methods) for cable in self.cables]
         sizes = tuple(self.pack.containment_sizes)
-        rows += [(f"containments {one.id} size", one.size, sizes) for one in self.containments]
+        rows += [
+            (f"containments {containment.id} size", containment.size, sizes)
+            for containment in self.containments
+        ]
         for where, name, choices in rows:
             need(name, choices, where)
         strings = ["", *(string.id for string in self.strings)]

@@ -49,7 +49,7 @@ def pack(job_path: Path, target: Path, incomplete: bool = False) -> list[str]:
 
 def _journal(job_path: Path) -> dict[str, bytes]:
     """The journal's members: its sound lines, and apart what can't be read."""
-    found: dict[str, bytes] = {}
+    files: dict[str, bytes] = {}
     path = journal_path(job_path)
     aside = read_whole(aside_path(job_path)) if aside_path(job_path).exists() else b""
     if path.exists():
@@ -58,10 +58,10 @@ def _journal(job_path: Path) -> dict[str, bytes]:
         if journal.damaged:
             aside += b"".join(words.encode() + b"\n" for words in journal.damaged) + raw
             raw = b"".join(line_of(entry) for entry in journal.entries)
-        found["journal.jsonl"] = raw
+        files["journal.jsonl"] = raw
     if aside:
-        found["journal.aside"] = aside
-    return found
+        files["journal.aside"] = aside
+    return files
 
 
 def unpack(source: Path, job_path: Path, journal: str = "refuse", incomplete: bool = False) -> list[str]:

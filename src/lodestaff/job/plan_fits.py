@@ -80,11 +80,11 @@ def _no_ring(name: str, feeds: dict[str, tuple[str, ...]]) -> None:
     seen: set[str] = set()
     waiting = [address(feed).part for feed in feeds[name]]
     while waiting:
-        one = waiting.pop()
-        if one == name:
+        node = waiting.pop()
+        if node == name:
             raise ValueError(
                 f"parts {name} fed_from: it feeds itself through {', '.join(sorted(seen)) or name}; break it"
             )
-        if one not in seen:
-            seen.add(one)
-            waiting += [address(feed).part for feed in feeds.get(one, ())]
+        if node not in seen:
+            seen.add(node)
+            waiting += [address(feed).part for feed in feeds.get(node, ())]

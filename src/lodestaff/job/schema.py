@@ -25,12 +25,12 @@ def job_schema() -> dict[str, Any]:
     named = {model.__name__: model for model in _models(Job, set())}
     for name, definition in (("Job", schema), *schema["$defs"].items()):
         rows = {row.key: row for row in rows_of(named[name])} if name in named else {}
-        for key, one in definition.get("properties", {}).items():
+        for key, field in definition.get("properties", {}).items():
             row = rows.get(key)
-            one["title"] = row.words if row is not None else key.replace("_", " ")
+            field["title"] = row.words if row is not None else key.replace("_", " ")
             unit = (row.unit if row is not None else "") or _unit(key)
-            if unit and "string" not in str(one.get("type", "")):
-                one["unit"] = unit
+            if unit and "string" not in str(field.get("type", "")):
+                field["unit"] = unit
     head = {"$schema": DIALECT, "$id": f"urn:lodestaff:job:{SCHEMA_VERSION}", "title": "Lodestaff job"}
     return {**head, **{key: value for key, value in schema.items() if key != "title"}}
 

@@ -143,7 +143,7 @@ class Visits(Frozen):
     @model_validator(mode="after")
     def _parts_fit(self) -> Self:
         for kind in ("hands", "days", "own", "waits", "deliveries", "contacts"):
-            ids = [one.id for one in getattr(self, kind)]
+            ids = [row.id for row in getattr(self, kind)]
             twice = sorted({name for name in ids if ids.count(name) > 1})
             if twice:
                 raise ValueError(f"{kind}: the id {twice[0]!r} stands twice; ids must differ")
@@ -154,10 +154,10 @@ class Visits(Frozen):
             raise ValueError(f"days: {again[0]} stands twice; one visit a day, its hours as long as they are")
         for day in self.days:
             _there(day.hands, hands, f"days {day.id} hands")
-        for one in self.laid:
-            _there((one.visit,), days, f"laid {one.task} visit")
-            _there(one.hands, hands, f"laid {one.task} hands")
-        pieces = [(one.task, one.piece) for one in self.laid]
+        for piece in self.laid:
+            _there((piece.visit,), days, f"laid {piece.task} visit")
+            _there(piece.hands, hands, f"laid {piece.task} hands")
+        pieces = [(piece.task, piece.piece) for piece in self.laid]
         if len(set(pieces)) < len(pieces):
             raise ValueError("laid: one piece of a task stands twice")
         return self
@@ -166,7 +166,7 @@ class Visits(Frozen):
         return next(day for day in self.days if day.id == visit)
 
     def hand(self, hand: str) -> Hand:
-        return next(one for one in self.hands if one.id == hand)
+        return next(other for other in self.hands if other.id == hand)
 
     @property
     def in_order(self) -> tuple[Visit, ...]:

@@ -195,11 +195,18 @@ def check_walls(plan: Plan) -> None:
     """Everything stands on a wall that is there, ids differ. Raises ValueError with where."""
     there = [wall.id for wall in plan.walls]
     kept = [("", plan.standing, plan.courses)]
-    kept += [(f"arrangements {one.id} ", one.standing, one.courses) for one in plan.arrangements]
-    named = [(f"passages {one.id} {end}", getattr(one, end)) for one in plan.passages for end in ("a", "b")]
+    kept += [
+        (f"arrangements {arrangement.id} ", arrangement.standing, arrangement.courses)
+        for arrangement in plan.arrangements
+    ]
+    named = [
+        (f"passages {passage.id} {end}", getattr(passage, end))
+        for passage in plan.passages
+        for end in ("a", "b")
+    ]
     for where, standing, courses in kept:
-        named += [(f"{where}standing {one.id} wall", one.wall) for one in standing]
-        named += [(f"{where}courses {one.id} wall", turn.wall) for one in courses for turn in one.by]
+        named += [(f"{where}standing {other.id} wall", other.wall) for other in standing]
+        named += [(f"{where}courses {course.id} wall", turn.wall) for course in courses for turn in course.by]
         _differ(f"{where}standing", standing)
         _differ(f"{where}courses", courses)
     for where, name in named:

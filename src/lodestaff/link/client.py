@@ -183,18 +183,18 @@ class Link:
         head = self._registers(d.BASE_ADDRESS, 2)
         if b"".join(word.to_bytes(2, "big") for word in head) != d.MARKER:
             raise _LinkError(LinkState.GARBAGE)
-        found: dict[int, FoundModel] = {}
+        models: dict[int, FoundModel] = {}
         self.more = {}
         address = d.BASE_ADDRESS + 2
         for _ in range(MOST_MODELS):
             number, length = self._registers(address, 2)
             if number == d.END:
-                return found
+                return models
             if number == 0 or address + 2 + length > 0xFFFF:
                 raise _LinkError(LinkState.GARBAGE)
-            one = FoundModel(number, address, length, d.known(number))
-            if found.setdefault(number, one) is not one:
-                self.more.setdefault(number, []).append(one)
+            model = FoundModel(number, address, length, d.known(number))
+            if models.setdefault(number, model) is not model:
+                self.more.setdefault(number, []).append(model)
             address += 2 + length
         raise _LinkError(LinkState.GARBAGE)
 
@@ -273,7 +273,7 @@ class Link:
             else 0.5 * 10.0 ** self._scale(whole, d.point_of(whole, points.setpoints[0]))
         )
         taken = tuple(
-            asked if abs(asked - one) <= near else one for asked, one in zip(wanted, held, strict=True)
+            asked if abs(asked - kept) <= near else kept for asked, kept in zip(wanted, held, strict=True)
         )
         enabled = None
         if points.enable:

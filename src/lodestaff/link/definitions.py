@@ -60,11 +60,11 @@ def placed(group: Any, at: int = 0, path: str = "") -> Iterator[tuple[str, Any, 
         yield path + name, point, at
         at += int(point.len)
     for name, inner in group.groups.items():
-        for index, one in enumerate(inner if isinstance(inner, list) else [inner]):
+        for index, definition in enumerate(inner if isinstance(inner, list) else [inner]):
             where = f"{path}{name}.{index}."
-            for found, point, offset in placed(one, at, where):
-                yield found, point, offset
-            at += sum(int(point.len) for _, point, _ in placed(one))
+            for inner_name, point, offset in placed(definition, at, where):
+                yield inner_name, point, offset
+            at += sum(int(point.len) for _, point, _ in placed(definition))
 
 
 def point_of(whole: Any, path: str) -> Any:

@@ -57,7 +57,11 @@ class Image:
             elif model.model_id == d.ENTER_SERVICE:
                 model.points["ES"].value = ENABLED
         fixed = (d.COMMON, d.CAPACITY, d.ENTER_SERVICE, *d.CURVES)
-        self._fixed = {id(one): one.get_mb() for one in self.models if one.model_id in fixed}
+        self._fixed = {
+            id(fixed_model): fixed_model.get_mb()
+            for fixed_model in self.models
+            if fixed_model.model_id in fixed
+        }
 
     def _common(self) -> Any:
         sheet = self.plant.units[self.unit].sheet

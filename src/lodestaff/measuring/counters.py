@@ -21,21 +21,21 @@ LOADED_SHARE = 0.7  # of the sun there, as load: the battery needn't give
 def registers(visit: Visit, step: Step) -> Reading:
     """The battery full, the circuits that are held on: what comes out, what goes in, and what the unit
     counts meanwhile."""
-    plant, one = visit.plant, visit.plant.units[step.measure.unit]
+    plant, unit = visit.plant, visit.plant.units[step.measure.unit]
     out = into = sun = stored = 0.0
     before = dict(plant.running)
     with visit.plenty():
         visit.quiet()
         visit.standby(True, but=(step.measure.unit,))
-        _loads(visit, LOADED_SHARE * one.pv_there_kw - plant.taken_kw())
+        _loads(visit, LOADED_SHARE * unit.pv_there_kw - plant.taken_kw())
         plant.advance(SETTLE_S)
         for _ in range(SLICES):
             plant.advance(HOLDS_S)
             passes = visit.instruments.meter_kw(step.measure.subject) * SLICE_S / 3600
             out, into = out + max(0.0, -passes), into + max(0.0, passes)
-            sun += one.pv_used_kw * SLICE_S / 3600
-            if one.battery is not None:
-                stored += max(0.0, -one.battery.power_kw) * SLICE_S / 3600
+            sun += unit.pv_used_kw * SLICE_S / 3600
+            if unit.battery is not None:
+                stored += max(0.0, -unit.battery.power_kw) * SLICE_S / 3600
     visit.standby(False)
     out_before, in_before = BEFORE_KWH
     for name, on in before.items():

@@ -114,7 +114,7 @@ def _residual(visit: Visit, step: Step) -> Reading:
         left = 0.6 * visit.leg_kw()
     else:
         left = 0.5 * plant.units[step.measure.unit].sheet.rated_kw
-    island = next(one for one in asked(plant.drawn).islands if step.measure.unit in one.forming)
+    island = next(other for other in asked(plant.drawn).islands if step.measure.unit in other.forming)
     _, circuits = loaded_leg(visit.job, plant.drawn, island)
     before = dict(plant.running)
     for name in before:
@@ -143,7 +143,7 @@ def _residual(visit: Visit, step: Step) -> Reading:
 def _load_step(visit: Visit, step: Step) -> Reading:
     """Circuits of the island on up to the unit's rating, the heaviest last; the lowest volts."""
     plant = visit.plant
-    island = next(one for one in asked(plant.drawn).islands if step.measure.unit in one.forming)
+    island = next(other for other in asked(plant.drawn).islands if step.measure.unit in other.forming)
     before = dict(plant.running)
     left = 0.85 * sum(plant.units[name].sheet.rated_kw for name in island.forming)
     for name in before:

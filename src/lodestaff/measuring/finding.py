@@ -38,15 +38,15 @@ def start(visit: Visit, step: Step) -> bool:
         if source == "grid" and part.kind == "bypass":
             plant.switch(part.id, part.positions[0])
     plant.advance(SETTLE_S)
-    one = plant.units[unit]
-    if source == "battery" and one.battery is not None:
+    plant_unit = plant.units[unit]
+    if source == "battery" and plant_unit.battery is not None:
         bank = visit.job.bank_of(visit.job.unit(unit))
-        return one.battery.heard and bank is not None and one.battery.modules == bank.modules
+        return plant_unit.battery.heard and bank is not None and plant_unit.battery.modules == bank.modules
     if source == "array":
         wired = {s.tracker for s in visit.job.strings if s.unit == unit and s.id in plant.strings}
-        shown = one.trackers or {}
+        shown = plant_unit.trackers or {}
         return not plant.light.any or all(shown.get(name, (0.0, 0.0))[0] > 1.0 for name in wired)
-    return one.mode != "off"
+    return plant_unit.mode != "off"
 
 
 def connect_generators(visit: Visit) -> None:
@@ -94,8 +94,8 @@ def _outage(visit: Visit, step: Step) -> bool:
     _awake(visit)
     plant.advance(5)
     waits = {circuit.id for circuit in visit.job.with_role(Role.SURPLUS)}  # on only with surplus
-    found, dead = set(asked(plant.drawn).dead()), set(visit.instruments.dead_circuits())
-    return dead - waits == found - waits and not tripped(visit)
+    expected, dead = set(asked(plant.drawn).dead()), set(visit.instruments.dead_circuits())
+    return dead - waits == expected - waits and not tripped(visit)
 
 
 def _awake(visit: Visit) -> None:
@@ -122,7 +122,7 @@ def _released(visit: Visit, step: Step) -> bool:
     plant, unit = visit.plant, step.measure.unit
     plant.release(unit)
     plant.advance(SETTLE_S)
-    string = next(one for one in visit.job.strings if one.id == step.measure.subject)
+    string = next(other for other in visit.job.strings if other.id == step.measure.subject)
     volts = (plant.units[unit].trackers or {}).get(string.tracker, (0.0, 0.0))[0]
     drawn = sum(count for _, count in visit.job.modules_in(string.id))
     return plant.strings[string.id].modules == drawn and (volts > 1.0 or not plant.light.any)
@@ -182,10 +182,10 @@ def _interlock(visit: Visit, step: Step) -> bool:
         plant.run_circuit(circuit, False)
     plant.switch(name, part.positions[-1])
     plant.advance(5)
-    found = plant.answer()
+    answer = plant.answer()
     beyond = [conductor for conductor in plant.topology.conductors if conductor.a[0] == name]
-    fed = bool(beyond) and all(found.live[conductor.id] for conductor in beyond)
-    alone = not found.hazards and not tripped(visit)
+    fed = bool(beyond) and all(answer.live[conductor.id] for conductor in beyond)
+    alone = not answer.hazards and not tripped(visit)
     plant.switch(name, part.positions[0])
     for circuit, on in before.items():
         plant.run_circuit(circuit, on)
@@ -196,7 +196,7 @@ def _interlock(visit: Visit, step: Step) -> bool:
 def _overload(visit: Visit, step: Step) -> bool:
     """A heater that is too much for the island: its units stop; without it they are started again."""
     plant, board = visit.plant, step.measure.subject
-    island = next(one for one in asked(plant.drawn).islands if step.measure.unit in one.forming)
+    island = next(other for other in asked(plant.drawn).islands if step.measure.unit in other.forming)
     before = set(visit.instruments.dead_circuits())
     leg = visit.job.circuit(island.circuits[0]).legs[0]
     rated = sum(plant.units[name].sheet.rated_kw for name in island.forming)
@@ -216,15 +216,15 @@ def _generator(visit: Visit, step: Step) -> bool:
     """Locked out, started, kept from the grid, stopped."""
     plant, name = visit.plant, step.measure.subject
     connect_generators(visit)
-    one = plant.generators[name]
-    master = plant.units.get(one.part.started_by)
+    generator = plant.generators[name]
+    master = plant.units.get(generator.part.started_by)
     match step.measure.doing:
         case "generator locked":
             assert master is not None
             plant.lock_generator(name, True)
             call(visit, name, True)
             plant.advance(SETTLE_S)
-            still, called = one.position == "stopped", one.called
+            still, called = generator.position == "stopped", generator.called
             plant.lock_generator(name, False)
             return still and called
         case "generator start":
@@ -233,27 +233,27 @@ def _generator(visit: Visit, step: Step) -> bool:
             else:
                 call(visit, name, True)
             plant.advance(SETTLE_S)
-            return one.position == "running"
+            return generator.position == "running"
         case "generator apart":
             alone = plant.answer().hazards
             cut(visit, False)
             plant.advance(SETTLE_S)
             together = plant.answer().hazards
-            return one.position == "running" and not alone and not together
+            return generator.position == "running" and not alone and not together
         case _:
             if master is None:
                 plant.switch(name, "stopped")
             else:
                 call(visit, name, False)
             plant.advance(SETTLE_S)
-            return one.position == "stopped"
+            return generator.position == "stopped"
 
 
 def call(visit: Visit, name: str, on: bool) -> None:
     """The start of the unit that calls a generator set above its charge, or its true values put back with
     the stop below it."""
-    one = visit.plant.generators[name]
-    master = visit.plant.units[one.part.started_by]
+    generator = visit.plant.generators[name]
+    master = visit.plant.units[generator.part.started_by]
     s = master.settings
     if on and s.generator_start_pct < IN_TEST_PCT:
         visit.before_test = (s.generator_start_pct, s.generator_stop_pct, s.generator_start_v)
@@ -261,7 +261,7 @@ def call(visit: Visit, name: str, on: bool) -> None:
         s.generator_start_pct, s.generator_stop_pct, s.generator_start_v = IN_TEST_PCT, IN_TEST_PCT + 1, 0.0
     else:
         s.generator_start_pct, s.generator_stop_pct, s.generator_start_v = visit.before_test
-        one.called = False
+        generator.called = False
 
 
 FOUND: dict[str, Callable[[Visit, Step], bool]] = {

@@ -60,11 +60,11 @@ def ac_power(visit: Visit, step: Step) -> Reading:
 
 def _two_faces(visit: Visit, face: str, second: str) -> Conditions:
     """Sun and modules of a face, and of a second one where there is one."""
-    one = Conditions(*visit.instruments.face_conditions(face))
+    conditions = Conditions(*visit.instruments.face_conditions(face))
     if not second:
-        return one
+        return conditions
     poa, back = visit.instruments.face_conditions(second)
-    return replace(one, poa_2_w_m2=poa, module_2_c=back)
+    return replace(conditions, poa_2_w_m2=poa, module_2_c=back)
 
 
 def _other_isolators(visit: Visit, step: Step) -> list[str]:
@@ -93,8 +93,8 @@ def _hold(visit: Visit, unit: str, batteries: bool = True) -> None:
     groups = led(plant.drawn)
     tried = next(group.units for group in groups if unit in group.units)
     free = [name for group in groups if group.ct is None for name in group.units if name not in tried]
-    for name, one in plant.units.items():
-        one.hold_battery, one.standby = batteries, name in free
+    for name, other in plant.units.items():
+        other.hold_battery, other.standby = batteries, name in free
 
 
 def _let_go(visit: Visit) -> None:
@@ -173,33 +173,35 @@ def _load(visit: Visit, legs: dict[str, str], kw: float) -> None:
 
 def _sockets(visit: Visit, step: Step) -> dict[str, str]:
     """For each leg that a transformer counts a board beyond it."""
-    ct = next(one for one in visit.plant.drawn.cts if one.id == step.measure.ct)
-    found = {leg: board_beyond(visit.plant.drawn, ct, leg) for leg in ct_phases(visit.plant.drawn, ct)}
-    return {leg: board for leg, board in found.items() if board}
+    ct = next(other for other in visit.plant.drawn.cts if other.id == step.measure.ct)
+    boards = {leg: board_beyond(visit.plant.drawn, ct, leg) for leg in ct_phases(visit.plant.drawn, ct)}
+    return {leg: board for leg, board in boards.items() if board}
 
 
 def window(visit: Visit, step: Step) -> Reading:
     """The unit's clock set into the window, the battery read; then set right again."""
     plant, unit = visit.plant, step.measure.unit
-    window = next(one for one in visit.job.limits.windows if one.id == step.measure.subject)
-    held, one = plant.units[unit].settings, plant.units[unit]
-    error, energy = held.clock_error_s, None if one.battery is None else one.battery.energy_kwh
+    window = next(other for other in visit.job.limits.windows if other.id == step.measure.subject)
+    held, plant_unit = plant.units[unit].settings, plant.units[unit]
+    error, energy = held.clock_error_s, None if plant_unit.battery is None else plant_unit.battery.energy_kwh
     right = plant.right_clock()
     length = (window.end_h - window.start_h) % 24
     inside = (window.start_h + min(length / 2, 0.5)) * 60
     shown = right.replace(hour=0, minute=0, second=0) + timedelta(minutes=inside)
     held.clock_error_s = (shown - right).total_seconds() + (error if abs(error) > 600 else 0.0)
-    if one.battery is not None:
-        middle = 0.5 * (one.battery.sheet.floor_soc + one.battery.sheet.taper_start_soc)
-        one.battery.energy_kwh = middle * one.battery.capacity_kwh
+    if plant_unit.battery is not None:
+        middle = 0.5 * (plant_unit.battery.sheet.floor_soc + plant_unit.battery.sheet.taper_start_soc)
+        plant_unit.battery.energy_kwh = middle * plant_unit.battery.capacity_kwh
         if window.kind == "charge":
-            aim = one.soc_of(100 * window.target_soc if not one.battery.sheet.device_counts_usable else 100.0)
-            one.battery.energy_kwh = min(middle, max(0.0, aim - 0.1)) * one.battery.capacity_kwh
+            aim = plant_unit.soc_of(
+                100 * window.target_soc if not plant_unit.battery.sheet.device_counts_usable else 100.0
+            )
+            plant_unit.battery.energy_kwh = min(middle, max(0.0, aim - 0.1)) * plant_unit.battery.capacity_kwh
     with visit.array_open(unit):
         plant.advance(SETTLE_S)
         kw = visit.instruments.battery_kw(unit)
     held.clock_error_s = error
-    if one.battery is not None and energy is not None:
-        one.battery.energy_kwh = energy
+    if plant_unit.battery is not None and energy is not None:
+        plant_unit.battery.energy_kwh = energy
     plant.advance(SETTLE_S / 2)
     return visit.reading(step, kw)

@@ -96,5 +96,5 @@ class SimulatedVisit(Visit):
                 return self._set_words(self.settings[unit, key])
         if step.measure.doing == "charger outage":
             return counters.charger_outage(self, step)
-        found = finding.FOUND.get(step.measure.doing)
-        return True if found is None else found(self, step)
+        finder = finding.FOUND.get(step.measure.doing)
+        return True if finder is None else finder(self, step)

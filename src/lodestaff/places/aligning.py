@@ -54,10 +54,10 @@ def _spread(spans: Mapping[str, tuple[float, float]]) -> dict[str, float]:
     first, last = spans[order[0]], spans[order[-1]]
     within = sum(spans[id][1] for id in order[1:-1])
     gap = (last[0] - first[0] - first[1] - within) / (len(order) - 1) if len(order) > 1 else 0.0
-    found = {order[0]: first[0]}
+    places = {order[0]: first[0]}
     for before, id in pairwise(order):
-        found[id] = found[before] + spans[before][1] + gap
-    return found
+        places[id] = places[before] + spans[before][1] + gap
+    return places
 
 
 def scaled(photo: Underlay, a: tuple[float, float], b: tuple[float, float], metres: float) -> Underlay:

@@ -95,13 +95,13 @@ def storing(job: Job) -> set[str]:
 
 def bodies(job: Job, topology: Topology) -> tuple[Body, ...]:
     """All parts that have a place, with it where they have been given one; in the order of the graph."""
-    standing = {one.id: one for one in job.standing}
+    standing = {other.id: other for other in job.standing}
     walls = {wall.id: wall for wall in job.walls}
-    found = []
+    all_bodies = []
     for part in placeable(job, topology):
         at = standing.get(part.id)
-        found.append(_body(job, part, at, walls[at.wall] if at else None))
-    return tuple(found)
+        all_bodies.append(_body(job, part, at, walls[at.wall] if at else None))
+    return tuple(all_bodies)
 
 
 def numbered(bodies: tuple[Body, ...]) -> tuple[tuple[int, Body], ...]:
@@ -111,16 +111,16 @@ def numbered(bodies: tuple[Body, ...]) -> tuple[tuple[int, Body], ...]:
 
 def entries(job: Job, topology: Topology) -> tuple[Body, ...]:
     """Where the cables of arrays, and of converters behind modules, come in from the roof."""
-    standing = {one.id: one for one in job.standing}
+    standing = {other.id: other for other in job.standing}
     walls = {wall.id: wall for wall in job.walls}
     behind = {unit.unit for unit in topology.units if unit.module_level}
-    found = []
+    all_bodies = []
     for part in topology.parts.values():
         if part.id in behind or (part.kind == "array" and part.of not in behind):
             at = standing.get(part.id)
             named = replace(part, kind="array", name=f"Cables of {part.name}")
-            found.append(_body(job, named, at, walls[at.wall] if at else None))
-    return tuple(found)
+            all_bodies.append(_body(job, named, at, walls[at.wall] if at else None))
+    return tuple(all_bodies)
 
 
 def _body(job: Job, part: Part, at: Standing | None, wall: Wall | None) -> Body:

@@ -56,8 +56,8 @@ def routes(job: Job, topology: Topology) -> dict[str, Route]:
     """The way of every run whose ends stand on walls that are joined; others are left out. Those of AC come
     first: DC stays out of their conduits and trunkings where it can go otherwise."""
     net = _Net(job, topology)
-    found: dict[str, Route] = {}
-    names = dict.fromkeys(one.run for one in topology.conductors if one.run)
+    routes: dict[str, Route] = {}
+    names = dict.fromkeys(conductor.run for conductor in topology.conductors if conductor.run)
     for direct in (False, True):
         for run in names:
             ends = net.ends_of(run)
@@ -65,9 +65,9 @@ def routes(job: Job, topology: Topology) -> dict[str, Route]:
                 continue
             route = net.route(ends)
             if route is not None:
-                found[run] = route
-        net.taken = frozenset(passage for route in found.values() for passage in route.passages)
-    return {run: found[run] for run in names if run in found}
+                routes[run] = route
+        net.taken = frozenset(passage for route in routes.values() for passage in route.passages)
+    return {run: routes[run] for run in names if run in routes}
 
 
 @dataclass(frozen=True)
@@ -93,10 +93,10 @@ class _Net:
         self.nets: dict[Terms, Ways] = {}
         self.of_run: dict[str, list[Conductor]] = {}
         self.at_part: dict[str, list[Conductor]] = {}
-        for one in topology.conductors:
-            self.of_run.setdefault(one.run, []).append(one)
-            for part in {one.a[0], one.b[0]}:
-                self.at_part.setdefault(part, []).append(one)
+        for conductor in topology.conductors:
+            self.of_run.setdefault(conductor.run, []).append(conductor)
+            for part in {conductor.a[0], conductor.b[0]}:
+                self.at_part.setdefault(part, []).append(conductor)
         for body in (*bodies(job, topology), *entries(job, topology)):
             at = body.standing
             if at is None or body.rect is None or (body.kind == "array" and at.beyond_m is None):
@@ -113,9 +113,9 @@ class _Net:
         """None where one of its parts has no place: an array whose cables come in nowhere, say."""
         mine = self.of_run[run]
         stands: dict[str, str] = {}
-        for part in dict.fromkeys(end for one in mine for end in (one.a[0], one.b[0])):
+        for part in dict.fromkeys(end for conductor in mine for end in (conductor.a[0], conductor.b[0])):
             stands[part] = part if part in self.places else self._host(part, run)
-        links = [(stands[one.a[0]], stands[one.b[0]]) for one in mine]
+        links = [(stands[conductor.a[0]], stands[conductor.b[0]]) for conductor in mine]
         links = [(a, b) for a, b in dict.fromkeys(links) if a != b]
         if not links or "" in stands.values():
             return None
@@ -130,10 +130,10 @@ class _Net:
             here = waiting.pop(0)
             if self.topology.parts[here].kind not in WITHIN:
                 continue
-            for one in self.at_part.get(here, ()):
-                if one.run == run:
+            for conductor in self.at_part.get(here, ()):
+                if conductor.run == run:
                     continue
-                there = one.b[0] if one.a[0] == here else one.a[0]
+                there = conductor.b[0] if conductor.a[0] == here else conductor.a[0]
                 if there in self.places and self.topology.parts[there].kind in HOSTS:
                     return there
                 if there not in seen:
@@ -148,27 +148,29 @@ class _Net:
         laid = self._along(ends, terms, turns) if turns else None
         if laid is not None:
             return replace(laid, laid=True)
-        found = None
-        apart = frozenset(one.id for one in self.job.passages if one.way in CLOSED and one.id in self.taken)
+        way = None
+        apart = frozenset(
+            passage.id for passage in self.job.passages if passage.way in CLOSED and passage.id in self.taken
+        )
         if ends.direct and apart:
-            found = self._along(ends, replace(terms, without=apart))
-        found = found or self._along(ends, terms)
-        if found is not None and found.shallow:
-            found = replace(found, guardless=self._along(ends, replace(terms, guardless=True)))
-        return found
+            way = self._along(ends, replace(terms, without=apart))
+        way = way or self._along(ends, terms)
+        if way is not None and way.shallow:
+            way = replace(way, guardless=self._along(ends, replace(terms, guardless=True)))
+        return way
 
     def _along(self, ends: Ends, terms: Terms, turns: tuple[Turn, ...] = ()) -> Route | None:
         if terms not in self.nets:
             self.nets[terms] = Ways(self.job.passages, self.walls, terms)
         net = self.nets[terms]
-        found: dict[Link, Way] = {}
+        links: dict[Link, Way] = {}
         for a, b in ends.links:
             way = net.between(self.places[a], self.places[b])
             if way is None:
                 return None
-            found[a, b] = way
-        stops = _longest(found)
-        ways = [found[a, b] if (a, b) in found else found[b, a].back() for a, b in pairwise(stops)]
+            links[a, b] = way
+        stops = _longest(links)
+        ways = [links[a, b] if (a, b) in links else links[b, a].back() for a, b in pairwise(stops)]
         if turns:
             by = [(turn.wall, turn.x_m, turn.y_m) for turn in turns]
             by_turns = _by_turns(net, [self.places[stop] for stop in stops], by)
@@ -192,18 +194,18 @@ class _Net:
 
 
 def _direct(conductors: Iterable[Conductor]) -> bool:
-    return any("DC" in core for one in conductors for core in one.cores)
+    return any("DC" in core for conductor in conductors for core in conductor.cores)
 
 
 def _walls_of(ways: Iterable[Way]) -> tuple[str, ...]:
     """Walls along which ways really go, not those whose passage they only leave by."""
-    found = [
+    ids = [
         a[0]
         for way in ways
         for a, b in pairwise(way.points)
         if a[0] == b[0] and abs(a[1] - b[1]) + abs(a[2] - b[2]) > 1e-6
     ]
-    return tuple(dict.fromkeys(found))
+    return tuple(dict.fromkeys(ids))
 
 
 def _by_turns(net: Ways, stops: list[Point], turns: list[Point]) -> list[Way] | None:
@@ -236,7 +238,7 @@ def _longest(ways: dict[Link, Way]) -> list[str]:
         best, waiting = (0.0, [start]), [(0.0, [start])]
         while waiting:
             length, path = waiting.pop()
-            best = max(best, (length, path), key=lambda one: one[0])
+            best = max(best, (length, path), key=lambda pair: pair[0])
             waiting += [
                 (length + metres, [*path, there]) for there, metres in beside[path[-1]] if there not in path
             ]

@@ -57,14 +57,14 @@ def supports(job: Job, bodies: Sequence[Body]) -> tuple[Support, ...]:
     there |= {bank.id for bank in job.banks if bank.unit in there}
     new = [body for body in bodies if body.standing is not None and body.id not in there]
     boards = [board for body in new if (board := _board(body)) is not None]
-    found = [_board_of(one) for one in _joined(boards)]
+    all_supports = [_board_of(other) for other in _joined(boards)]
     for body in new:
         at = body.standing
         if at is not None and at.held.value == "on the floor, tied back":
-            found.append(Support(body.id, TIE, f"Tie-back of {body.name} to the wall", 1, "sets"))
+            all_supports.append(Support(body.id, TIE, f"Tie-back of {body.name} to the wall", 1, "sets"))
         if at is not None and at.guard:
-            found.append(Support(body.id, POST, f"Post or kerb before {body.name}", 1, "pieces"))
-    return tuple(found)
+            all_supports.append(Support(body.id, POST, f"Post or kerb before {body.name}", 1, "pieces"))
+    return tuple(all_supports)
 
 
 def _board(body: Body) -> _Board | None:
@@ -81,21 +81,21 @@ def _board(body: Body) -> _Board | None:
 
 def _joined(boards: list[_Board]) -> list[_Board]:
     """Boards with their neighbours', until none meet."""
-    for place, one in enumerate(boards):
+    for place, group in enumerate(boards):
         for other in boards[place + 1 :]:
-            if one.meets(other):
-                rest = [board for board in boards if board is not one and board is not other]
-                return _joined([*rest[:place], one.with_(other), *rest[place:]])
+            if group.meets(other):
+                rest = [board for board in boards if board is not group and board is not other]
+                return _joined([*rest[:place], group.with_(other), *rest[place:]])
     return boards
 
 
-def _board_of(one: _Board) -> Support:
-    wide, high = one.rect.width, one.rect.height
+def _board_of(board: _Board) -> Support:
+    wide, high = board.rect.width, board.rect.height
     size = f"{plain(wide, 2)} × {plain(high, 2)} m"
-    more = f" and {len(one.bodies) - 1} more" if len(one.bodies) > 1 else ""
-    names = f"{one.bodies[0].name}{more}"
+    more = f" and {len(board.bodies) - 1} more" if len(board.bodies) > 1 else ""
+    names = f"{board.bodies[0].name}{more}"
     words = f"Board across the studs for {names}, {size}"
-    if one.fire:
-        carries = (", fixed to carry them" if more else ", fixed to carry it") if one.carries else ""
+    if board.fire:
+        carries = (", fixed to carry them" if more else ", fixed to carry it") if board.carries else ""
         words = f"Board that doesn't burn behind {names}, {size}{carries}"
-    return Support(one.bodies[0].id, FIREBOARD if one.fire else BOARD, words, round(wide * high, 3), "m²")
+    return Support(board.bodies[0].id, FIREBOARD if board.fire else BOARD, words, round(wide * high, 3), "m²")

@@ -70,10 +70,13 @@ class Ways:
     terms: Terms = Terms()
 
     def __post_init__(self) -> None:
-        self.open = [one for one in self.passages if self.terms.may(one, self._indoors(one))]
+        self.open = [passage for passage in self.passages if self.terms.may(passage, self._indoors(passage))]
         self.ends: list[Point] = []
-        for one in self.open:
-            self.ends += [(one.a, one.a_x_m, one.a_y_m), (one.b, one.b_x_m, one.b_y_m)]
+        for passage in self.open:
+            self.ends += [
+                (passage.a, passage.a_x_m, passage.a_y_m),
+                (passage.b, passage.b_x_m, passage.b_y_m),
+            ]
 
     def between(self, a: Point, b: Point) -> Way | None:
         """The best way; None where no allowed way joins the two."""
@@ -86,12 +89,12 @@ class Ways:
             lengths.append(metres)
             counted.append(metres * weight + NEXT_TO_NOTHING)
 
-        for i, one in enumerate(points):
-            wall = self.walls.get(one[0])
+        for i, point in enumerate(points):
+            wall = self.walls.get(point[0])
             shut = self.terms.guardless and self.terms.shallow(wall)
             for j, other in enumerate(points[:i]):
-                if one[0] == other[0]:
-                    metres = abs(one[1] - other[1]) + abs(one[2] - other[2])
+                if point[0] == other[0]:
+                    metres = abs(point[1] - other[1]) + abs(point[2] - other[2])
                     if shut and metres > NEXT_TO_NOTHING:
                         continue
                     edge(i, j, metres, self._weight(wall is not None and not wall.outside))
@@ -115,8 +118,10 @@ class Ways:
         joins them as well or better."""
         length, through = 0.0, []
         for i, j in pairwise(order):
-            one, other = points[i], points[j]
-            on_wall = abs(one[1] - other[1]) + abs(one[2] - other[2]) if one[0] == other[0] else float("inf")
+            point, other = points[i], points[j]
+            on_wall = (
+                abs(point[1] - other[1]) + abs(point[2] - other[2]) if point[0] == other[0] else float("inf")
+            )
             passage = self.open[(i - 2) // 2] if min(i, j) >= 2 and (i - 2) // 2 == (j - 2) // 2 else None
             if passage is not None and passage.length_m <= on_wall:
                 through.append(passage.id)
@@ -139,9 +144,9 @@ class Ways:
 
 def _least(rows: list[int], columns: list[int], counted: list[float]) -> tuple[Any, Any]:
     """Edges for a sparse matrix, which would add those that stand twice: the least of them."""
-    found: dict[tuple[int, int], float] = {}
+    distances: dict[tuple[int, int], float] = {}
     for i, j, value in zip(rows, columns, counted, strict=True):
         key = (max(i, j), min(i, j))
-        found[key] = min(value, found.get(key, float("inf")))
-    places = list(found)
-    return list(found.values()), ([i for i, _ in places], [j for _, j in places])
+        distances[key] = min(value, distances.get(key, float("inf")))
+    places = list(distances)
+    return list(distances.values()), ([i for i, _ in places], [j for _, j in places])

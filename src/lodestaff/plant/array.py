@@ -97,13 +97,13 @@ def module_volts(
 ) -> Floats:
     """A module's volts at each current: bypassed where it can't carry it; behind an optimiser as much as its
     best power gives at that current."""
-    one = _volts(points, amps, poa_w_m2, cell_c, gap_ev(points))
-    one = np.clip(np.nan_to_num(one, nan=BYPASS_V, neginf=BYPASS_V), BYPASS_V, None)
+    single = _volts(points, amps, poa_w_m2, cell_c, gap_ev(points))
+    single = np.clip(np.nan_to_num(single, nan=BYPASS_V, neginf=BYPASS_V), BYPASS_V, None)
     if not freed:
-        return one
+        return single
     best = best_w(points, poa_w_m2, cell_c)
     with np.errstate(divide="ignore"):
-        return np.minimum(best / np.maximum(amps, 1e-6), float(one[0]))
+        return np.minimum(best / np.maximum(amps, 1e-6), float(single[0]))
 
 
 @lru_cache(maxsize=256)

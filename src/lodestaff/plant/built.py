@@ -62,27 +62,29 @@ def with_channels(built: Built, ct: str, channels: Iterable[Channel]) -> Built:
 def turned(built: Built) -> Built:
     """The first transformer the wrong way round."""
     first = grid_cts(built.topology)[0].id
-    return with_channels(built, first, (replace(one, sign=-one.sign) for one in built.channels[first]))
+    return with_channels(
+        built, first, (replace(channel, sign=-channel.sign) for channel in built.channels[first])
+    )
 
 
 def on_next_leg(built: Built) -> Built:
     """The first transformer's first channel on the leg beside its own."""
     first = grid_cts(built.topology)[0].id
-    one, *rest = built.channels[first]
-    cores = [core for core in built.topology.conductor(one.conductor).cores if core not in QUIET]
-    other = next(core for core in cores if core != one.core)
-    return with_channels(built, first, (replace(one, core=other), *rest))
+    channel, *rest = built.channels[first]
+    cores = [core for core in built.topology.conductor(channel.conductor).cores if core not in QUIET]
+    other = next(core for core in cores if core != channel.core)
+    return with_channels(built, first, (replace(channel, core=other), *rest))
 
 
 def swapped(built: Built) -> Built:
     """Two channels of one transformer, or two transformers, exchanged."""
     first = grid_cts(built.topology)[0].id
     channels = built.channels[first]
-    if len({one.leg for one in channels}) > 1:
-        one, two, *rest = channels
+    if len({channel.leg for channel in channels}) > 1:
+        channel, two, *rest = channels
         turned_over = (
-            replace(one, conductor=two.conductor, core=two.core),
-            replace(two, conductor=one.conductor, core=one.core),
+            replace(channel, conductor=two.conductor, core=two.core),
+            replace(two, conductor=channel.conductor, core=channel.core),
         )
         return with_channels(built, first, (*turned_over, *rest))
     second = grid_cts(built.topology)[1].id
@@ -97,7 +99,11 @@ def elsewhere(built: Built) -> Built:
     return with_channels(
         built,
         first.id,
-        (replace(one, conductor=place.id) for one in built.channels[first.id] if one.core in place.cores),
+        (
+            replace(channel, conductor=place.id)
+            for channel in built.channels[first.id]
+            if channel.core in place.cores
+        ),
     )
 
 
@@ -148,10 +154,10 @@ def second_bond(topology: Topology) -> Topology:
 def device_with_a_link(topology: Topology) -> tuple[str, str] | None:
     """The gateway or unit in which a link that came with it may have been left, and the port; None where one
     belongs there, or none makes an island beside a grid."""
-    found = asked(topology)
-    if found.grid is None or not found.islands:
+    questions = asked(topology)
+    if questions.grid is None or not questions.islands:
         return None
-    place = parts_island(topology, found.islands[0])
+    place = parts_island(topology, questions.islands[0])
     if place is None or any(bond.at[0] == place[0] and bond.relay is None for bond in topology.bonds):
         return None
     return place
@@ -169,16 +175,16 @@ def link_left(topology: Topology) -> Topology:
 def _moved(topology: Topology) -> tuple[Conductor, str] | None:
     """A circuit of one leg that lives in an outage and a board that is dead in one, whose cores it finds
     there."""
-    found = asked(topology)
-    if found.grid is None or not found.has_backup:
+    questions = asked(topology)
+    if questions.grid is None or not questions.has_backup:
         return None
-    lives = {f"circuit-{name}" for name in found.lives()}
+    lives = {f"circuit-{name}" for name in questions.lives()}
     into = {c.b[0]: c for c in topology.conductors if c.b[1] == "in" and not c.a[0].startswith("circuit-")}
     boards = {
         part.id: set(feed.cores)
         for part in topology.parts.values()
         if part.kind == "board" and (feed := into.get(part.id)) is not None
-        and not found.dark.live[feed.id] and found.grid.live[feed.id]
+        and not questions.dark.live[feed.id] and questions.grid.live[feed.id]
     }  # fmt: skip
     twice = {c.b[0] for c in topology.conductors if c.b[1] == "in 2"}
     for name, conductor in into.items():
@@ -196,18 +202,18 @@ def can_move(topology: Topology) -> bool:
 
 def circuit_elsewhere(topology: Topology) -> Topology:
     """A circuit that should live in an outage left on the board that dies."""
-    found = _moved(topology)
-    assert found is not None
-    conductor, board = found
+    moved = _moved(topology)
+    assert moved is not None
+    conductor, board = moved
     there = replace(conductor, a=(board, "out"))
     return replace(topology, conductors=tuple(there if c is conductor else c for c in topology.conductors))
 
 
 def neutral_elsewhere(topology: Topology) -> Topology:
     """A circuit's neutral borrowed from the other board."""
-    found = _moved(topology)
-    assert found is not None
-    conductor, board = found
+    moved = _moved(topology)
+    assert moved is not None
+    conductor, board = moved
     line = replace(conductor, cores=tuple(core for core in conductor.cores if core != NEUTRAL))
     neutral = replace(conductor, id=f"{conductor.id} neutral", a=(board, "out"), cores=(NEUTRAL,))
     kept = tuple(line if c is conductor else c for c in topology.conductors)
@@ -230,8 +236,8 @@ def legs_crossed(built: Built) -> Built:
     """Two legs of a unit's feed exchanged."""
     conductor = crossed_feed(built.topology)
     assert conductor is not None
-    one, two = [core for core in conductor.cores if core not in QUIET][:2]
-    return replace(built, wires=Wires({conductor.id: {one: two, two: one}}))
+    first, two = [core for core in conductor.cores if core not in QUIET][:2]
+    return replace(built, wires=Wires({conductor.id: {first: two, two: first}}))
 
 
 def lock_out(job: Job, topology: Topology) -> str | None:

@@ -234,7 +234,7 @@ def built_with(job: Job, topology: Topology, faults: Collection[str]) -> Built:
     """The wiring with what is wrong with it. Raises JobError for a fault that this site can't have."""
     for fault in FAULTS:
         if fault.name in faults and not fault.occurs(job, topology):
-            could = ", ".join(one.name for one in faults_of(job, topology))
+            could = ", ".join(other.name for other in faults_of(job, topology))
             raise JobError(f"this site can't have {fault.name!r}", "--fault", f"choose from {could}")
     wiring = topology
     for name, change in (
@@ -262,5 +262,7 @@ def built_with(job: Job, topology: Topology, faults: Collection[str]) -> Built:
         built = b.elsewhere(built)
     if "ct-unplugged" in faults:
         first = b.grid_cts(wiring)[0].id
-        built = b.with_channels(built, first, (replace(one, sign=0.0) for one in built.channels[first]))
+        built = b.with_channels(
+            built, first, (replace(channel, sign=0.0) for channel in built.channels[first])
+        )
     return built

@@ -43,19 +43,21 @@ class Instruments:
     def string_voc_v(self, string: str) -> float:
         """At the isolator, plus to plus; behind optimisers that were not released their volts at rest."""
         plant = self.plant
-        one = plant.strings[string]
-        if one.broken:
+        built_string = plant.strings[string]
+        if built_string.broken:
             return self._spread(0.4, 0.5)
-        sign = -1.0 if one.reversed else 1.0
+        sign = -1.0 if built_string.reversed else 1.0
         safe = plant.safe_v(string)
         if safe is None:
             return sign * self._spread(plant.curve_of(string).voc_v, VOLT_SHARE)
         bare = sum(
             count * plant.module_voc_v(string, face)
-            for place, (face, _, count) in enumerate(one.parts)
-            if place not in one.freed
+            for place, (face, _, count) in enumerate(built_string.parts)
+            if place not in built_string.freed
         )
-        resting = sum(count for place, (*_, count) in enumerate(one.parts) if place in one.freed)
+        resting = sum(
+            count for place, (*_, count) in enumerate(built_string.parts) if place in built_string.freed
+        )
         return sign * (
             self._spread(bare, VOLT_SHARE) + resting * safe * float(self._random.uniform(0.92, 1.1))
         )
@@ -65,8 +67,8 @@ class Instruments:
         return self._spread(self.plant.module_voc_v(string, face), VOLT_SHARE)
 
     def string_isc_a(self, string: str) -> float:
-        one = self.plant.strings[string]
-        return 0.0 if one.broken else self._spread(self.plant.curve_of(string).isc_a, AMP_SHARE)
+        built_string = self.plant.strings[string]
+        return 0.0 if built_string.broken else self._spread(self.plant.curve_of(string).isc_a, AMP_SHARE)
 
     def insulation_mohm(self, string: str) -> float:
         if string not in self.plant.strings:
@@ -76,7 +78,7 @@ class Instruments:
     def reporting(self, unit: str) -> int:
         """How many modules of a branch report power."""
         watts = self.plant.units[unit].modules_w.values()
-        return sum(one > 1.0 for each in watts for one in each)
+        return sum(value > 1.0 for each in watts for value in each)
 
     def array_v(self, unit: str) -> float:
         """The highest volts on the conductors of a unit's array off the roof, as its devices stand."""
@@ -124,15 +126,15 @@ class Instruments:
     def same_leg_v(self, unit: str) -> float:
         """The highest voltage from a leg at a unit's terminals to the same leg at the main isolator."""
         wires, port = self.plant.wires, self.plant.topology.unit(unit)
-        found = [0.0]
+        volts = [0.0]
         for leg in port.legs:
             here, there = (
                 wires.network.node(port.grid, leg),
                 wires.network.node(("main-isolator", "line"), leg),
             )
             if here is not None and there is not None:
-                found.append(abs(wires.network.volts_between(here, there, wires.weights)))
-        return max(found) + float(self._random.uniform(0, 0.4))
+                volts.append(abs(wires.network.volts_between(here, there, wires.weights)))
+        return max(volts) + float(self._random.uniform(0, 0.4))
 
     def board_v(self, board: str) -> float:
         """Voltage at a board, line to neutral, the lowest leg."""
@@ -148,8 +150,8 @@ class Instruments:
     def neutral_earth_ohm(self, board: str, parted: str = "") -> float:
         """Resistance from a board's neutral to earth, the site dead, one bond's link parted."""
         network = self.plant.wires.without_bond(parted) if parted else self.plant.wires.network
-        found = network.ohms(network.node((board, "out"), NEUTRAL), None)
-        return OPEN_OHM if found >= OPEN_OHM / 2 else self._spread(found, 0.1)
+        ohms = network.ohms(network.node((board, "out"), NEUTRAL), None)
+        return OPEN_OHM if ohms >= OPEN_OHM / 2 else self._spread(ohms, 0.1)
 
     def island_loop_ohm(self, unit: str, board: str = "") -> float:
         """Line to earth on a unit's island: low where a bond closes the loop, else beyond range."""
@@ -159,8 +161,8 @@ class Instruments:
         leg = next((core for core in (*port.legs, *cores) if core in cores and core in network.phasor), None)
         if leg is None:
             return OPEN_OHM
-        found = network.ohms(cores[leg], None)
-        return OPEN_OHM if found >= OPEN_OHM / 2 else found + float(self._random.uniform(0.1, 0.5))
+        ohms = network.ohms(cores[leg], None)
+        return OPEN_OHM if ohms >= OPEN_OHM / 2 else ohms + float(self._random.uniform(0.1, 0.5))
 
     def residual_a(self, conductor: str) -> float:
         """A clamp around all live conductors of a cable together."""
@@ -191,14 +193,14 @@ class Instruments:
     def clamp_kw(self, ct: str = "", leg: str = "") -> float:
         """What passes where a transformer ought to sit, on a leg or their sum; without one all circuits."""
         wires, topology = self.plant.wires, self.plant.drawn
-        one = next((each for each in topology.cts if each.id == ct), None)
-        if one is None:
+        transformer = next((each for each in topology.cts if each.id == ct), None)
+        if transformer is None:
             return self._spread(self.plant.taken_kw(), CLAMP_SHARE)
         total = 0.0
-        for name in one.conductors:
+        for name in transformer.conductors:
             conductor = topology.conductor(name)
             for core in conductor.cores:
-                counted = not one.phases or core in one.phases
+                counted = not transformer.phases or core in transformer.phases
                 if core in QUIET or not counted or (leg and core != leg):
                     continue
                 at = wires.network.node(conductor.a, core)
@@ -256,9 +258,9 @@ class Instruments:
 
     def dead_circuits(self) -> tuple[str, ...]:
         """Circuits without voltage: a borrowed neutral that is parted leaves none either."""
-        found = self.plant.answer()
+        answer = self.plant.answer()
         return tuple(
-            name for name, sources in found.fed.items() if not sources or not self.plant.wires.alive(name)
+            name for name, sources in answer.fed.items() if not sources or not self.plant.wires.alive(name)
         )
 
     def electrode_ohm(self, part: str = "") -> float:

@@ -44,7 +44,7 @@ class Light:
             if seen != self._drawn_for:
                 self._drawn_for = seen
                 self.curves = {
-                    name: string_curve(one, self.poa_w_m2, cell) for name, one in self.strings.items()
+                    name: string_curve(string, self.poa_w_m2, cell) for name, string in self.strings.items()
                 }
 
     def cell_c(self) -> dict[str, float]:

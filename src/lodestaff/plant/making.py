@@ -43,11 +43,11 @@ def unlike(job: Job) -> tuple[str, str] | None:
         for name in plain(job)
     }
     by = {s.id: s for s in job.strings}
-    for one in volts:
+    for kept in volts:
         for other in volts:
-            same = by[one].unit == by[other].unit and by[one].tracker != by[other].tracker
-            if same and abs(volts[one] / volts[other] - 1) > 0.1:
-                return one, other
+            same = by[kept].unit == by[other].unit and by[kept].tracker != by[other].tracker
+            if same and abs(volts[kept] / volts[other] - 1) > 0.1:
+                return kept, other
     return None
 
 
@@ -80,10 +80,10 @@ def strings(job: Job, faults: Collection[str]) -> dict[str, BuiltString]:
             ohm=BAD_JOINT_OHM if "string-resistance" in faults else 0.0,
         )
     if "strings-swapped" in faults and (pair := unlike(job)):
-        one, other = pair
-        built[one], built[other] = (
-            replace(built[other], id=one, tracker=built[one].tracker),
-            replace(built[one], id=other, tracker=built[other].tracker),
+        first, other = pair
+        built[first], built[other] = (
+            replace(built[other], id=first, tracker=built[first].tracker),
+            replace(built[first], id=other, tracker=built[other].tracker),
         )
     return built
 
@@ -96,8 +96,8 @@ def alone(string: BuiltString, face: str) -> BuiltString:
 
 def unit(job: Job, name: str, soc: float, faults: Collection[str]) -> PlantUnit:
     """A converter fresh from its box, with its battery."""
-    one = job.unit(name)
-    sheet, bank = job.sheet_of(one), job.bank_of(one)
+    decided = job.unit(name)
+    sheet, bank = job.sheet_of(decided), job.bank_of(decided)
     battery = None
     if bank is not None:
         cells = job.sheets.batteries[bank.sheet]
@@ -129,7 +129,7 @@ def behind_modules(
     }
     if "module-unit-silent" in faults and own and not job.unit(unit.id).existing:
         unit.modules_w[own[0].id][0] = 0.0
-    watts = sum(sum(one) for one in unit.modules_w.values())
+    watts = sum(sum(row) for row in unit.modules_w.values())
     unit.pv_there_kw = min(watts / 1000 * unit.sheet.eta_mppt, unit.sheet.max_dc_kw)
     first = own[0] if own else None
     volts = first.parts[0][1].vmp_v if first is not None else 0.0

@@ -29,7 +29,10 @@ class Meters:
     def rows(self, network: Network) -> dict[str, list[tuple[str, float, Complexes, Complexes]]]:
         """Of each transformer the rows of its channels in a network."""
         return {
-            ct: [(one.leg, one.sign, *network.channel(one.conductor, one.core, one.leg)) for one in channels]
+            ct: [
+                (channel.leg, channel.sign, *network.channel(channel.conductor, channel.core, channel.leg))
+                for channel in channels
+            ]
             for ct, channels in self.built.channels.items()
         }
 
@@ -38,12 +41,12 @@ class Meters:
     ) -> None:
         """Take what passes now."""
         for ct, channels in rows.items():
-            found: dict[str, float] = {}
+            registers: dict[str, float] = {}
             for leg, sign, amps, volts in channels:
                 power = (complex(volts @ weights) * complex(amps @ weights).conjugate()).real / 1000
                 noise = NOISE_KW * float(self._random.standard_normal())
-                found[leg] = found.get(leg, 0.0) + sign * self.gain * power + noise
-            self.readings[ct] = found
+                registers[leg] = registers.get(leg, 0.0) + sign * self.gain * power + noise
+            self.readings[ct] = registers
 
     def of(self, ct: str) -> dict[str, float] | None:
         """The channels of a transformer; None while its lead is out."""

@@ -86,13 +86,13 @@ class Network:
         self._join_contacts()
         self._to_earth()
         self._lead(service.at_rest_v, service.ohm)
-        self.elements = {one.name: one for one in self._elements(plugged)}
+        self.elements = {element.name: element for element in self._elements(plugged)}
         self._solve()
 
     # --- putting together --------------------------------------------------------------------------------
     def _join(self, a: int, b: int, y: complex) -> None:
-        for one, other, value in ((a, a, y), (b, b, y), (a, b, -y), (b, a, -y)):
-            self._y[one, other] = self._y.get((one, other), 0j) + value
+        for row, other, value in ((a, a, y), (b, b, y), (a, b, -y), (b, a, -y)):
+            self._y[row, other] = self._y.get((row, other), 0j) + value
 
     def _down(self, node: int, y: complex) -> None:
         """To earth."""
@@ -100,17 +100,17 @@ class Network:
 
     def _join_wires(self, wires: Wires) -> None:
         loose = self.answer.state.loose
-        for one in self.topology.conductors:
-            if one.id in loose:
+        for conductor in self.topology.conductors:
+            if conductor.id in loose:
                 continue
-            turned = wires.crossed.get(one.id, {})
-            ends = dict(zip(one.cores, self.graph.conductor_pairs[one.id], strict=True))
+            turned = wires.crossed.get(conductor.id, {})
+            ends = dict(zip(conductor.cores, self.graph.conductor_pairs[conductor.id], strict=True))
             for core, (a, b) in ends.items():
                 if core.startswith("DC"):
                     continue
                 far = turned.get(core, core)
-                start = ends[far][0] if far in ends else self.graph.number.get((*one.a, far), a)
-                self._wires[one.id, core] = (start, b)
+                start = ends[far][0] if far in ends else self.graph.number.get((*conductor.a, far), a)
+                self._wires[conductor.id, core] = (start, b)
                 self._join(start, b, 1 / CONDUCTOR_OHM)
 
     def _join_contacts(self) -> None:
@@ -232,9 +232,9 @@ class Network:
     def node(self, at: Terminal, core: str) -> int | None:
         return self.graph.cores_at(at).get(core)
 
-    def volts_between(self, one: int | None, other: int | None, weights: Complexes) -> complex:
+    def volts_between(self, start: int | None, other: int | None, weights: Complexes) -> complex:
         """The voltage from one node to another, V; None is earth."""
-        here = 0j if one is None else complex(self._volts[one] @ weights)
+        here = 0j if start is None else complex(self._volts[start] @ weights)
         return here - (0j if other is None else complex(self._volts[other] @ weights))
 
     def amps_of(self, conductor: str, core: str, weights: Complexes) -> complex:
@@ -260,8 +260,11 @@ class Network:
 
     def bond_a(self, bond: str, weights: Complexes) -> float:
         """The current through a bond to earth, A; 0 where it is open."""
-        for one in self.closed_bonds():
-            if one.id == bond and (number := self.graph.cores_at(one.at).get(NEUTRAL)) is not None:
+        for closed_bond in self.closed_bonds():
+            if (
+                closed_bond.id == bond
+                and (number := self.graph.cores_at(closed_bond.at).get(NEUTRAL)) is not None
+            ):
                 return abs(complex(self._volts[number] @ weights)) / BOND_OHM
         return 0.0
 
@@ -273,13 +276,13 @@ class Network:
             total += float((volts * ((emf - volts) * y).conjugate()).real)
         return total / 1000
 
-    def ohms(self, one: int | None, other: int | None) -> float:
+    def ohms(self, start: int | None, other: int | None) -> float:
         """The resistance that a tester finds between two nodes (None: earth), up to its range, ohm."""
         right = np.zeros(self.graph.count, dtype=complex)
-        if one is not None:
-            right[one] += 1
+        if start is not None:
+            right[start] += 1
         if other is not None:
             right[other] -= 1
         volts = self._solver.solve(right)
-        found = (volts[one] if one is not None else 0) - (volts[other] if other is not None else 0)
-        return min(abs(complex(found)), OPEN_OHM)
+        difference = (volts[start] if start is not None else 0) - (volts[other] if other is not None else 0)
+        return min(abs(complex(difference)), OPEN_OHM)

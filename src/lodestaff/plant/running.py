@@ -44,7 +44,7 @@ class Running:
         ] = {}
         self.network: Network
         self.weights: Complexes
-        self.found: Answer
+        self.outcome: Answer
         self.site_kw = 0.0
         self._islands: dict[int, tuple[Island, ...]] = {}
 
@@ -53,44 +53,44 @@ class Running:
         self._kept.clear()
 
     # --- the wires ---------------------------------------------------------------------------------------
-    def look(self, found: Answer) -> None:
+    def look(self, outcome: Answer) -> None:
         """Let the wires follow the switches, without any time passing."""
-        self._settle(found)
+        self._settle(outcome)
         self.weights = self.network.drawn(self._draws())
         self._read()
 
-    def _settle(self, found: Answer) -> None:
+    def _settle(self, outcome: Answer) -> None:
         plant = self.plant
-        key = (id(found), tuple(sorted(plant.plugged.items())))
+        key = (id(outcome), tuple(sorted(plant.plugged.items())))
         if key not in self._kept:
             if len(self._kept) >= MOST_KEPT:
                 self._kept.pop(next(iter(self._kept)))
-            network = self._network(plant.topology, found)
+            network = self._network(plant.topology, outcome)
             self._kept[key] = (network, plant.meters.rows(network))
-        fresh = getattr(self, "found", None) is not found
-        self.found = found
+        fresh = getattr(self, "outcome", None) is not outcome
+        self.outcome = outcome
         self.network, self._rows = self._kept[key]
         if fresh or len(self.weights) != 1 + len(self.network.elements):
             self.weights = self.network.drawn({})
 
-    def _network(self, topology: Topology, found: Answer) -> Network:
+    def _network(self, topology: Topology, outcome: Answer) -> Network:
         plant = self.plant
-        return Network(topology, found, self.service, plant.built.wires, plant.plugged)
+        return Network(topology, outcome, self.service, plant.built.wires, plant.plugged)
 
     def without_bond(self, bond: str) -> Network:
         """The wires as they are, one bond's link parted."""
         topology = self.plant.topology
-        left = tuple(one for one in topology.bonds if one.id != bond)
+        left = tuple(other for other in topology.bonds if other.id != bond)
         parted = replace(topology, bonds=left)
-        return self._network(parted, answer(parted, self.found.state))
+        return self._network(parted, answer(parted, self.outcome.state))
 
     def _volts(self, name: str) -> float:
         """The voltage at an element, as a share of its nominal."""
-        one = self.network.elements.get(name)
-        if one is None:
+        element = self.network.elements.get(name)
+        if element is None:
             return 0.0
-        a, b, _ = one.pairs[0]
-        return abs(self.network.volts_between(a, b if b >= 0 else None, self.weights)) / one.usual_v
+        a, b, _ = element.pairs[0]
+        return abs(self.network.volts_between(a, b if b >= 0 else None, self.weights)) / element.usual_v
 
     def _draws(self) -> dict[str, complex]:
         """What every element draws now, kW (kvar as the imaginary part); feeding is below 0."""
@@ -114,8 +114,8 @@ class Running:
         """A heater draws by the square of the voltage, a vehicle what it is told, others their power."""
         kw = circuit.running_w / 1000 * (share**2 if circuit.kind == "heating" else 1.0)
         if (told_a := self.plant.told_a.get(circuit.id)) is not None:
-            one = self.network.elements[circuit.id]
-            kva = told_a * one.usual_v * len(one.pairs) * share / 1000
+            element = self.network.elements[circuit.id]
+            kva = told_a * element.usual_v * len(element.pairs) * share / 1000
             kw = min(kw, kva * circuit.power_factor)
         return complex(kw, kw * math.tan(math.acos(circuit.power_factor)))
 
@@ -129,15 +129,15 @@ class Running:
         return total + sum(kw * self._volts(name) ** 2 for name, kw in self.plant.plugged_kw.items())
 
     # --- a second ----------------------------------------------------------------------------------------
-    def step(self, found: Answer, seconds: float) -> None:
+    def step(self, outcome: Answer, seconds: float) -> None:
         """Let a second pass."""
-        self._settle(found)
+        self._settle(outcome)
         units = self.plant.units
         self.weights = self.network.drawn(self._draws())
         for group in self.groups:
             self._beside_the_grid(group, [units[name] for name in group.units], seconds)
         self._by_generators([unit for unit in units.values() if unit.mode == "generator"], seconds)
-        self._alone(found, seconds)
+        self._alone(outcome, seconds)
         for unit in units.values():
             if unit.mode == "off":
                 unit.rest(seconds)
@@ -192,7 +192,7 @@ class Running:
     def behind_kw(self, name: str) -> float:
         """What hangs on a unit's own port: what passes through it from its grid side, and what it gives."""
         ports = self.plant.topology.unit(name)
-        way = self.found.settled.settings.get(mode_key(name))
+        way = self.outcome.settled.settings.get(mode_key(name))
         total = self.plant.units[name].ac_kw
         if way != "grid":
             return total
@@ -216,20 +216,22 @@ class Running:
         """Units share what the generators have left beside the circuits."""
         if not units:
             return
-        running = [one for one in self.plant.generators.values() if one.position == "running"]
-        usable = sum(one.part.usable_kw for one in running)
+        running = [
+            generator for generator in self.plant.generators.values() if generator.position == "running"
+        ]
+        usable = sum(generator.part.usable_kw for generator in running)
         loads = self.generators_kw() + sum(unit.ac_kw for unit in units)
         left = max(0.0, usable - loads) / len(units)
-        each = min([left, *(one.part.charger_kw for one in running if one.part.charger_kw)])
+        each = min([left, *(generator.part.charger_kw for generator in running if generator.part.charger_kw)])
         for unit in units:
             unit.by_generator(seconds, each)
 
-    def _alone(self, found: Answer, seconds: float) -> None:
+    def _alone(self, outcome: Answer, seconds: float) -> None:
         """Islands: what makes one gives what the wires ask, what follows yields by frequency."""
         units = self.plant.units
-        if id(found) not in self._islands:
-            self._islands[id(found)] = islands(self.plant.topology, found)
-        for island in self._islands[id(found)]:
+        if id(outcome) not in self._islands:
+            self._islands[id(outcome)] = islands(self.plant.topology, outcome)
+        for island in self._islands[id(outcome)]:
             leads = [units[name] for name in island.forming]
             follow = [units[name] for name in island.following]
             gives = {unit.id: self.network.given_kw(unit.id, self.weights) for unit in leads}

@@ -211,18 +211,18 @@ class Plant:
         return self._answers[key]
 
     def _follow_units(self, seconds: float) -> None:
-        for name, one in self.generators.items():
-            one.follow(seconds, self.units.get(one.part.started_by))
-            self.hands[name] = one.position
-        found = self.answer()
+        for name, generator in self.generators.items():
+            generator.follow(seconds, self.units.get(generator.part.started_by))
+            self.hands[name] = generator.position
+        outcome = self.answer()
         for unit in self.units.values():
-            unit.mode = found.unit_modes[unit.id]
-            self._sun(unit, found)
+            unit.mode = outcome.unit_modes[unit.id]
+            self._sun(unit, outcome)
         if seconds:
-            self.wires.step(found, seconds)
+            self.wires.step(outcome, seconds)
             self.surplus = self._to_spare()
         else:
-            self.wires.look(found)
+            self.wires.look(outcome)
         energy = self.site_kw * seconds / HOUR_S
         self.imported_kwh += max(energy, 0.0)
         self.exported_kwh += max(-energy, 0.0)
@@ -248,11 +248,11 @@ class Plant:
 
     def safe_v(self, string: str) -> float | None:
         """The volts at rest of each optimiser of a string; None where its modules lie at their full volts."""
-        one = next(each for each in self.job.strings if each.id == string)
-        if not self.strings[string].freed or one.unit in self.released:
+        decided = next(each for each in self.job.strings if each.id == string)
+        if not self.strings[string].freed or decided.unit in self.released:
             return None
-        sheet = self.job.sheets.optimisers.get(one.optimiser)
-        everywhere = self.job.optimisers_on(one) == "all"
+        sheet = self.job.sheets.optimisers.get(decided.optimiser)
+        everywhere = self.job.optimisers_on(decided) == "all"
         own = sheet.safe_v if sheet is not None else None
         return own or (1.0 if everywhere else None)
 
@@ -260,7 +260,7 @@ class Plant:
         """The devices that part a unit's array on the roof."""
         return making.shutdowns(self.topology, unit)
 
-    def _sun(self, unit: PlantUnit, found: Answer) -> None:
+    def _sun(self, unit: PlantUnit, outcome: Answer) -> None:
         """What the sun gives at a unit's inputs: at each tracker, or behind each module."""
         unit.trackers = {}
         here = [s for s in self.job.strings if s.unit == unit.id and s.id in self.strings]
@@ -270,7 +270,7 @@ class Plant:
             return
         for tracker in unit.sheet.trackers:
             isolator = self.topology.array_isolator(unit.id, tracker.name)
-            on = found.positions.get(isolator, "closed") == "closed" and self._transmitted(unit.id)
+            on = outcome.positions.get(isolator, "closed") == "closed" and self._transmitted(unit.id)
             curves = tuple(
                 self.light.curves[s.id] for s in here if s.tracker == tracker.name and self._gives(s.id)
             )
@@ -280,9 +280,9 @@ class Plant:
 
     def _gives(self, string: str) -> bool:
         """Whether a string gives: not one that is broken or the wrong way round, nor one that rests."""
-        one = self.strings[string]
-        at_rest = len(one.freed) == len(one.parts) and "optimiser-unpaired" in self.faults
-        return not (one.broken or one.reversed or at_rest)
+        built_string = self.strings[string]
+        at_rest = len(built_string.freed) == len(built_string.parts) and "optimiser-unpaired" in self.faults
+        return not (built_string.broken or built_string.reversed or at_rest)
 
     def _transmitted(self, unit: str) -> bool:
         """Whether the devices on a unit's roof are held on; so where there are none."""

@@ -24,11 +24,11 @@ def read_date(text: str) -> str:
         month = next((number for number, short in enumerate(MONTHS, 1) if name.lower().startswith(short)), 0)
         return _made(text, int(year), month, int(day))
     if figures := FIGURES.fullmatch(text):
-        one, other, year = (int(part) for part in figures.groups())
-        if one != other and max(one, other) <= 12:
-            both = f"{_made(text, year, other, one)} or {_made(text, year, one, other)}"
+        first, other, year = (int(part) for part in figures.groups())
+        if first != other and max(first, other) <= 12:
+            both = f"{_made(text, year, other, first)} or {_made(text, year, first, other)}"
             raise JobError(f"{text}: {both}?", right="write the year first, or the month as a word")
-        return _made(text, year, *((other, one) if other <= 12 else (one, other)))
+        return _made(text, year, *((other, first) if other <= 12 else (first, other)))
     raise JobError(f"{text!r} is no date", right=RIGHT)
 
 

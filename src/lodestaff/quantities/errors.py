@@ -44,13 +44,13 @@ def visible(text: str) -> str:
     return text if text.isprintable() else "".join(_sign(sign) for sign in text)
 
 
-def _sign(one: str) -> str:
-    code = ord(one)
-    if one in "\n\t":
-        return one
+def _sign(sign: str) -> str:
+    code = ord(sign)
+    if sign in "\n\t":
+        return sign
     if code < 0x20:
         return chr(0x2400 + code)
     if code == 0x7F:
         return "\u2421"
     odd = 0x80 <= code < 0xA0 or 0xD800 <= code < 0xE000 or code & 0xFFFE == 0xFFFE or 0xFDD0 <= code < 0xFDF0
-    return "\ufffd" if odd else one
+    return "\ufffd" if odd else sign

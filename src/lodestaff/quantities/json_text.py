@@ -39,9 +39,9 @@ def _whole(text: str) -> int:
 
 
 def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    found = dict(pairs)
-    if len(found) < len(pairs):
+    fields = dict(pairs)
+    if len(fields) < len(pairs):
         keys = [key for key, _ in pairs]
         twice = next(key for key in keys if keys.count(key) > 1)
         raise ValueError(f"has the key {shortened(twice, 60)!r} twice in one place: which holds?")
-    return found
+    return fields

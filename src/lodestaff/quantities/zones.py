@@ -61,9 +61,9 @@ def _places() -> tuple[tuple[str, float, float], ...]:
 
 
 def _degrees(text: str) -> tuple[float, float]:
-    found = PLACE.fullmatch(text)
-    assert found is not None, text
-    signs, parts = (found[1], found[5]), ((found[2], found[3], found[4]), (found[6], found[7], found[8]))
+    match = PLACE.fullmatch(text)
+    assert match is not None, text
+    signs, parts = (match[1], match[5]), ((match[2], match[3], match[4]), (match[6], match[7], match[8]))
     both = [sum(int(part or 0) / 60**place for place, part in enumerate(angle)) for angle in parts]
     return (both[0] if signs[0] == "+" else -both[0]), (both[1] if signs[1] == "+" else -both[1])
 

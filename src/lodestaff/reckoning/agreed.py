@@ -27,16 +27,17 @@ def agreed(job: Job, exports: bool) -> Agreed:
     """What the owner is told; `exports` says whether anything is exported, so that somebody pays for it."""
     handed = job.handed
     accounts = tuple(
-        (one.what, one.owner or "not noted", one.may_look or "nobody else") for one in handed.accounts
+        (account.what, account.owner or "not noted", account.may_look or "nobody else")
+        for account in handed.accounts
     )
     warranties = tuple(
         (
-            one.what,
-            f"{plain(one.years)} years" if one.years else "not noted",
-            _until(one),
-            one.by or "not noted",
+            warranty.what,
+            f"{plain(warranty.years)} years" if warranty.years else "not noted",
+            _until(warranty),
+            warranty.by or "not noted",
         )
-        for one in handed.warranties
+        for warranty in handed.warranties
     )
     gaps = {
         "the day of the next inspection": not handed.next_inspection,
@@ -56,12 +57,12 @@ def agreed(job: Job, exports: bool) -> Agreed:
     )
 
 
-def _until(one: Warranty) -> str:
+def _until(warranty: Warranty) -> str:
     """From when to when, in years of the calendar; a leap day becomes the day before."""
-    if not one.begins or one.years is None:
-        return one.begins or UNNOTED
-    begin = date.fromisoformat(one.begins)
-    year = begin.year + int(one.years)
+    if not warranty.begins or warranty.years is None:
+        return warranty.begins or UNNOTED
+    begin = date.fromisoformat(warranty.begins)
+    year = begin.year + int(warranty.years)
     try:
         end = begin.replace(year=year)
     except ValueError:

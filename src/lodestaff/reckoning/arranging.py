@@ -105,9 +105,9 @@ def arranged(
         raise JobError(
             f"the job has {what}", "arrange", "place modules on a face; add a unit that takes them"
         )
-    found: Found = arrange(search.kinds, search.takers, search.string_kwh, keep=3 * keep, step=step)
+    thing: Found = arrange(search.kinds, search.takers, search.string_kwh, keep=3 * keep, step=step)
     unlike: dict[object, Way] = {}
-    for way in found.ways:  # the same strings on other inputs of a unit are no other way
+    for way in thing.ways:  # the same strings on other inputs of a unit are no other way
         rows = [(t.unit, o.strings) for t, o in zip(search.takers, way.options, strict=True) if o.strings]
         unlike.setdefault(tuple(sorted(rows)), way)
     told = (search.told(way) for way in [*unlike.values()][:keep])
@@ -116,8 +116,8 @@ def arranged(
     standing = findings(reckoner, job, deep=False, stations=frozenset({"array"}))
     return Arranged(
         tuple(ways),
-        found.looked_at,
-        exact=found.exact,
+        thing.looked_at,
+        exact=thing.exact,
         fits=search.fits,
         now_kwh=search.year_kwh(job),
         now_blocks=tuple(dict.fromkeys(f.code for f in standing if f.blocks and f.code in STRINGS)),
@@ -194,11 +194,11 @@ class _Setting:
                 unit.name, tracker.name, group.name, least=least, most=most, why="its optimisers' sheet"
             )
         volts, most_v = volts_of(self.job, group.face), min(sheet.max_dc_v, module.max_system_v)
-        found: Lengths = string_lengths(volts, tracker.v_min, tracker.v_max, tracker.v_start, most_v)
+        lengths: Lengths = string_lengths(volts, tracker.v_min, tracker.v_max, tracker.v_start, most_v)
         why = (
             f"{tracker.v_start:g} V to start, {tracker.v_min:g} to {tracker.v_max:g} V, at most {most_v:g} V"
         )
-        return Fit(unit.name, tracker.name, group.name, least=found.least, most=found.most, why=why)
+        return Fit(unit.name, tracker.name, group.name, least=lengths.least, most=lengths.most, why=why)
 
     # --- energy ----------------------------------------------------------------------------------
     @cached_property
@@ -323,7 +323,7 @@ class _Setting:
 def _classes(reckoner: Reckoner, job: Job, kept: set[str]) -> list[Class]:
     """The modules that may be moved, by face and by whether shade takes what is worth naming."""
     note = job.pack.value("shade_note_share").value
-    found = []
+    classes = []
     for face in job.faces:
         free = [module for module in face.modules if module.string not in kept]
         seen = {module.id: module for module in shaded_modules(reckoner, job, face)}
@@ -331,8 +331,8 @@ def _classes(reckoner: Reckoner, job: Job, kept: set[str]) -> list[Class]:
             mine = [m for m in free if (seen[m.id].lost_share > note) is shaded]
             if mine:
                 ordered = tuple(_in_order(mine))
-                found.append(Class(face, shaded, ordered, tuple(seen[m.id].kwh for m in ordered)))
-    return found
+                classes.append(Class(face, shaded, ordered, tuple(seen[m.id].kwh for m in ordered)))
+    return classes
 
 
 def _in_order(modules: list[PlacedModule]) -> list[PlacedModule]:

@@ -34,7 +34,7 @@ def array_orders(job: Job) -> tuple[Order, ...]:
     Volts are those of open circuit at the record low. A module in daylight can't be switched off (fact of the
     trade).
     """
-    found: list[Order] = []
+    orders: list[Order] = []
     for string in job.strings:
         parts = job.modules_in(string.id)
         if not parts:
@@ -42,28 +42,28 @@ def array_orders(job: Job) -> tuple[Order, ...]:
         each = max(volts_of(job, face).voc_cold_v for face, _ in parts)
         count = sum(n for _, n in parts)
         if job.sheet_of(job.unit(string.unit)).module_level:
-            found.append(Order(f"Branch {string.name}", CABLES, _branch(each)))
+            orders.append(Order(f"Branch {string.name}", CABLES, _branch(each)))
             continue
-        name, whole, one = f"String {string.name}", text_of(count * each, "V", 0), text_of(each, "V", 0)
+        name, whole, of_module = f"String {string.name}", text_of(count * each, "V", 0), text_of(each, "V", 0)
         if job.optimisers_on(string) == "all":
             rest = f"{count} optimisers at rest, about a volt each, until the unit releases them"
-            found.append(Order(name, CABLES, (
+            orders.append(Order(name, CABLES, (
                 Moment("home run landed at its isolator, left open", "nothing"),
-                Moment("each module plugged into its optimiser", f"one module's leads, {one}"),
+                Moment("each module plugged into its optimiser", f"one module's leads, {of_module}"),
                 Moment("the last link closed", f"the home run: {rest}"),
             )))  # fmt: skip
             continue
-        found.append(Order(name, CABLES, (
+        orders.append(Order(name, CABLES, (
             Moment("home run landed at its isolator, left open", "nothing"),
             Moment("modules plugged, one after the other", f"their open ends, up to {whole} between them"),
             Moment("the last link closed", f"the home run up to the isolator, {whole}"),
         )))  # fmt: skip
-        found.append(Order(name, MODULES, (
+        orders.append(Order(name, MODULES, (
             Moment("modules plugged, the last link open", f"both ends on the roof, up to {whole}: capped"),
             Moment("home run joined to them", f"its far ends at once, {whole}: landed or capped before"),
             Moment("landed at the isolator", f"the home run up to the isolator, {whole}"),
         )))  # fmt: skip
-    return tuple(found)
+    return tuple(orders)
 
 
 def _branch(each: float) -> tuple[Moment, ...]:

@@ -55,10 +55,10 @@ def back_again(reckoner: Reckoner, job: Job, unit: Unit, outage: Outage) -> Back
     arrays, units = reckoner.island(job, unit), reckoner.island_units(job, unit)
     first = outage.start_step + int(outage.hours / STEP_H) + 1
     steps = (first + np.arange(FOLLOWED)) % STEPS
-    takes = sum(one.charge_kw for one in units)
-    eta = min(one.eta_charge for one in units)
+    takes = sum(bank.charge_kw for bank in units)
+    eta = min(bank.eta_charge for bank in units)
     filled = np.cumsum(np.minimum(arrays.sun[steps], takes)) * eta * STEP_H
-    wanted = ABOVE_FLOOR * sum(one.e_top - one.e_floor for one in units)
+    wanted = ABOVE_FLOOR * sum(bank.e_top - bank.e_floor for bank in units)
     enough = filled >= wanted
     dark_h = float((np.argmax(enough) + 1) * STEP_H) if enough.any() else None
     return BackAgain(
@@ -72,7 +72,7 @@ def starts_again(reckoner: Reckoner, job: Job, unit: Unit) -> tuple[bool | None,
     And the transmitter of rapid shutdown that is dead then: '' where some of the sun is held by none.
     """
     members = reckoner.members(job, unit)
-    names = {one.id for one in (*members, *reckoner.backed(job, unit).following)}
+    names = {other.id for other in (*members, *reckoner.backed(job, unit).following)}
     sunny, wiring = {string.unit for string in job.strings} & names, reckoner.wiring(job)
     dead = [part for part in job.parts if isinstance(part, Shutdown) and fed_alone(wiring, part)]
     if sunny and sunny <= {name for part in dead for name in part.units}:
@@ -90,8 +90,8 @@ def fed_alone(wiring: Wiring, part: Shutdown) -> bool | None:
     feed = next((conductor for conductor in topology.conductors if conductor.b == (part.id, "in")), None)
     own = {*part.units, *(each.id for each in topology.parts.values() if each.of in part.units)}
     away = [
-        found.sources[feed.id]
-        for found in wiring.answers
-        if feed is not None and not found.state.grid_present and found.sources[feed.id]
+        answer.sources[feed.id]
+        for answer in wiring.answers
+        if feed is not None and not answer.state.grid_present and answer.sources[feed.id]
     ]
     return all(set(sources) <= own for sources in away) if away else None

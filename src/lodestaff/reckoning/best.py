@@ -53,7 +53,7 @@ class Best:
 def idle_year(reckoner: Reckoner, job: Job) -> Year:
     """The year in which the sun serves and goes out, and no battery does anything."""
     parts = reckoner.parts(job)
-    units = tuple(replace(one, battery=None, ac_charge=False) for one in parts.converters)
+    units = tuple(replace(converter, battery=None, ac_charge=False) for converter in parts.converters)
     return years_of(reckoner, job, parts.plans)(units, parts.sun_kw)
 
 

@@ -54,13 +54,13 @@ def best_settings(
         def told(share: float, number: int = number) -> bool:
             return progress((number + share) / len(tried))
 
-        found = _by_month(reckoner, way, told)
-        if found is None:
+        best_job = _by_month(reckoner, way, told)
+        if best_job is None:
             return None
         changes = (
-            Change("limits/windows", [window.model_dump(mode="json") for window in found.limits.windows]),
-            Change("limits/keep_room", found.limits.keep_room),
-            Change("limits/device_clock", found.limits.device_clock),
+            Change("limits/windows", [window.model_dump(mode="json") for window in best_job.limits.windows]),
+            Change("limits/keep_room", best_job.limits.keep_room),
+            Change("limits/device_clock", best_job.limits.device_clock),
         )
         taken = edit(job, *changes)
         bill = reckoner.figures(taken).bill
@@ -97,7 +97,7 @@ def _by_month(reckoner: Reckoner, job: Job, progress: Callable[[float], bool]) -
         costs.append(_monthly(reckoner, taken, run(parts.converters, parts.sun_kw).metered_kw))
     chosen = [targets[at] for at in _few(np.array(costs))]
     made = []
-    for number, target in enumerate(sorted({one for one in chosen if one is not None})):
+    for number, target in enumerate(sorted({choice for choice in chosen if choice is not None})):
         months = tuple(month + 1 for month in range(12) if chosen[month] == target)
         made.append(
             _window(job, hours, float(target), f"{ID}-{number + 1}", months if len(months) < 12 else ())
@@ -114,8 +114,10 @@ def _few(costs: Floats) -> list[int]:
         if len(set(best) - {0}) <= MOST_WINDOWS:
             return best
         kept = sorted(set(best))
-        without = {one: costs[[at for at in kept if at != one]].min(axis=0).sum() for one in kept if one}
-        kept.remove(min(without, key=lambda one: float(without[one])))
+        without = {
+            number: costs[[at for at in kept if at != number]].min(axis=0).sum() for number in kept if number
+        }
+        kept.remove(min(without, key=lambda number: float(without[number])))
 
 
 def _window(

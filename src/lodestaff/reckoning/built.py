@@ -47,7 +47,7 @@ def as_built(job: Job, attachment: Callable[[str], bytes]) -> AsBuilt | None:
     if plan is None:
         return None
     agreed = parse_job(attachment(plan.sha256), "the plan that was kept")
-    confirmed = {one.path: one for one in job.handed.confirmed}
+    confirmed = {confirmation.path: confirmation for confirmation in job.handed.confirmed}
     rows = []
     for path, planned, built in differences(agreed, job):
         if not path.startswith(OF_THE_BUILD):
@@ -68,22 +68,26 @@ def said(value: Any) -> str:
     return text[: MOST_WORDS - 3] + "..." if len(text) > MOST_WORDS else text or "empty"
 
 
-def confirming(job: Job, found: AsBuilt, paths: list[str], *, by: str, date: str, why: str = "") -> Change:
+def confirming(job: Job, built: AsBuilt, paths: list[str], *, by: str, date: str, why: str = "") -> Change:
     """The edit that confirms differences, all open ones where none is named.
 
     Raises JobError for a path at which nothing differs, or where nobody stands for it.
     """
     if not by.strip():
         raise JobError("nobody stands for it", "as built", "say who confirms: a name")
-    rows = {row.path: row for row in found.rows}
+    rows = {row.path: row for row in built.rows}
     strays = [path for path in paths if path not in rows]
     if strays:
         raise JobError(f"nothing differs at {strays[0]!r}", "as built", ", ".join(rows) or "nothing differs")
-    wanted = paths or [row.path for row in found.open]
-    made = {one.path: one for one in job.handed.confirmed if one.path in rows}
+    wanted = paths or [row.path for row in built.open]
+    made = {
+        confirmation.path: confirmation for confirmation in job.handed.confirmed if confirmation.path in rows
+    }
     for path in wanted:
         made[path] = Confirmed(path=path, built=rows[path].built, by=by.strip(), date=date, why=why.strip())
-    return Change("handed/confirmed", [one.model_dump(mode="json") for one in made.values()])
+    return Change(
+        "handed/confirmed", [confirmation.model_dump(mode="json") for confirmation in made.values()]
+    )
 
 
 def plan_text(job: Job) -> bytes:

@@ -34,9 +34,9 @@ def leg_import_kw(reckoner: Reckoner, job: Job) -> Floats:
     Circuits as they hang; what units that stand on several legs give or take is on each of them alike.
     """
     load, grid = leg_load_kw(reckoner, job), reckoner.year(job).series.grid_kw
-    found = np.zeros_like(load)
+    parts = np.zeros_like(load)
     for number, group in enumerate(selectors.energy_phases(job)):
         rows = [job.site.phases.index(leg) for leg in group]
         given = (load[rows].sum(axis=0) - grid[number]) / len(rows)
-        found[rows] = np.clip(load[rows] - given, 0, None)
-    return found
+        parts[rows] = np.clip(load[rows] - given, 0, None)
+    return parts

@@ -67,18 +67,18 @@ def proposed(reckoner: Reckoner, job: Job, only: str = "", anew: bool = False) -
     if only and only not in {run.id for run in all_runs}:
         raise JobError(f"no run {only!r}", "cables", f"runs: {', '.join(run.id for run in all_runs)}")
     wanted = [run for run in all_runs if (run.id == only) or (not only and (anew or run.cable is None))]
-    found: dict[str, Proposed] = {}
+    proposals: dict[str, Proposed] = {}
     before = reckoner.wiring(job).before
     guarded = {cable.id for cable in job.cables if cable.rcd_ma is not None} - {run.id for run in wanted}
     for run in sorted(wanted, key=lambda each: len(before.get(each.id, ()))):  # from the origin outwards
         may_go_on()
         ahead = bool(guarded & set(before.get(run.id, ())))
-        found[run.id] = _one(reckoner, job, replace(run, guarded_ahead=ahead))
-        cable = found[run.id].cable
+        proposals[run.id] = _one(reckoner, job, replace(run, guarded_ahead=ahead))
+        cable = proposals[run.id].cable
         guarded |= {run.id} if cable is not None and cable.rcd_ma is not None else set()
-    found = {run.id: found[run.id] for run in wanted}
-    _along_paths(reckoner, job, all_runs, found)
-    return tuple(found.values())
+    proposals = {run.id: proposals[run.id] for run in wanted}
+    _along_paths(reckoner, job, all_runs, proposals)
+    return tuple(proposals.values())
 
 
 def with_cables(reckoner: Reckoner, job: Job) -> Job:
@@ -88,7 +88,7 @@ def with_cables(reckoner: Reckoner, job: Job) -> Job:
 
 def with_proposals(job: Job, proposals: tuple[Proposed, ...]) -> tuple[Change, ...]:
     """The edit that takes proposals into the job."""
-    taken = {one.run.id: one.cable for one in proposals if one.cable is not None}
+    taken = {proposal.run.id: proposal.cable for proposal in proposals if proposal.cable is not None}
     standing = [taken.pop(cable.id, cable) for cable in job.cables]
     rows = [cable.model_dump(mode="json") for cable in (*standing, *taken.values()) if cable is not None]
     return (Change("cables", rows),)
@@ -121,7 +121,7 @@ def _one(reckoner: Reckoner, job: Job, run: Run) -> Proposed:
     if best is None:
         return Proposed(run, run.cable, why_not="the pack's tables have no size for it")
     if best[0][0] and _as_read(job, run) is None:  # what can't carry its current isn't proposed
-        bad = next(one for one in best[2] if one.code in MUST and one.blocks)
+        bad = next(finding for finding in best[2] if finding.code in MUST and finding.blocks)
         return Proposed(run, run.cable, best[2], f"no size of the pack's tables carries it: {bad.text}")
     return Proposed(best[1], run.cable, best[2])
 
@@ -130,7 +130,7 @@ def _score(findings: tuple[Finding, ...]) -> tuple[int, int, float]:
     """How bad a candidate is: what it can't carry, how much else is wrong, and how far it drops."""
     bad = [finding for finding in findings if finding.verdict in BAD]
     drops = [finding.figure.value for finding in bad if finding.code == "WIRE-DROP" and finding.figure]
-    return sum(one.code in MUST and one.blocks for one in bad), len(bad), max(drops, default=0.0)
+    return sum(other.code in MUST and other.blocks for other in bad), len(bad), max(drops, default=0.0)
 
 
 def findings_of(run: Run) -> tuple[Finding, ...]:
@@ -260,11 +260,13 @@ def _protective(pack: Pack, method: str, size: float, device: float | None) -> f
 
 def _on_the_roof(reckoner: Reckoner, job: Job, run: Run) -> dict[str, float | None]:
     """The DC isolator and the fuse of each string, where one is needed."""
-    home: HomeRuns | None = next((one for one in home_runs(reckoner, job, False) if one.run == run.id), None)
+    home: HomeRuns | None = next(
+        (way_home for way_home in home_runs(reckoner, job, False) if way_home.run == run.id), None
+    )
     if home is None:
         return {}
     pack, amps = run.pack, home.factor.value * sum(joint.isc_a for joint in home.strings)
-    found = {
+    lengths = {
         "isolator_v": _next(pack, "dc_isolators", home.cold_v),
         "isolator_a": _next(pack, "dc_isolators_a", amps),
         "string_fuse_a": None,
@@ -279,8 +281,8 @@ def _on_the_roof(reckoner: Reckoner, job: Job, run: Run) -> dict[str, float | No
             pack.table("string_fuses").row_keys(),
             least.value if least is not None else None,
         )
-        found["string_fuse_a"] = fuse.choices_a[0] if fuse.needed and fuse.choices_a else None
-    return found
+        lengths["string_fuse_a"] = fuse.choices_a[0] if fuse.needed and fuse.choices_a else None
+    return lengths
 
 
 def _next(pack: Pack, table: str, least: float) -> float | None:
@@ -290,10 +292,12 @@ def _next(pack: Pack, table: str, least: float) -> float | None:
 
 
 # --- along the way from the origin ---------------------------------------------------------------------
-def _along_paths(reckoner: Reckoner, job: Job, all_runs: tuple[Run, ...], found: dict[str, Proposed]) -> None:
+def _along_paths(
+    reckoner: Reckoner, job: Job, all_runs: tuple[Run, ...], proposals: dict[str, Proposed]
+) -> None:
     """Enlarge proposals until the sum from the origin keeps its limit, the section that drops most first;
     then take back what came to be larger than it need."""
-    before, first = reckoner.wiring(job).before, dict(found)
+    before, first = reckoner.wiring(job).before, dict(proposals)
 
     def too_long(with_: dict[str, Proposed]) -> tuple[Path, ...]:
         now = tuple(with_[run.id].run if run.id in with_ else run for run in all_runs)
@@ -304,45 +308,45 @@ def _along_paths(reckoner: Reckoner, job: Job, all_runs: tuple[Run, ...], found:
         )
 
     def enlarge() -> bool:
-        for path in too_long(found):
+        for path in too_long(proposals):
             drops = [(drop.drop_pct, run.id) for run, drop in path.parts() if drop is not None]
             for _, id in sorted(drops, reverse=True):
-                larger = _larger(found[id]) if id in found else None
+                larger = _larger(proposals[id]) if id in proposals else None
                 if larger is not None:
-                    found[id] = larger
+                    proposals[id] = larger
                     return True
         return False
 
     while enlarge():
         pass
-    left = len(too_long(found))
-    for id, one in first.items():
-        while one is not found[id] and len(too_long({**found, id: one})) > left:
-            larger = _larger(one)
-            if larger is None or larger.cable == found[id].cable:
+    left = len(too_long(proposals))
+    for id, proposal in first.items():
+        while proposal is not proposals[id] and len(too_long({**proposals, id: proposal})) > left:
+            larger = _larger(proposal)
+            if larger is None or larger.cable == proposals[id].cable:
                 break
-            one = larger
+            proposal = larger
         else:
-            found[id] = one
+            proposals[id] = proposal
 
 
-def _larger(one: Proposed) -> Proposed | None:
+def _larger(proposal: Proposed) -> Proposed | None:
     """The same with the next size of its method; None where there is none that passes."""
-    cable = one.cable
+    cable = proposal.cable
     if cable is None:
         return None
-    for size in _sizes(one.run.pack, cable.table, one.run):
+    for size in _sizes(proposal.run.pack, cable.table, proposal.run):
         if size > cable.size_mm2:
             more = cable.model_copy(
                 update={
                     "size_mm2": size,
-                    "cpc_mm2": _protective(one.run.pack, cable.table, size, cable.device_a)
+                    "cpc_mm2": _protective(proposal.run.pack, cable.table, size, cable.device_a)
                     if cable.cpc_mm2 is not None
                     else None,
                 }
             )
-            run = replace(one.run, cable=more)
+            run = replace(proposal.run, cable=more)
             findings = findings_of(run)
             bad = sum(finding.verdict in BAD for finding in findings)
-            return Proposed(run, one.standing, findings) if bad <= len(one.left) else None
+            return Proposed(run, proposal.standing, findings) if bad <= len(proposal.left) else None
     return None

@@ -46,8 +46,8 @@ class Row:
 def compare(reckoner_a: Reckoner, a: Job, reckoner_b: Reckoner, b: Job) -> tuple[Row, ...]:
     """Decisions that differ, all figures, and findings that differ."""
     rows = [
-        Row("decision", path, a=_short(one), b=_short(other), difference=_gap(one, other), unit="")
-        for path, one, other in differences(a, b)
+        Row("decision", path, a=_short(before), b=_short(other), difference=_gap(before, other), unit="")
+        for path, before, other in differences(a, b)
     ]
     results_a = compute(reckoner_a, a, Moment(), True, True)
     results_b = compute(reckoner_b, b, Moment(), True, True)
@@ -55,22 +55,22 @@ def compare(reckoner_a: Reckoner, a: Job, reckoner_b: Reckoner, b: Job) -> tuple
     keys = list(dict.fromkeys([*mine, *others]))
     often = Counter(mine.get(key, others.get(key)).name for key in keys)  # type: ignore[union-attr]
     for key in keys:
-        one, other = mine.get(key), others.get(key)
-        shown = one or other
+        reading, other = mine.get(key), others.get(key)
+        shown = reading or other
         assert shown is not None
         owner = whose(key[1], a, b) if often[shown.name] > 1 else ""
-        gap = other.figure.value - one.figure.value if one and other else None
+        gap = other.figure.value - reading.figure.value if reading and other else None
         name = f"{shown.name}, {owner}" if owner else shown.name
         rows.append(
             Row(
                 "figure",
                 name,
-                a=_text(one),
+                a=_text(reading),
                 b=_text(other),
                 difference=gap,
                 unit=shown.figure.unit,
-                better=_better(one, other),
-                share=_apart(one, other),
+                better=_better(reading, other),
+                share=_apart(reading, other),
             )
         )
     rows += _wiring_rows(reckoner_a, a, reckoner_b, b)
@@ -83,21 +83,21 @@ def _wiring_rows(reckoner_a: Reckoner, a: Job, reckoner_b: Reckoner, b: Job) -> 
     book = load_prices()
     pairs = zip(wiring_measures(reckoner_a, a, book), wiring_measures(reckoner_b, b, book), strict=True)
     rows = []
-    for one, other in pairs:
-        both = one.value is not None and other.value is not None
-        gap = other.value - one.value if one.value is not None and other.value is not None else None
+    for measure, other in pairs:
+        both = measure.value is not None and other.value is not None
+        gap = other.value - measure.value if measure.value is not None and other.value is not None else None
         words = [
-            text_of(each.value, each.unit) if each.value is not None else "open" for each in (one, other)
+            text_of(each.value, each.unit) if each.value is not None else "open" for each in (measure, other)
         ]
-        largest = max(abs(one.value or 0.0), abs(other.value or 0.0))
+        largest = max(abs(measure.value or 0.0), abs(other.value or 0.0))
         rows.append(
             Row(
                 "wiring",
-                one.name,
+                measure.name,
                 a=words[0],
                 b=words[1],
                 difference=0.0 if words[0] == words[1] else gap,
-                unit=one.unit,
+                unit=measure.unit,
                 better=gap < 0 if gap else None,
                 share=abs(gap or 0.0) / largest if both and largest else 0.0,
             )
@@ -118,29 +118,29 @@ def _all_readings(results: Results) -> list[Reading]:
 
 def _by_key(results: Results) -> dict[tuple[str, str, str], Reading]:
     """The figures by what names each alone; one that several stations show stands once."""
-    found: dict[tuple[str, str, str], Reading] = {}
+    readings: dict[tuple[str, str, str], Reading] = {}
     for reading in _all_readings(results):
-        found.setdefault(reading.key, reading)
-    return found
+        readings.setdefault(reading.key, reading)
+    return readings
 
 
-def _better(one: Reading | None, other: Reading | None) -> bool | None:
+def _better(reading: Reading | None, other: Reading | None) -> bool | None:
     """Whether the second is the better: by its verdict, else by where its limit, or its money, lies."""
-    if one is None or other is None or one.text == other.text:
+    if reading is None or other is None or reading.text == other.text:
         return None
-    if one.status != other.status:
-        return STATUSES.index(other.status) > STATUSES.index(one.status)
-    if other.figure.value == one.figure.value or not (other.limited or other.quantity in LESS_IS_BETTER):
+    if reading.status != other.status:
+        return STATUSES.index(other.status) > STATUSES.index(reading.status)
+    if other.figure.value == reading.figure.value or not (other.limited or other.quantity in LESS_IS_BETTER):
         return None
-    more = other.figure.value > one.figure.value
+    more = other.figure.value > reading.figure.value
     return more if other.better_up else not more
 
 
-def _apart(one: Reading | None, other: Reading | None) -> float:
+def _apart(reading: Reading | None, other: Reading | None) -> float:
     """How far two are apart, as a share of the larger; 0 where that can't be said."""
-    if one is None or other is None:
+    if reading is None or other is None:
         return 0.0
-    a, b = one.figure.value, other.figure.value
+    a, b = reading.figure.value, other.figure.value
     largest = max(abs(a), abs(b))
     return abs(a - b) / largest if largest > 0 and math.isfinite(a - b) else 0.0
 
@@ -152,20 +152,20 @@ def _text(reading: Reading | None) -> str:
 def _finding_rows(reckoner_a: Reckoner, a: Job, reckoner_b: Reckoner, b: Job) -> list[Row]:
     def by_code(reckoner: Reckoner, job: Job) -> dict[str, dict[str, int]]:
         counts: dict[str, dict[str, int]] = {}
-        for found in findings(reckoner, job):
-            counts.setdefault(found.code, {}).setdefault(found.status, 0)
-            counts[found.code][found.status] += 1
+        for finding in findings(reckoner, job):
+            counts.setdefault(finding.code, {}).setdefault(finding.status, 0)
+            counts[finding.code][finding.status] += 1
         return counts
 
-    one, other = by_code(reckoner_a, a), by_code(reckoner_b, b)
+    first, other = by_code(reckoner_a, a), by_code(reckoner_b, b)
     rows = []
-    for code in sorted(set(one) | set(other)):
-        if one.get(code) != other.get(code):
+    for code in sorted(set(first) | set(other)):
+        if first.get(code) != other.get(code):
             rows.append(
                 Row(
                     "finding",
                     code,
-                    a=_counts(one.get(code, {})),
+                    a=_counts(first.get(code, {})),
                     b=_counts(other.get(code, {})),
                     difference=None,
                     unit="",

@@ -31,11 +31,11 @@ class Lying:
 
 def together(job: Job, routes: Mapping[str, Route]) -> dict[str, int]:
     """How many circuits lie with each run in the fullest conduit or trunking of its way."""
-    found: dict[str, int] = {}
-    for one in _full(job, routes):
-        for run in one.runs:
-            found[run] = max(found.get(run, 1), len(one.runs))
-    return found
+    counts: dict[str, int] = {}
+    for lot in _full(job, routes):
+        for run in lot.runs:
+            counts[run] = max(counts.get(run, 1), len(lot.runs))
+    return counts
 
 
 def containments(reckoner: Reckoner, job: Job) -> tuple[Containment, ...]:
@@ -44,18 +44,25 @@ def containments(reckoner: Reckoner, job: Job) -> tuple[Containment, ...]:
 
     A conduit or trunking of a way that no cable takes any more goes.
     """
-    standing = {one.id: one for one in job.containments}
-    made = {one.id: _sized(reckoner, job, one, form, standing) for one, form in _wanted(job, reckoner)}
-    kept = [one for one in job.containments if one.id in made or one.known.note != NOTE]
-    return (*(made.pop(one.id, one) for one in kept), *made.values())
+    standing = {containment.id: containment for containment in job.containments}
+    made = {
+        containment.id: _sized(reckoner, job, containment, form, standing)
+        for containment, form in _wanted(job, reckoner)
+    }
+    kept = [
+        containment
+        for containment in job.containments
+        if containment.id in made or containment.known.note != NOTE
+    ]
+    return (*(made.pop(containment.id, containment) for containment in kept), *made.values())
 
 
 def contained(reckoner: Reckoner, job: Job) -> tuple[Change, ...]:
     """The edit that gives the job the containments of its ways; nothing where it has them."""
-    found = containments(reckoner, job)
-    if found == job.containments:
+    changes = containments(reckoner, job)
+    if changes == job.containments:
         return ()
-    return (Change("containments", [one.model_dump(mode="json") for one in found]),)
+    return (Change("containments", [containment.model_dump(mode="json") for containment in changes]),)
 
 
 def _wanted(job: Job, reckoner: Reckoner) -> Iterator[tuple[Containment, Form]]:
@@ -63,22 +70,22 @@ def _wanted(job: Job, reckoner: Reckoner) -> Iterator[tuple[Containment, Form]]:
     walls, routes = {wall.id: wall for wall in job.walls}, reckoner.routes(job)
     passages = {passage.id: passage for passage in job.passages}
     known = Fact[Literal["yes"]](value="yes", known=Known.ASSUMED, note=NOTE)
-    for one in _full(job, routes):
-        if not _sizes(job, one.form):
+    for lot in _full(job, routes):
+        if not _sizes(job, lot.form):
             continue  # the pack has no such sizes: one is typed in Wire
-        made = Containment(id=one.id, name=one.form, size="", runs=one.runs, known=known)
-        passage = passages.get(one.place)
+        made = Containment(id=lot.id, name=lot.form, size="", runs=lot.runs, known=known)
+        passage = passages.get(lot.place)
         if passage is not None:
             ends = [walls[passage.a], walls[passage.b]]
-            words = f"{one.form.capitalize()} {ends[0].name} to {ends[1].name}"
+            words = f"{lot.form.capitalize()} {ends[0].name} to {ends[1].name}"
             inside = not all(wall.outside for wall in ends)
             bends, metal = passage.bends_deg, passage.metal
         else:
-            wall, metal = walls[one.place], None
-            words, inside = f"{one.form.capitalize()}{one.what} on {wall.name}", not wall.outside
-            bends = _corners(routes[one.runs[0]], wall.id) * BEND_DEG if one.form == "conduit" else None
+            wall, metal = walls[lot.place], None
+            words, inside = f"{lot.form.capitalize()}{lot.what} on {wall.name}", not wall.outside
+            bends = _corners(routes[lot.runs[0]], wall.id) * BEND_DEG if lot.form == "conduit" else None
         said = {"name": words[:60], "bends_deg": bends, "metal": metal, "inside": inside}
-        yield made.model_copy(update=said), one.form
+        yield made.model_copy(update=said), lot.form
 
 
 def _full(job: Job, routes: Mapping[str, Route]) -> Iterator[Lying]:
@@ -111,15 +118,15 @@ def _corners(route: Route, wall: str) -> int:
 
 
 def _sized(
-    reckoner: Reckoner, job: Job, one: Containment, form: Form, standing: Mapping[str, Containment]
+    reckoner: Reckoner, job: Job, containment: Containment, form: Form, standing: Mapping[str, Containment]
 ) -> Containment:
     """With the smallest size of the pack that its check lets pass, the largest where none does."""
-    before = standing.get(one.id)
+    before = standing.get(containment.id)
     if before is not None and before.known.firm:
-        return before.model_copy(update={"runs": one.runs})
-    metal = one.metal if before is None or one.metal is not None else before.metal
+        return before.model_copy(update={"runs": containment.runs})
+    metal = containment.metal if before is None or containment.metal is not None else before.metal
     tries = [
-        one.model_copy(update={"size": size, "metal": True if size.startswith(TUBE) else metal})
+        containment.model_copy(update={"size": size, "metal": True if size.startswith(TUBE) else metal})
         for size in _sizes(job, form)
     ]
     return next((tried for tried in tries if not _too_full(reckoner, job, tried)), tries[-1])
@@ -131,7 +138,7 @@ def _sizes(job: Job, form: Form) -> list[str]:
     return [size for _, size in sizes if ("trunking" in size) == (form == "trunking")]
 
 
-def _too_full(reckoner: Reckoner, job: Job, one: Containment) -> bool:
+def _too_full(reckoner: Reckoner, job: Job, containment: Containment) -> bool:
     """Whether its check blocks it for what lies in it."""
-    found = wire_fill(filled_with(reckoner, job, one))
-    return any(finding.verdict is Verdict.BLOCKS and not finding.quantity for finding in found)
+    findings = wire_fill(filled_with(reckoner, job, containment))
+    return any(finding.verdict is Verdict.BLOCKS and not finding.quantity for finding in findings)

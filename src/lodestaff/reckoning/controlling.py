@@ -55,11 +55,11 @@ def plans(job: Job, topology: Topology) -> tuple[Plan, ...]:
     groups = led(topology)
     rated = {unit.id: job.sheet_of(unit).rated_kw for unit in job.units}
     keeping = sum(rated[name] for group in groups if group.ct is not None for name in group.units)
-    found: list[Plan] = []
+    all_plans: list[Plan] = []
     for number, group in enumerate(groups):
         share = sum(rated[name] for name in group.units) / keeping if group.ct is not None else 1.0
-        found += _of_group(job, topology, group, number=number, share=share, groups=len(groups))
-    return tuple(found)
+        all_plans += _of_group(job, topology, group, number=number, share=share, groups=len(groups))
+    return tuple(all_plans)
 
 
 def _of_group(job: Job, topology: Topology, group: Led, number: int, share: float, groups: int) -> list[Plan]:
@@ -68,12 +68,12 @@ def _of_group(job: Job, topology: Topology, group: Led, number: int, share: floa
     export, taken = _limits(job, group, share)
     own_port = group.ct is None or first.serves == "own port"
     seen = _on_own_port(topology, group) if own_port else set(asked(topology).seen[group.ct.id])  # type: ignore[union-attr]
-    found = []
+    all_plans = []
     for at, rows in enumerate(_parted(job, group)):
         legs = {leg for row in rows for leg in energy_phases(job)[row]}
         members = tuple(name for name in group.units if set(job.unit(name).legs) & legs)
         counted = job.limits.counted == "each phase" and len(energy_phases(job)) > 1
-        found.append(
+        all_plans.append(
             Plan(
                 tuple(index[name] for name in members),
                 tuple(
@@ -100,7 +100,7 @@ def _of_group(job: Job, topology: Topology, group: Led, number: int, share: floa
                 peak_kw=job.limits.peak_kw * share if job.limits.peak_kw is not None else np.inf,
             )
         )
-    return found
+    return all_plans
 
 
 def _parted(job: Job, group: Led) -> list[tuple[int, ...]]:
@@ -112,9 +112,9 @@ def _parted(job: Job, group: Led) -> list[tuple[int, ...]]:
         return [tuple(sorted(rows))]
     parted: list[set[int]] = []
     for rows_of in of_unit:
-        touched = [one for one in parted if one & set(rows_of)]
-        parted = [one for one in parted if not one & set(rows_of)] + [set(rows_of).union(*touched)]
-    return [tuple(sorted(one)) for one in parted]
+        touched = [touching for touching in parted if touching & set(rows_of)]
+        parted = [apart for apart in parted if not apart & set(rows_of)] + [set(rows_of).union(*touched)]
+    return [tuple(sorted(together)) for together in parted]
 
 
 def _feeds(topology: Topology, circuit: Circuit) -> int:
@@ -153,7 +153,7 @@ def controllers(
     made: tuple[Plan, ...], circuits: tuple[Circuit, ...], power_kw: tuple[Floats, ...]
 ) -> tuple[Controller, ...]:
     """The controllers, with the series of what each sees; `power_kw` by circuit, shape (step,)."""
-    found = []
+    leaders = []
     for plan in made:
         load = np.zeros(power_kw[0].size if power_kw else 0)
         spared = np.zeros_like(load)
@@ -162,7 +162,7 @@ def controllers(
                 load = load + power_kw[which] * share
                 if not circuits[which].from_battery:
                     spared = spared + power_kw[which] * share
-        found.append(
+        leaders.append(
             Controller(
                 plan.units,
                 load,
@@ -174,20 +174,23 @@ def controllers(
                 spared_kw=spared if spared.any() else None,
             )
         )
-    return tuple(found)
+    return tuple(leaders)
 
 
 def ahead_of(made: tuple[Controller, ...], units: tuple[Converter, ...], sun_kw: Floats) -> Forecast:
     """What each unit may expect before it: its part, by rating, of what its controller's batteries meet."""
     sun, load, most = np.zeros_like(sun_kw), np.zeros_like(sun_kw), np.full(len(units), np.inf)
     able = [most_ac_kw(unit, of_unit) for unit, of_unit in zip(units, sun_kw, strict=True)]
-    for one in (one for rank in ranked(made) for one in rank):
-        stored = [at for at in one.units if units[at].battery is not None]
+    for controller in (leader for rank in ranked(made) for leader in rank):
+        stored = [at for at in controller.units if units[at].battery is not None]
         rated = sum(units[at].rated_kw for at in stored)
         for at in stored:
             part = units[at].rated_kw / rated
-            sun[at] = sum((able[each] for each in (*one.units, *one.sees)), np.zeros_like(sun[at])) * part
-            load[at], most[at] = one.load_kw * part, one.export_kw * part
+            sun[at] = (
+                sum((able[each] for each in (*controller.units, *controller.sees)), np.zeros_like(sun[at]))
+                * part
+            )
+            load[at], most[at] = controller.load_kw * part, controller.export_kw * part
     return forecast(sun, load, most)
 
 
@@ -199,18 +202,18 @@ def told(job: Job, hours: Floats) -> tuple[ChargeWindow, ...]:
     """
     limits = job.limits
     always = np.ones(hours.size, dtype=bool)
-    found = []
+    windows = []
     if limits.mode == "hold for outages":
-        found.append(ChargeWindow(always, 1.0, np.inf, HOLD))
+        windows.append(ChargeWindow(always, 1.0, np.inf, HOLD))
     elif limits.mode == "shave the peak":
-        found.append(ChargeWindow(always, 1.0, np.inf, SHAVE))
+        windows.append(ChargeWindow(always, 1.0, np.inf, SHAVE))
     kinds = {"charge": CHARGE, "hold": HOLD, "give": GIVE}
     sellers = tuple(at for at, unit in enumerate(job.units) if unit.exports == "sun and battery")
     for window in limits.windows:
         active = within(hours, window.start_h, window.end_h) & on_days(window.months, window.days, window.on)
         only = sellers or (len(job.units),) if window.kind == "give" else ()
-        found.append(ChargeWindow(active, window.target_soc, window.power_kw, kinds[window.kind], only))
-    return tuple(found)
+        windows.append(ChargeWindow(active, window.target_soc, window.power_kw, kinds[window.kind], only))
+    return tuple(windows)
 
 
 def on_days(months: tuple[int, ...], days_of_week: str, on: tuple[str, ...]) -> Bools:

@@ -28,7 +28,7 @@ from lodestaff.visits.items import slug
 def design_cost(reckoner: Reckoner, job: Job, book: PriceBook) -> Cost:
     """All lines of a design; boards, tie-backs and posts are those that its places ask for."""
     held = supports(job, bodies(job, reckoner.wiring(job).topology))
-    rows = [(one.item, one.words, one.count, one.unit) for one in held]
+    rows = [(support.item, support.words, support.count, support.unit) for support in held]
     return cost(job, book, [*_devices(reckoner, job), *rows])
 
 
@@ -48,8 +48,8 @@ def _devices(reckoner: Reckoner, job: Job) -> list[Bought]:
 
 def part_schedule(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -> Schedule:
     """What is bought; what has no price is open."""
-    found = design_cost(reckoner, job, book or PriceBook())
-    money = found.currency if book is not None else job.tariff.currency
+    costs = design_cost(reckoner, job, book or PriceBook())
+    money = costs.currency if book is not None else job.tariff.currency
     rows: list[tuple[Cell, ...]] = [
         (
             line.words,
@@ -59,7 +59,7 @@ def part_schedule(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -
             line.total,
             line.supplier or None,
         )
-        for line in found.lines
+        for line in costs.lines
         if line.unit
     ]
     heads = (

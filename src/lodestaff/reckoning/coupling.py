@@ -36,7 +36,7 @@ def coupling(reckoner: Reckoner, job: Job) -> Coupling:
     if not job.mains.grid:
         raise JobError("no grid: the ways aren't compared", job.id, "compare two jobs instead")
     parts = reckoner.parts(job)
-    stores = [at for at, one in enumerate(parts.converters) if one.battery is not None]
+    stores = [at for at, converter in enumerate(parts.converters) if converter.battery is not None]
     if not stores:
         raise JobError("no battery: nothing is coupled", job.id, "give a unit a bank of modules")
     dc_now = any(parts.sun_kw[at].any() for at in stores)
@@ -54,11 +54,11 @@ def _to_ac(parts: Parts) -> Parts:
     """Each unit with sun and battery as two: a solar inverter, and a battery unit without sun."""
     units: list[Converter] = list(parts.converters)
     sun, plans = list(parts.sun_kw), list(parts.plans)
-    for at, one in enumerate(parts.converters):
-        if one.battery is None or not parts.sun_kw[at].any():
+    for at, converter in enumerate(parts.converters):
+        if converter.battery is None or not parts.sun_kw[at].any():
             continue
-        units[at] = replace(one, own_use_kw=one.own_use_kw / 2, pv_max_kw=0.0, ac_charge=True)
-        units.append(replace(one, battery=None, ac_charge=False, own_use_kw=one.own_use_kw / 2))
+        units[at] = replace(converter, own_use_kw=converter.own_use_kw / 2, pv_max_kw=0.0, ac_charge=True)
+        units.append(replace(converter, battery=None, ac_charge=False, own_use_kw=converter.own_use_kw / 2))
         sun.append(sun[at])
         sun[at] = np.zeros_like(sun[at])
         plans = [_joined(plan, at, len(units) - 1) for plan in plans]
@@ -94,7 +94,7 @@ def _to_dc(parts: Parts) -> Parts | None:
     return Parts(tuple(units), sun, parts.plans) if moved else None
 
 
-def rows_of(found: Coupling, job: Job) -> tuple[tuple[str, float, float, str], ...]:
+def rows_of(pair: Coupling, job: Job) -> tuple[tuple[str, float, float, str], ...]:
     """What to set side by side: name, DC-coupled, AC-coupled, unit."""
     kwh = (
         ("from the array, as AC", "pv_kwh"),
@@ -107,5 +107,5 @@ def rows_of(found: Coupling, job: Job) -> tuple[tuple[str, float, float, str], .
         ("exported", "export_kwh"),
         ("imported", "import_kwh"),
     )
-    rows = [(name, float(getattr(found.dc, of)), float(getattr(found.ac, of)), "kWh") for name, of in kwh]
-    return (*rows, ("bill", found.dc.bill, found.ac.bill, job.tariff.currency))
+    rows = [(name, float(getattr(pair.dc, of)), float(getattr(pair.ac, of)), "kWh") for name, of in kwh]
+    return (*rows, ("bill", pair.dc.bill, pair.ac.bill, job.tariff.currency))

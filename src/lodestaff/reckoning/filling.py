@@ -27,12 +27,12 @@ class Filling:
 
 def fillings(reckoner: Reckoner, job: Job, face: Face) -> tuple[Filling, ...]:
     """The ways to fill a face, most energy first; ways that place the same modules are told once."""
-    sheet, found = job.sheets.modules[face.module], {}
+    sheet, ways = job.sheets.modules[face.module], {}
     for fill in fills(face, sheet, clear_of(job)):
         key = tuple((module.x_m, module.y_m, module.turned) for module in fill.modules)
-        if key and key not in found:
-            found[key] = _told(reckoner, job, face, fill)
-    return tuple(sorted(found.values(), key=lambda filling: -filling.kwh))
+        if key and key not in ways:
+            ways[key] = _told(reckoner, job, face, fill)
+    return tuple(sorted(ways.values(), key=lambda filling: -filling.kwh))
 
 
 def _told(reckoner: Reckoner, job: Job, face: Face, fill: Fill) -> Filling:

@@ -53,8 +53,8 @@ def findings(
             records[check.record] = _as_far_as_it_goes(partial(RECORDS[check.record], reckoner, job, deep))
         made, trouble = records[check.record]
         for record in made:
-            found, refused = _as_far_as_it_goes(partial(check.function, record))
-            result += found
+            answers, refused = _as_far_as_it_goes(partial(check.function, record))
+            result += answers
             trouble = trouble or refused
         if trouble is not None:
             result.append(not_reckoned(check, trouble))
@@ -107,8 +107,8 @@ def site_findings(proof: Proof) -> tuple[Finding, ...]:
     return _sorted([finding for check in on_site for step in steps for finding in check.function(step)])
 
 
-def _sorted(found: list[Finding]) -> tuple[Finding, ...]:
-    return tuple(sorted(found, key=lambda finding: (ORDER.index(finding.verdict), not finding.open)))
+def _sorted(answers: list[Finding]) -> tuple[Finding, ...]:
+    return tuple(sorted(answers, key=lambda finding: (ORDER.index(finding.verdict), not finding.open)))
 
 
 STATION_OF = {check.code: check.station for check in reversed(CHECKS)}

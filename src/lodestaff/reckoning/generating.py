@@ -19,8 +19,8 @@ def started(job: Job, members: tuple[Unit, ...]) -> Generator | None:
     """The generator that one of these units starts by its charge, or by volts that its battery's sheet
     tells."""
     names = {unit.id for unit in members}
-    found = (part for part in job.parts if isinstance(part, Generator) and part.started_by in names)
-    return next((part for part in found if reckoned(job, part)), None)
+    candidates = (part for part in job.parts if isinstance(part, Generator) and part.started_by in names)
+    return next((part for part in candidates if reckoned(job, part)), None)
 
 
 def reckoned(job: Job, part: Generator) -> bool:

@@ -32,7 +32,9 @@ def groups_of(reckoner: Reckoner, job: Job, year: Year) -> list[Group]:
         for circuit in job.circuits
     )
     groups = []
-    for led in (one for rank in ranked(controllers(parts.plans, job.circuits, powers)) for one in rank):
+    for led in (
+        controller for rank in ranked(controllers(parts.plans, job.circuits, powers)) for controller in rank
+    ):
         members = tuple(at for at in led.units if parts.converters[at].battery is not None)
         if members:
             groups.append(

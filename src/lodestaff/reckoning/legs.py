@@ -33,13 +33,13 @@ def system_of(job: Job, legs: tuple[str, ...]) -> str:
 
 def boards_on_legs(reckoner: Reckoner, job: Job) -> list[tuple[BoardPlace, tuple[str, ...], list[Circuit]]]:
     """Boards on two legs or more with circuits, in the supply's order of legs."""
-    found = []
+    rows = []
     for board in reckoner.wiring(job).boards:
         legs = tuple(leg for leg in job.site.phases if leg in board.legs)
         circuits = [job.circuit(name) for name in board.circuits]
         if len(legs) > 1 and circuits:
-            found.append((board, legs, circuits))
-    return found
+            rows.append((board, legs, circuits))
+    return rows
 
 
 @dataclass(frozen=True)
@@ -56,7 +56,7 @@ class Dealing:
 
 def deal_out(reckoner: Reckoner, job: Job) -> tuple[Dealing, ...]:
     """For each board on several legs the least imbalance that moving as few circuits as possible gives."""
-    found = []
+    dealings = []
     for board, legs, circuits in boards_on_legs(reckoner, job):
         single = [c for c in circuits if len(c.legs) == 1]
         if len(single) < 2:
@@ -69,7 +69,7 @@ def deal_out(reckoner: Reckoner, job: Job) -> tuple[Dealing, ...]:
         before = load_of(job, circuits, legs)
         after = load_of(job, circuits, legs, {c.id: leg for c, leg in rows})
         changes = tuple(Change(f"circuits/{c.id}/phase", leg) for c, leg in rows)
-        found.append(
+        dealings.append(
             Dealing(
                 board.id,
                 before,
@@ -79,4 +79,4 @@ def deal_out(reckoner: Reckoner, job: Job) -> tuple[Dealing, ...]:
                 changes=changes,
             )
         )
-    return tuple(found)
+    return tuple(dealings)

@@ -46,10 +46,10 @@ def lengths(reckoner: Reckoner, job: Job) -> tuple[Length, ...]:
     """Every run whose ends have places that are joined, in the order of the graph."""
     cables = {cable.id: cable for cable in job.cables}
     names = {run.id: run.name for run in runs(reckoner, job, False)}
-    found, beside = [], together(job, reckoner.routes(job))
+    rows, beside = [], together(job, reckoner.routes(job))
     for run, route in reckoner.routes(job).items():
         cable = cables.get(run)
-        found.append(
+        rows.append(
             Length(
                 run=run,
                 name=names.get(run, run),
@@ -60,21 +60,21 @@ def lengths(reckoner: Reckoner, job: Job) -> tuple[Length, ...]:
                 wanted=_wanted(cable, route, beside.get(run, 1)) if cable is not None else (),
             )
         )
-    return tuple(found)
+    return tuple(rows)
 
 
 def _wanted(cable: Cable, route: Route, count: int) -> tuple[tuple[str, Any], ...]:
     """What the way says otherwise than the cable has it. A depth that nothing on the walls gave stays, and so
     does a rating for more circuits together."""
-    found: dict[str, Any] = {}
+    fields: dict[str, Any] = {}
     if abs(cable.length_m - rounded_m(route)) > 1e-9:
-        found["length_m"] = rounded_m(route)
+        fields["length_m"] = rounded_m(route)
     ours = cable.depth_mm is None or cable.known.note == NOTE
     if cable.depth_mm != route.depth_mm and (route.depth_mm is not None or ours):
-        found["depth_mm"] = route.depth_mm
+        fields["depth_mm"] = route.depth_mm
     if count > cable.grouping:
-        found["grouping"] = min(count, MOST_TOGETHER)
-    return tuple(found.items())
+        fields["grouping"] = min(count, MOST_TOGETHER)
+    return tuple(fields.items())
 
 
 def lying(reckoner: Reckoner, job: Job, route: Route) -> dict[str, Any]:
@@ -88,12 +88,12 @@ def rounded_m(route: Route) -> float:
     return max(LEAST_M, round(math.ceil(route.length_m / STEP_M - 1e-9) * STEP_M, 3))
 
 
-def taken(job: Job, found: tuple[Length, ...]) -> tuple[Change, ...]:
+def taken(job: Job, measures: tuple[Length, ...]) -> tuple[Change, ...]:
     """The edit that gives assumed cables what their ways say; typed ones stay."""
     known = Fact[str](value="yes", known=Known.ASSUMED, note=NOTE).model_dump(mode="json")
     changes: list[Change] = []
-    for one in found:
-        if one.changes:
-            changes += [Change(f"cables/{one.run}/{field}", value) for field, value in one.wanted]
-            changes.append(Change(f"cables/{one.run}/known", known))
+    for length in measures:
+        if length.changes:
+            changes += [Change(f"cables/{length.run}/{field}", value) for field, value in length.wanted]
+            changes.append(Change(f"cables/{length.run}/known", known))
     return tuple(changes)

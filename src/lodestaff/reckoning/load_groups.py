@@ -65,7 +65,7 @@ def fate(job: Job, group: LoadGroup) -> str:
 
 def load_groups(job: Job, wiring: Wiring) -> tuple[LoadGroup, ...]:
     """All load_groups in their order: roles, then boards, then legs. Every role has one group at least."""
-    found: list[LoadGroup] = []
+    groups: list[LoadGroup] = []
     boards = wiring.boards
     placed = {name for board in boards for name in board.circuits}
     for role in ROLES:
@@ -78,11 +78,11 @@ def load_groups(job: Job, wiring: Wiring) -> tuple[LoadGroup, ...]:
             (board, on) for board, on in mine if on or (feeding and board.forming and not board.contactor)
         ]
         for board, on in listed:
-            found += _of_board(job, role, board, on)
+            groups += _of_board(job, role, board, on)
         loose = [c for c in job.circuits if c.role is role and c.id not in placed]
         if loose or not listed:
-            found += _loose(job, role, loose)
-    return tuple(found)
+            groups += _loose(job, role, loose)
+    return tuple(groups)
 
 
 def _legs_of(job: Job, board: BoardPlace, circuits: list[Circuit]) -> tuple[str, ...]:
@@ -151,17 +151,17 @@ def _loose(job: Job, role: Role, circuits: list[Circuit]) -> list[LoadGroup]:
 
 def stops_of(job: Job, forming: tuple[str, ...]) -> dict[str, tuple[float, float]]:
     """What units give on each leg in an outage, continuous and surge, kVA."""
-    found: dict[str, tuple[float, float]] = {}
+    shares: dict[str, tuple[float, float]] = {}
     for unit in job.units:
         if unit.id in forming:
             sheet = job.sheet_of(unit)
             for leg in unit.legs:
-                rated, surge = found.get(leg, (0.0, 0.0))
-                found[leg] = (
+                rated, surge = shares.get(leg, (0.0, 0.0))
+                shares[leg] = (
                     rated + sheet.rated_kva / len(unit.legs),
                     surge + sheet.surge_kva / len(unit.legs),
                 )
-    return found
+    return shares
 
 
 def drop_changes(job: Job, wiring: Wiring, circuit: Circuit, group: LoadGroup) -> tuple[Change, ...]:

@@ -65,10 +65,10 @@ class Reconciled:
 def reconcile(reckoner: Reckoner, job: Job, log: Logged) -> Reconciled:
     """The log against the circuits that were there when it was taken."""
     key = ("reconciled", id(log), tuple(_key(job, c) for c in _there(job)))
-    _, found = reckoner.memo.get(
+    _, explained = reckoner.memo.get(
         key, lambda: (log, _reconcile(reckoner, job, log))
     )  # the log is kept with its id
-    return found
+    return explained
 
 
 def _there(job: Job) -> list[Circuit]:
@@ -115,17 +115,19 @@ def _key(job: Job, circuit: Circuit) -> object:
     return timetable(job, circuit), job.site.weather if circuit.climate else None
 
 
-def unlisted_change(job: Job, found: Reconciled) -> Change | None:
+def unlisted_change(job: Job, explained: Reconciled) -> Change | None:
     """A circuit that draws, by month and hour, what no listed circuit explains; replaces an earlier one of
     its kind."""
-    gap = np.clip(np.where(np.isfinite(found.logged_kw), found.logged_kw - found.circuits_kw, 0.0), 0, None)
-    if found.unexplained_kwh < 1 or gap.max() <= 0:
+    gap = np.clip(
+        np.where(np.isfinite(explained.logged_kw), explained.logged_kw - explained.circuits_kw, 0.0), 0, None
+    )
+    if explained.unexplained_kwh < 1 or gap.max() <= 0:
         return None
     circuit: dict[str, Any] = {
         "id": UNLISTED, "name": "Not listed (from the "
                                 "meter)", "phase": job.site.phases[0], "role": str(Role.GRID),
         "running_w": round(float(np.percentile(gap[gap > 0], 98)) * 1000 + 1, 0),
-        "kwh_year": round(found.unexplained_kwh, 1),
+        "kwh_year": round(explained.unexplained_kwh, 1),
         "weekday": _weights(gap[:, 0].mean(axis=0)),
         "weekend": _weights(gap[:, 1].mean(axis=0)),
         "months": _weights(gap.mean(axis=(1, 2))),
@@ -143,11 +145,11 @@ def _weights(power: Floats) -> list[float]:
     return [round(max(float(kw), 1e-4), 4) for kw in power]
 
 
-def scaled_changes(job: Job, found: Reconciled) -> tuple[Change, ...]:
+def scaled_changes(job: Job, explained: Reconciled) -> tuple[Change, ...]:
     """Yearly energies of what nobody measured, brought down until the circuits come to what was logged."""
     free = [c for c in job.circuits if not c.added and c.role is not Role.SURPLUS and not c.measured_w.firm]
     spare = sum(c.kwh_year for c in free)
-    over = found.circuits_kwh - found.measured_kwh
+    over = explained.circuits_kwh - explained.measured_kwh
     if spare <= 0 or over <= 0:
         return ()
     share = max(0.05, 1 - over / spare)

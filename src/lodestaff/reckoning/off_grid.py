@@ -106,9 +106,9 @@ def off_grid_year(
             litres += float(run.generator.sum() * STEP_H) * (fuel or 0.0)
             litres += float(on.sum() * STEP_H) * (part.idle_litre_per_h.value or 0.0)
     own = np.zeros_like(load)
-    for one in converters:
-        for phase in one.phases:
-            own[phase] += one.own_use_kw / len(one.phases)
+    for converter in converters:
+        for phase in converter.phases:
+            own[phase] += converter.own_use_kw / len(converter.phases)
     grid = load + own - onto_phases(converters, pv_ac + bat_ac, load + own)
     series = records.Series(
         pv_ac_kw=pv_ac,
@@ -185,10 +185,10 @@ def begin(converters: tuple[Converter, ...], members: list[int]) -> tuple[tuple[
 
 def placed(reckoner: Whole, job: Job, converters: tuple[Converter, ...]) -> list[Placed]:
     """The islands of a job that have a battery, with their units by index."""
-    found = []
+    islands = []
     for island in reckoner.asked(job).islands:
         members = [at for at, unit in enumerate(job.units) if unit.id in island.forming]
         follows = [at for at, unit in enumerate(job.units) if unit.id in island.following]
         if any(converters[at].battery is not None for at in members):
-            found.append(Placed(island, members, follows))
-    return found
+            islands.append(Placed(island, members, follows))
+    return islands

@@ -111,7 +111,7 @@ def _between(
 
 
 def _corners(reckoner: Reckoner, job: Job) -> dict[tuple[bool, bool], np.ndarray]:
-    parts, found = reckoner.parts(job), {}
+    parts, years = reckoner.parts(job), {}
     run, end = years_of(reckoner, job, parts.plans), _end_share(job)
     worn_banks = tuple(
         bank.model_copy(update={"state_of_health": bank.state_of_health * end}) for bank in job.banks
@@ -120,8 +120,8 @@ def _corners(reckoner: Reckoner, job: Job) -> dict[tuple[bool, bool], np.ndarray
     for worn, units in ((False, parts.converters), (True, worn_units)):
         for aged in (False, True):
             year = run(units, parts.sun_kw * (AGED_SUN if aged else 1.0))
-            found[worn, aged] = _parts_of(reckoner.figures_of(job, year, units).money)
-    return found
+            years[worn, aged] = _parts_of(reckoner.figures_of(job, year, units).money)
+    return years
 
 
 def _before(reckoner: Reckoner, job: Job, sun_share: float) -> np.ndarray:
@@ -129,8 +129,8 @@ def _before(reckoner: Reckoner, job: Job, sun_share: float) -> np.ndarray:
     parts = reckoner.parts(job)
     stands = np.array([unit.existing for unit in job.units])
     units = tuple(
-        one if there else replace(one, battery=None, ac_charge=False, own_use_kw=0.0)
-        for one, there in zip(parts.converters, stands, strict=True)
+        converter if there else replace(converter, battery=None, ac_charge=False, own_use_kw=0.0)
+        for converter, there in zip(parts.converters, stands, strict=True)
     )
     year = years_of(reckoner, job, parts.plans)(units, parts.sun_kw * stands[:, None] * sun_share)
     return _parts_of(reckoner.figures_of(job, year, units).money)

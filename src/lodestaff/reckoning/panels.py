@@ -45,7 +45,7 @@ def deal_panels(reckoner: Reckoner, job: Job) -> PanelDealing | None:
         return None
     circuits = [job.circuit(name) for panel in bins for name in panel.free]
     most = max(panel.rated_kva for panel in bins)
-    now = tuple(index for index, one in enumerate(bins) for _ in one.free)
+    now = tuple(index for index, box in enumerate(bins) for _ in box.free)
     base = tuple(
         panel.fixed_kva + most - panel.rated_kva for panel in bins
     )  # less rating counts as load: headroom is dealt
@@ -75,14 +75,14 @@ def deal_panels(reckoner: Reckoner, job: Job) -> PanelDealing | None:
     )
 
 
-def _name(one: Bin) -> str:
-    return " ".join(filter(None, (one.group.name, one.group.leg)))
+def _name(box: Bin) -> str:
+    return " ".join(filter(None, (box.group.name, box.group.leg)))
 
 
 def _bins(reckoner: Reckoner, job: Job) -> list[Bin]:
     """The first panel of each island, by leg; further panels of it are load that stays."""
-    found = load_groups(job, reckoner.wiring(job))
-    held = [group for group in found if group.role is Role.HELD and group.source and not group.building]
+    groups = load_groups(job, reckoner.wiring(job))
+    held = [group for group in groups if group.role is Role.HELD and group.source and not group.building]
     first = {group.source: group.board for group in reversed(held)}
     bins = []
     for group in held:
@@ -94,15 +94,15 @@ def _bins(reckoner: Reckoner, job: Job) -> list[Bin]:
             continue
         same = [
             move
-            for move in found
+            for move in groups
             if move.role in (Role.HELD, Role.SHED) and move.source == group.source and move.leg == group.leg
         ]
         free: list[str] = []
         fixed = 0.0
-        for one in same:
-            for name in one.circuits:
+        for other in same:
+            for name in other.circuits:
                 c: Circuit = job.circuit(name)
-                if len(c.legs) == 1 and one.board == group.board and not one.contactor:
+                if len(c.legs) == 1 and other.board == group.board and not other.contactor:
                     free.append(name)
                 else:
                     fixed += c.running_kva / len(c.legs)

@@ -12,11 +12,11 @@ from lodestaff.topology.flows import Flows
 from lodestaff.topology.model import GRID
 
 
-def passing(wiring: Wiring, job: Job, found: Answer) -> Flows:
+def passing(wiring: Wiring, job: Job, answer: Answer) -> Flows:
     """Currents with every circuit running, batteries charging, and no source giving more than it can."""
     told = shares(job, wiring.topology)
     return wiring.flows(
-        found,
+        answer,
         circuits_kva=tuple((circuit.id, circuit.running_kva) for circuit in job.circuits),
         nominal_v=job.pack.value("nominal_v").value,
         charging_kva=tuple((name, share.charge_kw) for name, share in told.items()),
@@ -40,7 +40,7 @@ def on_leg_a(job: Job, kva: float, legs: int) -> float:
 def _leaves(job: Job, told: dict[str, Share]) -> tuple[tuple[str, float], ...]:
     """What may go out to the grid on each phase, A: all that units give, but of one that obeys a transformer
     no more than it is told to let out: nothing, or its sun."""
-    found = dict.fromkeys(job.site.phases, 0.0)
+    amps = dict.fromkeys(job.site.phases, 0.0)
     for unit in job.units:
         kva = job.sheet_of(unit).rated_kva
         if told[unit.id].obeys and unit.exports != "sun and battery":
@@ -49,27 +49,27 @@ def _leaves(job: Job, told: dict[str, Share]) -> tuple[tuple[str, float], ...]:
             )
             kva = kva if sunlit or job.sheet_of(unit).module_level else 0.0
         for leg in unit.legs:
-            if leg in found:
-                found[leg] += on_leg_a(job, kva, len(unit.legs))
-    return tuple(found.items())
+            if leg in amps:
+                amps[leg] += on_leg_a(job, kva, len(unit.legs))
+    return tuple(amps.items())
 
 
 def _gives(wiring: Wiring, job: Job) -> tuple[tuple[str, float], ...]:
     """By what leads a network, A on each leg: the service's rating, and what generators and units are rated
     for."""
     service = job.site.supply.rating_a.value
-    found = [
+    amps = [
         (source.part, service)
         for source in wiring.topology.sources
         if source.kind == GRID and service is not None
     ]
     for unit in job.units:
-        found.append((unit.id, on_leg_a(job, job.sheet_of(unit).rated_kva, len(unit.legs))))
+        amps.append((unit.id, on_leg_a(job, job.sheet_of(unit).rated_kva, len(unit.legs))))
     for part in job.parts:
         if isinstance(part, Generator):
             legs = len(part.phases.split("+")) if part.phases else len(job.site.phases)
-            found.append((part.id, on_leg_a(job, part.rated_kva, legs)))
-    return tuple(found)
+            amps.append((part.id, on_leg_a(job, part.rated_kva, legs)))
+    return tuple(amps)
 
 
 def flowing(reckoner: Reckoner, job: Job) -> tuple[tuple[Answer, Flows], ...]:
@@ -80,6 +80,6 @@ def flowing(reckoner: Reckoner, job: Job) -> tuple[tuple[Answer, Flows], ...]:
         "flowing",
         job,
         lambda: tuple(
-            (found, passing(wiring, job, found)) for found in wiring.answers if any(found.fed.values())
+            (answer, passing(wiring, job, answer)) for answer in wiring.answers if any(answer.fed.values())
         ),
     )

@@ -26,7 +26,7 @@ def place_readings(results: Results, reckoner: Reckoner) -> list[Reading]:
     ]
     ways = lengths(reckoner, job)
     if ways:
-        total, waits = sum(one.length_m for one in ways), sum(one.changes for one in ways)
+        total, waits = sum(length.length_m for length in ways), sum(length.changes for length in ways)
         formula = "sum of the shortest ways of all runs whose ends have places"
         figure = Figure(BETWEEN, total, unit="m", formula=formula, inputs=(), source=WALLS)
         beside = f"{waits} cables differ" if waits else f"{len(ways)} runs"

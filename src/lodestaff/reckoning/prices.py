@@ -35,22 +35,22 @@ def hourly_prices(data: bytes, name: str) -> Floats:
 
     Raises JobError for another count of rows, or prices that are of another unit.
     """
-    found = []
+    read = []
     for row in csv.reader(io.StringIO(data.decode("utf-8-sig", errors="replace"))):
         cells = [cell for cell in row if cell.strip()]
         try:
-            found.append(float(cells[-1]))
+            read.append(float(cells[-1]))
         except (ValueError, IndexError):
-            if found:  # only what stands above the numbers may be words
+            if read:  # only what stands above the numbers may be words
                 raise JobError(
-                    f"row {len(found) + 1} ends in no number", name, "a price in each row"
+                    f"row {len(read) + 1} ends in no number", name, "a price in each row"
                 ) from None
-    if len(found) == STEPS:
-        prices = np.array(found)
-    elif len(found) == HOURS:
-        prices = np.repeat(np.array(found), STEPS_PER_HOUR)
+    if len(read) == STEPS:
+        prices = np.array(read)
+    elif len(read) == HOURS:
+        prices = np.repeat(np.array(read), STEPS_PER_HOUR)
     else:
-        raise JobError(f"{len(found)} prices", name, f"one for each of {HOURS} hours, or of {STEPS} quarters")
+        raise JobError(f"{len(read)} prices", name, f"one for each of {HOURS} hours, or of {STEPS} quarters")
     if not np.isfinite(prices).all() or np.abs(prices).mean() > DEAR:
         raise JobError(
             f"prices of {np.abs(prices).mean():.0f} on the mean", name, "currency units a kWh, not a MWh"

@@ -18,7 +18,7 @@ def commission_readings(proof: Proof) -> list[Reading]:
         (Status.FAILED, "blocks"),
         (Status.OPEN, "open"),
     )
-    found = []
+    readings = []
     for status, look in rows:
         number = proof.count(status)
         inputs = tuple(
@@ -35,7 +35,7 @@ def commission_readings(proof: Proof) -> list[Reading]:
             source=JOURNAL,
         )
         shown = look if number or status is Status.PASSED else "passed"
-        found.append(
+        readings.append(
             Reading(
                 f"Steps {status}",
                 figure,
@@ -46,7 +46,7 @@ def commission_readings(proof: Proof) -> list[Reading]:
             )
         )
     last = _last_number(proof)
-    return [*found, _as_reading(last)] if last is not None else found
+    return [*readings, _as_reading(last)] if last is not None else readings
 
 
 def _last_number(proof: Proof) -> StepResult | None:

@@ -122,8 +122,8 @@ def _judged(
         if not bad:
             break
         tighter = limits
-        for rule, found in bad.items():
-            over = max(1.001, found.value / found.limit) if found.limit else 2.0
+        for rule, finding in bad.items():
+            over = max(1.001, finding.value / finding.limit) if finding.limit else 2.0
             if rule == "LOAD-ENERGY":
                 tighter = replace(tighter, energy_kwh=min(limits.energy_kwh, choice.energy_kwh) / over)
             elif rule == "LOAD-SURGE: start":
@@ -146,8 +146,10 @@ def _below(taken: float, limit: float) -> float:
 
 def _apart(reckoner: Reckoner, job: Job, changes: tuple[Change, ...], lead: Unit) -> tuple[Change, ...]:
     """Motors that would restart together against the surge rating, one after the other."""
-    found = [answer for answer in answers(reckoner, edit(job, *changes), STAGGER) if answer.owner == lead.id]
-    return tuple(change for finding in found for cure in finding.remedies for change in cure.changes)
+    findings = [
+        answer for answer in answers(reckoner, edit(job, *changes), STAGGER) if answer.owner == lead.id
+    ]
+    return tuple(change for finding in findings for cure in finding.remedies for change in cure.changes)
 
 
 def best_set(
@@ -211,13 +213,13 @@ def _further(
     reckoner: Reckoner, job: Job, forming: tuple[Unit, ...], limits: HoldLimits
 ) -> list[tuple[str, HoldLimits]]:
     """One more module on each bank; the next larger hybrid of the job's sheets."""
-    found = []
+    held = []
     for unit in forming:
         bank = job.bank_of(unit)
         if bank is not None and bank.modules < job.sheets.batteries[bank.sheet].max_modules:
             more = bank.model_copy(update={"modules": bank.modules + 1})
             banks = tuple(more if other.id == bank.id else other for other in job.banks)
-            found.append(
+            held.append(
                 (
                     f"one more module on {unit.name}",
                     _limits(reckoner, job.model_copy(update={"banks": banks}), forming),
@@ -239,8 +241,8 @@ def _further(
                 surge=next_one.surge_kva,
                 kw=limits.kw * next_one.rated_kw / sheet.rated_kw,
             )
-            found.append((next_one.name, wider))
-    return found
+            held.append((next_one.name, wider))
+    return held
 
 
 def _changes(job: Job, circuits: list[Circuit], choice: Choice) -> tuple[Change, ...]:

@@ -74,11 +74,11 @@ class PutOver(Reckoner):
 
     def backed(self, job: Job, unit: Unit) -> Backed:
         """What a unit carries then: what is backed up, and what more is left on."""
-        found = backed_of(self.wiring(job), job, unit)
+        backup = backed_of(self.wiring(job), job, unit)
         mine = [island for island in self.wiring(job).islands if unit.id in island.forming]
         inside = {name for island in mine for name in island.circuits}
         on = tuple(c for c in job.circuits if c.id in inside and _left_on(c))
-        return replace(found, circuits=on)
+        return replace(backup, circuits=on)
 
     def island(self, job: Job, unit: Unit) -> OutageArrays:
         """What the units of a unit's island meet together in each step."""

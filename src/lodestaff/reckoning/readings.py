@@ -53,8 +53,8 @@ def on_the_place(function: Readings) -> Readings:
     @wraps(function)
     def read(results: Results) -> list[Reading]:
         known = results.job.site.place_known
-        found = function(results)
-        return found if known.firm else [_assumed(reading, known.words()) for reading in found]
+        readings = function(results)
+        return readings if known.firm else [_assumed(reading, known.words()) for reading in readings]
 
     return read
 
@@ -200,31 +200,31 @@ def _lasts(results: Results) -> Reading | None:
     )
 
 
-def _lasts_by_hand(results: Results, one: HandOutage) -> Reading:
+def _lasts_by_hand(results: Results, by_hand: HandOutage) -> Reading:
     """How long it lasts where a switch is put over: what hangs on the units then is left on."""
-    outage, kept = one.outage, ", ".join(c.name for c in one.hand.kept_off)
+    outage, kept = by_hand.outage, ", ".join(c.name for c in by_hand.hand.kept_off)
     figure = Figure(
-        f"An outage from {results.moment.words}, {one.hand.words}",
+        f"An outage from {results.moment.words}, {by_hand.hand.words}",
         outage.hours,
         unit="h",
         formula="as without it, with all that then hangs on the units and is left on",
         inputs=(
-            Input("in the battery", one.start_kwh, "kWh"),
-            Input("more circuits", float(len(one.hand.more) - len(one.hand.kept_off))),
+            Input("in the battery", by_hand.start_kwh, "kWh"),
+            Input("more circuits", float(len(by_hand.hand.more) - len(by_hand.hand.kept_off))),
             Input("kept off", kept or "none"),
             Input("end", ENDS[outage.reason]),
         ),
         source=SIMULATED,
     )
     return Reading(
-        f"Lasts with {one.hand.name}",
+        f"Lasts with {by_hand.hand.name}",
         figure,
-        beside=f"{len(one.hand.more)} circuits more",
+        beside=f"{len(by_hand.hand.more)} circuits more",
         status="passed" if outage.reason in ("held", "energy") else "warns",
         share=min(1.0, outage.hours / results.job.wishes.outage_h),
         better_up=True,
         quantity="lasts by hand",
-        owner=one.hand.part,
+        owner=by_hand.hand.part,
     )
 
 
@@ -237,7 +237,7 @@ def loads_readings(results: Results) -> list[Reading]:
     readings += [from_finding("Worst start", finding) for finding in of_rule(results, "LOAD-SURGE: start")]
     readings += [from_finding("Night energy", finding) for finding in of_rule(results, "LOAD-ENERGY")]
     lasts = _lasts(results)
-    by_hand = [_lasts_by_hand(results, one) for one in results.by_hand]
+    by_hand = [_lasts_by_hand(results, other) for other in results.by_hand]
     promised = [_promise(results)] if lasts and not results.figures.off_grid else []
     return readings + ([lasts] if lasts else []) + [*by_hand, *promised, _bill(results)]
 

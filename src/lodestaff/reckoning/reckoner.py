@@ -170,7 +170,7 @@ class Reckoner:
         """What a year without a grid rests on besides."""
         if job.mains.grid:
             return None
-        islands = tuple((one.forming, one.following, one.circuits) for one in self.asked(job).islands)
+        islands = tuple((at.forming, at.following, at.circuits) for at in self.asked(job).islands)
         generators = tuple(part for part in job.parts if part.kind == "generator")
         shed = tuple((c.role, shed_level(job, c)) for c in job.circuits)
         return islands, generators, shed, tuple(unit.id for unit in job.units)

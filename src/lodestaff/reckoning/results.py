@@ -142,9 +142,9 @@ def _outages(reckoner: Reckoner, job: Job, moment: Moment) -> list[OutageView]:
 def soc_at(reckoner: Reckoner, job: Job, moment: Moment) -> float:
     """State of charge of all batteries together at a moment; 0 where there is none."""
     banks = [
-        (unit, one.battery)
-        for unit, one in zip(job.units, reckoner.converters(job), strict=True)
-        if one.battery
+        (unit, converter.battery)
+        for unit, converter in zip(job.units, reckoner.converters(job), strict=True)
+        if converter.battery
     ]
     capacity = sum(bank.capacity_kwh for _, bank in banks)
     return sum(reckoner.energy_at(job, unit, moment) for unit, _ in banks) / capacity if capacity else 0.0

@@ -195,16 +195,16 @@ def termination_schedule(reckoner: Reckoner, job: Job) -> Schedule:
     done = set(job.handed.made_off)
     rows = tuple(
         (
-            one.at,
-            one.terminal,
-            one.to,
-            one.colour,
-            one.size,
-            one.end or None,
-            one.torque_nm if one.torque_nm is not None else READ,
-            TICKS[one.key in done],
+            termination.at,
+            termination.terminal,
+            termination.to,
+            termination.colour,
+            termination.size,
+            termination.end or None,
+            termination.torque_nm if termination.torque_nm is not None else READ,
+            TICKS[termination.key in done],
         )
-        for one in terminations(job, reckoner.wiring(job).topology)
+        for termination in terminations(job, reckoner.wiring(job).topology)
     )
     heads = (
         Head("At", share=18), Head("Terminal", share=14), Head("From or to", share=20),
@@ -217,9 +217,9 @@ def termination_schedule(reckoner: Reckoner, job: Job) -> Schedule:
 
 def link_schedule(reckoner: Reckoner, job: Job) -> Schedule:
     rows = tuple(
-        (one.start, one.end, one.carries, one.cable, one.longest_m, one.ports, one.protocol, one.address,
-         one.terminator or None)
-        for one in links(job, reckoner.wiring(job).topology)
+        (link.start, link.end, link.carries, link.cable, link.longest_m, link.ports, link.protocol,
+         link.address, link.terminator or None)
+        for link in links(job, reckoner.wiring(job).topology)
     )  # fmt: skip
     heads = (
         Head("From", share=14), Head("To", share=13), Head("Carries", share=11), Head("Cable", share=18),
@@ -232,20 +232,20 @@ def link_schedule(reckoner: Reckoner, job: Job) -> Schedule:
 def containment_schedule(reckoner: Reckoner, job: Job) -> Schedule:
     """Conduits and trunkings with their fill."""
     rows = []
-    for one in filled(reckoner, job, False):
-        area, inside = [run[3] for run in one.runs], job.pack.containment_sizes[one.containment.size]
+    for filling in filled(reckoner, job, False):
+        area, inside = [run[3] for run in filling.runs], job.pack.containment_sizes[filling.containment.size]
         known = [value for value in area if value is not None]
         rows.append(
             (
-                one.containment.name,
-                one.containment.size,
-                ", ".join(run[1] for run in one.runs) or None,
-                float(sum(run[2] for run in one.runs)),
+                filling.containment.name,
+                filling.containment.size,
+                ", ".join(run[1] for run in filling.runs) or None,
+                float(sum(run[2] for run in filling.runs)),
                 100 * sum(known) / inside if len(known) == len(area) else None,
-                one.containment.bends_deg,
-                {True: "metal", False: "not metal", None: None}[one.containment.metal],
-                "inside" if one.containment.inside else "outside",
-                {True: "yes", False: "no", None: None}[one.containment.sun_proof],
+                filling.containment.bends_deg,
+                {True: "metal", False: "not metal", None: None}[filling.containment.metal],
+                "inside" if filling.containment.inside else "outside",
+                {True: "yes", False: "no", None: None}[filling.containment.sun_proof],
             )
         )
     heads = (
@@ -260,12 +260,14 @@ def gland_schedule(reckoner: Reckoner, job: Job) -> Schedule:
     """Cables that enter cases through glands."""
     rows = tuple(
         (
-            one.name,
-            one.outside_mm,
-            f"{plain(one.least_mm)} to {plain(one.most_mm)} mm" if one.least_mm and one.most_mm else None,
-            one.entry_mm,
+            gland.name,
+            gland.outside_mm,
+            f"{plain(gland.least_mm)} to {plain(gland.most_mm)} mm"
+            if gland.least_mm and gland.most_mm
+            else None,
+            gland.entry_mm,
         )
-        for one in glands_of(reckoner, job)
+        for gland in glands_of(reckoner, job)
     )
     heads = (
         Head("Cable", share=40), Head("Outside", "mm", 16), Head("Glands that seal it", share=28),
@@ -277,7 +279,7 @@ def gland_schedule(reckoner: Reckoner, job: Job) -> Schedule:
 
 def label_schedule(reckoner: Reckoner, job: Job) -> Schedule:
     made = labels(job, reckoner.wiring(job).topology, label_ratings(reckoner, job))
-    rows = tuple((one.place, one.text, one.reason) for one in made)
+    rows = tuple((label.place, label.text, label.reason) for label in made)
     heads = (Head("Place", share=28), Head("Text", share=48), Head("Because", share=24))
     return Schedule("labels", "Labels", heads, rows)
 

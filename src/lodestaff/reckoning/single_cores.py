@@ -44,4 +44,11 @@ def single_core_schedule(reckoner: Reckoner, job: Job) -> Schedule:
 def _of_run(topology: Topology, run: str) -> Conductor | None:
     """The conductor of a run that a hand lays; None inside a sealed case."""
     apart = inside_cases(topology)
-    return next((one for one in topology.conductors if one.run == run and one.id not in apart), None)
+    return next(
+        (
+            conductor
+            for conductor in topology.conductors
+            if conductor.run == run and conductor.id not in apart
+        ),
+        None,
+    )

@@ -78,17 +78,17 @@ def spread(
     Weather from a file stays as it is: then the loads alone vary. Where a month can't be so clear, months
     are as in the job.
     """
-    found: list[YearFigures] = []
+    years: list[YearFigures] = []
     for number in range(YEARS):
         if not progress(number / YEARS):
             return None
         try:
-            found.append(reckoner.figures(seeded(job, number)))
+            years.append(reckoner.figures(seeded(job, number)))
         except JobError:
-            found.append(reckoner.figures(seeded(job, number, other_sun=False)))
+            years.append(reckoner.figures(seeded(job, number, other_sun=False)))
     progress(1.0)
     ranges = {}
     for name in OF_YEAR:
-        values = [float(getattr(figures, name)) for figures in found]
+        values = [float(getattr(figures, name)) for figures in years]
         ranges[name] = Range(min(values), float(np.median(values)), max(values))
     return ranges

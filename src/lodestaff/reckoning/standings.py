@@ -48,7 +48,7 @@ class Stands:
 
     def told(self, status: str) -> tuple[Finding, ...]:
         """Findings of places and cables by their status."""
-        return tuple(one for one in self.findings if one.status == status)
+        return tuple(finding for finding in self.findings if finding.status == status)
 
 
 @dataclass(frozen=True)
@@ -61,44 +61,54 @@ class Compared:
 
 def keep(job: Job, name: str) -> Change:
     """How things stand now, kept under a name; one of that name is replaced."""
-    taken = {one.id for one in job.arrangements}
-    before = next((one for one in job.arrangements if one.name == name), None)
+    taken = {arrangement.id for arrangement in job.arrangements}
+    before = next((arrangement for arrangement in job.arrangements if arrangement.name == name), None)
     id = before.id if before else next(n for k in range(1, 99) if (n := f"places-{k}") not in taken)
     made = Arrangement(id=id, name=name, standing=job.standing, courses=job.courses)
-    rows = [made if one is before else one for one in job.arrangements]
+    rows = [made if arrangement is before else arrangement for arrangement in job.arrangements]
     rows += [] if before is not None else [made]
-    return Change("arrangements", [one.model_dump(mode="json") for one in rows])
+    return Change("arrangements", [arrangement.model_dump(mode="json") for arrangement in rows])
 
 
-def stood(one: Arrangement) -> tuple[Change, ...]:
+def stood(arrangement: Arrangement) -> tuple[Change, ...]:
     """The edit that puts everything as an arrangement has it."""
     return (
-        Change("standing", [each.model_dump(mode="json") for each in one.standing]),
-        Change("courses", [each.model_dump(mode="json") for each in one.courses]),
+        Change("standing", [each.model_dump(mode="json") for each in arrangement.standing]),
+        Change("courses", [each.model_dump(mode="json") for each in arrangement.courses]),
     )
 
 
 def compared(reckoner: Reckoner, job: Job, book: PriceBook, library: Library | None = None) -> Compared:
     """Everything that was kept, and how it stands now, each with the cables that its ways ask for."""
     now = next(
-        (one.id for one in job.arrangements if (one.standing, one.courses) == (job.standing, job.courses)),
+        (
+            arrangement.id
+            for arrangement in job.arrangements
+            if (arrangement.standing, arrangement.courses) == (job.standing, job.courses)
+        ),
         AS_IT_IS,
     )
     here = Arrangement(id="now", name="As it stands now", standing=job.standing, courses=job.courses)
-    rows: list[tuple[str, Arrangement]] = [(one.id, one) for one in job.arrangements]
+    rows: list[tuple[str, Arrangement]] = [(arrangement.id, arrangement) for arrangement in job.arrangements]
     if now == AS_IT_IS:
         rows.insert(0, (AS_IT_IS, here))
-    found = []
-    for id, one in rows:
+    ways = []
+    for id, arrangement in rows:
         may_go_on()
-        found.append(_stands(reckoner, job, one, id=id, book=book, library=library))
-    return Compared(tuple(found), now)
+        ways.append(_stands(reckoner, job, arrangement, id=id, book=book, library=library))
+    return Compared(tuple(ways), now)
 
 
 def _stands(
-    reckoner: Reckoner, job: Job, one: Arrangement, *, id: str, book: PriceBook, library: Library | None
+    reckoner: Reckoner,
+    job: Job,
+    arrangement: Arrangement,
+    *,
+    id: str,
+    book: PriceBook,
+    library: Library | None,
 ) -> Stands:
-    there = cabled(reckoner, edit(job, *stood(one)))
+    there = cabled(reckoner, edit(job, *stood(arrangement)))
     may_go_on()
     topology = reckoner.wiring(there).topology
     ways = lengths(reckoner, there)
@@ -109,7 +119,7 @@ def _stands(
     drop = max(_drops(said), key=lambda each: each[0], default=(None, ""))
     return Stands(
         id=id,
-        name=one.name,
+        name=arrangement.name,
         cable_m=round(sum(way.length_m for way in ways), 2),
         ways=ways,
         drop_pct=drop[0],
@@ -136,40 +146,44 @@ def cabled(reckoner: Reckoner, job: Job) -> Job:
 
 def _drops(said: Iterable[Finding]) -> Iterable[tuple[float, str]]:
     """What is dropped from the origin, percent, and of what."""
-    for one in said:
-        if one.code == "WIRE-DROP" and one.figure is not None and one.quantity.endswith("from the origin"):
-            value = one.figure.value
+    for finding in said:
+        if (
+            finding.code == "WIRE-DROP"
+            and finding.figure is not None
+            and finding.quantity.endswith("from the origin")
+        ):
+            value = finding.figure.value
             if isinstance(value, float):
-                yield value, one.figure.name
+                yield value, finding.figure.name
 
 
-def as_chosen(job: Job, found: Compared, chosen: str, *, why: str, by: str, date: str) -> Choice:
+def as_chosen(job: Job, comparison: Compared, chosen: str, *, why: str, by: str, date: str) -> Choice:
     """A record of what was offered and which of it the customer chose."""
     taken = {choice.id for choice in job.choices}
     number = next(n for n in range(1, 1000) if f"places-{n}" not in taken)
-    best = _advised(found.ways)
+    best = _advised(comparison.ways)
     return Choice(
         id=f"places-{number}",
         about=ABOUT,
-        offered="; ".join(_offer(one) for one in found.ways)[:400],
+        offered="; ".join(_offer(way) for way in comparison.ways)[:400],
         advised=best.name if best is not None else "",
-        chosen=next(one.name for one in found.ways if one.id == chosen),
+        chosen=next(way.name for way in comparison.ways if way.id == chosen),
         why=why,
         by=by,
         date=date,
     )
 
 
-def _offer(one: Stands) -> str:
-    blocks = len(one.told("blocks"))
+def _offer(way: Stands) -> str:
+    blocks = len(way.told("blocks"))
     bad = f", {blocks} that block" if blocks else ""
-    return f"{one.name}: {text_of(one.cable_m, 'm')} of cable, {plain(one.hours, 1)} h of hands{bad}"
+    return f"{way.name}: {text_of(way.cable_m, 'm')} of cable, {plain(way.hours, 1)} h of hands{bad}"
 
 
 def _advised(ways: Sequence[Stands]) -> Stands | None:
     """The one with the fewest findings that block, then warn, then the least cable; none where all leave
     parts without a place."""
-    whole = [one for one in ways if not one.left]
+    whole = [way for way in ways if not way.left]
     return min(
-        whole, key=lambda one: (len(one.told("blocks")), len(one.told("warns")), one.cable_m), default=None
+        whole, key=lambda way: (len(way.told("blocks")), len(way.told("warns")), way.cable_m), default=None
     )

@@ -18,8 +18,8 @@ from lodestaff.reckoning.results import Results
 
 
 def _reading(results: Results, code: str, name: str, better_up: bool = False) -> list[Reading]:
-    found = least_margin(of_rule(results, code))
-    return [from_finding(name, found, better_up)] if found is not None else []
+    finding = least_margin(of_rule(results, code))
+    return [from_finding(name, finding, better_up)] if finding is not None else []
 
 
 @on_the_place
@@ -37,8 +37,8 @@ def site_readings(results: Results) -> list[Reading]:
 def _registered(results: Results) -> list[Reading]:
     """Generation of the phase with the least margin."""
     ones = [finding for finding in of_rule(results, "SITE-PERMIT: phase") if finding.margin is not None]
-    found = min(ones, key=lambda finding: finding.margin or 0.0, default=None)
-    return [from_finding("Registered, busiest phase", found)] if found is not None else []
+    tightest = min(ones, key=lambda finding: finding.margin or 0.0, default=None)
+    return [from_finding("Registered, busiest phase", tightest)] if tightest is not None else []
 
 
 def _demand(results: Results) -> list[Reading]:

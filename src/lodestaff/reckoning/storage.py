@@ -149,9 +149,12 @@ def adopt(job: Job, unit: Unit, hybrid: str, modules: int) -> tuple[Change, ...]
 def _with(job: Job, unit: Unit, sheet: str, modules: int) -> Job:
     """The job with another sheet and bank for one unit. Charge and discharge settings that aren't
     deliberately below what all units bear today follow what all bear then."""
-    units = tuple(one.model_copy(update={"sheet": sheet}) if one.id == unit.id else one for one in job.units)
+    units = tuple(
+        other.model_copy(update={"sheet": sheet}) if other.id == unit.id else other for other in job.units
+    )
     banks = tuple(
-        one.model_copy(update={"modules": modules}) if one.unit == unit.id else one for one in job.banks
+        other.model_copy(update={"modules": modules}) if other.unit == unit.id else other
+        for other in job.banks
     )
     taken = job.model_copy(update={"units": units, "banks": banks})
     settings = {}
@@ -219,9 +222,11 @@ def storage_map(
     return StorageMap(
         unit.id,
         tuple(sheets),
-        names={id: (f"{n} × " if (n := several_of[id]) > 1 else "") + one.name for id, one in sheets.items()},
-        rated_kva={id: one.rated_kva * several_of[id] for id, one in sheets.items()},
-        rated_kw={id: one.rated_kw * several_of[id] for id, one in sheets.items()},
+        names={
+            id: (f"{n} × " if (n := several_of[id]) > 1 else "") + sheet.name for id, sheet in sheets.items()
+        },
+        rated_kva={id: sheet.rated_kva * several_of[id] for id, sheet in sheets.items()},
+        rated_kw={id: sheet.rated_kw * several_of[id] for id, sheet in sheets.items()},
         modules=counts,
         cells=cells,
         now=(unit.sheet, bank.modules),
@@ -284,8 +289,8 @@ def _cost(job: Job, prices: PriceBook | None) -> float | None:
     """What a design costs with tax; None where a price is missing."""
     if prices is None:
         return None
-    found = cost(job, prices)
-    return None if found.open or found.currency != job.tariff.currency else found.gross
+    costs = cost(job, prices)
+    return None if costs.open or costs.currency != job.tariff.currency else costs.gross
 
 
 def _impossible(column: Column, modules: int, why: str) -> Cell:
@@ -332,9 +337,11 @@ def _held(reckoner: Reckoner, job: Job, unit: Unit) -> tuple[float, float]:
 
 def _beside(reckoner: Reckoner, job: Job, unit: Unit) -> tuple[float, float]:
     """What the other units of the island give, kVA, and their banks, kW."""
-    others = [one for one in reckoner.members(job, unit) if one.id != unit.id]
-    banks = (selectors.converter(job, one, job.sheet_of(one), job.bank_of(one)).bank_kw for one in others)
-    return sum(job.sheet_of(one).rated_kva for one in others), sum(banks)
+    others = [member for member in reckoner.members(job, unit) if member.id != unit.id]
+    banks = (
+        selectors.converter(job, other, job.sheet_of(other), job.bank_of(other)).bank_kw for other in others
+    )
+    return sum(job.sheet_of(other).rated_kva for other in others), sum(banks)
 
 
 def _bars(reckoner: Reckoner, job: Job, unit: Unit) -> tuple[float | None, float, float]:
@@ -369,8 +376,8 @@ def _endurance(reckoner: Reckoner, job: Job, unit: Unit, converters: tuple[Conve
     own = job.unit(unit.id)
     if not reckoner.backed(job, own).forming:
         return 0.0
-    members = tuple(converters[job.units.index(one)] for one in reckoner.members(job, own))
-    stored = sum(one.battery.capacity_kwh for one in members if one.battery is not None)
+    members = tuple(converters[job.units.index(member)] for member in reckoner.members(job, own))
+    stored = sum(converter.battery.capacity_kwh for converter in members if converter.battery is not None)
     ride = ride_through(
         reckoner.island(job, own),
         islands_of(members, True),

@@ -199,9 +199,9 @@ def _strategy(
         assert bank is not None
         trips.append(_trip(reckoner, job, arrays, island_of(converter), on))
         by_energy = reckoner.island_units(job, unit, energy_only=True)
-        for found, soc in ((full, bank.top_soc), (reserve, bank.reserve_soc)):
+        for hours, soc in ((full, bank.top_soc), (reserve, bank.reserve_soc)):
             ride = ride_through(arrays, by_energy, soc * bank.capacity_kwh, horizon)
-            found.append([ride.percentile_h(month, percent) for month in range(12)])
+            hours.append([ride.percentile_h(month, percent) for month in range(12)])
         held, shed, hand = [*held, *on], [*shed, *off_first], [*hand, *by_hand]
     fed = {c.id for c in (*held, *shed)}
     passes, rated = _passing(reckoner, job, name, mine)
@@ -226,9 +226,9 @@ def _strategy(
     )
 
 
-def _least(found: list[list[float]]) -> tuple[float, ...]:
+def _least(hours: list[list[float]]) -> tuple[float, ...]:
     """The shortest of the units' hours in each month."""
-    return tuple(float(least) for least in np.min(np.array(found), axis=0))
+    return tuple(float(least) for least in np.min(np.array(hours), axis=0))
 
 
 def _trip(reckoner: Reckoner, job: Job, arrays: OutageArrays, island: Island, held: list[Circuit]) -> Trip:
@@ -267,7 +267,7 @@ def _passing(
     margin."""
     if name == "emergency outlet" or not job.mains.grid:
         return None, None
-    found = []
+    points = []
     volts = job.pack.value("nominal_v").value
     for unit, circuits in mine:
         whole = name in ("whole building", "board and interlock")
@@ -281,8 +281,8 @@ def _passing(
             for leg in unit.legs
         ]
         peak = max(float(leg_kw.max()) for leg_kw in by_leg) * 1000 / volts
-        found.append((peak, job.sheet_of(unit).pass_through_a))
-    return max(found, key=lambda pair: pair[0] / pair[1])
+        points.append((peak, job.sheet_of(unit).pass_through_a))
+    return max(points, key=lambda pair: pair[0] / pair[1])
 
 
 def _cost(
@@ -303,7 +303,7 @@ def _cost(
 
 
 def as_choice(
-    job: Job, found: Strategies, chosen: Name, why: str = "", by: str = "", date: str = ""
+    job: Job, strategies: Strategies, chosen: Name, why: str = "", by: str = "", date: str = ""
 ) -> Choice:
     """A record of what was offered and chosen.
 
@@ -312,12 +312,12 @@ def as_choice(
     """
     offered = "; ".join(
         f"{strategy.name}: {plain(min(strategy.reserve_h), 0)} h on the reserve in the worst month"
-        for strategy in found.strategies
+        for strategy in strategies.strategies
     )
     must = {c.id for c in job.circuits if c.role is Role.HELD and (c.wish or c.care != "none")}
     quiet = [
         strategy
-        for strategy in found.strategies
+        for strategy in strategies.strategies
         if strategy.trip.hours_year == 0 and not strategy.by_hand and must <= set(strategy.held)
     ]
     advised = max(quiet, key=lambda strategy: len(strategy.held), default=None)

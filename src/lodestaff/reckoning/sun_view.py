@@ -65,8 +65,8 @@ def _sun_at(where: Place, step: int) -> tuple[float, float]:
 def shadows(job: Job, face: Face, moment: Moment) -> tuple[Outline, ...]:
     """The shadows on a face at a moment, in its own metres."""
     azimuth, elevation = sun_now(job, moment)
-    found = (shadow_on(face, prism, azimuth, elevation) for prism in prisms(job, face))
-    return tuple(outline for outline in found if outline)
+    outlines = (shadow_on(face, prism, azimuth, elevation) for prism in prisms(job, face))
+    return tuple(outline for outline in outlines if outline)
 
 
 def in_the_sun(job: Job, face: Face, moment: Moment) -> bool:

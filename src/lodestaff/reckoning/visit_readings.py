@@ -19,7 +19,7 @@ def visit_readings(programme: Programme) -> list[Reading]:
     work = Figure("Hours of hands", hours, unit="h", formula=formula, inputs=inputs, source=HOURS)
     waits = sum(any(not hold.there for hold in task.holds) for task in tasks)
     left = len(programme.unlaid)
-    found = [
+    readings = [
         Reading("Work", work, f"{len(tasks)} tasks", "passed", 1.0, quantity="work"),
         Reading(
             "Days",
@@ -37,7 +37,7 @@ def visit_readings(programme: Programme) -> list[Reading]:
         inputs=tuple(Input(day.visit.date, day.dark_h, "h") for day in days if day.dark_h), source=LAID,
     )  # fmt: skip
     asked = [day for day in days if day.dark_h and day.visit.off_from_h is None]
-    found.append(
+    readings.append(
         Reading(
             "Without power",
             dark,
@@ -52,5 +52,5 @@ def visit_readings(programme: Programme) -> list[Reading]:
     status = "blocks" if dark_nights else "warns" if wrong else "open" if waits else "passed"
     beside = f"{dark_nights} evenings without power" if dark_nights else f"{waits} tasks wait"
     count = Figure("What can't be so", wrong, unit="conflicts", formula="count", inputs=(), source=LAID)
-    found.append(Reading("Conflicts", count, beside, status, 1.0, quantity="conflicts", said=plain(wrong)))
-    return found
+    readings.append(Reading("Conflicts", count, beside, status, 1.0, quantity="conflicts", said=plain(wrong)))
+    return readings

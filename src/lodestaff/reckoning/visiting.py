@@ -56,7 +56,7 @@ class Day:
 
     @property
     def missing(self) -> tuple[Stock, ...]:
-        return tuple(one for one in self.load if one.missing > 0) if self.counted else ()
+        return tuple(stock for stock in self.load if stock.missing > 0) if self.counted else ()
 
     @property
     def tools(self) -> tuple[str, ...]:
@@ -149,18 +149,20 @@ def _made(reckoner: Reckoner, job: Job, library: Library) -> tuple[Task, ...]:
 
 def bookings(entries: Iterable[Entry]) -> tuple[Booking, ...]:
     """What was booked, corrections taken into account, in the order in which it was."""
-    found = []
+    all_bookings = []
     for name, entry in standing(list(entries), "work"):
         data = entry.data or {}
         task, hours = data.get("task"), data.get("hours")
         if isinstance(task, str) and isinstance(hours, int | float) and hours >= 0:
-            found.append(Booking(name, task, float(hours), bool(data.get("done")), by=entry.by, at=entry.at))
-    return tuple(found)
+            all_bookings.append(
+                Booking(name, task, float(hours), bool(data.get("done")), by=entry.by, at=entry.at)
+            )
+    return tuple(all_bookings)
 
 
 def done_tasks(entries: Iterable[Entry]) -> frozenset[str]:
     """Tasks that the journal says are done."""
-    return frozenset(one.task for one in bookings(entries) if one.done)
+    return frozenset(booking.task for booking in bookings(entries) if booking.done)
 
 
 def daylight(job: Job, dates: Iterable[str]) -> dict[str, Daylight]:
@@ -173,12 +175,12 @@ def daylight(job: Job, dates: Iterable[str]) -> dict[str, Daylight]:
 
     hours = job.site.utc_offset_h
     zone = job.time_zone or f"Etc/GMT{-int(hours):+d}"
-    times = pd.DatetimeIndex([f"{one} 12:00" for one in wanted]).tz_localize(zone)
-    found = sun_rise_set_transit_spa(times, job.site.latitude_deg, job.site.longitude_deg)
-    rows = zip(wanted, found["sunrise"], found["sunset"], strict=True)
+    times = pd.DatetimeIndex([f"{day} 12:00" for day in wanted]).tz_localize(zone)
+    table = sun_rise_set_transit_spa(times, job.site.latitude_deg, job.site.longitude_deg)
+    rows = zip(wanted, table["sunrise"], table["sunset"], strict=True)
     return {
-        one: Daylight(rise.hour + rise.minute / 60, down.hour + down.minute / 60)
-        for one, rise, down in rows
+        day: Daylight(rise.hour + rise.minute / 60, down.hour + down.minute / 60)
+        for day, rise, down in rows
         if not (pd.isna(rise) or pd.isna(down))
     }
 
@@ -230,7 +232,7 @@ def programme(
                 visit=visit,
                 spans=mine,
                 evening=_evening(reckoner, job, tasks=names, done=over, begun=begun),
-                load=tuple(one for one in made if one.task in fresh),
+                load=tuple(stock for stock in made if stock.task in fresh),
                 light=light.get(visit.date),
                 dark_h=max((s.to_h for s in offs), default=0.0) - min((s.from_h for s in offs), default=0.0),
                 counted=bool(job.visits.deliveries),
@@ -273,7 +275,7 @@ def wanted(
         together=_together(reckoner, job, topology, tasks),
         daylight=daylight(job, (day.date for day in days)),
         done=done_tasks(entries),
-        held=tuple(one for one in job.visits.laid if one.held),
+        held=tuple(piece for piece in job.visits.laid if piece.held),
         most_work=most_work,
     )
 
@@ -282,20 +284,20 @@ def laid_visits(job: Job, asked: Wanted, laid: tuple[Laid, ...]) -> dict[str, ob
     """The visits with what was laid: days that aren't used are left out, unless a person made them and they
     are still to come."""
     own = {day.id for day in job.visits.days}
-    used = {one.visit for one in laid}
+    used = {piece.visit for piece in laid}
     past = [day for day in job.visits.days if day not in asked.days]
     over = {day.id for day in past}
-    old = [one for one in job.visits.laid if one.visit in over]
-    again = {(one.task, one.piece) for one in laid}
-    kept = [one for one in old if (one.task, one.piece) not in again]
-    worked = {one.visit for one in kept}
+    old = [piece for piece in job.visits.laid if piece.visit in over]
+    again = {(piece.task, piece.piece) for piece in laid}
+    kept = [piece for piece in old if (piece.task, piece.piece) not in again]
+    worked = {piece.visit for piece in kept}
     days = [*(day for day in past if day.id in worked),
             *(day for day in asked.days if day.id in used or day.id in own)]  # fmt: skip
     return {
         **job.visits.model_dump(mode="json"),
         "hands": [hand.model_dump(mode="json") for hand in asked.hands],
         "days": [day.model_dump(mode="json") for day in days],
-        "laid": [one.model_dump(mode="json") for one in (*kept, *laid)],
+        "laid": [piece.model_dump(mode="json") for piece in (*kept, *laid)],
     }
 
 
@@ -303,14 +305,20 @@ def booking_data(
     reckoner: Reckoner, job: Job, task: str, *, hours: float, done: bool, library: Library | None = None
 ) -> tuple[str, dict[str, object]]:
     """What was worked on a task, in words and as data. Raises JobError where there is no such task."""
-    tasks = {one.id: one for one in tasks_of(reckoner, job, library)}
+    tasks = {other.id: other for other in tasks_of(reckoner, job, library)}
     if task not in tasks:
         raise JobError(f"no task {task!r}", "visits", f"tasks: {', '.join(tasks)}")
     if not 0 < hours <= MOST_HOURS:
         raise JobError(f"{hours:g} h can't be", task, f"more than 0, at most {MOST_HOURS:g} h")
-    one = tasks[task]
-    words = f"{one.name}: {hours:g} h{', done' if done else ', goes on'}"
-    return words, {"task": task, "hours": hours, "done": done, "kind": one.kind, "plain_h": one.plain_h}
+    planned = tasks[task]
+    words = f"{planned.name}: {hours:g} h{', done' if done else ', goes on'}"
+    return words, {
+        "task": task,
+        "hours": hours,
+        "done": done,
+        "kind": planned.kind,
+        "plain_h": planned.plain_h,
+    }
 
 
 def learning(own: OwnHours, entries: Iterable[Entry]) -> OwnHours:
@@ -320,6 +328,6 @@ def learning(own: OwnHours, entries: Iterable[Entry]) -> OwnHours:
     for name, entry in standing(list(entries), "work"):
         data = entry.data or {}
         if data.get("done") and isinstance(data.get("plain_h"), int | float) and data.get("kind") != "own":
-            booked = sum(one.hours for one in every if one.task == data.get("task"))
+            booked = sum(booking.hours for booking in every if booking.task == data.get("task"))
             rows.append((name, str(data["kind"]), float(data["plain_h"]), booked))
     return learnt(own, rows)

@@ -77,7 +77,7 @@ class Wiring:
             if end in into:
                 on.setdefault(into[end].a[0], []).append(name)
         island_of = {name: island.forming for island in self.islands for name in island.circuits}
-        found = []
+        places = []
         for board, circuits in on.items():
             part = self.topology.parts[board]
             feed = next(
@@ -93,11 +93,7 @@ class Wiring:
                 at = above[at]
                 way.append(at)
             held_by = next(
-                (
-                    self.topology.parts[one].rating
-                    for one in way
-                    if self.topology.parts[one].kind == "contactor"
-                ),
+                (self.topology.parts[by].rating for by in way if self.topology.parts[by].kind == "contactor"),
                 "",
             )
             forming = next((island_of[name] for name in circuits if name in island_of), ())
@@ -106,7 +102,7 @@ class Wiring:
                     (island.forming for island in self.islands if set(island.forming) & set(way[1:])), ()
                 )
             legs = tuple(core for core in feed if core not in QUIET and core != "N")
-            found.append(
+            places.append(
                 BoardPlace(
                     board,
                     part.name,
@@ -117,7 +113,7 @@ class Wiring:
                     circuits=tuple(circuits),
                 )
             )
-        return tuple(found)
+        return tuple(places)
 
     def board_of(self, circuit: str) -> BoardPlace | None:
         """The board that a circuit hangs on."""
@@ -125,8 +121,8 @@ class Wiring:
 
     def state(self, name: str) -> Answer | None:
         """What a standard state makes of it; None where this installation has no such state."""
-        found = next((state for state in self.states if state.name == name), None)
-        return self.answer(found) if found is not None else None
+        asked_state = next((state for state in self.states if state.name == name), None)
+        return self.answer(asked_state) if asked_state is not None else None
 
     def answer(self, state: State) -> Answer:
         """What a state makes of it, found once."""
@@ -142,7 +138,7 @@ class Wiring:
 
     def flows(
         self,
-        found: Answer,
+        outcome: Answer,
         circuits_kva: tuple[tuple[str, float], ...],
         nominal_v: float,
         charging_kva: tuple[tuple[str, float], ...] = (),
@@ -151,12 +147,12 @@ class Wiring:
         pair: float = 1.0,
     ) -> Flows:
         """Currents in a state, kept with the graph that they belong to."""
-        key = (found.state, circuits_kva, nominal_v, charging_kva, gives_a, leaves_a, pair)
+        key = (outcome.state, circuits_kva, nominal_v, charging_kva, gives_a, leaves_a, pair)
         known = self._flows.get(key)
         if known is None:
             known = flows(
                 self.topology,
-                found,
+                outcome,
                 dict(circuits_kva),
                 nominal_v,
                 charging_kva=dict(charging_kva),
@@ -179,9 +175,9 @@ class Wiring:
         state, with the grid where there is one."""
         above = flows(self.topology, self.answers[0], {}, 1.0).above
         run_of = {conductor.id: conductor.run for conductor in self.topology.conductors}
-        found: dict[str, tuple[str, ...]] = {}
+        ways: dict[str, tuple[str, ...]] = {}
         for conductor, run in run_of.items():
-            if not run or run in found or conductor not in above:
+            if not run or run in ways or conductor not in above:
                 continue
             chain: list[str] = []
             at = above[conductor]
@@ -189,8 +185,8 @@ class Wiring:
                 if run_of[at] and run_of[at] != run and run_of[at] not in chain:
                     chain.append(run_of[at])
                 at = above[at]
-            found[run] = tuple(reversed(chain))
-        return found
+            ways[run] = tuple(reversed(chain))
+        return ways
 
     @cached_property
     def hazards(self) -> tuple[Reached, ...]:

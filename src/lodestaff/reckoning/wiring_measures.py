@@ -31,7 +31,7 @@ def wiring_measures(reckoner: Reckoner, job: Job, book: PriceBook | None = None)
     ]
     known = [length for length in lengths if length is not None]
     devices = bought(topology, device_schedule(reckoner, job))
-    ends = [one for one in terminations(job, topology) if one.run]
+    ends = [termination for termination in terminations(job, topology) if termination.run]
     gateways = sum(isinstance(part, Gateway) for part in job.parts)
     throws = sum(isinstance(part, Throw) for part in job.parts)
     boards = sum(isinstance(part, Board) and part.holds in ("essential", "named only") for part in job.parts)
@@ -39,13 +39,13 @@ def wiring_measures(reckoner: Reckoner, job: Job, book: PriceBook | None = None)
     off = gateways * pack.value("hours_per_gateway").value + throws * pack.value("hours_per_interlock").value
     hours = off + (boards - outlets) * pack.value("hours_per_backup_board").value
     hours += outlets * pack.value("hours_per_outlet").value
-    found = design_cost(reckoner, job, book) if book is not None else None
-    money = found.net if found is not None and not found.open else None
+    costs = design_cost(reckoner, job, book) if book is not None else None
+    money = costs.net if costs is not None and not costs.open else None
     return (
         Measure("Cable to pull in", sum(known) if len(known) == len(lengths) else None, "m"),
         Measure("Devices", float(len(devices)), ""),
         Measure("Ends to make off", float(len(ends)), ""),
         Measure("Hours of gateway, boards and changeovers", hours, "h"),
         Measure("of these with the supply off", off, "h"),
-        Measure("Cost before tax", money, found.currency if found is not None else job.tariff.currency),
+        Measure("Cost before tax", money, costs.currency if costs is not None else job.tariff.currency),
     )

@@ -76,15 +76,15 @@ def filled(
         """The most modules from a height on, and the rows that hold them."""
         if y + lowest + clear.ridge_m > face.height_m + SLACK_M:
             return 0, ()
-        found = best(round(y + 0.1, 6)) if not rows_from(y) else (0, ())
+        best_fill = best(round(y + 0.1, 6)) if not rows_from(y) else (0, ())
         for stands, (_, h) in kinds:
             if y + h + clear.ridge_m > face.height_m + SLACK_M:
                 continue
             count = len(row(y, stands))
             more, rows = best(round(y + h + clear.gap_m, 6))
-            if count and count + more > found[0]:
-                found = (count + more, ((y, stands), *rows))
-        return found
+            if count and count + more > best_fill[0]:
+                best_fill = (count + more, ((y, stands), *rows))
+        return best_fill
 
     def rows_from(y: float) -> bool:
         return any(
@@ -106,15 +106,15 @@ def _row(face: Face, clear: Clear, y: float, size: tuple[float, float], symmetri
     """Where modules of a size lie in the row at a height."""
     w = size[0]
     if not symmetric:
-        found: list[float] = []
+        heights: list[float] = []
         x = clear.edge_m
         while x + w + clear.edge_m <= face.width_m + SLACK_M:
             if _free(face, clear, (x, y), size):
-                found.append(x)
+                heights.append(x)
                 x += w + clear.gap_m
             else:
                 x += STEP_M
-        return tuple(found)
+        return tuple(heights)
     most = int((face.width_m - 2 * clear.edge_m + clear.gap_m + SLACK_M) / (w + clear.gap_m))
     for count in range(most, 0, -1):
         start = (face.width_m - count * w - (count - 1) * clear.gap_m) / 2

@@ -58,14 +58,14 @@ def faces_of(
         made = [_face(Building(**{**vars(b), "tilt_deg": 0.0}), 0, b.long_m, b.deep_m)]
     else:
         made = [_face(b, 0, b.long_m, b.deep_m / np.cos(np.radians(b.tilt_deg)))]
-    found: list[Face] = []
+    faces: list[Face] = []
     for rough in made:
-        number = next(n for n in range(1, 200) if f"face-{n}" not in taken | {face.id for face in found})
+        number = next(n for n in range(1, 200) if f"face-{n}" not in taken | {face.id for face in faces})
         mounting = "open rack" if form in ("flat", "ground") else "close roof"
-        found.append(
+        faces.append(
             rough.model_copy(update={"id": f"face-{number}", "module": module, "mounting": mounting})
         )
-    return tuple(found)
+    return tuple(faces)
 
 
 def wind_of(azimuth_deg: float) -> str:

@@ -119,14 +119,14 @@ def _around_m(boxes: tuple[tuple[float, float, float, float], ...]) -> float:
 
 def _rows(face: Face, module: ModuleSheet) -> list[list[PlacedModule]]:
     """Modules side by side at one height, lying alike."""
-    found: list[list[PlacedModule]] = []
+    rows: list[list[PlacedModule]] = []
     for each in sorted(face.modules, key=lambda m: (round(m.y_m, 2), m.turned, m.x_m)):
-        row = found[-1] if found else []
+        row = rows[-1] if rows else []
         if row:
             last = row[-1]
             alike = round(last.y_m, 2) == round(each.y_m, 2) and last.turned == each.turned
             if alike and each.x_m - (last.x_m + face.size_of(last, module)[0]) <= TOUCHING_M:
                 row.append(each)
                 continue
-        found.append([each])
-    return found
+        rows.append([each])
+    return rows

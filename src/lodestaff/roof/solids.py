@@ -91,14 +91,16 @@ def _known(shape: Face) -> Face:
 def _rising_above(
     face: Face, others: tuple[Face, ...], surroundings: tuple[Surrounding, ...], latitude_deg: float
 ) -> tuple[Prism, ...]:
-    found = [_rising(face, thing) for thing in face.obstacles if thing.height_m]
+    bodies = [_rising(face, thing) for thing in face.obstacles if thing.height_m]
     for other in others:
-        found.append(_house_below(other))
-        found += [_rising(other, thing) for thing in other.obstacles if thing.height_m]
+        bodies.append(_house_below(other))
+        bodies += [_rising(other, thing) for thing in other.obstacles if thing.height_m]
     if face.origin is not None:
-        found += [_thing(thing, latitude_deg) for thing in surroundings]
+        bodies += [_thing(thing, latitude_deg) for thing in surroundings]
     frame = frame_of(face)
-    return tuple(prism for prism in found if ((prism.top - frame.corner) @ frame.out > RAISED_M + 1e-6).any())
+    return tuple(
+        prism for prism in bodies if ((prism.top - frame.corner) @ frame.out > RAISED_M + 1e-6).any()
+    )
 
 
 def unknown_heights(job: Job, face: Face) -> tuple[str, ...]:

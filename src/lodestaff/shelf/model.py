@@ -98,7 +98,7 @@ class Shelf(Frozen):
     def with_entry(self, entry: Entry) -> "Shelf":
         """The shelf with an entry put in, or in place of the one of its id."""
         kept = [other for other in self.entries if other.id != entry.id]
-        at = next((index for index, one in enumerate(self.entries) if one.id == entry.id), len(kept))
+        at = next((index for index, row in enumerate(self.entries) if row.id == entry.id), len(kept))
         return Shelf(entries=(*kept[:at], entry, *kept[at:]))
 
     def without(self, entry_id: str) -> "Shelf":

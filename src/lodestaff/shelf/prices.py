@@ -39,15 +39,15 @@ class PriceBook(Frozen):
 
     def price(self, item: str) -> tuple[float, str] | None:
         """The price of an item and whose it is; None where no list has one."""
-        for one in self.lists:
-            if item in one.prices:
-                return one.prices[item], one.supplier
+        for offer in self.lists:
+            if item in offer.prices:
+                return offer.prices[item], offer.supplier
         return None
 
 
 def doubts(book: PriceBook) -> tuple[str, ...]:
     """What can hardly be meant: a price of nothing, and one item far apart between suppliers."""
-    found = [
+    words = [
         f"{item} costs nothing at {offer.supplier}"
         for offer in book.lists
         for item, price in offer.prices.items()
@@ -57,11 +57,11 @@ def doubts(book: PriceBook) -> tuple[str, ...]:
         asked = [(offer.prices[item], offer.supplier) for offer in book.lists if offer.prices.get(item)]
         if asked and max(asked)[0] > FAR_APART * min(asked)[0]:
             (low, cheap), (high, dear) = min(asked), max(asked)
-            found.append(
+            words.append(
                 f"{item} costs {text_of(low, book.currency)} at {cheap} and "
                 f"{text_of(high, book.currency)} at {dear}"
             )
-    return tuple(found)
+    return tuple(words)
 
 
 @dataclass(frozen=True)
@@ -115,15 +115,15 @@ def cost(job: Job, book: PriceBook, more: Iterable[Bought] = ()) -> Cost:
     hours: list[tuple[str, float]] = []
 
     def line(item: str, words: str, count: float, unit: str, kind: str) -> None:
-        found = book.price(item)
+        offer = book.price(item)
         lines.append(
             CostLine(
                 item,
                 words,
                 count=count,
                 unit=unit,
-                each=found[0] if found else None,
-                supplier=found[1] if found else "",
+                each=offer[0] if offer else None,
+                supplier=offer[1] if offer else "",
             )
         )
         hours.append((kind, count))
@@ -140,7 +140,7 @@ def cost(job: Job, book: PriceBook, more: Iterable[Bought] = ()) -> Cost:
     old = {string.id for string in job.strings if string.unit in there}
     for module in dict.fromkeys(face.module for face in job.faces):
         count = sum(
-            one.string not in old for face in job.faces if face.module == module for one in face.modules
+            other.string not in old for face in job.faces if face.module == module for other in face.modules
         )
         if count:
             line(module, job.sheets.modules[module].name, count, "pieces", "module")
@@ -177,7 +177,7 @@ def _labour(book: PriceBook, hours: list[tuple[str, float]]) -> list[CostLine]:
     """Labour by kind of part; open where neither hours nor a rate are known."""
     lines = []
     for kind in dict.fromkeys(kind for kind, _ in hours):
-        count = sum(one for name, one in hours if name == kind)
+        count = sum(hours_of for name, hours_of in hours if name == kind)
         each = book.labour_hours.get(kind)
         if each is None:
             lines.append(

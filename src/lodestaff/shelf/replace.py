@@ -35,10 +35,10 @@ def replacing(job: Job, old: str, entry: Entry) -> tuple[Change, ...]:
             "replace a module, hybrid, battery, optimiser or mounting",
         )
     if not (old == "" and kind.id in TAKEN) and (kind.id, old) not in in_use(job):
-        choices = ", ".join(name for one, name in in_use(job) if one == kind.id)
+        choices = ", ".join(name for used_kind, name in in_use(job) if used_kind == kind.id)
         raise JobError(f"the job uses no {kind.words} {old!r}", job.id, f"choose from {choices or 'none'}")
     sheet = entry.sheet().model_dump(mode="json")
-    held = {name: one.model_dump(mode="json") for name, one in getattr(job.sheets, kind.in_jobs).items()}
+    held = {name: told.model_dump(mode="json") for name, told in getattr(job.sheets, kind.in_jobs).items()}
     changes = [Change(f"sheets/{kind.in_jobs}", {**held, entry.id: sheet})]
     if kind.id == "hybrid":
         changes += [Change(f"units/{unit.id}/sheet", entry.id) for unit in job.units if unit.sheet == old]
@@ -88,7 +88,7 @@ class Offer:
 def offers(job: Job, shelf: Shelf) -> tuple[Offer, ...]:
     """Of the sheets that the job uses, those of which the shelf holds another reading."""
     held = {(entry.kind, entry.id): entry for entry in shelf.entries}
-    found = []
+    all_offers = []
     for kind, name in in_use(job):
         entry = held.get((kind, name))
         if entry is None or entry.missing:
@@ -104,5 +104,5 @@ def offers(job: Job, shelf: Shelf) -> tuple[Offer, ...]:
             if mine.get(row.key) != theirs.get(row.key)
         )
         if fields:
-            found.append(Offer(kind, name, fields))
-    return tuple(found)
+            all_offers.append(Offer(kind, name, fields))
+    return tuple(all_offers)

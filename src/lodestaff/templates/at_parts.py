@@ -71,7 +71,7 @@ def additions(wanted: Wanted) -> tuple[Addition, ...]:
 def _addition(wanted: Wanted, key: str, value: str, words: str) -> Addition:
     now = getattr(wanted, key)
     there = now not in (False, "none")
-    other = value if not there else next(one for one in options_of(key) if one in NOTHING)
+    other = value if not there else next(option for option in options_of(key) if option in NOTHING)
     try:
         changed(wanted, [f"{key}={other}"])
         why_not = ""

@@ -38,13 +38,13 @@ def base_circuits(wanted: Wanted) -> tuple[Circuit, ...]:
     supply has two."""
     phases = wanted.phases
     across = "+".join(phases) if wanted.split or wanted.system == "three phases" else ""
-    found, turn = [], 0
+    circuits, turn = [], 0
     for row in library(wanted.circuits, wanted.begins.circuits, wanted.begins.latitude_deg < 0):
         if not row.usual:
             continue
         if row.wide and across:
-            found.append(circuit(row, across))
+            circuits.append(circuit(row, across))
         else:
-            found.append(circuit(row, phases[turn % len(phases)]))
+            circuits.append(circuit(row, phases[turn % len(phases)]))
             turn += 1
-    return tuple(found)
+    return tuple(circuits)

@@ -81,7 +81,7 @@ def _plain(part: Placed | Adjustment) -> dict[str, Any]:
 def _sheets(chosen: Chosen, wanted: Wanted) -> dict[str, dict[str, Any]]:
     """The sheets of everything chosen, from the starter set, and the next sizes of hybrid to compare with."""
     shelf = starter()
-    found: dict[str, dict[str, Any]] = {place: {} for place in SHEET_PLACES.values()}
+    sheets: dict[str, dict[str, Any]] = {place: {} for place in SHEET_PLACES.values()}
     names = (
         {unit.fields["sheet"] for unit in chosen.units}
         | {bank["sheet"] for bank in chosen.banks}
@@ -94,5 +94,5 @@ def _sheets(chosen: Chosen, wanted: Wanted) -> dict[str, dict[str, Any]]:
     for entry in shelf.entries:
         if entry.id in names:
             sheet = checked(kind_named(entry.kind), dict(entry.values), entry.id)
-            found[SHEET_PLACES[entry.kind]][entry.id] = sheet.model_dump(mode="json")
-    return found
+            sheets[SHEET_PLACES[entry.kind]][entry.id] = sheet.model_dump(mode="json")
+    return sheets

@@ -29,12 +29,12 @@ def options_of(key: str) -> tuple[str, ...]:
 def choices() -> list[dict[str, str]]:
     """Every choice with its words, what it takes, and its ordinary value."""
     words = {row.key: row.words for row in rows_of(Wanted)}
-    found = []
+    rows = []
     for key in CHOICES:
         usual = Wanted.model_fields[key].default
         takes = " | ".join(options_of(key)) or ("a number" if key in ("rating_a", "units") else "text")
-        found.append({"key": key, "words": words.get(key, key), "values": takes, "usual": _shown(usual)})
-    return found
+        rows.append({"key": key, "words": words.get(key, key), "values": takes, "usual": _shown(usual)})
+    return rows
 
 
 def _shown(value: Any) -> str:

@@ -78,7 +78,7 @@ def chosen_units(wanted: Wanted) -> Chosen:
 
 
 def _several(wanted: Wanted, id: str, name: str, sheet: str, across: str) -> list[Part]:
-    found = []
+    parts = []
     for number in range(wanted.units):
         phase = wanted.phases[number] if wanted.arrangement == "one on each phase" else across
         many = wanted.units > 1
@@ -88,17 +88,17 @@ def _several(wanted: Wanted, id: str, name: str, sheet: str, across: str) -> lis
         if many and wanted.arrangement == "together" and wanted.family == "hybrid":
             fields["group"] = "pair"
             fields["bond"] = "none"  # one bond for all of them, at the gateway or in the board
-        found.append(Part(fields, "backs"))
-    return found
+        parts.append(Part(fields, "backs"))
+    return parts
 
 
 def _makers_of_sun(wanted: Wanted, across: str) -> list[Part]:
     """Inverters beside a battery unit: a string inverter, branches of microinverters, what is there
     already."""
-    found: list[Part] = []
+    parts: list[Part] = []
     numbers = sorted({unit for roof in wanted.roofs for unit, _, _ in roof.strings})
     if wanted.family == "string inverter and battery unit":
-        found.append(
+        parts.append(
             Part({"id": "inverter", "name": "String inverter", "sheet": "inverter-6", "phase": across}, "sun")
         )
     if wanted.family == "microinverters and battery unit":
@@ -107,15 +107,15 @@ def _makers_of_sun(wanted: Wanted, across: str) -> list[Part]:
             fields = {"id": f"branch-{number + 1}", "name": f"Branch {number + 1}", "sheet": MICRO,
                       "phase": across,
                       "count": max(1, count)}  # fmt: skip
-            found.append(Part(fields, "sun"))
+            parts.append(Part(fields, "sun"))
     if wanted.family == "existing array and battery unit":
-        found.append(_existing(across))
+        parts.append(_existing(across))
         if 1 in numbers:
             more = {"id": "inverter", "name": "String inverter", "sheet": "inverter-5", "phase": across}
-            found.append(Part(more, "sun"))
+            parts.append(Part(more, "sun"))
     elif wanted.existing == "string inverter":
-        found.append(_existing(across))
-    return found
+        parts.append(_existing(across))
+    return parts
 
 
 def _existing(across: str) -> Part:

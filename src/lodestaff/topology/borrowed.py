@@ -23,7 +23,7 @@ class BorrowedNeutral:
 def borrowed(topology: Topology, answer: Answer) -> tuple[BorrowedNeutral, ...]:
     """Every borrowed neutral of a state in which the circuit's line is live."""
     graph, labels = graph_of(topology), answer.settled.labels
-    found = []
+    neutrals = []
     for circuit, terminal in topology.circuits.items():
         into = [conductor for conductor in topology.conductors if conductor.b == terminal]
         line = next((conductor for conductor in into if conductor.cores != (NEUTRAL,)), None)
@@ -34,13 +34,13 @@ def borrowed(topology: Topology, answer: Answer) -> tuple[BorrowedNeutral, ...]:
         there = graph.cores_at(neutral.a).get(NEUTRAL)
         returns = own is not None and there is not None and labels[own] == labels[there]
         one_only = _devices(topology, line) ^ _devices(topology, neutral)
-        found.append(BorrowedNeutral(circuit, line.a[0], neutral.a[0], returns, tuple(sorted(one_only))))
-    return tuple(found)
+        neutrals.append(BorrowedNeutral(circuit, line.a[0], neutral.a[0], returns, tuple(sorted(one_only))))
+    return tuple(neutrals)
 
 
 def _devices(topology: Topology, start: Conductor) -> set[str]:
     """Residual-current devices on the way from a conductor up to where power comes from."""
-    found: set[str] = set()
+    names: set[str] = set()
     waiting, seen = [start.a[0]], set()
     while waiting:
         part = waiting.pop()
@@ -48,11 +48,11 @@ def _devices(topology: Topology, start: Conductor) -> set[str]:
             continue
         seen.add(part)
         if topology.parts[part].kind == "rcd":
-            found.add(part)
+            names.add(part)
         if topology.parts[part].kind not in ("unit", "supply", "generator"):
             waiting += [
                 conductor.a[0]
                 for conductor in topology.conductors
                 if conductor.b[0] == part and "DC+" not in conductor.cores
             ]
-    return found
+    return names

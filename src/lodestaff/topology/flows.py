@@ -154,18 +154,18 @@ def _chain(order: list[int], steps: dict[int, _Step], above: dict[str, str]) -> 
 
 
 def _roots(topology: Topology, answer: Answer) -> list[tuple[str, tuple[str, str]]]:
-    found = [
+    ends = [
         (source.part, source.at)
         for source in topology.sources
         if source.kind == GRID and answer.state.grid_present
     ]
-    found += [
+    ends += [
         (source.part, source.at)
         for source in topology.sources
         if source.kind == GENERATOR and answer.positions.get(source.part) == "running"
     ]
-    found += [(unit.unit, unit.out) for unit in topology.units if unit.unit in answer.forming]
-    return found
+    ends += [(unit.unit, unit.out) for unit in topology.units if unit.unit in answer.forming]
+    return ends
 
 
 def _ends(
@@ -189,11 +189,11 @@ def _near(
         near.setdefault(a, []).append((b, conductor, True, part))
         near.setdefault(b, []).append((a, conductor, False, part))
 
-    for one in topology.conductors:
-        if phase in one.cores and one.id not in answer.state.loose:
-            index = one.cores.index(phase)
-            a, b = graph.conductor_pairs[one.id][index]
-            join(a, b, one.id, "")
+    for other in topology.conductors:
+        if phase in other.cores and other.id not in answer.state.loose:
+            index = other.cores.index(phase)
+            a, b = graph.conductor_pairs[other.id][index]
+            join(a, b, other.id, "")
     settings = answer.settled.settings
     for part in topology.parts.values():
         for contact in part.contacts:
@@ -215,14 +215,14 @@ def _elements(
     """At each node the elements with the current that they draw and that they can give, A."""
     kva, charging = drawn
     nominal, pair = volts
-    found: dict[int, list[tuple[str, float, float]]] = {}
+    flows: dict[int, list[tuple[str, float, float]]] = {}
     for circuit, (part, port) in topology.circuits.items():
         for inlet in (port, f"{port} 2"):
             cores = graph.cores_at((part, inlet))
             if phase in cores and answer.fed.get(circuit):
                 legs = sum(core not in QUIET for core in cores)
                 amps = kva.get(circuit, 0.0) * 1000 / legs / nominal * (pair if legs == 2 else 1.0)
-                found.setdefault(cores[phase], []).append((circuit, amps, 0.0))
+                flows.setdefault(cores[phase], []).append((circuit, amps, 0.0))
     for unit in topology.units:
         if phase in unit.legs and answer.unit_modes[unit.unit] in RUNNING:
             node = graph.cores_at(unit.out).get(phase)
@@ -233,8 +233,8 @@ def _elements(
                     if answer.unit_modes[unit.unit] in ("grid", "generator")
                     else 0.0
                 )
-                found.setdefault(node, []).append((unit.unit, takes * each, unit.rated_kva * each))
-    return found
+                flows.setdefault(node, []).append((unit.unit, takes * each, unit.rated_kva * each))
+    return flows
 
 
 def _tree(root: int, near: dict[int, list[tuple[int, str, bool, str]]]) -> tuple[list[int], dict[int, _Step]]:

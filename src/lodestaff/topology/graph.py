@@ -31,15 +31,15 @@ class Joining:
     def join(self, pairs: Iterable[tuple[int, int]]) -> None:
         """Bring the sets of both together, for each pair."""
         up = self._up
-        for one, other in pairs:
-            while up[one] != one:
-                up[one] = one = up[up[one]]
+        for first, other in pairs:
+            while up[first] != first:
+                up[first] = first = up[up[first]]
             while up[other] != other:
                 up[other] = other = up[up[other]]
-            if one < other:
-                up[other] = one
+            if first < other:
+                up[other] = first
             else:
-                up[one] = other
+                up[first] = other
 
     def labels(self) -> list[int]:
         """Of each number the lowest of its set."""

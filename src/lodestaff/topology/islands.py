@@ -26,9 +26,9 @@ def islands(topology: Topology, answer: Answer) -> tuple[Island, ...]:
 
     outs = {unit.unit: sets(unit.out) for unit in topology.units}
     ends = {name: sets((part, port)) for name, (part, port) in topology.circuits.items()}
-    found: list[Island] = []
+    all_islands: list[Island] = []
     for unit in topology.units:
-        if unit.unit not in answer.forming or any(unit.unit in island.forming for island in found):
+        if unit.unit not in answer.forming or any(unit.unit in island.forming for island in all_islands):
             continue
         here = set(outs[unit.unit])
         while True:
@@ -41,7 +41,7 @@ def islands(topology: Topology, answer: Answer) -> tuple[Island, ...]:
             if wider == here:
                 break
             here = wider
-        found.append(
+        all_islands.append(
             Island(
                 tuple(
                     unit.unit
@@ -56,4 +56,4 @@ def islands(topology: Topology, answer: Answer) -> tuple[Island, ...]:
                 tuple(name for name, at in ends.items() if at and at <= here),
             )
         )
-    return tuple(found)
+    return tuple(all_islands)

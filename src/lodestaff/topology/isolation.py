@@ -24,7 +24,7 @@ class WayIn:
 
 def ways_in(topology: Topology) -> tuple[WayIn, ...]:
     """Every wired port of every unit through which a source can reach it."""
-    found = []
+    ways_in = []
     for unit in topology.units:
         ports = [(unit.grid[1], "AC feed", True)]
         ports += [(unit.generator[1], "generator feed", True)] if unit.generator else []
@@ -47,8 +47,10 @@ def ways_in(topology: Topology) -> tuple[WayIn, ...]:
                 and (unit.module_level or (unit.sealed and (unit.unit, port) == unit.battery))
             ):
                 continue  # plugs behind each module, or inside the case
-            found.append(WayIn(unit.unit, port, words=words, two_ends=ac, at_unit=at_unit, at_board=at_board))
-    return tuple(found)
+            ways_in.append(
+                WayIn(unit.unit, port, words=words, two_ends=ac, at_unit=at_unit, at_board=at_board)
+            )
+    return tuple(ways_in)
 
 
 def _devices(topology: Topology, unit: str, port: str) -> list[str] | None:

@@ -226,13 +226,13 @@ class Topology:
 
     def ahead(self, terminal: Terminal) -> tuple[Part, ...]:
         """What stands one after the other ahead of a terminal, nearest first, up to a source or a bus."""
-        found: list[Part] = []
+        parts: list[Part] = []
         into = {conductor.b: conductor for conductor in self.conductors}
-        while (conductor := into.get(terminal)) is not None and len(found) < len(self.parts):
+        while (conductor := into.get(terminal)) is not None and len(parts) < len(self.parts):
             part = self.parts[conductor.a[0]]
-            found.append(part)
+            parts.append(part)
             terminal = (part.id, "line")
-        return tuple(found)
+        return tuple(parts)
 
     def array_isolator(self, unit: str, tracker: str) -> str:
         """The isolator of the array on a tracker; '' where none stands there."""

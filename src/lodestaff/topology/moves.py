@@ -31,14 +31,14 @@ class Move:
 def next_moves(topology: Topology, state: State) -> tuple[Move, ...]:
     """Every state that one hand can reach from here, told by what changes."""
     here = answer(topology, state)
-    found = []
+    moves = []
     for part in topology.switches():
         for position in part.positions:
             if position != here.positions[part.id]:
-                found.append(
+                moves.append(
                     _move(here, answer(topology, state.with_hand(part.id, position)), part.id, position)
                 )
-    return tuple(found)
+    return tuple(moves)
 
 
 def _move(here: Answer, there: Answer, part: str, position: str) -> Move:
@@ -65,11 +65,11 @@ class Reached:
 def reachable_hazards(topology: Topology) -> tuple[Reached, ...]:
     """Sources that hands could make to meet: every pair of moves of the devices that join sources, grid or
     no grid."""
-    found: dict[Hazard, Reached] = {}
+    reached: dict[Hazard, Reached] = {}
     for state in joining_states(topology):
         for hazard in hazards_in(topology, state, settle(topology, state)):
-            found.setdefault(hazard, Reached(hazard, state))
-    return tuple(found.values())
+            reached.setdefault(hazard, Reached(hazard, state))
+    return tuple(reached.values())
 
 
 def joining_states(topology: Topology, together: int = MOST_TOGETHER) -> Iterator[State]:
@@ -106,7 +106,7 @@ def failures(topology: Topology) -> tuple[Failure, ...]:
     dark = State("island", grid_present=False)
     before = answer(topology, dark)
     fed = [name for name, sources in before.fed.items() if sources]
-    found = []
+    all_failures = []
     for unit in topology.units:
         state = replace(dark.with_hand(unit.unit, "off"), name=f"{unit.unit} failed")
         after = answer(topology, state)
@@ -119,7 +119,7 @@ def failures(topology: Topology) -> tuple[Failure, ...]:
             and source.part in live
             and after.unit_modes.get(source.unit) in ("island", "follows")
         ]
-        found.append(
+        all_failures.append(
             Failure(
                 unit.unit,
                 kept,
@@ -128,4 +128,4 @@ def failures(topology: Topology) -> tuple[Failure, ...]:
                 tuple(step.part for step in working),
             )
         )
-    return tuple(found)
+    return tuple(all_failures)

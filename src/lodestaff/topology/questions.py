@@ -62,9 +62,9 @@ def _asked(holder: Holder) -> Asked:
         answer(topology, State("grid")) if any(source.kind == GRID for source in topology.sources) else None
     )
     dark = answer(topology, State("island", grid_present=False))
-    found = tuple(island for island in islands(topology, dark) if island.circuits)
+    with_circuits = tuple(island for island in islands(topology, dark) if island.circuits)
     seen = flows(topology, grid, NOTHING_KVA, 1.0).seen if grid is not None else {}
-    return Asked(grid, dark, found, seen)
+    return Asked(grid, dark, with_circuits, seen)
 
 
 def asked(topology: Topology) -> Asked:
@@ -103,7 +103,7 @@ def led(topology: Topology) -> tuple[Led, ...]:
     """Every unit in the one group whose limit it keeps; units that know of no other are groups of their
     own."""
     units = {unit.unit: unit for unit in topology.units}
-    found: list[Led] = []
+    groups: list[Led] = []
     placed: set[str] = set()
     for ct in sorted(
         (ct for ct in topology.cts if ct.watches != "charger"), key=lambda ct: not whole_site(ct)
@@ -117,18 +117,18 @@ def led(topology: Topology) -> tuple[Led, ...]:
         )
         mine = tuple(name for name in members if name not in placed)
         if mine:
-            found.append(Led(ct, mine, ct_phases(topology, ct), whole_site(ct)))
+            groups.append(Led(ct, mine, ct_phases(topology, ct), whole_site(ct)))
             placed |= set(mine)
     for name, unit in units.items():
         if name not in placed:
             same = tuple(
                 other
-                for other, one in units.items()
-                if other == name or (unit.group and one.group == unit.group and other not in placed)
+                for other, ports in units.items()
+                if other == name or (unit.group and ports.group == unit.group and other not in placed)
             )
-            found.append(Led(None, same, unit.legs, False))
+            groups.append(Led(None, same, unit.legs, False))
             placed |= set(same)
-    return tuple(found)
+    return tuple(groups)
 
 
 def board_with_most(topology: Topology, circuits: Iterable[str]) -> str:

@@ -102,7 +102,7 @@ class _Settling:
                     modes=dict(self.modes),
                     forming=self.forming,
                     labels=self.labels,
-                    leads={label: frozenset(found) for label, found in self.leads.items()},
+                    leads={label: frozenset(ends) for label, ends in self.leads.items()},
                     at_rest=self.settings == before,
                 )
 
@@ -125,11 +125,11 @@ class _Settling:
 
     def _at(self, terminal: Terminal) -> set[str]:
         """The leads at a terminal, over its phase cores."""
-        found: set[str] = set()
+        ends: set[str] = set()
         for core, number in self.graph.cores_at(terminal).items():
             if core not in QUIET:
-                found |= self.leads.get(self.labels[number], set())
-        return found
+                ends |= self.leads.get(self.labels[number], set())
+        return ends
 
     def _lead_of(self, unit: UnitPorts) -> str:
         """Units of a group keep in step; so do battery units behind one gateway."""
@@ -201,26 +201,26 @@ class _Settling:
             if source.kind == BATTERY and self.graph.cores_at(source.at)
         )
 
-    def _position(self, one: Automatic) -> str:
-        closed, opened = one.choices[0], one.choices[-1]
+    def _position(self, switch: Automatic) -> str:
+        closed, opened = switch.choices[0], switch.choices[-1]
         generators = {source.part for source in self.topology.sources if source.kind == GENERATOR}
-        match one.rule:
+        match switch.rule:
             case "gateway":
-                return closed if self._at(one.watches[0]) & ({"grid"} | generators) else opened
+                return closed if self._at(switch.watches[0]) & ({"grid"} | generators) else opened
             case "first live":
-                live = [bool(self._at(terminal)) for terminal in one.watches]
-                return one.choices[1] if live[1] and not live[0] else one.choices[0]
+                live = [bool(self._at(terminal)) for terminal in switch.watches]
+                return switch.choices[1] if live[1] and not live[0] else switch.choices[0]
             case "with the grid":
-                return closed if "grid" in self._at(one.watches[0]) else opened
+                return closed if "grid" in self._at(switch.watches[0]) else opened
             case "in island mode":
-                here = self._at(one.watches[0])
+                here = self._at(switch.watches[0])
                 return closed if here and "grid" not in here else opened
             case "with surplus":
-                return closed if self.state.surplus and self._at(one.watches[0]) else opened
+                return closed if self.state.surplus and self._at(switch.watches[0]) else opened
             case "relay":
-                if one.owner in self.modes:
-                    return "closed" if one.owner in self.forming else "open"
-                islanded = self.settings.get(one.owner) == "open" and bool(self._at(one.watches[0]))
+                if switch.owner in self.modes:
+                    return "closed" if switch.owner in self.forming else "open"
+                islanded = self.settings.get(switch.owner) == "open" and bool(self._at(switch.watches[0]))
                 return "closed" if islanded else "open"
             case "while transmitting":
-                return closed if self._at(one.watches[0]) else opened
+                return closed if self._at(switch.watches[0]) else opened

@@ -77,26 +77,26 @@ def standard_states(topology: Topology) -> tuple[State, ...]:
             if topology.parts[conductor.a[0]].kind == "array" and conductor.b not in plugged
         )
     )
-    found = [State("grid")] if grid else []
-    found.append(State("island", grid_present=False))
+    states = [State("grid")] if grid else []
+    states.append(State("island", grid_present=False))
     if bypass and grid:
-        found.append(State("bypass", tuple(sorted(bypass + units_off))))
+        states.append(State("bypass", tuple(sorted(bypass + units_off))))
     if generators:
-        found.append(State("generator", tuple(sorted(generators + to_generator)), False))
+        states.append(State("generator", tuple(sorted(generators + to_generator)), False))
     names = {part.id: part.name for part in switches}
-    found += [State(f"{names[unit]} off", ((unit, off),), grid) for unit, off in units_off]
+    states += [State(f"{names[unit]} off", ((unit, off),), grid) for unit, off in units_off]
     if len(units_off) > 1:
-        found += [
+        states += [
             State(f"{names[unit]} failed in an outage", ((unit, off),), False)
             for unit, off in units_off
             if grid
         ]
     if arrays and grid:
-        found.append(State("array not landed", loose=arrays))
+        states.append(State("array not landed", loose=arrays))
     if bypass and grid:
         away = [(part.id, "open") for part in switches if part.kind == "isolator" and part.way == "battery"]
-        found.append(State("bypass overnight", tuple(sorted(bypass + units_off + away)), loose=arrays))
-    return (*found, State("all off", all_off))
+        states.append(State("bypass overnight", tuple(sorted(bypass + units_off + away)), loose=arrays))
+    return (*states, State("all off", all_off))
 
 
 def off_position(positions: tuple[str, ...]) -> str:
@@ -109,11 +109,11 @@ def answer(topology: Topology, state: State) -> Answer:
     meets."""
     settled = settle(topology, state)
     graph, labels = graph_of(topology), settled.labels
-    found = _spread(topology, state, graph, settled)
+    spread = _spread(topology, state, graph, settled)
     none: frozenset[str] = frozenset()
     kind_of = {source.part: source.kind for source in topology.sources}
     kinds: dict[int, frozenset[str]] = {
-        label: frozenset(kind_of[name] for name in names) for label, names in found.items()
+        label: frozenset(kind_of[name] for name in names) for label, names in spread.items()
     }
     sources, live = {}, {}
     loose = set(state.loose)
@@ -124,7 +124,7 @@ def answer(topology: Topology, state: State) -> Answer:
             if core in QUIET:
                 continue
             for number in pair if conductor.id in loose else pair[:1]:
-                names = names | found.get(labels[number], none)
+                names = names | spread.get(labels[number], none)
                 here = here | kinds.get(labels[number], none)
         sources[conductor.id], live[conductor.id] = names, here
     fed = {}
@@ -152,26 +152,26 @@ def answer(topology: Topology, state: State) -> Answer:
 def hazards_in(topology: Topology, state: State, settled: Settled) -> tuple[Hazard, ...]:
     """Leads that meet in one network, and leads that reach the operator's wires while the grid is away."""
     graph = graph_of(topology)
-    found = {Hazard("meet", tuple(sorted(leads))) for leads in settled.leads.values() if len(leads) > 1}
+    hazards = {Hazard("meet", tuple(sorted(leads))) for leads in settled.leads.values() if len(leads) > 1}
     if not state.grid_present:
         for source in topology.sources:
             if source.kind == GRID:
                 for core, number in graph.cores_at(source.at).items():
                     leads = settled.leads.get(settled.labels[number], frozenset())
                     if core not in QUIET and leads:
-                        found.add(Hazard("backfeed", tuple(sorted(leads))))
-    return tuple(sorted(found, key=lambda each: (each.kind, each.leads)))
+                        hazards.add(Hazard("backfeed", tuple(sorted(leads))))
+    return tuple(sorted(hazards, key=lambda each: (each.kind, each.leads)))
 
 
 def _spread(topology: Topology, state: State, graph: Graph, settled: Settled) -> dict[int, frozenset[str]]:
     """For each set of joined cores the sources whose voltage reaches it."""
-    found: dict[int, set[str]] = {}
+    reached: dict[int, set[str]] = {}
     labels = settled.labels
     units = {unit.unit: unit for unit in topology.units}
 
     def spread(numbers: list[int], source: Source) -> None:
         for number in numbers:
-            found.setdefault(labels[number], set()).add(source.part)
+            reached.setdefault(labels[number], set()).add(source.part)
 
     for source in topology.sources:
         unit = units.get(source.unit)
@@ -190,7 +190,7 @@ def _spread(topology: Topology, state: State, graph: Graph, settled: Settled) ->
         if here and any(number is not None and labels[number] == labels[here["DC+"]] for number in port):
             out = graph.cores_at(unit.out)
             spread([out[core] for core in (*unit.legs, NEUTRAL) if core in out], source)
-    return {label: frozenset(names) for label, names in found.items()}
+    return {label: frozenset(names) for label, names in reached.items()}
 
 
 def _networks(
@@ -198,7 +198,7 @@ def _networks(
 ) -> tuple[Network, ...]:
     """The live neutral networks with their bonds; the supply's own bond counts."""
     labels = settled.labels
-    neutrals = [one for core, one in graph.number.items() if core[2] == NEUTRAL]
+    neutrals = [node for core, node in graph.number.items() if core[2] == NEUTRAL]
     members: dict[int, list[int]] = {}
     for number in neutrals:
         if kinds.get(labels[number]):
@@ -210,8 +210,8 @@ def _networks(
     ahead = graph.joined(settled.settings, frozenset(state.loose), rcds) if rcds and bonds else labels
     origins = [source.at for source in topology.sources if source.kind in (GRID, GENERATOR)]
     origins += [unit.out for unit in topology.units]
-    starts = [one for at in origins if (one := graph.cores_at(at).get(NEUTRAL)) is not None]
-    found = []
+    starts = [node for at in origins if (node := graph.cores_at(at).get(NEUTRAL)) is not None]
+    networks = []
     for label, inside in members.items():
         named = [
             (bond, place)
@@ -223,5 +223,5 @@ def _networks(
         outs = [(unit.unit, graph.cores_at(unit.out).get(NEUTRAL)) for unit in topology.units]
         units = tuple(unit for unit, at in outs if at is not None and labels[at] == label)
         bonded = tuple(bond.name for bond, _ in named)
-        found.append(Network(kinds[label], bonded, behind, len(inside), units))
-    return tuple(sorted(found, key=lambda network: (sorted(network.sources), network.terminals)))
+        networks.append(Network(kinds[label], bonded, behind, len(inside), units))
+    return tuple(sorted(networks, key=lambda network: (sorted(network.sources), network.terminals)))

@@ -51,7 +51,7 @@ class Bench:
         if count <= 0:
             return
         work = self.library.kinds[kind]
-        said = next((one for one in self.job.visits.said if one.task == id), None)
+        said = next((saying for saying in self.job.visits.said if saying.task == id), None)
         hours = self.library.hours(kind, count)
         fixed, each = self.library.rates(kind)
         many = "" if count == 1 or work.by == "m" else "s"

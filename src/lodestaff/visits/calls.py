@@ -17,4 +17,4 @@ class Call:
 def calls(job: Job) -> tuple[Call, ...]:
     """Those who come, then whom else to ring."""
     hands = tuple(Call(hand.name, hand.phone, "on site") for hand in job.visits.hands)
-    return (*hands, *(Call(one.name, one.phone, one.what) for one in job.visits.contacts))
+    return (*hands, *(Call(contact.name, contact.phone, contact.what) for contact in job.visits.contacts))

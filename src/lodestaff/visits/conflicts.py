@@ -48,19 +48,19 @@ def spans(visits: Visits, tasks: tuple[Task, ...]) -> tuple[Span, ...]:
     """What is laid of the tasks that there are, by time; a piece takes what its task takes now."""
     known, days = {task.id: task for task in tasks}, {day.id: day for day in visits.days}
     long = {task.id: pieces(task.hours) for task in tasks}
-    found = []
-    for one in visits.laid:
-        task = known.get(one.task)
-        if task is None or one.piece > len(long[one.task]):
+    all_spans = []
+    for piece in visits.laid:
+        task = known.get(piece.task)
+        if task is None or piece.piece > len(long[piece.task]):
             continue
-        hours = long[one.task][one.piece - 1] * QUARTER
-        found.append(Span(one, task, days[one.visit], one.at_h, one.at_h + hours))
-    return tuple(sorted(found, key=lambda span: (span.when, span.laid.task, span.laid.piece)))
+        hours = long[piece.task][piece.piece - 1] * QUARTER
+        all_spans.append(Span(piece, task, days[piece.visit], piece.at_h, piece.at_h + hours))
+    return tuple(sorted(all_spans, key=lambda span: (span.when, span.laid.task, span.laid.piece)))
 
 
 def unlaid(visits: Visits, tasks: tuple[Task, ...], done: frozenset[str]) -> tuple[str, ...]:
     """Tasks of which a piece has no day yet."""
-    laid = {(one.task, one.piece) for one in visits.laid}
+    laid = {(piece.task, piece.piece) for piece in visits.laid}
     return tuple(
         task.id
         for task in tasks
@@ -76,15 +76,15 @@ def conflicts(
     rows = [span for span in spans(visits, tasks) if span.task.id not in done]
     agreed = any(day.off_from_h is not None for day in visits.days)
     hands = {hand.id: hand for hand in visits.hands}
-    found: list[Conflict] = []
+    all_conflicts: list[Conflict] = []
     for span in rows:
-        found += _hands(span, hands)
-        found += _hours(span, daylight)
-        found += _waiting(span)
-        found += _agreed(span, agreed)
-    found += _order(rows)
-    found += _twice(rows, hands)
-    return tuple(found)
+        all_conflicts += _hands(span, hands)
+        all_conflicts += _hours(span, daylight)
+        all_conflicts += _waiting(span)
+        all_conflicts += _agreed(span, agreed)
+    all_conflicts += _order(rows)
+    all_conflicts += _twice(rows, hands)
+    return tuple(all_conflicts)
 
 
 def _conflict(rule: str, span: Span, words: str, **figures: Any) -> Conflict:
@@ -165,13 +165,13 @@ def _order(rows: list[Span]) -> Iterator[Conflict]:
 
 
 def _twice(rows: list[Span], hands: Mapping[str, Hand]) -> Iterator[Conflict]:
-    for index, one in enumerate(rows):
+    for index, span in enumerate(rows):
         for other in rows[index + 1 :]:
-            if other.visit.id != one.visit.id or other.from_h >= one.to_h - NEAR:
+            if other.visit.id != span.visit.id or other.from_h >= span.to_h - NEAR:
                 continue
-            both = [hands[name].name for name in one.laid.hands if name in other.laid.hands]
+            both = [hands[name].name for name in span.laid.hands if name in other.laid.hands]
             if both:
                 words = (
-                    f"{', '.join(both)} on {one.visit.date}: {one.task.name} and {other.task.name} at once."
+                    f"{', '.join(both)} on {span.visit.date}: {span.task.name} and {other.task.name} at once."
                 )
                 yield _conflict("twice", other, words, value=len(both), limit=0, unit="people")

@@ -36,24 +36,24 @@ def pieces(hours: float) -> tuple[int, ...]:
 
 def proposed_days(begin: date, count: int, hands: tuple[str, ...]) -> tuple[Visit, ...]:
     """Working days from a date on, Monday to Friday, everybody there."""
-    found: list[Visit] = []
+    visits: list[Visit] = []
     day = begin
-    while len(found) < count:
+    while len(visits) < count:
         if day.weekday() < 5:
-            found.append(Visit(id=f"day-{day.isoformat()}", date=day.isoformat(), hands=hands))
+            visits.append(Visit(id=f"day-{day.isoformat()}", date=day.isoformat(), hands=hands))
         day += timedelta(days=1)
-    return tuple(found)
+    return tuple(visits)
 
 
 def bad_weather(visit: Visit, wind_m_s: float | None, dry: bool, frost_free: bool) -> tuple[str, ...]:
     """What of the typed forecast forbids work that wants this; nothing where it isn't typed."""
-    found = []
+    dates = []
     wind = visit.wind_m_s.value
     if wind_m_s is not None and wind is not None and wind > wind_m_s:
-        found.append(f"wind {wind:g} m/s, at most {wind_m_s:g}")
+        dates.append(f"wind {wind:g} m/s, at most {wind_m_s:g}")
     if dry and visit.rain.value == "yes":
-        found.append("rain")
+        dates.append("rain")
     low = visit.low_c.value
     if frost_free and low is not None and low < FROST_C:
-        found.append(f"frost, {low:g} °C")
-    return tuple(found)
+        dates.append(f"frost, {low:g} °C")
+    return tuple(dates)

@@ -74,7 +74,7 @@ class _Site:
         self.running = {unit for unit in units if unit not in self.new or not self.waits(started(unit))}
         self.resting = units - self.running
         self.state = self._state()
-        self.found: Answer = answer(topology, self.state)
+        self.answer: Answer = answer(topology, self.state)
 
     def waits(self, task: str) -> bool:
         return task in self.to_do
@@ -98,13 +98,13 @@ class _Site:
     def _rests_behind(self, part: Part) -> bool:
         """Whether all units that a two-way switch can take its power from aren't started; where several are
         joined before it, all of the site's."""
-        behind = {one.id for one in self.topology.ahead((part.id, "unit")) if one.kind == "unit"}
+        behind = {other.id for other in self.topology.ahead((part.id, "unit")) if other.kind == "unit"}
         units = behind or (self.resting | self.running)
         return bool(units) and units <= self.resting
 
     def _round(self, part: Part) -> dict[str, str]:
         """The position of a two-way switch that goes round the units."""
-        other = next((one for one in ("grid", "generator") if one in part.positions), None)
+        other = next((source for source in ("grid", "generator") if source in part.positions), None)
         return {part.id: other} if other is not None else {}
 
     def _feeds(self) -> str:
@@ -113,16 +113,16 @@ class _Site:
         if not self.resting:
             return NEW
         hands = dict(self.state.hands)
-        ways = [one for one in self.topology.switches() if one.kind in WAYS_ROUND and one.id in hands]
+        ways = [part for part in self.topology.switches() if part.kind in WAYS_ROUND and part.id in hands]
         if not self.job.mains.grid:
             return BY_ENGINE if ways else AS_BEFORE
-        return ROUND.format(names=", ".join(one.name for one in ways)) if ways else PAST
+        return ROUND.format(names=", ".join(part.name for part in ways)) if ways else PAST
 
     def _dark(self) -> tuple[str, ...]:
         """Circuits that hang on the new installation and aren't fed by it."""
         return tuple(
             circuit
-            for circuit, by in self.found.fed.items()
+            for circuit, by in self.answer.fed.items()
             if not by
             and self.job.circuit(circuit).role is not Role.SURPLUS
             and not any(self.waits(moved_to(part)) for part in self._upstream(circuit))
@@ -131,16 +131,16 @@ class _Site:
     def _upstream(self, circuit: str) -> set[str]:
         """The parts that a circuit is fed through; until its board is moved it hangs where it hung."""
         into: dict[str, list[str]] = {}
-        for one in self.topology.conductors:
-            into.setdefault(one.b[0], []).append(one.a[0])
-        found: set[str] = set()
+        for conductor in self.topology.conductors:
+            into.setdefault(conductor.b[0], []).append(conductor.a[0])
+        names: set[str] = set()
         ahead = [self.topology.circuits[circuit][0]]
         while ahead:
             part = ahead.pop()
-            if part not in found and self.topology.parts[part].kind != "unit":
-                found.add(part)
+            if part not in names and self.topology.parts[part].kind != "unit":
+                names.add(part)
                 ahead += into.get(part, [])
-        return found
+        return names
 
     def _arrays(self) -> list[Left]:
         rows = []
@@ -166,11 +166,11 @@ class _Site:
     def _ends(self, source: Source) -> tuple[str, ...]:
         """Up to where an array is live: the switches, else the parts, at which its live conductors end."""
         live = [
-            one
-            for one in self.topology.conductors
-            if source.part in self.found.sources[one.id] and any(core in DC for core in one.cores)
+            conductor
+            for conductor in self.topology.conductors
+            if source.part in self.answer.sources[conductor.id] and any(core in DC for core in conductor.cores)
         ]
-        ends = [self.topology.parts[end[0]] for one in live for end in (one.a, one.b)]
+        ends = [self.topology.parts[end[0]] for conductor in live for end in (conductor.a, conductor.b)]
         switches = [part.name for part in ends if part.kind in ("isolator", "shutdown")]
         return tuple(dict.fromkeys(switches or [part.name for part in ends if part.id != source.part]))
 
@@ -194,8 +194,8 @@ class _Site:
 
 def faces_of(job: Job, part: Part) -> tuple[str, ...]:
     """The faces that the modules of an array's strings lie on."""
-    first = next((one for one in job.strings if part.decided_by == f"strings/{one.id}"), None)
+    first = next((string for string in job.strings if part.decided_by == f"strings/{string.id}"), None)
     if first is None:
         return ()
     together = job.strings_on(first.unit, first.tracker)
-    return tuple(dict.fromkeys(face.id for one in together for face, _ in job.modules_in(one.id)))
+    return tuple(dict.fromkeys(face.id for string in together for face, _ in job.modules_in(string.id)))

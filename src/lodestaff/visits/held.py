@@ -57,10 +57,12 @@ def _holds(job: Job, task: Task, stock: tuple[Stock, ...]) -> Iterable[Hold]:
             wait.what == "permission" and task.kind in BEFORE_GRID and held_back(job)
         ):
             yield Hold(wait.what, wait.name, due=wait.due, there=bool(wait.came))
-    for one in stock:
-        if one.task == task.id and one.missing > 0 and one.wrong:  # the rest is bought, or taken from the van
+    for other in stock:
+        if (
+            other.task == task.id and other.missing > 0 and other.wrong
+        ):  # the rest is bought, or taken from the van
             waits = [wait.due for wait in job.visits.waits if wait.what == "delivery" and _meant(wait, task)]
-            words = f"{one.item.words}: {one.item.amount(one.missing)} with the right label"
+            words = f"{other.item.words}: {other.item.amount(other.missing)} with the right label"
             yield Hold("delivery", words, due=max(waits, default=""))
 
 
@@ -77,20 +79,25 @@ def stock_of(job: Job, tasks: tuple[Task, ...]) -> tuple[Stock, ...]:
     came: dict[str, float] = {}
     wrong: dict[str, list[str]] = {}
     rated = {item.key: item for task in tasks for item in task.items}
-    for one in job.visits.deliveries:
-        item = rated.get(one.item)
-        if item is not None and item.rated and one.labelled and abs(one.labelled / item.rated - 1) > NEAR:
+    for delivery in job.visits.deliveries:
+        item = rated.get(delivery.item)
+        if (
+            item is not None
+            and item.rated
+            and delivery.labelled
+            and abs(delivery.labelled / item.rated - 1) > NEAR
+        ):
             unit = item.rated_in
-            words = f"{one.count:g} labelled {one.labelled:g} {unit}, {item.rated:g} {unit} ordered"
-            wrong.setdefault(one.item, []).append(
-                f"{words} (note {one.note or 'without number'}, {one.date})"
+            words = f"{delivery.count:g} labelled {delivery.labelled:g} {unit}, {item.rated:g} {unit} ordered"
+            wrong.setdefault(delivery.item, []).append(
+                f"{words} (note {delivery.note or 'without number'}, {delivery.date})"
             )
             continue
-        came[one.item] = came.get(one.item, 0.0) + one.count
-    found = []
+        came[delivery.item] = came.get(delivery.item, 0.0) + delivery.count
+    stocks = []
     for task in tasks:
         for item in task.items:
             taken = min(item.count, came.get(item.key, 0.0))
             came[item.key] = came.get(item.key, 0.0) - taken
-            found.append(Stock(item, task.id, taken, tuple(wrong.get(item.key, ()))))
-    return tuple(found)
+            stocks.append(Stock(item, task.id, taken, tuple(wrong.get(item.key, ()))))
+    return tuple(stocks)

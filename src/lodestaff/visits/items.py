@@ -19,26 +19,26 @@ KIND_WORDS = {"rcd": "residual-current device"}
 
 def with_items(job: Job, topology: Topology, tasks: tuple[Task, ...]) -> tuple[Task, ...]:
     """The tasks with their parts; what is there already isn't taken along."""
-    found: dict[str, list[Item]] = {}
+    bought: dict[str, list[Item]] = {}
     for task, item in (
         *_sheets(job),
         *_cables(job, topology),
         *_devices(job, topology),
         *_supports(job, topology),
     ):
-        found.setdefault(task, []).append(item)
+        bought.setdefault(task, []).append(item)
     there = [task.id for task in tasks]
-    strays = [item for task, items in found.items() if task not in there for item in items]
+    strays = [item for task, items in bought.items() if task not in there for item in items]
     if strays and there:  # parts of tasks that others do: with the first thing that is done
-        found.setdefault(there[0], []).extend(strays)
-    return tuple(replace(task, items=tuple(found.get(task.id, ()))) for task in tasks)
+        bought.setdefault(there[0], []).extend(strays)
+    return tuple(replace(task, items=tuple(bought.get(task.id, ()))) for task in tasks)
 
 
 def _sheets(job: Job) -> list[tuple[str, Item]]:
     rows: list[tuple[str, Item]] = []
     old = {string.id for string in job.strings if job.unit(string.unit).existing}
     for face in job.faces:
-        count = sum(one.string not in old for one in face.modules)
+        count = sum(other.string not in old for other in face.modules)
         if count:
             sheet = job.sheets.modules[face.module]
             item = Item(face.module, sheet.name, count, rated=sheet.pmp_w, rated_in="W")
@@ -61,7 +61,7 @@ def _sheets(job: Job) -> list[tuple[str, Item]]:
             battery = job.sheets.batteries[bank.sheet]
             item = Item(bank.sheet, battery.name, bank.modules, rated=battery.module_kwh, rated_in="kWh")
             rows.append((names.battery_stands(bank.id), item))
-    for string in (one for one in job.strings if one.optimiser and one.id not in old):
+    for string in (other for other in job.strings if other.optimiser and other.id not in old):
         count = sum(
             job.optimisers_on(string) == "all" or module.optimiser for _, module in job.placed_in(string.id)
         )
@@ -111,7 +111,7 @@ def _devices(job: Job, topology: Topology) -> list[tuple[str, Item]]:
         else:
             amps = part.rated_a if part.rated_a is not None else rated.get(part.id)
             count(names.DEVICES, words[:1].upper() + words[1:], amps)
-    for _ in (one for one in normalised(job).parts if isinstance(one, Transformer)):
+    for _ in (transformer for transformer in normalised(job).parts if isinstance(transformer, Transformer)):
         count(names.DEVICES, "Current transformer", None)
     rows += [(task, replace(item, count=many)) for (task, _), (item, many) in counted.items()]
     return rows
@@ -119,9 +119,11 @@ def _devices(job: Job, topology: Topology) -> list[tuple[str, Item]]:
 
 def _supports(job: Job, topology: Topology) -> list[tuple[str, Item]]:
     """Boards, tie-backs and posts of the places."""
-    found = supports(job, bodies(job, topology))
-    return [(names.SUPPORTS, Item(slug(f"{one.item} {one.part}"), one.words, one.count, one.unit))
-            for one in found]  # fmt: skip
+    all_supports = supports(job, bodies(job, topology))
+    return [
+        (names.SUPPORTS, Item(slug(f"{part.item} {part.part}"), part.words, part.count, part.unit))
+        for part in all_supports
+    ]
 
 
 def slug(words: str) -> str:

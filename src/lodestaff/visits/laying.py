@@ -70,34 +70,32 @@ def why_left(wanted: Wanted, left: tuple[str, ...]) -> dict[str, str]:
     known = {task.id: task for task in wanted.tasks}
     most = max((len(day.hands) for day in wanted.days), default=0)
     able = {skill for hand in wanted.hands for skill in hand.skills}
-    found = {}
+    names = {}
     for name in left:
         task = known[name]
-        before = [known[one].name for one in task.after if one in left]
-        group = {one for group in wanted.together if name in group for one in group} - {name}
-        with_it = [known[one] for one in left if one in group]
+        before = [known[earlier].name for earlier in task.after if earlier in left]
+        group = {member for group in wanted.together if name in group for member in group} - {name}
+        with_it = [known[member] for member in left if member in group]
         if task.stuck:
-            found[name] = (
+            names[name] = (
                 f"waits without a date for {task.stuck[0].words}: give the date on which it is expected"
             )
         elif task.people > most:
-            found[name] = f"{task.people} people are wanted, {most} come: add hands to a day"
+            names[name] = f"{task.people} people are wanted, {most} come: add hands to a day"
         elif task.skill not in able:
-            found[name] = f"nobody among the hands does {task.skill} work: add somebody who does"
+            names[name] = f"nobody among the hands does {task.skill} work: add somebody who does"
         elif not task.alone and most < 2:
-            found[name] = "a second person is wanted on site: add hands to a day"
+            names[name] = "a second person is wanted on site: add hands to a day"
         elif before:
-            found[name] = f"comes after {before[0]}, which is left over"
+            names[name] = f"comes after {before[0]}, which is left over"
         elif with_it:
-            words = (
-                f"must be on one day with {', '.join(one.name for one in with_it)}, or circuits are without "
-            )
-            words += "power in the evening: "
-            stuck = any(one.stuck or one.due for one in with_it)
-            found[name] = words + ("that waits" if stuck else "give a longer day, more hands, or a bypass")
+            words = f"must be on one day with {', '.join(other.name for other in with_it)}, "
+            words += "or circuits are without power in the evening: "
+            stuck = any(other.stuck or other.due for other in with_it)
+            names[name] = words + ("that waits" if stuck else "give a longer day, more hands, or a bypass")
         else:
-            found[name] = "no day has room for it in its weather, light and agreed hours: add a day"
-    return found
+            names[name] = "no day has room for it in its weather, light and agreed hours: add a day"
+    return names
 
 
 @contextmanager
@@ -130,7 +128,7 @@ class _Solver:
         self.model = cp_model.CpModel()
         self.wanted = wanted
         self.agreed = any(day.off_from_h is not None for day in wanted.days)
-        self.found = (cp_model.OPTIMAL, cp_model.FEASIBLE)
+        self.solved = (cp_model.OPTIMAL, cp_model.FEASIBLE)
         self.hands = {hand.id: hand for hand in wanted.hands}
         self.begins, self.long = [], []
         at = 0
@@ -170,7 +168,7 @@ class _Solver:
         """Soonest done; then, on those days, least days and hours without power; then each as early as can
         be. A small job looks for the least days on all of them."""
         status = self._solve(sum(self.cost) + self.last, 0.4)
-        if status not in self.found:
+        if status not in self.solved:
             left = tuple(dict.fromkeys(name for name, _ in self.pieces))
             return Layout((), left, False, days=0, dark_h=0.0, cost=0)
         if len(self.pieces) > SMALL:
@@ -196,8 +194,8 @@ class _Solver:
         model = self.model
         model.clear_hints()  # type: ignore[no-untyped-call]
         for piece in self.pieces.values():
-            for one in (piece.start, piece.placed, *piece.on.values(), *piece.by.values()):
-                model.add_hint(one, self.solver.value(one))
+            for variable in (piece.start, piece.placed, *piece.on.values(), *piece.by.values()):
+                model.add_hint(variable, self.solver.value(variable))
 
     def _solve(self, price: Any, share: float) -> Any:
         self.model.minimize(price)
@@ -208,7 +206,7 @@ class _Solver:
         may_go_on()
         with _stoppable(solver):
             status = solver.solve(self.model)
-        if status in self.found:
+        if status in self.solved:
             self.solver = solver
         return status
 
@@ -231,7 +229,9 @@ class _Solver:
         model.add(sum(on.values()) == placed)
         piece = _Piece(task, number, long, start=start, end=end, on=on, by={}, placed=placed)
         self.pieces[task.id, number] = piece
-        held = next((one for one in self.wanted.held if (one.task, one.piece) == (task.id, number)), None)
+        held = next(
+            (other for other in self.wanted.held if (other.task, other.piece) == (task.id, number)), None
+        )
         if held is not None:
             self._hold(piece, held)
 
@@ -328,17 +328,17 @@ class _Solver:
             if not here:
                 continue
             span = self.model.new_int_var(0, self.long[day], f"dark {day}")
-            for one in here:
-                self.model.add(span >= one.long).only_enforce_if(one.on[day])
+            for laid_here in here:
+                self.model.add(span >= laid_here.long).only_enforce_if(laid_here.on[day])
                 for other in here:
-                    if one is not other:
-                        both = [one.on[day], other.on[day]]
-                        self.model.add(span >= one.end - other.start).only_enforce_if(both)
+                    if laid_here is not other:
+                        both = [laid_here.on[day], other.on[day]]
+                        self.model.add(span >= laid_here.end - other.start).only_enforce_if(both)
             self.dark.append(span)
 
     # --- the answer --------------------------------------------------------------------------------------
     def _answer(self, best: bool, cost: int) -> Layout:
-        value, held = self.solver.value, {(one.task, one.piece) for one in self.wanted.held}
+        value, held = self.solver.value, {(other.task, other.piece) for other in self.wanted.held}
         dates = {day.id: day.date for day in self.wanted.days}
         laid, left = [], []
         for (name, number), piece in self.pieces.items():
@@ -352,7 +352,7 @@ class _Solver:
             laid.append(Laid(task=name, piece=number, visit=visit.id, at_h=at, hands=hands,
                              held=(name, number) in held))  # fmt: skip
         return Layout(
-            tuple(sorted(laid, key=lambda one: (dates[one.visit], one.at_h, one.task, one.piece))),
+            tuple(sorted(laid, key=lambda row: (dates[row.visit], row.at_h, row.task, row.piece))),
             tuple(dict.fromkeys(left)),
             best,
             days=sum(bool(value(day)) for day in self.used),

@@ -63,7 +63,9 @@ class Maker(Bench):
     def faces(self) -> list[tuple[Face, int]]:
         """Faces that get modules, with how many."""
         old = {string.id for string in self.job.strings if self.job.unit(string.unit).existing}
-        counted = [(face, sum(one.string not in old for one in face.modules)) for face in self.job.faces]
+        counted = [
+            (face, sum(module.string not in old for module in face.modules)) for face in self.job.faces
+        ]
         return [(face, count) for face, count in counted if count]
 
     def _smart(self, face: Face) -> bool:
@@ -130,7 +132,7 @@ class Maker(Bench):
     def _runs(self, after: list[str]) -> None:
         live = self.job.visits.order == "modules first"
         for unit, ways in self._run_units().items():
-            smart = unit in {one.unit for one in self.topology.units if one.module_level}
+            smart = unit in {ports.unit for ports in self.topology.units if ports.module_level}
             end = "AC" if smart else "its modules are on: live in daylight" if live else "dead"
             name = f"Runs from the array to {self._name(unit)}, {end}"
             self.add(names.runs_of(unit), "roof-runs", ways, name=name, after=after, of=unit)
@@ -262,7 +264,7 @@ class Maker(Bench):
 
     def _circuits_on(self, board: Part) -> tuple[str, ...]:
         """Circuits that hang on a board and aren't new themselves."""
-        ends = {one.b: one.a[0] for one in self.topology.conductors}
+        ends = {conductor.b: conductor.a[0] for conductor in self.topology.conductors}
         return tuple(
             circuit for circuit, terminal in self.topology.circuits.items() if ends.get(terminal) == board.id
         )
@@ -271,14 +273,14 @@ class Maker(Bench):
     def _proof(self) -> None:
         running = [*self.ids("start"), *self.ids("move"), names.CUT_IN]
         self.add(names.PROVE, "prove", self.counts.live_steps, after=running)
-        found = asked(self.topology)
-        if found.has_backup and self.job.mains.grid:
+        questions = asked(self.topology)
+        if questions.has_backup and self.job.mains.grid:
             self.add(
                 names.OUTAGE_TEST,
                 "outage-test",
-                len(found.islands),
+                len(questions.islands),
                 after=[names.PROVE],
-                dark=found.dead() or found.lives(),
+                dark=questions.dead() or questions.lives(),
             )
         self.add(names.LABELS, "labels", self.counts.labels, after=[*self.ids("connect"), names.CUT_IN])
         inspected = any(permit.kind == "inspection" and permit.needed for permit in self.job.site.permits)
@@ -288,28 +290,28 @@ class Maker(Bench):
         )
 
     def _own(self) -> None:
-        for one in self.job.visits.own:
-            self.tasks.append(own_task(one))
+        for own in self.job.visits.own:
+            self.tasks.append(own_task(own))
 
 
-def own_task(one: OwnTask) -> Task:
+def own_task(own: OwnTask) -> Task:
     """A person's own task."""
     return Task(
-        id=one.id,
+        id=own.id,
         kind="own",
-        name=one.name,
-        hours=one.hours,
-        plain_h=one.hours,
-        people=one.people,
-        skill=one.skill,
+        name=own.name,
+        hours=own.hours,
+        plain_h=own.hours,
+        people=own.people,
+        skill=own.skill,
         why_hours="typed by you",
         formula="typed for this job",
-        after=one.after,
-        building=one.power_off,
-        alone=one.people == 1,
-        roof=one.outside and one.skill == "roof",
-        daylight=one.outside,
-        dry=one.outside,
+        after=own.after,
+        building=own.power_off,
+        alone=own.people == 1,
+        roof=own.outside and own.skill == "roof",
+        daylight=own.outside,
+        dry=own.outside,
         own=True,
     )
 
@@ -323,10 +325,12 @@ def same_day(job: Job, topology: Topology, tasks: tuple[Task, ...]) -> tuple[tup
     starts = [task.id for task in tasks if task.kind == "start"]
     moves = [task.id for task in tasks if task.kind == "move"]
     before = {name for name in every if name not in (*starts, *moves)}
-    found = []
+    rows = []
     for step in (names.CUT_IN, *moves):
         now = {*before, step}
         if evening(job, topology, now, every).dark:
-            needed = [one for one in starts if evening(job, topology, {*now, *starts} - {one}, every).dark]
-            found.append((step, *(needed or starts)))
-    return tuple(found)
+            needed = [
+                start for start in starts if evening(job, topology, {*now, *starts} - {start}, every).dark
+            ]
+            rows.append((step, *(needed or starts)))
+    return tuple(rows)

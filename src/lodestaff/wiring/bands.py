@@ -90,13 +90,13 @@ def _source(name: str, nodes: Mapping[str, Placed]) -> str | None:
 
 def _leading_to(unit: str, nodes: Mapping[str, Placed]) -> set[str]:
     """All that leads to a unit by any way."""
-    found, waiting = set[str](), list(nodes[unit].above)
+    names, waiting = set[str](), list(nodes[unit].above)
     while waiting:
         name = waiting.pop()
-        if name not in found:
-            found.add(name)
+        if name not in names:
+            names.add(name)
             waiting += nodes[name].above
-    return found
+    return names
 
 
 def _place(unit: str, columns: Mapping[int, Sequence[str]]) -> float:

@@ -65,7 +65,7 @@ def state_caution(job: Job, topology: Topology, state: str) -> str:
 def site_cautions(job: Job, topology: Topology) -> tuple[str, ...]:
     """Every caution that holds here, in the order of the work."""
     strings, plugged = _arrays(job, topology)
-    found, pack = asked(topology), job.pack
+    questions, pack = asked(topology), job.pack
     grid = job.mains.grid
     texts = [pack.caution("prove_dead")]
     if strings:
@@ -79,12 +79,12 @@ def site_cautions(job: Job, topology: Topology) -> tuple[str, ...]:
         texts.append(pack.caution("bypass" if grid else "bypass_no_grid"))
     texts.append(all_off(job, topology))
     if grid:
-        texts.append(pack.caution("cutout" if found.has_backup else "seals"))
+        texts.append(pack.caution("cutout" if questions.has_backup else "seals"))
     if not grid:
         texts.append(pack.caution("no_grid"))
     if has_generator(topology):
         texts.append(pack.caution("generator"))
-    if grid and (found.has_backup or has_generator(topology)):
+    if grid and (questions.has_backup or has_generator(topology)):
         texts.append(pack.caution("backfeed"))
     if any(part.kind == "board" and part.id == "outlet" for part in topology.parts.values()):
         texts.append(pack.caution("outlet"))

@@ -52,7 +52,7 @@ class HandStep:
     @property
     def place(self) -> str:
         """Whose it is and in which building, where that isn't in its name."""
-        return ", ".join(one for one in (self.of, self.building) if one and one not in self.name)
+        return ", ".join(place for place in (self.of, self.building) if place and place not in self.name)
 
     @property
     def words(self) -> str:
@@ -84,14 +84,16 @@ def isolation(job: Job, topology: Topology) -> Isolation:
     down: list[HandStep] = []
     dead: list[set[str]] = []
     places = _places(topology)
-    found = answer(topology, state)
+    outcome = answer(topology, state)
     for name in order:
         part = switches[name]
         position = off_position(part.positions)
         state = state.with_hand(name, position)
-        found = answer(topology, state)
-        down.append(_step(job, topology, part=part, position=position, found=found, start=LOCKED_OUT))
-        dead.append({words for words, wires in places.items() if not any(found.live[wire] for wire in wires)})
+        outcome = answer(topology, state)
+        down.append(_step(job, topology, part=part, position=position, outcome=outcome, start=LOCKED_OUT))
+        dead.append(
+            {words for words, wires in places.items() if not any(outcome.live[wire] for wire in wires)}
+        )
     good = _for_good(dead)
     down = [
         replace(
@@ -122,7 +124,7 @@ def isolation(job: Job, topology: Topology) -> Isolation:
                 topology,
                 part=part,
                 position=part.positions[0],
-                found=answer(topology, state),
+                outcome=answer(topology, state),
                 start=RELEASED,
             )
         )
@@ -153,7 +155,7 @@ def _reordered(
 
 def _places(topology: Topology) -> dict[str, tuple[str, ...]]:
     """Where a hand can prove dead: wired ports of units, and boards, with the conductors there."""
-    inside, found = inside_cases(topology), dict[str, tuple[str, ...]]()
+    inside, ends = inside_cases(topology), dict[str, tuple[str, ...]]()
     for unit in topology.units:
         name = topology.parts[unit.unit].name
         ports: list[tuple[Terminal | None, str]] = [
@@ -164,30 +166,34 @@ def _places(topology: Topology) -> dict[str, tuple[str, ...]]:
         ]
         ports += [(port, port[1]) for port in unit.arrays if not unit.module_level]
         for port, words in ports:
-            here = (one.id for one in topology.conductors if port in (one.a, one.b))
+            here = (conductor.id for conductor in topology.conductors if port in (conductor.a, conductor.b))
             wires = tuple(wire for wire in here if wire not in inside)
             if wires:
-                found[f"{words} terminals of {name}"] = wires
+                ends[f"{words} terminals of {name}"] = wires
     for part in topology.parts.values():
-        wires = tuple(one.id for one in topology.conductors if one.b == (part.id, "in"))
+        wires = tuple(conductor.id for conductor in topology.conductors if conductor.b == (part.id, "in"))
         if part.kind == "board" and wires:
-            found[part.name] = wires
-    return found
+            ends[part.name] = wires
+    return ends
 
 
 def _for_good(dead: list[set[str]]) -> list[set[str]]:
     """Of the places that are dead after each step those that stay so to the end."""
-    found, stays = [], None
+    groups, stays = [], None
     for now in reversed(dead):
         stays = set(now) if stays is None else stays & now
-        found.append(stays)
-    return found[::-1]
+        groups.append(stays)
+    return groups[::-1]
 
 
 def _group(topology: Topology, part: Part) -> Group:
     """Which source or way a switch stands in."""
-    feeds = {topology.parts[one.b[0]].kind for one in topology.conductors if one.a[0] == part.id}
-    comes = {topology.parts[one.a[0]].kind for one in topology.conductors if one.b[0] == part.id}
+    feeds = {
+        topology.parts[conductor.b[0]].kind for conductor in topology.conductors if conductor.a[0] == part.id
+    }
+    comes = {
+        topology.parts[conductor.a[0]].kind for conductor in topology.conductors if conductor.b[0] == part.id
+    }
     if part.kind == "generator" or "generator" in comes:
         return "What starts by itself"
     if "transmitter" in feeds:
@@ -218,11 +224,11 @@ def _start_rank(job: Job, part: Part) -> float:
     return 1.0 if part.way == "supply" else 2.0
 
 
-def _step(job: Job, topology: Topology, part: Part, position: str, found: Answer, start: str) -> HandStep:
+def _step(job: Job, topology: Topology, part: Part, position: str, outcome: Answer, start: str) -> HandStep:
     inside = inside_cases(topology)
     locks = start == LOCKED_OUT and part.kind in ("isolator", "breaker")
-    live = [name for name in found.still_live() if name not in inside]
-    sources = sorted(set().union(*(found.live[name] for name in live)) if live else set())
+    live = [name for name in outcome.still_live() if name not in inside]
+    sources = sorted(set().union(*(outcome.live[name] for name in live)) if live else set())
     caution = "bypass_no_grid" if part.caution == "bypass" and not job.mains.grid else part.caution
     return HandStep(
         part.id,

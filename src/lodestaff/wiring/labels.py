@@ -26,7 +26,7 @@ class Label:
 def labels(job: Job, topology: Topology, ratings: Mapping[str, str] = NOTHING) -> tuple[Label, ...]:
     """Every place where a person may open something, and every switch that isolates; `ratings` are volts and
     amperes by part."""
-    pack, found = job.pack, list[Label]()
+    pack, all_labels = job.pack, list[Label]()
     kinds = [words for kind, words in SOURCES if any(source.kind == kind for source in topology.sources)]
     sources = ", ".join(kinds[:-1]) + (" and " if len(kinds) > 1 else "") + kinds[-1] if kinds else "none"
     units = {unit.unit: unit for unit in topology.units}
@@ -34,11 +34,11 @@ def labels(job: Job, topology: Topology, ratings: Mapping[str, str] = NOTHING) -
         mine, rating = _of_part(job, part, sources, units.get(part.id)), ratings.get(part.id)
         if mine and rating:
             mine[-1] = replace(mine[-1], text=f"{mine[-1].text}. {rating[:1].upper()}{rating[1:]}")
-        found += mine
+        all_labels += mine
     earth = pack.word("earth")
     for rod in [part for part in job.parts if isinstance(part, Electrode)]:
         at = topology.parts.get(address(rod.at).part)
-        found.append(
+        all_labels.append(
             Label(
                 f"Safety {earth} connection, do not remove",
                 f"{rod.name} at {at.name if at else rod.at}",
@@ -46,7 +46,7 @@ def labels(job: Job, topology: Topology, ratings: Mapping[str, str] = NOTHING) -
             )
         )
     if job.has_electrode and not job.parts:
-        found.append(
+        all_labels.append(
             Label(
                 f"Safety {pack.word('earth')} connection, do not remove",
                 f"{pack.word('earth')} electrode of the unit",
@@ -56,21 +56,21 @@ def labels(job: Job, topology: Topology, ratings: Mapping[str, str] = NOTHING) -
     plugged = {unit.unit for unit in topology.units if unit.module_level}
     strung = [part for part in topology.parts.values() if part.kind == "array" and part.of not in plugged]
     for tracker in strung:
-        found.append(
+        all_labels.append(
             Label(
                 "Solar DC cable, live in daylight",
                 f"along the run from {tracker.name}",
                 "whoever drills or digs there knows the route",
             )
         )
-    found.append(
+    all_labels.append(
         Label(
             "Shutdown and restart procedure, diagram",
             f"beside the {pack.word('board')}",
             "whoever comes next works by it",
         )
     )
-    return (*found, *_of_the_code(job, topology))
+    return (*all_labels, *_of_the_code(job, topology))
 
 
 def _of_the_code(job: Job, topology: Topology) -> Iterator[Label]:
@@ -92,7 +92,7 @@ def _of_the_code(job: Job, topology: Topology) -> Iterator[Label]:
             "whoever fights a fire sees which roofs it reaches (NEC 690.56)",
         )
     walls = {wall.id: wall.name for wall in job.walls}
-    stands = {one.id: f", {walls[one.wall]}" for one in job.standing}
+    stands = {standing.id: f", {walls[standing.wall]}" for standing in job.standing}
     standby = [unit.unit for unit in topology.units if unit.forms and unit.serves]
     if standby:
         words = "; ".join(f"{topology.parts[unit].name}{stands.get(unit, '')}" for unit in standby)
@@ -125,13 +125,13 @@ def _of_part(job: Job, part: Part, sources: str, unit: UnitPorts | None) -> list
         return [Label(f"{name}: array, live in daylight on the array's side", name, "isolation point")]
     if part.kind == "isolator" and part.way == "generator":
         itself = any(
-            f"{one.id}-isolator" == part.id and one.started_by
-            for one in job.parts
-            if isinstance(one, Generator)
+            f"{generator.id}-isolator" == part.id and generator.started_by
+            for generator in job.parts
+            if isinstance(generator, Generator)
         )
         first = "lock out the generator's own start" if itself else "stop the generator"
         return [Label(f"{name}: {first} first", name, "it starts by itself" if itself else "isolation point")]
-    if part.id in {f"{one.id}-switch" for one in job.parts if isinstance(one, Shutdown)}:
+    if part.id in {f"{shutdown.id}-switch" for shutdown in job.parts if isinstance(shutdown, Shutdown)}:
         return [
             Label(
                 f"{name}: rapid shutdown of the array. Off: conductors off the roof fall to a safe voltage; "

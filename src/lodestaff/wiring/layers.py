@@ -21,7 +21,7 @@ def layers_of(topology: Topology) -> dict[str, int]:
     fed = _reached("supply", after)
     layer: dict[str, int] = {}
     for name in order:
-        layer[name] = max((layer[one] + 1 for one in before[name]), default=0)
+        layer[name] = max((layer[earlier] + 1 for earlier in before[name]), default=0)
     for name in reversed(order):
         if after[name] and topology.parts[name].kind in LEADING and name not in fed:
             layer[name] = min(layer[follower] for follower in after[name]) - 1
@@ -38,10 +38,10 @@ def layers_of(topology: Topology) -> dict[str, int]:
 
 def _reached(start: str, after: dict[str, list[str]]) -> set[str]:
     """What is fed from a part, itself included."""
-    found, waiting = {start}, [start]
+    names, waiting = {start}, [start]
     while waiting:
         for name in after.get(waiting.pop(), ()):
-            if name not in found:
-                found.add(name)
+            if name not in names:
+                names.add(name)
                 waiting.append(name)
-    return found
+    return names

@@ -162,9 +162,9 @@ def _nodes(
             chain.append(name)
         chain.append(b)
         chains[conductor.id] = chain
-        for one, other in itertools.pairwise(chain):
-            nodes[one].below.append(other)
-            nodes[other].above.append(one)
+        for near, other in itertools.pairwise(chain):
+            nodes[near].below.append(other)
+            nodes[other].above.append(near)
     return nodes, chains
 
 
@@ -277,11 +277,11 @@ def _tracks(nodes: dict[str, _Node], chains: dict[str, list[str]], topology: Top
     taken: dict[int, dict[str, int]] = {}
     for conductor in topology.conductors:
         chain = chains[conductor.id]
-        for one in chain[:-1]:
-            layer = nodes[one].layer
-            box = nodes[one].box
+        for name in chain[:-1]:
+            layer = nodes[name].layer
+            box = nodes[name].box
             shared = box is not None and box.part.kind in ("board", "block", "gateway")
-            origin = one if shared else conductor.id
+            origin = name if shared else conductor.id
             track = taken.setdefault(layer, {}).setdefault(origin, len(taken[layer]))
             of[(conductor.id, layer)] = track
     return _Tracks(of, {layer: len(origins) for layer, origins in taken.items()})
@@ -350,8 +350,8 @@ def _route(
         start = (start[0], min(max(end[1], first.y + 1), first.y + first.h - 1))
     points = [start]
     y = start[1]
-    for one, other in itertools.pairwise(chain):
-        layer = nodes[one].layer
+    for near, other in itertools.pairwise(chain):
+        layer = nodes[near].layer
         target = end[1] if other == chain[-1] else nodes[other].y + nodes[other].h / 2
         if abs(target - y) > 0.05:
             x = rights[layer] + GAP_CHANNEL + TRACK * tracks.of[(conductor.id, layer)]

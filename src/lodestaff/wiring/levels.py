@@ -84,8 +84,8 @@ def _around(topology: Topology, focus: str) -> Topology:
         beyond: set[str] = set()
         for conductor in topology.conductors:
             ends = conductor.a[0], conductor.b[0]
-            for one, other in (ends, ends[::-1]):
-                if one in edge and (one == focus or topology.parts[one].kind not in STOPS):
+            for near_end, other in (ends, ends[::-1]):
+                if near_end in edge and (near_end == focus or topology.parts[near_end].kind not in STOPS):
                     beyond.add(other)
         edge = beyond - near
         near |= edge

@@ -23,23 +23,23 @@ class Offer:
 
 def offers(job: Job, topology: Topology, name: str) -> tuple[Offer, ...]:
     """What a person may do at a part or conductor, by its id."""
-    found: list[Offer] = []
+    all_offers: list[Offer] = []
     conductor = next((conductor for conductor in topology.conductors if conductor.id == name), None)
     if conductor is not None:
-        found += _in_conductor(job, topology, conductor)
+        all_offers += _in_conductor(job, topology, conductor)
     part = topology.parts.get(name)
     if part is not None:
-        found += _at_part(job, topology, part)
+        all_offers += _at_part(job, topology, part)
         for made in job.adjustments:
             if made.id == name or part.decided_by == f"adjustments/{made.id}":
-                found.append(Offer(f"Take out {part.name}", (_without(job, made.id),)))
-    return tuple(found)
+                all_offers.append(Offer(f"Take out {part.name}", (_without(job, made.id),)))
+    return tuple(all_offers)
 
 
 def _in_conductor(job: Job, topology: Topology, conductor: Conductor) -> list[Offer]:
     if EARTH in conductor.cores:
         return []
-    found = []
+    all_offers = []
     to = topology.parts[conductor.b[0]]
     into = f"{conductor.b[0]}:{conductor.b[1]}"
     dc = "DC+" in conductor.cores
@@ -48,7 +48,7 @@ def _in_conductor(job: Job, topology: Topology, conductor: Conductor) -> list[Of
             insert: dict[str, Any] = {"kind": "insert", "id": _fresh(job, f"{to.id}-{what}"), "what": what,
                                       "into": into,
                                       "name": f"{words.capitalize()} of {to.name}"[:60]}  # fmt: skip
-            found.append(Offer(f"Insert {_a(words)} before {to.name}", (_with(job, insert),)))
+            all_offers.append(Offer(f"Insert {_a(words)} before {to.name}", (_with(job, insert),)))
     for part in () if dc else normalised(job).parts:
         if isinstance(part, Transformer):
             move: dict[str, Any] = {
@@ -57,13 +57,13 @@ def _in_conductor(job: Job, topology: Topology, conductor: Conductor) -> list[Of
                 "ct": part.id,
                 "on": [into],
             }
-            found.append(Offer(f"Move {part.name} here", (_with(job, move),)))
-    return found
+            all_offers.append(Offer(f"Move {part.name} here", (_with(job, move),)))
+    return all_offers
 
 
 def _at_part(job: Job, topology: Topology, part: Part) -> list[Offer]:
     name = part.id
-    found: list[Offer] = []
+    all_offers: list[Offer] = []
     if part.kind in TAKES_BOARD:
         board = {
             "kind": "board",
@@ -71,20 +71,20 @@ def _at_part(job: Job, topology: Topology, part: Part) -> list[Offer]:
             "name": "Further board",
             "fed_from": name,
         }
-        found.append(Offer(f"Add a board fed from {part.name}", (_with(job, board),)))
+        all_offers.append(Offer(f"Add a board fed from {part.name}", (_with(job, board),)))
     gateways = [part for part in topology.parts.values() if part.kind == "gateway"]
     if part.kind == "board":
         fed = next((each for each in normalised(job).parts if each.id == name), None)
         for gateway in gateways:
             if fed is not None and getattr(fed, "fed_from", "") == "block":
-                one = {
+                fields = {
                     "kind": "intercept",
                     "id": _fresh(job, f"{name}-intercepted"),
                     "board": name,
                     "by": gateway.id,
                 }
-                found.append(
-                    Offer(f"Intercept the feeder of {part.name} by {gateway.name}", (_with(job, one),))
+                all_offers.append(
+                    Offer(f"Intercept the feeder of {part.name} by {gateway.name}", (_with(job, fields),))
                 )
     unit = next((unit for unit in topology.units if unit.unit == name), None)
     if unit is not None and unit.transfer and unit.serves and not _bypassed(topology, name):
@@ -92,8 +92,8 @@ def _at_part(job: Job, topology: Topology, part: Part) -> list[Offer]:
                                   "name": f"Bypass of {part.name}"[:60],
                                   "around": f"{name}:backup", "grid": "block",
                                   "rated_a": part.rated_a or 63}  # fmt: skip
-        found.append(Offer(f"Put a bypass round {part.name}", (_with(job, bypass),)))
-    return found
+        all_offers.append(Offer(f"Put a bypass round {part.name}", (_with(job, bypass),)))
+    return all_offers
 
 
 def _bypassed(topology: Topology, unit: str) -> bool:
@@ -116,8 +116,8 @@ def _fresh(job: Job, wanted: str) -> str:
     return name
 
 
-def _with(job: Job, one: dict[str, Any]) -> Change:
-    return Change("adjustments", [*(each.model_dump(mode="json") for each in job.adjustments), one])
+def _with(job: Job, part: dict[str, Any]) -> Change:
+    return Change("adjustments", [*(each.model_dump(mode="json") for each in job.adjustments), part])
 
 
 def _without(job: Job, id: str) -> Change:

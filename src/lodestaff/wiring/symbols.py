@@ -118,11 +118,11 @@ def _unit(box: Box, _position: str) -> list[Shape]:
 
 def _double_throw(box: Box, position: str) -> list[Shape]:
     x, y, w, h, m = box.x, box.y, box.w, box.h, box.middle
-    one, other = box.part.ports[:2]
-    tops = {one: y + h / 3, other: y + 2 * h / 3, "off": m}
+    first, other = box.part.ports[:2]
+    tops = {first: y + h / 3, other: y + 2 * h / 3, "off": m}
     hinge = (x + w * 0.72, m)
     return [
-        _line(box, (x, tops[one]), (x + w * 0.28, tops[one])),
+        _line(box, (x, tops[first]), (x + w * 0.28, tops[first])),
         _line(box, (x, tops[other]), (x + w * 0.28, tops[other])),
         _line(box, hinge, (x + w * 0.28, tops.get(position, m))),
         _line(box, hinge, (x + w, m)),

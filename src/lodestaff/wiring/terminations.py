@@ -47,12 +47,12 @@ def terminations(job: Job, topology: Topology) -> tuple[Termination, ...]:
     plugged = {port for unit in topology.units if unit.module_level for port in unit.arrays}
     apart = inside_cases(topology)
     return tuple(
-        one
+        termination
         for part in topology.parts.values()
         if part.kind in AT
         for conductor in topology.conductors
         if conductor.id not in apart and conductor.b not in plugged
-        for one in _ends(job, topology, conductor, part.id)
+        for termination in _ends(job, topology, conductor, part.id)
     )
 
 
@@ -226,9 +226,9 @@ def _device_links(job: Job, topology: Topology, names: dict[str, str]) -> Iterat
         )
 
 
-def _signal(one: str, other: str, carries: str, ports: str, terminator: str) -> Link:
+def _signal(start: str, other: str, carries: str, ports: str, terminator: str) -> Link:
     return Link(
-        one,
+        start,
         other,
         carries,
         cable="network cable",

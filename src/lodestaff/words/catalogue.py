@@ -53,9 +53,9 @@ class Catalogue:
     def __init__(self, name: str, templates: tuple[Template, ...]) -> None:
         self.name, self.templates = name, templates
         self._by_key: dict[str, list[Template]] = {}
-        for one in sorted(templates, key=lambda one: -one.own_signs):
-            self._by_key.setdefault(one.key, []).append(one)
-        self._exact = {(one.key, one.source): one.target for one in templates}
+        for template in sorted(templates, key=lambda shape: -shape.own_signs):
+            self._by_key.setdefault(template.key, []).append(template)
+        self._exact = {(template.key, template.source): template.target for template in templates}
 
     def exact(self, key: str, text: str) -> str:
         """A sentence without values; '' where the catalogue has none."""
@@ -68,15 +68,15 @@ class Catalogue:
     def _said(self, text: str, keys: tuple[str, ...], depth: int) -> str:
         if not any(sign.isalpha() for sign in text) or depth > DEEPEST:
             return text
-        found = self._whole(text, keys, depth)
-        if found is not None:
-            return self._by_sentence(text, keys, depth) or found
+        words = self._whole(text, keys, depth)
+        if words is not None:
+            return self._by_sentence(text, keys, depth) or words
         body = text.strip()
         if body != text:
             return text.replace(body, self._said(body, keys, depth + 1))
         other = text[0].swapcase() + text[1:]  # a part begins a sentence, or one became a part
-        if (found := self._whole(other, keys, depth)) is not None:
-            return (found[0].upper() if text[0].isupper() else found[0].lower()) + found[1:]
+        if (words := self._whole(other, keys, depth)) is not None:
+            return (words[0].upper() if text[0].isupper() else words[0].lower()) + words[1:]
         for ends in SENTENCES:
             if len(parts := ends.split(text)) > 1:
                 return "".join(self._said(part, keys, depth + 1) for part in parts)
@@ -93,13 +93,13 @@ class Catalogue:
 
     def _whole(self, text: str, keys: tuple[str, ...], depth: int) -> str | None:
         """A sentence that one template makes; None where none does."""
-        for one in self._of(keys):
-            found = one.pattern.fullmatch(text)
-            if found is not None:
+        for template in self._of(keys):
+            match = template.pattern.fullmatch(text)
+            if match is not None:
                 values = {
-                    name: self._said(value, keys, depth + 1) for name, value in found.groupdict().items()
+                    name: self._said(value, keys, depth + 1) for name, value in match.groupdict().items()
                 }
-                parts = PLACE.split(one.target)  # words and names of places in turn
+                parts = PLACE.split(template.target)  # words and names of places in turn
                 return "".join(values.get(part, "") if at % 2 else part for at, part in enumerate(parts))
         return None
 

@@ -35,7 +35,7 @@ class CircuitPictures(Chart):
     crossed ones are off."""
 
     def __init__(self) -> None:
-        self.found: Strategies | None = None
+        self.strategies: Strategies | None = None
         self.circuits: tuple[tuple[str, str], ...] = ()
         super().__init__("Circuits that each way leaves on and off")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
@@ -47,30 +47,30 @@ class CircuitPictures(Chart):
     def minimumSizeHint(self) -> QSize:
         return QSize(480, min(self.sizeHint().height(), round(6 * ROW) + 8))
 
-    def show_found(self, job: Job | None, found: Strategies | None) -> None:
+    def show_found(self, job: Job | None, strategies: Strategies | None) -> None:
         """Show the ways of a job, or none."""
-        self.found = found
+        self.strategies = strategies
         self.circuits = tuple((circuit.id, circuit.name) for circuit in job.circuits) if job else ()
         self.updateGeometry()
         self.update()
 
     def _places(self) -> list[tuple[Strategy, str, str, QRectF]]:
         """Every block: its way, its circuit's id and name, and where it stands with its name."""
-        if self.found is None or not self.circuits:
+        if self.strategies is None or not self.circuits:
             return []
         left = LEFT * max(1.0, text_scale())
-        found, width = [], (self.width() - left) / len(self.found.strategies)
+        boxes, width = [], (self.width() - left) / len(self.strategies.strategies)
         high = ROW * max(1.0, text_scale())
         rows = max(1, int((self.height() - 6) // high))
         roomy = max(1, int((width - 12) // (NAMED * text_scale())))
         columns = max(-(-len(self.circuits) // rows), min(roomy, len(self.circuits)))
         rows = -(-len(self.circuits) // columns)
         wide = (width - 12) / columns
-        for place, way in enumerate(self.found.strategies):
+        for place, way in enumerate(self.strategies.strategies):
             for index, (circuit, name) in enumerate(self.circuits):
                 x = left + place * width + index // rows * wide
-                found.append((way, circuit, name, QRectF(x, 4 + index % rows * high, wide - GAP, high)))
-        return found
+                boxes.append((way, circuit, name, QRectF(x, 4 + index % rows * high, wide - GAP, high)))
+        return boxes
 
     def axes(self) -> tuple[str, ...]:
         return ("way", "circuit")

@@ -27,7 +27,7 @@ class MonthBars(Chart):
     trips."""
 
     def __init__(self) -> None:
-        self.found: Strategies | None = None
+        self.strategies: Strategies | None = None
         super().__init__("Hours that each way of backup lasts, by month")
 
     def sizeHint(self) -> QSize:
@@ -36,13 +36,13 @@ class MonthBars(Chart):
     def minimumSizeHint(self) -> QSize:
         return QSize(480, 170)
 
-    def show_found(self, found: Strategies | None) -> None:
-        self.found = found
+    def show_found(self, strategies: Strategies | None) -> None:
+        self.strategies = strategies
         self.setAccessibleDescription(
             "; ".join(
                 f"{strategy.name}: {hours_text(min(strategy.reserve_h), strategy.horizon_h)} on the reserve "
                 "in the worst month"
-                for strategy in (found.strategies if found else ())
+                for strategy in (strategies.strategies if strategies else ())
             )
         )
         self.update()
@@ -60,15 +60,15 @@ class MonthBars(Chart):
                 ),
                 self._bar(self._plot(place), month),
             )
-            for place, strategy in enumerate(self.found.strategies if self.found else ())
+            for place, strategy in enumerate(self.strategies.strategies if self.strategies else ())
             for month, name in enumerate(MONTH_NAMES)
         ]
 
     def _box(self, place: int) -> QRectF:
         """The column of a way."""
-        assert self.found is not None
+        assert self.strategies is not None
         left = LEFT * max(1.0, text_scale())
-        width = (self.width() - left) / len(self.found.strategies)
+        width = (self.width() - left) / len(self.strategies.strategies)
         return QRectF(left + place * width, 0, width - 12, self.height())
 
     def _plot(self, place: int) -> QRectF:
@@ -81,7 +81,7 @@ class MonthBars(Chart):
         return QRectF(plot.left() + month * step + 2, plot.top(), step - 4, plot.height())
 
     def paint(self, painter: QPainter) -> None:
-        for place, strategy in enumerate(self.found.strategies if self.found else ()):
+        for place, strategy in enumerate(self.strategies.strategies if self.strategies else ()):
             self._head(painter, strategy, self._box(place))
             self._column(painter, strategy, self._plot(place), first=place == 0)
 
@@ -102,9 +102,9 @@ class MonthBars(Chart):
         painter.drawText(QPointF(box.left() + 18, 32 * k), words)
 
     def _column(self, painter: QPainter, strategy: Strategy, plot: QRectF, first: bool) -> None:
-        look, found = current(), self.found
-        assert found is not None
-        most = max(strategy.horizon_h, found.wanted_h) * 1.05
+        look, strategies = current(), self.strategies
+        assert strategies is not None
+        most = max(strategy.horizon_h, strategies.wanted_h) * 1.05
         paint_heights(painter, plot, most, "h" if first else "", values=first)
         for month in range(12):
             bar = self._bar(plot, month)
@@ -123,12 +123,12 @@ class MonthBars(Chart):
 
     def _needed(self, painter: QPainter, plot: QRectF, most: float) -> None:
         """The hours that are wanted, as a line."""
-        look, found = current(), self.found
-        assert found is not None
-        y = plot.bottom() - found.wanted_h / most * plot.height()
+        look, strategies = current(), self.strategies
+        assert strategies is not None
+        y = plot.bottom() - strategies.wanted_h / most * plot.height()
         painter.setPen(QPen(colour(look.hand), 1.4 * look.stroke, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y))
-        words = f"needed {text_of(found.wanted_h, 'h')}"
+        words = f"needed {text_of(strategies.wanted_h, 'h')}"
         wide = QFontMetricsF(painter.font()).horizontalAdvance(words)
         painter.fillRect(QRectF(plot.right() - wide - 4, y - 14, wide + 4, 12), colour(look.paper, 220))
         painter.setPen(colour(look.hand))

@@ -24,7 +24,7 @@ class BackupsPage(SidePage):
     def __init__(self, store: Store) -> None:
         super().__init__("Ways of backup for this job")
         self.store = store
-        self.found: Strategies | None = None
+        self.strategies: Strategies | None = None
         column = self.column
         self.words = QLabel("")
         self.words.setObjectName("soft")
@@ -61,7 +61,7 @@ class BackupsPage(SidePage):
         if job is None:
             return
         self.words.setText("The ways are being reckoned…")
-        self.found = None
+        self.strategies = None
         self.bars.show_found(None)
         self.pictures.show_found(None, None)
         self.table.show_rows(())
@@ -69,33 +69,33 @@ class BackupsPage(SidePage):
         self.store.worker.ask(
             "strategies",
             lambda: compare_strategies(reckoner, job, load_prices()),
-            then=lambda found: self.show_found(job, found),
+            then=lambda strategies: self.show_found(job, strategies),
             wrong=lambda error: self.words.setText(f"Not reckoned. {error}"),
         )
         self.table.setFocus()
 
-    def show_found(self, job: Job, found: Strategies) -> None:
-        self.found = found
+    def show_found(self, job: Job, strategies: Strategies) -> None:
+        self.strategies = strategies
         self.record_button.setEnabled(True)
         self.words.setText(
-            f"Hours that {plain(100 - found.percentile)} of 100 outages last at least. Hatched: "
+            f"Hours that {plain(100 - strategies.percentile)} of 100 outages last at least. Hatched: "
             "on the reserve; outline: from full. Blocks: filled stays on, hatched is shed first, half is "
             "switched by hand, crossed goes off."
         )
         self.words.setToolTip(
             "By energy: people keep the loads under the rating. The same unit, battery and sun in all four."
         )
-        self.bars.show_found(found)
-        self.pictures.show_found(job, found)
-        self.table.show_rows(_rows(job, found))
+        self.bars.show_found(strategies)
+        self.pictures.show_found(job, strategies)
+        self.table.show_rows(_rows(job, strategies))
 
     def record(self) -> bool:
         """Put the choice on record, as one step."""
         job = self.store.job
-        if job is None or self.found is None:
+        if job is None or self.strategies is None:
             return False
         name = NAMES[self.chosen.currentIndex()]
-        choice = as_choice(job, self.found, chosen=name, **self.line.said)
+        choice = as_choice(job, self.strategies, chosen=name, **self.line.said)
         done = self.store.edit(f"Record the choice: {name}", recorded(job, choice))
         if done:
             self.words.setText(f"Recorded: {name}. It stands at Site among the choices, and in the pack.")
@@ -107,7 +107,7 @@ def _cell(place: int, row: tuple[str, list[str]]) -> str:
     return row[1][place]
 
 
-def _rows(job: Job, found: Strategies) -> list[tuple[str, list[str]]]:
+def _rows(job: Job, strategies: Strategies) -> list[tuple[str, list[str]]]:
     """The table: words, and a cell for each way."""
     names = {c.id: c.name for c in job.circuits}
 
@@ -115,28 +115,28 @@ def _rows(job: Job, found: Strategies) -> list[tuple[str, list[str]]]:
         more = f" and {len(ids) - most} more" if len(ids) > most else ""
         return ", ".join(names[id] for id in ids[:most]) + more if ids else "none"
 
-    def trips(one: Strategy) -> str:
-        if not one.trip.hours_year:
+    def trips(way: Strategy) -> str:
+        if not way.trip.hours_year:
             return "never in the year"
-        why = {"overload": "overload", "start": "a start too large"}[one.trip.reason]
+        why = {"overload": "overload", "start": "a start too large"}[way.trip.reason]
         return (
-            f"{text_of(one.trip.hours_year, 'h', 0)} a year by {why}, most in {one.trip.month} about "
-            f"{one.trip.hour}:00; then run {listed(one.trip.circuits)}"
+            f"{text_of(way.trip.hours_year, 'h', 0)} a year by {why}, most in {way.trip.month} about "
+            f"{way.trip.hour}:00; then run {listed(way.trip.circuits)}"
         )
 
-    def passes(one: Strategy) -> str:
-        if one.passes_a is None or one.rated_pass_a is None:
+    def passes(way: Strategy) -> str:
+        if way.passes_a is None or way.rated_pass_a is None:
             return "nothing"
-        over = " — too much" if one.passes_a > one.rated_pass_a else ""
-        return f"{text_of(one.passes_a, 'A', 0)} of {text_of(one.rated_pass_a, 'A', 0)}{over}"
+        over = " — too much" if way.passes_a > way.rated_pass_a else ""
+        return f"{text_of(way.passes_a, 'A', 0)} of {text_of(way.rated_pass_a, 'A', 0)}{over}"
 
-    def cost(one: Strategy) -> str:
-        work = f"{text_of(one.labour_h, 'h')} of work"
-        if one.cost is None:
-            return f"{work}; price open: {', '.join(one.open_prices)}"
-        return f"{found.currency} {grouped(one.cost)}, {work}"
+    def cost(way: Strategy) -> str:
+        work = f"{text_of(way.labour_h, 'h')} of work"
+        if way.cost is None:
+            return f"{work}; price open: {', '.join(way.open_prices)}"
+        return f"{strategies.currency} {grouped(way.cost)}, {work}"
 
-    ones = found.strategies
+    ones = strategies.strategies
     return [
         ("Trips", [trips(strategy) for strategy in ones]),
         ("Backed up", [f"{len(strategy.held)} of {len(names)}" for strategy in ones]),

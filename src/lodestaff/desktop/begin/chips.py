@@ -33,13 +33,13 @@ class Chips(QWidget):
 
     def show_wanted(self, wanted: Wanted) -> None:
         """Show what stands there of all that could."""
-        self._now = {one.key: one for one in additions(wanted)}
-        for key, one in self._now.items():
+        self._now = {addition.key: addition for addition in additions(wanted)}
+        for key, addition in self._now.items():
             button = self.buttons[key]
-            button.setText(one.words)
-            button.setChecked(one.there)
-            button.setEnabled(not one.why_not)
-            button.setToolTip(f"Not so: {one.why_not}" if one.why_not else words_of(key))
+            button.setText(addition.words)
+            button.setChecked(addition.there)
+            button.setEnabled(not addition.why_not)
+            button.setToolTip(f"Not so: {addition.why_not}" if addition.why_not else words_of(key))
             button.setAccessibleDescription(button.toolTip())
 
     def _pick(self, key: str) -> None:

@@ -98,12 +98,12 @@ class Choices(QWidget):
 
     def texts(self) -> dict[str, Any]:
         """What is chosen and typed, by key."""
-        found: dict[str, Any] = {}
+        values: dict[str, Any] = {}
         for key, control in self.controls.items():
             if isinstance(control, QCheckBox):
-                found[key] = "yes" if control.isChecked() else "no"
+                values[key] = "yes" if control.isChecked() else "no"
             elif isinstance(control, QComboBox):
-                found[key] = control.currentText()
+                values[key] = control.currentText()
             elif isinstance(control, QLineEdit):
-                found[key] = control.text()
-        return found
+                values[key] = control.text()
+        return values

@@ -181,12 +181,12 @@ class NewJobPage(QWidget):
         self.preview.show_installation(topology, answer(topology, states[0]), wanted)
         self.chips.show_wanted(wanted)
         self.sets.setText(_set_by(wanted))
-        found = asked(topology)
-        fed, all_of = len(found.lives()), len(self.job.circuits)
+        questions = asked(topology)
+        fed, all_of = len(questions.lives()), len(self.job.circuits)
         lives = (
             f"{fed} of {all_of} circuits fed {'in an outage' if self.job.mains.grid else 'without a grid'}"
         )
-        lives = lives if found.has_backup else "no backup"
+        lives = lives if questions.has_backup else "no backup"
         units = ", ".join(unit.name for unit in self.job.units)
         self.words.setText(
             f"{units}. {len(topology.parts)} parts, {len(topology.switches())} switches, {len(states)} "

@@ -53,12 +53,12 @@ def paint_lengths(painter: QPainter, plot: QRectF, most: float, unit: str) -> No
     """The scale of lengths at the foot of a plot whose left edge is 0."""
     look, k = current(), max(1.0, text_scale())
     painter.setFont(font("label"))
-    found = ticks(most, plot.width(), 70 * k)
-    for value in found:
+    graduations = ticks(most, plot.width(), 70 * k)
+    for value in graduations:
         x = plot.left() + value / most * plot.width()
         painter.setPen(QPen(colour(look.line), 1))
         painter.drawLine(QPointF(x, plot.top()), QPointF(x, plot.bottom() + 3))
-        words = f"{plain(value)} {unit}" if value == found[-1] else plain(value)
+        words = f"{plain(value)} {unit}" if value == graduations[-1] else plain(value)
         wide = painter.fontMetrics().horizontalAdvance(words) + 2
         left = min(max(plot.left(), x - wide / 2), plot.right() - wide)
         painter.setPen(colour(look.soft))

@@ -105,11 +105,13 @@ class FindingsPage(SidePage):
 
     def refresh(self) -> None:
         """The findings that were asked for."""
-        found = [finding for finding in self._all() if self._asked_for(finding)]
-        causes = gathered(found) if self.by_cause.isChecked() else tuple(Cause((each,)) for each in found)
+        findings = [finding for finding in self._all() if self._asked_for(finding)]
+        causes = (
+            gathered(findings) if self.by_cause.isChecked() else tuple(Cause((each,)) for each in findings)
+        )
         if causes != self.table.rows:
             self.table.show_rows(causes)
-        self.count.setText(f"{len(found)} of {len(self._all())} answers, {len(causes)} lines")
+        self.count.setText(f"{len(findings)} of {len(self._all())} answers, {len(causes)} lines")
 
     def _all(self) -> tuple[Finding, ...]:
         return self.store.results.findings if self.store.results is not None else ()

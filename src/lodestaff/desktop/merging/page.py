@@ -95,15 +95,15 @@ class MergePage(SidePage):
 
     def choose_other(self, path: Path) -> bool:
         """The copy to put this one together with."""
-        found = self._read(path)
-        self.other = found or self.other
-        return found is not None and self._try()
+        pair = self._read(path)
+        self.other = pair or self.other
+        return pair is not None and self._try()
 
     def choose_base(self, path: Path) -> bool:
         """The job from which both began."""
-        found = self._read(path)
-        self.base = found or self.base
-        return found is not None and self._try()
+        pair = self._read(path)
+        self.base = pair or self.base
+        return pair is not None and self._try()
 
     def _read(self, path: Path) -> tuple[Path, Job] | None:
         try:

@@ -20,7 +20,7 @@ class LoggedDays(Chart):
     circuits'."""
 
     def __init__(self) -> None:
-        self.found: Reconciled | None = None
+        self.explained: Reconciled | None = None
         self.weekend = False
         super().__init__("Mean day of each month: logged, and by the circuits")
 
@@ -30,12 +30,12 @@ class LoggedDays(Chart):
     def minimumSizeHint(self) -> QSize:
         return QSize(480, 200)
 
-    def show_found(self, found: Reconciled | None, weekend: bool = False) -> None:
-        self.found, self.weekend = found, weekend
-        if found is not None:
+    def show_found(self, explained: Reconciled | None, weekend: bool = False) -> None:
+        self.explained, self.weekend = explained, weekend
+        if explained is not None:
             self.setAccessibleDescription(
-                f"{plain(found.measured_kwh, 0)} kWh logged a year, {plain(found.unexplained_kwh, 0)} of "
-                "them in no circuit"
+                f"{plain(explained.measured_kwh, 0)} kWh logged a year, "
+                f"{plain(explained.unexplained_kwh, 0)} of them in no circuit"
             )
         self.update()
 
@@ -43,14 +43,14 @@ class LoggedDays(Chart):
         return ("month", "hour")
 
     def marks(self) -> list[Mark]:
-        if self.found is None:
+        if self.explained is None:
             return []
         logged, circuits = self._days()
-        found = []
+        strokes = []
         for month, name in enumerate(MONTH_NAMES):
             plot = self._plot(month)
             step = plot.width() / 24
-            found += [
+            strokes += [
                 Mark(
                     (name, f"{hour:02d}:00"),
                     (
@@ -61,13 +61,13 @@ class LoggedDays(Chart):
                 )
                 for hour in range(24)
             ]
-        return found
+        return strokes
 
     def _days(self) -> tuple[Floats, Floats]:
         """Logged and by the circuits, kW: months x hours."""
-        assert self.found is not None
+        assert self.explained is not None
         kind = 1 if self.weekend else 0
-        return self.found.logged_kw[:, kind], self.found.circuits_kw[:, kind]
+        return self.explained.logged_kw[:, kind], self.explained.circuits_kw[:, kind]
 
     def _box(self, month: int) -> QRectF:
         left = LEFT * max(1.0, text_scale())
@@ -80,7 +80,7 @@ class LoggedDays(Chart):
 
     def paint(self, painter: QPainter) -> None:
         look = current()
-        if self.found is None:
+        if self.explained is None:
             painter.setFont(font("label"))
             painter.setPen(colour(look.soft))
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "no interval data yet")

@@ -67,7 +67,7 @@ class MeterPage(SidePage):
         self.raw = b""
         self.shape: FileShape | None = None
         self.log: Logged | None = None
-        self.found: Reconciled | None = None
+        self.explained: Reconciled | None = None
         inside = QWidget()
         inside.setObjectName("surface")
         column = QVBoxLayout(inside)
@@ -112,7 +112,7 @@ class MeterPage(SidePage):
         line = FlowLayout()
         self.weekend = QPushButton("Weekends")
         self.weekend.setCheckable(True)
-        self.weekend.toggled.connect(lambda on: self.days.show_found(self.found, on))
+        self.weekend.toggled.connect(lambda on: self.days.show_found(self.explained, on))
         self.confirm = QPushButton("It is read right: use it")
         self.confirm.setToolTip("Attach the file and count on it")
         self.confirm.clicked.connect(self.use)
@@ -149,7 +149,7 @@ class MeterPage(SidePage):
         self.worker.ask("meter", lambda: _of_job(reckoner, job, metered), self._answered, self._not_read)
 
     def _clear(self, words: str) -> None:
-        self.path, self.shape, self.log, self.found = None, None, None, None
+        self.path, self.shape, self.log, self.explained = None, None, None, None
         self.words.setText(words)
         self.preview.show_rows(())
         self.days.show_found(None)
@@ -196,24 +196,24 @@ class MeterPage(SidePage):
     # --- what came of it -----------------------------------------------------------------------------------
     def _not_read(self, error: Exception) -> None:
         self.words.setText(f"Not read. {error}")
-        self.log = self.found = None
+        self.log = self.explained = None
         self.days.show_found(None)
         self._buttons()
 
     def _answered(self, answer: "Answer") -> None:
-        self.path, self.raw, recognised, shape, self.log, self.found, trouble = answer
+        self.path, self.raw, recognised, shape, self.log, self.explained, trouble = answer
         self.shape = shape
         self._show_shape(shape)
         self._show_preview(shape)
         self.words.setText(self._say(recognised, trouble))
-        self.days.show_found(self.found, self.weekend.isChecked())
+        self.days.show_found(self.explained, self.weekend.isChecked())
         self._buttons()
 
     def _say(self, recognised: Recognised | None, trouble: str) -> str:
         """What was logged, what is in doubt, what is explained."""
         if trouble:
             return f"Not read. {trouble}"
-        log, found = self.log, self.found
+        log, explained = self.log, self.explained
         assert log is not None
         kw, when = log.highest()
         first, last = log.span()
@@ -226,11 +226,12 @@ class MeterPage(SidePage):
         doubts = recognised.doubts if recognised else ()
         if doubts:
             parts.append(f"In doubt: {'; '.join(doubts)}.")
-        if found is not None and found.measured_kwh > 0:
-            share = 1 - found.unexplained_kwh / found.measured_kwh
+        if explained is not None and explained.measured_kwh > 0:
+            share = 1 - explained.unexplained_kwh / explained.measured_kwh
             parts.append(
-                f"The circuits explain {plain(share * 100, 0)} %; {text_of(found.unexplained_kwh, 'kWh', 0)} "
-                f"a year are in no circuit, {text_of(found.over_kwh, 'kWh', 0)} of theirs were not logged."
+                f"The circuits explain {plain(share * 100, 0)} %; "
+                f"{text_of(explained.unexplained_kwh, 'kWh', 0)} a year are in no circuit, "
+                f"{text_of(explained.over_kwh, 'kWh', 0)} of theirs were not logged."
             )
         return " ".join(parts)
 
@@ -259,9 +260,9 @@ class MeterPage(SidePage):
         metered = job.site.metered if job else None
         settled = self.path is None and metered is not None and metered.confirmed
         self.confirm.setEnabled(self.log is not None and not settled)
-        self.list_button.setEnabled(settled and self.found is not None and self.found.unexplained_kwh > 1)
+        self.list_button.setEnabled(settled and self.explained is not None and self.explained.unexplained_kwh > 1)
         self.scale_button.setEnabled(
-            settled and self.found is not None and self.found.circuits_kwh > self.found.measured_kwh
+            settled and self.explained is not None and self.explained.circuits_kwh > self.explained.measured_kwh
         )
         for box in self.choices.values():
             box.setEnabled(self.shape is not None)
@@ -291,10 +292,10 @@ class MeterPage(SidePage):
 
     def _cure(self, name: str, scale: bool) -> bool:
         job = self.store.job
-        if job is None or self.found is None:
+        if job is None or self.explained is None:
             return False
-        change = unlisted_change(job, self.found)
-        changes = scaled_changes(job, self.found) if scale else (change,) if change is not None else ()
+        change = unlisted_change(job, self.explained)
+        changes = scaled_changes(job, self.explained) if scale else (change,) if change is not None else ()
         return self.store.edit(name, *changes) if changes else False
 
 

@@ -97,12 +97,12 @@ class Gallery(Surface):
         self.choose(self._at(event.position()))
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        if found := self._at(event.position()):
-            self.tried.emit(found)
+        if spot := self._at(event.position()):
+            self.tried.emit(spot)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        found = self._at(event.position())
-        self.setToolTip(next((case.because for case in self.cases if case.id == found), ""))
+        spot = self._at(event.position())
+        self.setToolTip(next((case.because for case in self.cases if case.id == spot), ""))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         ids = [case.id for case in self.cases]

@@ -188,15 +188,15 @@ class PartsPage(QWidget):
         value = entry.values.get(key)
         strength = float(value) if isinstance(value, int | float) else 0.0
         figure = text_of(strength, entry.of.row(key).unit) if key and strength else ""
-        found, price = self.fits.get(entry.id), self.book.price(entry.id)
+        fitting, price = self.fits.get(entry.id), self.book.price(entry.id)
         if entry.missing:
             state, because = "half", f"missing: {', '.join(entry.missing)}"
         elif entry.id == self.old():
             state, because = "chosen", ""
-        elif found is None:
+        elif fitting is None:
             state, because = "unknown", "…" if self.old() else ""
         else:
-            state, because = ("fits", "") if found.fits else ("not", "; ".join(found.because))
+            state, because = ("fits", "") if fitting.fits else ("not", "; ".join(fitting.because))
         words = f"{text_of(price[0], self.book.currency)} {price[1]}" if price else "no price"
         return Case(
             entry.id, entry.name, figure=figure, strength=strength, price=words, state=state, because=because
@@ -216,9 +216,9 @@ class PartsPage(QWidget):
         doubts = [f"{remark.weight}: {remark.words}" for remark in entry.remarks] if entry else []
         if entry is not None and entry.missing:
             doubts.append(f"missing: {', '.join(entry.missing)}")
-        found = self.fits.get(entry.id) if entry else None
-        if found is not None and not found.fits:
-            doubts.append(f"does not fit: {'; '.join(found.because)}")
+        fitting = self.fits.get(entry.id) if entry else None
+        if fitting is not None and not fitting.fits:
+            doubts.append(f"does not fit: {'; '.join(fitting.because)}")
         words = "; ".join(doubts) or (entry.name if entry else "nothing of this kind is on the shelf")
         self.remarks.setText(words)
         self.remarks.setToolTip(words)
@@ -335,15 +335,15 @@ class PartsPage(QWidget):
         if path is None or not wanted:
             return
         try:
-            found = rows_named(path, wanted)
+            lines = rows_named(path, wanted)
         except JobError as trouble:
             self.complained.emit(f"Not imported. {trouble}")
             return
-        if not 0 < len(found) <= MOST_ROWS:
-            shown = ", ".join(f"{number} {name}" for number, name in found[:3])
-            self.complained.emit(f"{len(found)} modules match; name at most {MOST_ROWS} of them. {shown}")
+        if not 0 < len(lines) <= MOST_ROWS:
+            shown = ", ".join(f"{number} {name}" for number, name in lines[:3])
+            self.complained.emit(f"{len(lines)} modules match; name at most {MOST_ROWS} of them. {shown}")
             return
-        self.import_file(path, tuple(number for number, _ in found))
+        self.import_file(path, tuple(number for number, _ in lines))
 
     def import_file(self, path: Path, rows: tuple[int, ...] = ()) -> None:
         """Put a file's entries on the shelf; a file that can't be read changes nothing."""

@@ -155,13 +155,13 @@ class SheetForm(Table[Line]):
                 self.setSpan(place, 1, 1, across - 2)
 
     def _lines(self) -> tuple[Line, ...]:
-        found: list[Line] = []
+        lines: list[Line] = []
         for group, rows in self._groups().items():
             if rows:
-                found.append(Line(head=group))
+                lines.append(Line(head=group))
                 if group not in self.folded:
-                    found += self._lines_of(rows, group in LONG)
-        return tuple(found)
+                    lines += self._lines_of(rows, group in LONG)
+        return tuple(lines)
 
     def _lines_of(self, rows: list[FieldRow | Beside], long: bool) -> list[Line]:
         """The fields of a group on lines: a long one, and the name, on its own."""
@@ -269,9 +269,9 @@ class SheetForm(Table[Line]):
 
     @staticmethod
     def _known(text: str) -> Known:
-        for one in KNOWN:
-            if text == one:
-                return one
+        for grade in KNOWN:
+            if text == grade:
+                return grade
         raise JobError(f"{text!r} is no way of knowing", "Known", f"choose from {', '.join(KNOWN)}")
 
 

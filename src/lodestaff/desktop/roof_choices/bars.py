@@ -19,21 +19,21 @@ class FamilyBars(Chart):
     """A bar for each family, all to one scale: the year without shade."""
 
     def __init__(self) -> None:
-        self.found: OnRoof | None = None
+        self.on_roof: OnRoof | None = None
         super().__init__("Families on this roof")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def sizeHint(self) -> QSize:
-        rows = len(self.found.families) if self.found is not None else 4
+        rows = len(self.on_roof.families) if self.on_roof is not None else 4
         return QSize(700, round((rows * ROW + FOOT) * max(1.0, text_scale())))
 
     def minimumSizeHint(self) -> QSize:
         return QSize(420, self.sizeHint().height())
 
-    def show_found(self, found: OnRoof | None) -> None:
+    def show_found(self, family: OnRoof | None) -> None:
         """Paint these; None for nothing yet."""
-        self.found = found
-        self.setAccessibleDescription("; ".join(map(words_of, found.families)) if found is not None else "")
+        self.on_roof = family
+        self.setAccessibleDescription("; ".join(map(words_of, family.families)) if family is not None else "")
         self.updateGeometry()
         self.update()
 
@@ -41,7 +41,7 @@ class FamilyBars(Chart):
         return ("family",)
 
     def marks(self) -> list[Mark]:
-        found, k = self.found, max(1.0, text_scale())
+        on_roof, k = self.on_roof, max(1.0, text_scale())
         return [
             Mark(
                 (family.name,),
@@ -49,33 +49,35 @@ class FamilyBars(Chart):
                     Value("to the building", family.kwh_ac, "kWh"),
                     Value("lost by conversion", family.lost_conversion_kwh, "kWh"),
                     Value("lost by mismatch", family.lost_mismatch_kwh, "kWh"),
-                    Value("lost by shade", found.shade_kwh, "kWh"),
+                    Value("lost by shade", on_roof.shade_kwh, "kWh"),
                     Value("cost", family.cost),
                 ),
                 QRectF(0, row * ROW * k, self.width(), ROW * k),
             )
-            for row, family in enumerate(found.families if found else ())
-            if found is not None
+            for row, family in enumerate(on_roof.families if on_roof else ())
+            if on_roof is not None
         ]
 
     def paint(self, painter: QPainter) -> None:
-        found, k = self.found, max(1.0, text_scale())
-        if found is None:
+        on_roof, k = self.on_roof, max(1.0, text_scale())
+        if on_roof is None:
             return
-        rows = len(found.families) * ROW * k
-        paint_lengths(painter, QRectF(4, 18 * k, self.width() - 8, rows - 16 * k), found.unshaded_kwh, "kWh")
-        for row, family in enumerate(found.families):
-            self._row(painter, found, family, QRectF(0, row * ROW * k, self.width(), ROW * k))
+        rows = len(on_roof.families) * ROW * k
+        paint_lengths(
+            painter, QRectF(4, 18 * k, self.width() - 8, rows - 16 * k), on_roof.unshaded_kwh, "kWh"
+        )
+        for row, family in enumerate(on_roof.families):
+            self._row(painter, on_roof, family, QRectF(0, row * ROW * k, self.width(), ROW * k))
         painter.setFont(font("label"))
         painter.setPen(colour(current().soft))
         words = (
-            f"Full width: {text_of(found.unshaded_kwh, 'kWh', 0)} a year without shade. Then, from the "
+            f"Full width: {text_of(on_roof.unshaded_kwh, 'kWh', 0)} a year without shade. Then, from the "
             "left: to the building, lost by conversion, by mismatch, by shade."
         )
         cut = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, self.width() - 8)
         painter.drawText(QPointF(4, rows + 34 * k), cut)
 
-    def _row(self, painter: QPainter, found: OnRoof, family: Family, box: QRectF) -> None:
+    def _row(self, painter: QPainter, on_roof: OnRoof, family: Family, box: QRectF) -> None:
         look, k = current(), max(1.0, text_scale())
         painter.setFont(font("strong" if family.present else "label"))
         painter.setPen(colour(look.ink))
@@ -85,12 +87,12 @@ class FamilyBars(Chart):
         painter.fillRect(QRectF(0, box.top(), box.width(), 18 * k), colour(look.paper))
         painter.drawText(QPointF(4, box.top() + 14 * k), cut)
         bar = QRectF(4, box.top() + 20 * k, box.width() - 8, 14 * k)
-        whole, left = max(found.unshaded_kwh, 1e-9), bar.left()
+        whole, left = max(on_roof.unshaded_kwh, 1e-9), bar.left()
         parts: tuple[tuple[float, QBrush], ...] = (
             (family.kwh_ac, hatch(look, "sun")),
             (family.lost_conversion_kwh, QBrush(colour(look.rest))),
             (family.lost_mismatch_kwh, hatch(look, "lost")),
-            (found.shade_kwh, QBrush(colour(look.ink, 150), Qt.BrushStyle.FDiagPattern)),
+            (on_roof.shade_kwh, QBrush(colour(look.ink, 150), Qt.BrushStyle.FDiagPattern)),
         )
         for kwh, brush in parts:
             part = QRectF(left, bar.top(), max(0.0, kwh) / whole * bar.width(), bar.height())

@@ -123,16 +123,16 @@ class RoofChoicesPage(SidePage):
         self.stop_button.setEnabled(False)
         self.words.setText(f"Not reckoned. {error}")
 
-    def show_found(self, found: Arranged) -> None:
+    def show_found(self, arrangement: Arranged) -> None:
         """The arrangements, and why there are no others."""
         self.stop_button.setEnabled(False)
-        self.ways.show_rows([*enumerate(found.ways, start=1)])
-        self.fits.show_rows(found.fits)
-        self.words.setText(words_of(found))
+        self.ways.show_rows([*enumerate(arrangement.ways, start=1)])
+        self.fits.show_rows(arrangement.fits)
+        self.words.setText(words_of(arrangement))
 
-    def show_families(self, found: OnRoof) -> None:
+    def show_families(self, family: OnRoof) -> None:
         """The families side by side."""
-        self.bars.show_found(found)
+        self.bars.show_found(family)
 
     def take(self, way: Arrangement) -> None:
         """Make the job so, as one step."""
@@ -151,18 +151,18 @@ class RoofChoicesPage(SidePage):
         self.open()
 
 
-def words_of(found: Arranged) -> str:
+def words_of(arrangement: Arranged) -> str:
     """How far it was looked, and what the job as it stands makes."""
-    if not found.ways:
+    if not arrangement.ways:
         return "No arrangement fits: no length of the modules suits a tracker. See below what would."
     looked = (
-        f"All {grouped(found.looked_at)} ways"
-        if found.exact
-        else f"The best of {grouped(found.looked_at)} ways"
+        f"All {grouped(arrangement.looked_at)} ways"
+        if arrangement.exact
+        else f"The best of {grouped(arrangement.looked_at)} ways"
     )
-    words = f"{looked} looked at. As it stands: {grouped(round(found.now_kwh))} kWh a year"
-    if found.now_blocks:
-        words += f", against {', '.join(found.now_blocks)}"
+    words = f"{looked} looked at. As it stands: {grouped(round(arrangement.now_kwh))} kWh a year"
+    if arrangement.now_blocks:
+        words += f", against {', '.join(arrangement.now_blocks)}"
     return f"{words}. DC at the trackers, after mismatch and limits."
 
 

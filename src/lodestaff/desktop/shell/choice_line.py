@@ -41,4 +41,4 @@ class ChoiceLine(QWidget):
 
 def recorded(job: Job, choice: Choice) -> Change:
     """The edit that puts a choice on record beside those that are there."""
-    return Change("choices", [one.model_dump(mode="json") for one in (*job.choices, choice)])
+    return Change("choices", [other.model_dump(mode="json") for other in (*job.choices, choice)])

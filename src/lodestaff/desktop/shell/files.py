@@ -337,8 +337,8 @@ class Files:
 
     def offer_rescued(self) -> None:
         """Offer the newest work that a crash left behind; say where a damaged rescue file is kept."""
-        found, damaged = find_rescued()
-        for rescued in found[:1]:
+        rescues, damaged = find_rescued()
+        for rescued in rescues[:1]:
             self._offer(rescued)
         if damaged:
             words = f"A rescue file was damaged and can't be read; it is kept as {damaged[0]}."

@@ -30,8 +30,10 @@ def matching(entries: list[Entry], typed: str) -> list[Entry]:
         own = entry.words.lower()
         return not holds(entry, own), not own.startswith(words[0] if words else "")
 
-    found = [entry for entry in entries if holds(entry, f"{entry.words} {entry.beside} {entry.also}".lower())]
-    return sorted(found, key=rank)
+    matches = [
+        entry for entry in entries if holds(entry, f"{entry.words} {entry.beside} {entry.also}".lower())
+    ]
+    return sorted(matches, key=rank)
 
 
 class Finder(QFrame):

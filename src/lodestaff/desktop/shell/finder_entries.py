@@ -19,10 +19,10 @@ Shows = Callable[[Finding], object]
 def all_entries(window: Frame, shows: Shows) -> list[Entry]:
     """What can be found now; what is greyed out isn't there. `shows` goes to a finding."""
     job = window.store.job
-    found = [*_commands(window), *_recent(window)]
+    entries = [*_commands(window), *_recent(window)]
     if job is not None:
-        found += [*_findings(window, shows), *_things(window, job)]
-    return [*found, *_chapters(window)]
+        entries += [*_findings(window, shows), *_things(window, job)]
+    return [*entries, *_chapters(window)]
 
 
 def _commands(window: Frame) -> Iterator[Entry]:

@@ -139,8 +139,8 @@ class Samples(QWidget):
         if card is None or self.stopped or not self.isVisible():
             return
 
-        def show(found: tuple[str, str, Drawing]) -> None:
-            card.show_words(*found)
+        def show(drawn: tuple[str, str, Drawing]) -> None:
+            card.show_words(*drawn)
             self._draw_next()
 
         self.worker.ask("sample", lambda: _drawn(card.name), show, lambda error: None)

@@ -132,14 +132,16 @@ class Staff(QWidget):
         )
         painter.end()
 
-    def _graduation(self, painter: QPainter, top: float, count: int, one: object, other: object) -> None:
+    def _graduation(self, painter: QPainter, top: float, count: int, first: object, other: object) -> None:
         look = current()
         height = self.row_px / 5
         for step in range(count):
             width = BLOCKS[step % 5]
-            ink = one if (step % 10) < 5 else other
+            ink = first if (step % 10) < 5 else other
             painter.fillRect(QRectF(34 - width, top + step * height, width, height - 0.5), ink)
-        painter.fillRect(QRectF(34, top, 2, count * height), colour(look.ink if one != other else look.rest))
+        painter.fillRect(
+            QRectF(34, top, 2, count * height), colour(look.ink if first != other else look.rest)
+        )
 
     def _paint_row(self, painter: QPainter, index: int) -> None:
         look, row, box = current(), STATIONS[index], self.row_rect(index)

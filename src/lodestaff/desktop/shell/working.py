@@ -52,10 +52,12 @@ def _figure_html(figure: Figure, soft: str, keys: tuple[str, ...]) -> list[str]:
         return escape(said(text, *keys))
 
     rows = []
-    for one in figure.inputs:
-        value = text_of(one.value, one.unit) if isinstance(one.value, int | float) else words(one.value)
-        known = f"<br><span style='{soft};font-size:small'>{words(one.known)}</span>" if one.known else ""
-        name = f"<td style='padding-right:8px'>{words(one.name)}{known}</td>"
+    for entry in figure.inputs:
+        value = (
+            text_of(entry.value, entry.unit) if isinstance(entry.value, int | float) else words(entry.value)
+        )
+        known = f"<br><span style='{soft};font-size:small'>{words(entry.known)}</span>" if entry.known else ""
+        name = f"<td style='padding-right:8px'>{words(entry.name)}{known}</td>"
         rows.append(f"<tr>{name}<td align='right'>{value}</td></tr>")
     return [
         f"<p><b>{words(figure.name)}</b></p>",

@@ -38,8 +38,8 @@ def read_by_station(store: Store) -> dict[str, float]:
         if proof.results:
             read["commission"] = proof.count(Status.PASSED) / len(proof.results)
         if store.job.visits.days:
-            found = kept_programme(store)
-            read["visits"] = len(found.done) / max(1, len(found.tasks))
+            programme = kept_programme(store)
+            read["visits"] = len(programme.done) / max(1, len(programme.tasks))
     return read
 
 
@@ -58,7 +58,7 @@ def _of_days(store: Store) -> Worst:
     """The worst of the days as they are laid; nothing while none is."""
     if store.job is None or not store.job.visits.days:
         return {}
-    found = kept_programme(store)
-    if found.conflicts:
-        return {"visits": ("warns", len(found.conflicts))}
-    return {"visits": ("open", len(found.unlaid)) if found.unlaid else ("passed", 1)}
+    programme = kept_programme(store)
+    if programme.conflicts:
+        return {"visits": ("warns", len(programme.conflicts))}
+    return {"visits": ("open", len(programme.unlaid)) if programme.unlaid else ("passed", 1)}

@@ -29,7 +29,7 @@ class StandingsPage(SidePage):
     def __init__(self, store: Store) -> None:
         super().__init__("Ways to stand it all")
         self.store = store
-        self.found: Compared | None = None
+        self.comparison: Compared | None = None
         self.words = QLabel("")
         self.words.setObjectName("soft")
         self.words.setWordWrap(True)
@@ -81,7 +81,7 @@ class StandingsPage(SidePage):
         job, reckoner = self.store.job, self.store.reckoner
         if job is None:
             return
-        self.found = None
+        self.comparison = None
         self._show_buttons(job)
         self.walls.show_ways(None, ())
         self.table.show_rows(())
@@ -93,35 +93,35 @@ class StandingsPage(SidePage):
         self.store.worker.ask(
             "standings",
             lambda: compared(reckoner, job, load_prices(), library),
-            then=lambda found: self.show_found(job, found),
+            then=lambda comparison: self.show_found(job, comparison),
             wrong=lambda error: self.words.setText(f"Not reckoned. {error}"),
         )
         self.name.setFocus()
 
     def _show_buttons(self, job: Job) -> None:
-        names = [one.name for one in job.arrangements]
+        names = [arrangement.name for arrangement in job.arrangements]
         self.chosen.clear()
         self.chosen.addItems(names)
         for button in (self.stand_button, self.record_button, self.forget_button):
-            button.setEnabled(bool(names) and (self.found is not None or button is not self.record_button))
+            button.setEnabled(bool(names) and (self.comparison is not None or button is not self.record_button))
         self.keep_button.setEnabled(bool(job.walls))
 
-    def show_found(self, job: Job, found: Compared) -> None:
+    def show_found(self, job: Job, comparison: Compared) -> None:
         """The ways of a job, each a column."""
-        self.found = found
+        self.comparison = comparison
         self._show_buttons(job)
-        now = next(one.name for one in found.ways if one.id == found.now)
+        now = next(way.name for way in comparison.ways if way.id == comparison.now)
         self.words.setText(
             f"Now it stands: {now}. Each with the cables that its ways ask for: those only assumed are sized "
             "anew, typed ones stay. Hours by your own library, without power: those of the whole building."
         )
-        self.walls.show_ways(job, tuple((one, self._bodies(job, one)) for one in found.ways))
+        self.walls.show_ways(job, tuple((way, self._bodies(job, way)) for way in comparison.ways))
         columns: list[Column[Row]] = [words("", lambda row: row[0])]
-        columns += [words(one.name, _cell_of(one), wide=True) for one in found.ways]
+        columns += [words(way.name, _cell_of(way), wide=True) for way in comparison.ways]
         self.table.show_rows(ROWS, tuple(columns))
 
-    def _bodies(self, job: Job, one: Stands) -> tuple[Body, ...]:
-        kept = next((each for each in job.arrangements if each.id == one.id), None)
+    def _bodies(self, job: Job, way: Stands) -> tuple[Body, ...]:
+        kept = next((each for each in job.arrangements if each.id == way.id), None)
         there = edit(job, *stood(kept)) if kept is not None else job
         return bodies(there, self.store.reckoner.wiring(job).topology)
 
@@ -146,15 +146,19 @@ class StandingsPage(SidePage):
         job, name = self.store.job, self.chosen.currentText()
         if job is None:
             return False
-        left = [one.model_dump(mode="json") for one in job.arrangements if one.name != name]
+        left = [
+            arrangement.model_dump(mode="json")
+            for arrangement in job.arrangements
+            if arrangement.name != name
+        ]
         done = self.store.edit(f"Take out the way {name}", Change("arrangements", left))
         if done:
             self.open()
         return done
 
     def _changes(self, job: Job) -> tuple[str, tuple[Change, ...]]:
-        one = next(each for each in job.arrangements if each.name == self.chosen.currentText())
-        return one.id, stood(one)
+        arrangement = next(each for each in job.arrangements if each.name == self.chosen.currentText())
+        return arrangement.id, stood(arrangement)
 
     def stand(self) -> bool:
         """Everything as the chosen way has it, as one step."""
@@ -170,11 +174,11 @@ class StandingsPage(SidePage):
     def record(self) -> bool:
         """Put the choice on record and stand everything so, as one step."""
         job = self.store.job
-        if job is None or self.found is None or not self.chosen.currentText():
+        if job is None or self.comparison is None or not self.chosen.currentText():
             return False
         name = self.chosen.currentText()
         id, changes = self._changes(job)
-        made = as_chosen(job, self.found, id, **self.line.said)
+        made = as_chosen(job, self.comparison, id, **self.line.said)
         done = self.store.edit(f"Stand it all: {name}, as chosen", *changes, recorded(job, made))
         if done:
             self.open()
@@ -182,36 +186,36 @@ class StandingsPage(SidePage):
         return done
 
 
-def _cell_of(one: Stands) -> Callable[[Row], str]:
-    return lambda row: row[1](one)
+def _cell_of(way: Stands) -> Callable[[Row], str]:
+    return lambda row: row[1](way)
 
 
-def _drop(one: Stands) -> str:
-    return "not known" if one.drop_pct is None else f"{text_of(one.drop_pct, '%', 2)}: {one.drop_of}"
+def _drop(way: Stands) -> str:
+    return "not known" if way.drop_pct is None else f"{text_of(way.drop_pct, '%', 2)}: {way.drop_of}"
 
 
-def _money(one: Stands) -> str:
-    opened = f"{len(one.open_prices)} prices open" if one.open_prices else ""
-    known = text_of(one.money, one.currency) if one.money > 0 or not opened else ""
+def _money(way: Stands) -> str:
+    opened = f"{len(way.open_prices)} prices open" if way.open_prices else ""
+    known = text_of(way.money, way.currency) if way.money > 0 or not opened else ""
     return "; ".join(words for words in (known, opened) if words)
 
 
 def _told(status: str) -> Callable[[Stands], str]:
-    def said(one: Stands) -> str:
-        found = one.told(status)
-        more = f" And {len(found) - MOST_TOLD} more." if len(found) > MOST_TOLD else ""
-        return " ".join(each.text for each in found[:MOST_TOLD]) + more or "none"
+    def said(way: Stands) -> str:
+        findings = way.told(status)
+        more = f" And {len(findings) - MOST_TOLD} more." if len(findings) > MOST_TOLD else ""
+        return " ".join(each.text for each in findings[:MOST_TOLD]) + more or "none"
 
     return said
 
 
 ROWS: tuple[Row, ...] = (
-    ("Cable between places", lambda one: text_of(one.cable_m, "m")),
+    ("Cable between places", lambda way: text_of(way.cable_m, "m")),
     ("Largest drop from the origin", _drop),
     ("Cost before tax", _money),
-    ("Hours of hands", lambda one: f"{plain(one.hours, 1)} h"),
-    ("Hours without power", lambda one: f"{plain(one.dark_h, 1)} h"),
+    ("Hours of hands", lambda way: f"{plain(way.hours, 1)} h"),
+    ("Hours without power", lambda way: f"{plain(way.dark_h, 1)} h"),
     ("Blocks", _told("blocks")),
     ("Warns", _told("warns")),
-    ("Without a place", lambda one: ", ".join(one.left) or "nothing"),
+    ("Without a place", lambda way: ", ".join(way.left) or "nothing"),
 )

@@ -42,8 +42,8 @@ class SmallWalls(Chart):
             return []
         wide = (self.width() - GAP * (len(self.ways) - 1)) / len(self.ways)
         return [
-            (one, bodies, QRectF(place * (wide + GAP), 0, wide - 2, self.height()))
-            for place, (one, bodies) in enumerate(self.ways)
+            (way, bodies, QRectF(place * (wide + GAP), 0, wide - 2, self.height()))
+            for place, (way, bodies) in enumerate(self.ways)
         ]
 
     def paint(self, painter: QPainter) -> None:
@@ -51,11 +51,11 @@ class SmallWalls(Chart):
         if job is None:
             return
         head = HEAD * max(1.0, text_scale())
-        for one, bodies, column in self._columns():
+        for way, bodies, column in self._columns():
             painter.setFont(font("strong"))
             painter.setPen(colour(look.ink))
             cut = QFontMetricsF(painter.font()).elidedText(
-                one.name, Qt.TextElideMode.ElideRight, column.width()
+                way.name, Qt.TextElideMode.ElideRight, column.width()
             )
             painter.drawText(column.topLeft() + QPointF(0, head - 6), cut)
             walls = {box.wall.id: box for box in lay_walls(job.walls, column.adjusted(0, head, 0, 0), 0.45)}
@@ -70,7 +70,7 @@ class SmallWalls(Chart):
                 painter.setBrush(colour(look.staff))
                 for feature in box.wall.features:
                     painter.drawRect(box.of_feature(feature))
-            self._cables(painter, one, walls)
+            self._cables(painter, way, walls)
             for body in bodies:
                 box_ = walls.get(body.standing.wall) if body.standing is not None else None
                 if box_ is not None and body.rect is not None:
@@ -79,11 +79,11 @@ class SmallWalls(Chart):
                     painter.drawRect(box_.box(body.rect))
                     painter.fillRect(box_.box(body.rect), hatch(look, HATCH.get(body.kind, "load")))
 
-    def _cables(self, painter: QPainter, one: Stands, walls: dict[str, WallBox]) -> None:
+    def _cables(self, painter: QPainter, stand: Stands, walls: dict[str, WallBox]) -> None:
         look = current()
         painter.setPen(QPen(colour(look.hand), 1.2 * look.stroke))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for way in one.ways:
+        for way in stand.ways:
             for (wall, x, y), (other, to_x, to_y) in zip(way.route.points, way.route.points[1:]):
                 box = walls.get(wall)
                 if box is not None and wall == other:
@@ -95,6 +95,6 @@ class SmallWalls(Chart):
 
     def marks(self) -> list[Mark]:
         return [
-            Mark((one.name,), (Value("cable", text_of(one.cable_m, "m")),), column)
-            for one, _, column in self._columns()
+            Mark((way.name,), (Value("cable", text_of(way.cable_m, "m")),), column)
+            for way, _, column in self._columns()
         ]

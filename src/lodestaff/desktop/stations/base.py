@@ -86,7 +86,11 @@ class StationView(QWidget):
 
     def findings(self) -> list[Finding]:
         results = self.store.preview or self.store.results
-        return [found for found in results.findings if station_of(found.code) == self.id] if results else []
+        return (
+            [finding for finding in results.findings if station_of(finding.code) == self.id]
+            if results
+            else []
+        )
 
     def refresh(self) -> None:
         """The store has changed."""

@@ -42,8 +42,8 @@ class Typing:
         """A number; of a fact what is typed was read."""
 
         def value(row: Owner) -> float | None:
-            found = getattr(row.of, field)
-            return found.value if isinstance(found, Fact) else found
+            stored = getattr(row.of, field)
+            return stored.value if isinstance(stored, Fact) else stored
 
         def typed(row: Owner, text: str) -> bool:
             try:
@@ -63,8 +63,8 @@ class Typing:
         """A word of some; of a fact the first is that it isn't known."""
 
         def value(row: Owner) -> str:
-            found = getattr(row.of, field)
-            said = found.value if isinstance(found, Fact) else found
+            stored = getattr(row.of, field)
+            said = stored.value if isinstance(stored, Fact) else stored
             return str(said) if said else options[0] if fact else none
 
         def typed(row: Owner, text: str) -> bool:
@@ -82,8 +82,8 @@ class Typing:
         every = (*options, unknown) if unknown else options
 
         def value(row: Owner) -> str:
-            found = getattr(row.of, field)
-            return unknown if found is None else options[0] if found else options[1]
+            stored = getattr(row.of, field)
+            return unknown if stored is None else options[0] if stored else options[1]
 
         def typed(row: Owner, text: str) -> bool:
             made = None if unknown and text == unknown else text == options[0]
@@ -105,7 +105,7 @@ class Typing:
         """Words of some, typed one after the other with commas between."""
 
         def typed(row: Owner, text: str) -> bool:
-            kept = [one.strip() for one in text.split(",") if one.strip()]
+            kept = [word.strip() for word in text.split(",") if word.strip()]
             return self.put(row, heading.lower(), field, kept)
 
         return words(heading, lambda row: ", ".join(getattr(row.of, field)), typed=typed,

@@ -66,8 +66,8 @@ def number(
     """A column of numbers, printed by the one convention; empty where there is none."""
 
     def text(row: Row) -> str:
-        found = value(row)
-        shown = "" if found is None else plain(found) if decimals is None else plain(found, decimals)
+        number = value(row)
+        shown = "" if number is None else plain(number) if decimals is None else plain(number, decimals)
         return f"{shown} {unit}".strip() if shown else ""
 
     return Column(heading, text, order=value, figures=True, **more)

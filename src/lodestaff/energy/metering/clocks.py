@@ -21,8 +21,8 @@ def moment_at(minutes: int) -> datetime:
 @lru_cache(maxsize=64)
 def changes_utc(zone: str, utc_offset_h: float, year: int) -> tuple[int, int] | None:
     """Minutes of UTC at which clocks go forward and back in a year; None without daylight saving."""
-    found = clock_changes(zone, year)
-    return None if found is None else (minutes_of(found[0]), minutes_of(found[1]))
+    changes = clock_changes(zone, year)
+    return None if changes is None else (minutes_of(changes[0]), minutes_of(changes[1]))
 
 
 def summer_at(utc_min: int, zone: str, utc_offset_h: float) -> bool:
@@ -46,12 +46,12 @@ def utc_candidates(local_min: int, zone: str, utc_offset_h: float) -> tuple[int,
     """The moments of UTC that a household clock's time may stand for: none in the hour that is left out in
     spring, two in the hour that comes twice in autumn, in their order."""
     standard = local_min - round(utc_offset_h * 60)
-    found = []
+    changes = []
     if summer_at(standard - 60, zone, utc_offset_h):
-        found.append(standard - 60)
+        changes.append(standard - 60)
     if not summer_at(standard, zone, utc_offset_h):
-        found.append(standard)
-    return tuple(found)
+        changes.append(standard)
+    return tuple(changes)
 
 
 def spoken(utc_min: int, zone: str, utc_offset_h: float) -> str:

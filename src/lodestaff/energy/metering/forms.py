@@ -149,7 +149,7 @@ def _types(root: ET.Element, name: str) -> Callable[[ET.Element], ET.Element | N
     types = [tag for tag in root.iter() if _tag(tag) == "ReadingType"]
     if len(types) == 1:
         return lambda _: types[0]
-    found: dict[ET.Element, ET.Element] = {}
+    parents: dict[ET.Element, ET.Element] = {}
     entries = [tag for tag in root.iter() if _tag(tag) == "entry"]
     readings = [entry for entry in entries if _has(entry, "MeterReading")]
     for entry in entries:
@@ -164,14 +164,14 @@ def _types(root: ET.Element, name: str) -> Callable[[ET.Element], ET.Element | N
                         if _has(entry, "ReadingType") and _links(entry, "self") & related
                     )
                     for kind in kinds:
-                        found[block] = next(tag for tag in kind.iter() if _tag(tag) == "ReadingType")
-    if not found:
+                        parents[block] = next(tag for tag in kind.iter() if _tag(tag) == "ReadingType")
+    if not parents:
         raise JobError(
             f"holds {len(types)} reading types, and no link says which is whose",
             name,
             "give one meter's readings",
         )
-    return found.get
+    return parents.get
 
 
 def _has(entry: ET.Element, tag: str) -> bool:
@@ -289,12 +289,12 @@ def _with_dates(lines: list[str]) -> list[str]:
     return lines
 
 
-def _of_epoch(found: re.Match[str]) -> str:
-    return f"{datetime.fromtimestamp(int(found[1][:10]), UTC):%Y-%m-%dT%H:%M:%SZ}"
+def _of_epoch(match: re.Match[str]) -> str:
+    return f"{datetime.fromtimestamp(int(match[1][:10]), UTC):%Y-%m-%dT%H:%M:%SZ}"
 
 
-def _of_serial(found: re.Match[str]) -> str:
-    moment = SERIAL_ZERO + timedelta(days=float((found[1] or found[2]).replace(",", ".")))
+def _of_serial(match: re.Match[str]) -> str:
+    moment = SERIAL_ZERO + timedelta(days=float((match[1] or match[2]).replace(",", ".")))
     if not 2000 <= moment.year < 2100:
-        raise ValueError(found[0])
+        raise ValueError(match[0])
     return f"{_to_minute(moment):%Y-%m-%d %H:%M}"

@@ -95,15 +95,15 @@ def recognise(raw: bytes, name: str, zone: str, utc_offset_h: float, month_first
         body, headings, taken={date_column, time_column}, decimal=decimal, doubts=doubts, name=name
     )
     unit = _unit_of_column(headings, value_column) or unit
-    found = _moments(body, common, time_column)
-    interval = _interval([moment for moment, _ in found], name)
-    stamp = _stamp([moment for moment, _ in found], interval, headings, doubts)
-    has_offset = any(offset is not None for _, offset in found)
+    moments = _moments(body, common, time_column)
+    interval = _interval([moment for moment, _ in moments], name)
+    stamp = _stamp([moment for moment, _ in moments], interval, headings, doubts)
+    has_offset = any(offset is not None for _, offset in moments)
     clock = (
         "UTC"
         if has_offset
         else _clock(
-            [m for m, _ in found],
+            [m for m, _ in moments],
             stamp,
             interval=interval,
             zone=zone,
@@ -291,7 +291,7 @@ def _value_column(
 def _moments(
     body: list[list[str]], common: dict[str, Any], time_column: int
 ) -> list[tuple[datetime, float | None]]:
-    found = []
+    moments = []
     for row in body:
         cell = date_cell(row[common["date_column"]]) if common["date_column"] < len(row) else None
         if cell is None:
@@ -302,8 +302,8 @@ def _moments(
         except ValueError:
             continue
         if time is not None:
-            found.append((day + time[0], time[1]))
-    return found
+            moments.append((day + time[0], time[1]))
+    return moments
 
 
 def _interval(moments: list[datetime], name: str) -> Any:
@@ -348,11 +348,11 @@ def _clock(
     first, last = min(minutes), max(minutes)
     votes: list[str] = []
     for year in range(moments[0].year - 1, moments[-1].year + 2):
-        found = clocks.changes_utc(zone, utc_offset_h, year)
-        if found is None:
+        changes = clocks.changes_utc(zone, utc_offset_h, year)
+        if changes is None:
             doubts.append("the pack has no clock changes; standard time is taken")
             return "standard time"
-        forward, back = (moment + round(utc_offset_h * 60) for moment in found)
+        forward, back = (moment + round(utc_offset_h * 60) for moment in changes)
         if (
             first <= forward
             and forward + 60 <= last

@@ -127,26 +127,26 @@ def date_cell(text: str) -> DateCell | None:
 def _named_month(text: str) -> str:
     """A date whose month is a word, as year, month and day in numbers; any other text as it is."""
     for pattern in _MONTHS:
-        found = pattern.match(text)
-        if found:
-            parts = found.groupdict()
+        match = pattern.match(text)
+        if match:
+            parts = match.groupdict()
             word = unicodedata.normalize("NFKD", parts["month"].lower())[:9]
             plain = "".join(sign for sign in word if sign.isalpha() and sign.isascii())
             month = next((number for start, number in MONTHS.items() if plain.startswith(start)), None)
             if month is not None:
                 year = int(parts["year"]) + (2000 if len(parts["year"]) == 2 else 0)
-                rest = text[found.end() :].lstrip(" ,T")
+                rest = text[match.end() :].lstrip(" ,T")
                 return f"{year:04d}-{month:02d}-{int(parts['day']):02d} {rest}".strip()
     return text
 
 
 @lru_cache(maxsize=8192)
 def _date_alone(text: str) -> DateCell | None:
-    found = _DATE.match(text)
-    if found:
-        a, b, c = found.groups()
+    match = _DATE.match(text)
+    if match:
+        a, b, c = match.groups()
         if len(a) == 4 or len(c) in (2, 4):
-            return DateCell((int(a), int(b), int(c)), len(a) == 4, text[found.end() :])
+            return DateCell((int(a), int(b), int(c)), len(a) == 4, text[match.end() :])
     packed = _PACKED.match(text)
     if packed:
         year, month, day = (int(part) for part in packed.groups())
@@ -183,11 +183,11 @@ def time_of(text: str) -> tuple[timedelta, float | None] | None:
     if not text:
         return timedelta(0), None
     offset = None
-    found = _OFFSET.search(text)
-    if found and (found.group(1) or ":" in text[: found.start()]):
-        sign = -1.0 if found.group(2) == "-" else 1.0
-        offset = 0.0 if found.group(1) else sign * (int(found.group(3)) + int(found.group(4)) / 60)
-        text = text[: found.start()]
+    match = _OFFSET.search(text)
+    if match and (match.group(1) or ":" in text[: match.start()]):
+        sign = -1.0 if match.group(2) == "-" else 1.0
+        offset = 0.0 if match.group(1) else sign * (int(match.group(3)) + int(match.group(4)) / 60)
+        text = text[: match.start()]
     part = _TIME.match(text)
     if part is None:
         return None

@@ -27,8 +27,8 @@ def on_islands(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, ..
     load_kwh, hours = float(load.sum()) * STEP_H, reckoner.hours_by(job, job.limits.device_clock)
     islands, room = placed(reckoner, job, parts.converters), Room()
     fed = [
-        sum((powers[at] for at, c in enumerate(job.circuits) if c.id in one.island.circuits), nothing)
-        for one in islands
+        sum((powers[at] for at, c in enumerate(job.circuits) if c.id in island.island.circuits), nothing)
+        for island in islands
     ]
     known, able = dict[object, IslandLoads](), dict[tuple[Converter, int], Floats]()
 
@@ -45,19 +45,19 @@ def on_islands(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, ..
         return able[unit, at]
 
     def run_on(
-        number: int, one: Placed, units: tuple[Converter, ...], taken: Floats | None
+        number: int, place: Placed, units: tuple[Converter, ...], taken: Floats | None
     ) -> tuple[Floats, Floats]:
         """One island's year: by unit, shape (8, unit, step), and as a whole, (5, step)."""
         from lodestaff.energy import islanding
 
-        loads = loads_of(number, sum(units[at].own_use_kw for at in (*one.members, *one.follows)))
+        loads = loads_of(number, sum(units[at].own_use_kw for at in (*place.members, *place.follows)))
         if taken is not None:
-            here = [row for row, at in enumerate(takers) if job.circuits[at].id in one.island.circuits]
+            here = [row for row, at in enumerate(takers) if job.circuits[at].id in place.island.circuits]
             loads = replace(loads, kw=loads.kw + taken[here].sum(axis=0))
-        follow = np.sum([most_of(units[at], at) for at in one.follows], axis=0) if one.follows else None
-        table, begun = begin(units, one.members)
-        given, ac_sun, rows = loop_arrays(island_arrays(sun[one.members], loads, ac_sun=follow), table)
-        generator = generator_of(job, tuple(job.units[at] for at in one.members), hours)
+        follow = np.sum([most_of(units[at], at) for at in place.follows], axis=0) if place.follows else None
+        table, begun = begin(units, place.members)
+        given, ac_sun, rows = loop_arrays(island_arrays(sun[place.members], loads, ac_sun=follow), table)
+        generator = generator_of(job, tuple(job.units[at] for at in place.members), hours)
         out, whole = room.of(f"out {number}", 8, len(table), STEPS), room.of(f"whole {number}", 5, STEPS)
         work = room.of(f"work {number}", 10, len(table))
         work[:] = 0.0
@@ -71,15 +71,15 @@ def on_islands(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, ..
         unserved, generated_h = whole_kw.copy(), 0.0
         if taken is not None:
             unserved += taken.sum(axis=0)
-        for number, one in enumerate(islands):
-            out, whole = run_on(number, one, units, taken)
-            for row, at in enumerate(one.members):
+        for number, other in enumerate(islands):
+            out, whole = run_on(number, other, units, taken)
+            for row, at in enumerate(other.members):
                 pv_ac[at], energy[at] = out[0, row], out[7, row]
                 np.subtract(out[1, row], out[2, row], out=bat_ac[at])
                 curtailed[at] -= out[5, row]
                 curtailed[at] -= out[6, row]
-            follow = sum((most_of(units[at], at) for at in one.follows), np.zeros(STEPS))
-            for at in one.follows:
+            follow = sum((most_of(units[at], at) for at in other.follows), np.zeros(STEPS))
+            for at in other.follows:
                 most, unit = most_of(units[at], at), units[at]
                 pv_ac[at] = whole[2] * np.divide(most, follow, out=np.zeros(STEPS), where=follow > 0)
                 used = pv_ac[at] + unit.k1 * pv_ac[at] + unit.k2 * pv_ac[at] ** 2
@@ -87,7 +87,7 @@ def on_islands(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, ..
                 curtailed[at] = np.clip(sun[at] - used - clipped, 0, None)
             unserved += whole[0] - fed[number]
             if taken is not None:
-                here = [row for row, at in enumerate(takers) if job.circuits[at].id in one.island.circuits]
+                here = [row for row, at in enumerate(takers) if job.circuits[at].id in other.island.circuits]
                 unserved -= taken[here].sum(axis=0)
             generated_h += float(np.count_nonzero(whole[1] > 0) * STEP_H)
         missing = float(np.clip(unserved, 0, None).sum()) * STEP_H

@@ -125,8 +125,8 @@ def _coincidence(reckoner: Reckoner, job: Job, strings: tuple[StringOn, ...]) ->
     planes = tuple((face.tilt_deg, face.azimuth_deg) for face, _ in brightest.values())
     isc = tuple(amps for _, amps in brightest.values())
     key = ("together", place(job), planes, isc)
-    found = reckoner.memo.get(key, lambda: together(place(job), planes, isc))
-    return Coincidence(found.sum_a, found.apart_a(isc))
+    joined = reckoner.memo.get(key, lambda: together(place(job), planes, isc))
+    return Coincidence(joined.sum_a, joined.apart_a(isc))
 
 
 def _mismatch(reckoner: Reckoner, job: Job, unit: Unit, tracker: str) -> float | None:

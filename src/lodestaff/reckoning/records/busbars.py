@@ -51,7 +51,7 @@ def busbars(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Busbar]:
 
 def _given(reckoner: Reckoner, job: Job) -> dict[str, float]:
     """By board the most that goes back from it towards the supply on one leg, A, over all states."""
-    wiring, found = reckoner.wiring(job), dict[str, float]()
+    wiring, amps = reckoner.wiring(job), dict[str, float]()
     into = {conductor.id: conductor.b[0] for conductor in wiring.topology.conductors}
     boards = {place.id for place in wiring.boards}
     for answer, flow in flowing(reckoner, job):
@@ -59,13 +59,17 @@ def _given(reckoner: Reckoner, job: Job) -> dict[str, float]:
             continue
         for name, through in flow.conductors.items():
             if into[name] in boards:
-                found[into[name]] = max(found.get(into[name], 0.0), through.source_a)
-    return found
+                amps[into[name]] = max(amps.get(into[name], 0.0), through.source_a)
+    return amps
 
 
 def _feeds(topology: Topology, board: str) -> tuple[str, ...]:
     """Runs that leave a board."""
-    return tuple(dict.fromkeys(one.run for one in topology.conductors if one.a[0] == board and one.run))
+    return tuple(
+        dict.fromkeys(
+            conductor.run for conductor in topology.conductors if conductor.a[0] == board and conductor.run
+        )
+    )
 
 
 def _branches(

@@ -39,6 +39,6 @@ def bank_powers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[BankPower]
             several=len(job.banks) > 1,
             grid=job.mains.grid,
             backup=bool(backed.forming),
-            planned=bool({bank.id, bank.unit} & {one.id for one in job.standing}),
+            planned=bool({bank.id, bank.unit} & {standing.id for standing in job.standing}),
             room=modules_that_fit(job, reckoner.wiring(job).topology, bank.id),
         )

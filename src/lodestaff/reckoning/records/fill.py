@@ -14,19 +14,19 @@ from lodestaff.reckoning.records.runs import runs
 
 @makes
 def filled(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Filled]:
-    for one in job.containments:
-        yield filled_with(reckoner, job, one)
+    for containment in job.containments:
+        yield filled_with(reckoner, job, containment)
 
 
-def filled_with(reckoner: Reckoner, job: Job, one: Containment) -> Filled:
+def filled_with(reckoner: Reckoner, job: Job, containment: Containment) -> Filled:
     """A containment, of the job or only tried, with what lies in it."""
     known = {run.id: run for run in runs(reckoner, job, False)}
-    here = [known[run] for run in one.runs if run in known]
+    here = [known[run] for run in containment.runs if run in known]
     return Filled(
-        containment=one,
+        containment=containment,
         pack=job.pack,
         runs=tuple((run.id, run.name, *cores_of(run)) for run in here),
-        strays=tuple(run for run in one.runs if run not in known),
+        strays=tuple(run for run in containment.runs if run not in known),
         array_dc=any(run.kind == "array" for run in here),
         mixed=len({run.dc for run in here}) > 1,
         too_few=tuple(

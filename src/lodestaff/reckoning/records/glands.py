@@ -13,9 +13,9 @@ from lodestaff.topology.questions import inside_cases
 
 @makes
 def glands(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Glands]:
-    found = glands_of(reckoner, job)
-    if found:
-        yield Glands(found)
+    all_glands = glands_of(reckoner, job)
+    if all_glands:
+        yield Glands(all_glands)
 
 
 def glands_of(reckoner: Reckoner, job: Job) -> tuple[Gland, ...]:
@@ -25,21 +25,26 @@ def glands_of(reckoner: Reckoner, job: Job) -> tuple[Gland, ...]:
     laid = {
         run for run in topology.runs if any(c.run == run and c.id not in apart for c in topology.conductors)
     }
-    found = []
+    all_glands = []
     for run in runs(reckoner, job, False):
         cable = run.cable
         if cable is None or cable.existing or run.id not in laid:
             continue
-        ends = {end[0] for one in topology.conductors if one.run == run.id for end in (one.a, one.b)}
+        ends = {
+            end[0]
+            for conductor in topology.conductors
+            if conductor.run == run.id
+            for end in (conductor.a, conductor.b)
+        }
         widest = [entries[end] for end in ends if end in entries]
         several = job.pack.conductor_rule != "NEC" and not run.dc
         known = (cable.outside_mm, cable.gland_least_mm, cable.gland_most_mm)
         if several or any(value is not None for value in known):
-            found.append(Gland(run.id, run.name, *known, min(widest, default=None), asked=several))
-    return tuple(found)
+            all_glands.append(Gland(run.id, run.name, *known, min(widest, default=None), asked=several))
+    return tuple(all_glands)
 
 
 def _widest(job: Job, reckoner: Reckoner) -> dict[str, float]:
     """The widest entry of each case whose entries are known, mm."""
-    found = bodies(job, reckoner.wiring(job).topology)
-    return {body.id: max(hole.diameter_mm for hole in body.entries) for body in found if body.entries}
+    cases = bodies(job, reckoner.wiring(job).topology)
+    return {body.id: max(hole.diameter_mm for hole in body.entries) for body in cases if body.entries}

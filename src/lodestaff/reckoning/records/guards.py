@@ -52,20 +52,20 @@ def fed_behinds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[FedBehind]
 def _beyond(reckoner: Reckoner, job: Job, name: str) -> tuple[str, ...]:
     """Units whose way to the supply leads through a part."""
     topology = reckoner.wiring(job).topology
-    found = [unit.name for unit in job.units if any(part.id == name for part in _above(topology, unit.id))]
-    return tuple(found) or ("sources",)
+    names = [unit.name for unit in job.units if any(part.id == name for part in _above(topology, unit.id))]
+    return tuple(names) or ("sources",)
 
 
 def _above(topology: Topology, unit: str) -> list[Part]:
     """Parts between a unit's grid side and the supply."""
     into = {conductor.b: conductor for conductor in reversed(topology.conductors)}
-    found: list[Part] = []
+    parts: list[Part] = []
     at: Terminal | None = topology.unit(unit).grid
-    while at in into and len(found) < len(topology.parts):
+    while at in into and len(parts) < len(topology.parts):
         part = into[at].a[0]
-        found.append(topology.parts[part])
-        at = next((one for port in ("line", "in", "first") if (one := (part, port)) in into), None)
-    return found
+        parts.append(topology.parts[part])
+        at = next((terminal for port in ("line", "in", "first") if (terminal := (part, port)) in into), None)
+    return parts
 
 
 @makes

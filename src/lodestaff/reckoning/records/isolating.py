@@ -59,11 +59,11 @@ def disconnects(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Disconnect
 @makes
 def shutdown_orders(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ShutdownOrder]:
     if job.reorderings:
-        found = isolation(job, reckoner.wiring(job).topology)
+        steps = isolation(job, reckoner.wiring(job).topology)
         yield ShutdownOrder(
-            moved=tuple(step.name for step in found.shutdown if step.why),
-            loaded=tuple(step.name for step in found.shutdown if step.loaded),
-            gone=tuple(stray.part for stray in found.strays),
+            moved=tuple(step.name for step in steps.shutdown if step.why),
+            loaded=tuple(step.name for step in steps.shutdown if step.loaded),
+            gone=tuple(stray.part for stray in steps.strays),
         )
 
 
@@ -76,10 +76,10 @@ def shutdowns(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[ShutdownSupp
             continue
         feed = next((conductor for conductor in topology.conductors if conductor.b == (part.id, "in")), None)
         states = []
-        for found in wiring.answers:
-            running = any(found.unit_modes.get(unit) in RUNNING for unit in part.units)
-            if running and not found.state.loose and found.state.name != "all off":
-                states.append((found.state.name, bool(feed is not None and found.live[feed.id])))
+        for outcome in wiring.answers:
+            running = any(outcome.unit_modes.get(unit) in RUNNING for unit in part.units)
+            if running and not outcome.state.loose and outcome.state.name != "all off":
+                states.append((outcome.state.name, bool(feed is not None and outcome.live[feed.id])))
         off = answer(topology, State("shut down").with_hand(f"{part.id}-switch", "open"))
         stops = [
             stop.id for stop in topology.parts.values() if stop.kind == "shutdown" and stop.of in part.units

@@ -15,22 +15,22 @@ def label_ratings(reckoner: Reckoner, job: Job) -> dict[str, str]:
     Open-circuit volts are those at the record low, currents with the pack's factor (NEC 690.53 and 690.54,
     BS 7671 712, from memory).
     """
-    topology, found = reckoner.wiring(job).topology, dict[str, str]()
+    topology, ratings = reckoner.wiring(job).topology, dict[str, str]()
     for home in home_runs(reckoner, job, False):
         name, _, tracker = home.owner.partition("/")
         isolator = topology.array_isolator(name, tracker)
         amps = home.factor.value * sum(joint.isc_a for joint in home.strings)
         if isolator:
-            found[isolator] = f"at most {text_of(home.cold_v, 'V')} DC, {text_of(amps, 'A')}"
+            ratings[isolator] = f"at most {text_of(home.cold_v, 'V')} DC, {text_of(amps, 'A')}"
     volts = job.pack.value("nominal_v").value
     for unit in job.units:
         sheet, legs = job.sheet_of(unit), len(unit.legs)
         between = 2 * volts / pair_factor(job) if legs == 2 else volts
         amps = on_leg_a(job, sheet.rated_kva, legs)
         words = f"{plain(between, 0)} V AC, {text_of(amps, 'A')}{' each phase' if legs > 2 else ''}"
-        found[unit.id] = words
+        ratings[unit.id] = words
         if f"{unit.id}-feed" in topology.parts:
-            found[f"{unit.id}-feed"] = f"source, {words}"
+            ratings[f"{unit.id}-feed"] = f"source, {words}"
     for run in runs(reckoner, job, False):
         if run.kind == "battery" and not run.unknown and run.voltage_v is not None:
             bank = next(bank for bank in job.banks if run.id == f"{bank.id}-run")
@@ -39,5 +39,5 @@ def label_ratings(reckoner: Reckoner, job: Job) -> dict[str, str]:
             usual = cells.v_nominal * series if cells.v_nominal is not None else run.voltage_v
             words = f"{text_of(usual, 'V')} DC, up to {text_of(run.design_a, 'A')}"
             for part in topology.on_way("battery", bank.unit):
-                found[part.id] = words
-    return found
+                ratings[part.id] = words
+    return ratings

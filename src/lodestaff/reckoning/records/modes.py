@@ -138,7 +138,7 @@ def _active(reckoner: Reckoner, job: Job, windows: tuple[Window, ...]) -> Bools:
         update={"limits": job.limits.model_copy(update={"windows": windows, "mode": "serve circuits"})}
     )
     each = told(only, reckoner.hours_by(job, job.limits.device_clock))
-    return np.asarray(np.any([one.active for one in each], axis=0))
+    return np.asarray(np.any([window.active for window in each], axis=0))
 
 
 @makes
@@ -147,14 +147,14 @@ def overlaps(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Overlaps]:
     if not job.mains.grid or not windows:
         return
     pairs = []
-    for one, other in combinations(windows, 2):
-        both = _active(reckoner, job, (one,)) & _active(reckoner, job, (other,))
-        if both.any() and (one.kind, one.target_soc, one.power_kw) != (
+    for first, other in combinations(windows, 2):
+        both = _active(reckoner, job, (first,)) & _active(reckoner, job, (other,))
+        if both.any() and (first.kind, first.target_soc, first.power_kw) != (
             other.kind,
             other.target_soc,
             other.power_kw,
         ):
-            pairs.append((window_name(one), window_name(other), float(both.sum() * STEP_H)))
+            pairs.append((window_name(first), window_name(other), float(both.sum() * STEP_H)))
     reserve = job.limits.reserve_soc
     yield Overlaps(
         pairs=tuple(pairs),
@@ -303,7 +303,7 @@ def warmths(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Warmth]:
 
 def _range_of_place(job: Job, bank: Bank) -> tuple[Fact[float], Fact[float]]:
     """The coldest and hottest of a bank's place: as typed for it, else those of its wall."""
-    at = next((one.wall for one in job.standing if one.id in (bank.id, bank.unit)), "")
+    at = next((standing.wall for standing in job.standing if standing.id in (bank.id, bank.unit)), "")
     wall = next((wall for wall in job.walls if wall.id == at), None)
     low = bank.place_low_c if bank.place_low_c.value is not None or wall is None else wall.low_c
     high = bank.place_high_c if bank.place_high_c.value is not None or wall is None else wall.high_c

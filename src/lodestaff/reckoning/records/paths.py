@@ -21,13 +21,13 @@ def paths_of(job: Job, before: dict[str, tuple[str, ...]], all_runs: tuple[Run, 
     known, pack = {run.id: run for run in all_runs if not run.dc}, job.pack
     last = set(known) - {above for run in known for above in before.get(run, ())}
     values = {**pack.shipped.values, **pack.values}
-    found = []
+    all_paths = []
     for id, run in known.items():
         way = tuple(known[name] for name in (*before.get(id, ()), id) if name in known)
         if len(way) < 2:
             continue
         if id in last and run.load > 0 and run.use != "source":
-            found.append(Path(run, way, "drop", values.get("load_drop_total_pct")))
+            all_paths.append(Path(run, way, "drop", values.get("load_drop_total_pct")))
         if run.use == "source" and run.source > 0:
-            found.append(Path(run, way, "rise", values.get("generation_drop_pct")))
-    return tuple(found)
+            all_paths.append(Path(run, way, "rise", values.get("generation_drop_pct")))
+    return tuple(all_paths)

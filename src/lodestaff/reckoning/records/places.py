@@ -26,12 +26,12 @@ def _name(feature: Feature) -> str:
 
 
 def _of_kind(wall: Wall, kinds: tuple[str, ...]) -> list[tuple[str, Rect]]:
-    return [(_name(one), _rect(one)) for one in wall.features if one.kind in kinds]
+    return [(_name(feature), _rect(feature)) for feature in wall.features if feature.kind in kinds]
 
 
 def _nearest(rect: Rect, things: list[tuple[str, Rect]]) -> tuple[str, float] | None:
     near = [(name, apart_m(rect, other)) for name, other in things]
-    return min(near, key=lambda one: one[1], default=None)
+    return min(near, key=lambda pair: pair[1], default=None)
 
 
 def _bodies(reckoner: Reckoner, job: Job) -> tuple[Body, ...]:
@@ -88,16 +88,22 @@ def _unplaced(job: Job, body: Body) -> BatteryPlace:
 
 @makes
 def about_bodies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[AboutBody]:
-    every = [one for one in _bodies(reckoner, job) if one.wall is not None]
+    every = [other for other in _bodies(reckoner, job) if other.wall is not None]
     for body in every:
         wall, shadow, rect, at = body.wall, body.shadow, body.rect, body.standing
         assert wall is not None
         assert shadow is not None
         assert rect is not None
         assert at is not None
-        beside = [one for one in every if one is not body and one.wall is wall and one.rect is not None]
-        blocked = [one.name for one in beside if one.rect is not None and shadow.meets(one.rect)]
-        blocked += [_name(one) for one in wall.features if one.kind in KEPT_FREE and shadow.meets(_rect(one))]
+        beside = [
+            other for other in every if other is not body and other.wall is wall and other.rect is not None
+        ]
+        blocked = [other.name for other in beside if other.rect is not None and shadow.meets(other.rect)]
+        blocked += [
+            _name(feature)
+            for feature in wall.features
+            if feature.kind in KEPT_FREE and shadow.meets(_rect(feature))
+        ]
         if body.clear_above_m and shadow.top > wall.height_m + 1e-9:
             blocked.append("the ceiling")
         yield AboutBody(
@@ -118,7 +124,7 @@ def about_bodies(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[AboutBody
             held=at.held.value,
             build=wall.build.value,
             grows_m=body.grows_m,
-            above_m=free_above_m(wall, rect, [one.rect for one in beside if one.rect is not None]),
+            above_m=free_above_m(wall, rect, [other.rect for other in beside if other.rect is not None]),
             front_m=_front(job, body),
             free_m=None if wall.free_m.value is None else max(0.0, wall.free_m.value - body.depth_m),
             spans_studs=None if wall.stud_pitch_m is None else body.width_m >= wall.stud_pitch_m - 1e-9,
@@ -135,7 +141,7 @@ def _front(job: Job, body: Body) -> float:
 @makes
 def handles(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Handle]:
     rules, topology = job.pack.places, reckoner.wiring(job).topology
-    every = {one.id: one for one in _bodies(reckoner, job)}
+    every = {other.id: other for other in _bodies(reckoner, job)}
     for body in every.values():
         rect = body.rect
         if rules is None or rect is None or body.kind not in HANDLES:
@@ -156,8 +162,8 @@ def handles(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Handle]:
 def _isolated(conductors: Iterable[Conductor], parts: Mapping[str, Part], isolator: str) -> Part | None:
     """What an isolator stands before: the generator where it is one's, else the unit."""
     beside = [
-        parts[one.b[0] if one.a[0] == isolator else one.a[0]]
-        for one in conductors
-        if isolator in (one.a[0], one.b[0])
+        parts[conductor.b[0] if conductor.a[0] == isolator else conductor.a[0]]
+        for conductor in conductors
+        if isolator in (conductor.a[0], conductor.b[0])
     ]
     return next((part for kind in ("generator", "unit") for part in beside if part.kind == kind), None)

@@ -42,12 +42,12 @@ def run_ids(topology: Topology) -> tuple[str, ...]:
 def _flowing(reckoner: Reckoner, job: Job) -> dict[str, list[tuple[str, Through]]]:
     """By run: the state and what passes in it, for each of its conductors."""
     wiring = reckoner.wiring(job)
-    found: dict[str, list[tuple[str, Through]]] = {}
+    ways: dict[str, list[tuple[str, Through]]] = {}
     for answer, flow in flowing(reckoner, job):
         for conductor in wiring.topology.conductors:
             if conductor.run and conductor.id in flow.conductors:
-                found.setdefault(conductor.run, []).append((answer.state.name, flow.conductors[conductor.id]))
-    return found
+                ways.setdefault(conductor.run, []).append((answer.state.name, flow.conductors[conductor.id]))
+    return ways
 
 
 def _ac(reckoner: Reckoner, job: Job) -> Iterator[Run]:
@@ -227,7 +227,8 @@ def _arrays(job: Job, unit: Unit, topology: Topology) -> Iterator[Run]:
             site=job.site,
             cable=cables.get(id),
             voltage_v=min(
-                sum(n for _, n in parts) * one.vmp_v for (_, parts), one in zip(strings, modules, strict=True)
+                sum(n for _, n in parts) * other.vmp_v
+                for (_, parts), other in zip(strings, modules, strict=True)
             ),
             load_a=(("", sum(module.imp_a for module in most)),),
             isc_a=sum(module.isc_a for module in most),

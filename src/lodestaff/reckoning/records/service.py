@@ -43,22 +43,22 @@ def generators_apart(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Gener
 
 def _on_its_way(topology: Topology, generator: str) -> tuple[str, ...]:
     """The hand-worked devices from a generator on, to the first thing that isn't one."""
-    found, seen, waiting = [], {generator}, [generator]
+    names, seen, waiting = [], {generator}, [generator]
     while waiting:
         here = waiting.pop(0)
-        for one in topology.conductors:
-            ends = (one.a[0], one.b[0])
-            if here not in ends or not set(one.cores) & {"L", "L1", "L2", "L3", "A", "B"}:
+        for conductor in topology.conductors:
+            ends = (conductor.a[0], conductor.b[0])
+            if here not in ends or not set(conductor.cores) & {"L", "L1", "L2", "L3", "A", "B"}:
                 continue
             there = topology.parts[ends[1] if ends[0] == here else ends[0]]
             if there.id in seen:
                 continue
             seen.add(there.id)
             if there.kind in BY_HAND and there.positions and not there.automatic:
-                found.append(there.name)
+                names.append(there.name)
             if there.kind in CARRIED_ON:
                 waiting.append(there.id)
-    return tuple(found)
+    return tuple(names)
 
 
 @makes

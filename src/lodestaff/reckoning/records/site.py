@@ -87,19 +87,19 @@ def _smaller(job: Job, phases: tuple[str, ...]) -> tuple[str, str, str] | None:
     others = sum(kva for _, kva in registered(job, phases)) - sheet.rated_kva * part
     trackers = {tracker.name for tracker in sheet.trackers}
     fitting = [
-        (id, one)
-        for id, one in job.sheets.hybrids.items()
-        if one.rated_kva < sheet.rated_kva
-        and one.phases == sheet.phases
-        and others + one.rated_kva * part <= allowed * (1 + 1e-9)
+        (id, other)
+        for id, other in job.sheets.hybrids.items()
+        if other.rated_kva < sheet.rated_kva
+        and other.phases == sheet.phases
+        and others + other.rated_kva * part <= allowed * (1 + 1e-9)
         and trackers
         >= {s.tracker for s in job.strings if s.unit == unit.id}
-        <= {t.name for t in one.trackers}
+        <= {t.name for t in other.trackers}
     ]
     if not fitting:
         return None
-    id, one = max(fitting, key=lambda pair: pair[1].rated_kva)
-    return id, one.name, unit.id
+    id, fit = max(fitting, key=lambda pair: pair[1].rated_kva)
+    return id, fit.name, unit.id
 
 
 @makes
@@ -200,7 +200,7 @@ def found_things(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[FoundThin
         yield FoundThing(thing=thing, carries_a=carries_a, table=table, next_mm2=next_mm2)
 
 
-def _by_today(job: Job, one: Found) -> tuple[float | None, Source, float | None]:
+def _by_today(job: Job, thing: Found) -> tuple[float | None, Source, float | None]:
     """What today's table gives an old conductor by the pack's usual method, and the size its device would
     want."""
     table = job.pack.table("cables")
@@ -211,10 +211,10 @@ def _by_today(job: Job, one: Found) -> tuple[float | None, Source, float | None]
             rated.append((size, table.at(size, column)))
         except JobError:
             continue
-    size_mm2 = one.rating.value or 0.0
+    size_mm2 = thing.rating.value or 0.0
     # an old size that no table has is read as the next smaller one, on the safe side
     carries = max((amps for size, amps in rated if size <= size_mm2 * 1.02), default=None)
-    device = one.device_a.value
+    device = thing.device_a.value
     wanted = (
         min((size for size, amps in rated if amps >= device), default=None) if device is not None else None
     )

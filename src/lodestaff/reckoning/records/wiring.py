@@ -37,11 +37,13 @@ def _name(topology: Topology, job: Job, id: str) -> str:
 def transfers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Transfer]:
     wiring = reckoner.wiring(job)
     topology = wiring.topology
-    found = flowing(reckoner, job)
+    answers = flowing(reckoner, job)
     for part in topology.parts.values():
         if part.kind not in BETWEEN or part.rated_a is None:
             continue
-        cases = [(flow.parts[part.id], one.state.name) for one, flow in found if part.id in flow.parts]
+        cases = [
+            (flow.parts[part.id], answer.state.name) for answer, flow in answers if part.id in flow.parts
+        ]
         if cases:
             worst, state = max(cases, key=lambda case: case[0].most_a)
             towards = "loads" if worst.load_a >= worst.source_a else "the grid"
@@ -68,7 +70,9 @@ def joinings(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Joining]:
         cases.append((hazard.hazard.kind, leads, moves))
     throws = [part for part in job.parts if isinstance(part, Throw) and not part.interlocked]
     cures = [cure(f"Interlock in {part.name}", f"parts/{part.id}/interlocked", True) for part in throws]
-    yield Joining(tuple(cases), sum(1 for _ in joining_states(topology)), tuple(one for (one,) in cures))
+    yield Joining(
+        tuple(cases), sum(1 for _ in joining_states(topology)), tuple(remedy for (remedy,) in cures)
+    )
 
 
 @makes
@@ -84,9 +88,9 @@ def pass_throughs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[PassThro
         off = State(
             "grid",
             tuple(
-                (one.unit, "off")
-                for one in topology.units
-                if one.unit == unit.unit or (one.group and one.group == unit.group)
+                (ports.unit, "off")
+                for ports in topology.units
+                if ports.unit == unit.unit or (ports.group and ports.group == unit.group)
             ),
         )
         without = wiring.answer(off)
@@ -186,11 +190,11 @@ def sights(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Sight]:
         )
 
 
-def _led_together(topology: Topology, one: str, other: str) -> bool:
+def _led_together(topology: Topology, first: str, other: str) -> bool:
     """Units that keep their limit by one transformer are led as one, and those on the AC side of one
     gateway."""
-    a, b = topology.unit(one), topology.unit(other)
-    return any({one, other} <= set(group.units) for group in led(topology)) or (
+    a, b = topology.unit(first), topology.unit(other)
+    return any({first, other} <= set(group.units) for group in led(topology)) or (
         not a.transfer and not b.transfer
     )
 
@@ -236,28 +240,28 @@ def live_states(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LiveState]
     wiring = reckoner.wiring(job)
     topology = wiring.topology
     backup, inside = reckoner.asked(job).has_backup, inside_cases(topology)
-    for found in (wiring.answer(state) for state in shown_states(topology)):
-        fed = [c for c in job.circuits if found.fed.get(c.id)]
-        dark = found.state.name == "island"
+    for answer in (wiring.answer(state) for state in shown_states(topology)):
+        fed = [c for c in job.circuits if answer.fed.get(c.id)]
+        dark = answer.state.name == "island"
         island = dark and backup
         dead = [c for c in job.with_role(Role.HELD) if c not in fed] if dark else []
         locked = [c for c in fed if c.role is Role.LOCKED] if island else []
         by_hand = [c for c in fed if c.role is Role.GRID] if island else []
-        live = tuple(name for name in found.still_live() if name not in inside)
+        live = tuple(name for name in answer.still_live() if name not in inside)
         stays: tuple[str, ...] = ()
-        if found.state.name == "all off":
-            stays = tuple(_line(topology, found, name) for name in live)
-        elif found.state.loose:
+        if answer.state.name == "all off":
+            stays = tuple(_line(topology, answer, name) for name in live)
+        elif answer.state.loose:
             stays = tuple(
-                _line(topology, found, name)
-                for name in found.state.loose
-                if found.live[name] and name not in inside
+                _line(topology, answer, name)
+                for name in answer.state.loose
+                if answer.live[name] and name not in inside
             )
         yield LiveState(
-            state=state_words(topology, found.state.name),
+            state=state_words(topology, answer.state.name),
             live=len(live),
-            of=len(found.live) - len(inside),
-            sources=tuple(sorted(set().union(*(found.live[name] for name in live)))),
+            of=len(answer.live) - len(inside),
+            sources=tuple(sorted(set().union(*(answer.live[name] for name in live)))),
             fed=len(fed),
             circuits=len(job.circuits),
             dead_but_held=tuple((c.id, c.name) for c in dead),
@@ -265,15 +269,15 @@ def live_states(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[LiveState]
             by_hand=tuple(c.name for c in by_hand),
             stays=stays,
             grid=job.mains.grid,
-            at_rest=found.settled.at_rest,
+            at_rest=answer.settled.at_rest,
         )
 
 
-def _line(topology: Topology, found: Answer, name: str) -> str:
-    one = topology.conductor(name)
+def _line(topology: Topology, answer: Answer, name: str) -> str:
+    conductor = topology.conductor(name)
     return (
-        f"{topology.parts[one.a[0]].name} to {topology.parts[one.b[0]].name} "
-        f"({', '.join(sorted(found.live[name]))})"
+        f"{topology.parts[conductor.a[0]].name} to {topology.parts[conductor.b[0]].name} "
+        f"({', '.join(sorted(answer.live[name]))})"
     )
 
 
@@ -281,9 +285,9 @@ def _line(topology: Topology, found: Answer, name: str) -> str:
 def borroweds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Borrowed]:
     wiring = reckoner.wiring(job)
     topology = wiring.topology
-    for found in wiring.answers:
-        for one in borrowed(topology, found):
-            circuit = job.circuit(one.circuit)
+    for answer in wiring.answers:
+        for neutral in borrowed(topology, answer):
+            circuit = job.circuit(neutral.circuit)
             words, path = (
                 f"Neutral of {circuit.name} to its own board",
                 f"circuits/{circuit.id}/neutral_board",
@@ -291,11 +295,11 @@ def borroweds(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Borrowed]:
             yield Borrowed(
                 circuit=circuit.id,
                 name=circuit.name,
-                line_board=topology.parts[one.line_from].name,
-                neutral_board=topology.parts[one.neutral_from].name,
-                returns=one.returns,
-                devices=tuple(topology.parts[name].name for name in one.devices),
-                state=found.state.name,
+                line_board=topology.parts[neutral.line_from].name,
+                neutral_board=topology.parts[neutral.neutral_from].name,
+                returns=neutral.returns,
+                devices=tuple(topology.parts[name].name for name in neutral.devices),
+                state=answer.state.name,
                 cures=cure(words, path, ""),
             )
 

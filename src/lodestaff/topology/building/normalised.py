@@ -53,10 +53,10 @@ def normalised(job: Job) -> Plan:
 def _essential(job: Job, unit: Unit) -> list[Placed]:
     """The board that a unit's backup port feeds, with the bypass around the unit."""
     words, wiring, u = job.pack.all_words, job.wiring, unit.id
-    found: list[Placed] = []
+    parts: list[Placed] = []
     feed = f"{u}:backup"
     if wiring.bypass:
-        found.append(
+        parts.append(
             Throw(
                 id=f"{u}-bypass",
                 name=words["bypass"].capitalize(),
@@ -68,7 +68,7 @@ def _essential(job: Job, unit: Unit) -> list[Placed]:
             )
         )
         feed = f"{u}-bypass"
-    found.append(
+    parts.append(
         Board(
             id=f"{u}-essential",
             name=words["essential_board"].capitalize(),
@@ -80,4 +80,4 @@ def _essential(job: Job, unit: Unit) -> list[Placed]:
             link=wiring.bond_place == "essential board",
         )
     )
-    return found
+    return parts

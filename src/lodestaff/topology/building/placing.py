@@ -116,24 +116,24 @@ def _position(b: Builder, feed: str) -> str:
 def place_throw(b: Builder, throw: Throw) -> None:
     cores, t, origin = b.cores(throw.id), throw.id, f"parts/{throw.id}"
     feeds = (throw.first, throw.second)
-    one, other = (_position(b, feed) for feed in feeds)
-    if one == other:
-        one, other = "first", "second"
+    first, other = (_position(b, feed) for feed in feeds)
+    if first == other:
+        first, other = "first", "second"
     poles = cores if throw.neutral == "with neutral" else tuple(core for core in cores if core != NEUTRAL)
     passed = tuple(core for core in cores if core not in poles)
-    kept = [Contact(port, "out", passed) for port in (one, other)] if passed else []
+    kept = [Contact(port, "out", passed) for port in (first, other)] if passed else []
     kinds: dict[str, Kind] = {"bypass": "bypass", "interlock": "interlock", "transfer": "throw"}
     kind = kinds[throw.use]
     caution = "interlock" if throw.use == "interlock" else "bypass"
     if throw.interlocked:
-        contacts = [Contact(port, "out", poles, (port,)) for port in (one, other)]
-        positions = (one, "off", other) if throw.middle_off else (one, other)
+        contacts = [Contact(port, "out", poles, (port,)) for port in (first, other)]
+        positions = (first, "off", other) if throw.middle_off else (first, other)
         b.add(
             Part(
                 t,
                 kind,
                 name=throw.name,
-                ports=(one, other, "out", "earth"),
+                ports=(first, other, "out", "earth"),
                 contacts=(*contacts, *kept),
                 positions=positions,
                 automatic=throw.automatic,
@@ -144,13 +144,13 @@ def place_throw(b: Builder, throw: Throw) -> None:
             )
         )
     else:
-        contacts = [Contact(port, "out", poles, ("closed",), f"{t}-{port}") for port in (one, other)]
+        contacts = [Contact(port, "out", poles, ("closed",), f"{t}-{port}") for port in (first, other)]
         b.add(
             Part(
                 t,
                 kind,
                 throw.name,
-                (one, other, "out", "earth"),
+                (first, other, "out", "earth"),
                 (*contacts, *kept),
                 decided_by=origin,
                 rating=f"{plain(throw.rated_a)} A, no interlock",
@@ -158,7 +158,7 @@ def place_throw(b: Builder, throw: Throw) -> None:
                 rated_a=throw.rated_a,
             )
         )
-        for port, positions in ((one, ("closed", "open")), (other, ("open", "closed"))):
+        for port, positions in ((first, ("closed", "open")), (other, ("open", "closed"))):
             b.add(
                 Part(
                     f"{t}-{port}",
@@ -171,17 +171,17 @@ def place_throw(b: Builder, throw: Throw) -> None:
                 )
             )
     if throw.automatic and throw.interlocked:
-        b.automatics.append(Automatic(t, "first live", ((t, one), (t, other)), (one, other)))
+        b.automatics.append(Automatic(t, "first live", ((t, first), (t, other)), (first, other)))
     b.outlets[t] = Outlet((t, "out"), False)
     word = b.words["protective_device"]
     short = "Bypass" if throw.use == "bypass" else throw.name
     b.feeds.append(
         Wanted(
             throw.first,
-            (t, one),
+            (t, first),
             cores=cores,
             device=f"{t}-first-feed",
-            device_name=f"{throw.name} {word} {one}",
+            device_name=f"{throw.name} {word} {first}",
             run=b.run(f"{t}-first-feed", "first feed", t),
             decided_by=origin,
         )

@@ -16,8 +16,8 @@ def fed_conductor(b: Builder, terminal: str) -> str | None:
         if conductor.b[0] == part and (not port or conductor.b[1] == port)
     ]
     ac = [conductor for conductor in into if EARTH not in conductor.cores and "DC+" not in conductor.cores]
-    found = (ac or into)[:1] if not port else into[:1]
-    return found[0].id if found else None
+    conductors = (ac or into)[:1] if not port else into[:1]
+    return conductors[0].id if conductors else None
 
 
 def place_transformers(b: Builder) -> None:
@@ -25,11 +25,11 @@ def place_transformers(b: Builder) -> None:
     for part in b.plan.parts:
         if not isinstance(part, Transformer):
             continue
-        found = [(at, fed_conductor(b, at)) for at in part.on]
-        for at, name in found:
+        feeds = [(at, fed_conductor(b, at)) for at in part.on]
+        for at, name in feeds:
             if name is None:
                 b.orphans.append(Orphan(part.id, "current transformer", f"nothing feeds {at}"))
-        conductors = tuple(name for _, name in found if name is not None)
+        conductors = tuple(name for _, name in feeds if name is not None)
         if conductors:
             b.cts.append(
                 Ct(

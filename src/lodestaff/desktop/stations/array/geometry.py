@@ -167,18 +167,18 @@ def _face(face: Face, rect: QRectF, scale: float) -> FaceBox:
 def _ladder(job: Job, faces: tuple[FaceBox, ...], modules: tuple[ModuleBox, ...], ladder: QRectF) -> Roof:
     sunny = [unit for unit in job.units if job.sheet_of(unit).trackers]
     strung = [unit for unit in sunny if not job.sheet_of(unit).module_level]
-    found = {string.id: string_limits(job, string) for string in job.strings}
+    limits = {string.id: string_limits(job, string) for string in job.strings}
     counts = {string.id: sum(n for _, n in job.modules_in(string.id)) for string in job.strings}
     max_dc = max((job.sheet_of(unit).max_dc_v for unit in strung or sunny), default=0.0)
     reached = [
-        one[0].voc_cold_v * in_row(job, string, counts[string.id])
+        of_string[0].voc_cold_v * in_row(job, string, counts[string.id])
         for string in job.strings
-        if (one := found[string.id]) and job.optimisers_on(string) != "all"
+        if (of_string := limits[string.id]) and job.optimisers_on(string) != "all"
     ]
     highest = max([max_dc * 1.12, 10.0, *(volts * 1.05 for volts in reached)])
     empty = Roof(faces, modules, ladder=ladder, most_v=highest, max_dc_v=max_dc, slots=(), loose=())
     weights = [
-        max(1, sum(found[s.id] is not None for s in job.strings_on(unit.id, t.name)))
+        max(1, sum(limits[s.id] is not None for s in job.strings_on(unit.id, t.name)))
         for unit in sunny
         for t in job.sheet_of(unit).trackers
     ]
@@ -191,7 +191,7 @@ def _ladder(job: Job, faces: tuple[FaceBox, ...], modules: tuple[ModuleBox, ...]
             window = QRectF(
                 empty.x(tracker.v_min), y, empty.x(tracker.v_max) - empty.x(tracker.v_min), height
             )
-            strings = [s for s in job.strings_on(unit.id, tracker.name) if found[s.id] is not None]
+            strings = [s for s in job.strings_on(unit.id, tracker.name) if limits[s.id] is not None]
             bars = tuple(
                 _bar(
                     empty,
@@ -220,7 +220,7 @@ def _ladder(job: Job, faces: tuple[FaceBox, ...], modules: tuple[ModuleBox, ...]
             y += height + BETWEEN
             index += 1
         y += APART - BETWEEN
-    loose = tuple(string.id for string in job.strings if found[string.id] is None)
+    loose = tuple(string.id for string in job.strings if limits[string.id] is None)
     return Roof(
         faces, modules, ladder=ladder, most_v=highest, max_dc_v=max_dc, slots=tuple(slots), loose=loose
     )

@@ -164,10 +164,10 @@ def seen_sky(view: RoofView) -> tuple[SunView, str, str] | None:
 
 
 def _sky(painter: QPainter, view: RoofView, roof: Roof) -> None:
-    found = seen_sky(view)
-    if found is None:
+    sky = seen_sky(view)
+    if sky is None:
         return
-    seen, module, face = found
+    seen, module, face = sky
     title = f"Sky over {module}, {face}" if module else f"Sky over {face}"
     picture = SkyPicture(painter, seen, roof.sky, view.store.moment.month, title)
     picture.paint()

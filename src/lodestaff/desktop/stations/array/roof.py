@@ -64,8 +64,8 @@ class RoofView(Surface):
 
     def marks(self) -> list[Mark]:
         """The sun's hours in the sky over the chosen module, and each string of the ladder."""
-        found = seen_sky(self)
-        hours = marks_of(found[0], self.roof.sky) if found and self.roof else []
+        sky = seen_sky(self)
+        hours = marks_of(sky[0], self.roof.sky) if sky and self.roof else []
         return hours + [
             Mark(
                 (slot.name, bar.string.name),

@@ -32,20 +32,20 @@ def point_of(plot: QRectF, away_deg: float, high_deg: float) -> QPointF:
 def marks_of(view: SunView, rect: QRectF) -> list[Mark]:
     """The sun of every full hour on each path."""
     plot, half = plot_of(rect), 1.5 * SUN_PX
-    found = []
+    marks = []
     for path in view.paths:
         for hour, away, high in path.hours:
             spot = point_of(plot, away, high)
             if plot.contains(spot):
                 azimuth = (view.middle_deg + away) % 360
-                found.append(
+                marks.append(
                     Mark(
                         (MONTHS[path.month - 1], clock(float(hour))),
                         (Value("sun's azimuth", azimuth, "°"), Value("elevation", high, "°")),
                         QRectF(spot.x() - half, spot.y() - half, 2 * half, 2 * half),
                     )
                 )
-    return found
+    return marks
 
 
 class SkyPicture:

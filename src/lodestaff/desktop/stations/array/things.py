@@ -45,16 +45,16 @@ class Things:
     def take(self, key: Key, point: QPointF) -> None:
         """A hand takes hold of a thing."""
         self.chosen = key
-        found = self._spot()
-        self.carried = point - found[1].rect.bottomLeft() if found is not None else QPointF()
+        spot = self._spot()
+        self.carried = point - spot[1].rect.bottomLeft() if spot is not None else QPointF()
 
     def drop(self, point: QPointF) -> None:
         """The hand lets go: the thing lies there, within its face."""
-        found, grip = self._spot(), self.carried
+        under, grip = self._spot(), self.carried
         self.carried = None
-        if found is None or grip is None:
+        if under is None or grip is None:
             return
-        box, spot = found
+        box, spot = under
         at = point - grip
         x = round((at.x() - box.rect.left()) / box.scale / FINE_M) * FINE_M
         y = round((box.rect.bottom() - at.y()) / box.scale / FINE_M) * FINE_M
@@ -62,10 +62,10 @@ class Things:
 
     def step(self, key: Qt.Key) -> None:
         """An arrow key moves the chosen thing."""
-        found = self._spot()
-        if found is None:
+        under = self._spot()
+        if under is None:
             return
-        box, spot = found
+        box, spot = under
         thing = next(each for each in box.face.obstacles if each.id == spot.id)
         dx, dy = {
             Qt.Key.Key_Left: (-1, 0),
@@ -102,10 +102,10 @@ class Things:
 
     def paint(self, painter: QPainter, at: QPointF) -> None:
         """A frame around the chosen one, and where it would lie."""
-        found = self._spot()
-        if found is None:
+        spot = self._spot()
+        if spot is None:
             return
-        rect, look = found[1].rect, current()
+        rect, look = spot[1].rect, current()
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(colour(look.hand), 3))
         painter.drawRect(rect.adjusted(-2, -2, 2, 2))

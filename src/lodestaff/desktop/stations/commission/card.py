@@ -331,12 +331,12 @@ class StepCard(QWidget):
 
     def _conditions(self) -> Conditions:
         """What was typed beside the reading. Raises JobError where something is no number."""
-        found: dict[str, float] = {}
+        values: dict[str, float] = {}
         assert self.result is not None
         for name in self.result.step.rule.asks:
             if text := self.fields[name].text().strip():
-                found[name] = read_number(text, ASKED_UNITS[name])
-        return Conditions(**found)
+                values[name] = read_number(text, ASKED_UNITS[name])
+        return Conditions(**values)
 
     def record(self) -> None:
         """Make a reading of what was typed; what can't be one is said, and stays typed."""

@@ -64,8 +64,8 @@ class Snags(QWidget):
             self.owner.clear()
             self.owner.addItems(people)
             self.owner.setCurrentText(typed)
-        found = snags(self.store.site.entries)
-        self.list.show_rows(sorted(found, key=lambda snag: (bool(snag.done), snag.due)))
+        all_snags = snags(self.store.site.entries)
+        self.list.show_rows(sorted(all_snags, key=lambda snag: (bool(snag.done), snag.due)))
 
     def write(self) -> None:
         """Into the journal; what isn't said is asked for, and stays typed."""
@@ -105,14 +105,18 @@ class LeftOtherwise(QWidget):
         self.list: Table[AsLeft] = Table(
             "Left otherwise than designed",
             (
-                words("Found", lambda one: one.text, tip=_whole, wide=True),
-                words("Into the design", lambda one: "Why not" if one.why_not else "Take", press=self.take),
+                words("Found", lambda difference: difference.text, tip=_whole, wide=True),
+                words(
+                    "Into the design",
+                    lambda difference: "Why not" if difference.why_not else "Take",
+                    press=self.take,
+                ),
             ),
         )
         self.whole = QLabel()
         self.whole.setWordWrap(True)
         self.whole.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        self.list.came_to.connect(lambda one: self.whole.setText(_whole(one)))
+        self.list.came_to.connect(lambda shown: self.whole.setText(_whole(shown)))
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 0)
         column.addWidget(self.list, 1)
@@ -125,26 +129,28 @@ class LeftOtherwise(QWidget):
             return  # going from step to step changes nothing here
         self._for = (job, count)
         topology = self.store.reckoner.wiring(job).topology
-        found = as_left(job, topology, self.store.site.entries)
-        if found != self.list.rows:
-            self.list.show_rows(found)
-            self.whole.setText(_whole(found[0]) if found else "Every device holds what the design says.")
+        differences = as_left(job, topology, self.store.site.entries)
+        if differences != self.list.rows:
+            self.list.show_rows(differences)
+            self.whole.setText(
+                _whole(differences[0]) if differences else "Every device holds what the design says."
+            )
 
-    def take(self, one: AsLeft) -> None:
+    def take(self, difference: AsLeft) -> None:
         """Change the design; readings that the change makes void are withdrawn."""
-        if one.why_not:
-            self.whole.setText(_whole(one))
+        if difference.why_not:
+            self.whole.setText(_whole(difference))
             return
-        told = taking([one], self.store.site.entries)
-        if not self.store.edit("Take as left", *one.changes):
+        told = taking([difference], self.store.site.entries)
+        if not self.store.edit("Take as left", *difference.changes):
             return
         for kind, text, corrects in told:
             self.store.site.record(kind, text, self.who.name, corrects=corrects)
         self.refresh()
 
 
-def _whole(one: AsLeft) -> str:
-    if one.why_not:
-        return f"{one.text}. It can't flow back: {one.why_not}."
-    anew = ", ".join(again.step.replace("-", " ") for again in one.anew) or "nothing"
-    return f"{one.text}. Taken into the design, to be read anew: {anew}."
+def _whole(difference: AsLeft) -> str:
+    if difference.why_not:
+        return f"{difference.text}. It can't flow back: {difference.why_not}."
+    anew = ", ".join(again.step.replace("-", " ") for again in difference.anew) or "nothing"
+    return f"{difference.text}. Taken into the design, to be read anew: {anew}."

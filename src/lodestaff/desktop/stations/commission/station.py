@@ -166,8 +166,8 @@ class CommissionStation(StationView):
         )
 
     def _present(self, proof: Proof) -> StepResult | None:
-        found = next((result for result in proof.results if result.step.id == self.at), None)
-        return found or proof.first_open or next(iter(proof.results), None)
+        outcome = next((result for result in proof.results if result.step.id == self.at), None)
+        return outcome or proof.first_open or next(iter(proof.results), None)
 
     def _go(self, step: int) -> None:
         proof = self.proof()
@@ -335,7 +335,9 @@ class CommissionStation(StationView):
             left = len(self.otherwise.list.rows)
             self.tabs.setTabText(3, f"As left · {left}" if left else "As left")
         self.steps.show_rows(proof.results)
-        self.steps.go_to(next((row for row, one in enumerate(proof.results) if one.step.id == self.at), 0))
+        self.steps.go_to(
+            next((row for row, result in enumerate(proof.results) if result.step.id == self.at), 0)
+        )
 
 
 def _passes(result: StepResult) -> str:

@@ -41,40 +41,42 @@ class StringRow:
     light: Conditions
 
     def shown(self, kind: Kind) -> str:
-        one = self.steps.get(kind)
-        if one is None:
+        result = self.steps.get(kind)
+        if result is None:
             return "–"
-        reading = one.reading
+        reading = result.reading
         if reading is None or not reading.numbers:
             return "put off" if reading is not None and reading.put_off else ""
         return plain(reading.numbers[0], 2)
 
     def verdict(self) -> str:
         """The worst of what was read."""
-        said = {one.status for one in self.steps.values() if one.reading is not None}
+        said = {result.status for result in self.steps.values() if result.reading is not None}
         return next((str(status) for status in WORST_FIRST if status in said), "")
 
     def why(self) -> str:
         """What each reading says."""
-        return "\n".join(one.judgement.words for one in self.steps.values() if one.reading is not None)
+        return "\n".join(
+            result.judgement.words for result in self.steps.values() if result.reading is not None
+        )
 
 
 def string_rows(job: Job, proof: Proof, lights: dict[str, Conditions]) -> list[StringRow]:
     """The strings that are tested. The light is what was typed, else that of the last reading."""
-    found = []
+    rows = []
     for string in job.strings:
         steps: dict[Kind, StepResult] = {
-            kind: one
-            for one in proof.results
+            kind: result
+            for result in proof.results
             for _, kind, _ in READ
-            if (one.step.measure.kind, one.step.measure.subject) == (kind, string.id)
+            if (result.step.measure.kind, result.step.measure.subject) == (kind, string.id)
         }
         if not steps:
             continue
-        taken = (one.reading.conditions for one in steps.values() if one.reading is not None)
+        taken = (result.reading.conditions for result in steps.values() if result.reading is not None)
         last = next((light for light in taken if light.poa_w_m2 is not None), Conditions())
-        found.append(StringRow(string.id, string.name, steps, lights.get(string.id, last)))
-    return found
+        rows.append(StringRow(string.id, string.name, steps, lights.get(string.id, last)))
+    return rows
 
 
 class StringPage(Table[StringRow]):
@@ -108,12 +110,12 @@ class StringPage(Table[StringRow]):
             return False
         light = replace(self.lights.get(row.id, row.light), **{field: number})
         self.lights[row.id] = light
-        self.show_rows([replace(one, light=light) if one.id == row.id else one for one in self.rows])
+        self.show_rows([replace(other, light=light) if other.id == row.id else other for other in self.rows])
         whole = light.poa_w_m2 is not None and light.module_c is not None
-        for one in row.steps.values() if whole else ():
-            reading, asks = one.reading, bool(one.step.rule.asks)
+        for result in row.steps.values() if whole else ():
+            reading, asks = result.reading, bool(result.step.rule.asks)
             if asks and reading is not None and reading.numbers and reading.conditions.poa_w_m2 is None:
-                self._record(self.who.reading(one.step.id, reading.numbers, None, light))
+                self._record(self.who.reading(result.step.id, reading.numbers, None, light))
         return True
 
     def _read(self, kind: Kind, unit: str, row: StringRow, text: str) -> bool:

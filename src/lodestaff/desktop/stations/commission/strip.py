@@ -39,9 +39,9 @@ class StepStrip(QWidget):
         if results == self.results and at == self.at:
             return
         self.results, self.at = results, at
-        counts = {status: sum(one.status is status for one in results) for status in Status}
+        counts = {status: sum(result.status is status for result in results) for status in Status}
         words = ", ".join(f"{count} {status}" for status, count in counts.items() if count)
-        place = next((n for n, one in enumerate(results, start=1) if one.step.id == at), 0)
+        place = next((n for n, result in enumerate(results, start=1) if result.step.id == at), 0)
         self.setAccessibleDescription(f"{words}; step {place} of {len(results)}")
         self.update()
 
@@ -49,17 +49,17 @@ class StepStrip(QWidget):
         """Where each step's cell lies, stages apart."""
         if not self.results:
             return []
-        stages = [one.step.stage for one in self.results]
+        stages = [result.step.stage for result in self.results]
         breaks = sum(a != b for a, b in itertools.pairwise(stages))
         wide = (self.width() - 2) / (len(stages) + GAP_SHARE * breaks)
-        tall, x, found = min(TALL_PX * text_scale(), self.height() - 4), 1.0, []
+        tall, x, rects = min(TALL_PX * text_scale(), self.height() - 4), 1.0, []
         top = (self.height() - tall) / 2
         for place, stage in enumerate(stages):
             if place and stage != stages[place - 1]:
                 x += GAP_SHARE * wide
-            found.append(QRectF(x, top, max(1.0, wide - 1), tall))
+            rects.append(QRectF(x, top, max(1.0, wide - 1), tall))
             x += wide
-        return found
+        return rects
 
     def step_at(self, x: float) -> StepResult | None:
         """The step whose cell is nearest."""
@@ -70,13 +70,13 @@ class StepStrip(QWidget):
         return self.results[nearest]
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        found = self.step_at(event.position().x())
-        if found is not None:
-            self.chosen.emit(found.step.id)
+        result = self.step_at(event.position().x())
+        if result is not None:
+            self.chosen.emit(result.step.id)
 
     def event(self, event: QEvent) -> bool:
-        if isinstance(event, QHelpEvent) and (found := self.step_at(event.pos().x())) is not None:
-            QToolTip.showText(event.globalPos(), f"{found.step.text} {found.status}", self)
+        if isinstance(event, QHelpEvent) and (result := self.step_at(event.pos().x())) is not None:
+            QToolTip.showText(event.globalPos(), f"{result.step.text} {result.status}", self)
             return True
         return super().event(event)
 
@@ -90,21 +90,21 @@ class StepStrip(QWidget):
             Status.FAILED: look.blocks,
             Status.OPEN: look.edge,
         }
-        for one, cell in zip(self.results, self.cells(), strict=True):
-            tone = colour(tones[one.status])
+        for result, cell in zip(self.results, self.cells(), strict=True):
+            tone = colour(tones[result.status])
             painter.setPen(QPen(tone, 1.0))
-            if one.status is Status.PASSED:
+            if result.status is Status.PASSED:
                 painter.fillRect(cell, tone)
-            elif one.status is Status.DOUBTFUL:
+            elif result.status is Status.DOUBTFUL:
                 painter.fillRect(cell.adjusted(0, cell.height() / 2, 0, 0), tone)
                 painter.drawRect(cell)
-            elif one.status is Status.FAILED:
+            elif result.status is Status.FAILED:
                 painter.drawRect(cell)
                 painter.drawLine(cell.topLeft(), cell.bottomRight())
                 painter.drawLine(cell.topRight(), cell.bottomLeft())
             else:
                 painter.drawRect(cell)
-            if one.step.id == self.at:
+            if result.step.id == self.at:
                 painter.setPen(QPen(colour(look.hand), 2 * look.stroke))
                 above = QPointF(0.0, 4.0)
                 painter.drawLine(cell.topLeft() - above, cell.topRight() - above)

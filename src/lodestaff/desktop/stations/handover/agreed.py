@@ -79,7 +79,7 @@ def registered_table(store: Store, remove: Callable[[Owner], object]) -> Table[O
 
 
 def rows_of(job: Job, field: str) -> list[Owner]:
-    return [Owner(f"handed/{field}/{one.id}", one.what, one) for one in getattr(job.handed, field)]
+    return [Owner(f"handed/{field}/{item.id}", item.what, item) for item in getattr(job.handed, field)]
 
 
 def add_row(store: Store, field: str, what: str) -> bool:
@@ -88,8 +88,8 @@ def add_row(store: Store, field: str, what: str) -> bool:
     if job is None:
         return False
     held = getattr(job.handed, field)
-    rows = [one.model_dump(mode="json") for one in held]
-    row = {"id": free_id({one.id for one in held}, what), "what": what.capitalize()}
+    rows = [item.model_dump(mode="json") for item in held]
+    row = {"id": free_id({item.id for item in held}, what), "what": what.capitalize()}
     return store.edit(f"Add a {what}", Change(f"handed/{field}", [*rows, row]))
 
 
@@ -100,5 +100,5 @@ def without(store: Store, row: Owner) -> bool:
         return False
     path = row.path.rpartition("/")[0]
     held = getattr(job.handed, path.rpartition("/")[2])
-    rows = [one.model_dump(mode="json") for one in held if one.id != row.of.id]
+    rows = [item.model_dump(mode="json") for item in held if item.id != row.of.id]
     return store.edit(f"Take out {row.name}", Change(path, rows))

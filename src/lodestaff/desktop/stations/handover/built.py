@@ -64,8 +64,8 @@ def add_photo(store: Store, part: str, name: str, source: Path) -> bool:
     digest = store.attach(source)
     if digest is None:
         return False
-    rows = [one.model_dump(mode="json") for one in job.handed.photos]
-    row = {"id": free_id({one.id for one in job.handed.photos}, "photo"), "sha256": digest, "of": part,
+    rows = [photo.model_dump(mode="json") for photo in job.handed.photos]
+    row = {"id": free_id({photo.id for photo in job.handed.photos}, "photo"), "sha256": digest, "of": part,
            "what": name[:60], "date": f"{date.today():%Y-%m-%d}"}  # fmt: skip
     return store.edit(f"Add a photo: {name}", Change("handed/photos", [*rows, row]))
 
@@ -86,13 +86,17 @@ def built_table(store: Store) -> Table[Built]:
     """A row for each difference from the plan; a name typed there confirms it."""
 
     def typed(row: Built, text: str) -> bool:
-        job, found = store.job, built_of(store)
-        if job is None or found is None:
+        job, built = store.job, built_of(store)
+        if job is None or built is None:
             return False
         if not text.strip():
-            left = [one.model_dump(mode="json") for one in job.handed.confirmed if one.path != row.path]
+            left = [
+                confirmation.model_dump(mode="json")
+                for confirmation in job.handed.confirmed
+                if confirmation.path != row.path
+            ]
             return store.edit(f"Take back what was confirmed at {row.path}", Change("handed/confirmed", left))
-        change = confirming(job, found, [row.path], by=text, date=f"{date.today():%Y-%m-%d}")
+        change = confirming(job, built, [row.path], by=text, date=f"{date.today():%Y-%m-%d}")
         return store.edit(f"Confirm {row.path} as built", change)
 
     columns: tuple[Column[Built], ...] = (
@@ -122,12 +126,12 @@ def keep_plan(store: Store) -> bool:
 
 def confirm_all(store: Store, by: str) -> bool:
     """All that nobody has confirmed yet, by one who stands for it."""
-    job, found = store.job, built_of(store)
-    if job is None or found is None or not found.open:
+    job, built = store.job, built_of(store)
+    if job is None or built is None or not built.open:
         return False
     try:
-        change = confirming(job, found, [], by=by, date=f"{date.today():%Y-%m-%d}")
+        change = confirming(job, built, [], by=by, date=f"{date.today():%Y-%m-%d}")
     except JobError as trouble:
         store.trouble.emit("edit", f"Not confirmed. {trouble}")
         return False
-    return store.edit(f"Confirm {len(found.open)} differences from the plan", change)
+    return store.edit(f"Confirm {len(built.open)} differences from the plan", change)

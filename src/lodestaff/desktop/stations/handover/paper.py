@@ -53,15 +53,15 @@ class Sheets(QWidget):
 
     def boxes(self) -> list[QRectF]:
         """Where the sheets lie."""
-        found, top = [], float(GAP_PX)
+        rects, top = [], float(GAP_PX)
         room = max(100, self.width() - 2 * GAP_PX)
-        for one in self.pictures:
-            ratio = one.devicePixelRatio()
-            wide = min(room, round(one.width() / ratio))
-            high = one.height() / one.width() * wide
-            found.append(QRectF((self.width() - wide) / 2, top, wide, high))
+        for image in self.pictures:
+            ratio = image.devicePixelRatio()
+            wide = min(room, round(image.width() / ratio))
+            high = image.height() / image.width() * wide
+            rects.append(QRectF((self.width() - wide) / 2, top, wide, high))
             top += high + GAP_PX
-        return found
+        return rects
 
     def shows(self, title: str) -> bool:
         """Whether the sheets of a page are in view."""
@@ -78,8 +78,8 @@ class Sheets(QWidget):
             painter.setPen(colour(current().soft))
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, WAITING)
         painter.setPen(QPen(colour(current().line), 1))
-        for one, box in zip(self.pictures, self.boxes(), strict=True):
-            painter.drawImage(box, one)
+        for image, box in zip(self.pictures, self.boxes(), strict=True):
+            painter.drawImage(box, image)
             painter.drawRect(box)
         painter.end()
 
@@ -113,8 +113,8 @@ class Paper(QScrollArea):
     def show_page(self, page: Page, pictures: list[QImage]) -> None:
         """Show a page; the place in it stays where the page stays the same."""
         place = self.verticalScrollBar().value()
-        for one in pictures:
-            one.setDevicePixelRatio(self.devicePixelRatioF())
+        for image in pictures:
+            image.setDevicePixelRatio(self.devicePixelRatioF())
         self.sheets.resize(self.viewport().width(), self.sheets.height())
         self.sheets.show_pictures(pictures, words_of(page))
         self.verticalScrollBar().setValue(place)

@@ -194,14 +194,14 @@ class HandoverStation(StationView):
     def _show(self, row: int) -> None:
         if not 0 <= row < len(self.pages):
             return
-        page, found = self.pages[row], self.rendered
-        if found is None:
+        page, rendering = self.pages[row], self.rendered
+        if rendering is None:
             self.paper.show_page(page, [])
             return
         wide = self.paper.wide_px()
         self.maker.ask(
             "sheets",
-            lambda: found.pictures(row, wide),
+            lambda: rendering.pictures(row, wide),
             then=partial(self.paper.show_page, page),
             wrong=self._not_made,
         )
@@ -217,7 +217,7 @@ class HandoverStation(StationView):
         job = self.store.job
         if job is None:
             return False
-        held = [one for one in PART_NAMES if (one in job.handed.parts) != (one == part)]
+        held = [name for name in PART_NAMES if (name in job.handed.parts) != (name == part)]
         if not held:
             self.say("One part at least stays in the pack.")
             self.refresh()

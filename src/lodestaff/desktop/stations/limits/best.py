@@ -26,9 +26,9 @@ class Found:
     settings: BestSettings
 
 
-def words_of(found: Found) -> str:
+def words_of(thing: Found) -> str:
     """How far the settings are from the best, and what would be better."""
-    money, possible = found.job.tariff.currency, found.possible
+    money, possible = thing.job.tariff.currency, thing.possible
     reached = possible.reached
     if reached is None:
         return "A battery could save nothing here, however it is set."
@@ -36,12 +36,12 @@ def words_of(found: Found) -> str:
         f"The settings reach {plain(100 * reached, 0)} % of what a battery could save here "
         f"({text_of(possible.best, money)} a year, {possible.words})."
     )
-    if not found.settings.changes:
+    if not thing.settings.changes:
         return f"{told} No better settings were found."
-    share = possible.reached_by(found.settings.bill) or 0.0
+    share = possible.reached_by(thing.settings.bill) or 0.0
     return (
-        f"{told} Best settings: {text_of(found.settings.bill, money)}, {plain(100 * share, 0)} %: "
-        f"{'; '.join(found.settings.words)}."
+        f"{told} Best settings: {text_of(thing.settings.bill, money)}, {plain(100 * share, 0)} %: "
+        f"{'; '.join(thing.settings.words)}."
     )
 
 
@@ -60,7 +60,7 @@ class BestSearch(QObject):
         )
         self.button.clicked.connect(self._press)
         self.worker = Worker(store.unexpected.emit, self)
-        self.found: Found | None = None
+        self.best: Found | None = None
         self._stopped = threading.Event()
         self._busy = False
         self.progressed.connect(lambda share: self.said.emit(f"{plain(share * 100, 0)} % searched"))
@@ -68,18 +68,18 @@ class BestSearch(QObject):
     def refresh(self) -> None:
         """The job may be another: what was found for the old one can't be taken any more."""
         job = self.store.job
-        if self.found is not None and self.found.job is not job:
-            self.found = None
+        if self.best is not None and self.best.job is not job:
+            self.best = None
         self.button.setVisible(job is not None and job.mains.grid and bool(job.banks))
-        taken = self.found is not None and bool(self.found.settings.changes)
+        taken = self.best is not None and bool(self.best.settings.changes)
         self.button.setText(STOP if self._busy else TAKE if taken else FIND)
 
     def _press(self) -> None:
         if self._busy:
             self._stopped.set()
             self._ended("Stopped.")
-        elif self.found is not None and self.found.settings.changes:
-            self.store.edit("Take the best settings", *self.found.settings.changes)
+        elif self.best is not None and self.best.settings.changes:
+            self.store.edit("Take the best settings", *self.best.settings.changes)
         else:
             self._search()
 
@@ -104,13 +104,13 @@ class BestSearch(QObject):
         self.refresh()
         self.worker.ask("best", search, self._arrived, lambda error: self._ended(str(error)))
 
-    def _arrived(self, found: Found | None) -> None:
-        assert found is not None, "nothing arrives of what was stopped"
-        if found.job is not self.store.job:
+    def _arrived(self, thing: Found | None) -> None:
+        assert thing is not None, "nothing arrives of what was stopped"
+        if thing.job is not self.store.job:
             self._ended("The job has changed: search anew.")
             return
-        self.found = found
-        self._ended(words_of(found))
+        self.best = thing
+        self._ended(words_of(thing))
 
     def _ended(self, words: str) -> None:
         self._busy = False

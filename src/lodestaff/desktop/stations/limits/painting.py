@@ -56,8 +56,8 @@ def _layers(view: DayView, names: tuple[tuple[str, str, str], ...]) -> tuple[tup
     job = view.store.job
     if job is None or job.mains.grid:
         return names
-    found = ((name, kind, OFF_GRID.get(kind, words)) for name, kind, words in names)
-    return tuple(label for label in found if label[2])
+    modes = ((name, kind, OFF_GRID.get(kind, words)) for name, kind, words in names)
+    return tuple(label for label in modes if label[2])
 
 
 def kinds_of(view: DayView) -> list[tuple[str, str]]:

@@ -32,7 +32,7 @@ class Ranges(QObject):
         self.timer.setSingleShot(True)
         self.timer.setInterval(REST_MS)
         self.timer.timeout.connect(self._ask)
-        self.found: tuple[Job, dict[str, Range]] | None = None
+        self.spread: tuple[Job, dict[str, Range]] | None = None
         self._others: tuple[object, Reckoner] | None = None
         self._stopped = threading.Event()
         self._closed = False
@@ -41,7 +41,7 @@ class Ranges(QObject):
         """The job may be another; only a station that is seen asks."""
         self._stopped.set()
         job = self.store.job
-        if seen and not self._closed and job is not None and (self.found is None or self.found[0] is not job):
+        if seen and not self._closed and job is not None and (self.spread is None or self.spread[0] is not job):
             self.timer.start()
 
     def _ask(self) -> None:
@@ -54,20 +54,20 @@ class Ranges(QObject):
         stopped = self._stopped = threading.Event()
 
         def years() -> tuple[Job, dict[str, Range]] | None:
-            found = spread(others, job, lambda _: not stopped.is_set())
-            return (job, found) if found is not None else None
+            ranges = spread(others, job, lambda _: not stopped.is_set())
+            return (job, ranges) if ranges is not None else None
 
         self.worker.ask("spread", years, self._take, lambda _: None)
 
-    def _take(self, found: tuple[Job, dict[str, Range]] | None) -> None:
-        self.found = found
+    def _take(self, answer: tuple[Job, dict[str, Range]] | None) -> None:
+        self.spread = answer
         self.came.emit()
 
     def beside(self, readings: list[Reading]) -> list[Reading]:
         """The readings, each with its range where it is known for the job as it stands."""
-        if self.found is None or self.found[0] is not self.store.job:
+        if self.spread is None or self.spread[0] is not self.store.job:
             return readings
-        return [self._with_range(reading, self.found[1]) for reading in readings]
+        return [self._with_range(reading, self.spread[1]) for reading in readings]
 
     def _with_range(self, reading: Reading, ranges: dict[str, Range]) -> Reading:
         name, factor = OF_READING.get(str(reading.key[0]), ("", 1.0))

@@ -69,10 +69,10 @@ def choice(words: str, path: str, model: type[BaseModel], of: Any) -> SettingRow
 
 def rows_of(job: Job) -> list[SettingRow]:
     """All settings of a job."""
-    found = [*_limits(job), *_units(job)]
+    rows = [*_limits(job), *_units(job)]
     for bank in job.banks if len(job.banks) > 1 else ():
         name, path = job.unit(bank.unit).name, f"banks/{bank.id}"
-        found += [
+        rows += [
             SettingRow(f"{name}: charge limit of its own", f"{path}/charge_kw", bank.charge_kw, "kW",
                        may_be_none=True),
             SettingRow(f"{name}: discharge limit of its own", f"{path}/discharge_kw", bank.discharge_kw, "kW",
@@ -81,13 +81,13 @@ def rows_of(job: Job) -> list[SettingRow]:
     for unit in job.units if len(job.units) > 1 and job.mains.grid else ():
         for words, field in (("export limit", "export_kw"), ("import limit", "import_kw")):
             path, value = f"units/{unit.id}/{field}", getattr(unit, field)
-            found.append(SettingRow(f"{unit.name}: {words} of its own", path, value, "kW", may_be_none=True))
+            rows.append(SettingRow(f"{unit.name}: {words} of its own", path, value, "kW", may_be_none=True))
     for window in job.limits.windows:
-        found += _window(window)
+        rows += _window(window)
     for part in job.parts:
         if isinstance(part, Generator) and part.started_by:
-            found += _generator(part)
-    return [*found, *_money(job), *_places(job)]
+            rows += _generator(part)
+    return [*rows, *_money(job), *_places(job)]
 
 
 def _limits(job: Job) -> Iterator[SettingRow]:
@@ -225,10 +225,14 @@ def typed_value(text: str, row: SettingRow) -> Any:
     if row.may_be_none and said in (NONE, "-", ""):
         return None
     if row.form in ("choice", "yes or no"):
-        found = [one for one in row.choices if one.casefold().startswith(said.casefold())] if said else []
-        if len(found) != 1 and said not in row.choices:
+        matches = (
+            [choice for choice in row.choices if choice.casefold().startswith(said.casefold())]
+            if said
+            else []
+        )
+        if len(matches) != 1 and said not in row.choices:
             raise JobError(f"no choice {said!r}", row.words, f"choose from {', '.join(row.choices)}")
-        word = said if said in row.choices else found[0]
+        word = said if said in row.choices else matches[0]
         return word == YES if row.form == "yes or no" else word
     if row.form in ("months", "dates"):
         return _list(said, row)

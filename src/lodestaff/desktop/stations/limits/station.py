@@ -70,7 +70,7 @@ class LimitsStation(StationView):
     def refresh(self) -> None:
         self.day.refresh()
         job = self.store.job
-        if self.best.found is None or self.best.found.job is not job:
+        if self.best.best is None or self.best.best.job is not job:
             self.explain(self.hint if job is None or job.mains.grid else OFF_GRID_HINT)
         self.settings.refresh()
         self.best.refresh()
@@ -88,7 +88,7 @@ class LimitsStation(StationView):
         self.remove.setVisible(job is not None and self._chosen(job) is not None)
 
     def _chosen(self, job: Job) -> Window | None:
-        return next((one for one in job.limits.windows if one.id == self.day.chosen), None)
+        return next((window for window in job.limits.windows if window.id == self.day.chosen), None)
 
     def _add(self) -> None:
         """A window for the hours of the low band, to be dragged and told anew."""

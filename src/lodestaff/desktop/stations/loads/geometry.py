@@ -173,9 +173,9 @@ def _starters(
     """The held circuits of a group's source and leg."""
     return [
         circuits[id]
-        for one in load_groups
-        if one.role is Role.HELD and (one.source, one.leg) == (group.source, group.leg)
-        for id in one.circuits
+        for load_group in load_groups
+        if load_group.role is Role.HELD and (load_group.source, load_group.leg) == (group.source, group.leg)
+        for id in load_group.circuits
     ]
 
 

@@ -268,9 +268,11 @@ def changes(old: Results, new: Results) -> list[str]:
         ("LOAD-SURGE: start", "worst start"),
         ("LOAD-ENERGY", "night"),
     ):
-        found = least_margin(of_rule(new, rule))
-        if found is not None and found.limit is not None:
-            lines.append(f"{name} {text_of(found.value, found.unit)} of {text_of(found.limit, found.unit)}")
+        finding = least_margin(of_rule(new, rule))
+        if finding is not None and finding.limit is not None:
+            lines.append(
+                f"{name} {text_of(finding.value, finding.unit)} of {text_of(finding.limit, finding.unit)}"
+            )
     before, after = old.lasts_h(), new.lasts_h()
     if before is not None and after is not None:
         hour = new.moment.hour

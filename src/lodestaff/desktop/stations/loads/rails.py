@@ -54,11 +54,11 @@ class RailsView(Surface):
         nights = results.night_kwh if results else {}
         parent = self.parentWidget()
         there = parent.height() if parent is not None else self.height()
-        found = load_groups(job, self.store.reckoner.wiring(job))
+        groups = load_groups(job, self.store.reckoner.wiring(job))
         least = max(float(there), self.least[1] * max(1.0, text_scale()))
         self.rails = lay_rails(
             job,
-            found,
+            groups,
             night_kwh=nights,
             width=self.width(),
             height=least,
@@ -149,8 +149,8 @@ class RailsView(Surface):
         legs = tuple(leg for leg in job.site.phases if board and leg in board.legs)
         if board is None or len(legs) < 2:
             return ""
-        found = load_of(job, [job.circuit(id) for id in board.circuits], legs)
-        return f"neutral {text_of(found.neutral_a, 'A')}, {plain(found.imbalance_pct, 0)} % apart"
+        load = load_of(job, [job.circuit(id) for id in board.circuits], legs)
+        return f"neutral {text_of(load.neutral_a, 'A')}, {plain(load.imbalance_pct, 0)} % apart"
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         dragged, target = self.dragged, self.target

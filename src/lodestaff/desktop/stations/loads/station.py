@@ -147,17 +147,17 @@ def _split(reckoner: Reckoner, job: Job) -> Answer:
     """The best set of each island in words, and the changes that make it. Raises JobError where there is
     none."""
     leads = [unit for unit in job.units if reckoner.backed(job, unit).forming[:1] == (unit,)]
-    found = [propose(reckoner, job, unit) for unit in leads or job.units[:1]]
-    changes = tuple(change for proposal in found for change in proposal.changes)
+    proposals = [propose(reckoner, job, unit) for unit in leads or job.units[:1]]
+    changes = tuple(change for proposal in proposals for change in proposal.changes)
     names = {circuit.id: circuit.name for circuit in job.circuits}
     out = [
         f"{names[name]} ({', '.join(why) or 'others are worth more'})"
-        for proposal in found
+        for proposal in proposals
         for name, why in proposal.choice.left_out
     ]
     more = [
         f"{proposal.words} would let in {', '.join(names[name] for name in proposal.gained)}"
-        for each in found
+        for each in proposals
         for proposal in each.further
         if proposal.gained
     ]
@@ -183,15 +183,15 @@ def _dealt(reckoner: Reckoner, job: Job) -> Answer:
         )
         words = f"{legs}; {len(panels.moved)} moved."
         return words, "Deal the circuits out", panels.changes, _made(job, panels.changes)
-    found = deal_out(reckoner, job)
-    changes = tuple(change for dealt in found for change in dealt.changes)
-    if not found:
+    dealings = deal_out(reckoner, job)
+    changes = tuple(change for dealt in dealings for change in dealt.changes)
+    if not dealings:
         return "No board stands on several legs.", "", (), None
     words = "; ".join(
         f"{dealt.board}: {plain(dealt.before.imbalance_pct, 0)} to {plain(dealt.after.imbalance_pct, 0)} % "
         "apart, neutral "
         f"{plain(dealt.before.neutral_a, 1)} to {plain(dealt.after.neutral_a, 1)} A, {len(dealt.moved)} moved"
-        for dealt in found
+        for dealt in dealings
     )
     return f"{words}.", "Deal the circuits out", changes, _made(job, changes)
 

@@ -57,10 +57,10 @@ def _typed(text: str, count: int, first: int, right: str) -> list[float]:
         return [float(part) for part in plain]
     weights = [0.0] * count
     for part in re.split(r"[,;]", text):
-        found = _SPAN.match(part.strip())
-        if found is None:
+        match = _SPAN.match(part.strip())
+        if match is None:
             raise ValueError(f"{part.strip()!r} is no span; type {right}")
-        low, high, weight = int(found[1]), found[2], float(found[3])
+        low, high, weight = int(match[1]), match[2], float(match[3])
         last = int(high) if high is not None else low + (1 if first == 0 else 0)
         top = 24 if first == 0 else 12
         if not first <= low <= top or not first <= last <= top:
@@ -93,8 +93,8 @@ def typed_climate(text: str) -> dict[str, Any] | None:
     right = "no, or heating below 15.5, 80 %, or cooling above 22"
     if text.strip().lower() in ("", "no", "none"):
         return None
-    found = _CLIMATE.match(text.strip().lower())
-    if found is None or (found[1] == "heating") is not (found[2] == "below"):
+    match = _CLIMATE.match(text.strip().lower())
+    if match is None or (match[1] == "heating") is not (match[2] == "below"):
         raise ValueError(f"{text!r} is not how weather is followed; type {right}")
-    share = float(found[4]) / 100 if found[4] else 1.0
-    return {"kind": found[1], "balance_c": float(found[3]), "share": share}
+    share = float(match[4]) / 100 if match[4] else 1.0
+    return {"kind": match[1], "balance_c": float(match[3]), "share": share}

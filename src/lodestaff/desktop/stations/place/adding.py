@@ -68,11 +68,13 @@ def add_wall(store: Store, room: str, outline: Corners = ()) -> bool:
     name = f"{room[0].upper()}{room[1:]} wall" if room else "Outside wall"
     names = {wall.name for wall in job.walls}
     shown = next(
-        one for number in range(1, 30) if (one := name if number == 1 else f"{name} {number}") not in names
+        candidate
+        for number in range(1, 30)
+        if (candidate := name if number == 1 else f"{name} {number}") not in names
     )
     wall = {"id": free_id({wall.id for wall in job.walls}, "wall"), "name": shown, "room": room,
             **(WALL if not outline else {"outline": outline, **GABLE_SIZE})}  # fmt: skip
-    rows = [one.model_dump(mode="json") for one in job.walls]
+    rows = [other.model_dump(mode="json") for other in job.walls]
     return store.edit(f"Add {shown}", Change("walls", [*rows, wall]))
 
 
@@ -81,14 +83,14 @@ def add_feature(store: Store, wall_id: str, kind: str) -> bool:
     job = store.job
     if job is None:
         return False
-    wall = next(one for one in job.walls if one.id == wall_id)
+    wall = next(other for other in job.walls if other.id == wall_id)
     width, height, up = FEATURES[kind]
-    right = max((one.x_m + one.width_m for one in wall.features), default=0.0)
+    right = max((feature.x_m + feature.width_m for feature in wall.features), default=0.0)
     x = min(right + GAP_M, max(0.0, wall.width_m - width))
-    made = {"id": free_id({one.id for one in wall.features}, kind.replace(" ", "-")), "kind": kind,
+    made = {"id": free_id({feature.id for feature in wall.features}, kind.replace(" ", "-")), "kind": kind,
             "x_m": round(x, 2), "y_m": up, "width_m": min(width, wall.width_m),
             "height_m": min(height, wall.height_m)}  # fmt: skip
-    rows = [one.model_dump(mode="json") for one in wall.features]
+    rows = [feature.model_dump(mode="json") for feature in wall.features]
     return store.edit(f"Add a {kind} to {wall.name}", Change(f"walls/{wall_id}/features", [*rows, made]))
 
 
@@ -98,9 +100,9 @@ def add_passage(store: Store, a: str, b: str) -> bool:
     if job is None:
         return False
     walls = {wall.id: wall for wall in job.walls}
-    made = {"id": free_id({one.id for one in job.passages}, "way"), "a": a, "a_x_m": walls[a].width_m,
+    made = {"id": free_id({passage.id for passage in job.passages}, "way"), "a": a, "a_x_m": walls[a].width_m,
             "a_y_m": 2.0, "b": b, "b_x_m": 0.0, "b_y_m": 2.0, "length_m": 0.5}  # fmt: skip
-    rows = [one.model_dump(mode="json") for one in job.passages]
+    rows = [passage.model_dump(mode="json") for passage in job.passages]
     words = f"Add a way from {walls[a].name} to {walls[b].name}"
     return store.edit(words, Change("passages", [*rows, made]))
 
@@ -109,7 +111,7 @@ def stand_all(job: Job, store: Store) -> Change | None:
     """First places for all that wait: from the left of each wall in turn, where nothing is in the way, stacks
     on the floor; a person moves them. None where no wall has room or nothing waits."""
     every = bodies(job, store.reckoner.wiring(job).topology)
-    rows = [one.model_dump(mode="json") for one in job.standing]
+    rows = [standing.model_dump(mode="json") for standing in job.standing]
     taken = {
         wall.id: [(body.rect, body.shadow) for body in every if body.rect and body.wall is wall]
         + [(rect, rect) for rect in _features(wall)]
@@ -133,7 +135,7 @@ def _may_stand(job: Job, body: Body, wall: Wall) -> bool:
 
 
 def _features(wall: Wall) -> list[Rect]:
-    return [Rect(one.x_m, one.y_m, one.width_m, one.height_m) for one in wall.features]
+    return [Rect(feature.x_m, feature.y_m, feature.width_m, feature.height_m) for feature in wall.features]
 
 
 def _about(body: Body, spot: Rect) -> Rect:

@@ -60,7 +60,7 @@ class Plan:
         wall = self.of(body.standing.wall) if body.standing is not None else None
         if wall is not None and body.rect is not None:
             return wall.box(body.rect)
-        return next((box for one, box in self.waiting if one.id == body.id), None)
+        return next((box for other, box in self.waiting if other.id == body.id), None)
 
 
 def lay_plan(job: Job, bodies: tuple[Body, ...], width: float, height: float, k: float = 1.0) -> Plan:
@@ -89,21 +89,23 @@ def lay_walls(walls: tuple[Wall, ...], room: QRectF, k: float) -> tuple[WallBox,
     for count in range(1, len(walls) + 1):
         size = -(-len(walls) // count)
         rows = [list(walls[at : at + size]) for at in range(0, len(walls), size)]
-        across = min((room.width() - GAP * (len(row) - 1)) / sum(one.width_m for one in row) for row in rows)
-        tall = sum(max(one.height_m for one in row) for row in rows)
+        across = min(
+            (room.width() - GAP * (len(row) - 1)) / sum(wall.width_m for wall in row) for row in rows
+        )
+        tall = sum(max(wall.height_m for wall in row) for row in rows)
         up = (room.height() - (HEAD + 18) * k * len(rows)) / tall
         if (scale := min(across, up, MOST_PX_PER_M)) > best[0]:
             best = (scale, rows)
     scale, rows = best
     boxes, y = [], room.top()
     for row in rows:
-        high = max(one.height_m for one in row) * scale
-        wide = sum(one.width_m for one in row) * scale + GAP * (len(row) - 1)
+        high = max(wall.height_m for wall in row) * scale
+        wide = sum(wall.width_m for wall in row) * scale + GAP * (len(row) - 1)
         x = room.left() + max(0.0, (room.width() - wide) / 2)
-        for one in row:
+        for wall in row:
             foot = y + HEAD * k + high
-            rect = QRectF(x, foot - one.height_m * scale, one.width_m * scale, one.height_m * scale)
-            boxes.append(WallBox(one, rect, scale))
+            rect = QRectF(x, foot - wall.height_m * scale, wall.width_m * scale, wall.height_m * scale)
+            boxes.append(WallBox(wall, rect, scale))
             x += rect.width() + GAP
         y += HEAD * k + high + 18 * k
     return tuple(boxes)
@@ -112,11 +114,20 @@ def lay_walls(walls: tuple[Wall, ...], room: QRectF, k: float) -> tuple[WallBox,
 def snapped(box: WallBox, rect: Rect, others: list[Rect]) -> Rect:
     """A rectangle moved to what is near: edges and middles of others, floor, grid; within the wall."""
     near = SNAP_PX / box.px_per_m
-    xs = [x for one in others for x in (one.x, one.right, one.right - rect.width, one.x - rect.width,
-                                        one.middle[0] - rect.width / 2)]  # fmt: skip
-    ys = [0.0, *(y for one in others for y in (one.y, one.top, one.top - rect.height))]
-    x = min(xs, key=lambda one: abs(one - rect.x), default=rect.x)
-    y = min(ys, key=lambda one: abs(one - rect.y))
+    xs = [
+        x
+        for other in others
+        for x in (
+            other.x,
+            other.right,
+            other.right - rect.width,
+            other.x - rect.width,
+            other.middle[0] - rect.width / 2,
+        )
+    ]
+    ys = [0.0, *(y for other in others for y in (other.y, other.top, other.top - rect.height))]
+    x = min(xs, key=lambda edge: abs(edge - rect.x), default=rect.x)
+    y = min(ys, key=lambda edge: abs(edge - rect.y))
     x = x if abs(x - rect.x) <= near else round(rect.x / GRID_M) * GRID_M
     y = y if abs(y - rect.y) <= near else round(rect.y / GRID_M) * GRID_M
     wall = box.wall

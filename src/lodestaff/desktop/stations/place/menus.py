@@ -71,18 +71,18 @@ class Doing:
     def fill_ways(self, menu: QMenu) -> None:
         """What can be done with the ways of cables."""
         menu.clear()
-        job, found = self.store.job, self._lengths()
+        job, measures = self.store.job, self._lengths()
         if job is None:
             return
         lay = menu.addMenu("Lay by points")
         back = menu.addMenu("Propose again")
         other = menu.addMenu("Take the way without a residual-current device")
-        for one in found:
-            lay.addAction(one.name, partial(self.lay, one))
-            if one.route.laid:
-                back.addAction(one.name, partial(self.propose_again, one))
-            if one.route.guardless is not None:
-                other.addAction(one.name, partial(self.take_guardless, one))
+        for length in measures:
+            lay.addAction(length.name, partial(self.lay, length))
+            if length.route.laid:
+                back.addAction(length.name, partial(self.propose_again, length))
+            if length.route.guardless is not None:
+                other.addAction(length.name, partial(self.take_guardless, length))
         for sub in (lay, back, other):
             sub.setEnabled(bool(sub.actions()))
         menu.addAction("Conduits and trunkings of the ways", self.take_containments)
@@ -91,35 +91,35 @@ class Doing:
         job = self.store.job
         return lengths(self.store.reckoner, job) if job is not None else ()
 
-    def lay(self, one: Length) -> None:
+    def lay(self, length: Length) -> None:
         """Let a hand point out the way of a run, from its first stop to its last."""
-        self.view.run = one.run
-        wall, x, y = one.route.points[0]
-        words = f"{one.name}, from {self._name(one.route, 0)} to {self._name(one.route, -1)}."
-        self.view.point_out(Pointing(words, partial(self.laid, one), (wall, round(x, 2), round(y, 2))))
+        self.view.run = length.run
+        wall, x, y = length.route.points[0]
+        words = f"{length.name}, from {self._name(length.route, 0)} to {self._name(length.route, -1)}."
+        self.view.point_out(Pointing(words, partial(self.laid, length), (wall, round(x, 2), round(y, 2))))
 
     def _name(self, route: Route, at: int) -> str:
         part = route.stops[at]
         return next((body.name for body in self.view.bodies if body.id == part), part)
 
-    def laid(self, one: Length, spots: list[Spot]) -> bool:
+    def laid(self, length: Length, spots: list[Spot]) -> bool:
         """The way of a run by its points; without any it stays as it is."""
         if not spots:
             return False
         by = [{"wall": wall, "x_m": x, "y_m": y} for wall, x, y in spots]
-        return self._put(one.run, by, f"Lay {one.name} by {len(spots)} points")
+        return self._put(length.run, by, f"Lay {length.name} by {len(spots)} points")
 
-    def take_guardless(self, one: Length) -> bool:
+    def take_guardless(self, length: Length) -> bool:
         """The way that needs no residual-current device, as if it had been laid."""
-        other = one.route.guardless
+        other = length.route.guardless
         if other is None:
             return False
         by = [{"wall": wall, "x_m": round(x, 3), "y_m": round(y, 3)} for wall, x, y in other.points[1:-1]]
-        return self._put(one.run, by, f"Lay {one.name} where it needs no residual-current device")
+        return self._put(length.run, by, f"Lay {length.name} where it needs no residual-current device")
 
-    def propose_again(self, one: Length) -> bool:
+    def propose_again(self, length: Length) -> bool:
         """The proposed way of a run."""
-        return self._put(one.run, [], f"Propose the way of {one.name} again")
+        return self._put(length.run, [], f"Propose the way of {length.name} again")
 
     def _put(self, run: str, by: list[dict[str, object]], words: str) -> bool:
         job = self.store.job

@@ -60,7 +60,7 @@ def paint_plan(painter: QPainter, view: PlaceView) -> None:
     for box in plan.walls:
         _wall(painter, view, box)
     _ways(painter, view, plan)
-    for body in sorted(view.bodies, key=lambda one: one.id == view.chosen):  # the chosen one on top
+    for body in sorted(view.bodies, key=lambda other: other.id == view.chosen):  # the chosen one on top
         _body(painter, view, plan, body)
     _shelf(painter, plan)
     _held(painter, view)
@@ -262,13 +262,20 @@ def _held(painter: QPainter, view: PlaceView) -> None:
             focus_frame(painter, look, waiting.adjusted(-2, -2, 2, 2))
         return
     worst = (
-        "blocks" if any(one.status == "blocks" for one in view.told) else "warns" if view.told else "passed"
+        "blocks"
+        if any(finding.status == "blocks" for finding in view.told)
+        else "warns"
+        if view.told
+        else "passed"
     )
     rect = box.box(held)
     painter.setBrush(colour(look.hand_ground, 200))
     painter.setPen(QPen(colour(getattr(look, worst)), 2.4 * look.stroke))
     painter.drawRect(rect)
-    lines = [f"{text_of(held.x, 'm')} along, {text_of(held.y, 'm')} up", *(one.text for one in view.told[:4])]
+    lines = [
+        f"{text_of(held.x, 'm')} along, {text_of(held.y, 'm')} up",
+        *(finding.text for finding in view.told[:4]),
+    ]
     painter.setFont(font("label"))
     metrics = QFontMetricsF(painter.font())
     most = view.width() * 0.6

@@ -78,7 +78,7 @@ class PlaceStation(StationView):
         self.parts.came_to.connect(lambda row: self.view.choose(row.of.id))
         self.passages = passages_table(self.store, self._without)
         self.lengths = lengths_table()
-        self.lengths.came_to.connect(lambda one: self.view.show_run(one.run))
+        self.lengths.came_to.connect(lambda length: self.view.show_run(length.run))
         self.tabs = QTabWidget()
         self.tabs.setAccessibleName("Tables of places")
         self.tabs.tabBar().setAccessibleName("Tables of places")
@@ -99,22 +99,22 @@ class PlaceStation(StationView):
     def findings(self) -> list[Finding]:
         """Those of places, also where their code belongs to another station."""
         results = self.store.preview or self.store.results
-        return [one for one in results.findings if one.rule in PLACE_RULES] if results else []
+        return [finding for finding in results.findings if finding.rule in PLACE_RULES] if results else []
 
     def refresh(self) -> None:
         job = self.store.job
         if job is None:
             return
         self.view.refresh()
-        bodies, found = self.view.bodies, lengths(self.store.reckoner, job)
+        bodies, measures = self.view.bodies, lengths(self.store.reckoner, job)
         self.walls.show_rows(wall_rows(job.walls))
         self.features.show_rows(feature_rows(job.walls))
         self.parts.show_rows(part_rows(bodies))
         self.passages.show_rows(passage_rows(job.passages))
-        self.lengths.show_rows(found)
+        self.lengths.show_rows(measures)
         waits = any(body.standing is None and body.kind != "array" for body in bodies)
         self.all.setEnabled(bool(job.walls) and waits)
-        self.take.setEnabled(any(one.changes for one in found))
+        self.take.setEnabled(any(length.changes for length in measures))
 
     def stand(self) -> bool:
         """First places for all that wait, as one step."""
@@ -130,9 +130,9 @@ class PlaceStation(StationView):
         job = self.store.job
         if job is None:
             return False
-        found = lengths(self.store.reckoner, job)
-        changes = taken(job, found)
-        count = sum(one.changes for one in found)
+        measures = lengths(self.store.reckoner, job)
+        changes = taken(job, measures)
+        count = sum(length.changes for length in measures)
         return self.store.edit(f"Take the lengths of {count} ways into their cables", *changes)
 
     def _without(self, row: Owner) -> bool:
@@ -142,10 +142,10 @@ class PlaceStation(StationView):
         if job is None:
             return False
         if path.startswith("walls/"):
-            wall = next(one for one in job.walls if path == f"walls/{one.id}/features")
-            rows = [one.model_dump(mode="json") for one in wall.features if one.id != row.of.id]
+            wall = next(other for other in job.walls if path == f"walls/{other.id}/features")
+            rows = [feature.model_dump(mode="json") for feature in wall.features if feature.id != row.of.id]
         else:
-            rows = [one.model_dump(mode="json") for one in getattr(job, path) if one.id != row.of.id]
+            rows = [item.model_dump(mode="json") for item in getattr(job, path) if item.id != row.of.id]
         return self.store.edit(f"Take out {row.name}", Change(path, rows))
 
     def _without_wall(self, row: Owner) -> bool:
@@ -153,19 +153,19 @@ class PlaceStation(StationView):
         job, wall = self.store.job, row.of.id
         if job is None:
             return False
-        kept = [one.model_dump(mode="json") for one in job.arrangements]
-        for one in kept:
-            one["standing"] = [each for each in one["standing"] if each["wall"] != wall]
-            one["courses"] = [each for each in one["courses"] if wall not in _walls(each["by"])]
+        kept = [arrangement.model_dump(mode="json") for arrangement in job.arrangements]
+        for record in kept:
+            record["standing"] = [each for each in record["standing"] if each["wall"] != wall]
+            record["courses"] = [each for each in record["courses"] if wall not in _walls(each["by"])]
         rows: dict[str, list[Any]] = {
-            "passages": [one for one in job.passages if wall not in (one.a, one.b)],
-            "standing": [one for one in job.standing if one.wall != wall],
-            "courses": [one for one in job.courses if wall not in {turn.wall for turn in one.by}],
-            "walls": [one for one in job.walls if one.id != wall],
+            "passages": [passage for passage in job.passages if wall not in (passage.a, passage.b)],
+            "standing": [standing for standing in job.standing if standing.wall != wall],
+            "courses": [course for course in job.courses if wall not in {turn.wall for turn in course.by}],
+            "walls": [other for other in job.walls if other.id != wall],
         }
         changes = [Change("arrangements", kept)]
         changes += [
-            Change(path, [one.model_dump(mode="json") for one in left]) for path, left in rows.items()
+            Change(path, [item.model_dump(mode="json") for item in left]) for path, left in rows.items()
         ]
         return self.store.edit(f"Take out {row.name} with what stands on it", *changes)
 

@@ -202,14 +202,14 @@ def passages_table(store: Store, remove: Callable[[Owner], object]) -> Table[Own
 def lengths_table() -> Table[Length]:
     """A row for each run with a way between its places."""
     columns: tuple[Column[Length], ...] = (
-        words("Run", lambda one: one.name),
-        number("Between its places", lambda one: one.length_m, "m"),
-        number("Its cable now", lambda one: one.now_m, "m"),
-        words("", lambda one: "typed: stays" if one.typed else "follows" if one.changes else ""),
-        words("Way", lambda one: "as laid" if one.route.laid else "proposed"),
-        number("In the wall, deep", lambda one: one.route.depth_mm, "mm"),
-        number("Without a residual-current device", lambda one: one.guardless_m, "m"),
-        words("By", lambda one: ", ".join(one.route.passages), wide=True),
+        words("Run", lambda length: length.name),
+        number("Between its places", lambda length: length.length_m, "m"),
+        number("Its cable now", lambda length: length.now_m, "m"),
+        words("", lambda length: "typed: stays" if length.typed else "follows" if length.changes else ""),
+        words("Way", lambda length: "as laid" if length.route.laid else "proposed"),
+        number("In the wall, deep", lambda length: length.route.depth_mm, "mm"),
+        number("Without a residual-current device", lambda length: length.guardless_m, "m"),
+        words("By", lambda length: ", ".join(length.route.passages), wide=True),
     )
     return Table("Lengths of cables", columns)
 
@@ -231,13 +231,16 @@ def feature_rows(walls: Sequence[Wall]) -> list[Owner]:
 
 def part_rows(bodies: Sequence[Body]) -> list[Owner]:
     """Parts with a place; sizes that aren't measured are empty."""
-    found: list[Owner] = []
+    owners: list[Owner] = []
     for body in bodies:
         at: Standing | None = body.standing
         if at is not None and body.wall is not None:
-            found.append(Owner(f"standing/{body.id}", body.name, at, body.wall.name))
-    return found
+            owners.append(Owner(f"standing/{body.id}", body.name, at, body.wall.name))
+    return owners
 
 
 def passage_rows(passages: Sequence[Passage]) -> list[Owner]:
-    return [Owner(f"passages/{one.id}", f"way {one.id}, {plain(one.length_m)} m", one) for one in passages]
+    return [
+        Owner(f"passages/{passage.id}", f"way {passage.id}, {plain(passage.length_m)} m", passage)
+        for passage in passages
+    ]

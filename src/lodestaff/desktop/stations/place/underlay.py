@@ -55,8 +55,8 @@ def paint_pointing(painter: QPainter, plan: Plan, pointing: Pointing) -> None:
     at = [box.point(x, y) for wall, x, y in pointing.spots if (box := plan.of(wall)) is not None]
     painter.setPen(QPen(colour(look.hand), 2 * look.stroke))
     painter.setBrush(colour(look.hand))
-    for (one, a), (other, b) in zip(zip(pointing.spots, at), list(zip(pointing.spots, at))[1:]):
-        if one[0] == other[0]:
+    for (spot, a), (other, b) in zip(zip(pointing.spots, at), list(zip(pointing.spots, at))[1:]):
+        if spot[0] == other[0]:
             painter.drawPolyline([a, b] if pointing.exact else [a, QPointF(b.x(), a.y()), b])
     for point in at:
         painter.drawRect(QRectF(point.x() - 3, point.y() - 3, 6, 6))

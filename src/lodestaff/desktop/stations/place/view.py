@@ -101,13 +101,13 @@ class PlaceView(Surface):
         job, body = self.store.job, self.body
         if job is None or body is None:
             return False
-        name = next(one.name for one in job.walls if one.id == wall)
+        name = next(other.name for other in job.walls if other.id == wall)
         words = f"Put {body.name} on {name}, {text_of(x_m, 'm')} along, {text_of(y_m, 'm')} up"
         moved, at = self.together(), body.standing
         if len(moved) == 1 or at is None or at.wall != wall:
             return self.store.edit(words, standing_change(job, {body.id: (wall, x_m, y_m)}))
         across, up = x_m - at.x_m, y_m - at.y_m
-        rects = {one.id: one.rect for one in moved if one.rect is not None}
+        rects = {other.id: other.rect for other in moved if other.rect is not None}
         spots = {id: _spot(wall, rect.x + across, rect.y + up) for id, rect in rects.items()}
         return self.store.edit(f"Move {len(spots)} parts on {name}", standing_change(job, spots))
 
@@ -116,9 +116,9 @@ class PlaceView(Surface):
         job, moved, body = self.store.job, self.together(), self.body
         if job is None or body is None or body.wall is None or len(moved) < 2:
             return False
-        rects = {one.id: one.rect for one in moved if one.rect is not None}
-        found = aligned(rects, body.id, how)
-        spots = {id: _spot(body.wall.id, x, y) for id, (x, y) in found.items()}
+        rects = {other.id: other.rect for other in moved if other.rect is not None}
+        places = aligned(rects, body.id, how)
+        spots = {id: _spot(body.wall.id, x, y) for id, (x, y) in places.items()}
         return self.store.edit(f"Align {len(spots)} parts: {how}", standing_change(job, spots))
 
     def take_off(self) -> bool:
@@ -126,7 +126,7 @@ class PlaceView(Surface):
         job, body = self.store.job, self.body
         if job is None or body is None or body.standing is None:
             return False
-        left = [one.model_dump(mode="json") for one in job.standing if one.id != body.id]
+        left = [standing.model_dump(mode="json") for standing in job.standing if standing.id != body.id]
         return self.store.edit(f"Take {body.name} off its wall", Change("standing", left))
 
     def try_at(self, box: WallBox, rect: Rect) -> None:
@@ -140,9 +140,11 @@ class PlaceView(Surface):
         except JobError:
             self.told = []
         else:
-            found = answers(self.store.reckoner, there, *PLACE_RULES)
+            findings = answers(self.store.reckoner, there, *PLACE_RULES)
             self.told = [
-                one for one in found if body.id in one.subjects and one.status in ("blocks", "warns")
+                finding
+                for finding in findings
+                if body.id in finding.subjects and finding.status in ("blocks", "warns")
             ]
         self.update()
 
@@ -172,7 +174,7 @@ class PlaceView(Surface):
         under = [
             (body, box) for body in self.bodies if (box := self.plan.box_of(body)) and box.contains(point)
         ]
-        return min(under, key=lambda one: one[1].width() * one[1].height(), default=(None, QRectF()))[0]
+        return min(under, key=lambda pair: pair[1].width() * pair[1].height(), default=(None, QRectF()))[0]
 
     def point_out(self, pointing: Pointing) -> None:
         """Let a hand set points on walls."""
@@ -227,7 +229,7 @@ class PlaceView(Surface):
     # --- keys --------------------------------------------------------------------------------------------
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, body, job = Qt.Key(event.key()), self.body, self.store.job
-        ids = [one.id for one in self.bodies]
+        ids = [other.id for other in self.bodies]
         if self.pointing is not None and self.plan is not None:
             fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
             if self.pointing.key(key, self.plan, fine):
@@ -294,7 +296,7 @@ def _spot(wall: str, x_m: float, y_m: float) -> tuple[str, float, float]:
 
 def standing_change(job: Job, spots: Mapping[str, tuple[str, float, float]]) -> Change:
     """The edit that puts parts somewhere (wall, along, up); what else is known of their places stays."""
-    rows = {one.id: one.model_dump(mode="json") for one in job.standing}
+    rows = {standing.id: standing.model_dump(mode="json") for standing in job.standing}
     for id, (wall, x_m, y_m) in spots.items():
         rows[id] = {**rows.get(id, {"id": id}), "wall": wall, "x_m": x_m, "y_m": y_m}
     return Change("standing", list(rows.values()))

@@ -59,8 +59,8 @@ class FactEditor(QWidget):
         if job is None:
             return
         self.row = row
-        found = value_of(job, row)
-        value = found.value if isinstance(found, Fact) else found
+        stored = value_of(job, row)
+        value = stored.value if isinstance(stored, Fact) else stored
         longest = max(self.label.fontMetrics().horizontalAdvance(word) for word in row.words.split())
         self.label.setMinimumWidth(max(150, longest + 4))
         self.label.setText(f"{row.words}{f', {row.unit}' if row.unit else ''}")
@@ -80,11 +80,11 @@ class FactEditor(QWidget):
             if isinstance(value, int | float)
             else str(value)
         )
-        self.known.setVisible(isinstance(found, Fact))
-        self.note.setVisible(isinstance(found, Fact))
-        if isinstance(found, Fact):
-            self.known.setCurrentText(str(found.known if found.value is not None else Known.READ))
-            self.note.setText(found.note)
+        self.known.setVisible(isinstance(stored, Fact))
+        self.note.setVisible(isinstance(stored, Fact))
+        if isinstance(stored, Fact):
+            self.known.setCurrentText(str(stored.known if stored.value is not None else Known.READ))
+            self.note.setText(stored.note)
 
     def begin(self) -> None:
         """Put the keyboard where the value is typed."""
@@ -108,15 +108,15 @@ class FactEditor(QWidget):
         except ValueError as trouble:
             self.store.trouble.emit("edit", f"Not changed. {row.words}: {trouble}.")
             return False
-        found = value_of(job, row)
-        if isinstance(found, Fact):
-            made = {**found.model_dump(mode="json"), "value": value, "known": known or str(found.known)}
-            made["note"] = found.note if note is None else note
+        stored = value_of(job, row)
+        if isinstance(stored, Fact):
+            made = {**stored.model_dump(mode="json"), "value": value, "known": known or str(stored.known)}
+            made["note"] = stored.note if note is None else note
             change = Change(row.path, made)
         else:
             change = Change(row.path, value)
         more: tuple[Change, ...] = ()
-        if row.path in PLACE and found != value:  # who types where the site is has been told so
+        if row.path in PLACE and stored != value:  # who types where the site is has been told so
             confirmed = {"value": "yes", "known": str(Known.TOLD), "note": "", "date": ""}
             more = (Change("site/place_known", confirmed),)
         more += (

@@ -248,29 +248,27 @@ def _record_rows(job: Job) -> list[FactRow]:
 
 def value_of(job: Job, row: FactRow) -> Any:
     """The fact, or the plain value, at a row's path."""
-    found: Any = job
+    node: Any = job
     for step in row.path.split("/"):
-        found = (
-            next(item for item in found if item.id == step)
-            if isinstance(found, tuple)
-            else getattr(found, step)
+        node = (
+            next(item for item in node if item.id == step) if isinstance(node, tuple) else getattr(node, step)
         )
-    return found
+    return node
 
 
 def shown(job: Job, row: FactRow) -> tuple[str, str, bool]:
     """The value in words, how it is known, and whether it is firm."""
-    found = value_of(job, row)
-    if not isinstance(found, Fact):
+    stored = value_of(job, row)
+    if not isinstance(stored, Fact):
         if row.kind == "photos":
-            return f"{len(found)} attached" if found else "none", "", bool(found)
+            return f"{len(stored)} attached" if stored else "none", "", bool(stored)
         if row.kind == "plain yes":
-            return YES[bool(found)], "", True
+            return YES[bool(stored)], "", True
         if row.kind == "plain months":
-            return " ".join(f"{plain(value)}" for value in found), "", True
-        number = text_of(found, row.unit, _decimals(found)) if isinstance(found, int | float) else ""
-        return number or str(found) or "-", "", True
-    value = found.value
+            return " ".join(f"{plain(value)}" for value in stored), "", True
+        number = text_of(stored, row.unit, _decimals(stored)) if isinstance(stored, int | float) else ""
+        return number or str(stored) or "-", "", True
+    value = stored.value
     text = (
         "?"
         if value is None
@@ -278,7 +276,7 @@ def shown(job: Job, row: FactRow) -> tuple[str, str, bool]:
         if row.kind in ("number", "whole")
         else str(value)
     )
-    return text, found.words(), found.firm
+    return text, stored.words(), stored.firm
 
 
 def _decimals(value: float) -> int:

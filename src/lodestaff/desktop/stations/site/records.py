@@ -26,7 +26,7 @@ def additions(job: Job) -> tuple[Addition, ...]:
     """All that can be added, in the pack's words."""
     cutout = job.pack.word("cutout")
     board = job.pack.word("board")
-    found = [
+    extras = [
         Addition(
             f"Found: {what if what != 'board' else board}",
             "site/found",
@@ -54,7 +54,7 @@ def additions(job: Job) -> tuple[Addition, ...]:
         for what in INTERIM
     ]
     return (
-        *found,
+        *extras,
         *permits,
         *limits,
         Addition("Choice of the customer", "choices", "choice", {"about": "What was asked"}),
@@ -63,10 +63,10 @@ def additions(job: Job) -> tuple[Addition, ...]:
 
 def records_at(job: Job, path: str) -> list[dict[str, Any]]:
     """The records of a list as plain data."""
-    found: Any = job
+    node: Any = job
     for step in path.split("/"):
-        found = getattr(found, step)
-    return [record.model_dump(mode="json") for record in found]
+        node = getattr(node, step)
+    return [record.model_dump(mode="json") for record in node]
 
 
 def added(job: Job, addition: Addition) -> tuple[str, Change]:

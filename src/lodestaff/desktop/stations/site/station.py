@@ -140,7 +140,7 @@ class SiteStation(StationView):
             self.wall.choose(row)
 
     def _chosen(self, row: FactRow) -> None:
-        rect = next((place for one, place in self.wall.rows() if one == row), None)
+        rect = next((place for other, place in self.wall.rows() if other == row), None)
         if rect is not None:
             self.scroller.ensureVisible(round(rect.center().x()), round(rect.center().y()), 40, 60)
         record = record_path(row.path)
@@ -281,9 +281,9 @@ class SiteStation(StationView):
         changes."""
         form: Literal["tmy3", "epw"] = "epw" if path.suffix.lower() == ".epw" else "tmy3"
         try:
-            found = read_file(read_whole(path), form, path.name)
+            file = read_file(read_whole(path), form, path.name)
             if self.store.job is not None:
-                check_sun(found.columns["ghi"], place(self.store.job), path.name, "this job's place")
+                check_sun(file.columns["ghi"], place(self.store.job), path.name, "this job's place")
         except JobError as trouble:
             self.store.trouble.emit("weather", f"Not attached. {trouble}")
             return False

@@ -95,12 +95,12 @@ def titles_of(job: Job) -> dict[str, str]:
 def lay_wall(job: Job, width: float, line: float, measure: Measure) -> tuple[Piece, ...]:
     """All pieces: the wall from the service down, then what was found; papers beside it."""
     rows, titles = rows_of(job), titles_of(job)
-    found = [f"found-{device.id}" for device in job.site.found]
+    ids = [f"found-{device.id}" for device in job.site.found]
     pieces: list[Piece] = []
     narrow = width < NARROW_LINES * line  # papers go below the wall
     share = 1.0 if narrow else WALL_SHARE
     wall, y = QRectF(10, 0, width * share - 22, 0), 6.0
-    for name in (*ON_WALL, *found):
+    for name in (*ON_WALL, *ids):
         mine = [row for row in rows if row.plate == name]
         if mine:
             stretch = QRectF(wall.left(), y, wall.width(), 0)

@@ -29,42 +29,42 @@ class MapView(Surface):
 
     def __init__(self, store: Store) -> None:
         super().__init__(store, tr("Battery modules by inverter sizes"), "")
-        self.found: StorageMap | None = None
+        self.sizes: StorageMap | None = None
         self.outcome = "bill"
         self.stale = False
         self.instead = ""  # said in the map's place where there is none
         self.chosen: tuple[str, int] | None = None
         self.hand = ChartHand(self)
 
-    def show_map(self, found: StorageMap) -> None:
-        self.found, self.stale, self.instead = found, False, ""
-        if self.chosen not in found.cells:
-            self.chosen = found.now
+    def show_map(self, sizes: StorageMap) -> None:
+        self.sizes, self.stale, self.instead = sizes, False, ""
+        if self.chosen not in sizes.cells:
+            self.chosen = sizes.now
         self.update()
 
     def cell_rect(self, key: tuple[str, int]) -> QRectF:
         """Where a cell stands."""
-        assert self.found is not None
-        w = (self.width() - LEFT - 12) / len(self.found.hybrids)
-        h = (self.height() - TOP - BOTTOM) / len(self.found.modules)
-        column, row = self.found.hybrids.index(key[0]), self.found.modules.index(key[1])
+        assert self.sizes is not None
+        w = (self.width() - LEFT - 12) / len(self.sizes.hybrids)
+        h = (self.height() - TOP - BOTTOM) / len(self.sizes.modules)
+        column, row = self.sizes.hybrids.index(key[0]), self.sizes.modules.index(key[1])
         return QRectF(LEFT + column * w, self.height() - BOTTOM - (row + 1) * h, w, h)
 
     def _cell_at(self, point: QPointF) -> tuple[str, int] | None:
-        if self.found is None:
+        if self.sizes is None:
             return None
-        return next((key for key in self.found.cells if self.cell_rect(key).contains(point)), None)
+        return next((key for key in self.sizes.cells if self.cell_rect(key).contains(point)), None)
 
     def adopt(self, key: tuple[str, int]) -> None:
         """Make a cell the job's."""
         job = self.store.job
-        if job is None or self.found is None:
+        if job is None or self.sizes is None:
             return
-        self.chosen, cell = key, self.found.cells[key]
+        self.chosen, cell = key, self.sizes.cells[key]
         self.update()
         if cell.adoptable:
-            words = f"Take {plain(self.found.rated_kva[key[0]])} kVA with {key[1]} battery modules"
-            self.store.edit(words, *adopt(job, job.unit(self.found.unit), cell.hybrid, cell.modules))
+            words = f"Take {plain(self.sizes.rated_kva[key[0]])} kVA with {key[1]} battery modules"
+            self.store.edit(words, *adopt(job, job.unit(self.sizes.unit), cell.hybrid, cell.modules))
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         cell = self._cell_at(event.position())
@@ -83,14 +83,14 @@ class MapView(Surface):
             Qt.Key.Key_Up: (0, 1),
             Qt.Key.Key_Down: (0, -1),
         }
-        if self.found is None or self.chosen is None:
+        if self.sizes is None or self.chosen is None:
             super().keyPressEvent(event)
         elif key in steps:
             dx, dy = steps[key]
-            column = self.found.hybrids.index(self.chosen[0]) + dx
-            row = self.found.modules.index(self.chosen[1]) + dy
-            if 0 <= column < len(self.found.hybrids) and 0 <= row < len(self.found.modules):
-                self.chosen = (self.found.hybrids[column], self.found.modules[row])
+            column = self.sizes.hybrids.index(self.chosen[0]) + dx
+            row = self.sizes.modules.index(self.chosen[1]) + dy
+            if 0 <= column < len(self.sizes.hybrids) and 0 <= row < len(self.sizes.modules):
+                self.chosen = (self.sizes.hybrids[column], self.sizes.modules[row])
                 self.setAccessibleDescription(self.words_of(self.chosen))
                 told(self)
                 self.update()
@@ -109,8 +109,8 @@ class MapView(Surface):
 
     def words_of(self, key: tuple[str, int]) -> str:
         """A cell in a line."""
-        assert self.found is not None
-        cell = self.found.cells[key]
+        assert self.sizes is not None
+        cell = self.sizes.cells[key]
         why = f"; forbidden: {', '.join(cell.barred)}" if cell.barred else ""
         if not cell.adoptable:
             why += "; further units need a place in the wiring first, so it can be read, not adopted"
@@ -124,15 +124,15 @@ class MapView(Surface):
 
     def column_text(self, column: str) -> str:
         """A column's rating, as people say it."""
-        assert self.found is not None
-        units = self.found.cells[column, self.found.modules[0]].units
-        each = f"{plain(self.found.rated_kva[column] / units)} kVA"
+        assert self.sizes is not None
+        units = self.sizes.cells[column, self.sizes.modules[0]].units
+        each = f"{plain(self.sizes.rated_kva[column] / units)} kVA"
         return f"{units} × {each}" if units > 1 else each
 
     def change_text(self, cell: Cell) -> str:
         """What is otherwise against the job as it stands; empty for that."""
-        assert self.found is not None
-        now = self.found.cells[self.found.now]
+        assert self.sizes is not None
+        now = self.sizes.cells[self.sizes.now]
         value, present = cell.value(self.outcome), now.value(self.outcome)
         if cell is now or value is None or present is None or value != value or present != present:
             return ""
@@ -143,13 +143,13 @@ class MapView(Surface):
 
     def spoken(self) -> list[Spoken]:
         """Each cell; pressed it is adopted."""
-        if self.found is None:
+        if self.sizes is None:
             return []
         return [
             Spoken(key, self.words_of(key), self.cell_rect(key), self.value_text(cell),
-                   role=QAccessible.Role.Cell, chosen=key == self.chosen, on=key == self.found.now,
+                   role=QAccessible.Role.Cell, chosen=key == self.chosen, on=key == self.sizes.now,
                    press=partial(self.adopt, key) if cell.adoptable and not self.stale else None)
-            for key, cell in self.found.cells.items()
+            for key, cell in self.sizes.cells.items()
         ]  # fmt: skip
 
     def axes(self) -> tuple[str, ...]:
@@ -157,8 +157,8 @@ class MapView(Surface):
 
     def marks(self) -> list[Mark]:
         """Each cell with its outcome, power and price."""
-        found = self.found
-        if found is None:
+        sizes = self.sizes
+        if sizes is None:
             return []
         money = self.store.job.tariff.currency if self.store.job else ""
         unit = money if self.outcome in ("bill", "saved over years") else UNITS[self.outcome]
@@ -174,13 +174,13 @@ class MapView(Surface):
                 ),
                 self.cell_rect(key),
             )
-            for key, cell in found.cells.items()
+            for key, cell in sizes.cells.items()
         ]
 
     # --- painting --------------------------------------------------------------------------------------
     def paint(self, painter: QPainter) -> None:
         look = current()
-        if self.found is None:
+        if self.sizes is None:
             painter.setFont(font("text"))
             painter.setPen(colour(look.soft))
             painter.drawText(
@@ -188,12 +188,12 @@ class MapView(Surface):
             )
             return
         values = [
-            v for cell in self.found.cells.values() if (v := cell.value(self.outcome)) is not None and v == v
+            v for cell in self.sizes.cells.values() if (v := cell.value(self.outcome)) is not None and v == v
         ]
         low, high = (min(values), max(values)) if values else (0.0, 1.0)
-        best = self.found.best(self.outcome)
+        best = self.sizes.best(self.outcome)
         painter.setOpacity(0.45 if self.stale else 1.0)
-        for key, cell in self.found.cells.items():
+        for key, cell in self.sizes.cells.items():
             self._paint_cell(painter, key, cell=cell, low=low, high=high, best=best is cell)
         self._axes(painter)
         self._limits(painter)
@@ -220,15 +220,15 @@ class MapView(Surface):
             )
         else:
             painter.fillRect(box.adjusted(1, 1, 0, 0), colour(look.rest, 110))
-        assert self.found is not None
-        if key == self.found.now:
+        assert self.sizes is not None
+        if key == self.sizes.now:
             painter.setPen(QPen(colour(look.ink), 2.5 * look.stroke))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(box.adjusted(2, 2, -2, -2))
-        painter.setFont(font("strong" if key == self.found.now or best else "text"))
+        painter.setFont(font("strong" if key == self.sizes.now or best else "text"))
         painter.setPen(colour(look.soft if cell.barred else look.ink))
         text = self.value_text(cell)
-        now = key == self.found.now
+        now = key == self.sizes.now
         label = f" {tr('and')} ".join(tr(word) for word, is_so in (("now", now), ("best", best)) if is_so)
         beside = bool(label) and box.height() < LOW_PX  # no room for the label above the value
         wide = painter.fontMetrics().horizontalAdvance
@@ -251,19 +251,19 @@ class MapView(Surface):
         painter.drawText(box.adjusted(8, 6, -6, 0), Qt.AlignmentFlag.AlignLeft, label)
 
     def _axes(self, painter: QPainter) -> None:
-        assert self.found is not None
+        assert self.sizes is not None
         look = current()
         painter.setFont(font("label"))
         painter.setPen(colour(look.ink))
-        for name in self.found.hybrids:
-            box = self.cell_rect((name, self.found.modules[0]))
+        for name in self.sizes.hybrids:
+            box = self.cell_rect((name, self.sizes.modules[0]))
             painter.drawText(
                 QRectF(box.left(), box.bottom() + 4, box.width(), 16),
                 Qt.AlignmentFlag.AlignCenter,
                 self.column_text(name),
             )
-        for modules in self.found.modules:
-            box = self.cell_rect((self.found.hybrids[0], modules))
+        for modules in self.sizes.modules:
+            box = self.cell_rect((self.sizes.hybrids[0], modules))
             words = tr("{modules} modules" if modules > 1 else "{modules} module", modules=modules)
             painter.drawText(
                 QRectF(0, box.top(), LEFT - 10, box.height()),
@@ -274,29 +274,29 @@ class MapView(Surface):
     def _limits(self, painter: QPainter) -> None:
         """The site's limits across the map: permission, held circuits, and where modules feed the
         inverter."""
-        assert self.found is not None
-        found, look = self.found, current()
+        assert self.sizes is not None
+        sizes, look = self.sizes, current()
         top, bottom = TOP - 6, self.height() - BOTTOM
         painter.setFont(font("label"))
         rows = []
-        if found.permitted_kva is not None:
+        if sizes.permitted_kva is not None:
             beyond = next(
-                (name for name in found.hybrids if found.rated_kva[name] > found.permitted_kva + 1e-9), None
+                (name for name in sizes.hybrids if sizes.rated_kva[name] > sizes.permitted_kva + 1e-9), None
             )
             if beyond is not None:
                 rows.append(
                     (
-                        self.cell_rect((beyond, found.modules[0])).left(),
-                        tr("permitted {permitted_kva} kVA", permitted_kva=plain(found.permitted_kva)),
+                        self.cell_rect((beyond, sizes.modules[0])).left(),
+                        tr("permitted {permitted_kva} kVA", permitted_kva=plain(sizes.permitted_kva)),
                         look.blocks,
                     )
                 )
-        enough = next((name for name in found.hybrids if found.rated_kva[name] >= found.held_kva), None)
-        if enough is not None and found.held_kva > 0:
+        enough = next((name for name in sizes.hybrids if sizes.rated_kva[name] >= sizes.held_kva), None)
+        if enough is not None and sizes.held_kva > 0:
             rows.append(
                 (
-                    self.cell_rect((enough, found.modules[0])).left(),
-                    tr("backed up {held_kva} kVA", held_kva=plain(found.held_kva, 2)),
+                    self.cell_rect((enough, sizes.modules[0])).left(),
+                    tr("backed up {held_kva} kVA", held_kva=plain(sizes.held_kva, 2)),
                     look.hand,
                 )
             )
@@ -307,9 +307,9 @@ class MapView(Surface):
             painter.drawLine(QPointF(x, top), QPointF(x, bottom))
             painter.drawText(QPointF(x + 5, TOP - 8), words)
         painter.setPen(QPen(colour(look.battery), 2 * look.stroke))
-        for name in found.hybrids:  # from here up the modules feed this inverter fully
-            box = self.cell_rect((name, found.modules[0]))
-            needed = found.feeding(name)
+        for name in sizes.hybrids:  # from here up the modules feed this inverter fully
+            box = self.cell_rect((name, sizes.modules[0]))
+            needed = sizes.feeding(name)
             if needed is not None:
                 y = self.cell_rect((name, needed)).bottom()
                 painter.drawLine(QPointF(box.left() + 2, y), QPointF(box.right() - 2, y))

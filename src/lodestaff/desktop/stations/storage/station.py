@@ -45,14 +45,12 @@ def _own_prices() -> PriceBook | None:
         return None
 
 
-def ways_words(found: Coupling, job: Job) -> str:
+def ways_words(pair: Coupling, job: Job) -> str:
     """Both ways of coupling in a line each."""
     lines = []
     for now, column in (("DC", 1), ("AC", 2)):
-        values = "; ".join(
-            f"{row[0]} {text_of(float(row[column]), row[3], 0)}" for row in rows_of(found, job)
-        )
-        lines.append(f"{now}-coupled{', as it is' if found.now == now else ''}: {values}.")
+        values = "; ".join(f"{row[0]} {text_of(float(row[column]), row[3], 0)}" for row in rows_of(pair, job))
+        lines.append(f"{now}-coupled{', as it is' if pair.now == now else ''}: {values}.")
     return "\n".join(lines)
 
 
@@ -188,7 +186,7 @@ class StorageStation(StationView):
         job, reckoner = self.store.job, self.store.reckoner
         assert job is not None
         self._asked = (job, costly, unit.id)
-        self.map.stale = self.map.found is not None
+        self.map.stale = self.map.sizes is not None
         self._stopped.set()
         stopped = self._stopped = threading.Event()
 
@@ -213,7 +211,7 @@ class StorageStation(StationView):
             on = next((lead for lead in reckoner.leads(job) if unit in reckoner.members(job, lead)), None)
             return (ride_map(reckoner, job, on) if on else None,)
 
-        self.mapper.ask("ride", ridden, lambda found: self.ride.show_map(*found), self._not_ridden)
+        self.mapper.ask("ride", ridden, lambda maps: self.ride.show_map(*maps), self._not_ridden)
 
     def _compare_ways(self) -> None:
         job, reckoner = self.store.job, self.store.reckoner
@@ -236,26 +234,26 @@ class StorageStation(StationView):
         self.stop_button.hide()
         self.progress.setText("")
 
-    def _mapped(self, found: StorageMap | None) -> None:
+    def _mapped(self, sizes: StorageMap | None) -> None:
         self._ended()
-        if found is not None:
+        if sizes is not None:
             self.store.settled.emit("map")
-            self.map.show_map(found)
+            self.map.show_map(sizes)
             self._fill()
 
     def _not_mapped(self, error: Exception) -> None:
         self._ended()
-        self.map.found, self.map.instead = None, f"No map: {error}"
+        self.map.sizes, self.map.instead = None, f"No map: {error}"
         self.map.update()
 
     def _not_ridden(self, error: Exception) -> None:
-        self.ride.found, self.ride.instead = None, str(error)
+        self.ride.rides, self.ride.instead = None, str(error)
         self.ride.update()
 
     def _fill(self) -> None:
-        found = self.map.found
-        if found is not None:
-            self.cells.show_rows([At(found, key, cell) for key, cell in found.cells.items()])
+        sizes = self.map.sizes
+        if sizes is not None:
+            self.cells.show_rows([At(sizes, key, cell) for key, cell in sizes.cells.items()])
 
     def close_station(self) -> None:
         """End the map's thread."""

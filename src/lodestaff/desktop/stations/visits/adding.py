@@ -27,12 +27,12 @@ def fill_menu(menu: QMenu, store: Store, programme: Callable[[], Programme | Non
     for what in get_args(Waiting):
         waits.addAction(what, partial(add_wait, store, what))
     menu.addAction("Number to ring", partial(add_contact, store))
-    found = programme()
-    missing = [one for one in found.stock if one.missing > 0] if found is not None else []
+    schedule = programme()
+    missing = [stock for stock in schedule.stock if stock.missing > 0] if schedule is not None else []
     came = menu.addMenu("What was delivered")
-    for key in dict.fromkeys(one.item.key for one in missing):
-        item = next(one.item for one in missing if one.item.key == key)
-        count = sum(one.missing for one in missing if one.item.key == key)
+    for key in dict.fromkeys(stock.item.key for stock in missing):
+        item = next(stock.item for stock in missing if stock.item.key == key)
+        count = sum(stock.missing for stock in missing if stock.item.key == key)
         came.addAction(f"{item.words}, {item.amount(count)}", partial(add_delivery, store, key, count))
 
 
@@ -40,12 +40,12 @@ def _put(store: Store, field: str, words: str, row: Mapping[str, object]) -> boo
     job = store.job
     if job is None:
         return False
-    rows = [one.model_dump(mode="json") for one in getattr(job.visits, field)]
+    rows = [item.model_dump(mode="json") for item in getattr(job.visits, field)]
     return store.edit(words, Change(f"visits/{field}", [*rows, row]))
 
 
 def _ids(job: Job, field: str) -> set[str]:
-    return {one.id for one in getattr(job.visits, field)}
+    return {item.id for item in getattr(job.visits, field)}
 
 
 def add_day(store: Store) -> bool:

@@ -43,7 +43,7 @@ class Rows:
         return round(hour / QUARTER) * QUARTER
 
     def row(self, hand: str) -> int | None:
-        return next((index for index, one in enumerate(self.hands) if one.id == hand), None)
+        return next((index for index, other in enumerate(self.hands) if other.id == hand), None)
 
     def hand_at(self, y: float) -> Hand | None:
         index = int((y - self.rect.top()) / self.row_h) if self.hands else 0
@@ -133,11 +133,11 @@ def _shelf_height(programme: Programme, width: float, k: float) -> float:
 
 
 def _shelf(programme: Programme, width: float, top: float, k: float) -> tuple[Waiting, ...]:
-    across, found = _across(width, k), []
+    across, waits = _across(width, k), []
     for index, name in enumerate(programme.unlaid):
         line, column = divmod(index, across)
         if line > 2:
             break
         x, y = 14 + column * CHIP_W * k, top + (24 + line * (CHIP_H + 6)) * k
-        found.append(Waiting(programme.task(name), QRectF(x, y, (CHIP_W - 8) * k, CHIP_H * k)))
-    return tuple(found)
+        waits.append(Waiting(programme.task(name), QRectF(x, y, (CHIP_W - 8) * k, CHIP_H * k)))
+    return tuple(waits)

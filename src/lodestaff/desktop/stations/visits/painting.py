@@ -156,7 +156,8 @@ def _block(painter: QPainter, view: BoardView, span: Span, box: QRectF, *, words
     if span.task.id in (view.programme.done if view.programme is not None else ()):
         mark(painter, look, "passed", QRectF(box.right() - 12, box.top() + 3, 9, 9))
     elif view.programme is not None and any(
-        (one.task, one.visit) == (span.task.id, span.visit.id) for one in view.programme.conflicts
+        (conflict.task, conflict.visit) == (span.task.id, span.visit.id)
+        for conflict in view.programme.conflicts
     ):
         mark(painter, look, "warns", QRectF(box.right() - 13, box.top() + 3, 10, 10))
     elif span.laid.held:
@@ -259,7 +260,9 @@ def _held(painter: QPainter, view: BoardView) -> None:
     if view.told:
         painter.setFont(font("label"))
         painter.setPen(colour(look.warns))
-        painter.drawText(board.below, Qt.TextFlag.TextWordWrap, "\n".join(one.words for one in view.told[:3]))
+        painter.drawText(
+            board.below, Qt.TextFlag.TextWordWrap, "\n".join(conflict.words for conflict in view.told[:3])
+        )
 
 
 def _evening(painter: QPainter, board: Board, day: Day) -> None:

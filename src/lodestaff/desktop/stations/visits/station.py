@@ -115,23 +115,25 @@ class VisitsStation(StationView):
 
     def note(self) -> str:
         """What can't be as it is laid, the first of it."""
-        found = self.view.programme.conflicts if self.view.programme is not None else ()
-        if not found:
+        conflicts = self.view.programme.conflicts if self.view.programme is not None else ()
+        if not conflicts:
             return ""
-        more = f" And {len(found) - 1} more: chosen, each piece says its own." if len(found) > 1 else ""
-        return found[0].words + more
+        more = (
+            f" And {len(conflicts) - 1} more: chosen, each piece says its own." if len(conflicts) > 1 else ""
+        )
+        return conflicts[0].words + more
 
     def refresh(self) -> None:
         job = self.store.job
         if job is None:
             return
         self.view.refresh()
-        found = self.view.programme
-        if found is None:
+        programme = self.view.programme
+        if programme is None:
             return
         booked = bookings(self.store.site.entries)
-        self.tasks.show_rows(task_rows(job, found, booked))
-        self.stock.show_rows(found.stock)
+        self.tasks.show_rows(task_rows(job, programme, booked))
+        self.stock.show_rows(programme.stock)
         self.rates.show_rows(rates())
         self.order.blockSignals(True)
         self.order.setCurrentText(job.visits.order)
@@ -144,8 +146,8 @@ class VisitsStation(StationView):
             (self.contacts, "contacts"),
         ):
             table.show_rows(rows_of(job, field))
-        self.learn.setEnabled(any(one.done for one in booked))
-        self.out.setEnabled(bool(found.tasks))
+        self.learn.setEnabled(any(booking.done for booking in booked))
+        self.out.setEnabled(bool(programme.tasks))
 
     def choose_order(self, order: str) -> bool:
         """Modules last on dead cables, or modules first: two schools."""
@@ -189,8 +191,8 @@ class VisitsStation(StationView):
         job, site = self.store.job, self.store.site
         if job is None:
             return False
-        booked = [one for one in bookings(site.entries) if one.task == task.id]
-        left = 0.0 if not done or not booked else sum(one.hours for one in booked)
+        booked = [booking for booking in bookings(site.entries) if booking.task == task.id]
+        left = 0.0 if not done or not booked else sum(booking.hours for booking in booked)
         worked = max(0.01, hours - left) if done else hours
         try:
             text, data = booking_data(
@@ -222,8 +224,8 @@ class VisitsStation(StationView):
 
     def print_to(self, target: Path) -> None:
         """The days as pages, tables or calendar, beside the window."""
-        job, reckoner, found = self.store.job, self.store.reckoner, self.view.programme
-        if job is None or found is None:
+        job, reckoner, programme = self.store.job, self.store.reckoner, self.view.programme
+        if job is None or programme is None:
             return
         site = self.store.site
         given = HandoverInput(job, site.entries, site.register, date.today())
@@ -231,7 +233,7 @@ class VisitsStation(StationView):
         def write() -> Path:
             from lodestaff.exchange import visits_written
 
-            write_whole(target, visits_written(target, reckoner, given, found))
+            write_whole(target, visits_written(target, reckoner, given, programme))
             return target
 
         self.worker.ask("days", write, lambda path: self.say(f"Written: {path}"),
@@ -244,14 +246,14 @@ class VisitsStation(StationView):
             return False
         path = row.path.rpartition("/")[0]
         field = path.rpartition("/")[2]
-        rows = [one.model_dump(mode="json") for one in getattr(job.visits, field) if one.id != row.of.id]
+        rows = [item.model_dump(mode="json") for item in getattr(job.visits, field) if item.id != row.of.id]
         data = job.visits.model_dump(mode="json")
         data[field] = rows
         if field == "days":
-            data["laid"] = [one for one in data["laid"] if one["visit"] != row.of.id]
+            data["laid"] = [record for record in data["laid"] if record["visit"] != row.of.id]
         if field == "hands":
-            for one in (*data["laid"], *data["days"]):
-                one["hands"] = [hand for hand in one["hands"] if hand != row.of.id]
+            for record in (*data["laid"], *data["days"]):
+                record["hands"] = [hand for hand in record["hands"] if hand != row.of.id]
         return self.store.edit(f"Take out {row.name}", Change("visits", data))
 
 

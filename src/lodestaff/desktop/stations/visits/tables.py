@@ -40,7 +40,7 @@ def task_rows(job: Job, programme: Programme, booked: tuple[Booking, ...]) -> li
             when.setdefault(span.task.id, span.visit.date)
     rows = []
     for task in programme.tasks:
-        hours = [one.hours for one in booked if one.task == task.id]
+        hours = [booking.hours for booking in booked if booking.task == task.id]
         rows.append(
             TaskRow(
                 task,
@@ -60,7 +60,7 @@ def tasks_table(store: Store, book: Callable[[Task, float, bool], bool]) -> Tabl
         job = store.job
         if job is None:
             return False
-        rows = {one.task: one.model_dump(mode="json") for one in job.visits.said}
+        rows = {saying.task: saying.model_dump(mode="json") for saying in job.visits.said}
         rows[row.task.id] = {**rows.get(row.task.id, {"task": row.task.id}), **fields}
         words_said = ", ".join(f"{name.replace('_', ' ')} {value}" for name, value in fields.items())
         return store.edit(f"Set {words_said} of {row.task.name}", Change("visits/said", list(rows.values())))
@@ -132,8 +132,8 @@ def hands_table(
     """A row for each of those who come, with the hours that are laid for them."""
 
     def laid_h(row: Owner) -> float | None:
-        found = programme()
-        return found.hours_of(row.of.id) if found is not None else None
+        schedule = programme()
+        return schedule.hours_of(row.of.id) if schedule is not None else None
 
     of = Typing(store)
     columns: tuple[Column[Owner], ...] = (
@@ -163,8 +163,8 @@ def stock_table(programme: Callable[[], Programme | None]) -> Table[Stock]:
     """A row for each part that a task takes along."""
 
     def task(row: Stock) -> str:
-        found = programme()
-        return found.task(row.task).name if found is not None else row.task
+        schedule = programme()
+        return schedule.task(row.task).name if schedule is not None else row.task
 
     columns: tuple[Column[Stock], ...] = (
         words("Part", lambda row: row.item.words, wide=True),
@@ -193,7 +193,11 @@ def deliveries_table(store: Store, remove: Callable[[Owner], object]) -> Table[O
 
     def items(_: Owner) -> tuple[str, ...]:
         job = store.job
-        return tuple(dict.fromkeys(one.item for one in job.visits.deliveries)) if job is not None else ()
+        return (
+            tuple(dict.fromkeys(delivery.item for delivery in job.visits.deliveries))
+            if job is not None
+            else ()
+        )
 
     columns: tuple[Column[Owner], ...] = (
         of.text("Part (its short name)", "item"),
@@ -215,6 +219,6 @@ def contacts_table(store: Store, remove: Callable[[Owner], object]) -> Table[Own
 def rows_of(job: Job, field: str) -> list[Owner]:
     """Rows of one of the lists of the visits."""
     return [
-        Owner(f"visits/{field}/{one.id}", getattr(one, "name", "") or getattr(one, "date", one.id), one)
-        for one in getattr(job.visits, field)
+        Owner(f"visits/{field}/{item.id}", getattr(item, "name", "") or getattr(item, "date", item.id), item)
+        for item in getattr(job.visits, field)
     ]

@@ -51,7 +51,7 @@ class VisitsView(Surface):
         """Every piece in its order, then the tasks without a day."""
         if self.programme is None:
             return []
-        laid = [(one.laid.task, one.laid.piece) for day in self.programme.days for one in day.spans]
+        laid = [(span.laid.task, span.laid.piece) for day in self.programme.days for span in day.spans]
         return laid + [(name, 1) for name in self.programme.unlaid if (name, 1) not in laid]
 
     def span_of(self, key: Key) -> Span | None:
@@ -107,7 +107,9 @@ class VisitsView(Surface):
         if job is None or self.span_of(self.chosen) is None or self.programme is None:
             return False
         rows = [
-            one.model_dump(mode="json") for one in job.visits.laid if (one.task, one.piece) != self.chosen
+            piece.model_dump(mode="json")
+            for piece in job.visits.laid
+            if (piece.task, piece.piece) != self.chosen
         ]
         name = self.programme.task(self.chosen[0]).name
         return self.store.edit(f"Take {name} off its day", Change("visits/laid", rows))
@@ -117,7 +119,7 @@ class VisitsView(Surface):
         job, span = self.store.job, self.span_of(self.chosen)
         if job is None or span is None:
             return False
-        rows = [one.model_dump(mode="json") for one in job.visits.laid]
+        rows = [piece.model_dump(mode="json") for piece in job.visits.laid]
         for row in rows:
             if (row["task"], row["piece"]) == self.chosen:
                 row["held"] = not row["held"]
@@ -195,10 +197,10 @@ class VisitsView(Surface):
         self.held = (visit, at_h, hands)
         try:
             there = edit(job, laid_change(job, self.chosen, visit, at_h, hands))
-            found = programme(self.store.reckoner, there, self.store.site.entries).conflicts
+            conflicts = programme(self.store.reckoner, there, self.store.site.entries).conflicts
         except JobError:
-            found = ()
-        self.told = [one for one in found if one.task == self.chosen[0]]
+            conflicts = ()
+        self.told = [conflict for conflict in conflicts if conflict.task == self.chosen[0]]
         self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -274,9 +276,9 @@ class VisitsView(Surface):
         words += [task.lift] if task.lift else []
         words += ["done"] if task.id in self.programme.done else []
         words += [
-            one.words
-            for one in self.programme.conflicts
-            if one.task == task.id and (span is None or one.visit == span.visit.id)
+            conflict.words
+            for conflict in self.programme.conflicts
+            if conflict.task == task.id and (span is None or conflict.visit == span.visit.id)
         ]
         return "; ".join(words)
 
@@ -288,7 +290,7 @@ class VisitsView(Surface):
         """Each day, each piece of the large one, each task without a day."""
         if self.board is None or self.programme is None:
             return []
-        found = [
+        things = [
             Spoken(rows.visit.id, f"Day {day_words(rows.visit.date)}", rows.rect, self._day_words(rows),
                    chosen=rows.visit.id == self.day, press=partial(self.go_to, rows.visit.id))
             for rows in self.board.overview
@@ -298,11 +300,11 @@ class VisitsView(Surface):
             rect = self._rect(key)
             name = self.programme.task(key[0]).name + (f", part {key[1]}" if key[1] > 1 else "")
             if span is None or span.visit.id == self.day:
-                found.append(
+                things.append(
                     Spoken(f"{key[0]} {key[1]}", name, rect, self.words_of(key), chosen=key == self.chosen,
                            press=partial(self.choose, key))
                 )  # fmt: skip
-        return found
+        return things
 
     def _day_words(self, rows: Rows) -> str:
         days = self.programme.days if self.programme is not None else ()
@@ -318,7 +320,7 @@ class VisitsView(Surface):
             return QRectF()
         if span is not None and self.board.large is not None and self.board.large.visit.id == span.visit.id:
             return self.board.large.boxes(span, 4.0)[0]
-        return next((one.rect for one in self.board.shelf if one.task.id == key[0]), QRectF())
+        return next((wait.rect for wait in self.board.shelf if wait.task.id == key[0]), QRectF())
 
     def paint(self, painter: QPainter) -> None:
         paint_board(painter, self)
@@ -326,7 +328,7 @@ class VisitsView(Surface):
 
 def laid_change(job: Job, key: Key, visit: str, at_h: float, hands: tuple[str, ...]) -> Change:
     """The edit that puts a piece on a day and holds it there."""
-    rows = [one.model_dump(mode="json") for one in job.visits.laid if (one.task, one.piece) != key]
+    rows = [piece.model_dump(mode="json") for piece in job.visits.laid if (piece.task, piece.piece) != key]
     rows.append(
         {"task": key[0], "piece": key[1], "visit": visit, "at_h": at_h, "hands": list(hands), "held": True}
     )

@@ -149,12 +149,12 @@ class CableTable(Table[Run]):
         if run.cable is not None:
             self.store.edit(name, Change(f"cables/{run.id}/{field}", value))
             return
-        found = proposed(self.store.reckoner, job, only=run.id)[0]
-        if found.cable is None:
-            self.store.trouble.emit("edit", f"Not changed. {run.name}: {found.why_not}.")
+        proposal = proposed(self.store.reckoner, job, only=run.id)[0]
+        if proposal.cable is None:
+            self.store.trouble.emit("edit", f"Not changed. {run.name}: {proposal.why_not}.")
             return
         others = [cable.model_dump(mode="json") for cable in job.cables]
-        fresh = {**found.cable.model_dump(mode="json"), field: value}
+        fresh = {**proposal.cable.model_dump(mode="json"), field: value}
         self.store.edit(name, Change("cables", [*others, fresh]))
 
 

@@ -49,11 +49,11 @@ class DiagramView(DiagramSurface):
                 self._pressed = event.position()
                 self.update()
             return
-        found = self.at(event.position())
-        if found != self.hovered:
-            self.hovered = found
-            self.setToolTip(self.words_of(found))
-            self.setCursor(Qt.CursorShape.PointingHandCursor if found else Qt.CursorShape.ArrowCursor)
+        spot = self.at(event.position())
+        if spot != self.hovered:
+            self.hovered = spot
+            self.setToolTip(self.words_of(spot))
+            self.setCursor(Qt.CursorShape.PointingHandCursor if spot else Qt.CursorShape.ArrowCursor)
             self.update()
 
     def leaveEvent(self, event: QEvent) -> None:
@@ -62,15 +62,15 @@ class DiagramView(DiagramSurface):
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         """Come closer to what is under the hand; what its first click switched is put back."""
-        found = self.at(event.position())
+        spot = self.at(event.position())
         if (
             self.drawing is not None
-            and found in self.drawing.boxes
+            and spot in self.drawing.boxes
             and event.button() == Qt.MouseButton.LeftButton
         ):
             self._doubled = True
             self.store.set_state(self._before)
-            self.closer(found)
+            self.closer(spot)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         mouse = event.reason() == QContextMenuEvent.Reason.Mouse
@@ -83,8 +83,10 @@ class DiagramView(DiagramSurface):
             return None
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        for one in offers(job, topology, name):
-            menu.addAction(one.words).triggered.connect(lambda _=False, one=one: self._take(one))
+        for proposal in offers(job, topology, name):
+            menu.addAction(proposal.words).triggered.connect(
+                lambda _=False, taken=proposal: self._take(taken)
+            )
         if menu.isEmpty():
             menu.addAction("Nothing to adjust here").setEnabled(False)
         menu.popup(QCursor.pos())
@@ -98,11 +100,11 @@ class DiagramView(DiagramSurface):
             self._doubled, self._pressed = False, None
             return
         if not self._panned and event.button() == Qt.MouseButton.LeftButton:
-            found = self.at(event.position())
-            if found in self._switches():
-                self.chosen = found
-                self.work(found)
-            self.asked.emit(found)
+            spot = self.at(event.position())
+            if spot in self._switches():
+                self.chosen = spot
+                self.work(spot)
+            self.asked.emit(spot)
         self._pressed = None
 
     def wheelEvent(self, event: QWheelEvent) -> None:
@@ -152,22 +154,22 @@ class DiagramView(DiagramSurface):
         wires = {shape.owner: shape.points for shape in self.drawing.shapes if shape.style == "conductor"}
         scale, corner = self._fit()
         k, at = scale * self.zoom, corner + self.shift
-        found = []
+        things = []
         for name in drawn:
             part, switch = topology.parts[name], name in answer.positions
             role = QAccessible.Role.Button if switch else QAccessible.Role.StaticText
             press = partial(self.work if switch else self.asked.emit, name)
-            found.append(Spoken(name, part.name, self.part_rect(name), self.words_of(name), role=role,
+            things.append(Spoken(name, part.name, self.part_rect(name), self.words_of(name), role=role,
                                 chosen=name == self.chosen, press=press))  # fmt: skip
         for name, points in wires.items():
             xs, ys = [at.x() + x * k for x, _ in points], [at.y() + y * k for _, y in points]
             rect = QRectF(min(xs), min(ys), max(xs) - min(xs) + 2, max(ys) - min(ys) + 2)
             if name in answer.live:
                 ends = _ends(topology, name)
-                found.append(
+                things.append(
                     Spoken(name, ends, rect, self.words_of(name), press=partial(self.asked.emit, name))
                 )
-        return found
+        return things
 
     def work(self, part_id: str) -> None:
         """Work a switch: to its next position."""

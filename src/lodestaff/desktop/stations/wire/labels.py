@@ -53,16 +53,16 @@ def _weight(topology: Topology, owner: str) -> int:
 def _groups(shapes: Iterable[Shape]) -> list[tuple[str, list[Shape]]]:
     """Lines of a label that follow one another, by whose they are and on which side of it."""
     texts = [shape for shape in shapes if shape.kind == "text" and shape.style == "small"]
-    found = []
+    groups = []
     for owner, run in groupby(texts, key=lambda shape: shape.owner):
         lines = list(run)
         gap = min((b.points[0][1] - a.points[0][1] for a, b in pairwise(lines)), default=0.0)
         start = 0
         for at in range(1, len(lines) + 1):
             if at == len(lines) or lines[at].points[0][1] - lines[at - 1].points[0][1] > 1.5 * gap:
-                found.append((owner, lines[start:at]))
+                groups.append((owner, lines[start:at]))
                 start = at
-    return found
+    return groups
 
 
 def _rows(

@@ -120,9 +120,9 @@ def _leads(hazard: Hazard) -> str:
     return " and ".join(hazard.leads)
 
 
-def _where(one: Adjustment) -> str:
-    where = getattr(one, "into", "") or getattr(one, "board", "") or getattr(one, "fed_from", "")
-    return where or ", ".join(getattr(one, "on", ())) or getattr(one, "around", "")
+def _where(move: Adjustment) -> str:
+    where = getattr(move, "into", "") or getattr(move, "board", "") or getattr(move, "fed_from", "")
+    return where or ", ".join(getattr(move, "on", ())) or getattr(move, "around", "")
 
 
 def _count(names: tuple[str, ...]) -> str:

@@ -45,21 +45,21 @@ class Proposing(QObject):
         self.worker.ask("cables", search, self._arrived, lambda error: self._say(str(error)))
 
     def _arrived(self, answer: tuple[Job, tuple[Proposed, ...]]) -> None:
-        job, found = answer
+        job, proposals = answer
         if job is not self.store.job:
             self._say("The job has changed: propose again.")
             return
-        words = [f"{one.run.name}: {one.why_not}." for one in found if one.why_not]
-        taken = [one for one in found if one.cable is not None]
-        names = ", ".join(one.run.name for one in taken)
-        words += [finding.text for one in taken for finding in one.left]
-        if not found:
+        words = [f"{proposal.run.name}: {proposal.why_not}." for proposal in proposals if proposal.why_not]
+        taken = [proposal for proposal in proposals if proposal.cable is not None]
+        names = ", ".join(proposal.run.name for proposal in taken)
+        words += [finding.text for proposal in taken for finding in proposal.left]
+        if not proposals:
             words = ["Every run has a cable; click one, and it can be sized anew."]
         elif taken:
             words.insert(0, f"Proposed for {len(taken)} run{'s' if len(taken) > 1 else ''}: {names}.")
         self._say(" ".join(words))
         if taken:
-            self.store.edit(f"Propose {names}"[:120], *with_proposals(job, found))
+            self.store.edit(f"Propose {names}"[:120], *with_proposals(job, proposals))
 
     def _say(self, words: str) -> None:
         self.words = words

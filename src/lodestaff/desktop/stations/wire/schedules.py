@@ -94,32 +94,37 @@ class Schedules(QWidget):
         job = self.store.job
         if job is None:
             return
-        found = MADE[self.which.currentText()](self.store.reckoner, job)
+        schedule = MADE[self.which.currentText()](self.store.reckoner, job)
         boards = {part.id: part for part in job.parts if isinstance(part, Board)}
         places = (
-            [place.id for place in self.store.reckoner.wiring(job).boards] if found.id == "boards" else []
+            [place.id for place in self.store.reckoner.wiring(job).boards] if schedule.id == "boards" else []
         )
         rows = [
             Line(texts, cells, boards.get(places[number]) if number < len(places) else None)
-            for number, (texts, cells) in enumerate(zip(found.texts(), found.rows, strict=True))
+            for number, (texts, cells) in enumerate(zip(schedule.texts(), schedule.rows, strict=True))
         ]
-        if found.id == "terminations":
+        if schedule.id == "terminations":
             ends = terminations(job, self.store.reckoner.wiring(job).topology)
             rows = [replace(line, end=end.key) for line, end in zip(rows, ends, strict=True)]
-        if found.id == "containment":
-            rows = [replace(line, containment=one) for line, one in zip(rows, job.containments, strict=True)]
-            rows.append(Line(("new", *[""] * (len(found.heads) - 1)), (None,) * len(found.heads), new=True))
+        if schedule.id == "containment":
+            rows = [
+                replace(line, containment=containment)
+                for line, containment in zip(rows, job.containments, strict=True)
+            ]
+            rows.append(
+                Line(("new", *[""] * (len(schedule.heads) - 1)), (None,) * len(schedule.heads), new=True)
+            )
         columns = [
             words(
                 head.words,
                 partial(_at, number),
                 order=partial(_order, number),
                 figures=bool(head.unit),
-                **self._typing(found.id, head.heading),
+                **self._typing(schedule.id, head.heading),
             )
-            for number, head in enumerate(found.heads)
+            for number, head in enumerate(schedule.heads)
         ]
-        if found.id == "boards":
+        if schedule.id == "boards":
             columns.append(
                 words(
                     "Sources sit",
@@ -129,7 +134,7 @@ class Schedules(QWidget):
                     choices=lambda line: SITS if line.board is not None else (),
                 )
             )
-        self.table.setAccessibleName(found.title)
+        self.table.setAccessibleName(schedule.title)
         self.table.show_rows(rows, _same(self.table.source.columns, columns))
 
     def _typing(self, schedule: str, heading: str) -> dict[str, Any]:
@@ -142,40 +147,40 @@ class Schedules(QWidget):
             return {"typed": self._moved, "may": lambda _: True}
         if schedule != "containment" or heading in ("Cores", "Fill"):
             return {}
-        found: dict[str, Any] = {"typed": partial(self._contained, heading), "may": lambda _: True}
+        typing: dict[str, Any] = {"typed": partial(self._contained, heading), "may": lambda _: True}
         if heading == "Containment":
-            return found
-        found["may"] = lambda line: line.containment is not None
+            return typing
+        typing["may"] = lambda line: line.containment is not None
         sizes = self.store.job.pack.containment_sizes if self.store.job is not None else {}
         lists: dict[str, Iterable[str]] = {"Size": sizes, "Of": METALS, "Where": INSIDE, "Stands sun": SUN}
         choices = tuple(lists.get(heading, ()))
-        return {**found, "choices": lambda _: choices} if choices else found
+        return {**typing, "choices": lambda _: choices} if choices else typing
 
     def _contained(self, heading: str, line: Line, text: str) -> None:
         """Something typed of a conduit or trunking; a name in the last row begins one, no name ends it."""
         job = self.store.job
         assert job is not None
-        rows = [one.model_dump(mode="json") for one in job.containments]
+        rows = [containment.model_dump(mode="json") for containment in job.containments]
         if line.new:
             if text and text != "new":
-                taken = {one.id for one in job.containments}
+                taken = {containment.id for containment in job.containments}
                 number = next(n for n in range(1, 1000) if f"containment-{n}" not in taken)
                 size = next(iter(job.pack.containment_sizes), "")
                 fresh = {"id": f"containment-{number}", "name": text, "size": size}
                 self.store.edit(f"Begin {text}", Change("containments", [*rows, fresh]))
             return
         assert line.containment is not None
-        one, path = line.containment, f"containments/{line.containment.id}"
+        containment, path = line.containment, f"containments/{line.containment.id}"
         if heading == "Containment" and not text:
-            left = [row for row in rows if row["id"] != one.id]
-            self.store.edit(f"Take out {one.name}", Change("containments", left))
+            left = [row for row in rows if row["id"] != containment.id]
+            self.store.edit(f"Take out {containment.name}", Change("containments", left))
             return
         try:
             field, value = _containment_value(self.store.reckoner, job, heading, text)
         except JobError as trouble:
-            self.store.trouble.emit("edit", f"Not changed. {one.name}: {trouble}.")
+            self.store.trouble.emit("edit", f"Not changed. {containment.name}: {trouble}.")
             return
-        self.store.edit(f"Set {heading.lower()} of {one.name}", Change(f"{path}/{field}", value))
+        self.store.edit(f"Set {heading.lower()} of {containment.name}", Change(f"{path}/{field}", value))
 
     def _ticked(self, line: Line, text: str) -> None:
         """An end that was tightened to its torque, or isn't yet."""
@@ -254,5 +259,5 @@ def _order(number: int, line: Line) -> Cell:
 
 def _same(now: tuple[Column[Line], ...], then: list[Column[Line]]) -> list[Column[Line]] | None:
     """The new columns, where they aren't those that are shown."""
-    same = [one.heading for one in now] == [one.heading for one in then]
+    same = [column.heading for column in now] == [column.heading for column in then]
     return None if same else then

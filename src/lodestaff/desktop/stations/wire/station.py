@@ -170,10 +170,10 @@ class WireStation(StationView):
 
     def findings(self) -> list[Finding]:
         """Of the run that was asked about, then of the bonds; without one, all."""
-        found = super().findings()
+        gathered = super().findings()
         return [
             finding
-            for finding in found
+            for finding in gathered
             if not self.run or self.run in finding.subjects or not finding.subjects
         ]
 
