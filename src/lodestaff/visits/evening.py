@@ -165,10 +165,11 @@ class _Site:
 
     def _ends(self, source: Source) -> tuple[str, ...]:
         """Up to where an array is live: the switches, else the parts, at which its live conductors end."""
+        fed = self.answer.sources
         live = [
             conductor
             for conductor in self.topology.conductors
-            if source.part in self.answer.sources[conductor.id] and any(core in DC for core in conductor.cores)
+            if source.part in fed[conductor.id] and any(core in DC for core in conductor.cores)
         ]
         ends = [self.topology.parts[end[0]] for conductor in live for end in (conductor.a, conductor.b)]
         switches = [part.name for part in ends if part.kind in ("isolator", "shutdown")]

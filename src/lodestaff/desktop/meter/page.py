@@ -260,10 +260,9 @@ class MeterPage(SidePage):
         metered = job.site.metered if job else None
         settled = self.path is None and metered is not None and metered.confirmed
         self.confirm.setEnabled(self.log is not None and not settled)
-        self.list_button.setEnabled(settled and self.explained is not None and self.explained.unexplained_kwh > 1)
-        self.scale_button.setEnabled(
-            settled and self.explained is not None and self.explained.circuits_kwh > self.explained.measured_kwh
-        )
+        told = self.explained if settled else None
+        self.list_button.setEnabled(told is not None and told.unexplained_kwh > 1)
+        self.scale_button.setEnabled(told is not None and told.circuits_kwh > told.measured_kwh)
         for box in self.choices.values():
             box.setEnabled(self.shape is not None)
 

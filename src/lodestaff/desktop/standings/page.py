@@ -103,7 +103,8 @@ class StandingsPage(SidePage):
         self.chosen.clear()
         self.chosen.addItems(names)
         for button in (self.stand_button, self.record_button, self.forget_button):
-            button.setEnabled(bool(names) and (self.comparison is not None or button is not self.record_button))
+            compared = self.comparison is not None or button is not self.record_button
+            button.setEnabled(bool(names) and compared)
         self.keep_button.setEnabled(bool(job.walls))
 
     def show_found(self, job: Job, comparison: Compared) -> None:

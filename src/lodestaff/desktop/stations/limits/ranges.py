@@ -41,7 +41,8 @@ class Ranges(QObject):
         """The job may be another; only a station that is seen asks."""
         self._stopped.set()
         job = self.store.job
-        if seen and not self._closed and job is not None and (self.spread is None or self.spread[0] is not job):
+        told = self.spread is not None and self.spread[0] is job
+        if seen and not self._closed and job is not None and not told:
             self.timer.start()
 
     def _ask(self) -> None:
