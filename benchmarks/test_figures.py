@@ -10,11 +10,13 @@ from benchmarks import plain
 
 from lodestaff.energy.dispatch import simulate
 from lodestaff.energy.outage import ride_through
-from lodestaff.job import Change, edit
+from lodestaff.job import Change, edit, load_job
 from lodestaff.reckoning import Moment, Reckoner
+from lodestaff.reckoning.brief import whole_years
 from lodestaff.reckoning.results import compute
 from lodestaff.reckoning.ride_map import ride_map
-from lodestaff.reckoning.storage import adopt, storage_map
+from lodestaff.reckoning.storage import adopt, columns, storage_map
+from lodestaff.samples import sample_path
 
 
 def of_unit(converter):
@@ -128,6 +130,24 @@ def test_the_map_of_sizes(benchmark, job, reckoner, cells, noted, seconds):
             fresh.figures(edit(job, *adopt(job, unit, cell.hybrid, cell.modules)))
 
     noted(benchmark, "each taken and asked", seconds(each, 1))
+
+
+KINDS = ("tern-quay-boatshed", "brindle-mesa-field-station", "skerry-light-cottage", "ocotillo-wash-centre")
+
+
+@pytest.mark.parametrize("name", KINDS)
+def test_the_map_of_sizes_of_other_kinds(benchmark, name, noted, seconds):
+    """Three units; two and one off the grid; surplus loads that the mains top up. Baseline: whole years."""
+    job, reckoner = load_job(sample_path(name)), Reckoner()
+    unit = next(unit for unit in job.units if job.bank_of(unit) is not None)
+    most = 100 // len(columns(job, unit))
+    job = edit(job, Change(f"sheets/batteries/{job.bank_of(unit).sheet}/max_modules", most))
+    sizes = storage_map(reckoner, job, unit)
+    benchmark.extra_info["cells"] = len(sizes.cells)
+    benchmark.pedantic(storage_map, (reckoner, job, unit), rounds=3, warmup_rounds=1)
+    parts = reckoner.parts(job)
+    year = whole_years(reckoner, job, parts)
+    noted(benchmark, "whole years", seconds(lambda: [year(parts.converters) for _ in sizes.cells], 1))
 
 
 def test_the_best_possible(benchmark, noted, seconds):

@@ -53,10 +53,12 @@ def wire_fill(record: Filled) -> Findings:
         source=pack.usual_table("fill").cite(),
         inputs=(
             Input("inside", inside, "mm²", containment.size),
-            *(Input(name, area if area is not None else "unknown", "mm²", f"{count} cores")
-              for _, name, count, area in record.runs),
+            *(
+                Input(name, area if area is not None else "unknown", "mm²", f"{count} cores")
+                for _, name, count, area in record.runs
+            ),
         ),
-    )  # fmt: skip
+    )
     known = [area for area in areas if area is not None]
     whole = len(known) == len(areas)
     share = 100 * sum(known) / inside

@@ -157,9 +157,10 @@ def lim_modes(record: Modes) -> Findings:
     """Can the mode and the windows do what they say?"""
     if record.mode == "hold for outages" and not record.has_backup:
         yield _contradiction(
-            "mode", "Batteries are held for an outage in which nothing lives here: they do nothing.",
+            "mode",
+            "Batteries are held for an outage in which nothing lives here: they do nothing.",
             cure("Serve the circuits", "limits/mode", "serve circuits"),
-        )  # fmt: skip
+        )
     if record.mode == "shave the peak" and record.peak_kw is not None:
         yield at_most(
             value=record.peak_kw,
@@ -177,14 +178,18 @@ def lim_modes(record: Modes) -> Findings:
     windows = " and ".join(record.gives)
     if record.gives and not record.sellers:
         yield _contradiction(
-            "give", f"{windows}: the battery is to give to the grid; no unit may let it out.", (),
+            "give",
+            f"{windows}: the battery is to give to the grid; no unit may let it out.",
+            (),
             "Let a unit export sun and battery, where the permission allows it.",
-        )  # fmt: skip
+        )
     elif record.gives and record.export_kw <= 0:
         yield _contradiction(
-            "give", f"{windows}: the battery is to give to the grid; the export limit is 0 kW.", (),
+            "give",
+            f"{windows}: the battery is to give to the grid; the export limit is 0 kW.",
+            (),
             "Ask for the export, or take the window out.",
-        )  # fmt: skip
+        )
     if not record.gives and record.mode == "serve circuits":
         yield noted(
             verdict=Verdict.PASSED,

@@ -225,9 +225,13 @@ def whole_parser() -> argparse.ArgumentParser:
     lies = unpack.add_mutually_exclusive_group()
     for way, text in (("merge", "add to"), ("replace", "put aside")):
         lies.add_argument(
-            f"--{way}", dest="journal", action="store_const", const=way, default="refuse",
+            f"--{way}",
+            dest="journal",
+            action="store_const",
+            const=way,
+            default="refuse",
             help=f"{text} a journal that lies there already",
-        )  # fmt: skip
+        )
     shell = commands.add_parser("completion", help="completion of the commands, for a shell to read")
     shell.add_argument("shell", choices=("bash", "zsh", "fish"))
     commands.add_parser("help", help="what a command takes").add_argument("about", nargs="?")

@@ -191,8 +191,10 @@ def _print_stands(way: "Stands", now: bool) -> None:
     drop = "not known" if way.drop_pct is None else f"{text_of(way.drop_pct, '%', 2)} ({way.drop_of})"
     opened = f", {len(way.open_prices)} prices open" if way.open_prices else ""
     print(f"    cable {text_of(way.cable_m, 'm')}; largest drop {drop}")
-    print(f"    {text_of(way.money, way.currency)} before tax{opened}; {way.hours:g} h of hands, "
-          f"{way.dark_h:g} h without power")  # fmt: skip
+    print(
+        f"    {text_of(way.money, way.currency)} before tax{opened}; {way.hours:g} h of hands, "
+        f"{way.dark_h:g} h without power"
+    )
     for status in ("blocks", "warns"):
         for each in way.told(status):
             print(f"    {status:7} {each.code:10} {each.text}")

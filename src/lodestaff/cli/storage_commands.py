@@ -117,8 +117,10 @@ def outage(options: argparse.Namespace) -> int:
             if by_hand.outage.reason == "held"
             else f"ended by {by_hand.outage.reason}"
         )
-        print(f"{by_hand.unit}, {by_hand.hand.words}, {len(by_hand.hand.more)} circuits more: "
-              f"{text_of(by_hand.outage.hours, 'h')}, {ends}{kept}")  # fmt: skip
+        print(
+            f"{by_hand.unit}, {by_hand.hand.words}, {len(by_hand.hand.more)} circuits more: "
+            f"{text_of(by_hand.outage.hours, 'h')}, {ends}{kept}"
+        )
     if options.json:
         rows = [
             {
@@ -218,8 +220,10 @@ def best(options: argparse.Namespace) -> int:
             }
         )
         return FINE
-    print(f"bill {text_of(possible.bill, money)}; batteries idle {text_of(possible.idle, money)}; "
-          f"best {text_of(possible.best, money)}, {possible.words}")  # fmt: skip
+    print(
+        f"bill {text_of(possible.bill, money)}; batteries idle {text_of(possible.idle, money)}; "
+        f"best {text_of(possible.best, money)}, {possible.words}"
+    )
     if possible.reached is None or share is None:
         print("a battery could save nothing here, however it is set")
         return FINE

@@ -274,8 +274,16 @@ def samples(options: argparse.Namespace) -> int:
     for name in sample_names():
         job = load_job(sample_path(name))
         kind = KINDS[KIND_OF[name]]
-        rows.append({"name": name, "title": job.title, "pack": job.pack.name, "file": str(sample_path(name)),
-                     "kind": kind.letter, "kind_words": kind.words})  # fmt: skip
+        rows.append(
+            {
+                "name": name,
+                "title": job.title,
+                "pack": job.pack.name,
+                "file": str(sample_path(name)),
+                "kind": kind.letter,
+                "kind_words": kind.words,
+            }
+        )
     if options.json:
         print_json(rows)
         return FINE

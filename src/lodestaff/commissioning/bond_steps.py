@@ -152,9 +152,16 @@ def _by_hand(job: Job, topology: Topology, island: Island, board: str) -> list[S
             measure = Measure("neutral to earth", first, board, switch=part.id, position=position)
             name = f"bond-dead-{position}-{part.id}-{first}"
             steps.append(
-                Step(name, "dead tests", text, rule, (f"bond-dead-{first}",),
-                     caution=pack.caution("prove_dead"), measure=measure)
-            )  # fmt: skip
+                Step(
+                    name,
+                    "dead tests",
+                    text,
+                    rule,
+                    (f"bond-dead-{first}",),
+                    caution=pack.caution("prove_dead"),
+                    measure=measure,
+                )
+            )
     return steps
 
 

@@ -33,9 +33,12 @@ def _of(job: Job, topology: Topology, circuit: Circuit, name: str, before: tuple
     own = Measure("confirm", "", circuit.id)
     told = min(TOLD_A, _rated_a(job, circuit))
     amps = Between(
-        told, "A", LEAST_SHARE * told, told * (1 + CURRENT_PCT / 100),
+        told,
+        "A",
+        LEAST_SHARE * told,
+        told * (1 + CURRENT_PCT / 100),
         "told to the vehicle; it takes no more, common practice",
-    )  # fmt: skip
+    )
     steps = [
         Step(name, "function",
              f"{circuit.name} with a simulated vehicle: waiting, connected, charging, connected, waiting; "
@@ -61,9 +64,16 @@ def _of(job: Job, topology: Topology, circuit: Circuit, name: str, before: tuple
             )
         doing = "charger outage" if dead else ""
         steps.append(
-            Step(f"{name}-outage", "function", text, Confirmed(), (name,),
-                 measure=Measure("confirm", "", circuit.id, doing=doing), proves=(part,))
-        )  # fmt: skip
+            Step(
+                f"{name}-outage",
+                "function",
+                text,
+                Confirmed(),
+                (name,),
+                measure=Measure("confirm", "", circuit.id, doing=doing),
+                proves=(part,),
+            )
+        )
     return steps
 
 

@@ -134,8 +134,15 @@ def _beside_its_port(job: Job, insert: Insert, unit: Unit, before: tuple[str, ..
     )
     text += ", the other while more is taken than the sun gives." if insert.two_way else "."
     name = f"meter-{insert.id}"
-    return Step(name, "function", text, Confirmed(), before,
-                measure=Measure("confirm", unit.id, insert.id), proves=(insert.id,))  # fmt: skip
+    return Step(
+        name,
+        "function",
+        text,
+        Confirmed(),
+        before,
+        measure=Measure("confirm", unit.id, insert.id),
+        proves=(insert.id,),
+    )
 
 
 def _along(topology: Topology, unit: Unit) -> set[str]:

@@ -224,8 +224,18 @@ def _interlocks(job: Job, topology: Topology) -> list[Step]:
         cautions = f"{job.pack.caution('backfeed')} {job.pack.caution('licence')}"
         name = "interlock" if part.id == "interlock" else f"interlock-{part.id}"
         measure = Measure("confirm", "", part.id, doing="interlock")
-        steps.append(Step(name, "function", text, Confirmed(), ("outage",), caution=cautions, measure=measure,
-                          proves=(part.id,)))  # fmt: skip
+        steps.append(
+            Step(
+                name,
+                "function",
+                text,
+                Confirmed(),
+                ("outage",),
+                caution=cautions,
+                measure=measure,
+                proves=(part.id,),
+            )
+        )
     return steps
 
 

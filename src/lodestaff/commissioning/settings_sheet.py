@@ -154,8 +154,16 @@ class _Sheet:
                               numbers=(part.start_v or 0.0,))]  # fmt: skip
             if part.stop_v is not None:
                 full = text_of(part.stop_v, "V")
-                rows.append(self.line("generator_stop_v", f"{part.name} stops at", full, full, because,
-                                      numbers=(part.stop_v,)))  # fmt: skip
+                rows.append(
+                    self.line(
+                        "generator_stop_v",
+                        f"{part.name} stops at",
+                        full,
+                        full,
+                        because,
+                        numbers=(part.stop_v,),
+                    )
+                )
             return rows + self._hours_of(part)
         for key, name, soc in (
             ("generator_start_soc", f"{part.name} starts at", part.start_soc),
@@ -171,13 +179,24 @@ class _Sheet:
         rows = []
         if part.quiet_from_h is not None and part.quiet_to_h is not None:
             shown = f"{clock(part.quiet_from_h)} to {clock(part.quiet_to_h)}"
-            rows.append(self.line("generator_quiet", f"{part.name} is quiet from", shown, shown, "as decided",
-                                  numbers=(part.quiet_from_h, part.quiet_to_h)))  # fmt: skip
+            rows.append(
+                self.line(
+                    "generator_quiet",
+                    f"{part.name} is quiet from",
+                    shown,
+                    shown,
+                    "as decided",
+                    numbers=(part.quiet_from_h, part.quiet_to_h),
+                )
+            )
         if part.exercise_h_week > 0:
             shown = f"{text_of(part.exercise_h_week, 'h')} a week"
             name = f"{part.name} is exercised"
-            rows.append(self.line("generator_exercise", name, shown, shown, "as decided",
-                                  numbers=(part.exercise_h_week,)))  # fmt: skip
+            rows.append(
+                self.line(
+                    "generator_exercise", name, shown, shown, "as decided", numbers=(part.exercise_h_week,)
+                )
+            )
         return rows
 
     def _modes(self) -> list[Setting]:

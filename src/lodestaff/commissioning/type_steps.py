@@ -38,8 +38,13 @@ def _banks(job: Job) -> Iterator[Step]:
         name = job.sheets.batteries[bank.sheet].name
         whose = f"Battery of {unit.name}" if len(job.banks) > 1 else "Battery"
         family = (bank.sheet, job.sheets.batteries)
-        yield _step(f"type-{bank.id}", f"{whose}: the type plate of each module.", name,
-                    (f"banks/{bank.id}/sheet",), family)  # fmt: skip
+        yield _step(
+            f"type-{bank.id}",
+            f"{whose}: the type plate of each module.",
+            name,
+            (f"banks/{bank.id}/sheet",),
+            family,
+        )
 
 
 def _modules(job: Job) -> Iterator[Step]:
@@ -51,8 +56,13 @@ def _modules(job: Job) -> Iterator[Step]:
         where = f" on {', '.join(face.name for face in own)}" if len(job.faces) > 1 else ""
         paths = tuple(f"faces/{face.id}/module" for face in own)
         name = job.sheets.modules[sheet].name
-        yield _step(f"type-of-{sheet}", f"Modules{where}: the type plate at the back of one.", name,
-                    paths, (sheet, job.sheets.modules))  # fmt: skip
+        yield _step(
+            f"type-of-{sheet}",
+            f"Modules{where}: the type plate at the back of one.",
+            name,
+            paths,
+            (sheet, job.sheets.modules),
+        )
 
 
 def _step(

@@ -35,8 +35,13 @@ def paper(landscape: bool) -> QPageLayout:
     return QPageLayout(QPageSize(QPageSize.PageSizeId.A4), turned, margins, QPageLayout.Unit.Millimeter)
 
 
-def preview(parent: QWidget, title: str, html: str, pictures: "dict[str, object] | None" = None,
-            landscape: bool = True) -> None:  # fmt: skip
+def preview(
+    parent: QWidget,
+    title: str,
+    html: str,
+    pictures: "dict[str, object] | None" = None,
+    landscape: bool = True,
+) -> None:
     """Show how a document will be printed; the person prints it from there."""
     from PySide6.QtPrintSupport import QPrinter, QPrintPreviewDialog
 

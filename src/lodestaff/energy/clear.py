@@ -48,9 +48,17 @@ def together(place: Place, planes: tuple[Facing, ...], isc_a: tuple[float, ...])
     lights = []
     for tilt, azimuth in planes:
         light = pvlib.irradiance.get_total_irradiance(
-            tilt, azimuth, zenith, sun["azimuth"], sky["dni"], sky["ghi"], sky["dhi"], dni_extra=extra,
-            albedo=ALBEDO, model="haydavies",
-        )  # fmt: skip
+            tilt,
+            azimuth,
+            zenith,
+            sun["azimuth"],
+            sky["dni"],
+            sky["ghi"],
+            sky["dhi"],
+            dni_extra=extra,
+            albedo=ALBEDO,
+            model="haydavies",
+        )
         lights.append(np.nan_to_num(light["poa_global"].to_numpy()))
     amps = np.sum([light * isc / 1000 for light, isc in zip(lights, isc_a, strict=True)], axis=0)
     return Together(tuple(float(light.max()) for light in lights), float(amps.max()))

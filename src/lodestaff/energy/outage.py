@@ -163,9 +163,16 @@ def run_outage(
     trace = np.zeros((horizon, 5))
     given, ac_sun, units = loop_arrays(arrays, island)
     hours, reason = riding.outage(
-        given, ac_sun, units, generator or no_generator(given), start_step, spread_over(units, energy_kwh),
-        horizon, step_h, trace,
-    )  # fmt: skip
+        given,
+        ac_sun,
+        units,
+        generator or no_generator(given),
+        start_step,
+        spread_over(units, energy_kwh),
+        horizon,
+        step_h,
+        trace,
+    )
     whole = min(horizon, int(hours / step_h + 1e-9))
     return Outage(start_step, hours, REASONS[reason], *(trace[:whole, column] for column in range(5)))
 

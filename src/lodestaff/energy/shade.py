@@ -162,9 +162,18 @@ def _hits(
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def _lit(
-    points: Floats, directions: Floats, months: Ints, normal: Floats, centre: Floats, reach: float,
-    sides: Floats, first: Ints, centres: Floats, radii: Floats, through: Floats,
-) -> Floats:  # fmt: skip
+    points: Floats,
+    directions: Floats,
+    months: Ints,
+    normal: Floats,
+    centre: Floats,
+    reach: float,
+    sides: Floats,
+    first: Ints,
+    centres: Floats,
+    radii: Floats,
+    through: Floats,
+) -> Floats:
     groups, halves, count = points.shape[0], points.shape[1], points.shape[2]
     out = np.ones((groups, directions.shape[0]))
     near = np.empty(radii.size, dtype=np.int64)

@@ -62,8 +62,10 @@ class _Plot:
 
     def draw(self) -> None:
         self._axis()
-        for group in ([series for series in self.chart.series if not series.below],
-                      [series for series in self.chart.series if series.below]):  # fmt: skip
+        for group in (
+            [series for series in self.chart.series if not series.below],
+            [series for series in self.chart.series if series.below],
+        ):
             if group:
                 self._bars(group, -1.0 if group[0].below else 1.0)
         self._line(self.zero, INK, 0.8)
@@ -134,5 +136,6 @@ class _Plot:
         from reportlab.graphics.shapes import String
         from reportlab.lib.colors import HexColor
 
-        self.drawing.add(String(x, y, words, fontName="B612", fontSize=7, fillColor=HexColor(SOFT),
-                                textAnchor=anchor))  # fmt: skip
+        self.drawing.add(
+            String(x, y, words, fontName="B612", fontSize=7, fillColor=HexColor(SOFT), textAnchor=anchor)
+        )

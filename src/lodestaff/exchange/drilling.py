@@ -71,8 +71,12 @@ def _sheet(canvas: Any, template: Template, part: tuple[float, float, float, flo
             canvas.setDash()
             for across, up in ((CROSS_MM, 0.0), (0.0, CROSS_MM)):
                 reach = diameter / 2 + CROSS_MM
-                canvas.line((x - reach * bool(across)) * mm, (y - reach * bool(up)) * mm,
-                            (x + reach * bool(across)) * mm, (y + reach * bool(up)) * mm)  # fmt: skip
+                canvas.line(
+                    (x - reach * bool(across)) * mm,
+                    (y - reach * bool(up)) * mm,
+                    (x + reach * bool(across)) * mm,
+                    (y + reach * bool(up)) * mm,
+                )
             canvas.setFont("B612", 6)
             words = f"{what} Ø {diameter:g}: {x:g}, {y:g}"
             canvas.drawString((x + diameter / 2 + 1.5) * mm, (y + 1.5) * mm, words)

@@ -20,9 +20,20 @@ Along = Annotated[float, Field(ge=0, le=100)]
 Height = Annotated[float, Field(ge=0, le=20)]
 YesNo = Literal["yes", "no"]
 Room = Literal[
-    "garage", "utility room", "plant room", "outbuilding", "cellar", "kitchen", "living room", "bedroom",
-    "hall", "escape route", "under stairs", "cupboard", "loft",
-]  # fmt: skip
+    "garage",
+    "utility room",
+    "plant room",
+    "outbuilding",
+    "cellar",
+    "kitchen",
+    "living room",
+    "bedroom",
+    "hall",
+    "escape route",
+    "under stairs",
+    "cupboard",
+    "loft",
+]
 Behind = Literal["bedroom", "living room", "other room", "outside", "ground"]
 Build = Literal["masonry", "concrete", "studs", "timber", "insulated panel"]
 FeatureKind = Literal[

@@ -47,22 +47,46 @@ def array_orders(job: Job) -> tuple[Order, ...]:
         name, whole, of_module = f"String {string.name}", text_of(count * each, "V", 0), text_of(each, "V", 0)
         if job.optimisers_on(string) == "all":
             rest = f"{count} optimisers at rest, about a volt each, until the unit releases them"
-            orders.append(Order(name, CABLES, (
-                Moment("home run landed at its isolator, left open", "nothing"),
-                Moment("each module plugged into its optimiser", f"one module's leads, {of_module}"),
-                Moment("the last link closed", f"the home run: {rest}"),
-            )))  # fmt: skip
+            orders.append(
+                Order(
+                    name,
+                    CABLES,
+                    (
+                        Moment("home run landed at its isolator, left open", "nothing"),
+                        Moment("each module plugged into its optimiser", f"one module's leads, {of_module}"),
+                        Moment("the last link closed", f"the home run: {rest}"),
+                    ),
+                )
+            )
             continue
-        orders.append(Order(name, CABLES, (
-            Moment("home run landed at its isolator, left open", "nothing"),
-            Moment("modules plugged, one after the other", f"their open ends, up to {whole} between them"),
-            Moment("the last link closed", f"the home run up to the isolator, {whole}"),
-        )))  # fmt: skip
-        orders.append(Order(name, MODULES, (
-            Moment("modules plugged, the last link open", f"both ends on the roof, up to {whole}: capped"),
-            Moment("home run joined to them", f"its far ends at once, {whole}: landed or capped before"),
-            Moment("landed at the isolator", f"the home run up to the isolator, {whole}"),
-        )))  # fmt: skip
+        orders.append(
+            Order(
+                name,
+                CABLES,
+                (
+                    Moment("home run landed at its isolator, left open", "nothing"),
+                    Moment(
+                        "modules plugged, one after the other", f"their open ends, up to {whole} between them"
+                    ),
+                    Moment("the last link closed", f"the home run up to the isolator, {whole}"),
+                ),
+            )
+        )
+        orders.append(
+            Order(
+                name,
+                MODULES,
+                (
+                    Moment(
+                        "modules plugged, the last link open", f"both ends on the roof, up to {whole}: capped"
+                    ),
+                    Moment(
+                        "home run joined to them", f"its far ends at once, {whole}: landed or capped before"
+                    ),
+                    Moment("landed at the isolator", f"the home run up to the isolator, {whole}"),
+                ),
+            )
+        )
     return tuple(orders)
 
 

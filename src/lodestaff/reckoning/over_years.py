@@ -79,8 +79,17 @@ def over_years(reckoner: Reckoner, job: Job) -> OverYears:
         sun = (1.0 - MODULE_LOSS) ** (year - 0.5)
         bill = _drifted(_between(corners, health, sun, end), drift ** (year - 1))
         was = _drifted(_line(before[0], before[1], (1 - sun) / (1 - AGED_SUN)), drift ** (year - 1))
-        rows.append(YearOf(year, health, sun, bill, was, present=(was - bill) / discount ** (year - 0.5),
-                           replaced=replaced))  # fmt: skip
+        rows.append(
+            YearOf(
+                year,
+                health,
+                sun,
+                bill,
+                was,
+                present=(was - bill) / discount ** (year - 0.5),
+                replaced=replaced,
+            )
+        )
         age += 1.0
     return OverYears(tuple(rows), _assumed(job))
 

@@ -259,20 +259,18 @@ class Reckoner:
         sun, converters = self.pv_dc_kw(job), self.converters(job)
         own_use = sum(job.sheet_of(other).own_use_kw for other in (*forming, *backed.following))
         follows = [job.units.index(other) for other in backed.following]
-        taken = tuple((selectors.timetable(job, c), c.running_kva, c.start_kva, shed_level(job, c))
-                      for c in (*held, *shed))  # fmt: skip
+        taken = tuple(
+            (selectors.timetable(job, c), c.running_kva, c.start_kva, shed_level(job, c))
+            for c in (*held, *shed)
+        )
         place = (selectors.place(job), job.site.weather)
         loads = self.memo.get(
             ("island loads", taken, len(held), own_use, place),
             lambda: island_loads(series(held), series(shed), own_use, sun.shape[1]),
         )
-        return island_arrays(
-            sun[[job.units.index(other) for other in forming]],
-            loads,
-            ac_sun=np.sum([most_ac_kw(converters[at], sun[at]) for at in follows], axis=0)
-            if follows
-            else None,
-        )
+        able = [most_ac_kw(converters[at], sun[at]) for at in follows]
+        own_sun = sun[[job.units.index(other) for other in forming]]
+        return island_arrays(own_sun, loads, ac_sun=np.sum(able, axis=0) if able else None)
 
     def island_key(self, job: Job, unit: Unit) -> Hashable:
         """What a unit's island rests on."""

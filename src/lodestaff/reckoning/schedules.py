@@ -217,10 +217,19 @@ def termination_schedule(reckoner: Reckoner, job: Job) -> Schedule:
 
 def link_schedule(reckoner: Reckoner, job: Job) -> Schedule:
     rows = tuple(
-        (link.start, link.end, link.carries, link.cable, link.longest_m, link.ports, link.protocol,
-         link.address, link.terminator or None)
+        (
+            link.start,
+            link.end,
+            link.carries,
+            link.cable,
+            link.longest_m,
+            link.ports,
+            link.protocol,
+            link.address,
+            link.terminator or None,
+        )
         for link in links(job, reckoner.wiring(job).topology)
-    )  # fmt: skip
+    )
     heads = (
         Head("From", share=14), Head("To", share=13), Head("Carries", share=11), Head("Cable", share=18),
         Head("Longest", "m", 7), Head("Ports", share=11), Head("Protocol", share=10),

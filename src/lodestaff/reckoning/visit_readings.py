@@ -32,10 +32,13 @@ def visit_readings(programme: Programme) -> list[Reading]:
         ),
     ]
     dark = Figure(
-        "Hours without power", programme.dark_h, unit="h",
+        "Hours without power",
+        programme.dark_h,
+        unit="h",
         formula="of each day from the first task that cuts power to the end of the last",
-        inputs=tuple(Input(day.visit.date, day.dark_h, "h") for day in days if day.dark_h), source=LAID,
-    )  # fmt: skip
+        inputs=tuple(Input(day.visit.date, day.dark_h, "h") for day in days if day.dark_h),
+        source=LAID,
+    )
     asked = [day for day in days if day.dark_h and day.visit.off_from_h is None]
     readings.append(
         Reading(

@@ -78,8 +78,15 @@ def _face(b: Building, turn: float, wide_m: float, slope_m: float, outline: tupl
     first = np.radians(b.azimuth_deg)
     looks, right = np.array((np.sin(first), np.cos(first))), np.array((-np.cos(first), np.sin(first)))
     corner = np.array((b.east_m, b.north_m))
-    corner = corner + {0: 0 * looks, 270: right * b.long_m, 180: right * b.long_m - looks * b.deep_m,
-                       90: -looks * b.deep_m}[int(turn)]  # fmt: skip
+    corner = (
+        corner
+        + {
+            0: 0 * looks,
+            270: right * b.long_m,
+            180: right * b.long_m - looks * b.deep_m,
+            90: -looks * b.deep_m,
+        }[int(turn)]
+    )
     azimuth = (b.azimuth_deg + turn) % 360
     east, north = (round(float(value), 3) for value in corner)
     return Face(

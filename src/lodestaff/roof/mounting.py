@@ -104,9 +104,11 @@ def _around_m(boxes: tuple[tuple[float, float, float, float], ...]) -> float:
     total = 0.0
     for x, y, w, h in boxes:
         for begin, end, reach, level, across in (
-            (x, x + w, y, -1, False), (x, x + w, y + h, 1, False), (y, y + h, x, -1, True), (y, y + h, x + w,
-            1, True),
-        ):  # fmt: skip
+            (x, x + w, y, -1, False),
+            (x, x + w, y + h, 1, False),
+            (y, y + h, x, -1, True),
+            (y, y + h, x + w, 1, True),
+        ):
             hidden = 0.0
             for ox, oy, ow, oh in boxes:
                 low, high, near, far = (oy, oy + oh, ox, ox + ow) if across else (ox, ox + ow, oy, oy + oh)

@@ -349,8 +349,11 @@ class _Solver:
             visit = self.wanted.days[day]
             at = visit.from_h + (value(piece.start) - self.begins[day]) * QUARTER
             hands = tuple(hand for hand, by in piece.by.items() if value(by))
-            laid.append(Laid(task=name, piece=number, visit=visit.id, at_h=at, hands=hands,
-                             held=(name, number) in held))  # fmt: skip
+            laid.append(
+                Laid(
+                    task=name, piece=number, visit=visit.id, at_h=at, hands=hands, held=(name, number) in held
+                )
+            )
         return Layout(
             tuple(sorted(laid, key=lambda row: (dates[row.visit], row.at_h, row.task, row.piece))),
             tuple(dict.fromkeys(left)),

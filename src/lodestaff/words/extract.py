@@ -47,10 +47,15 @@ def _sum(node: ast.expr) -> list[ast.expr]:
 
 def _is_text(node: ast.expr) -> bool:
     """Whether a sum is one of texts."""
-    return isinstance(node, ast.BinOp) and isinstance(node.op, ast.Add) and any(
-        isinstance(part, ast.JoinedStr) or (isinstance(part, ast.Constant) and isinstance(part.value, str))
-        for part in _sum(node)
-    )  # fmt: skip
+    return (
+        isinstance(node, ast.BinOp)
+        and isinstance(node.op, ast.Add)
+        and any(
+            isinstance(part, ast.JoinedStr)
+            or (isinstance(part, ast.Constant) and isinstance(part.value, str))
+            for part in _sum(node)
+        )
+    )
 
 
 def _joined(node: ast.expr) -> str:

@@ -45,8 +45,9 @@ def paint_heights(
             )
     if unit:
         painter.setPen(colour(look.soft))
-        painter.drawText(QPointF(plot.left() - 4 - painter.fontMetrics().horizontalAdvance(unit),
-                                 plot.top() - 5), unit)  # fmt: skip
+        painter.drawText(
+            QPointF(plot.left() - 4 - painter.fontMetrics().horizontalAdvance(unit), plot.top() - 5), unit
+        )
 
 
 def paint_lengths(painter: QPainter, plot: QRectF, most: float, unit: str) -> None:

@@ -54,8 +54,13 @@ class Typing:
             kept = {"value": made, "known": "read on site"} if fact else made
             return self.put(row, heading.lower(), field, kept)
 
-        return number(heading, value, typed=typed, reads=lambda _: as_number(unit),
-                      spoken=lambda row: f"{heading} of {row.name}, {unit}")  # fmt: skip
+        return number(
+            heading,
+            value,
+            typed=typed,
+            reads=lambda _: as_number(unit),
+            spoken=lambda row: f"{heading} of {row.name}, {unit}",
+        )
 
     def choice(
         self, heading: str, field: str, options: Sequence[str], fact: bool = False, none: str = ""
@@ -74,8 +79,14 @@ class Typing:
                 kept = "" if text == none else text
             return self.put(row, heading.lower(), field, kept)
 
-        return words(heading, value, typed=typed, choices=lambda _: tuple(options), standing=True,
-                     spoken=lambda row: f"{heading} of {row.name}")  # fmt: skip
+        return words(
+            heading,
+            value,
+            typed=typed,
+            choices=lambda _: tuple(options),
+            standing=True,
+            spoken=lambda row: f"{heading} of {row.name}",
+        )
 
     def yes_no(self, heading: str, field: str, options: tuple[str, str], unknown: str = "") -> Column[Owner]:
         """One of two words for yes and no; `unknown` for neither."""
@@ -89,8 +100,14 @@ class Typing:
             made = None if unknown and text == unknown else text == options[0]
             return self.put(row, heading.lower(), field, made)
 
-        return words(heading, value, typed=typed, choices=lambda _: every, standing=True,
-                     spoken=lambda row: f"{heading}: {row.name}")  # fmt: skip
+        return words(
+            heading,
+            value,
+            typed=typed,
+            choices=lambda _: every,
+            standing=True,
+            spoken=lambda row: f"{heading}: {row.name}",
+        )
 
     def text(self, heading: str, field: str) -> Column[Owner]:
         """Words as they are typed."""
@@ -98,8 +115,12 @@ class Typing:
         def typed(row: Owner, text: str) -> bool:
             return self.put(row, heading.lower(), field, text.strip())
 
-        return words(heading, lambda row: str(getattr(row.of, field)), typed=typed,
-                     spoken=lambda row: f"{heading} of {row.name}")  # fmt: skip
+        return words(
+            heading,
+            lambda row: str(getattr(row.of, field)),
+            typed=typed,
+            spoken=lambda row: f"{heading} of {row.name}",
+        )
 
     def listed(self, heading: str, field: str) -> Column[Owner]:
         """Words of some, typed one after the other with commas between."""
@@ -108,5 +129,9 @@ class Typing:
             kept = [word.strip() for word in text.split(",") if word.strip()]
             return self.put(row, heading.lower(), field, kept)
 
-        return words(heading, lambda row: ", ".join(getattr(row.of, field)), typed=typed,
-                     spoken=lambda row: f"{heading} of {row.name}, with commas between")  # fmt: skip
+        return words(
+            heading,
+            lambda row: ", ".join(getattr(row.of, field)),
+            typed=typed,
+            spoken=lambda row: f"{heading} of {row.name}, with commas between",
+        )

@@ -69,10 +69,20 @@ def on_the_grid(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, .
         series, grid = room.of("series", 7, *sun.shape), room.of("grid", *drawn.shape)
         of_sums = sums.Sums(
             *sums.year_sums(
-                arrays, controls, sun, orders(units), ahead, arrays.e_floor.copy(), STEP_H, meter,
-                drawn, feeding, series, grid,
+                arrays,
+                controls,
+                sun,
+                orders(units),
+                ahead,
+                arrays.e_floor.copy(),
+                STEP_H,
+                meter,
+                drawn,
+                feeding,
+                series,
+                grid,
             )
-        )  # fmt: skip
+        )
         bill = Bill(
             import_cost=of_sums.import_cost,
             export_income=of_sums.export_income,

@@ -82,8 +82,16 @@ def _unplaced(job: Job, body: Body) -> BatteryPlace:
     nothing = dict.fromkeys(
         ("behind", "opening", "gas", "other", "flood_m", "sun", "vehicles", "backed", "reach")
     )
-    return BatteryPlace(owner=body.id, name=body.name, wall="", rules=job.pack.places, room="", foot_m=0.0,
-                        outside=False, **nothing)  # fmt: skip
+    return BatteryPlace(
+        owner=body.id,
+        name=body.name,
+        wall="",
+        rules=job.pack.places,
+        room="",
+        foot_m=0.0,
+        outside=False,
+        **nothing,
+    )
 
 
 @makes

@@ -51,8 +51,9 @@ def shaded_modules(reckoner: Reckoner, job: Job, face: Face) -> Iterator[ShadedM
     for module in face.modules:
         kwh, hours = unshaded, 0.0
         if module.id in stands:
-            at = ModulesAt(plane, 1, vmp_v=sheet.vmp_v, rise=sheet.voc_v / sheet.vmp_v - 1,
-                           standing=stands[module.id])  # fmt: skip
+            at = ModulesAt(
+                plane, 1, vmp_v=sheet.vmp_v, rise=sheet.voc_v / sheet.vmp_v - 1, standing=stands[module.id]
+            )
             kwh, hours = reckoner.sunlit.alone_kwh(job, at)
         string = strings.get(module.string)
         own = string is not None and own_of(job, string, module) is not None

@@ -63,8 +63,17 @@ def add_thing(store: Store, face_id: str, name: str) -> bool:
     number = next(n for n in range(1, 200) if f"obstacle-{n}" not in {thing.id for thing in face.obstacles})
     x, y = _free_place(job, face, wide, deep)
     rows = [thing.model_dump(mode="json") for thing in face.obstacles]
-    rows.append({"id": f"obstacle-{number}", "name": name, "x_m": x, "y_m": y, "w_m": wide, "h_m": deep,
-                 "height_m": rises})  # fmt: skip
+    rows.append(
+        {
+            "id": f"obstacle-{number}",
+            "name": name,
+            "x_m": x,
+            "y_m": y,
+            "w_m": wide,
+            "h_m": deep,
+            "height_m": rises,
+        }
+    )
     return store.edit(f"Add {name.lower()} on {face.name}", Change(f"faces/{face_id}/obstacles", rows))
 
 

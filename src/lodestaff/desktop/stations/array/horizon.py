@@ -34,13 +34,25 @@ class HorizonTable(RoofTable):
             store,
             "Horizon",
             (
-                words(AZIMUTH.heading, lambda row: _text(row.azimuth_deg), typed=self._azimuth, figures=True,
-                      reads=lambda _: as_number("°"), order=lambda row: row.azimuth_deg),
-                words(ELEVATION.heading, lambda row: _text(row.elevation_deg), typed=self._elevation,
-                figures=True,
-                      reads=lambda _: as_number("°"), may=lambda row: row.azimuth_deg is not None, wide=True),
+                words(
+                    AZIMUTH.heading,
+                    lambda row: _text(row.azimuth_deg),
+                    typed=self._azimuth,
+                    figures=True,
+                    reads=lambda _: as_number("°"),
+                    order=lambda row: row.azimuth_deg,
+                ),
+                words(
+                    ELEVATION.heading,
+                    lambda row: _text(row.elevation_deg),
+                    typed=self._elevation,
+                    figures=True,
+                    reads=lambda _: as_number("°"),
+                    may=lambda row: row.azimuth_deg is not None,
+                    wide=True,
+                ),
             ),
-        )  # fmt: skip
+        )
 
     def refresh(self) -> None:
         """Show the job's horizon, and a row to begin a point in."""

@@ -46,10 +46,15 @@ class Snags(QWidget):
                 words("Snag", lambda snag: snag.text, tip=lambda snag: snag.text, wide=True),
                 words("Whose", lambda snag: snag.owner),
                 words("By", _due),
-                words("Put right", lambda snag: snag.done, typed=self._close, may=lambda snag: not snag.done,
-                      wide=True),
+                words(
+                    "Put right",
+                    lambda snag: snag.done,
+                    typed=self._close,
+                    may=lambda snag: not snag.done,
+                    wide=True,
+                ),
             ),
-        )  # fmt: skip
+        )
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 0)
         column.addWidget(self.text)

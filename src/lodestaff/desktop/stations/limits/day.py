@@ -235,9 +235,11 @@ class DayView(Surface):
         made = window.model_copy(update=times)
         if made.start_h % 24 == made.end_h % 24:
             return  # a window that begins where it ends is none
-        words = f"End the charge window at {clock(made.end_h)}" if end_only else (
-            f"Move the charge window to {clock(made.start_h)}"
-        )  # fmt: skip
+        words = (
+            f"End the charge window at {clock(made.end_h)}"
+            if end_only
+            else (f"Move the charge window to {clock(made.start_h)}")
+        )
         self.store.edit(words, Change(f"limits/windows/{name}", made.model_dump(mode="json")))
 
     def set_limit(self, field: str, value: float) -> None:

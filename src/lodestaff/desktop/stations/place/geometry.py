@@ -74,10 +74,17 @@ def lay_plan(job: Job, bodies: tuple[Body, ...], width: float, height: float, k:
     walls = lay_walls(job.walls, room, k)
     each = shelf.width() / per_row
     waiting = tuple(
-        (body, QRectF(shelf.left() + place % per_row * each, shelf.top() + (22 + place // per_row * 30) * k,
-                      each - 6, 26 * k))
+        (
+            body,
+            QRectF(
+                shelf.left() + place % per_row * each,
+                shelf.top() + (22 + place // per_row * 30) * k,
+                each - 6,
+                26 * k,
+            ),
+        )
         for place, body in enumerate(loose)
-    )  # fmt: skip
+    )
     return Plan(walls, waiting, shelf)
 
 

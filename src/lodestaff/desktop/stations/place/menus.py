@@ -45,8 +45,9 @@ class Doing:
         body = self.view.body
         if body is None:
             return
-        name, _ = QFileDialog.getSaveFileName(self.parent, "Write the template", f"{body.id}-drilling.pdf",
-                                              "PDF (*.pdf)")  # fmt: skip
+        name, _ = QFileDialog.getSaveFileName(
+            self.parent, "Write the template", f"{body.id}-drilling.pdf", "PDF (*.pdf)"
+        )
         if name:
             self.write_template(Path(name))
 
@@ -134,9 +135,10 @@ class Doing:
         changes = contained(self.store.reckoner, job) if job is not None else ()
         if not changes:
             self.store.trouble.emit(
-                "place", "No other conduit or trunking follows from the ways: say at a wall or a way that "
-                "cables run in one."
-            )  # fmt: skip
+                "place",
+                "No other conduit or trunking follows from the ways: say at a wall or a way that "
+                "cables run in one.",
+            )
             return False
         return self.store.edit("Take the conduits and trunkings of the ways", *changes)
 

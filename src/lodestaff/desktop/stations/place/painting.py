@@ -173,8 +173,14 @@ def _body(painter: QPainter, view: PlaceView, plan: Plan, body: Body) -> None:
         painter.drawRect(shadow.intersected(wall.rect))
     if body.grows_m > 0:  # the place of the next modules
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(QRectF(box.left(), box.top() - body.grows_m * wall.px_per_m, box.width(),
-                                body.grows_m * wall.px_per_m))  # fmt: skip
+        painter.drawRect(
+            QRectF(
+                box.left(),
+                box.top() - body.grows_m * wall.px_per_m,
+                box.width(),
+                body.grows_m * wall.px_per_m,
+            )
+        )
     kind, style = HATCH.get(body.kind, ("load", ""))
     painter.setBrush(colour(look.panel))
     painter.setPen(QPen(colour(look.ink), 1.6 * look.stroke))

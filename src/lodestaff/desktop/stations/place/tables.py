@@ -122,8 +122,13 @@ def _photo(store: Store, heading: str, field: str) -> Column[Owner]:
     def put(row: Owner, text: str) -> bool:
         return bool(row.of.photo is not None and typed is not None and typed(inner(row), text))
 
-    return number(heading, lambda row: getattr(row.of.photo, field) if row.of.photo else None, typed=put,
-                  reads=column.reads, spoken=lambda row: f"{heading} of {row.name}")  # fmt: skip
+    return number(
+        heading,
+        lambda row: getattr(row.of.photo, field) if row.of.photo else None,
+        typed=put,
+        reads=column.reads,
+        spoken=lambda row: f"{heading} of {row.name}",
+    )
 
 
 def features_table(store: Store, remove: Callable[[Owner], object]) -> Table[Owner]:

@@ -43,8 +43,12 @@ def _picture(store: Store, digest: str) -> QPixmap:
         return QPixmap()
     if not picture.isNull():
         if max(picture.width(), picture.height()) > MOST_PX:
-            picture = picture.scaled(MOST_PX, MOST_PX, Qt.AspectRatioMode.KeepAspectRatio,
-                                     Qt.TransformationMode.SmoothTransformation)  # fmt: skip
+            picture = picture.scaled(
+                MOST_PX,
+                MOST_PX,
+                Qt.AspectRatioMode.KeepAspectRatio,
+                Qt.TransformationMode.SmoothTransformation,
+            )
         QPixmapCache.insert(name, picture)
     return picture
 

@@ -158,9 +158,12 @@ class WallView(Surface):
         style = Qt.PenStyle.DashLine if hollow else Qt.PenStyle.SolidLine
         painter.setPen(QPen(colour(look.warns if hollow else look.edge), look.stroke, style))
         painter.setBrush(
-            colour(look.hand_ground) if row == self.chosen
-            else Qt.BrushStyle.NoBrush if hollow else colour(look.panel)
-        )  # fmt: skip
+            colour(look.hand_ground)
+            if row == self.chosen
+            else Qt.BrushStyle.NoBrush
+            if hollow
+            else colour(look.panel)
+        )
         painter.drawRect(rect.adjusted(0.5, 1.5, -0.5, -1.5))
         painter.setFont(font("label"))
         metrics = QFontMetricsF(painter.font())

@@ -216,8 +216,12 @@ class StorageStation(StationView):
     def _compare_ways(self) -> None:
         job, reckoner = self.store.job, self.store.reckoner
         if job is not None:
-            self.mapper.ask("ways", lambda: ways_words(coupling(reckoner, job), job), self.say,
-                            lambda trouble: self.say(str(trouble)))  # fmt: skip
+            self.mapper.ask(
+                "ways",
+                lambda: ways_words(coupling(reckoner, job), job),
+                self.say,
+                lambda trouble: self.say(str(trouble)),
+            )
 
     def stop(self) -> None:
         """Stop the reckoning of the map; what was there stays, pale."""

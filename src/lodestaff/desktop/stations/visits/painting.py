@@ -207,8 +207,9 @@ def _large(painter: QPainter, view: BoardView, rows: Rows, day: Day) -> None:
             painter.setPen(QPen(colour(look.line), 1, Qt.PenStyle.DotLine))
             painter.drawLine(QPointF(x, rect.top()), QPointF(x, rect.bottom()))
             painter.setPen(colour(look.soft))
-            painter.drawText(QRectF(x - 30, rect.top() - 18 * k, 60, 14 * k), Qt.AlignmentFlag.AlignCenter,
-                             clock(hour))  # fmt: skip
+            painter.drawText(
+                QRectF(x - 30, rect.top() - 18 * k, 60, 14 * k), Qt.AlignmentFlag.AlignCenter, clock(hour)
+            )
         hour += 1.0
     for index in range(1, len(rows.hands)):
         y = rect.top() + index * rows.row_h

@@ -236,8 +236,12 @@ class VisitsStation(StationView):
             write_whole(target, visits_written(target, reckoner, given, programme))
             return target
 
-        self.worker.ask("days", write, lambda path: self.say(f"Written: {path}"),
-                        lambda error: self.say(f"Not written. {error}"))  # fmt: skip
+        self.worker.ask(
+            "days",
+            write,
+            lambda path: self.say(f"Written: {path}"),
+            lambda error: self.say(f"Not written. {error}"),
+        )
 
     def _without(self, row: Owner) -> bool:
         """Take out what a row is of; a hand or a day goes with what is laid on it."""

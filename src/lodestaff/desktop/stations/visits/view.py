@@ -301,9 +301,15 @@ class VisitsView(Surface):
             name = self.programme.task(key[0]).name + (f", part {key[1]}" if key[1] > 1 else "")
             if span is None or span.visit.id == self.day:
                 things.append(
-                    Spoken(f"{key[0]} {key[1]}", name, rect, self.words_of(key), chosen=key == self.chosen,
-                           press=partial(self.choose, key))
-                )  # fmt: skip
+                    Spoken(
+                        f"{key[0]} {key[1]}",
+                        name,
+                        rect,
+                        self.words_of(key),
+                        chosen=key == self.chosen,
+                        press=partial(self.choose, key),
+                    )
+                )
         return things
 
     def _day_words(self, rows: Rows) -> str:

@@ -159,8 +159,17 @@ class DiagramView(DiagramSurface):
             part, switch = topology.parts[name], name in answer.positions
             role = QAccessible.Role.Button if switch else QAccessible.Role.StaticText
             press = partial(self.work if switch else self.asked.emit, name)
-            things.append(Spoken(name, part.name, self.part_rect(name), self.words_of(name), role=role,
-                                chosen=name == self.chosen, press=press))  # fmt: skip
+            things.append(
+                Spoken(
+                    name,
+                    part.name,
+                    self.part_rect(name),
+                    self.words_of(name),
+                    role=role,
+                    chosen=name == self.chosen,
+                    press=press,
+                )
+            )
         for name, points in wires.items():
             xs, ys = [at.x() + x * k for x, _ in points], [at.y() + y * k for _, y in points]
             rect = QRectF(min(xs), min(ys), max(xs) - min(xs) + 2, max(ys) - min(ys) + 2)
