@@ -83,7 +83,7 @@ def test_what_is_not_started_is_open_on_its_ac_side_too(jobs, tasks, reckoner):
     late = [task.id for task in tasks["gannet-point-lodge"] if task.kind in ("start", "prove", "hand-over")]
     site = _Site(job, topology, frozenset(late), frozenset(late))
     run = next(one for one in topology.conductors if one.b == topology.unit("branch-1").grid)
-    assert site.found.live[run.id] == frozenset()
+    assert site.answer.live[run.id] == frozenset()
     assert site.evening().dark == ()
     assert "from the grid" in evening(job, topology, set(ids) - set(late), ids).feeds
 
