@@ -111,7 +111,9 @@ def step(  # noqa: C901  (one step of one rule; its parts are named in comments)
         most_in = charge_limit(e[u], units[u, TOP], units[u, CHARGE], units[u, TAPER], units[u, TAPER_END])
         stored = taken_in(e[u], units[u, TOP], left, most_in, units[u, ETA_IN], dt)
         left -= stored
-        most = min(units[u, RATED_KW], ac_from(dc_for(ac, k1, k2) + left, k1, k2))
+        most = ac
+        if left > 0.0:
+            most = min(units[u, RATED_KW], ac_from(dc_for(ac, k1, k2) + left, k1, k2))
         row[0, u], row[1, u], row[2, u], row[3, u], row[4, u] = ac, 0.0, 0.0, stored, 0.0
         row[5, u] = sun - left
         row[6, u] = pv_dc[u, t] - sun + lost_above(ac, most, left, k1, k2)

@@ -53,12 +53,16 @@ def charge_limit(e: float, top: float, limit: float, taper: float, end: float) -
 @njit(cache=True, nogil=True, error_model="numpy", inline="always")
 def taken_in(e: float, top: float, left: float, limit: float, eta: float, dt: float) -> float:
     """DC power of what is left that goes into the cells in a step."""
+    if left <= 0.0:
+        return 0.0
     return max(0.0, min(left, limit, (top - e) / eta / dt))
 
 
 @njit(cache=True, nogil=True, error_model="numpy", inline="always")
 def given_out(e: float, floor: float, limit: float, eta: float, dt: float) -> float:
     """DC power that the cells can give in a step, down to their floor."""
+    if e <= floor:
+        return 0.0
     return max(0.0, min(limit, (e - floor) * eta / dt))
 
 
@@ -206,7 +210,9 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
                 stored[u] = charge
                 taken[u] = 0.0
                 left -= charge
-                most = min(units.rated_kw[u], ac_from(dc_for(ac, k1, k2) + left, k1, k2))
+                most = ac
+                if left > 0.0:  # roots are what a year's time goes to
+                    most = min(units.rated_kw[u], ac_from(dc_for(ac, k1, k2) + left, k1, k2))
                 direct[u] = ac
                 extra[u] = max(0.0, most - ac)
                 pool[c] += extra[u]

@@ -132,7 +132,7 @@ def columns(job: Job, unit: Unit) -> tuple[Column, ...]:
 
 def adopt(job: Job, unit: Unit, hybrid: str, modules: int) -> tuple[Change, ...]:
     """The changes that make a cell of one unit the job's; powers that were set to the least go with it."""
-    taken = _with(job, unit, sheet=hybrid, modules=modules)
+    taken = _with(job, unit, sheet=hybrid, modules=modules, bears=_least(job))
     bank = job.bank_of(unit)
     changes = [Change(f"units/{unit.id}/sheet", hybrid)]
     if bank is not None:
@@ -146,9 +146,9 @@ def adopt(job: Job, unit: Unit, hybrid: str, modules: int) -> tuple[Change, ...]
     return tuple(changes)
 
 
-def _with(job: Job, unit: Unit, sheet: str, modules: int) -> Job:
+def _with(job: Job, unit: Unit, sheet: str, modules: int, bears: tuple[float, float]) -> Job:
     """The job with another sheet and bank for one unit. Charge and discharge settings that aren't
-    deliberately below what all units bear today follow what all bear then."""
+    deliberately below what all units bear today (`bears`) follow what all bear then."""
     units = tuple(
         other.model_copy(update={"sheet": sheet}) if other.id == unit.id else other for other in job.units
     )
@@ -157,10 +157,10 @@ def _with(job: Job, unit: Unit, sheet: str, modules: int) -> Job:
         for other in job.banks
     )
     taken = job.model_copy(update={"units": units, "banks": banks})
-    settings = {}
+    settings, then = {}, _least(taken)
     for at, field in enumerate(("charge_kw", "discharge_kw")):
-        if not deliberate(getattr(job.limits, field), _least(job, at)):
-            settings[field] = _least(taken, at)
+        if not deliberate(getattr(job.limits, field), bears[at]):
+            settings[field] = then[at]
     taken = taken.model_copy(update={"limits": job.limits.model_copy(update=settings)})
     return taken.model_copy(update={"banks": tuple(_own_powers(job, taken, bank) for bank in taken.banks)})
 
@@ -175,9 +175,10 @@ def _own_powers(job: Job, taken: Job, bank: Bank) -> Bank:
     return bank.model_copy(update=own) if own else bank
 
 
-def _least(job: Job, at: int) -> float:
-    """What every unit with a bank may be told to charge (0) or discharge (1) with."""
-    return min(least_powers(job, unit)[at] for unit in job.units if job.bank_of(unit) is not None)
+def _least(job: Job) -> tuple[float, float]:
+    """What every unit with a bank may be told to charge and to discharge with, kW."""
+    powers = [least_powers(job, unit) for unit in job.units if job.bank_of(unit) is not None]
+    return min(charge for charge, _ in powers), min(discharge for _, discharge in powers)
 
 
 def storage_map(
@@ -254,12 +255,13 @@ def _column(
     brief = briefs_of(reckoner, whole, parts) or whole_years(reckoner, whole, parts)
     bank = job.bank_of(unit)
     room = modules_that_fit(job, reckoner.wiring(job).topology, bank.id) if bank is not None else None
-    index, bars = job.units.index(unit), _bars(reckoner, whole, unit)
+    index, bars, bears = job.units.index(unit), _bars(reckoner, whole, unit), _least(job)
 
     def made(modules: int) -> Cell:
-        taken = _with(job, unit, column.sheet, modules)
+        taken = _with(job, unit, column.sheet, modules, bears)
         converters = list(reckoner.converters(taken))
-        converters[index] = together((converters[index],) * column.units)
+        single = converters[index]
+        converters[index] = together((single,) * column.units)
         short = brief(tuple(converters))
         paid = _cost(taken, prices) if column.units == 1 else None
         dear = paid is not None and job.wishes.budget is not None and paid > job.wishes.budget
@@ -275,7 +277,7 @@ def _column(
             + ((f"above the budget of {plain(job.wishes.budget or 0.0, 0)}",) if dear else ())
             + ((f"its place takes {room} modules",) if room is not None and modules > room else ()),
             cost=paid,
-            feeds=_feeds(taken, unit, modules),
+            feeds=_feeds(taken, unit, single, modules),
             units=column.units,
             unserved_kwh=short.unserved_kwh,
             generator_h=short.generator_h,
@@ -308,12 +310,11 @@ def _impossible(column: Column, modules: int, why: str) -> Cell:
     )
 
 
-def _feeds(job: Job, unit: Unit, modules: int) -> bool:
+def _feeds(job: Job, unit: Unit, converter: Converter, modules: int) -> bool:
     """Whether so many modules feed the inverter fully, whatever discharging is set to."""
     bank, sheet = job.bank_of(unit), job.sheet_of(job.unit(unit.id))
     assert bank is not None
     cells = job.sheets.batteries[bank.sheet]
-    converter = selectors.converter(job, job.unit(unit.id), sheet, bank)
     given = ac_kw(modules * cells.module_kwh * cells.discharge_c_per_h, converter.k1, converter.k2)
     return given >= min(converter.rated_kw, ac_kw(sheet.discharge_kw, converter.k1, converter.k2)) - 1e-9
 

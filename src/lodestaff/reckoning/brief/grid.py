@@ -125,13 +125,20 @@ def _orders(
                 target_soc[at, window.active] = window.target_soc
                 power[at, window.active] = window.power_kw
 
+    room, up_to = Room(), dict[tuple[int, float], Floats]()
+
     def of(cell: tuple[Converter, ...]) -> OrderArrays:
         if not windows:
             return OrderArrays(what, target_soc, power)
-        target: Floats = np.empty(shape)
+        target = room.of("target", *shape)
         for at, unit in enumerate(cell):
             bank = unit.battery
-            target[at] = 0.0 if bank is None else bank.capacity_kwh * np.minimum(target_soc[at], bank.top_soc)
+            if bank is None:
+                target[at] = 0.0
+                continue
+            if (at, bank.top_soc) not in up_to:
+                up_to[at, bank.top_soc] = np.minimum(target_soc[at], bank.top_soc)
+            np.multiply(up_to[at, bank.top_soc], bank.capacity_kwh, out=target[at])
         return OrderArrays(what, target, power)
 
     return of
