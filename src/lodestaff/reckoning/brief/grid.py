@@ -11,8 +11,7 @@ from lodestaff.energy.dispatch import ChargeWindow, Converter, none_ahead, unit_
 from lodestaff.energy.records import ControlArrays, OrderArrays
 from lodestaff.energy.tariff import Bill, self_sufficiency
 from lodestaff.job import Job
-from lodestaff.reckoning import selectors
-from lodestaff.reckoning.brief.made import Brief, Made, Room, Run, feeding_of
+from lodestaff.reckoning.brief.made import Brief, Made, Room, Run, drawn_of, feeding_of
 from lodestaff.reckoning.controlling import ahead_of, controllers, netted, told
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.yearly import Parts, on_phases
@@ -42,7 +41,7 @@ def on_the_grid(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, .
         month=month_of_step(),
     )
     load_kwh, known = float(load.sum() * STEP_H), dict[object, Seen]()
-    onto, before, spared = _of_takers(job, parts, takers)
+    onto, (before, spared) = drawn_of(job, takers), _before(job, parts, takers)
     room = Room()
 
     def seen(units: tuple[Converter, ...]) -> Seen:
@@ -97,19 +96,15 @@ def on_the_grid(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, .
     return made
 
 
-def _of_takers(job: Job, parts: Parts, takers: tuple[int, ...]) -> tuple[Floats, Floats, Floats]:
-    """What part of a surplus load is drawn on each phase, shape (phase, load), stands before each controller,
-    shape (controller, load), and is spared by its batteries."""
-    onto = np.zeros((len(selectors.energy_phases(job)), len(takers)))
+def _before(job: Job, parts: Parts, takers: tuple[int, ...]) -> tuple[Floats, Floats]:
+    """What part of each surplus load stands before a controller, shape (controller, load), and what of it its
+    batteries spare."""
     before, spared = np.zeros((len(parts.plans), len(takers))), np.zeros((len(parts.plans), len(takers)))
     for at, number in enumerate(takers):
-        circuit = job.circuits[number]
-        for leg in circuit.legs:
-            onto[selectors.phase_index(job, leg), at] += 1.0 / len(circuit.legs)
         for row, plan in enumerate(parts.plans):
             before[row, at] = sum(share for which, share in plan.circuits if which == number)
-            spared[row, at] = 0.0 if circuit.from_battery else before[row, at]
-    return onto, before, spared
+            spared[row, at] = 0.0 if job.circuits[number].from_battery else before[row, at]
+    return before, spared
 
 
 def _orders(

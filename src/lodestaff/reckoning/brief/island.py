@@ -9,7 +9,7 @@ from lodestaff.energy.dispatch import Converter, most_ac_kw
 from lodestaff.energy.outage import IslandLoads, island_arrays, loop_arrays, no_generator
 from lodestaff.energy.tariff import self_sufficiency
 from lodestaff.job import Job
-from lodestaff.reckoning.brief.made import Brief, Made, Room, Run, feeding_of
+from lodestaff.reckoning.brief.made import Brief, Made, Room, Run, drawn_of, feeding_of
 from lodestaff.reckoning.generating import generator_of
 from lodestaff.reckoning.off_grid import Placed, begin, loads_on, placed
 from lodestaff.reckoning.reckoner import Reckoner
@@ -18,6 +18,8 @@ from lodestaff.reckoning.yearly import Parts, on_phases
 
 def on_islands(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, ...]) -> Run:
     """What makes years of a job, with what its surplus loads (circuits by number) take."""
+    from lodestaff.energy import islanding, sums
+
     nothing = np.zeros(STEPS)
     powers = tuple(
         nothing if number in takers else reckoner.circuit_kw(job, circuit)
@@ -25,11 +27,14 @@ def on_islands(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, ..
     )
     load, sun, whole_kw = on_phases(job, powers), parts.sun_kw, np.sum(powers, axis=0)
     load_kwh, hours = float(load.sum()) * STEP_H, reckoner.hours_by(job, job.limits.device_clock)
+    onto = drawn_of(job, takers)
     islands, room = placed(reckoner, job, parts.converters), Room()
     fed = [
         sum((powers[at] for at, c in enumerate(job.circuits) if c.id in island.island.circuits), nothing)
         for island in islands
     ]
+    all_there = sum(len(place.members) for place in islands) == len(job.units)
+    generators = [generator_of(job, tuple(job.units[at] for at in place.members), hours) for place in islands]
     known, able = dict[object, IslandLoads](), dict[tuple[Converter, int], Floats]()
 
     def loads_of(number: int, own_use_kw: float) -> IslandLoads:
@@ -48,8 +53,6 @@ def on_islands(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, ..
         number: int, place: Placed, units: tuple[Converter, ...], taken: Floats | None
     ) -> tuple[Floats, Floats]:
         """One island's year: by unit, shape (8, unit, step), and as a whole, (5, step)."""
-        from lodestaff.energy import islanding
-
         loads = loads_of(number, sum(units[at].own_use_kw for at in (*place.members, *place.follows)))
         if taken is not None:
             here = [row for row, at in enumerate(takers) if job.circuits[at].id in place.island.circuits]
@@ -57,17 +60,20 @@ def on_islands(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, ..
         follow = np.sum([most_of(units[at], at) for at in place.follows], axis=0) if place.follows else None
         table, begun = begin(units, place.members)
         given, ac_sun, rows = loop_arrays(island_arrays(sun[place.members], loads, ac_sun=follow), table)
-        generator = generator_of(job, tuple(job.units[at] for at in place.members), hours)
         out, whole = room.of(f"out {number}", 8, len(table), STEPS), room.of(f"whole {number}", 5, STEPS)
         work = room.of(f"work {number}", 10, len(table))
         work[:] = 0.0
         work[8] = begun
-        islanding.year_into(given, ac_sun, rows, generator or no_generator(given), STEP_H, out, whole, work)
+        islanding.year_into(
+            given, ac_sun, rows, generators[number] or no_generator(given), STEP_H, out, whole, work
+        )
         return out, whole
 
     def made(units: tuple[Converter, ...], taken: Floats | None) -> Made:
         pv_ac, bat_ac, curtailed, energy = room.of("units", 4, len(units), STEPS)
-        pv_ac[:], bat_ac[:], energy[:], curtailed[:] = 0.0, 0.0, 0.0, sun
+        if not all_there:  # what is on no island, or only follows one
+            pv_ac[:], bat_ac[:], energy[:] = 0.0, 0.0, 0.0
+        curtailed[:] = sun
         unserved, generated_h = whole_kw.copy(), 0.0
         if taken is not None:
             unserved += taken.sum(axis=0)
@@ -78,13 +84,9 @@ def on_islands(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, ..
                 np.subtract(out[1, row], out[2, row], out=bat_ac[at])
                 curtailed[at] -= out[5, row]
                 curtailed[at] -= out[6, row]
-            follow = sum((most_of(units[at], at) for at in other.follows), np.zeros(STEPS))
+            most = {at: most_of(units[at], at) for at in other.follows}
             for at in other.follows:
-                most, unit = most_of(units[at], at), units[at]
-                pv_ac[at] = whole[2] * np.divide(most, follow, out=np.zeros(STEPS), where=follow > 0)
-                used = pv_ac[at] + unit.k1 * pv_ac[at] + unit.k2 * pv_ac[at] ** 2
-                clipped = np.clip(sun[at] - (most + unit.k1 * most + unit.k2 * most**2), 0, None)
-                curtailed[at] = np.clip(sun[at] - used - clipped, 0, None)
+                pv_ac[at], curtailed[at] = _following(units[at], sun[at], at, most, whole[2])
             unserved += whole[0] - fed[number]
             if taken is not None:
                 here = [row for row, at in enumerate(takers) if job.circuits[at].id in other.island.circuits]
@@ -101,27 +103,20 @@ def on_islands(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, ..
         )
         grid = room.of("grid", *load.shape)
         if taken is not None:
-            _grid_into(job, units, load, taken, takers=takers, pv_ac=pv_ac, bat_ac=bat_ac, grid=grid)
+            feeding, own = feeding_of(units, len(load))
+            sums.grid_into(load + own[:, None] + onto @ taken, feeding, pv_ac, bat_ac, grid)
         return Made(brief, pv_ac=pv_ac, curtailed=curtailed, energy=energy, grid=grid)
 
     return made
 
 
-def _grid_into(
-    job: Job,
-    units: tuple[Converter, ...],
-    load: Floats,
-    taken: Floats,
-    takers: tuple[int, ...],
-    pv_ac: Floats,
-    bat_ac: Floats,
-    grid: Floats,
-) -> None:
-    """What phases lack of what is drawn, kW: where units give more, surplus loads may take it."""
-    from lodestaff.energy.sums import grid_into
-
-    feeding, own = feeding_of(units, len(load))
-    powers = tuple(np.zeros(STEPS) for _ in job.circuits)
-    for number, power in zip(takers, taken, strict=True):
-        powers[number][:] = power
-    grid_into(load + own[:, None] + on_phases(job, powers), feeding, pv_ac, bat_ac, grid)
+def _following(
+    unit: Converter, sun: Floats, at: int, most: dict[int, Floats], followed: Floats
+) -> tuple[Floats, Floats]:
+    """What a unit that follows an island gives of all that is followed, by what each could give (`most`, by
+    unit), and what it loses, kW."""
+    together = sum(most.values(), np.zeros(STEPS))
+    ac = followed * np.divide(most[at], together, out=np.zeros(STEPS), where=together > 0)
+    used = ac + unit.k1 * ac + unit.k2 * ac**2
+    clipped = np.clip(sun - (most[at] + unit.k1 * most[at] + unit.k2 * most[at] ** 2), 0, None)
+    return ac, np.clip(sun - used - clipped, 0, None)

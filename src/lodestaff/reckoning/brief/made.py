@@ -9,6 +9,8 @@ import numpy as np
 
 from lodestaff.energy.calendar import Floats
 from lodestaff.energy.dispatch import Converter
+from lodestaff.job import Job
+from lodestaff.reckoning import selectors
 
 
 @dataclass(frozen=True)
@@ -52,6 +54,16 @@ class Room:
             kept = np.zeros(shape)
             setattr(self._mine, name, kept)
         return cast(Floats, kept)
+
+
+def drawn_of(job: Job, takers: tuple[int, ...]) -> Floats:
+    """What part of each surplus load (circuits by number) is drawn on a phase, shape (phase, load)."""
+    onto = np.zeros((len(selectors.energy_phases(job)), len(takers)))
+    for at, number in enumerate(takers):
+        circuit = job.circuits[number]
+        for leg in circuit.legs:
+            onto[selectors.phase_index(job, leg), at] += 1.0 / len(circuit.legs)
+    return onto
 
 
 def feeding_of(units: tuple[Converter, ...], phases: int) -> tuple[Any, Floats]:
