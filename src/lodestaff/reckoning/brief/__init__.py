@@ -32,7 +32,8 @@ def briefs_of(reckoner: Reckoner, job: Job, parts: Parts) -> Briefs | None:
     if run is None:
         return None
     if not takers:
-        return lambda units: run(units, None).brief
+        nothing = np.zeros((0, STEPS))
+        return lambda units: run(units, nothing).brief
     loads = tuple(
         selectors.surplus_load(job, job.circuits[number], reckoner.circuit_kw(job, job.circuits[number]))
         for number in takers

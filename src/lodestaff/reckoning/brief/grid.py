@@ -56,10 +56,10 @@ def on_the_grid(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, .
             )
         return known[key]
 
-    def made(units: tuple[Converter, ...], taken: Floats | None) -> Made:
+    def made(units: tuple[Converter, ...], taken: Floats) -> Made:
         controls, by, drawn, feeding = seen(units)
         of_year = load_kwh
-        if taken is not None:
+        if takers:
             drawn, of_year = drawn + onto @ taken, load_kwh + float(taken.sum()) * STEP_H
             held = controls.spared + spared @ taken if spared.any() else controls.spared
             controls = controls._replace(load=controls.load + before @ taken, spared=held)

@@ -14,6 +14,7 @@ from lodestaff.reckoning.generating import generator_of
 from lodestaff.reckoning.off_grid import Placed, begin, loads_on, placed
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.yearly import Parts, on_phases
+from lodestaff.topology.islands import Island
 
 
 def on_islands(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, ...]) -> Run:
@@ -29,9 +30,10 @@ def on_islands(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, ..
     load_kwh, hours = float(load.sum()) * STEP_H, reckoner.hours_by(job, job.limits.device_clock)
     onto = drawn_of(job, takers)
     islands, room = placed(reckoner, job, parts.converters), Room()
-    fed = [
-        sum((powers[at] for at, c in enumerate(job.circuits) if c.id in island.island.circuits), nothing)
-        for island in islands
+    fed = [_drawn_on(job, place.island, powers) for place in islands]
+    taking = [
+        [row for row, at in enumerate(takers) if job.circuits[at].id in place.island.circuits]
+        for place in islands
     ]
     all_there = sum(len(place.members) for place in islands) == len(job.units)
     generators = [generator_of(job, tuple(job.units[at] for at in place.members), hours) for place in islands]
@@ -50,13 +52,12 @@ def on_islands(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, ..
         return able[unit, at]
 
     def run_on(
-        number: int, place: Placed, units: tuple[Converter, ...], taken: Floats | None
+        number: int, place: Placed, units: tuple[Converter, ...], taken: Floats
     ) -> tuple[Floats, Floats]:
         """One island's year: by unit, shape (8, unit, step), and as a whole, (5, step)."""
         loads = loads_of(number, sum(units[at].own_use_kw for at in (*place.members, *place.follows)))
-        if taken is not None:
-            here = [row for row, at in enumerate(takers) if job.circuits[at].id in place.island.circuits]
-            loads = replace(loads, kw=loads.kw + taken[here].sum(axis=0))
+        if taking[number]:
+            loads = replace(loads, kw=loads.kw + taken[taking[number]].sum(axis=0))
         follow = np.sum([most_of(units[at], at) for at in place.follows], axis=0) if place.follows else None
         table, begun = begin(units, place.members)
         given, ac_sun, rows = loop_arrays(island_arrays(sun[place.members], loads, ac_sun=follow), table)
@@ -69,14 +70,12 @@ def on_islands(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, ..
         )
         return out, whole
 
-    def made(units: tuple[Converter, ...], taken: Floats | None) -> Made:
+    def made(units: tuple[Converter, ...], taken: Floats) -> Made:
         pv_ac, bat_ac, curtailed, energy = room.of("units", 4, len(units), STEPS)
         if not all_there:  # what is on no island, or only follows one
             pv_ac[:], bat_ac[:], energy[:] = 0.0, 0.0, 0.0
         curtailed[:] = sun
-        unserved, generated_h = whole_kw.copy(), 0.0
-        if taken is not None:
-            unserved += taken.sum(axis=0)
+        unserved, generated_h = whole_kw + taken.sum(axis=0), 0.0
         for number, other in enumerate(islands):
             out, whole = run_on(number, other, units, taken)
             for row, at in enumerate(other.members):
@@ -87,22 +86,18 @@ def on_islands(reckoner: Reckoner, job: Job, parts: Parts, takers: tuple[int, ..
             most = {at: most_of(units[at], at) for at in other.follows}
             for at in other.follows:
                 pv_ac[at], curtailed[at] = _following(units[at], sun[at], at, most, whole[2])
-            unserved += whole[0] - fed[number]
-            if taken is not None:
-                here = [row for row, at in enumerate(takers) if job.circuits[at].id in other.island.circuits]
-                unserved -= taken[here].sum(axis=0)
+            unserved += whole[0] - fed[number] - taken[taking[number]].sum(axis=0)
             generated_h += float(np.count_nonzero(whole[1] > 0) * STEP_H)
         missing = float(np.clip(unserved, 0, None).sum()) * STEP_H
-        of_year = load_kwh + (0.0 if taken is None else float(taken.sum()) * STEP_H)
         brief = Brief(
-            self_sufficiency(of_year, missing),
+            self_sufficiency(load_kwh + float(taken.sum()) * STEP_H, missing),
             None,
             float(curtailed.sum()) * STEP_H,
             unserved_kwh=missing,
             generator_h=generated_h,
         )
         grid = room.of("grid", *load.shape)
-        if taken is not None:
+        if takers:
             feeding, own = feeding_of(units, len(load))
             sums.grid_into(load + own[:, None] + onto @ taken, feeding, pv_ac, bat_ac, grid)
         return Made(brief, pv_ac=pv_ac, curtailed=curtailed, energy=energy, grid=grid)
@@ -120,3 +115,11 @@ def _following(
     used = ac + unit.k1 * ac + unit.k2 * ac**2
     clipped = np.clip(sun - (most[at] + unit.k1 * most[at] + unit.k2 * most[at] ** 2), 0, None)
     return ac, np.clip(sun - used - clipped, 0, None)
+
+
+def _drawn_on(job: Job, island: Island, powers: tuple[Floats, ...]) -> Floats:
+    """What the circuits of an island draw together, kW."""
+    on_it = (
+        power for circuit, power in zip(job.circuits, powers, strict=True) if circuit.id in island.circuits
+    )
+    return sum(on_it, np.zeros(STEPS))

@@ -38,7 +38,7 @@ class Made:
     grid: Floats
 
 
-Run = Callable[[tuple[Converter, ...], Floats | None], Made]  # with what surplus loads take, (load, step)
+Run = Callable[[tuple[Converter, ...], Floats], Made]  # with what surplus loads take, shape (load, step)
 
 
 class Room:
