@@ -1,6 +1,6 @@
 """The page of a new job: starting points, choices, and the installation that they make."""
 
-from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtCore import QRect, QSize, Qt, QTimer, Signal
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
@@ -30,6 +30,7 @@ from lodestaff.topology import answer, build
 from lodestaff.topology.questions import asked, shown_states
 
 WAIT_MS = 120
+BESIDE_PX, ABOVE_PX = 12, 14  # of the words of a starting point: at each side, above and below together
 EMPTY = "From nothing"
 
 
@@ -152,8 +153,18 @@ class NewJobPage(QWidget):
         self.area.ensureWidgetVisible(control)
         control.setFocus()
 
+    def _size_points(self) -> None:
+        """As many lines for each starting point as its words take beside the list's bar."""
+        beside = self.points.verticalScrollBar().sizeHint().width() + 2 * BESIDE_PX
+        room = QRect(0, 0, self.points.width() - beside, 1000)
+        for row in range(self.points.count()):
+            item = self.points.item(row)
+            words = self.points.fontMetrics().boundingRect(room, Qt.TextFlag.TextWordWrap, item.text())
+            item.setSizeHint(QSize(room.width(), words.height() + ABOVE_PX))
+
     def open(self) -> None:
         """Show the page as it was left; with the first starting point the first time."""
+        self._size_points()
         if self.points.currentRow() < 0:
             self.points.setCurrentRow(0)
         self.points.setFocus()

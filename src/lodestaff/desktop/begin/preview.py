@@ -3,7 +3,7 @@
 from dataclasses import replace
 from functools import partial
 
-from PySide6.QtCore import QPoint, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QAccessible, QAction, QKeyEvent, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QMenu
 
@@ -18,6 +18,7 @@ from lodestaff.templates.typed import options_of
 from lodestaff.topology import Answer, Topology
 
 UNITS = ("1", "2", "3", "4")
+LOW_PX = 330
 
 
 class Preview(DiagramView):
@@ -39,6 +40,10 @@ class Preview(DiagramView):
             "Left and Right choose a part, Enter offers what can be chosen of it. Plus, minus and Home zoom."
         )
         self.level = "overview"
+
+    def sizeHint(self) -> QSize:
+        """Low, so that what else can be chosen stands below it; it takes the height that is left."""
+        return QSize(super().sizeHint().width(), LOW_PX)
 
     def show_installation(self, topology: Topology, answer: Answer, wanted: Wanted) -> None:
         """Show another installation, made of what is wanted."""
@@ -139,11 +144,13 @@ class Preview(DiagramView):
     def paint(self, painter: QPainter) -> None:
         """The installation, with a small sign at every part that can be changed."""
         super().paint(painter)
-        look = current()
+        look, topology = current(), self._shown_topology()
         painter.setPen(QPen(colour(look.hand), 1))
         for name in self._switches():
             box = self.part_rect(name)
             at = QRectF(box.right() - 2, box.top() - 9, 10, 7)
+            if topology is not None and topology.parts[name].kind == "board":  # its name stands above it
+                at.moveTopLeft(QPointF(box.right() + 3, box.top() + 1))
             painter.setBrush(colour(look.hand if name in (self.hovered, self.chosen) else look.paper))
             tip = QPointF(at.center().x(), at.bottom())
             painter.drawPolygon(QPolygonF([at.topLeft(), at.topRight(), tip]))
