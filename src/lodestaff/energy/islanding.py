@@ -208,6 +208,21 @@ def sum_of(units: Floats, column: int) -> float:
     return total
 
 
+@njit(cache=True, nogil=True, error_model="numpy", inline="always")
+def shed_by(on: int, e: Floats, shed_soc: Floats, capacity: float, back: float) -> int:
+    """How many tiers of shed-first circuits are on in a step: dropped by the charge, back so far above it."""
+    tiers = shed_soc.size
+    if tiers > 0:
+        held = 0.0
+        for u in range(e.size):
+            held += e[u]
+        while on > 0 and held <= shed_soc[on - 1] * capacity:
+            on -= 1
+        while on < tiers and held > shed_soc[on] * capacity + back:
+            on += 1
+    return on
+
+
 @bare
 def year_into(
     arrays: OutageArrays,
@@ -233,14 +248,7 @@ def year_into(
     on = tiers
     running, low = False, 0
     for t in range(steps):
-        if tiers > 0:
-            held = 0.0
-            for u in range(count):
-                held += e[u]
-            while on > 0 and held <= arrays.shed_soc[on - 1] * capacity:
-                on -= 1
-            while on < tiers and held > arrays.shed_soc[on] * capacity + back:
-                on += 1
+        on = shed_by(on, e, arrays.shed_soc, capacity, back)
         if generator.power_kw > 0.0:
             running, low = runs(running, low, units, e, generator, flow, t)
         from_generator = generator.power_kw if running else 0.0

@@ -9,7 +9,7 @@ from lodestaff.energy.calendar import Floats, Ints
 from lodestaff.energy.calling import runs
 from lodestaff.energy.columns import CAPACITY, FLOOR, K1, K2, RATED_KW, TOP
 from lodestaff.energy.compiled import bare, njit
-from lodestaff.energy.islanding import RELEASE, powers, step, sum_of
+from lodestaff.energy.islanding import RELEASE, powers, shed_by, step, sum_of
 from lodestaff.energy.kernels import NOTHING, dc_for
 from lodestaff.energy.records import ENERGY, FULL, HELD, OVERLOAD, START, Generator, OutageArrays
 
@@ -90,11 +90,7 @@ def follow(  # noqa: C901  (one loop that numba compiles)
     row, e, flow = room[:8], room[8], room[9]
     flow[:] = 0.0
     on = 0  # how many tiers of shed-first circuits are on; those with the lowest level stay longest
-    held = 0.0
-    for u in range(count):
-        held += e[u]
-    while on < tiers and held > arrays.shed_soc[on] * capacity:
-        on += 1
+    on = shed_by(on, e, arrays.shed_soc, capacity, 0.0)
     back = RELEASE * (sum_of(units, TOP) - sum_of(units, FLOOR))
     running, low = False, 0
     bounded = False  # else their energy alone decides
@@ -102,14 +98,7 @@ def follow(  # noqa: C901  (one loop that numba compiles)
         bounded = bounded or units[u, RATED_KW] < np.inf
     for i in range(horizon):
         t = (start + i) % n
-        if tiers > 0:
-            held = 0.0
-            for u in range(count):
-                held += e[u]
-            while on > 0 and held <= arrays.shed_soc[on - 1] * capacity:
-                on -= 1
-            while on < tiers and held > arrays.shed_soc[on] * capacity + back:
-                on += 1
+        on = shed_by(on, e, arrays.shed_soc, capacity, back)
         if until_full and i > 0 and on == tiers and not running and low == 0 and all_full(units, e):
             return i * dt, FULL
         if generator.power_kw > 0.0:
