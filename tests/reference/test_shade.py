@@ -12,7 +12,15 @@ from lodestaff.energy.array import Plane, plane_conditions, plane_lights, plane_
 from lodestaff.energy.in_series import BYPASS_V, InRow, in_series_kw, modules_in_series_kw
 from lodestaff.energy.mismatch import ModulePoints, curve
 from lodestaff.energy.modules import Own, Shaded, Unshaded, alone_kw, shaded_year, through_own_kw
-from lodestaff.energy.shade import MONTHS_OPAQUE, Solid, Standing, beam_share, beam_share_along, sky_share
+from lodestaff.energy.shade import (
+    MONTHS_OPAQUE,
+    Solid,
+    Standing,
+    beam_share,
+    beam_share_along,
+    rays_of,
+    sky_share,
+)
 from lodestaff.energy.sun import Place, sun_over_year
 from lodestaff.energy.synthetic import Climate, synthetic_year
 
@@ -157,7 +165,7 @@ def test_a_shaded_modules_power_is_that_of_the_models_at_its_own_light(year):
     _, cell = plane_conditions(plane, sun, weather)
     unshaded = Unshaded(lights, cell, weather.temp_air_c)
     lit = np.flatnonzero(weather.ghi_w_m2 + weather.dni_w_m2 + weather.dhi_w_m2 > 0)
-    ours = shaded_year(plane, stands, unshaded, sun, lit).groups_kw
+    ours = shaded_year(plane, rays_of(stands, sun), unshaded, lit).groups_kw
     left = (
         lights.beam_w_m2 * beam_share(stands, sun) + lights.sky_w_m2 * sky_share(stands) + lights.ground_w_m2
     )
@@ -165,7 +173,7 @@ def test_a_shaded_modules_power_is_that_of_the_models_at_its_own_light(year):
     theirs = pvlib.pvsystem.pvwatts_dc(left, warm, 0.4, -0.0035) / 3 * remaining_share()
     assert ours == pytest.approx(theirs[:, lit], abs=1e-7)
     assert theirs.sum() == pytest.approx(theirs[:, lit].sum())  # in the dark there is nothing
-    assert 0.3 < ours.sum() / (shaded_year(plane, FREE, unshaded, sun, lit).groups_kw).sum() < 0.9
+    assert 0.3 < ours.sum() / (shaded_year(plane, rays_of(FREE, sun), unshaded, lit).groups_kw).sum() < 0.9
 
 
 # --- power behind bypass diodes -----------------------------------------------------------------------------

@@ -11,8 +11,7 @@ from lodestaff.energy.calendar import STEP_H, Floats, Ints
 from lodestaff.energy.in_series import Groups, InRow, modules_in_series_kw
 from lodestaff.energy.kept import kept
 from lodestaff.energy.mismatch import ModulePoints, curve
-from lodestaff.energy.shade import GROUPS, Standing, beam_share, sky_share
-from lodestaff.energy.sun import Sun
+from lodestaff.energy.shade import GROUPS, Rays, Standing
 
 STC_C, STC_W_M2 = 25.0, 1000.0
 BRIGHT_W_M2 = 20.0  # of beam on the plane: below it a shadow can't be seen; common practice, no source
@@ -76,12 +75,12 @@ class Shaded:
         return InRow(self.group_kw, float(GROUPS), vmp_v / GROUPS, self.unlike, self.unlike_kw)
 
 
-def shaded_year(plane: Plane, standing: Standing, year: Unshaded, sun: Sun, lit: Ints) -> Shaded:
+def shaded_year(plane: Plane, rays: Rays, year: Unshaded, lit: Ints) -> Shaded:
     """The year of a module among solids, at the steps with light, `lit`.
 
     A cell rises above the air in proportion to the light on its module (the Faiman model is linear in it).
     """
-    share, sky, lights = beam_share(standing, sun)[:, lit], sky_share(standing), year.lights
+    share, sky, lights = rays.beam(year.temp_air_c.size)[:, lit], rays.sky, year.lights
     beam, around, ground = (of[lit] for of in (lights.beam_w_m2, lights.sky_w_m2, lights.ground_w_m2))
     poa, air_c = beam * share + around * sky + ground, year.temp_air_c[lit]
     rise = (year.temp_cell_c[lit] - air_c) * poa.mean(axis=0) / np.maximum(beam + around + ground, 1e-9)

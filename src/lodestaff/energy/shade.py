@@ -77,6 +77,29 @@ def beam_share(module: Standing, sun: Sun) -> Floats:
     return beam_share_along(module, sun.directions, month_of_step())
 
 
+@dataclass(frozen=True)
+class Rays:
+    """What light reaches a module, whatever the weather: the steps in which some of its groups have less than
+    the whole beam, their shares then, shape (3, those steps), and its share of an even sky."""
+
+    steps: Ints
+    share: Floats
+    sky: float
+
+    def beam(self, steps: int) -> Floats:
+        """Share of the beam on each group, shape (3, step)."""
+        whole = np.ones((GROUPS, steps))
+        whole[:, self.steps] = self.share
+        return whole
+
+
+def rays_of(module: Standing, sun: Sun) -> Rays:
+    """The rays of a year on a module."""
+    share = beam_share(module, sun)
+    steps = np.flatnonzero((share < 1).any(axis=0))
+    return Rays(steps, share[:, steps].copy(), sky_share(module))
+
+
 def beam_share_along(module: Standing, directions: Floats, months: Ints) -> Floats:
     """The same for any directions to the sun, shape (n, 3), each in a month counted from 0."""
     centre, reach = _middle(module)

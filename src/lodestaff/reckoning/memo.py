@@ -11,6 +11,7 @@ import numpy as np
 from lodestaff.quantities.going import may_go_on
 
 T = TypeVar("T")
+MOST_BYTES = 192 * 1024**2
 
 
 def size_of(value: Any) -> int:
@@ -44,7 +45,7 @@ class _Key:
 class Memo:
     """Results by key; safe to share between threads."""
 
-    def __init__(self, most_bytes: int = 192 * 1024**2) -> None:
+    def __init__(self, most_bytes: int = MOST_BYTES) -> None:
         self.most_bytes = most_bytes
         self._held: OrderedDict[_Key, tuple[Any, int]] = OrderedDict()
         self._bytes = 0

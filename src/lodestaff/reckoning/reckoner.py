@@ -40,7 +40,7 @@ from lodestaff.reckoning import prices, selectors
 from lodestaff.reckoning.controlling import Plan, netted, plans
 from lodestaff.reckoning.figures import YearFigures, paid_export_kw, year_figures
 from lodestaff.reckoning.generating import generator_of
-from lodestaff.reckoning.memo import Memo, T
+from lodestaff.reckoning.memo import MOST_BYTES, Memo, T
 from lodestaff.reckoning.moment import Moment, step_of_moment
 from lodestaff.reckoning.off_grid import shed_level
 from lodestaff.reckoning.sunlit import Sunlit
@@ -59,9 +59,11 @@ def no_attachments(digest: str) -> bytes:
 class Reckoner:
     """Figures of any job, cached. `attachment` gives the bytes of an attached file by its SHA-256."""
 
-    def __init__(self, attachment: Callable[[str], bytes] = no_attachments) -> None:
+    def __init__(
+        self, attachment: Callable[[str], bytes] = no_attachments, most_bytes: int = MOST_BYTES
+    ) -> None:
         self.attachment = attachment
-        self.memo = Memo()
+        self.memo = Memo(most_bytes)
         self._of_job = Recent()
         self.sunlit = Sunlit(self, self._of_job)
 

@@ -9,6 +9,7 @@ from lodestaff.job import Job, SyntheticWeather
 from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.figures import YearFigures
 from lodestaff.reckoning.reckoner import Reckoner
+from lodestaff.reckoning.yearly import year_of
 
 YEARS = 10
 SEED = 20_000
@@ -83,12 +84,18 @@ def spread(
         if not progress(number / YEARS):
             return None
         try:
-            years.append(reckoner.figures(seeded(job, number)))
+            years.append(_figures(reckoner, seeded(job, number)))
         except JobError:
-            years.append(reckoner.figures(seeded(job, number, other_sun=False)))
+            years.append(_figures(reckoner, seeded(job, number, other_sun=False)))
     progress(1.0)
     ranges = {}
     for name in OF_YEAR:
         values = [float(getattr(figures, name)) for figures in years]
         ranges[name] = Range(min(values), float(np.median(values)), max(values))
     return ranges
+
+
+def _figures(reckoner: Reckoner, job: Job) -> YearFigures:
+    """A year's figures without keeping its series: ten of them would put out what all settings share."""
+    parts = reckoner.parts(job)
+    return reckoner.figures_of(job, year_of(reckoner, job, parts), parts.converters)

@@ -18,7 +18,7 @@ from lodestaff.energy.modules import (
     shaded_year,
     through_own_kw,
 )
-from lodestaff.energy.shade import GROUPS
+from lodestaff.energy.shade import GROUPS, rays_of
 from lodestaff.energy.sun import sun_over_year
 from lodestaff.energy.weather import Weather
 from lodestaff.job import Job, Unit
@@ -151,12 +151,14 @@ class Sunlit:
 
     def shaded(self, job: Job, at: ModulesAt) -> Shaded:
         """The year of a module among solids."""
-        stands, sun = at.standing, sun_over_year(selectors.place(job))
+        stands, place = at.standing, selectors.place(job)
         assert stands is not None
-        key = ("shaded", *selectors.sky(job), at.plane, stands)
-        return self.memo.get(
-            key, lambda: shaded_year(at.plane, stands, self._unshaded(job, at.plane), sun, self.lit(job))
-        )
+
+        def make() -> Shaded:
+            rays = self.memo.get(("rays", place, stands), lambda: rays_of(stands, sun_over_year(place)))
+            return shaded_year(at.plane, rays, self._unshaded(job, at.plane), self.lit(job))
+
+        return self.memo.get(("shaded", *selectors.sky(job), at.plane, stands), make)
 
     def lit(self, job: Job) -> Ints:
         """The steps of the year with light, their indices."""

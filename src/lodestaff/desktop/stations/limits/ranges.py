@@ -15,6 +15,7 @@ from lodestaff.reckoning.readings import Reading
 from lodestaff.reckoning.spread import Range, spread
 
 REST_MS = 700  # without an edit, before other years are made
+TEN_YEARS = 256 * 1024**2  # bytes: sun and loads of ten years of four units, with what they are made of
 OF_READING = {"bill": ("bill", 1.0), "self-sufficiency": ("self_sufficiency", 100.0),
               "cycles": ("cycles", 1.0), "unserved": ("unserved_kwh", 1.0)}  # fmt: skip
 
@@ -50,7 +51,7 @@ class Ranges(QObject):
         if job is None:
             return
         if self._others is None or self._others[0] is not asked:
-            self._others = (asked, Reckoner(asked.attachment))
+            self._others = (asked, Reckoner(asked.attachment, TEN_YEARS))
         others = self._others[1]
         stopped = self._stopped = threading.Event()
 
