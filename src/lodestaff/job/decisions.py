@@ -187,4 +187,5 @@ class Wishes(Frozen):
     years: Annotated[int, Field(ge=1, le=40)] = 20
     price_drift: Annotated[float, Field(ge=-0.1, le=0.2)] = 0.0
     discount: Annotated[float, Field(ge=0, le=0.2)] = 0.0
+    wear_per_kwh: Annotated[float, Field(ge=0, le=5)] = 0.0  # of the battery, a kWh out
     budget: Positive | None = None

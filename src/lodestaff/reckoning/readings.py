@@ -5,11 +5,11 @@ from dataclasses import dataclass, replace
 from functools import wraps
 
 from lodestaff.checks import Finding
-from lodestaff.energy.tariff import cycle_gain
 from lodestaff.quantities import Figure, Input, Provenance, Source, text_of
 from lodestaff.quantities.convention import grouped, plain
 from lodestaff.reckoning.figures import YearFigures
 from lodestaff.reckoning.generating import generator_words
+from lodestaff.reckoning.night_charge import night_charge
 from lodestaff.reckoning.put_over import HandOutage
 from lodestaff.reckoning.results import Results
 
@@ -348,51 +348,21 @@ def limits_readings(results: Results) -> list[Reading]:
             quantity="cycles",
         )
     )
-    for reading in (_night_charge(results),):
-        if reading:
-            readings.append(reading)
+    if (charge := _night_charge(results)) is not None:
+        readings.append(charge)
     return readings
 
 
 def _night_charge(results: Results) -> Reading | None:
-    """What one cycle charged in the low band gains."""
-    job = results.job
-    bank = next(iter(job.banks), None)
-    if bank is None or not job.mains.grid:
+    """What one cycle charged in the cheap hours gains; None where there are none."""
+    if results.cheap_hours is None:
         return None
-    sheet = job.sheets.batteries[bank.sheet]
-    unit = job.unit(bank.unit)
-    one_way = sheet.eta_round_trip**0.5 * job.sheet_of(unit).eta_dcdc * 0.96
-    usable = bank.modules * sheet.module_kwh * bank.state_of_health * (sheet.top_soc - job.limits.reserve_soc)
-    tariff = job.tariff
-    cycle = cycle_gain(
-        usable,
-        one_way,
-        eta_discharge=one_way,
-        price_low=tariff.import_low,
-        price_high=tariff.import_high,
-        export_price=tariff.export,
-    )
-    figure = Figure(
-        "One night charge, used by day",
-        cycle.gain_from_grid,
-        unit=tariff.currency,
-        formula="out x high price − in x low price",
-        inputs=(
-            Input("in", cycle.in_kwh, "kWh"),
-            Input("out", cycle.out_kwh, "kWh"),
-            Input("low", tariff.import_low, f"{tariff.currency}/kWh"),
-            Input("high", tariff.import_high, f"{tariff.currency}/kWh"),
-            Input("break-even high price", cycle.break_even_price, f"{tariff.currency}/kWh"),
-            Input("one way through battery and unit", one_way, "", "unit taken at 96 %"),
-        ),
-        source=Source("arbitrage of one cycle", Provenance.DERIVED),
-    )
+    figure, above = night_charge(results.job, results.cheap_hours)
     return Reading(
         "A night charge gains",
         figure,
-        f"pays above {plain(cycle.break_even_price, 2)}",
-        "passed" if cycle.gain_from_grid > 0 else "warns",
+        f"pays above {plain(above, 2)}",
+        "passed" if figure.value > 0 else "warns",
         0.0,
         quantity="night charge",
     )

@@ -15,6 +15,7 @@ from lodestaff.reckoning.figures import YearFigures
 from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.flows import DayFlows, day_flows
 from lodestaff.reckoning.moment import Moment, day_of
+from lodestaff.reckoning.night_charge import CheapHours, cheap_hours
 from lodestaff.reckoning.promise import promise_cost
 from lodestaff.reckoning.put_over import HandOutage, outages_by_hand
 from lodestaff.reckoning.reckoner import Reckoner
@@ -60,6 +61,7 @@ class Results:
     ] = ()  # unit's name and the DC energy of its array in a year, kWh
     by_hand: tuple[HandOutage, ...] = ()  # with a switch put over
     modules: dict[str, ShadedModule] = field(default_factory=dict)  # by its path: its year, each alone
+    cheap_hours: CheapHours | None = None  # None: no hours are cheaper than others
 
     def lasts_h(self) -> float | None:
         """The shortest outage among the islands; None where there is none."""
@@ -110,6 +112,7 @@ def compute(
             if job.sheet_of(unit).trackers
         ),
         modules=_modules(reckoner, job) if deep else {},
+        cheap_hours=cheap_hours(reckoner, job),
     )
 
 

@@ -138,7 +138,8 @@ def _stored_sun(job: Job, hybrid: HybridSheet, cells: BatterySheet) -> Reading:
     makers = [sheet for sheet in map(job.sheet_of, job.units) if sheet.trackers]
     if hybrid.trackers or not makers:
         words, formula = "DC-coupled", "tracker x converter x battery x converter x inverter"
-        chain = dc_coupled(hybrid.eta_mppt, hybrid.eta_dcdc, cells.eta_round_trip, hybrid.eta_dcdc * best)
+        both_ways = hybrid.eta_dcdc**2  # none of it is on the straight way
+        chain = dc_coupled(hybrid.eta_mppt, both_ways, cells.eta_round_trip, best)
         ways = [Input("tracker", hybrid.eta_mppt), Input("converter, each way", hybrid.eta_dcdc)]
     else:
         words, formula = "AC-coupled", "solar inverter x charger x battery x inverter"

@@ -191,6 +191,10 @@ def _money(job: Job) -> Iterator[SettingRow]:
         yield SettingRow("Years that money is looked at", "wishes/years", job.wishes.years)
         yield SettingRow("Prices drift a year", "wishes/price_drift", job.wishes.price_drift, "%", 0.01)
         yield SettingRow("Discount a year", "wishes/discount", job.wishes.discount, "%", 0.01)
+        if job.banks:
+            yield SettingRow(
+                "Wear of the battery, a kWh out", "wishes/wear_per_kwh", job.wishes.wear_per_kwh, money
+            )
     yield SettingRow(
         "Budget", "wishes/budget", job.wishes.budget, f"{tariff.currency} a job", may_be_none=True
     )
