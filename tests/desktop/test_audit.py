@@ -10,7 +10,9 @@ from tests.desktop import audit
 from tests.desktop.test_window import contrast
 
 from lodestaff.desktop.actions import STATIONS
+from lodestaff.desktop.shell.underway import NAMES
 from lodestaff.desktop.theme import LOOKS, set_text_scale
+from lodestaff.desktop.worker import UNDERWAY
 
 ALL = (*(row.id for row in STATIONS), *audit.PAGES)
 SIZES = ((1280, 800, 1.0), (1024, 700, 1.0), (1280, 800, 1.5), (1280, 800, 2.0))
@@ -23,9 +25,11 @@ def plain_scale():
 
 
 @pytest.mark.parametrize("page", ALL)
-def test_a_page_by_keyboard(window, settled, page):
+def test_a_page_by_keyboard(window, settled, page, qtbot):
     shown = audit.open_page(window, page)
     settled(window)
+    # a button to stop what is reckoned would come and go between two looks
+    qtbot.waitUntil(lambda: not {name for _, name in UNDERWAY.tasks} & set(NAMES), timeout=60_000)
     found = audit.stops(window)
     assert found, "nothing takes the focus"
     assert len(found) < audit.MOST_STOPS
