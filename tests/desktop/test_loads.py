@@ -5,6 +5,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QFontMetricsF
 
 from lodestaff.desktop.stations.loads.geometry import lay_rails
+from lodestaff.desktop.stations.loads.table import COLUMNS
 from lodestaff.desktop.theme import font
 from lodestaff.job import Role
 from lodestaff.reckoning import Reckoner
@@ -202,3 +203,22 @@ def test_a_remedy_is_one_named_step(qtbot, window, rails, settled):
     )
     window.store.undo()
     assert not window.store.changed
+
+
+def test_a_motors_plate_is_typed_in_one_cell(window):
+    """Four values set what the circuit draws and how it starts, as one step that says so."""
+    model, store = window.stations["loads"].circuits.model(), window.store
+    column = next(at for at, field in enumerate(COLUMNS) if field.kind == "plate")
+    row = next(at for at, circuit in enumerate(store.job.circuits) if circuit.id == "dental-compressor")
+    before = store.job.circuit("dental-compressor")
+    cell = model.index(row, column)
+    assert model.setData(cell, "1.1 kW; 78 %; 0.8; 6", Qt.ItemDataRole.EditRole)
+    now = store.job.circuit("dental-compressor")
+    assert (now.kind, now.running_w, now.power_factor, now.start_multiple) == ("motor", 1410.3, 0.8, 6.0)
+    assert "1.1 kW; 78 %; 0.8; 6" in now.known.note
+    assert store.history.undo_name.endswith("it draws 1.41 kW and 7.7 A, starts with 46.0 A")
+    assert not model.setData(cell, "1.1 kW; 78 %", Qt.ItemDataRole.EditRole)
+    assert "2 values by semicolons" in window.notices.words()[0]
+    assert store.job.circuit("dental-compressor") == now
+    store.undo()
+    assert store.job.circuit("dental-compressor") == before

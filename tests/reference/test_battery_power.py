@@ -4,7 +4,6 @@ import pytest
 
 from lodestaff.electrical.conductors import dc_drop
 from lodestaff.energy.battery import battery_current, charge_hours
-from lodestaff.energy.coupling import ac_coupled, day_through, dc_coupled
 from lodestaff.job import Change, edit
 from lodestaff.reckoning.findings import answers
 
@@ -54,30 +53,3 @@ def test_charge_time_with_a_taper(stop, hours):
 
 def test_charge_time_without_a_taper():
     assert charge_hours(10, 0.0, 1.0, 1.0, 5.0, 1.0) == pytest.approx(2.0)
-
-
-BATTERY = 0.955
-DC = dc_coupled(0.985, 0.975, BATTERY, 0.962)
-AC = ac_coupled(0.97, 0.95, BATTERY, 0.95)
-
-
-def test_the_two_chains():
-    """Source: derived."""
-    assert DC.through_battery == pytest.approx(0.8823, rel=1e-3)
-    assert AC.through_battery == pytest.approx(0.8360, rel=1e-3)
-    assert 100 * (DC.through_battery - AC.through_battery) == pytest.approx(4.628, rel=1e-3)
-    assert (DC.direct, AC.direct) == pytest.approx((0.9476, 0.9700), rel=1e-3)
-    assert AC.through_battery / AC.direct == pytest.approx(0.8619, rel=1e-3)
-
-
-@pytest.mark.parametrize(
-    ("chain", "out", "export", "useful", "loss"),
-    # Source: derived.
-    [(DC, 7.350, 5.848, 22.20, 1.802), (AC, 7.258, 5.859, 22.12, 1.883)],
-    ids=["DC", "AC"],
-)
-def test_the_same_day_through_both(chain, out, export, useful, loss):
-    day = day_through(chain, BATTERY, 24, 9, 8)
-    assert (day.battery_out_kwh, day.export_kwh, day.useful_kwh, day.loss_kwh) == pytest.approx(
-        (out, export, useful, loss), rel=1e-3
-    )

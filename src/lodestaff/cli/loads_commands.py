@@ -170,6 +170,8 @@ def _print_log(log: Logged) -> None:
 def circuits(options: argparse.Namespace) -> int:
     """The library of ordinary circuits; with `--add` circuits of it are put into a job."""
     pack = load_pack(options.pack).beginning.circuits
+    if options.plate:
+        return _plate(options)
     if options.job:
         job, _ = open_job(options)
         pack = job.pack.beginning.circuits
@@ -208,6 +210,28 @@ def circuits(options: argparse.Namespace) -> int:
                 f"{row['id']:<14} {row['name']:<28} {row['running_w']:>6} W {row['kwh_year']:>6} kWh  "
                 f"{row['role']}"
             )
+    return FINE
+
+
+def _plate(options: argparse.Namespace) -> int:
+    """A job with a circuit as its motor's plate has it: what the circuit draws, and how it starts."""
+    from lodestaff.electrical.plate import plate_changes
+
+    if not options.job or not options.output:
+        raise JobError("--plate writes a job", "circuits", "name one with --job JOB and another with -o FILE")
+    job, _ = open_job(options)
+    id, text = options.plate
+    circuit = next((circuit for circuit in job.circuits if circuit.id == id), None)
+    if circuit is None:
+        right = f"one of {', '.join(circuit.id for circuit in job.circuits)}"
+        raise JobError(f"no circuit {id!r}", "--plate", right)
+    volts = job.pack.value("nominal_v").value * len(circuit.legs)
+    words, changes = plate_changes(circuit, text, volts)
+    taken = edit(job, *changes)
+    write_job(taken, Path(options.output), Path(options.job))
+    now = taken.circuit(id)
+    row = {key: getattr(now, key) for key in ("running_w", "power_factor", "start_multiple", "start_kva")}
+    print_json({"job": job.id, "circuit": id, **row}) if options.json else print(f"{circuit.name} {words}")
     return FINE
 
 

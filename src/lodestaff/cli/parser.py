@@ -279,6 +279,12 @@ def _loads_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
     circuits.add_argument("--pack", default="uk", help="whose words (the job's)")
     circuits.add_argument("--job", help="a job to add circuits to")
     circuits.add_argument("--add", action="append", default=[], metavar="ID", help="a circuit of the library")
+    circuits.add_argument(
+        "--plate",
+        nargs=2,
+        metavar=("ID", "VALUES"),
+        help="a circuit's motor by its plate: '1.1 kW; 78 %%; 0.8; 6'",
+    )
     _output(circuits, "the job to write")
 
 

@@ -138,13 +138,6 @@ class Link:
         except _LinkError as trouble:
             return dict.fromkeys(paths, Value(trouble.state))
 
-    def read_setting(self, key: str) -> tuple[Value, ...]:
-        """The setpoints of a setting as the device holds them."""
-        points = setting_points(key, self.windows)
-        if points is None:
-            return (Value(LinkState.ABSENT),)
-        return tuple(self.read_all(d.SITE_SETTINGS, points.setpoints).values())
-
     def write_setting(self, key: str, value: Any) -> Written:
         """Write a setting's setpoints, then the point that puts them in force, and read both back."""
         if not on_loopback(self.host):

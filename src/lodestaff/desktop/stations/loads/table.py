@@ -19,6 +19,7 @@ from lodestaff.desktop.stations.loads.timetable_text import (
 from lodestaff.desktop.store import Store
 from lodestaff.desktop.table import Column, Table, number
 from lodestaff.desktop.understood import as_number
+from lodestaff.electrical.plate import plate_changes
 from lodestaff.job import Change, Circuit, Fact
 from lodestaff.job.circuit import Climate, Use
 from lodestaff.quantities.convention import plain
@@ -26,7 +27,9 @@ from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
 from lodestaff.reckoning.load_groups import ROLES
 
-Kind = Literal["text", "number", "share", "choice", "fact", "yes", "shown", "hours", "months", "climate"]
+Kind = Literal[
+    "text", "number", "share", "choice", "fact", "yes", "shown", "hours", "months", "climate", "plate"
+]
 
 
 @dataclass(frozen=True)
@@ -87,6 +90,7 @@ COLUMNS: tuple[Field, ...] = (
     Field("In the year", "months", "months"),
     Field("Follows the weather", "climate", "climate"),
     Field("Kind", "kind", "choice", ("general", "motor", "heating", "car charger")),
+    Field("Motor's plate", "known", "plate"),
     Field("Soft start, times", "soft_start_multiple"),
     Field(
         "Customer's choice", "on_battery", "choice", ("not decided", "on the battery", "never on the battery")
@@ -102,7 +106,9 @@ EMPTY_IS_NONE = ("priority", "shed_soc", "event_minutes", "soft_start_multiple")
 
 
 def cell_text(circuit: Circuit, field: Field) -> str:
-    """What stands in a cell."""
+    """What stands in a cell; of a plate nothing: it becomes what the circuit draws."""
+    if field.kind == "plate":
+        return ""
     value: Any = circuit
     for step in field.field.split("."):
         value = getattr(value, step)
@@ -213,14 +219,25 @@ class CircuitTable(Table[Circuit]):
 
     def _typed(self, field: Field, circuit: Circuit, text: str) -> bool:
         try:
+            if field.kind == "plate":
+                return self._plate(circuit, text)
             changes = cell_changes(circuit, field, text)
-        except ValueError as trouble:
+        except (ValueError, JobError) as trouble:
             self.store.trouble.emit("edit", f"Not changed. {circuit.name}, {field.heading}: {trouble}.")
             return False
         stored = _stored(changes[0], field) or "nothing"
         moved = field.field == "role"
         set_to = f"Set {field.words} of {circuit.name} to {stored} {field.unit}".rstrip()
         return self.store.edit(f"Move {circuit.name} to {text}" if moved else set_to, *changes)
+
+    def _plate(self, circuit: Circuit, text: str) -> bool:
+        """A motor's plate, as one step; nothing typed is none."""
+        job = self.store.job
+        if job is None or not text:
+            return False
+        volts = job.pack.value("nominal_v").value * len(circuit.legs)
+        words, changes = plate_changes(circuit, text, volts)
+        return self.store.edit(f"Take the plate of {circuit.name}: it {words}", *changes)
 
 
 def _value(circuit: Circuit, field: Field) -> float | None:
