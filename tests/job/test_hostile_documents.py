@@ -163,6 +163,15 @@ def test_damage_to_older_versions(version, data):
     opened(document)
 
 
+def test_limits_of_version_one_that_are_no_limits_are_damage():
+    from pathlib import Path
+
+    document = json.loads((Path(__file__).parents[1] / "data" / "larkmoor-version-1.json").read_text())
+    document["limits"] = "0"
+    with pytest.raises(JobError, match="damaged for version 1"):
+        parse_job(json.dumps(document).encode(), "fuzz.json")
+
+
 def test_a_face_of_version_two_with_a_billion_modules_is_refused_at_once():
     from pathlib import Path
 

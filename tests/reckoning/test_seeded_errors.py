@@ -124,6 +124,8 @@ SEEDS = [
     ("WIRE-SPD", "larkmoor", cable("hybrid-array-a", surge="both ends", surge_lead_m=1.2)),
     ("WIRE-ISO", "juniper-draw-ranch", {"site/supply/outside_disconnect": NO}),
     ("LOAD-CONT", "brindle-mesa-field-station", {"circuits/well/running_w": 19_000}),
+    ("WIRE-FILL", "larkmoor", cable("hybrid-feed", outside_mm=15.0, gland_least_mm=9.0, gland_most_mm=14.0)),
+    ("WIRE-FILL", "larkmoor", cable("hybrid-backup", outside_mm=48.0)),
     ("WIRE-FILL", "larkmoor", {"containments": [
         {"id": "way", "name": "Attic", "size": "trunking 50x50", "runs": ["hybrid-feed", "battery-run"]}]}),
     ("WIRE-FILL", "cinder-flat-house", {"containments": [

@@ -36,7 +36,7 @@ def test_a_motors_start_by_its_plate_on_a_running_load():
         **UNIT, "circuits": circuits_of([(1300, 1300), (500, 500)]),
         "sheets/hybrids/hybrid-6/surge_kva": 10.0,
     })  # fmt: skip
-    words, changes = plate_changes(job.circuit("load-1"), "1.1 kW; 78 %; 0.8; 6", 230)
+    words, changes = plate_changes(job.circuit("load-1"), "1.1 kW; 78 %; 0.8; 6", 230, "2026-03-02")
     assert words == "draws 1.41 kW and 7.7 A, starts with 46.0 A"
     hard = edit(job, *changes)
     assert hard.circuit("load-1").running_kva == pytest.approx(1.763, rel=1e-3)
@@ -80,5 +80,5 @@ def test_the_largest_motor_of_a_backup_board():
 )
 def test_what_is_no_plate_is_told(text, words):
     with pytest.raises(JobError, match=r"motor's plate|number") as trouble:
-        plate_changes(sample("larkmoor", {}).circuits[0], text, 230)
+        plate_changes(sample("larkmoor", {}).circuits[0], text, 230, "")
     assert words in str(trouble.value)

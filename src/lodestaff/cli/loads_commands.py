@@ -215,6 +215,8 @@ def circuits(options: argparse.Namespace) -> int:
 
 def _plate(options: argparse.Namespace) -> int:
     """A job with a circuit as its motor's plate has it: what the circuit draws, and how it starts."""
+    from datetime import date
+
     from lodestaff.electrical.plate import plate_changes
 
     if not options.job or not options.output:
@@ -226,7 +228,7 @@ def _plate(options: argparse.Namespace) -> int:
         right = f"one of {', '.join(circuit.id for circuit in job.circuits)}"
         raise JobError(f"no circuit {id!r}", "--plate", right)
     volts = job.pack.value("nominal_v").value * len(circuit.legs)
-    words, changes = plate_changes(circuit, text, volts)
+    words, changes = plate_changes(circuit, text, volts, read_on=f"{date.today():%Y-%m-%d}")
     taken = edit(job, *changes)
     write_job(taken, Path(options.output), Path(options.job))
     now = taken.circuit(id)

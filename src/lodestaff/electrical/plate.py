@@ -1,7 +1,5 @@
 """A motor's plate: what it draws and how it starts, from what is stamped on it."""
 
-from datetime import date
-
 from lodestaff.electrical.split import motor_start
 from lodestaff.job import Change, Circuit
 from lodestaff.job.facts import Known
@@ -16,7 +14,9 @@ NAMES, UNITS = ("shaft", "efficiency", "power factor", "start"), ("kW", "%", "",
 BOUNDS = ((0.01, 75.0), (30.0, 99.0), (0.3, 1.0), (1.0, 12.0))  # of motors on such circuits; common practice
 
 
-def plate_changes(circuit: Circuit, text: str, voltage_v: float) -> tuple[str, tuple[Change, ...]]:
+def plate_changes(
+    circuit: Circuit, text: str, voltage_v: float, read_on: str
+) -> tuple[str, tuple[Change, ...]]:
     """What a circuit becomes by its motor's plate, typed as four values, in words and as changes; the plate
     stays as a note.
 
@@ -35,7 +35,7 @@ def plate_changes(circuit: Circuit, text: str, voltage_v: float) -> tuple[str, t
         "value": "yes",
         "known": Known.READ.value,
         "note": f"motor's plate: {'; '.join(parts)}",
-        "date": f"{date.today():%Y-%m-%d}",
+        "date": read_on,
     }
     path = f"circuits/{circuit.id}"
     words = (

@@ -33,7 +33,7 @@ def migrated(data: Any, name: str) -> Document:
             document = step(document)
         except JobError as trouble:
             raise JobError(trouble.what, f"{name} {trouble.where}".strip(), trouble.right) from trouble
-        except (KeyError, TypeError, AttributeError) as trouble:
+        except (KeyError, TypeError, AttributeError, ValueError) as trouble:
             raise JobError(
                 f"is damaged for version {version}: {trouble} is missing or wrong", name
             ) from trouble

@@ -236,7 +236,7 @@ class CircuitTable(Table[Circuit]):
         if job is None or not text:
             return False
         volts = job.pack.value("nominal_v").value * len(circuit.legs)
-        words, changes = plate_changes(circuit, text, volts)
+        words, changes = plate_changes(circuit, text, volts, read_on=f"{date.today():%Y-%m-%d}")
         return self.store.edit(f"Take the plate of {circuit.name}: it {words}", *changes)
 
 
