@@ -162,20 +162,10 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
     out = np.zeros(n_units)
     keeps_room = ahead.clear_kw.shape[1] > 1
     wait = np.zeros(n_units)
-    order = np.zeros(n_units, dtype=np.int64)  # units by rank, and where each rank begins among them
-    begins = np.zeros(n_ranks + 1, dtype=np.int64)
-    for rank in range(0 if alone else n_ranks):
-        begins[rank + 1] = begins[rank]
-        for u in range(n_units):
-            if controls.first[rank] <= units.control[u] < controls.first[rank + 1]:
-                order[begins[rank + 1]] = u
-                begins[rank + 1] += 1
     for t in range(n_steps):
         for rank in range(n_ranks):
             first = 0 if alone else controls.first[rank]
             last = 1 if alone else controls.first[rank + 1]
-            begin = 0 if alone else begins[rank]
-            end = 1 if alone else begins[rank + 1]
             for c in range(first, last):
                 net = controls.load[c, t]
                 if rank > 0:
@@ -185,17 +175,19 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
                 others[c] = max(0.0, -net)
                 pool[c] = 0.0
                 together[c] = 0.0
-            for place in range(begin, end):
-                u = 0 if alone else order[place]
+            for u in range(n_units):
                 c = 0 if alone else units.control[u]
+                if c < first or c >= last:
+                    continue
                 available = min(pv_dc[u, t], units.pv_max_kw[u])
                 able[u] = min(units.rated_kw[u], ac_from(available, units.k1[u], units.k2[u]))
                 if orders.what[u, t] == CHARGE and e[u] < orders.target_e[u, t]:
                     able[u] = 0.0  # the unit charges: its sun goes into the battery first
                 together[c] += able[u]
-            for place in range(begin, end):
-                u = 0 if alone else order[place]
+            for u in range(n_units):
                 c = 0 if alone else units.control[u]
+                if c < first or c >= last:
+                    continue
                 k1, k2 = units.k1[u], units.k2[u]
                 available = min(pv_dc[u, t], units.pv_max_kw[u])
                 ac = part_of(need[c], able[u], together[c])
@@ -230,9 +222,10 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
                 pool[c] += others[c]
                 grid[c] = need[c] - together[c] if together[c] < need[c] else 0.0
                 together[c] = 0.0
-            for place in range(begin, end):  # batteries that charge from AC take what is over there
-                u = 0 if alone else order[place]
+            for u in range(n_units):  # batteries that charge from AC take what is over at their transformer
                 c = 0 if alone else units.control[u]
+                if c < first or c >= last:
+                    continue
                 able[u] = 0.0
                 if units.ac_charge[u] == 1 and direct[u] == 0.0 and extra[u] == 0.0 and pool[c] > 0.0:
                     k1, k2 = units.k1[u], units.k2[u]
@@ -241,10 +234,9 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
                     if keeps_room and wait[u] > 0.0:
                         able[u] = min(able[u], max(0.0, pool[c] - wait[u]))
                 together[c] += able[u]
-            for place in range(begin, end):
-                u = 0 if alone else order[place]
+            for u in range(n_units):
                 c = 0 if alone else units.control[u]
-                if able[u] > 0.0 and together[c] > 0.0:
+                if able[u] > 0.0 and first <= c < last and together[c] > 0.0:
                     ac = part_of(surplus[c] + others[c], able[u], together[c])
                     stored[u] += ac_from(ac, units.k1[u], units.k2[u])
                     taken[u] += ac
@@ -262,9 +254,10 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
                 share = min(1.0, too_much / held_back[at]) if held_back[at] > 0.0 else 0.0
                 cut[c] = min(pool[c], surplus[c]) * share
                 grid[c] += cut[c] - pool[c]
-            for place in range(begin, end):
-                u = 0 if alone else order[place]
+            for u in range(n_units):
                 c = 0 if alone else units.control[u]
+                if c < first or c >= last:
+                    continue
                 k1, k2 = units.k1[u], units.k2[u]
                 made = direct[u]
                 if extra[u] > 0.0:
@@ -287,9 +280,10 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
                 bought[at] += max(0.0, grid[c])
                 sold[at] += max(0.0, -grid[c])
                 pool[c] = max(0.0, grid[c] - controls.spared[c, t if controls.spared.shape[1] > 1 else 0])
-            for place in range(begin, end):  # what each could take where it is told to charge, else give
-                u = 0 if alone else order[place]
+            for u in range(n_units):  # what each could take where it is told to charge, else give
                 c = 0 if alone else units.control[u]
+                if c < first or c >= last:
+                    continue
                 k1, k2 = units.k1[u], units.k2[u]
                 able[u] = 0.0
                 what = orders.what[u, t]
@@ -319,9 +313,10 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
                             min(units.rated_kw[u] - pv_ac[u, t], ac_from(base + most, k1, k2) - pv_ac[u, t]),
                         )
                         together[c] += able[u]
-            for place in range(begin, end):
-                u = 0 if alone else order[place]
+            for u in range(n_units):
                 c = 0 if alone else units.control[u]
+                if c < first or c >= last:
+                    continue
                 k1, k2 = units.k1[u], units.k2[u]
                 at = 0 if alone else controls.limit[c]
                 what = orders.what[u, t]
@@ -348,9 +343,10 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
                     grid[c] -= ac
                     able[u] = max(0.0, min(able[u] - ac, orders.power_kw[u, t])) if what == GIVE else 0.0
                     selling[at] += able[u]
-            for place in range(begin, end):  # and to the grid, as far as the limit leaves room
-                u = 0 if alone else order[place]
+            for u in range(n_units):  # and to the grid, as far as the limit leaves room
                 c = 0 if alone else units.control[u]
+                if c < first or c >= last:
+                    continue
                 if able[u] > 0.0 and orders.what[u, t] == GIVE:
                     k1, k2 = units.k1[u], units.k2[u]
                     at = 0 if alone else controls.limit[c]
