@@ -1,9 +1,11 @@
-"""One interval under an export limit, reached through a job's year."""
+"""Export limits, in an interval of a job's year and phase by phase, each reached through a job."""
 
+import numpy as np
 import pytest
-from tests.reference.seam import HOUR, Given, hours_from, sample
+from tests.reference.seam import HOUR, STEPS, Given, hours_from, sample
 from tests.reference.test_year_through_jobs import NOON
 
+from lodestaff.job import Change, edit
 from lodestaff.reckoning import Reckoner
 from lodestaff.reckoning.findings import answers
 
@@ -51,3 +53,22 @@ def test_who_obeys_no_transformer_goes_past_the_limit_and_the_year_says_so():
     assert year.export_kw[0, (NOON + 1) * HOUR + 1] == pytest.approx(5.1)
     told = answers(Reckoner(), job, "LIM-EXPORT: site")
     assert any(one.blocks and "keeps no limit" in one.text for one in told)
+
+
+def test_two_inverters_on_two_of_three_phases():
+    """Source: derived; proportional reduction: design choice. 5.0 and 3.6 kW over 0.8, 2.1 and 1.5 kW of load:
+    3.68 kW go out on L1, 1.5 on L2, 1.5 come in on L3; with 3 kW in sum 3.197 and 1.303 go out."""
+    sheets = {"sheets/hybrids/hybrid-5/rated_kw": 5.0, "sheets/hybrids/hybrid-8/rated_kw": 3.6}
+    changes = {
+        **sheets, "units/hybrid-2/sheet": "hybrid-8", "site/phases": ["L1", "L2", "L3"],
+        "circuits/hob/phase": "L3", "limits/export_kw": 3.68, "site/permission/parallel_state": "not asked",
+    }  # fmt: skip
+    job = sample("harrow-mill-flats", changes)
+    always = np.ones(STEPS)
+    loads = {"fridge": 0.8 * always, "lights-down": 2.1 * always, "hob": 1.5 * always}
+    (told,) = answers(Given(load=loads), job, "LIM-EXPORT: phases")
+    assert "L1 exports 3.68 kW, L2 exports 1.50 kW, L3 imports 1.50 kW" in told.text
+    assert told.figure.value == pytest.approx(0.52)
+    (told,) = answers(Given(load=loads), edit(job, Change("limits/export_kw", 3.0)), "LIM-EXPORT: phases")
+    assert "L1 exports 3.20 kW, L2 exports 1.30 kW" in told.text
+    assert told.figure.value == pytest.approx(0.52 + 0.68)
