@@ -56,7 +56,7 @@ def test_who_obeys_no_transformer_goes_past_the_limit_and_the_year_says_so():
 
 
 def test_two_inverters_on_two_of_three_phases():
-    """Source: derived; proportional reduction: design choice. 5.0 and 3.6 kW over 0.8, 2.1 and 1.5 kW of load:
+    """Source: derived; proportional reduction: design choice. 5.0 and 3.6 kW over 0.8, 2.1 and 1.5 of load:
     3.68 kW go out on L1, 1.5 on L2, 1.5 come in on L3; with 3 kW in sum 3.197 and 1.303 go out."""
     sheets = {"sheets/hybrids/hybrid-5/rated_kw": 5.0, "sheets/hybrids/hybrid-8/rated_kw": 3.6}
     changes = {
