@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lodestaff.energy import kernels
-from lodestaff.energy.control import control_arrays, plain
+from lodestaff.energy.control import Controller, control_arrays
 from lodestaff.energy.dispatch import (
     Battery,
     ChargeWindow,
@@ -174,16 +174,22 @@ def test_more_battery_never_imports_more(seed, capacity, times):
     assert imported(capacity * times) <= imported(capacity) + 1e-6
 
 
-def test_the_compiled_loop_of_a_lone_unit_and_the_plain_one_of_any_agree_to_the_bit():
-    pv, load = random_days(3, 96)
-    controls, led = control_arrays(plain((0,), (True,), load, 3.0, 20.0), (0.04,))
-    ahead = forecast(pv, load, np.array([2.0]))
-    orders = orders_of((UNIT,), (), 96)
-    given_ = (unit_arrays((UNIT,), led), controls, pv, orders, ahead, np.array([9.0]), 0.25)
+@pytest.mark.parametrize("count", [1, 2, 3])
+def test_the_compiled_loop_of_few_units_and_the_plain_one_of_any_agree_to_the_bit(count):
+    """One and two that are each led by themselves have loops of their own; three haven't."""
+    days = [random_days(3 + number, 96) for number in range(count)]
+    pv, load = np.vstack([sun for sun, _ in days]), np.vstack([drawn for _, drawn in days])
+    led_by = tuple(
+        Controller((at,), load[at], limit=at, export_kw=3.0 - at, import_kw=20.0) for at in range(count)
+    )
+    units = (UNIT,) * count
+    controls, led = control_arrays(led_by, (0.04,) * count)
+    ahead, orders = forecast(pv, load, np.full(count, 2.0)), orders_of(units, (), 96)
+    given_ = (unit_arrays(units, led), controls, pv, orders, ahead, np.full(count, 9.0), 0.25)
     room = np.zeros((7, *pv.shape))
-    kernels.rule.py_func(False, *given_, room)
+    kernels.rule.py_func(0, *given_, room)
     assert room[0].any(), "there is sun"
-    assert room[3].any(), "and the battery works"
+    assert room[3].any(), "and the batteries work"
     for fast, slow_ in zip(kernels.dispatch(*given_), room, strict=False):
         assert np.array_equal(fast, slow_)
 

@@ -109,7 +109,7 @@ def room_level(ahead: Forecast, u: int, t: int, room: float, dt: float) -> float
 
 @njit(cache=True, nogil=True, error_model="numpy", inline="always")
 def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in comments)
-    alone: bool,
+    few: int,
     units: UnitArrays,
     controls: ControlArrays,
     pv_dc: Floats,
@@ -120,8 +120,8 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
     series: Floats,
 ) -> None:
     """A year of units on their controllers. pv_dc (U, T); orders say what each battery is told in each step.
-    `series` of shape (7, U, T) is filled, in the order of Series. `alone`, a constant to the compiler: there
-    is one unit and what leads it, so that nothing need be counted.
+    `series` of shape (7, U, T) is filled, in the order of Series. `few`, a constant to the compiler: so many
+    units, each led by itself, so that nothing need be counted; 0: any.
 
     Controllers act in the order of their ranks: each meets the load that its transformer sees, less what
     units of earlier ranks give there. Within one: sun to loads, then into the own battery, then to batteries
@@ -132,10 +132,9 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
     gives to the grid as well; told to shave, it gives what is above the peak and else charges below it.
     """
     n_steps = pv_dc.shape[1]
-    n_units = 1 if alone else pv_dc.shape[0]
-    n_ranks = 1 if alone else controls.first.size - 1
-    n_controls = 1 if alone else controls.limit.size
-    n_limits = 1 if alone else controls.export_kw.size
+    n_units = few if few > 0 else pv_dc.shape[0]
+    n_ranks = 1 if few > 0 else controls.first.size - 1
+    n_controls, n_limits = (few, few) if few > 0 else (controls.limit.size, controls.export_kw.size)
     pv_ac, bat_ac, pv_used, bat_dc = series[0], series[1], series[2], series[3]
     clipped, curtailed, energy = series[4], series[5], series[6]
     e = e_start.copy()
@@ -164,8 +163,8 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
     wait = np.zeros(n_units)
     for t in range(n_steps):
         for rank in range(n_ranks):
-            first = 0 if alone else controls.first[rank]
-            last = 1 if alone else controls.first[rank + 1]
+            first = 0 if few > 0 else controls.first[rank]
+            last = few if few > 0 else controls.first[rank + 1]
             for c in range(first, last):
                 net = controls.load[c, t]
                 if rank > 0:
@@ -176,7 +175,7 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
                 pool[c] = 0.0
                 together[c] = 0.0
             for u in range(n_units):
-                c = 0 if alone else units.control[u]
+                c = u if few > 0 else units.control[u]
                 if c < first or c >= last:
                     continue
                 available = min(pv_dc[u, t], units.pv_max_kw[u])
@@ -185,7 +184,7 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
                     able[u] = 0.0  # the unit charges: its sun goes into the battery first
                 together[c] += able[u]
             for u in range(n_units):
-                c = 0 if alone else units.control[u]
+                c = u if few > 0 else units.control[u]
                 if c < first or c >= last:
                     continue
                 k1, k2 = units.k1[u], units.k2[u]
@@ -223,7 +222,7 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
                 grid[c] = need[c] - together[c] if together[c] < need[c] else 0.0
                 together[c] = 0.0
             for u in range(n_units):  # batteries that charge from AC take what is over at their transformer
-                c = 0 if alone else units.control[u]
+                c = u if few > 0 else units.control[u]
                 if c < first or c >= last:
                     continue
                 able[u] = 0.0
@@ -235,27 +234,27 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
                         able[u] = min(able[u], max(0.0, pool[c] - wait[u]))
                 together[c] += able[u]
             for u in range(n_units):
-                c = 0 if alone else units.control[u]
+                c = u if few > 0 else units.control[u]
                 if able[u] > 0.0 and first <= c < last and together[c] > 0.0:
                     ac = part_of(surplus[c] + others[c], able[u], together[c])
                     stored[u] += ac_from(ac, units.k1[u], units.k2[u])
                     taken[u] += ac
                     pool[c] = max(0.0, pool[c] - ac)
             for c in range(first, last):  # what goes out past the limit is held back, in proportion
-                at = 0 if alone else controls.limit[c]
+                at = c if few > 0 else controls.limit[c]
                 over[at], held_back[at] = 0.0, 0.0
             for c in range(first, last):
-                at = 0 if alone else controls.limit[c]
+                at = c if few > 0 else controls.limit[c]
                 over[at] += pool[c]
                 held_back[at] += min(pool[c], surplus[c])
             for c in range(first, last):
-                at = 0 if alone else controls.limit[c]
+                at = c if few > 0 else controls.limit[c]
                 too_much = max(0.0, over[at] - controls.export_kw[at])
                 share = min(1.0, too_much / held_back[at]) if held_back[at] > 0.0 else 0.0
                 cut[c] = min(pool[c], surplus[c]) * share
                 grid[c] += cut[c] - pool[c]
             for u in range(n_units):
-                c = 0 if alone else units.control[u]
+                c = u if few > 0 else units.control[u]
                 if c < first or c >= last:
                     continue
                 k1, k2 = units.k1[u], units.k2[u]
@@ -269,19 +268,19 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
                 bat_dc[u, t] = -stored[u]
                 bat_ac[u, t] = -taken[u]
             for c in range(first, last):
-                at = 0 if alone else controls.limit[c]
+                at = c if few > 0 else controls.limit[c]
                 bought[at] = 0.0
                 sold[at] = 0.0
                 charging[at] = 0.0
                 selling[at] = 0.0
                 together[c] = 0.0
             for c in range(first, last):
-                at = 0 if alone else controls.limit[c]
+                at = c if few > 0 else controls.limit[c]
                 bought[at] += max(0.0, grid[c])
                 sold[at] += max(0.0, -grid[c])
                 pool[c] = max(0.0, grid[c] - controls.spared[c, t if controls.spared.shape[1] > 1 else 0])
             for u in range(n_units):  # what each could take where it is told to charge, else give
-                c = 0 if alone else units.control[u]
+                c = u if few > 0 else units.control[u]
                 if c < first or c >= last:
                     continue
                 k1, k2 = units.k1[u], units.k2[u]
@@ -302,7 +301,7 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
                                 dc_for(max(0.0, room), k1, k2),
                             ),
                         )
-                        charging[0 if alone else controls.limit[c]] += able[u]
+                        charging[c if few > 0 else controls.limit[c]] += able[u]
                 elif stored[u] == 0.0 and (pool[c] > 0.0 or what == GIVE):
                     floor = max(units.e_floor[u], orders.target_e[u, t]) if what == GIVE else units.e_floor[u]
                     most = given_out(e[u], floor, units.discharge_kw[u], units.eta_discharge[u], dt)
@@ -314,11 +313,11 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
                         )
                         together[c] += able[u]
             for u in range(n_units):
-                c = 0 if alone else units.control[u]
+                c = u if few > 0 else units.control[u]
                 if c < first or c >= last:
                     continue
                 k1, k2 = units.k1[u], units.k2[u]
-                at = 0 if alone else controls.limit[c]
+                at = c if few > 0 else controls.limit[c]
                 what = orders.what[u, t]
                 most = controls.import_kw[at]
                 if what == SHAVE:
@@ -344,12 +343,12 @@ def rule(  # noqa: C901  (one loop that numba compiles; its parts are named in c
                     able[u] = max(0.0, min(able[u] - ac, orders.power_kw[u, t])) if what == GIVE else 0.0
                     selling[at] += able[u]
             for u in range(n_units):  # and to the grid, as far as the limit leaves room
-                c = 0 if alone else units.control[u]
+                c = u if few > 0 else units.control[u]
                 if c < first or c >= last:
                     continue
                 if able[u] > 0.0 and orders.what[u, t] == GIVE:
                     k1, k2 = units.k1[u], units.k2[u]
-                    at = 0 if alone else controls.limit[c]
+                    at = c if few > 0 else controls.limit[c]
                     ac = part_of(max(0.0, controls.export_kw[at] - sold[at]), able[u], selling[at])
                     made = pv_ac[u, t] + bat_ac[u, t]
                     dc = dc_for(made + ac, k1, k2) - dc_for(made, k1, k2)
@@ -371,11 +370,17 @@ def dispatch_into(
     dt: float,
     series: Floats,
 ) -> None:
-    """The year's rule, for any number of units or for one that is alone; arguments as `rule` has them."""
-    if pv_dc.shape[0] == 1 and controls.limit.size == 1:
-        rule(True, units, controls, pv_dc, orders, ahead, e_start, dt, series)
+    """The rule, for any units or for one or two each led by itself; arguments as `rule` has them."""
+    count = pv_dc.shape[0]
+    itself = controls.first.size == 2 and controls.limit.size == controls.export_kw.size == count
+    for u in range(count):
+        itself = itself and units.control[u] == u and controls.limit[u] == u
+    if itself and count == 1:
+        rule(1, units, controls, pv_dc, orders, ahead, e_start, dt, series)
+    elif itself and count == 2:
+        rule(2, units, controls, pv_dc, orders, ahead, e_start, dt, series)
     else:
-        rule(False, units, controls, pv_dc, orders, ahead, e_start, dt, series)
+        rule(0, units, controls, pv_dc, orders, ahead, e_start, dt, series)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
