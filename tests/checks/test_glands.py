@@ -52,6 +52,12 @@ def test_what_was_not_read_is_one_open_answer_that_names_all(reckoner, demo):
     assert "hybrid-feed" in answers(reckoner, read(demo, 11.2, 9, None))["unread"].subjects
 
 
+def test_a_cable_that_lies_there_already_is_not_asked_but_looked_at(reckoner, demo):
+    there = edit(demo, Change(f"{FEED}/existing", True))
+    assert "hybrid-feed" not in answers(reckoner, there)["unread"].subjects
+    assert answers(reckoner, read(there, 15.0, 9, 14))["gland hybrid-feed"].status == "warns"
+
+
 def test_an_entry_passes_no_wider_cable(reckoner, demo):
     """The sheet of the unit of the demo has entries of 40 mm at most."""
     assert answers(reckoner, read(demo, 39))["entry hybrid-feed"].status == "passed"

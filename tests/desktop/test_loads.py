@@ -218,7 +218,7 @@ def test_a_motors_plate_is_typed_in_one_cell(window):
     assert "1.1 kW; 78 %; 0.8; 6" in now.known.note
     assert store.history.undo_name.endswith("it draws 1.41 kW and 7.7 A, starts with 46.0 A")
     assert not model.setData(cell, "1.1 kW; 78 %", Qt.ItemDataRole.EditRole)
-    assert "2 values by semicolons" in window.notices.words()[0]
+    assert "2 of 4 values by semicolons" in window.notices.words()[0]
     assert store.job.circuit("dental-compressor") == now
     store.undo()
     assert store.job.circuit("dental-compressor") == before

@@ -36,7 +36,7 @@ def test_a_motors_start_by_its_plate_on_a_running_load():
         **UNIT, "circuits": circuits_of([(1300, 1300), (500, 500)]),
         "sheets/hybrids/hybrid-6/surge_kva": 10.0,
     })  # fmt: skip
-    words, changes = plate_changes(job.circuit("load-1"), "1.1 kW; 78 %; 0.8; 6", 230, "2026-03-02")
+    words, changes = plate_changes(job, job.circuit("load-1"), "1.1 kW; 78 %; 0.8; 6", "2026-03-02")
     assert words == "draws 1.41 kW and 7.7 A, starts with 46.0 A"
     hard = edit(job, *changes)
     assert hard.circuit("load-1").running_kva == pytest.approx(1.763, rel=1e-3)
@@ -71,7 +71,7 @@ def test_the_largest_motor_of_a_backup_board():
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ("1.1 kW; 78 %; 0.8", "3 values by semicolons"),
+        ("1.1 kW; 78 %; 0.8", "3 of 4 values by semicolons"),
         ("1.1 kW; 0.78; 0.8; 6", "efficiency 0.78"),
         ("1100 kW; 78 %; 0.8; 6", "shaft 1100"),
         ("1.1 kW; 78 %; 0.8; 60", "start 60"),
@@ -79,6 +79,21 @@ def test_the_largest_motor_of_a_backup_board():
     ],
 )
 def test_what_is_no_plate_is_told(text, words):
+    job = sample("larkmoor", {})
     with pytest.raises(JobError, match=r"motor's plate|number") as trouble:
-        plate_changes(sample("larkmoor", {}).circuits[0], text, 230, "")
+        plate_changes(job, job.circuits[0], text, "")
     assert words in str(trouble.value)
+
+
+@pytest.mark.parametrize(
+    ("name", "phase", "volts"),
+    [("cinder-flat-house", "A", 120), ("cinder-flat-house", "A+B", 240), ("larkmoor", "L1", 230),
+     ("tern-quay-boatshed", "A+B", 230 * 3**0.5), ("tern-quay-boatshed", "A+B+C", 690)],
+)  # fmt: skip
+def test_amperes_of_a_plate_go_by_the_circuits_legs(name, phase, volts):
+    """By hand: S / V on a leg, S / 240 V between opposite legs, S / 400 V between two of three phases, a
+    third of S / 230 V on each of three."""
+    job = sample(name, {})
+    circuit = job.circuits[0].model_copy(update={"phase": phase})
+    words, _ = plate_changes(job, circuit, "1.1 kW; 78 %; 0.8; 6", "")
+    assert f"and {1100 / 0.78 / 0.8 / volts:.1f} A" in words

@@ -227,8 +227,7 @@ def _plate(options: argparse.Namespace) -> int:
     if circuit is None:
         right = f"one of {', '.join(circuit.id for circuit in job.circuits)}"
         raise JobError(f"no circuit {id!r}", "--plate", right)
-    volts = job.pack.value("nominal_v").value * len(circuit.legs)
-    words, changes = plate_changes(circuit, text, volts, read_on=f"{date.today():%Y-%m-%d}")
+    words, changes = plate_changes(job, circuit, text, read_on=f"{date.today():%Y-%m-%d}")
     taken = edit(job, *changes)
     write_job(taken, Path(options.output), Path(options.job))
     now = taken.circuit(id)

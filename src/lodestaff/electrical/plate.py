@@ -1,7 +1,9 @@
 """A motor's plate: what it draws and how it starts, from what is stamped on it."""
 
+import math
+
 from lodestaff.electrical.split import motor_start
-from lodestaff.job import Change, Circuit
+from lodestaff.job import Change, Circuit, Job
 from lodestaff.job.facts import Known
 from lodestaff.quantities import text_of
 from lodestaff.quantities.errors import JobError
@@ -14,9 +16,7 @@ NAMES, UNITS = ("shaft", "efficiency", "power factor", "start"), ("kW", "%", "",
 BOUNDS = ((0.01, 75.0), (30.0, 99.0), (0.3, 1.0), (1.0, 12.0))  # of motors on such circuits; common practice
 
 
-def plate_changes(
-    circuit: Circuit, text: str, voltage_v: float, read_on: str
-) -> tuple[str, tuple[Change, ...]]:
+def plate_changes(job: Job, circuit: Circuit, text: str, read_on: str) -> tuple[str, tuple[Change, ...]]:
     """What a circuit becomes by its motor's plate, typed as four values, in words and as changes; the plate
     stays as a note.
 
@@ -24,13 +24,13 @@ def plate_changes(
     """
     parts = [part.strip() for part in text.split(";")]
     if len(parts) != len(NAMES):
-        raise JobError(f"{len(parts)} values by semicolons", WHERE, RIGHT)
+        raise JobError(f"{len(parts)} of 4 values by semicolons", WHERE, RIGHT)
     values = [read_number(part, unit) for part, unit in zip(parts, UNITS, strict=True)]
     for name, value, (low, high) in zip(NAMES, values, BOUNDS, strict=True):
         if not low <= value <= high:
             raise JobError(f"{name} {value:g}", WHERE, f"{low:g} to {high:g}; {RIGHT}")
     shaft_kw, percent, factor, multiple = values
-    motor = motor_start(shaft_kw, percent / 100, factor, voltage_v, multiple)
+    motor = motor_start(shaft_kw, percent / 100, factor, _across_v(job, circuit), multiple)
     known = {
         "value": "yes",
         "known": Known.READ.value,
@@ -49,3 +49,10 @@ def plate_changes(
         Change(f"{path}/start_multiple", multiple),
         Change(f"{path}/known", known),
     )
+
+
+def _across_v(job: Job, circuit: Circuit) -> float:
+    """Volts by which a circuit's apparent power is its current in each leg: S = V I, sqrt(3) U I on three."""
+    nominal, count = job.pack.value("nominal_v").value, len(circuit.legs)
+    opposite = job.mains.system == "120/240 V"
+    return nominal * (math.sqrt(3) if count == 2 and not opposite else count)

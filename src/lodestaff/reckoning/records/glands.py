@@ -28,7 +28,7 @@ def glands_of(reckoner: Reckoner, job: Job) -> tuple[Gland, ...]:
     all_glands = []
     for run in runs(reckoner, job, False):
         cable = run.cable
-        if cable is None or cable.existing or run.id not in laid:
+        if cable is None or run.id not in laid:
             continue
         ends = {
             end[0]
@@ -37,7 +37,7 @@ def glands_of(reckoner: Reckoner, job: Job) -> tuple[Gland, ...]:
             for end in (conductor.a, conductor.b)
         }
         widest = [entries[end] for end in ends if end in entries]
-        several = job.pack.conductor_rule != "NEC" and not run.dc
+        several = job.pack.conductor_rule != "NEC" and not run.dc and not cable.existing
         known = (cable.outside_mm, cable.gland_least_mm, cable.gland_most_mm)
         if several or any(value is not None for value in known):
             all_glands.append(Gland(run.id, run.name, *known, min(widest, default=None), asked=several))

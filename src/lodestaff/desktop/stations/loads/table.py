@@ -223,7 +223,8 @@ class CircuitTable(Table[Circuit]):
                 return self._plate(circuit, text)
             changes = cell_changes(circuit, field, text)
         except (ValueError, JobError) as trouble:
-            self.store.trouble.emit("edit", f"Not changed. {circuit.name}, {field.heading}: {trouble}.")
+            cell = circuit.name if field.kind == "plate" else f"{circuit.name}, {field.heading}"
+            self.store.trouble.emit("edit", f"Not changed. {cell}: {trouble}.")
             return False
         stored = _stored(changes[0], field) or "nothing"
         moved = field.field == "role"
@@ -235,8 +236,7 @@ class CircuitTable(Table[Circuit]):
         job = self.store.job
         if job is None or not text:
             return False
-        volts = job.pack.value("nominal_v").value * len(circuit.legs)
-        words, changes = plate_changes(circuit, text, volts, read_on=f"{date.today():%Y-%m-%d}")
+        words, changes = plate_changes(job, circuit, text, read_on=f"{date.today():%Y-%m-%d}")
         return self.store.edit(f"Take the plate of {circuit.name}: it {words}", *changes)
 
 
