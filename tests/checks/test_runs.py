@@ -134,7 +134,7 @@ def test_a_cable_that_no_run_knows_is_a_finding(reckoner, larkmoor):
         larkmoor,
         Change("cables", [*rows, {"id": "hybrid-fead", "size_mm2": 6, "length_m": 4, "table": "4D5 C"}]),
     )
-    (one,) = [one for one in findings(reckoner, job) if one.code == "WIRE-PLAN"]
+    (one,) = [one for one in findings(reckoner, job) if one.rule == "WIRE-PLAN"]
     assert one.verdict == "warns"
     assert "hybrid-fead" in one.text
 

@@ -86,6 +86,30 @@ def test_a_part_is_tried_side_by_side_taken_and_undone(qtbot, window, parts):
     assert window.store.job == before
 
 
+def test_a_run_takes_the_sheet_of_its_device_from_the_shelf(qtbot, window, parts):
+    choose_kind(parts, "device")
+    texts = [parts.places.itemText(n) for n in range(parts.places.count())]
+    assert "Hybrid feed: no sheet yet" in texts
+    parts.places.setCurrentIndex(texts.index("Hybrid feed: no sheet yet"))
+    parts.gallery.choose("mcb-32c")
+    before = window.store.job
+    parts.try_button.click()
+    qtbot.waitUntil(lambda: window.pages.currentWidget() is window.side.comparison, timeout=PATIENCE_MS)
+    window.side.comparison.take_button.click()
+    cable = next(cable for cable in window.store.job.cables if cable.id == "hybrid-feed")
+    assert (cable.device_a, cable.curve, cable.device_sheet) == (32.0, "C", "mcb-32c")
+    assert window.store.history.undo_name == "Take mcb-32c for hybrid-feed"
+    window.store.undo()
+    assert window.store.job == before
+
+
+def test_what_nothing_of_the_job_takes_can_t_be_tried(parts):
+    choose_kind(parts, "gateway")
+    assert parts.places.currentText() == "nothing in this job takes one"
+    assert not parts.places.isEnabled()
+    assert not parts.try_button.isEnabled()
+
+
 def test_prices_are_kept_and_summed(window, parts):
     choose_kind(parts, "hybrid")
     parts.gallery.choose("hybrid-6")

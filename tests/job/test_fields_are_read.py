@@ -8,6 +8,7 @@ from pathlib import Path
 from pydantic import BaseModel
 
 import lodestaff
+from lodestaff.catalogue.kinds import KINDS
 from lodestaff.job.model import Job
 
 ROOT = Path(lodestaff.__file__).parent
@@ -67,7 +68,7 @@ def _own_readers():
 
 
 def unread():
-    read = _own_readers()
+    read = _own_readers() | {kind.in_jobs for kind in KINDS}  # each is read by its kind
     for text in _readers():
         read |= {name for pair in NAMED.findall(text) for name in pair}
     return {

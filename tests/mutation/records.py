@@ -39,6 +39,7 @@ BY_VOLTS = {
     "sheets/batteries/battery-48/rest_v": [[0.0, 46.0], [0.2, 49.0], [0.9, 53.0], [1.0, 55.0]],
     "sheets/batteries/battery-48/inner_mohm": 40.0, "sheets/batteries/battery-48/wired": "parallel",
 }  # fmt: skip
+CABLE = {"name": "Cable, invented", "size_mm2": 10.0, "cores": 4, "conductor_c": 90.0, "max_v": 1000.0}
 CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
     "brindle-mesa-field-station": (
         {"circuits/well/running_w": 19_000, "circuits/well/known": READ},
@@ -50,6 +51,9 @@ CHANGED: dict[str, tuple[dict[str, Any], ...]] = {
         {"walls": [STUDS], "standing": [{**BACKED, "reach_side_m": 0.7, "reach_above_m": 0.8}]},
     ),
     "larkmoor": (
+        {"circuits/car-charger/running_w": 7000.0},
+        {"sheets/cables": {"c": CABLE}, "cables/hybrid-feed/sheet": "c"},
+        {"sheets/cables": {"c": {**CABLE, "max_v": 200.0}}, "cables/hybrid-feed/sheet": "c"},
         {
             "cables/hybrid-feed/outside_mm": 11.2,
             "cables/hybrid-feed/gland_least_mm": 9.0,

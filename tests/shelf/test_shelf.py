@@ -106,7 +106,8 @@ def test_strings_find_a_tracker_of_a_smaller_unit(larkmoor):
 
 
 @pytest.mark.parametrize(
-    ("old", "new", "word"), [("module-9", "module-410", "uses no"), ("x", "gateway-100", "no job yet")]
+    ("old", "new", "word"),
+    [("module-9", "module-410", "uses no"), ("x", "gateway-100", "nothing in this job takes a gateway")],
 )
 def test_what_can_t_be_replaced_says_why(larkmoor, old, new, word):
     with pytest.raises(JobError, match=word):

@@ -7,10 +7,17 @@ from functools import lru_cache
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.catalogue.parts import (
     BatteryUnitSheet,
+    CableSheet,
+    ChargerSheet,
+    DeviceSheet,
+    GatewaySheet,
+    GeneratorSheet,
     InverterSheet,
+    MeterSheet,
     MicroinverterSheet,
     MountingSheet,
     OptimiserSheet,
+    TransferSheet,
 )
 from lodestaff.catalogue.sheets import BatterySheet, HybridSheet, ModuleSheet, Tracker
 
@@ -58,6 +65,13 @@ class Sheets(Frozen):
     battery_units: dict[str, BatteryUnitSheet] = {}
     optimisers: dict[str, OptimiserSheet] = {}
     mountings: dict[str, MountingSheet] = {}
+    gateways: dict[str, GatewaySheet] = {}
+    transfers: dict[str, TransferSheet] = {}
+    generators: dict[str, GeneratorSheet] = {}
+    meters: dict[str, MeterSheet] = {}
+    chargers: dict[str, ChargerSheet] = {}
+    devices: dict[str, DeviceSheet] = {}
+    cables: dict[str, CableSheet] = {}
 
     def units(self) -> dict[str, UnitSheet]:
         """Sheets that a unit can be of."""

@@ -19,7 +19,7 @@ class Kind:
     id: str
     words: str
     sheet: type[Frozen]
-    in_jobs: str = ""  # where a job keeps such sheets; '' for kinds that no job uses yet
+    in_jobs: str  # where a job keeps such sheets
 
     @property
     def rows(self) -> tuple[FieldRow, ...]:
@@ -43,13 +43,13 @@ KINDS: tuple[Kind, ...] = (
     Kind("hybrid", "hybrid", HybridSheet, "hybrids"),
     Kind("battery", "battery module", BatterySheet, "batteries"),
     Kind("battery-unit", "battery unit on AC", parts.BatteryUnitSheet, "battery_units"),
-    Kind("gateway", "gateway", parts.GatewaySheet),
-    Kind("transfer", "transfer switch", parts.TransferSheet),
-    Kind("generator", "generator", parts.GeneratorSheet),
-    Kind("meter", "meter", parts.MeterSheet),
-    Kind("charger", "car charger", parts.ChargerSheet),
-    Kind("device", "protective device", parts.DeviceSheet),
-    Kind("cable", "cable", parts.CableSheet),
+    Kind("gateway", "gateway", parts.GatewaySheet, "gateways"),
+    Kind("transfer", "transfer switch", parts.TransferSheet, "transfers"),
+    Kind("generator", "generator", parts.GeneratorSheet, "generators"),
+    Kind("meter", "meter", parts.MeterSheet, "meters"),
+    Kind("charger", "car charger", parts.ChargerSheet, "chargers"),
+    Kind("device", "protective device", parts.DeviceSheet, "devices"),
+    Kind("cable", "cable", parts.CableSheet, "cables"),
     Kind("mounting", "mounting", parts.MountingSheet, "mountings"),
 )
 

@@ -185,6 +185,12 @@ class Pack(Frozen):
         sizing = self.containments or self.shipped.containments
         return sizing.sizes if sizing is not None else {}
 
+    def conductor_c(self, method: str) -> float | None:
+        """The conductor's temperature that a method's column counts on, °C; None for a table that gives
+        none."""
+        number = self.insulation_of.get(method, "").removesuffix(" ground")
+        return float(number) if number else None
+
     def buried(self, method: str) -> bool:
         """Whether cables of a method lie in the ground."""
         return self.insulation_of.get(method, "").endswith("ground")

@@ -18,9 +18,8 @@ def reference_page() -> str:
 
 
 def _section(kind: Kind) -> str:
-    used = "; jobs carry such sheets" if kind.in_jobs else ""
     lines = [
-        f"\n## {kind.words} (`{kind.id}`{used})\n",
+        f"\n## {kind.words} (`{kind.id}`)\n",
         "| key | field | units | needed | bounds |",
         "|---|---|---|---|---|",
     ]

@@ -33,6 +33,7 @@ from lodestaff.checks import (  # noqa: F401  (each registers its checks)
     protection,
     service,
     shade,
+    sheets,
     site,
     storage,
     surge,

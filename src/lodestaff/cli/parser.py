@@ -359,7 +359,11 @@ def _shelf_commands(command: Callable[..., argparse.ArgumentParser]) -> None:
     known = ("data sheet", "read on site", "measured", "told", "assumed")
     shelf.add_argument("--known", choices=known, default="data sheet", help="how the values are known")
     replace = command("replace", "a part of the job replaced by one of the shelf: what changes")
-    replace.add_argument("old", help="the sheet that the job uses; none for a mounting or optimiser it lacks")
+    replace.add_argument(
+        "old",
+        help="the sheet that the job uses, or the part, run or circuit that takes one; none: a mounting or "
+        "optimiser it lacks",
+    )
     replace.add_argument("new", help="the shelf's id")
     _output(replace, "write the job so changed")
     replace.add_argument("--shelf", metavar="FILE", help="another shelf than the person's own")

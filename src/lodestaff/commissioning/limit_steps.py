@@ -3,6 +3,7 @@
 from lodestaff.commissioning.rules import Between, Confirmed
 from lodestaff.commissioning.shares import shares, site_export_kw, zero_band_kw
 from lodestaff.commissioning.step import Measure, Step
+from lodestaff.electrical.meter_error import export_meter_error
 from lodestaff.job import Job, Role
 from lodestaff.quantities import text_of
 from lodestaff.topology import Topology
@@ -42,7 +43,7 @@ def _free_units(job: Job, topology: Topology, group: Led) -> list[str]:
 def _export(job: Job, topology: Topology, group: Led, name: str, before: tuple[str, ...]) -> Step:
     names = _names(job, group)
     whose = "" if len(job.units) == len(group.units) else f" of {names}"
-    limit, margin = site_export_kw(job), job.pack.value("meter_error_share")
+    limit, margin = site_export_kw(job), export_meter_error(job)
     measure = Measure("export", group.units[0], ct=group.ct.id if group.ct is not None else "")
     proves = tuple(f"{unit}-feed" for unit in group.units if f"{unit}-feed" in topology.parts)
     proves += ("meter",) if group.whole and "meter" in topology.parts else ()
@@ -138,7 +139,7 @@ def _lost(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
 def _import(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
     """Charging yields to the main fuse: each group by the import that it is told to keep to."""
     steps: list[Step] = []
-    own, margin = shares(job, topology), job.pack.value("meter_error_share")
+    own, margin = shares(job, topology), export_meter_error(job)
     for group in led(topology):
         storing = [unit for unit in job.units if unit.id in group.units and job.bank_of(unit) is not None]
         limit = own[storing[0].id].import_kw if storing else None
@@ -168,7 +169,7 @@ def _peak(job: Job, topology: Topology, before: tuple[str, ...]) -> list[Step]:
         f"Peak: loads of more than {text_of(peak, 'kW')} on, no more than {', '.join(storing)} can make up: "
         f"import stays at or below {text_of(peak, 'kW')}."
     )
-    margin, group = job.pack.value("meter_error_share"), whole[0]
+    margin, group = export_meter_error(job), whole[0]
     high, reach = peak * (1 + margin.value) + 0.1, EXPORT_REACH * peak
     rule = Between(peak, "kW", low=None, high=high, source=str(margin.cite()), reach=reach)
     ct = group.ct.id if group.ct is not None else ""

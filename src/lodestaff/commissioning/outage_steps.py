@@ -15,6 +15,7 @@ from lodestaff.commissioning.rules import Between, Confirmed, Rule
 from lodestaff.commissioning.step import Measure, Step
 from lodestaff.electrical.permission import held_back
 from lodestaff.job import Job, Role
+from lodestaff.job.plan import Gateway
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
 from lodestaff.topology import Island, Topology
@@ -132,14 +133,11 @@ def _transfer(job: Job, topology: Topology, island: Island, suffix: str) -> Step
     text = f"How long {at_board(board)} was dark."
     measure = Measure("transfer", first.id)
     rule: Rule = Confirmed()
-    if sheet.transfer and states(sheet, "transfer_s"):
-        rule = Between(
-            sheet.transfer_s,
-            "s",
-            None,
-            TRANSFER_FACTOR * sheet.transfer_s,
-            "unit's sheet, half as much again",
-        )
+    own_s = sheet.transfer_s if sheet.transfer and states(sheet, "transfer_s") else None
+    whose, time_s = ("unit", own_s) if own_s is not None else ("gateway", _gateway_s(job))
+    if time_s is not None:
+        source = f"{whose}'s sheet, half as much again"
+        rule = Between(time_s, "s", None, TRANSFER_FACTOR * time_s, source)
     else:
         measure = Measure("confirm", first.id)
         text = (
@@ -148,6 +146,12 @@ def _transfer(job: Job, topology: Topology, island: Island, suffix: str) -> Step
             "What had to stay on stayed on, or came back by itself."
         )
     return Step(f"transfer{suffix}", "function", text, rule, ("outage",), measure=measure)
+
+
+def _gateway_s(job: Job) -> float | None:
+    """How long the gateway takes, by its sheet; None where there is none or it doesn't say."""
+    named = [part.sheet for part in job.parts if isinstance(part, Gateway) and part.sheet]
+    return job.sheets.gateways[named[0]].transfer_s if named else None
 
 
 def _overload_step(job: Job, topology: Topology, island: Island) -> list[Step]:

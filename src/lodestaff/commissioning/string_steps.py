@@ -6,6 +6,7 @@ from lodestaff.commissioning.expect import insulation_test
 from lodestaff.commissioning.rules import Between, Confirmed, Rule, StringAmps, StringVolts
 from lodestaff.commissioning.step import Measure, Step
 from lodestaff.job import Job, ModuleString
+from lodestaff.job.array import array_run
 from lodestaff.quantities.convention import plain
 
 NOT_IN = "this string is not in yet"
@@ -17,7 +18,7 @@ SAFE_V, SAFE_ROOM = (
 
 def array_part(string: ModuleString) -> str:
     """The part of the topology that a string belongs to."""
-    return f"{string.unit}-array-{string.tracker.lower()}"
+    return array_run(string.unit, string.tracker)
 
 
 def voltage_step(string: str) -> str:

@@ -7,7 +7,7 @@ from pydantic import Field, field_validator, model_validator
 from lodestaff.catalogue import ModuleSheet
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.job.facts import Fact
-from lodestaff.job.types import Identifier, NotNegative, Positive
+from lodestaff.job.types import Identifier, NotNegative, Positive, SheetName
 from lodestaff.quantities.convention import plain
 
 Metre = Annotated[float, Field(ge=0, le=200)]
@@ -193,6 +193,11 @@ class ModuleString(Frozen):
     joined_on_roof: bool = False  # by branch connectors with the other strings of its tracker
 
 
+def array_run(unit: str, tracker: str) -> str:
+    """The id of the run that brings a tracker's strings to their unit."""
+    return f"{unit}-array-{tracker.lower()}"
+
+
 class Cable(Frozen):
     """What was chosen for one run of the wiring. `id` is the run's, from the decisions that made it."""
 
@@ -224,6 +229,8 @@ class Cable(Frozen):
     depth_mm: NotNegative | None = None
     known: Fact[Literal["yes"]] = Fact()
     existing: bool = False  # it lies there already: nothing to buy or to pull in
+    sheet: SheetName = ""  # of the cable
+    device_sheet: SheetName = ""
     why: Annotated[str, Field(max_length=200)] = ""  # chosen otherwise than proposed: the reason, printed
 
 

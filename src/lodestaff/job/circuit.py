@@ -17,6 +17,7 @@ from lodestaff.job.types import (
     NotNegative,
     Positive,
     Share,
+    SheetName,
 )
 from lodestaff.quantities.convention import plain
 
@@ -111,6 +112,8 @@ class Circuit(Frozen):
     kind: Literal["general", "motor", "heating", "car charger"] = "general"
     use: Use = ""  # '' goes by kind; what the pack's method of demand counts it as
     device_a: Fact[Positive] = Fact()
+    open_neutral: Fact[Literal["yes", "no"]] = Fact()  # of a car charger: protection against an open neutral
+    sheet: SheetName = ""  # of a car charger
     switch_socket: bool = False  # a cooker's control unit with a socket in it
     added: bool = False  # not there yet when the supply's meter was logged
     care: Literal["none", "medical", "life safety"] = "none"

@@ -1,5 +1,6 @@
 """The model of a job. Sources, batteries, boards and phases are lists; one of each is a list of one."""
 
+from collections.abc import Iterable
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -7,13 +8,24 @@ from pydantic import Field, model_validator
 from lodestaff.catalogue import HybridSheet, Pack, Sheets
 from lodestaff.catalogue.families import unit_sheet
 from lodestaff.catalogue.frozen import Frozen
+from lodestaff.catalogue.kinds import kind_named
 from lodestaff.job.array import Cable, Containment, Face, ModuleString, Optimisers, PlacedModule, Surrounding
 from lodestaff.job.array_fits import check_places
 from lodestaff.job.circuit import Circuit, Role
 from lodestaff.job.decisions import Bank, Limits, Tariff, Unit, Window, Wiring, Wishes
 from lodestaff.job.found import Choice
 from lodestaff.job.handed import Handed
-from lodestaff.job.plan import Adjustment, Board, Contactor, Mains, Placed, Reordering, Throw
+from lodestaff.job.plan import (
+    Adjustment,
+    Board,
+    Contactor,
+    Mains,
+    Placed,
+    Reordering,
+    Sheeted,
+    Throw,
+    equipment_kind,
+)
 from lodestaff.job.plan_fits import check_plan
 from lodestaff.job.site import Site
 from lodestaff.job.types import Identifier
@@ -36,6 +48,13 @@ __all__ = [
 ]
 
 SCHEMA_VERSION = 5
+
+
+def need(name: str, among: Iterable[str], where: str) -> None:
+    """Raise ValueError where a name isn't among those that are there."""
+    choices = list(among)
+    if name not in choices:
+        raise ValueError(f"{where}: {name!r} is not there; choose from {', '.join(map(repr, choices))}")
 
 
 class Job(Frozen):
@@ -87,19 +106,26 @@ class Job(Frozen):
             if twice:
                 raise ValueError(f"{kind}: the id {twice[0]!r} stands twice; ids must differ")
         self._check_references()
+        self._check_sheets()
         self._check_limits()
         check_plan(self.units, self.banks, self.circuits, self.parts)
         check_walls(Plan(self.walls, self.standing, self.passages, self.courses, self.arrangements))
         return self
 
-    def _check_references(self) -> None:
-        def need(name: str, among: object, where: str) -> None:
-            choices = list(among)  # type: ignore[call-overload]
-            if name not in choices:
-                raise ValueError(
-                    f"{where}: {name!r} is not there; choose from {', '.join(map(repr, choices))}"
-                )
+    def _check_sheets(self) -> None:
+        sheets = self.sheets
+        for cable in self.cables:
+            need(cable.sheet, ("", *sheets.cables), f"cables {cable.id} sheet")
+            need(cable.device_sheet, ("", *sheets.devices), f"cables {cable.id} device_sheet")
+        for circuit in self.circuits:
+            need(circuit.sheet, ("", *sheets.chargers), f"circuits {circuit.id} sheet")
+        for part in (*self.parts, *self.adjustments):
+            if isinstance(part, Sheeted) and part.sheet:
+                kind = equipment_kind(part)
+                of = getattr(sheets, kind_named(kind).in_jobs) if kind else ()
+                need(part.sheet, ("", *of), f"{part.id} sheet")
 
+    def _check_references(self) -> None:
         units = {unit.id: unit for unit in self.units}
         boards = ["", *(part.id for part in self.parts if isinstance(part, Board | Contactor))]
         boards += [adjustment.id for adjustment in self.adjustments if adjustment.kind == "board"]

@@ -13,7 +13,7 @@ from pydantic import Field
 
 from lodestaff.catalogue.frozen import Frozen
 from lodestaff.job.facts import Fact
-from lodestaff.job.types import Hour, Identifier, NotNegative, Positive, Share
+from lodestaff.job.types import Hour, Identifier, NotNegative, Positive, Share, SheetName
 
 Feed = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]*(:[^:]{1,40})?$", max_length=80)]
 PartName = Annotated[str, Field(min_length=1, max_length=60)]
@@ -57,6 +57,7 @@ class Gateway(Frozen):
     rated_a: Positive
     neutral_switched: bool = True
     bond: Literal["relay", "link", "none"] = "none"  # relay: made in island mode only; link: always there
+    sheet: SheetName = ""
 
 
 class Throw(Frozen):
@@ -78,6 +79,7 @@ class Throw(Frozen):
     automatic: bool = False
     interlocked: bool = True
     neutral: Poles = "with neutral"
+    sheet: SheetName = ""  # of a transfer switch; of a gateway where it is automatic
 
 
 class Contactor(Frozen):
@@ -128,6 +130,7 @@ class Generator(Frozen):
     charger_kw: Positive | None = None
     litre_per_kwh: Fact[Positive] = Fact[Positive]()
     idle_litre_per_h: Fact[NotNegative] = Fact[NotNegative]()
+    sheet: SheetName = ""
 
     @property
     def usable_kw(self) -> float:
@@ -154,6 +157,7 @@ class Transformer(Frozen):
     obeyed_by: Annotated[
         tuple[Identifier, ...], Field(max_length=8)
     ] = ()  # units that keep its limit besides `serves`
+    sheet: SheetName = ""  # of the meter that it belongs to
 
 
 class Combiner(Frozen):
@@ -213,6 +217,7 @@ class Insert(Frozen):
     two_way: bool = True
     rate: Annotated[float, Field(ge=0, le=10)] | None = None  # of a meter, paid for each kWh of generation
     bidirectional: Fact[Literal["yes", "no"]] = Fact[Literal["yes", "no"]]()  # of a residual-current device
+    sheet: SheetName = ""  # of a meter, or of a residual-current device
 
 
 class MoveTransformer(Frozen):
@@ -235,6 +240,7 @@ class AddBypass(Frozen):
     grid: Feed
     rated_a: Positive
     automatic: bool = False
+    sheet: SheetName = ""  # as of a throw
 
 
 class Intercept(Frozen):
@@ -260,6 +266,22 @@ class AddBoard(Frozen):
 Adjustment = Annotated[
     Insert | MoveTransformer | AddBypass | Intercept | AddBoard, Field(discriminator="kind")
 ]
+
+Sheeted = Gateway | Throw | Generator | Transformer | Insert | AddBypass
+
+
+def equipment_kind(part: Sheeted) -> str:
+    """The kind of equipment whose sheet a part may have; '' for a breaker or isolator put into a
+    conductor."""
+    match part:
+        case Throw() | AddBypass():
+            return "gateway" if part.automatic else "transfer"
+        case Insert():
+            return {"meter": "meter", "rcd": "device"}.get(part.what, "")
+        case Transformer():
+            return "meter"
+    return part.kind
+
 
 SYSTEMS = ("single phase", "two of three phases", "three phases", "120/240 V", "120/208 V")
 LEGS = {"single phase": 1, "two of three phases": 2, "three phases": 3, "120/240 V": 2, "120/208 V": 2}

@@ -7,6 +7,7 @@ from pydantic import Field
 HOURS, MONTHS = 24, 12
 
 Identifier = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]*$", max_length=40)]
+SheetName = Annotated[str, Field(max_length=40)]  # of the job's sheets; '' names none
 Share = Annotated[float, Field(ge=0, le=1)]
 NotNegative = Annotated[float, Field(ge=0, le=1e6)]
 Positive = Annotated[float, Field(gt=0, le=1e6)]

@@ -253,8 +253,12 @@ class Instruments:
 
     # --- other -------------------------------------------------------------------------------------------
     def transfer_s(self, unit: str) -> float:
-        """How long the essential board was dark when the grid went."""
-        return self._spread(self.plant.units[unit].sheet.transfer_s, 0.2)
+        """How long the essential board was dark when the grid went: what the unit takes, or the gateway
+        ahead of it."""
+        job, sheet = self.plant.job, self.plant.units[unit].sheet
+        gateways = (part.sheet for part in job.parts if part.kind == "gateway" and not sheet.transfer)
+        times = [job.sheets.gateways[name].transfer_s for name in gateways if name]
+        return self._spread(next((time for time in times if time), sheet.transfer_s), 0.2)
 
     def dead_circuits(self) -> tuple[str, ...]:
         """Circuits without voltage: a borrowed neutral that is parted leaves none either."""

@@ -1,6 +1,7 @@
 """What a whole design costs: sheets and cables, devices, and what carries its parts on their walls."""
 
 from lodestaff.job import Job
+from lodestaff.job.holders import holders, sheet_of
 from lodestaff.places import bodies
 from lodestaff.places.supports import supports
 from lodestaff.quantities.convention import plain
@@ -35,15 +36,25 @@ def design_cost(reckoner: Reckoner, job: Job, book: PriceBook) -> Cost:
 def _devices(reckoner: Reckoner, job: Job) -> list[Bought]:
     """Devices and transformers to be bought, counted by what they are; price lists name them by these
     words."""
-    topology, counted = reckoner.wiring(job).topology, dict[str, int]()
+    topology, counted = reckoner.wiring(job).topology, dict[tuple[str, str], int]()
+    ids = {sheet_of(job, holder).name: holder.sheet for holder in holders(job) if holder.sheet}
     for row in bought(topology, device_schedule(reckoner, job)):
+        named = row[-1] if row[-1] in ids else None
+        if isinstance(named, str):
+            counted[ids[named], named] = counted.get((ids[named], named), 0) + 1
+            continue
         rating = f", {row[5] or ''}{plain(row[4])} A" if isinstance(row[4], float) else ""
         poles = f", {plain(row[6])} poles" if isinstance(row[6], float) else ""
         words = f"{str(row[1])[:1].upper()}{str(row[1])[1:]}{rating}{poles}"
-        counted[words] = counted.get(words, 0) + 1
+        counted[slug(words), words] = counted.get((slug(words), words), 0) + 1
     for ct in (part for part in job.parts if part.kind == "ct"):
-        counted[ct.name] = counted.get(ct.name, 0) + 1
-    return [(slug(words), words, float(count), "pieces") for words, count in counted.items()]
+        key = (ct.sheet, job.sheets.meters[ct.sheet].name) if ct.sheet else (slug(ct.name), ct.name)
+        counted[key] = counted.get(key, 0) + 1
+    for circuit in job.circuits:
+        if circuit.sheet and circuit.added:
+            key = circuit.sheet, job.sheets.chargers[circuit.sheet].name
+            counted[key] = counted.get(key, 0) + 1
+    return [(item, words, float(count), "pieces") for (item, words), count in counted.items()]
 
 
 def part_schedule(reckoner: Reckoner, job: Job, book: PriceBook | None = None) -> Schedule:

@@ -7,7 +7,7 @@ from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.findings import findings
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.shelf.model import Entry
-from lodestaff.shelf.replace import replaced
+from lodestaff.shelf.replace import Place, replaced
 
 
 @dataclass(frozen=True)
@@ -19,12 +19,12 @@ class Fit:
     because: tuple[str, ...]
 
 
-def fit(reckoner: Reckoner, job: Job, old: str, entry: Entry) -> Fit:
+def fit(reckoner: Reckoner, job: Job, place: Place, entry: Entry) -> Fit:
     """Try an entry. It fits where the job stays one and nothing blocks that did not block before."""
-    if entry.id == old:
+    if entry.id == place.sheet:
         return Fit(entry.id, True, ())
     try:
-        made = replaced(job, old, entry)
+        made = replaced(job, place.old, entry)
     except JobError as trouble:
         return Fit(entry.id, False, (str(trouble),))
     before = {

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from lodestaff.job import Cable, Job
+from lodestaff.job.holders import holders, sheet_of
 from lodestaff.job.plan import Board
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
@@ -61,12 +62,12 @@ def _text(cell: Cell, head: Head) -> str:
 
 
 def cable_schedule(reckoner: Reckoner, job: Job) -> Schedule:
-    cables, rows = {cable.id: cable for cable in job.cables}, []
+    cables, rows = {cable.id: cable for cable in job.cables}, list[tuple[Cell, ...]]()
     for run in runs(reckoner, job, False):
         cable, pack = cables.get(run.id), job.pack
         carries = None if run.unknown else run.design_a
         if cable is None:
-            rows.append((run.name, carries, run.state, *([None] * 9)))
+            rows.append((run.name, carries, run.state, *([None] * 10)))
             continue
         guard = f"{plain(cable.rcd_ma)} mA {cable.rcd_type or ''}".strip() if cable.rcd_ma else None
         rows.append(
@@ -83,6 +84,7 @@ def cable_schedule(reckoner: Reckoner, job: Job) -> Schedule:
                 guard,
                 "lies there" if cable.existing else cable.known.words(),
                 cable.why or None,
+                job.sheets.cables[cable.sheet].name if cable.sheet else None,
             )
         )
     heads = (
@@ -91,13 +93,22 @@ def cable_schedule(reckoner: Reckoner, job: Job) -> Schedule:
         Head("Curve", share=6), Head("Residual current", share=9), Head("Known", share=9),
         Head("Chosen otherwise because", share=12),
     )  # fmt: skip
-    return Schedule("cables", "Cables", heads, tuple(rows))
+    return _with_sheets("cables", "Cables", heads, rows)
+
+
+def _with_sheets(id: str, title: str, heads: tuple[Head, ...], rows: list[tuple[Cell, ...]]) -> Schedule:
+    """A schedule whose last cells name data sheets: a column of them where a sheet was taken at all."""
+    if any(row[-1] for row in rows):
+        return Schedule(id, title, (*heads, Head("Sheet", share=12)), tuple(rows))
+    return Schedule(id, title, heads, tuple(row[:-1] for row in rows))
 
 
 def device_schedule(reckoner: Reckoner, job: Job) -> Schedule:
     topology = reckoner.wiring(job).topology
     cables, names = {cable.id: cable for cable in job.cables}, {unit.id: unit.name for unit in job.units}
     ahead = {conductor.a[0]: conductor.run for conductor in topology.conductors if conductor.run}
+    apart = [holder for holder in holders(job) if holder.sheet and not isinstance(holder.thing, Cable)]
+    sheets = {holder.id: sheet_of(job, holder).name for holder in apart}
     rows: list[tuple[Cell, ...]] = []
     for part in topology.parts.values():
         if part.kind not in DEVICES:
@@ -115,6 +126,7 @@ def device_schedule(reckoner: Reckoner, job: Job) -> Schedule:
                 float(cores) if cores else None,
                 part.rating or None,
                 ", ".join(part.positions) or None,
+                _of_run(job, cable) if _in_run(part) else sheets.get(part.id),
             )
         )
     for run in runs(reckoner, job, False):
@@ -127,13 +139,23 @@ def device_schedule(reckoner: Reckoner, job: Job) -> Schedule:
             name, kind, rated = f"Fuses of {run.name.lower()}, each string", "gPV fuse", cable.string_fuse_a
         else:
             continue
-        rows.append((name, kind, None, None, rated, None, 2.0, None, None))
+        rows.append((name, kind, None, None, rated, None, 2.0, None, None, _of_run(job, cable)))
     heads = (
         Head("Device", share=26), Head("Kind", share=11), Head("Of", share=13), Head("Building", share=11),
         Head("Rated", "A", 8), Head("Curve", share=7), Head("Poles", share=7), Head("Rating", share=12),
         Head("Positions", share=14),
     )  # fmt: skip
-    return Schedule("devices", "Devices", heads, tuple(rows))
+    return _with_sheets("devices", "Devices", heads, rows)
+
+
+def _in_run(part: Part) -> bool:
+    """Whether a part is what was chosen for its run: what protects it, or an array's isolator."""
+    return part.kind in ("breaker", "fuse") or (part.kind == "isolator" and part.way == "array")
+
+
+def _of_run(job: Job, cable: Cable | None) -> str | None:
+    """The name of the sheet of a run's device."""
+    return job.sheets.devices[cable.device_sheet].name if cable is not None and cable.device_sheet else None
 
 
 SAID = {"breaker": "protective_device", "rcd": "residual_current_device", "isolator": "isolator"}

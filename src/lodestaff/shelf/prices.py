@@ -144,15 +144,19 @@ def cost(job: Job, book: PriceBook, more: Iterable[Bought] = ()) -> Cost:
         )
         if count:
             line(module, job.sheets.modules[module].name, count, "pieces", "module")
-    runs: dict[tuple[str, float], float] = {}
+    runs: dict[tuple[str, str], float] = {}
     for cable in job.cables:
         if cable.existing:
             continue
-        key = (cable.table, cable.size_mm2)
+        key = (
+            f"cable-{cable.table.lower().replace(' ', '-')}-{plain(cable.size_mm2)}",
+            f"Cable {cable.table}, {job.pack.size_words(cable.size_mm2)}",
+        )
+        if cable.sheet:
+            key = cable.sheet, job.sheets.cables[cable.sheet].name
         runs[key] = runs.get(key, 0.0) + cable.length_m
-    for (table, size), metres in runs.items():
-        item = f"cable-{table.lower().replace(' ', '-')}-{plain(size)}"
-        line(item, f"Cable {table}, {job.pack.size_words(size)}", metres, "m", "cable")
+    for (item, words), metres in runs.items():
+        line(item, words, metres, "m", "cable")
     lines += _labour(book, hours)
     for item, words, many, unit in more:
         asked, supplier = book.price(item) or (None, "")

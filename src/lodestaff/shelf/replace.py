@@ -1,74 +1,99 @@
-"""A part of a job replaced by one of the shelf; and what on the shelf has changed since a job took its
-sheet."""
+"""A sheet of the shelf taken by what the job holds: a part replaced, or a place that gets its sheet; and what
+on the shelf has changed since."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
+from lodestaff.catalogue.families import unit_sheet
 from lodestaff.job import Change, Job, edit
+from lodestaff.job.holders import FAMILIES, Holder, holders, said
 from lodestaff.quantities.errors import JobError
 from lodestaff.shelf.model import Entry, Shelf
 
-TAKEN = ("optimiser", "mounting")  # kinds that a job may have none of yet
+SHARED = (*FAMILIES, "battery", "module", "optimiser", "mounting")  # replaced wherever the job uses the sheet
+TAKEN = ("optimiser", "mounting")  # that may be taken wherever none is named yet
+
+
+@dataclass(frozen=True)
+class Place:
+    """What an entry may be put in place of: a sheet that the job uses, or a place by its id; '' is wherever
+    none is named."""
+
+    old: str
+    words: str
+    sheet: str  # that stands there now
 
 
 def in_use(job: Job) -> tuple[tuple[str, str], ...]:
     """Kind and id of every sheet that the job's parts rest on."""
-    used = [("hybrid", unit.sheet) for unit in job.units]
-    used += [("battery", bank.sheet) for bank in job.banks]
-    used += [("module", face.module) for face in job.faces]
-    used += [("optimiser", string.optimiser) for string in job.strings if string.optimiser]
-    used += [("mounting", face.mounting_sheet) for face in job.faces if face.mounting_sheet]
-    return tuple(dict.fromkeys(used))
+    return tuple(dict.fromkeys((holder.kind, holder.sheet) for holder in holders(job) if holder.sheet))
+
+
+def places_for(job: Job, kind: str, names: Mapping[str, str] | None = None) -> tuple[Place, ...]:
+    """What an entry of a kind may be put in place of; `names` are those of runs by id."""
+    own = [holder for holder in holders(job) if holder.kind == kind]
+    if kind not in SHARED:
+        called = {
+            holder.id: getattr(holder.thing, "name", (names or {}).get(holder.id, "")) for holder in own
+        }
+        return tuple(Place(holder.id, called[holder.id] or holder.id, holder.sheet) for holder in own)
+    used = dict.fromkeys(holder.sheet for holder in own if holder.sheet)
+    places = [Place(name, f"in place of {name}", name) for name in used]
+    if kind in TAKEN and any(_bare(job, holder) for holder in own):
+        places.append(Place("", "wherever none is named", ""))
+    return tuple(places)
 
 
 def replacing(job: Job, old: str, entry: Entry) -> tuple[Change, ...]:
-    """The changes that put an entry in the place of a sheet the job uses, as one undoable step.
+    """The changes that put an entry in the place of a sheet the job uses, or into one place, as one undoable
+    step.
 
-    An optimiser or a mounting in the place of none ("") goes wherever none is named yet.
-
-    Raises JobError where the entry is incomplete, of a kind that no job uses, or the job has no such sheet.
+    Fields of the job that the sheet speaks of follow it. An optimiser or a mounting in the place of none ("")
+    goes wherever none is named yet. Raises JobError where the entry is incomplete or nothing takes it.
     """
-    kind = entry.of
-    if not kind.in_jobs:
-        raise JobError(
-            f"a {kind.words} is in no job yet",
-            entry.id,
-            "replace a module, hybrid, battery, optimiser or mounting",
-        )
-    if not (old == "" and kind.id in TAKEN) and (kind.id, old) not in in_use(job):
-        choices = ", ".join(name for used_kind, name in in_use(job) if used_kind == kind.id)
-        raise JobError(f"the job uses no {kind.words} {old!r}", job.id, f"choose from {choices or 'none'}")
-    sheet = entry.sheet().model_dump(mode="json")
-    held = {name: told.model_dump(mode="json") for name, told in getattr(job.sheets, kind.in_jobs).items()}
-    changes = [Change(f"sheets/{kind.in_jobs}", {**held, entry.id: sheet})]
-    if kind.id == "hybrid":
-        changes += [Change(f"units/{unit.id}/sheet", entry.id) for unit in job.units if unit.sheet == old]
-        changes += _trackers(job, old, sheet)
-    elif kind.id == "battery":
-        changes += [Change(f"banks/{bank.id}/sheet", entry.id) for bank in job.banks if bank.sheet == old]
-    elif kind.id == "optimiser":
-        fitted = [s for s in job.strings if s.optimiser == old and (old or job.optimisers_on(s) != "none")]
-        changes += [Change(f"strings/{string.id}/optimiser", entry.id) for string in fitted]
-    elif kind.id == "mounting":
-        standing = [face for face in job.faces if face.mounting_sheet == old]
-        changes += [Change(f"faces/{face.id}/mounting_sheet", entry.id) for face in standing]
+    kind, sheet = entry.of, entry.sheet()
+    own = [holder for holder in holders(job) if holder.kind == kind.id]
+    if old:
+        taking = [holder for holder in own if holder.sheet == old] or [h for h in own if h.id == old]
     else:
-        changes += [Change(f"faces/{face.id}/module", entry.id) for face in job.faces if face.module == old]
+        taking = [holder for holder in own if kind.id in TAKEN and _bare(job, holder)]
+    if not taking:
+        choices = ", ".join(place.old or "none" for place in places_for(job, kind.id))
+        raise JobError(
+            f"the job uses no {kind.words} {old or 'that it names none for'!r}",
+            job.id,
+            f"choose from {choices}" if choices else f"nothing in this job takes a {kind.words}",
+        )
+    held = {name: told.model_dump(mode="json") for name, told in getattr(job.sheets, kind.in_jobs).items()}
+    changes = [Change(f"sheets/{kind.in_jobs}", {**held, entry.id: sheet.model_dump(mode="json")})]
+    for holder in taking:
+        changes.append(Change(holder.path, entry.id))
+        changes += [row.change for row in said(job, holder, sheet) if not row.agrees]
+        if kind.id in FAMILIES:
+            changes += _trackers(job, holder, tuple(t.name for t in unit_sheet(sheet).trackers))
     return tuple(changes)
 
 
-def _trackers(job: Job, old: str, sheet: dict[str, object]) -> list[Change]:
+def _bare(job: Job, holder: Holder) -> bool:
+    """Whether a place names no sheet and has what the sheet is of."""
+    fitted = holder.kind != "optimiser" or job.optimisers_on(holder.thing) != "none"
+    return not holder.sheet and fitted
+
+
+def _trackers(job: Job, holder: Holder, after: tuple[str, ...]) -> list[Change]:
     """Strings keep their tracker where the new unit has one of that name, else go to the one in its place."""
-    before = [tracker.name for tracker in job.sheets.hybrids[old].trackers]
-    rows = sheet["trackers"]
-    assert isinstance(rows, list)
-    after = [str(row["name"]) for row in rows]
-    units = {unit.id for unit in job.units if unit.sheet == old}
-    changes = []
-    for string in job.strings:
-        if string.unit in units and string.tracker not in after:
-            place = min(before.index(string.tracker), len(after) - 1)
-            changes.append(Change(f"strings/{string.id}/tracker", after[place]))
-    return changes
+    before = [tracker.name for tracker in job.sheet_of(holder.thing).trackers]
+    strings = [string for string in job.strings if string.unit == holder.id and string.tracker not in after]
+    if strings and not after:
+        raise JobError(
+            f"strings hang on {holder.thing.name}, and the sheet has no input for them",
+            holder.id,
+            "take a unit with solar inputs, or move the strings first",
+        )
+    return [
+        Change(f"strings/{string.id}/tracker", after[min(before.index(string.tracker), len(after) - 1)])
+        for string in strings
+    ]
 
 
 def replaced(job: Job, old: str, entry: Entry) -> Job:

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 
 from lodestaff.catalogue.kinds import KINDS, kind_named
 from lodestaff.desktop.parts.gallery import STRENGTH, Case, Gallery
+from lodestaff.desktop.parts.places import PlaceBox
 from lodestaff.desktop.parts.rates import RatesTable
 from lodestaff.desktop.parts.sheet_form import SheetForm
 from lodestaff.desktop.parts.summary import summary
@@ -34,7 +35,6 @@ from lodestaff.quantities.reader import read_number
 from lodestaff.reckoning.fits import Fit, fit
 from lodestaff.shelf import Entry, Shelf, load_shelf, save_shelf
 from lodestaff.shelf.prices import PriceBook, SupplierList, load_prices, save_prices
-from lodestaff.shelf.replace import TAKEN, in_use
 
 FORMS = "Sheets (*.json *.csv *.xlsx)"
 OWN_LIST = "own list"
@@ -95,9 +95,9 @@ class PartsPage(QWidget):
         title.setObjectName("title")
         self.kinds = QComboBox()
         self.kinds.setAccessibleName("Kind of equipment")
-        for kind in sorted(KINDS, key=lambda kind: not kind.in_jobs):
+        for kind in KINDS:
             self.kinds.addItem(kind.words, kind.id)
-        self.kinds.currentIndexChanged.connect(lambda _: self.refresh())
+        self.kinds.currentIndexChanged.connect(lambda _: self._of_another())
         row.addWidget(title, 1)
         row.addWidget(self.kinds)
         for words, tip, action in (
@@ -132,7 +132,9 @@ class PartsPage(QWidget):
         self.try_button.clicked.connect(lambda: self._try(self.gallery.chosen))
         self.remarks.setAlignment(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft)
         column.addWidget(self.remarks)
-        row.addStretch(1)
+        self.places = PlaceBox()
+        self.places.activated.connect(lambda _: self._of_another())
+        row.addWidget(self.places, 1)
         self.supplier = QComboBox()
         self.supplier.setEditable(True)
         self.supplier.setAccessibleName("Supplier of the price")
@@ -162,22 +164,23 @@ class PartsPage(QWidget):
     def kind(self) -> str:
         return str(self.kinds.currentData())
 
-    def old(self) -> str:
-        """The sheet of this kind that the job uses; '' where it uses none."""
-        job = self.store.job
-        return next((name for kind, name in in_use(job) if kind == self.kind), "") if job is not None else ""
+    def _of_another(self) -> None:
+        """Another kind or place: what fits is another thing."""
+        self.fits = {}
+        self.refresh()
 
     def refresh(self) -> None:
         """Show the kind in hand; what fits is found off the window's thread."""
+        self.places.show_places(self.store.job, self.kind, self.store.reckoner)
         entries = self.shelf.of_kind(self.kind)
         self.gallery.show_cases(tuple(self._case(entry) for entry in entries))
         self._show_entry()
-        job, old, reckoner = self.store.job, self.old(), self.store.reckoner
+        job, place, reckoner = self.store.job, self.places.place, self.store.reckoner
         wanted = [entry for entry in entries if entry.id not in self.fits and not entry.missing]
-        if job is not None and old and wanted:
+        if job is not None and place is not None and wanted:
             self.fitter.ask(
                 "fits",
-                lambda: [fit(reckoner, job, old, entry) for entry in wanted],
+                lambda: [fit(reckoner, job, place, entry) for entry in wanted],
                 then=self._fitted,
                 wrong=lambda error: self.complained.emit(f"What fits could not be found. {error}"),
             )
@@ -191,10 +194,10 @@ class PartsPage(QWidget):
         fitting, price = self.fits.get(entry.id), self.book.price(entry.id)
         if entry.missing:
             state, because = "half", f"missing: {', '.join(entry.missing)}"
-        elif entry.id == self.old():
+        elif self.places.place is not None and entry.id == self.places.place.sheet:
             state, because = "chosen", ""
         elif fitting is None:
-            state, because = "unknown", "…" if self.old() else ""
+            state, because = "unknown", "…" if self.places.place is not None else ""
         else:
             state, because = ("fits", "") if fitting.fits else ("not", "; ".join(fitting.because))
         words = f"{text_of(price[0], self.book.currency)} {price[1]}" if price else "no price"
@@ -234,8 +237,7 @@ class PartsPage(QWidget):
             self.supplier.addItems([prices.supplier for prices in self.book.lists] or [OWN_LIST])
             self.supplier.setCurrentText(price[1] if price else self.supplier.itemText(0))
         self.rates.refresh()
-        taken = bool(self.old()) or self.kind in TAKEN
-        self.try_button.setEnabled(entry is not None and taken and not entry.missing)
+        self.try_button.setEnabled(entry is not None and self.places.place is not None and not entry.missing)
 
     # --- doing --------------------------------------------------------------------------------------------
     def keep(self, entry: Entry) -> bool:
@@ -264,12 +266,12 @@ class PartsPage(QWidget):
 
     def _try(self, entry_id: str) -> None:
         entry = next((entry for entry in self.shelf.entries if entry.id == entry_id), None)
-        if entry is None or not (self.old() or self.kind in TAKEN):
+        if entry is None or self.places.place is None:
             return
         if entry.missing:
             self.complained.emit(f"{entry.name} can't be tried: {', '.join(entry.missing)} missing.")
             return
-        self.try_wanted.emit(self.old(), entry)
+        self.try_wanted.emit(self.places.place.old, entry)
 
     def _price_typed(self) -> None:
         entry, text = self._entry(), self.price.text().strip()

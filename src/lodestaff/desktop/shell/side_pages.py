@@ -182,7 +182,7 @@ class SidePages(QObject):
         from lodestaff.job import edit
         from lodestaff.quantities.errors import JobError
         from lodestaff.reckoning.compare import compare
-        from lodestaff.shelf.replace import replacing
+        from lodestaff.shelf.replace import in_use, replacing
 
         job, reckoner = self.store.job, self.store.reckoner
         if job is None:
@@ -195,7 +195,8 @@ class SidePages(QObject):
             return
         self.notices.settle("shelf")
         self._from_parts = True
-        offered = (f"Replace {old} by {entry.id}", changes)
+        by_sheet, place = (entry.kind, old) in in_use(job), f" for {old}" if old else ""
+        offered = (f"Replace {old} by {entry.id}" if by_sheet else f"Take {entry.id}{place}", changes)
         self.store.ask_compared(
             offered, lambda: compare(reckoner, job, reckoner, made), partial(self._try, old, entry)
         )

@@ -20,6 +20,7 @@ from lodestaff.reckoning.records import (  # noqa: F401
     runs,
     service,
     shade,
+    sheets,
     site,
     wiring,
 )

@@ -14,6 +14,7 @@ from lodestaff.energy.clear import together
 from lodestaff.energy.mismatch import module_points, parallel_loss
 from lodestaff.energy.sun import sun_over_year
 from lodestaff.job import Face, Job, ModuleString, Unit
+from lodestaff.job.array import array_run
 from lodestaff.reckoning.reckoner import Reckoner
 from lodestaff.reckoning.records.making import makes
 from lodestaff.reckoning.selectors import place, sky
@@ -79,7 +80,7 @@ def on_trackers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[OnTracker]
         ]
         for number, (tracker, strings) in enumerate(() if job.sheet_of(unit).module_level else loaded):
             faces = {face for string in strings for face in string.faces}
-            cable = cables.get(f"{unit.id}-array-{tracker.name.lower()}")
+            cable = cables.get(array_run(unit.id, tracker.name))
             yield OnTracker(
                 owner=f"{unit.id}/{tracker.name}",
                 unit=unit.name if len(job.units) > 1 else "",
@@ -210,7 +211,7 @@ def home_runs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HomeRuns]:
         sheet = job.sheet_of(unit)
         for tracker in () if sheet.module_level else sheet.trackers:
             strings = [s for s in job.strings_on(unit.id, tracker.name) if job.modules_in(s.id)]
-            run = f"{unit.id}-array-{tracker.name.lower()}"
+            run = array_run(unit.id, tracker.name)
             cable = next((cable for cable in job.cables if cable.id == run), None)
             if strings:
                 yield HomeRuns(
@@ -219,7 +220,7 @@ def home_runs(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[HomeRuns]:
                     strings=tuple(_joint(job, string) for string in strings),
                     inputs=tracker.inputs,
                     run=run,
-                    cold_v=max(_most_v(job, string) for string in strings),
+                    cold_v=max(string_most_v(job, string) for string in strings),
                     factor=job.pack.value("array_current_factor"),
                     isolator_v=cable.isolator_v if cable is not None else None,
                     isolator_a=cable.isolator_a if cable is not None else None,
@@ -243,7 +244,7 @@ def _joint(job: Job, string: ModuleString) -> Joint:
     )
 
 
-def _most_v(job: Job, string: ModuleString) -> float:
+def string_most_v(job: Job, string: ModuleString) -> float:
     """The most that a string puts on its run: its modules' open circuit at the record low; behind optimisers
     what their unit lets them come to."""
     if job.optimisers_on(string) == "all":

@@ -10,6 +10,7 @@ from lodestaff.checks.loads import Care, HeldEnergy, HeldLoad, LockOut
 from lodestaff.checks.prices import Prices
 from lodestaff.checks.wire import Bonds, GeneratorNeutral
 from lodestaff.commissioning.shares import shares, site_export_kw, site_import_kw, zero_band_kw
+from lodestaff.electrical.meter_error import export_meter_error
 from lodestaff.electrical.permission import SUM_SYSTEMS
 from lodestaff.electrical.split import derating
 from lodestaff.energy.calendar import moment_words
@@ -135,7 +136,7 @@ def exports(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Export]:
         permission_kw=permission.export_kw.value,
         state=permission.state,
         permission_word=job.pack.word("permission"),
-        meter_error=job.pack.value("meter_error_share"),
+        meter_error=export_meter_error(job),
         on_meter_loss=worst,
         soft_facts=soft(permitted_export=permission.export_kw),
         free=tuple((unit.name, job.sheet_of(unit).rated_kw) for unit in free),

@@ -9,6 +9,7 @@ from lodestaff.checks.runs import Run
 from lodestaff.electrical.legs import ANGLES
 from lodestaff.energy.battery import battery_current
 from lodestaff.job import Bank, Job, Unit
+from lodestaff.job.array import array_run
 from lodestaff.job.plan import Board
 from lodestaff.reckoning.passing import flowing
 from lodestaff.reckoning.reckoner import Reckoner
@@ -217,7 +218,7 @@ def _arrays(job: Job, unit: Unit, topology: Topology) -> Iterator[Run]:
         if len(joined) > 1:
             ways += [[m] for (s, _), m in zip(strings, modules, strict=True) if not s.joined_on_roof]
         most = max(ways, key=lambda on: sum(module.isc_a for module in on))
-        id = f"{unit.id}-array-{tracker.name.lower()}"
+        id = array_run(unit.id, tracker.name)
         yield Run(
             id=id,
             name=f"Array run {tracker.name}{whose}",

@@ -2,6 +2,7 @@
 
 from lodestaff.catalogue.families import sealed
 from lodestaff.job import Job, Unit
+from lodestaff.job.array import array_run
 from lodestaff.job.plan import Generator, Shutdown
 from lodestaff.job.plan_fits import feeds_of
 from lodestaff.quantities.convention import plain
@@ -195,7 +196,7 @@ def _arrays(b: Builder, unit: Unit, trackers: list[str]) -> None:
     for tracker in trackers:
         strings = job.strings_on(u, tracker)
         faces = [part for string in strings for part in job.modules_in(string.id)]
-        part = f"{u}-array-{tracker.lower()}"
+        part = array_run(u, tracker)
         places = dict.fromkeys(face.name for face, _ in faces)
         name = f"{' + '.join(places)}, {sum(count for _, count in faces)} modules"
         origin, word = f"strings/{strings[0].id}", f"DC {b.words['isolator']}"

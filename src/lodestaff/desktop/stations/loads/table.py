@@ -28,7 +28,7 @@ from lodestaff.quantities.reader import read_number
 from lodestaff.reckoning.load_groups import ROLES
 
 Kind = Literal[
-    "text", "number", "share", "choice", "fact", "yes", "shown", "hours", "months", "climate", "plate"
+    "text", "number", "share", "choice", "fact", "read", "yes", "shown", "hours", "months", "climate", "plate"
 ]
 
 
@@ -90,6 +90,7 @@ COLUMNS: tuple[Field, ...] = (
     Field("In the year", "months", "months"),
     Field("Follows the weather", "climate", "climate"),
     Field("Kind", "kind", "choice", ("general", "motor", "heating", "car charger")),
+    Field("Open-neutral protection", "open_neutral", "read", ("", "yes", "no")),
     Field("Motor's plate", "known", "plate"),
     Field("Soft start, times", "soft_start_multiple"),
     Field(
@@ -132,6 +133,10 @@ def cell_changes(circuit: Circuit, field: Field, text: str) -> tuple[Change, ...
     path = f"circuits/{circuit.id}/{field.field.replace('.', '/')}"
     if field.choices and text not in field.choices and field.kind != "choice":
         raise ValueError(f"{text!r} is none of {', '.join(field.choices)}")
+    if field.kind == "read":
+        if circuit.kind != "car charger":
+            raise ValueError("only a car charger is asked for it")
+        return (Change(path, _read(text or None, "read on site")),)
     if field.kind == "yes":
         return (Change(path, text == "yes"),)
     if field.kind in WRITTEN:
@@ -143,19 +148,24 @@ def cell_changes(circuit: Circuit, field: Field, text: str) -> tuple[Change, ...
             return (Change(path, None),)
         raise ValueError("nothing was typed; type a number")
     if field.kind == "fact" and text == "":
-        return (Change(path, {"value": None, "known": "assumed", "note": "", "date": ""}),)
+        return (Change(path, _read(None)),)
     try:
         number = read_number(text, field.unit)
     except JobError as trouble:
         raise ValueError(str(trouble)) from None
     if field.kind == "fact":
         known = "measured" if field.field.startswith("measured") else "read on site"
-        return (
-            Change(path, {"value": number, "known": known, "note": "", "date": f"{date.today():%Y-%m-%d}"}),
-        )
+        return (Change(path, _read(number, known)),)
     if field.field == "priority":
         return (Change(path, int(number)),)
     return (Change(path, number / 100 if field.kind == "share" else number),)
+
+
+def _read(value: float | str | None, known: str = "") -> dict[str, Any]:
+    """A fact as it is stored: read today, or not known any more."""
+    if value is None:
+        return {"value": None, "known": "assumed", "note": "", "date": ""}
+    return {"value": value, "known": known, "note": "", "date": f"{date.today():%Y-%m-%d}"}
 
 
 def _stored(change: Change, field: Field) -> str:
