@@ -4,6 +4,7 @@ import pytest
 from pydantic import ValidationError
 
 from lodestaff.catalogue import BatterySheet, HybridSheet, ModuleSheet, Pack, load_pack, pack_names
+from lodestaff.catalogue.parts import BatteryUnitSheet, InverterSheet
 from lodestaff.quantities import Provenance
 from lodestaff.quantities.errors import JobError
 
@@ -51,6 +52,14 @@ BATTERY = dict(
 )
 
 
+INVERTER = {key: HYBRID[key] for key in ("name", "rated_kw", "rated_kva", "max_dc_v", "trackers")}
+UNIT = {
+    **{key: HYBRID[key] for key in ("name", "rated_kw", "rated_kva", "surge_kva", "surge_s", "charge_kw")},
+    "discharge_kw": 5,
+    "eta_inverter": 0.96,
+}
+
+
 def test_whole_sheets_are_taken():
     assert ModuleSheet.model_validate(MODULE).vmp_v == 33.0
     assert HybridSheet.model_validate(HYBRID).derate_from_c is None
@@ -66,6 +75,9 @@ def test_whole_sheets_are_taken():
         (ModuleSheet, MODULE, {"beta_voc_pct_per_k": 0.26}, "less than 0"),
         (HybridSheet, HYBRID, {"rated_kw": 7}, "above rated_kva"),
         (HybridSheet, HYBRID, {"surge_kva": 5}, "below rated_kva"),
+        (InverterSheet, INVERTER, {"rated_kw": 7}, "above rated_kva"),
+        (BatteryUnitSheet, UNIT, {"rated_kw": 7}, "above rated_kva"),
+        (BatteryUnitSheet, UNIT, {"surge_kva": 5}, "below rated_kva"),
         (HybridSheet, HYBRID, {"efficiency": [[0.5, 96]]}, "efficiency points"),
         (HybridSheet, HYBRID, {"efficiency": []}, "at least 1"),
         (BatterySheet, BATTERY, {"floor_soc": 1.0}, "must lie below"),

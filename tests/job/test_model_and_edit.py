@@ -16,6 +16,7 @@ from lodestaff.quantities.errors import JobError
         ("circuits/server/running_w", -5, "circuits/server/running_w", "greater than 0"),
         ("circuits/server/running_w", "many", "circuits/server/running_w", "valid number"),
         ("circuits/server/running_w", float("nan"), "circuits/server/running_w", "finite"),
+        ("site/weather/seed", -1, "seed", "greater than or equal to 0"),
         ("circuits/server/power_factor", 1.2, "power_factor", "less than or equal to 1"),
         ("circuits/server/kwh_year", 9000, "circuits/server", "more than 230 W running all year"),
         (

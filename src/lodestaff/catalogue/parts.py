@@ -1,13 +1,13 @@
 """Sheets of the parts around the unit: what a data sheet says of them. What it doesn't say stays None."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
 from lodestaff.catalogue.body import Body
 from lodestaff.catalogue.field_meta import FieldMeta
 from lodestaff.catalogue.frozen import Frozen
-from lodestaff.catalogue.sheets import Efficiency, Positive, ShortText, Tracker
+from lodestaff.catalogue.sheets import Efficiency, Positive, ShortText, Tracker, ratings_agree
 
 Count = Annotated[int, Field(ge=1, le=64)]
 Name = Annotated[str, Field(min_length=1, max_length=80), FieldMeta("Name")]
@@ -31,6 +31,11 @@ class InverterSheet(Body):
     ] = None
     weight_kg: Annotated[Positive | None, FieldMeta("Weight", "kg")] = None
     terminal_nm: Annotated[Positive | None, FieldMeta("Torque of its terminals", "Nm")] = None
+
+    @model_validator(mode="after")
+    def _ratings_agree(self) -> Self:
+        ratings_agree(self.rated_kw, self.rated_kva)
+        return self
 
 
 class OptimiserSheet(Frozen):
@@ -91,6 +96,11 @@ class BatteryUnitSheet(Body):
     sealed: Annotated[bool, FieldMeta("Battery and its isolation inside the case")] = True
     weight_kg: Annotated[Positive | None, FieldMeta("Weight", "kg")] = None
     terminal_nm: Annotated[Positive | None, FieldMeta("Torque of its terminals", "Nm")] = None
+
+    @model_validator(mode="after")
+    def _ratings_agree(self) -> Self:
+        ratings_agree(self.rated_kw, self.rated_kva, self.surge_kva)
+        return self
 
 
 class GatewaySheet(Frozen):

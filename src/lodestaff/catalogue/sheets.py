@@ -88,6 +88,14 @@ class Tracker(Frozen):
     isc_with_factor: bool = False  # its short-circuit rating already allows for bright hours
 
 
+def ratings_agree(rated_kw: float, rated_kva: float, surge_kva: float | None = None) -> None:
+    """Raise ValueError where a converter's ratings can't be."""
+    if rated_kw > rated_kva:
+        raise ValueError(f"rated_kw {rated_kw} is above rated_kva {rated_kva}")
+    if surge_kva is not None and surge_kva < rated_kva:
+        raise ValueError(f"surge_kva {surge_kva} is below rated_kva {rated_kva}")
+
+
 class HybridSheet(Body):
     """A DC-coupled hybrid: array and battery on one DC bus behind one inverter.
 
@@ -150,12 +158,9 @@ class HybridSheet(Body):
 
     @model_validator(mode="after")
     def _ratings_agree(self) -> "HybridSheet":
-        if self.rated_kw > self.rated_kva:
-            raise ValueError(f"rated_kw {self.rated_kw} is above rated_kva {self.rated_kva}")
+        ratings_agree(self.rated_kw, self.rated_kva, self.surge_kva)
         if sorted(self.start_order) != ["array", "battery", "grid"]:
             raise ValueError("start_order names grid, battery and array once each")
-        if self.surge_kva < self.rated_kva:
-            raise ValueError(f"surge_kva {self.surge_kva} is below rated_kva {self.rated_kva}")
         if any(not (0 < share <= 1.2 and 0.3 < eta <= 1) for share, eta in self.efficiency):
             raise ValueError("efficiency points are (share of rated power 0 to 1.2, efficiency 0.3 to 1)")
         return self

@@ -26,7 +26,7 @@ class SyntheticWeather(Frozen):
     """A seeded synthetic year: monthly clearness (GHI over extraterrestrial), temperatures, wind."""
 
     kind: Literal["synthetic"] = "synthetic"
-    seed: int = 1
+    seed: Annotated[int, Field(ge=0)] = 1
     clearness: MonthShares
     temperature_low_c: MonthTemperatures
     temperature_high_c: MonthTemperatures
