@@ -65,6 +65,21 @@ def test_a_choice_changes_what_is_made(page, qtbot):
     assert "11 of 11" in page.words.text()
 
 
+def test_another_pack_brings_its_own_supply_earthing_and_sheets(page):
+    """What was typed stays; nothing is proposed that the pack's own trade doesn't build."""
+    page.points.setCurrentRow(sorted(KINDS).index("D") + 1)  # 120/240 V
+    page.choices.controls["title"].setText("Mine")
+    page.choices.put("pack", "anz")
+    page.refresh()
+    texts = page.choices.texts()
+    assert (texts["title"], texts["system"], texts["earthing"]) == ("Mine", "single phase", "MEN")
+    assert page.job.site.phases == ("A",)
+    page.choices.put("pack", "na")
+    page.refresh()
+    assert page.job.mains.system == "120/240 V"
+    assert page.job.title == "Mine"
+
+
 def test_what_cannot_stand_together_is_said_and_nothing_typed_is_lost(page):
     page.points.setCurrentRow(0)
     line = page.choices.controls["title"]

@@ -13,6 +13,7 @@ import pytest
 from lodestaff.job import SCHEMA_VERSION, Change, edit, load_job, save_job
 from lodestaff.job.file import job_text, parse_job
 from lodestaff.quantities.errors import JobError
+from lodestaff.samples import sample_path
 
 DATA = Path(__file__).parents[1] / "data"
 
@@ -33,6 +34,16 @@ def test_saving_leaves_nothing_beside_the_file(larkmoor, tmp_path):
     save_job(larkmoor, tmp_path / "job.json")
     save_job(larkmoor, tmp_path / "job.json")
     assert [entry.name for entry in tmp_path.iterdir()] == ["job.json"]
+
+
+@pytest.mark.parametrize(
+    ("name", "system"), [("larkmoor", "single phase"), ("quern-hall-joinery", "three phases")]
+)
+def test_a_document_that_names_no_system_is_told_by_its_phases(tmp_path, name, system):
+    data = json.loads(sample_path(name).read_text())
+    del data["mains"]["system"]
+    (tmp_path / "job.json").write_text(json.dumps(data))
+    assert load_job(tmp_path / "job.json").mains.system == system
 
 
 @pytest.mark.parametrize("version", [1, 2])

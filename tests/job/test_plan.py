@@ -33,6 +33,7 @@ def gateway_job():
         ("circuits/fridge/board", "attic", "'attic' is not there"),
         ("circuits/fridge/phase", "L2", "'L2' is not there"),
         ("mains/system", "steam", "single phase"),
+        ("mains/system", "three phases", "three phases has 3 phases or legs, and site phases names L1"),
         ("site/supply/earthing/value", "TN-X", "TN-C-S"),
         (
             "adjustments",

@@ -1,5 +1,7 @@
 """Battery power, current, charge time and the two couplings, against values computed twice elsewhere."""
 
+import math
+
 import pytest
 
 from lodestaff.electrical.conductors import dc_drop
@@ -53,3 +55,9 @@ def test_charge_time_with_a_taper(stop, hours):
 
 def test_charge_time_without_a_taper():
     assert charge_hours(10, 0.0, 1.0, 1.0, 5.0, 1.0) == pytest.approx(2.0)
+
+
+def test_a_power_that_falls_to_nothing_never_fills_it():
+    """The integral of dE/P without end (derived); up to 90 % it is that of a steady power."""
+    assert charge_hours(10, 0.0, 1.0, 0.9, 5.0, 0.0) == math.inf
+    assert charge_hours(10, 0.0, 0.9, 0.9, 5.0, 0.0) == pytest.approx(1.8)

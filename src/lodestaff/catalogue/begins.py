@@ -31,4 +31,6 @@ class Begins(Frozen):
     hybrid: str  # the usual sheet on one leg
     hybrids_together: str  # of several that leave changeover and bond to one gateway
     essential_rcd: bool  # whether an essential board has a residual-current device at its head
+    earthing: str = "TN-C-S"  # the usual arrangement of a supply
+    instead: dict[str, str] = {}  # supplies that the trade hasn't, each with what stands in its place
     circuits: str  # whose words and powers of the library of circuits

@@ -8,6 +8,7 @@ from lodestaff.catalogue import PackValue
 from lodestaff.checks.check import check
 from lodestaff.checks.finding import Findings, Remedy, Verdict, soft
 from lodestaff.checks.makers import at_least, at_most, one_of, open_
+from lodestaff.checks.site import planned
 from lodestaff.job import Circuit, Fact
 from lodestaff.quantities import Input, Provenance, Source
 
@@ -126,5 +127,6 @@ def charger_earth(record: Charger) -> Findings:
         inputs=(Input("earthing", earthing.value or "unknown", "", earthing.words()),),
         source=asked.cite(),
         because=soft(protection_against_an_open_neutral=fact, earthing=earthing),
+        cures=planned(f"circuits/{record.owner}/open_neutral", "yes", "Plan a charger that has it"),
         advice="Read the charger's sheet; else a device that opens line, neutral and earth together.",
     )

@@ -83,7 +83,8 @@ def charge_hours(
 ) -> float:
     """Hours to charge with constant power to the taper, then falling in a straight line to a share at full.
 
-    t = E (1 - st)/(P0 - P1) ln(P0/P(s)) beyond the taper. Derived (linear taper: simplified model).
+    t = E (1 - st)/(P0 - P1) ln(P0/P(s)) beyond the taper; no end where the power falls to nothing. Derived
+    (linear taper: simplified model).
     """
     flat = max(0.0, min(stop_soc, taper_soc) - start_soc) * capacity_kwh / power_kw
     if stop_soc <= taper_soc:
@@ -95,5 +96,7 @@ def charge_hours(
     def power(soc: float) -> float:
         return power_kw - fall * (soc - taper_soc) / (1 - taper_soc)
 
-    first = power(max(start_soc, taper_soc))
-    return flat + capacity_kwh * (1 - taper_soc) / fall * math.log(first / power(stop_soc))
+    first, last = power(max(start_soc, taper_soc)), power(stop_soc)
+    if last <= 0:
+        return math.inf  # a power that falls to nothing never fills it
+    return flat + capacity_kwh * (1 - taper_soc) / fall * math.log(first / last)

@@ -38,7 +38,19 @@ def migrated(data: Any, name: str) -> Document:
                 f"is damaged for version {version}: {trouble} is missing or wrong", name
             ) from trouble
         version = document["schema_version"]
-    return document
+    return _with_its_system(document)
+
+
+SYSTEM_OF = {1: "single phase", 2: "two of three phases", 3: "three phases"}
+
+
+def _with_its_system(data: Document) -> Document:
+    """Documents that don't say what kind of supply stands there: it is told by their phases."""
+    site, mains = data.get("site"), data.get("mains", {})
+    phases = site.get("phases") if isinstance(site, dict) else None
+    if not isinstance(mains, dict) or "system" in mains or not isinstance(phases, list):
+        return data
+    return {**data, "mains": {**mains, "system": SYSTEM_OF.get(len(phases), "single phase")}}
 
 
 def _one_to_two(data: Document) -> Document:

@@ -16,6 +16,7 @@ from lodestaff.job.decisions import Bank, Limits, Tariff, Unit, Window, Wiring, 
 from lodestaff.job.found import Choice
 from lodestaff.job.handed import Handed
 from lodestaff.job.plan import (
+    LEGS,
     Adjustment,
     Board,
     Contactor,
@@ -126,6 +127,12 @@ class Job(Frozen):
                 need(part.sheet, ("", *of), f"{part.id} sheet")
 
     def _check_references(self) -> None:
+        phases, legs = self.site.phases, LEGS[self.mains.system]
+        if len(phases) != legs:
+            raise ValueError(
+                f"mains system: {self.mains.system} has {legs} phases or legs, and site phases names "
+                f"{', '.join(phases)}; change both together"
+            )
         units = {unit.id: unit for unit in self.units}
         boards = ["", *(part.id for part in self.parts if isinstance(part, Board | Contactor))]
         boards += [adjustment.id for adjustment in self.adjustments if adjustment.kind == "board"]

@@ -1,5 +1,7 @@
 """The handful of figures of the Site, Array and Storage stations, from findings and results."""
 
+import math
+
 from lodestaff.catalogue import BatterySheet, HybridSheet
 from lodestaff.energy.battery import bank_energies, charge_hours
 from lodestaff.energy.coupling import ac_coupled, dc_coupled
@@ -127,6 +129,7 @@ def _ways(results: Results) -> list[Reading]:
                 "passed",
                 0.0,
                 quantity="charging",
+                said="never quite full" if math.isinf(hours) else "",
             )
         )
     return [*readings, _stored_sun(job, hybrid, sheet)]

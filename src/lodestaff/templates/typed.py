@@ -9,6 +9,7 @@ from lodestaff.catalogue import pack_names
 from lodestaff.catalogue.field_meta import rows_of
 from lodestaff.quantities.errors import JobError
 from lodestaff.quantities.reader import read_number
+from lodestaff.templates.in_pack import in_pack
 from lodestaff.templates.wanted import CHOICES, Wanted
 
 YES, NO = ("yes", "true", "1"), ("no", "false", "0")
@@ -42,17 +43,18 @@ def _shown(value: Any) -> str:
 
 
 def changed(wanted: Wanted | None, texts: list[str]) -> Wanted:
-    """Choices with some changed, each as key=value. Raises JobError that names the choice and what it
-    takes."""
-    data: dict[str, Any] = (wanted or Wanted()).model_dump(mode="json")
+    """Choices with some changed, each as key=value; with another pack the others go by it. Raises JobError
+    that names the choice and what it takes."""
+    given: dict[str, Any] = {}
     for text in texts:
         key, equals, value = text.partition("=")
         if not equals or key not in (*CHOICES, *FREE, "battery_modules"):
             raise JobError(
                 f"{text!r} is no choice", "--set", f"write key=value with one of {', '.join(CHOICES)}"
             )
-        data[key] = _value(key, value.strip())
-    return built(data)
+        given[key] = _value(key, value.strip())
+    start = wanted or Wanted()
+    return built({**in_pack(start, given.get("pack", start.pack)), **given})
 
 
 def built(data: dict[str, Any]) -> Wanted:

@@ -25,6 +25,7 @@ class Choices(QWidget):
     """Two groups of controls. `values` are plain, as they are typed; nothing is refused here."""
 
     changed = Signal()
+    pack_chosen = Signal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -67,6 +68,8 @@ class Choices(QWidget):
             combo.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             combo.setAccessibleName(words)
             combo.currentTextChanged.connect(self.changed)
+            if key == "pack":
+                combo.currentTextChanged.connect(self.pack_chosen)
             combo.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
             return combo
         line = QLineEdit()

@@ -1,5 +1,7 @@
 """The page of a new job: starting points, choices, and the installation that they make."""
 
+import contextlib
+
 from PySide6.QtCore import QRect, QSize, Qt, QTimer, Signal
 from PySide6.QtWidgets import (
     QHBoxLayout,
@@ -60,6 +62,7 @@ class NewJobPage(QWidget):
         self.points.currentRowChanged.connect(self._take_point)
         self.choices = Choices()
         self.choices.changed.connect(self._soon.start)
+        self.choices.pack_chosen.connect(self._take_pack)
         self.area = QScrollArea()
         self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.area.setWidget(self.choices)
@@ -173,6 +176,17 @@ class NewJobPage(QWidget):
         self._start = list(KINDS.values())[row - 1].wanted if row > 0 else Wanted()
         self.choices.show_wanted(self._start)
         self.refresh()
+
+    def _take_pack(self, pack: str) -> None:
+        """Another pack: what the person chose stays, supply, earthing and sheets go by the pack."""
+        start = self._start or Wanted()
+        if pack == start.pack:
+            return
+        chosen = {key: value for key, value in self.choices.texts().items() if value != "" and key != "pack"}
+        with contextlib.suppress(JobError):  # what doesn't go together is said when all is put together
+            start = changed(start, [f"{key}={value}" for key, value in chosen.items()])
+        self._start = changed(start, [f"pack={pack}"])
+        self.choices.show_wanted(self._start)
 
     def refresh(self) -> None:
         """Put the choices together and show what comes of them, or why they don't go together."""
