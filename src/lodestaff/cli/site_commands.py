@@ -11,10 +11,10 @@ from typing import Any
 from lodestaff.cli.answering import open_job, open_wiring, print_json
 from lodestaff.cli.exits import BLOCKED, FINE
 from lodestaff.cli.journal_lines import entries_of
-from lodestaff.commissioning.expect import Conditions
+from lodestaff.commissioning.expect import Conditions, Expected
 from lodestaff.commissioning.reading import Judgement, Status, judge
 from lodestaff.commissioning.record import last_readings, proof_of
-from lodestaff.commissioning.rules import ASKED_WORDS, Expected
+from lodestaff.commissioning.rules import ASKED_WORDS
 from lodestaff.commissioning.settings_sheet import settings_sheet
 from lodestaff.commissioning.step import Step
 from lodestaff.commissioning.tools import tool_of

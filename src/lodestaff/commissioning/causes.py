@@ -2,10 +2,9 @@
 
 import math
 
-from lodestaff.commissioning.expect import Conditions, string_voc
+from lodestaff.commissioning.expect import Conditions, Expected, string_voc
 from lodestaff.commissioning.rules import (
     Between,
-    Expected,
     LoadSeen,
     LoadUnseen,
     Rule,

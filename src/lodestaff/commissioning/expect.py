@@ -60,6 +60,18 @@ class Conditions:
         return self.poa_w_m2, self.module_c
 
 
+@dataclass(frozen=True)
+class Expected:
+    """What a reading should be: the value, and the bounds within which it passes (None: no bound)."""
+
+    value: float
+    unit: str
+    low: float | None
+    high: float | None
+    source: str
+    tolerance_pct: float | None = None
+
+
 def string_voc(module: ModuleSheet, count: int, conditions: Conditions) -> float:
     """Open-circuit voltage of a string, V. Its fall with irradiance (1 to 2 %) is inside the tolerance.
 

@@ -1,9 +1,13 @@
 """Steps that let the installation work with the grid: power of the array, balance, the batteries, export."""
 
+import math
+
+from lodestaff.catalogue import Tracker
+from lodestaff.commissioning.clipping import Clip
 from lodestaff.commissioning.rules import Asked, Between, Confirmed, SunPower
 from lodestaff.commissioning.step import Measure, Step
 from lodestaff.commissioning.string_steps import array_part
-from lodestaff.job import Job, Unit
+from lodestaff.job import Job, ModuleString, Unit
 from lodestaff.quantities.convention import plain
 from lodestaff.topology import Topology
 from lodestaff.topology.questions import led
@@ -134,6 +138,7 @@ def _power_steps(job: Job, unit: Unit, before: tuple[str, ...], absent: frozense
             min(sheet.max_dc_kw, _ac_bound(sheet.rated_kw, bank is not None)),
             watts[1] if len(watts) > 1 else 0.0,
             asks=TWO_SUNS if len(watts) > 1 else SUN,
+            clip=_clip(job, tracker, there, planes),
         )
         steps.append(
             Step(
@@ -151,6 +156,23 @@ def _power_steps(job: Job, unit: Unit, before: tuple[str, ...], absent: frozense
             )
         )
     return steps
+
+
+def _clip(job: Job, tracker: Tracker, strings: list[ModuleString], planes: list[str]) -> Clip | None:
+    """How a tracker cuts its strings' current; None where all of it passes in the brightest sun."""
+    amps, volts, open_v = [0.0, 0.0], math.inf, math.inf
+    gamma = 0.0
+    for string in strings:
+        parts = job.modules_in(string.id)
+        modules = [(job.sheets.modules[face.module], count) for face, count in parts]
+        brightest = min(planes.index(face.id) for face, _ in parts)
+        amps[min(1, brightest)] += modules[0][0].imp_a
+        volts = min(volts, sum(module.vmp_v * count for module, count in modules))
+        open_v = min(open_v, sum(module.voc_v * count for module, count in modules))
+        gamma = modules[0][0].gamma_pmp_pct_per_k
+    if sum(amps) <= tracker.imp_max_a:
+        return None
+    return Clip(tracker.imp_max_a, volts, open_v, gamma, imp_a=amps[0], imp_2_a=amps[1])
 
 
 def _ac_power(job: Job, unit: Unit, before: tuple[str, ...], absent: frozenset[str]) -> list[Step]:

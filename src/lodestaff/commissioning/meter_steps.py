@@ -4,12 +4,13 @@ from dataclasses import dataclass
 
 from lodestaff.commissioning.expect import (
     Conditions,
+    Expected,
     MeterDay,
     hybrid_meter_day,
     net_generation_kwh,
     register_kwh,
 )
-from lodestaff.commissioning.rules import Asked, Confirmed, Expected
+from lodestaff.commissioning.rules import Asked, Confirmed
 from lodestaff.commissioning.step import Measure, Step
 from lodestaff.job import Job, Unit
 from lodestaff.job.plan import Insert

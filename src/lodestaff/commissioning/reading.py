@@ -9,12 +9,11 @@ from enum import StrEnum
 from typing import Literal
 
 from lodestaff.commissioning.causes import cause
-from lodestaff.commissioning.expect import Conditions
+from lodestaff.commissioning.expect import Conditions, Expected
 from lodestaff.commissioning.rules import (
     ASKED_WORDS,
     BESIDE_PCT,
     Confirmed,
-    Expected,
     Named,
     SettingIs,
     StringAmps,

@@ -6,7 +6,8 @@ from dataclasses import dataclass, field, replace
 from typing import Literal, Protocol, runtime_checkable
 
 from lodestaff.catalogue import ModuleSheet
-from lodestaff.commissioning.expect import DC_DERATE, Conditions, ac_power_w, string_isc, string_voc
+from lodestaff.commissioning.clipping import Clip
+from lodestaff.commissioning.expect import DC_DERATE, Conditions, Expected, ac_power_w, string_isc, string_voc
 from lodestaff.quantities.convention import plain
 
 Asked = Literal[
@@ -46,18 +47,6 @@ LOAD_ABS_KW = 0.1
 RESISTIVE_PCT = 12.0  # a heater against its rating at the measured voltage, others being on; common practice
 LEAST_SUN_W_M2 = 400.0  # below it a reading proves little; common practice
 FALL_FROM_W_M2 = 600.0  # above it the fall of voltage with light is inside the tolerance
-
-
-@dataclass(frozen=True)
-class Expected:
-    """What a reading should be: the value, and the bounds within which it passes (None: no bound)."""
-
-    value: float
-    unit: str
-    low: float | None
-    high: float | None
-    source: str
-    tolerance_pct: float | None = None
 
 
 class Rule(Protocol):
@@ -208,6 +197,7 @@ class SunPower:
     eta: float = 1.0
     asks: tuple[Asked, ...] = ("poa_w_m2", "module_c")
     unit: str = "kW"
+    clip: Clip | None = None  # where strings in parallel may work at more than their tracker takes
 
     def expected(self, conditions: Conditions) -> Expected:
         watts = self._watts(self.p_stc_w, conditions)
@@ -215,6 +205,8 @@ class SunPower:
             watts += self._watts(self.p_2_stc_w, Conditions(conditions.poa_2_w_m2, conditions.module_2_c))
         source = "IEC 62446-1 performance check; 10 % common practice"
         expectation = _within(min(watts / 1000, self.most_kw), "kW", POWER_PCT, source)
+        if self.clip is not None:
+            expectation = self.clip.held(expectation, conditions)
         if self.weak(0.0, conditions) and expectation.low is not None:
             low = min(expectation.low, (1 - DIM_POWER_PCT / 100) * expectation.value)
             return replace(expectation, low=low, source=f"{source}, 25 % below in little light")

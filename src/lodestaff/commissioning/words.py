@@ -1,8 +1,9 @@
 """Readings, bounds and conditions in words, the same on the screen, on paper and on the command line."""
 
+from lodestaff.commissioning.expect import Expected
 from lodestaff.commissioning.reading import Reading
 from lodestaff.commissioning.record import StepResult
-from lodestaff.commissioning.rules import Expected, SettingIs
+from lodestaff.commissioning.rules import SettingIs
 from lodestaff.link.points import MODES
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain

@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass, field
 
-from lodestaff.commissioning.expect import Conditions
+from lodestaff.commissioning.expect import Conditions, Expected
 from lodestaff.commissioning.reading import Status
-from lodestaff.commissioning.rules import Asked, Expected, Unmeasured
+from lodestaff.commissioning.rules import Asked, Unmeasured
 from lodestaff.commissioning.step import Step
 from lodestaff.commissioning.words import bounds_words
 
