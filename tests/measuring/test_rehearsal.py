@@ -11,6 +11,9 @@ from lodestaff.job import Change, edit
 from lodestaff.measuring.over_link import link_to, take_over_link
 from lodestaff.measuring.rehearsal import rehearse
 from lodestaff.plant import Plant, PlantStart
+from lodestaff.reckoning import Reckoner
+from lodestaff.reckoning.cabling import with_cables
+from lodestaff.templates import KINDS, compose
 from lodestaff.topology import build
 
 
@@ -115,3 +118,17 @@ def test_a_device_that_says_it_is_simulated_is_recorded_so(larkmoor):
         link.close()
     assert not reading.state
     assert reading.simulated
+
+
+DULL = PlantStart(at=datetime(2026, 12, 15, 10, 0), clearness=0.35, soc=0.2, seed=3)
+FULL = PlantStart(at=datetime(2026, 6, 18, 12, 0), clearness=0.95, soc=0.97, seed=5)
+
+
+@pytest.mark.parametrize(
+    ("letter", "start"),
+    [("A", DULL), ("B", DULL), ("G", DULL), ("L", DULL), ("J", FULL), ("R", FULL), ("R", DULL)],
+)
+def test_a_sound_site_is_never_called_wrong_for_its_weather_or_its_charge(letter, start):
+    """A dull winter morning with the battery low, noon with it full: a person waits, or puts it off."""
+    job = with_cables(Reckoner(), compose(KINDS[letter].wanted))
+    assert rehearse(job, start).stopped_at is None

@@ -63,8 +63,9 @@ class MeterRegisters:
         out = self.day(conditions).out_kwh
         value = ((conditions.out_from_kwh or 0.0) + out) % REGISTER_KWH
         room = max(LEAST_KWH, out * METER_PCT / 100)
+        below = out if out < PROVES_KWH else room  # in little light a unit's own use is much of it
         source = f"what the unit counted, by its sheets; {plain(METER_PCT)} % of it, common practice"
-        return Expected(value, "kWh", value - room, value + room, source)
+        return Expected(value, "kWh", value - below, value + room, source)
 
     def weak(self, value: float, conditions: Conditions) -> str:
         out = register_kwh(conditions.out_from_kwh or 0.0, value, REGISTER_KWH)

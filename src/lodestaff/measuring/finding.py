@@ -131,6 +131,11 @@ def _released(visit: Visit, step: Step) -> bool:
 def _works(visit: Visit, step: Step) -> bool:
     """A battery without sun of its own gives when circuits ask and nothing else feeds, and takes what others
     leave over, where its transformer sees that."""
+    with visit.half():
+        return _gives_and_takes(visit, step)
+
+
+def _gives_and_takes(visit: Visit, step: Step) -> bool:
     plant, unit = visit.plant, visit.plant.units[step.measure.unit]
     assert unit.battery is not None
     visit.quiet()
@@ -245,7 +250,8 @@ def _generator(visit: Visit, step: Step) -> bool:
                 plant.switch(name, "stopped")
             else:
                 call(visit, name, False)
-            plant.advance(SETTLE_S)
+            with visit.half():  # above its start, at which it would rightly go on
+                plant.advance(SETTLE_S)
             return generator.position == "stopped"
 
 

@@ -15,6 +15,7 @@ from lodestaff.measuring.finding import SETTLE_S
 from lodestaff.measuring.visit import Visit
 from lodestaff.topology.questions import ct_phases, led
 
+MORE_SUN = "more sun: too little flows to balance"
 NEARLY, OVER = 0.9, 0.5  # of an import limit, that is come to; of the charging, that is put on top
 OVER_PEAK = 0.7  # of what batteries give, that is put over the peak
 
@@ -32,20 +33,26 @@ def power(visit: Visit, step: Step) -> Reading:
     shut = _other_isolators(visit, step)
     for name in shut:
         plant.switch(name, "open")
-    plant.advance(SETTLE_S)
-    strings = visit.job.strings_on(unit, step.measure.subject)
+    with visit.half():
+        plant.advance(SETTLE_S)
+        reading = _sun_power(visit, step)
+    for name in shut:
+        plant.switch(name, "closed")
+    visit.standby(False)
+    visit.quiet()
+    return reading
+
+
+def _sun_power(visit: Visit, step: Step) -> Reading:
+    """The sun on the faces of a tracker, and its power."""
+    strings = visit.job.strings_on(step.measure.unit, step.measure.subject)
     conditions = visit.conditions(strings[0].id)
     if step.measure.face:
         first = next(
             face.id for s in strings for face, _ in visit.job.modules_in(s.id) if face.id != step.measure.face
         )
         conditions = _two_faces(visit, first, step.measure.face)
-    reading = visit.over_link(step, conditions)
-    for name in shut:
-        plant.switch(name, "closed")
-    visit.standby(False)
-    visit.quiet()
-    return reading
+    return visit.over_link(step, conditions)
 
 
 def ac_power(visit: Visit, step: Step) -> Reading:
@@ -78,8 +85,10 @@ def _other_isolators(visit: Visit, step: Step) -> list[str]:
 
 
 def balance(visit: Visit, step: Step) -> Reading:
+    """As the sun stands; put off where too little flows to balance."""
     visit.plant.advance(SETTLE_S)
-    return visit.over_link(step)
+    reading = visit.over_link(step)
+    return reading if reading.numbers else visit.put_off(step, MORE_SUN)
 
 
 def branch(visit: Visit, step: Step) -> Reading:
@@ -130,6 +139,11 @@ def meter_lost(visit: Visit, step: Step) -> Reading:
 
 
 def imported(visit: Visit, step: Step) -> Reading:
+    with visit.half():
+        return _imported(visit, step)
+
+
+def _imported(visit: Visit, step: Step) -> Reading:
     """Batteries told to charge from the grid while loads come on until both are more than the limit; or loads
     over the peak, no more than the batteries make up."""
     plant, peak = visit.plant, step.measure.doing == "peak"

@@ -1,11 +1,12 @@
 """What a person at the simulated site has at hand: the plant, instruments, links, and how a reading is
 written down."""
 
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, contextmanager
 from dataclasses import replace
 from datetime import datetime
 
+from lodestaff.catalogue import BatterySheet
 from lodestaff.commissioning.expect import Conditions
 from lodestaff.commissioning.reading import NOT_MEASURED, Reading
 from lodestaff.commissioning.settings_sheet import settings_sheet
@@ -88,13 +89,20 @@ class Visit:
         for name in names:
             self.plant.switch(name, "closed")
 
-    @contextmanager
-    def plenty(self) -> Iterator[None]:
+    def plenty(self) -> AbstractContextManager[None]:
         """The batteries full meanwhile, so that there is surplus by day."""
+        return self._charged(lambda sheet: sheet.top_soc)
+
+    def half(self) -> AbstractContextManager[None]:
+        """The batteries half full meanwhile, so that they can give and take: a person would wait for it."""
+        return self._charged(lambda sheet: (sheet.floor_soc + sheet.taper_start_soc) / 2)
+
+    @contextmanager
+    def _charged(self, soc: Callable[[BatterySheet], float]) -> Iterator[None]:
         batteries = [unit.battery for unit in self.plant.units.values() if unit.battery is not None]
         kept = [battery.energy_kwh for battery in batteries]
         for battery in batteries:
-            battery.energy_kwh = battery.capacity_kwh * battery.sheet.top_soc
+            battery.energy_kwh = battery.capacity_kwh * soc(battery.sheet)
         yield
         for battery, energy in zip(batteries, kept, strict=True):
             battery.energy_kwh = energy
