@@ -39,11 +39,12 @@ def test_saving_leaves_nothing_beside_the_file(larkmoor, tmp_path):
 @pytest.mark.parametrize(
     ("name", "system"), [("larkmoor", "single phase"), ("quern-hall-joinery", "three phases")]
 )
-def test_a_document_that_names_no_system_is_told_by_its_phases(tmp_path, name, system):
+def test_a_document_of_no_system_or_another_is_told_by_its_phases(tmp_path, name, system):
     data = json.loads(sample_path(name).read_text())
-    del data["mains"]["system"]
-    (tmp_path / "job.json").write_text(json.dumps(data))
-    assert load_job(tmp_path / "job.json").mains.system == system
+    for wrong in (None, "120/240 V"):
+        data["mains"] = {} if wrong is None else {"system": wrong}
+        (tmp_path / "job.json").write_text(json.dumps(data))
+        assert load_job(tmp_path / "job.json").mains.system == system
 
 
 @pytest.mark.parametrize("version", [1, 2])

@@ -61,6 +61,7 @@ def test_two_inverters_on_two_of_three_phases():
     sheets = {"sheets/hybrids/hybrid-5/rated_kw": 5.0, "sheets/hybrids/hybrid-8/rated_kw": 3.6}
     changes = {
         **sheets, "units/hybrid-2/sheet": "hybrid-8", "site/phases": ["L1", "L2", "L3"],
+        "mains/system": "three phases",
         "circuits/hob/phase": "L3", "limits/export_kw": 3.68, "site/permission/parallel_state": "not asked",
     }  # fmt: skip
     job = sample("harrow-mill-flats", changes)

@@ -203,6 +203,7 @@ def test_two_units_on_two_phases(larkmoor):
     """Nothing is bound to one unit: a second hybrid on L2 has its own essential board and bond."""
     data = larkmoor.model_dump(mode="json")
     data["site"]["phases"] = ["L1", "L2"]
+    data["mains"]["system"] = "two of three phases"
     data["units"].append({**data["units"][0], "id": "second", "name": "Second", "phase": "L2"})
     data["banks"].append({**data["banks"][0], "id": "second-battery", "unit": "second"})
     data["circuits"][0]["phase"] = "L2"

@@ -20,6 +20,7 @@ def installations(draw, larkmoor):
     count = draw(st.integers(1, 24))
     phases = draw(st.sampled_from([["L1"], ["L1", "L2"]]))
     data["site"]["phases"] = phases
+    data["mains"]["system"] = "two of three phases" if len(phases) == 2 else "single phase"
     roles = st.sampled_from(["held", "shed first", "grid only", "locked out"])
     data["circuits"] = [
         {

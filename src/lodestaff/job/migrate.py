@@ -5,6 +5,7 @@ from typing import Any
 
 from lodestaff.catalogue import load_pack
 from lodestaff.job.model import SCHEMA_VERSION
+from lodestaff.job.plan import LEGS
 from lodestaff.quantities.errors import JobError
 
 Document = dict[str, Any]
@@ -45,11 +46,14 @@ SYSTEM_OF = {1: "single phase", 2: "two of three phases", 3: "three phases"}
 
 
 def _with_its_system(data: Document) -> Document:
-    """Documents that don't say what kind of supply stands there: it is told by their phases."""
+    """Documents that don't say what kind of supply stands there, or another than their phases make: it is
+    told by these."""
     site, mains = data.get("site"), data.get("mains", {})
     phases = site.get("phases") if isinstance(site, dict) else None
-    if not isinstance(mains, dict) or "system" in mains or not isinstance(phases, list):
+    if not isinstance(mains, dict) or not isinstance(phases, list):
         return data
+    if LEGS.get(str(mains.get("system"))) == len(phases) or mains.get("system", "single phase") not in LEGS:
+        return data  # what is no system at all is said when the job is made
     return {**data, "mains": {**mains, "system": SYSTEM_OF.get(len(phases), "single phase")}}
 
 
