@@ -3,7 +3,7 @@ through it."""
 
 from dataclasses import dataclass, replace
 
-from lodestaff.commissioning.expect import Conditions, Expected
+from lodestaff.commissioning.expect import DC_DERATE, Conditions, Expected
 
 
 @dataclass(frozen=True)
@@ -28,7 +28,7 @@ class Clip:
         if self.imp_a * poa_w_m2 / 1000 + self.imp_2_a * poa_2 / 1000 <= self.most_a:
             return free
         warm = 1 + self.gamma_pct_per_k / 100 * (module_c - 25)
-        low, high = (self.most_a * volts * warm / 1000 for volts in (self.vmp_v, self.voc_v))
+        low, high = (self.most_a * volts * warm / 1000 for volts in (DC_DERATE * self.vmp_v, self.voc_v))
         value = min(free.value, (low + high) / 2)
         least = min(low, value)
         share = 1.0 if free.low is None or not free.value else free.low / free.value

@@ -111,6 +111,8 @@ def _power_steps(job: Job, unit: Unit, before: tuple[str, ...], absent: frozense
             if len(used) > 1
             else f", in a sun that gives less than its {plain(sheet.rated_kw)} kW"
         )
+    elif not job.mains.grid and len(used) > 1:
+        free += ", the other trackers' isolators open: only the battery and the circuits take what it gives"
     for tracker in sheet.trackers:
         strings = [s for s in job.strings_on(unit.id, tracker.name) if job.modules_in(s.id)]
         there = [s for s in strings if s.id not in absent]

@@ -25,8 +25,10 @@ def power(visit: Visit, step: Step) -> Reading:
     back."""
     plant, unit = visit.plant, step.measure.unit
     visit.standby(True, (unit,))
-    left_kw = 0.6 * plant.units[unit].sheet.rated_kw if not visit.job.mains.grid else math.inf
-    for circuit in visit.job.with_role(Role.GRID):
+    before, grid = dict(plant.running), visit.job.mains.grid
+    left_kw = math.inf if grid else 0.6 * plant.units[unit].sheet.rated_kw
+    loads = visit.job.with_role(*((Role.GRID,) if grid else (Role.GRID, Role.SHED, Role.HELD)))
+    for circuit in (circuit for circuit in loads if not before[circuit.id]):
         if circuit.running_w / 1000 <= left_kw and plant.answer().fed[circuit.id]:
             plant.run_circuit(circuit.id, True)
             left_kw -= circuit.running_w / 1000
@@ -39,6 +41,8 @@ def power(visit: Visit, step: Step) -> Reading:
     for name in shut:
         plant.switch(name, "closed")
     visit.standby(False)
+    for name, on in before.items():
+        plant.run_circuit(name, on)
     visit.quiet()
     return reading
 
@@ -75,9 +79,9 @@ def _two_faces(visit: Visit, face: str, second: str) -> Conditions:
 
 
 def _other_isolators(visit: Visit, step: Step) -> list[str]:
-    """Of a unit without a battery: those of its other trackers."""
+    """Of a unit without a battery, or without a grid: those of its other trackers."""
     unit, topology = step.measure.unit, visit.plant.topology
-    if visit.plant.units[unit].battery is not None:
+    if visit.plant.units[unit].battery is not None and visit.job.mains.grid:
         return []
     arrays = [part.id for part in topology.on_way("array", unit) if part.kind == "isolator"]
     own = topology.array_isolator(unit, step.measure.subject)
@@ -162,7 +166,8 @@ def _imported(visit: Visit, step: Step) -> Reading:
             plant.advance(SETTLE_S / 2)
             more += NEARLY * _limit(step) - visit.instruments.clamp_kw(step.measure.ct)
             _load(visit, legs, more)
-        _load(visit, legs, more + OVER * sum(unit.settings.charge_kw for unit in storing))
+        takes = sum(max(0.0, -unit.battery.power_kw) for unit in storing if unit.battery is not None)
+        _load(visit, legs, more + OVER * takes)
     plant.advance(2 * SETTLE_S)
     reading = visit.over_link(step)
     for leg in legs:

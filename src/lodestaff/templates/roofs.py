@@ -45,12 +45,15 @@ def faces_and_strings(wanted: Wanted, chosen: Chosen) -> tuple[list[dict[str, An
             name = f"string-{len(strings) + 1}"
             owner = makers[min(unit, len(makers) - 1)]
             known = [tracker.name for tracker in tracker_names(owner).trackers]
+            if tracker not in known or unit >= len(makers):  # drawn for other units: where the fewest hang
+                hang = [s["tracker"] for s in strings if s["unit"] == owner.id]
+                tracker = min(known, key=hang.count)
             strings.append(
                 {
                     "id": name,
                     "name": str(len(strings) + 1),
                     "unit": owner.id,
-                    "tracker": tracker if tracker in known else known[0],
+                    "tracker": tracker,
                     "optimisers": wanted.optimisers,
                     "optimiser": "" if wanted.optimisers == "none" else OPTIMISER,
                 }
