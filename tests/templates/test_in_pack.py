@@ -4,9 +4,10 @@ does."""
 import pytest
 
 from lodestaff.catalogue import pack_names
+from lodestaff.quantities.errors import JobError
 from lodestaff.reckoning.findings import answers
 from lodestaff.templates import KINDS, compose
-from lodestaff.templates.typed import changed
+from lodestaff.templates.typed import changed, options_of
 
 OWN_DOING = (
     "WIRE-BOND",
@@ -56,3 +57,20 @@ def test_what_is_chosen_beside_the_pack_stays():
 )  # fmt: skip
 def test_a_unit_gives_way_to_its_like_of_the_trade(letter, pack, sheet):
     assert changed(KINDS[letter].wanted, [f"pack={pack}"]).unit_sheet == sheet
+
+
+@pytest.mark.parametrize("letter", sorted(KINDS))
+def test_a_starting_point_takes_any_other_choice_or_says_why_not(reckoner, letter):
+    """Its sheets go with its family, number and backup: with others the usual ones are taken."""
+    start = KINDS[letter].wanted
+    for key in ("family", "units", "backup", "arrangement", "existing"):
+        for value in options_of(key) or ("1", "2", "3"):
+            try:
+                job = compose(changed(start, [f"{key}={value}"]))
+            except JobError:
+                continue
+            wrong = [finding.text for finding in answers(reckoner, job, *OWN_DOING) if finding.blocks]
+            assert wrong == [], (key, value)
+            hybrid = changed(start, [f"{key}={value}"]).family == "hybrid"
+            assert bool(job.sheets.hybrids) == hybrid
+            assert bool(job.sheets.battery_units) != hybrid

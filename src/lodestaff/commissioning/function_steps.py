@@ -7,6 +7,7 @@ from lodestaff.commissioning.clipping import Clip
 from lodestaff.commissioning.rules import Asked, Between, Confirmed, SunPower
 from lodestaff.commissioning.step import Measure, Step
 from lodestaff.commissioning.string_steps import array_part
+from lodestaff.electrical.battery_power import least_powers
 from lodestaff.job import Job, ModuleString, Unit
 from lodestaff.quantities.convention import plain
 from lodestaff.topology import Topology
@@ -104,15 +105,11 @@ def _power_steps(job: Job, unit: Unit, before: tuple[str, ...], absent: frozense
         else "nothing holding the array back"
     )
     whose = f"{unit.name}, tracker" if len(job.units) > 1 else "tracker"
-    used = [t for t in sheet.trackers if any(job.modules_in(s.id) for s in job.strings_on(unit.id, t.name))]
-    if bank is None and array_kw(job, unit) > sheet.rated_kw:
-        free += (
-            ", the other trackers' isolators open: together they are more than it gives"
-            if len(used) > 1
-            else f", in a sun that gives less than its {plain(sheet.rated_kw)} kW"
-        )
-    elif not job.mains.grid and len(used) > 1:
-        free += ", the other trackers' isolators open: only the battery and the circuits take what it gives"
+    if tried_alone(job, unit):
+        what = "than the battery takes" if bank else "than it gives"
+        free += f", the other trackers' isolators open: together they are more {what}"
+    elif bank is None and array_kw(job, unit) > sheet.rated_kw:
+        free += f", in a sun that gives less than its {plain(sheet.rated_kw)} kW"
     for tracker in sheet.trackers:
         strings = [s for s in job.strings_on(unit.id, tracker.name) if job.modules_in(s.id)]
         there = [s for s in strings if s.id not in absent]
@@ -158,6 +155,15 @@ def _power_steps(job: Job, unit: Unit, before: tuple[str, ...], absent: frozense
             )
         )
     return steps
+
+
+def tried_alone(job: Job, unit: Unit) -> bool:
+    """Whether the power of a unit's trackers is tried one after the other, the others' isolators open: all of
+    them give more than its battery, or without one its inverter, is sure to take."""
+    sheet, bank = job.sheet_of(unit), job.bank_of(unit)
+    used = [t for t in sheet.trackers if any(job.modules_in(s.id) for s in job.strings_on(unit.id, t.name))]
+    takes = sheet.rated_kw if bank is None else least_powers(job, unit)[0]
+    return len(used) > 1 and array_kw(job, unit) > takes
 
 
 def _clip(job: Job, tracker: Tracker, strings: list[ModuleString], planes: list[str]) -> Clip | None:

@@ -8,6 +8,7 @@ from datetime import timedelta
 
 from lodestaff.commissioning.ct_steps import board_beyond
 from lodestaff.commissioning.expect import Conditions
+from lodestaff.commissioning.function_steps import tried_alone
 from lodestaff.commissioning.reading import NOT_MEASURED, Reading
 from lodestaff.commissioning.step import Step
 from lodestaff.job import Role
@@ -79,9 +80,9 @@ def _two_faces(visit: Visit, face: str, second: str) -> Conditions:
 
 
 def _other_isolators(visit: Visit, step: Step) -> list[str]:
-    """Of a unit without a battery, or without a grid: those of its other trackers."""
+    """Where a unit's trackers are tried one after the other: those of the others."""
     unit, topology = step.measure.unit, visit.plant.topology
-    if visit.plant.units[unit].battery is not None and visit.job.mains.grid:
+    if not tried_alone(visit.job, visit.job.unit(unit)):
         return []
     arrays = [part.id for part in topology.on_way("array", unit) if part.kind == "isolator"]
     own = topology.array_isolator(unit, step.measure.subject)
