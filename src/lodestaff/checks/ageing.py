@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from lodestaff.checks.check import check
+from lodestaff.checks.check import Owned, check
 from lodestaff.checks.finding import Findings, Verdict
 from lodestaff.checks.makers import at_least, at_most
 from lodestaff.quantities import Input, Provenance, Source, text_of
@@ -15,7 +15,7 @@ PLACE = Source("the range of the place as typed", Provenance.JOB)
 
 
 @dataclass(frozen=True)
-class Life:
+class Life(Owned):
     """Cycles and energy out of a bank in a year, against its warranty's terms (None: the sheet is silent)."""
 
     owner: str
@@ -25,10 +25,6 @@ class Life:
     warranty_cycles: float | None
     warranty_mwh: float | None
     warranty_years: float | None
-
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.owner,)
 
 
 @check("STO-LIFE", station="storage", rests_on="the battery's warranty")
@@ -79,7 +75,7 @@ def sto_life(record: Life) -> Findings:
 
 
 @dataclass(frozen=True)
-class Warmth:
+class Warmth(Owned):
     """The range of a bank's place over the year, against what its sheet takes, °C (None: unknown)."""
 
     owner: str
@@ -89,10 +85,6 @@ class Warmth:
     charge_from_c: float | None
     works_to_c: float | None
     because: tuple[str, ...]
-
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.owner,)
 
 
 @check("STO-TEMP", station="storage", rests_on="the battery's sheet")

@@ -39,10 +39,6 @@ class StringVolts:
     cold_factor: float | None = None  # on Voc by the pack's table; None without one
 
     @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.id,)
-
-    @property
     def count(self) -> int:
         return len(self.module_places)
 

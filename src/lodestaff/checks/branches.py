@@ -32,10 +32,6 @@ class Branch:
     soft_low: tuple[str, ...]
 
     @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.id,)
-
-    @property
     def owner(self) -> str:
         return f"{self.id} on {self.face}"
 

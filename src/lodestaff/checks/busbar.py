@@ -34,10 +34,6 @@ class Busbar:
     main_path: str = ""
 
     @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.id,)
-
-    @property
     def source_devices_a(self) -> tuple[float, ...] | None:
         known = tuple(amps for _, amps in self.sources if amps is not None)
         return known if len(known) == len(self.sources) else None

@@ -1,7 +1,7 @@
 """A check: its code, what it asks, where it stands, which record it takes and which packs it is for, beside
 its function."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 from functools import wraps
 from typing import Any, TypeVar, get_type_hints
@@ -52,7 +52,7 @@ def check(
 
         @wraps(function)
         def run(record: Record) -> list[Finding]:
-            owner, subjects = owner_of(record), tuple(getattr(record, "subjects", ()))
+            owner, subjects = owner_of(record), subjects_of(record)
             return [
                 replace(finding, code=code, rule=rule, owner=owner, subjects=finding.subjects or subjects)
                 for finding in function(record)
@@ -75,6 +75,23 @@ def check(
         return run
 
     return register
+
+
+class Owned:
+    """A record of one part, whose findings are about it."""
+
+    owner: str
+
+    @property
+    def subjects(self) -> tuple[str, ...]:
+        return (self.owner,)
+
+
+def subjects_of(record: object) -> tuple[str, ...]:
+    """What the findings of a record are about, where they don't say it: its subjects, else the part that it
+    is of."""
+    subjects: Iterable[str] = getattr(record, "subjects", (getattr(record, "id", ""),))
+    return tuple(subject for subject in subjects if subject)
 
 
 def owner_of(record: object) -> str:

@@ -113,10 +113,6 @@ class BuildingEarth:
     guarded: bool
     cures: tuple[Remedy, ...] = ()
 
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.id,)
-
 
 @check("WIRE-EARTH", "building", station="wire", rests_on="pack")
 def building_earth(record: BuildingEarth) -> Findings:

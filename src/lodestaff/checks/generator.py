@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from lodestaff.checks.check import check
+from lodestaff.checks.check import Owned, check
 from lodestaff.checks.finding import Findings, Verdict, cure
 from lodestaff.checks.makers import at_least, at_most, noted, open_
 from lodestaff.quantities import Input, Provenance, Source, text_of
@@ -17,7 +17,7 @@ LEAST_GAP, LEAST_RUN_H = 0.2, 0.5
 
 
 @dataclass(frozen=True)
-class Starting:
+class Starting(Owned):
     """A generator, what starts it ("": a person), and the charges that start and stop it.
 
     By volts these are the charges at which its battery has them, with the mean load and while it is charged;
@@ -37,10 +37,6 @@ class Starting:
     delay_min: float = 0.0
     load_kw: float = 0.0  # of the battery, DC, while it starts
     charging_kw: float = 0.0  # into it, DC, while it stops
-
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.owner,)
 
 
 @check("LIM-GEN", "start and stop", station="limits", rests_on="settings")
@@ -126,7 +122,7 @@ def lim_gen(record: Starting) -> Findings:
 
 
 @dataclass(frozen=True)
-class Shared:
+class Shared(Owned):
     """What a generator leaves for the chargers that take of it, kW."""
 
     owner: str
@@ -134,10 +130,6 @@ class Shared:
     usable_kw: float
     mean_load_kw: float
     chargers: tuple[tuple[str, float], ...]  # units, and what each takes for its battery, kW
-
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.owner,)
 
 
 @check("LIM-GEN", "chargers", station="limits", rests_on="the generator's sheet")
@@ -170,7 +162,7 @@ def lim_gen_chargers(record: Shared) -> Findings:
 
 
 @dataclass(frozen=True)
-class Running:
+class Running(Owned):
     """A generator's simulated year."""
 
     owner: str
@@ -180,10 +172,6 @@ class Running:
     litres: float | None
     least_share: float | None
     rated_kw: float
-
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.owner,)
 
 
 @check("LIM-GEN", "run", station="limits", rests_on="simulated year, the generator's sheet")

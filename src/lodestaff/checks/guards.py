@@ -34,10 +34,6 @@ class FedBehind:
     fact: Fact[Any]
     cures: tuple[Remedy, ...] = ()
 
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.id,)
-
 
 @check("WIRE-RCD", "fed from behind", station="wire", rests_on="common practice")
 def fed_behind(record: FedBehind) -> Findings:
@@ -103,10 +99,6 @@ class CountingMeter:
     stores: bool  # whether a battery stands behind it as well
     two_way: bool
     cures: tuple[Remedy, ...] = ()
-
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.id,)
 
 
 @check("WIRE-METER", station="wire", rests_on="common practice")

@@ -180,10 +180,6 @@ class ShutdownSupply:
     switches: int
     alone: bool | None = None  # in an outage fed by the units that it holds alone; None without an outage
 
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.id,)
-
 
 @check("ARR-RSD", "fed", station="array", rests_on="common practice")
 def arr_rsd(record: ShutdownSupply) -> Findings:

@@ -187,10 +187,6 @@ class OwnLimit:
     def owner(self) -> str:
         return self.id
 
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.id,)
-
 
 @check("LIM-EXPORT", "own", station="limits", rests_on="settings")
 def own_limits(record: OwnLimit) -> Findings:

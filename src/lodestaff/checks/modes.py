@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from lodestaff.checks.check import check
+from lodestaff.checks.check import Owned, check
 from lodestaff.checks.finding import Finding, Findings, Remedy, Verdict, cure
 from lodestaff.checks.makers import at_most, noted, open_
 from lodestaff.quantities import Input, Provenance, Source, text_of
@@ -14,7 +14,7 @@ METER = Source("how the supply's meter counts its phases", Provenance.COMMON_PRA
 
 
 @dataclass(frozen=True)
-class Served:
+class Served(Owned):
     """What one unit is told to serve and to let out, and what stands there for it."""
 
     owner: str
@@ -26,10 +26,6 @@ class Served:
     stores: bool = True  # whether a battery is behind it
     export_kw: float = 1.0  # what the site may let out
     others: tuple[str, ...] = ()  # of the same transformer that are told something else
-
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.owner,)
 
 
 @check("LIM-MODE", "serves", station="limits", rests_on="the plan of the wiring")
@@ -216,7 +212,7 @@ def _contradiction(quantity: str, text: str, cures: tuple[Remedy, ...], advice: 
 
 
 @dataclass(frozen=True)
-class Powers:
+class Powers(Owned):
     """Charge and discharge settings of one bank against the least that everything in its way bears, kW."""
 
     owner: str
@@ -226,10 +222,6 @@ class Powers:
     bears_charge_kw: float
     bears_discharge_kw: float
     several: bool
-
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.owner,)
 
 
 @check("LIM-CHARGE", station="limits", rests_on="sheets of unit and battery, the cable's device")

@@ -49,10 +49,6 @@ class Mounted:
     bond_mm2: float | None = None
     least_bond: PackValue | None = None
 
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.id,)
-
 
 def _of(name: str, formula: str, *inputs: Input) -> Words:
     return Words(name=name, formula=formula, inputs=inputs, source=SHEET)

@@ -29,10 +29,6 @@ class Optimised:
     soft_low: tuple[str, ...]
 
     @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.id,)
-
-    @property
     def units(self) -> int:
         """Optimisers on the string."""
         return -(-self.fitted // (self.sheet.modules if self.sheet else 1))

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from lodestaff.catalogue.placing import Placing
-from lodestaff.checks.check import check
+from lodestaff.checks.check import Owned, check
 from lodestaff.checks.finding import Finding, Findings, Verdict
 from lodestaff.checks.makers import Words, at_least, at_most, noted, one_of, open_
 from lodestaff.checks.weather import Stood, weathered
@@ -25,7 +25,7 @@ RULES = "Local code and the maker's instructions rule."
 
 
 @dataclass(frozen=True)
-class BatteryPlace:
+class BatteryPlace(Owned):
     """A battery on its wall (`wall` is '' while it has none) against what the pack says of its place.
 
     Distances are those to the nearest, None where there is none on the wall.
@@ -47,10 +47,6 @@ class BatteryPlace:
     backed: bool | None
     reach: tuple[float | None, float | None] | None  # of a board behind it beyond its sides and its top
     outside: bool
-
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.owner,)
 
     @property
     def source(self) -> Source:
@@ -320,7 +316,7 @@ def _held(record: AboutBody, kg: float) -> Finding:
 
 
 @dataclass(frozen=True)
-class Handle:
+class Handle(Owned):
     """The height of what hands must reach, and the unit in whose sight it must be."""
 
     owner: str
@@ -330,10 +326,6 @@ class Handle:
     high_m: float
     unit: str
     same_wall: bool | None  # None where the unit has no place
-
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.owner,)
 
 
 @check("WIRE-ISO", "reach", station="wire", rests_on="pack, common practice")

@@ -57,10 +57,6 @@ class Run:
         return self.id
 
     @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.id,)
-
-    @property
     def chosen(self) -> Cable:
         """The cable, where the caller has seen that there is one."""
         assert self.cable is not None

@@ -80,10 +80,6 @@ class GeneratorApart:
     rule: PackValue | None
 
     @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.id,)
-
-    @property
     def owner(self) -> str:
         return self.id
 

@@ -68,10 +68,6 @@ class FaceShade:
     told: bool
     answers: tuple[Answers, ...] = ()
 
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.id,)
-
 
 @check("ARR-SHADE", station="array", rests_on="obstacles, surroundings and horizon as told; pack")
 def arr_shade(record: FaceShade) -> Findings:

@@ -41,10 +41,6 @@ class Sheeted:
     follow: tuple[Remedy, ...]
     asked: tuple[Asked, ...]
 
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.id,)
-
 
 @check("WIRE-PLAN", "sheets", station="wire", rests_on="sheets of parts, devices and cables")
 def wire_sheets(record: Sheeted) -> Findings:

@@ -28,10 +28,6 @@ class Transfer:
     towards: str
     state: str
 
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.id,)
-
 
 @check("WIRE-XFER", "rating", station="wire", rests_on="device's rating")
 def wire_xfer(record: Transfer) -> Findings:

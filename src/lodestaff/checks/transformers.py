@@ -31,10 +31,6 @@ class Sight:
     turn: tuple[Remedy, ...]
     to_supply: tuple[Remedy, ...]
 
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.id,)
-
 
 @check("WIRE-CT", "sight", station="wire", rests_on="common practice")
 def wire_ct(record: Sight) -> Findings:
