@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from lodestaff.catalogue import PackValue
-from lodestaff.checks.check import check
+from lodestaff.checks.check import Owned, check
 from lodestaff.checks.finding import Findings, Remedy, Verdict, soft
 from lodestaff.checks.makers import at_least, at_most, one_of, open_
 from lodestaff.checks.site import planned
@@ -13,6 +13,7 @@ from lodestaff.job import Circuit, Fact
 from lodestaff.quantities import Input, Provenance, Source
 
 SHEET = Source("the data sheet of what stands there", Provenance.SHEET)
+PACK = Source("the pack's edition", Provenance.JOB)
 COMBINED = ("TN-C-S", "MEN", "TN-C")  # supplies whose neutral is the earth as well
 
 
@@ -74,21 +75,14 @@ def wire_sheets(record: Sheeted) -> Findings:
 
 
 @dataclass(frozen=True)
-class Charger:
+class Charger(Owned):
     """A car charger of a site, and whether the pack asks for protection against an open neutral: None where
     its edition doesn't say."""
 
+    owner: str
     circuit: Circuit
     earthing: Fact[Any]
     asked: PackValue | None
-
-    @property
-    def owner(self) -> str:
-        return self.circuit.id
-
-    @property
-    def subjects(self) -> tuple[str, ...]:
-        return (self.circuit.id,)
 
 
 @check("SITE-EARTH", "charger", station="site", rests_on="pack, charger's sheet")
@@ -105,7 +99,7 @@ def charger_earth(record: Charger) -> Findings:
             because=("the edition doesn't say",),
             name=name,
             formula="by the pack",
-            source=SHEET,
+            source=PACK,
             advice="Take the newer edition, or ask by the local code.",
         )
         return

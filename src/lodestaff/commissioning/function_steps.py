@@ -107,7 +107,8 @@ def _power_steps(job: Job, unit: Unit, before: tuple[str, ...], absent: frozense
     whose = f"{unit.name}, tracker" if len(job.units) > 1 else "tracker"
     if tried_alone(job, unit):
         what = "than the battery takes" if bank else "than it gives"
-        free += f", the other trackers' isolators open: together they are more {what}"
+        isolators = f"{job.pack.word('isolator')}s"
+        free += f", the other trackers' {isolators} open: together they are more {what}"
     elif bank is None and array_kw(job, unit) > sheet.rated_kw:
         free += f", in a sun that gives less than its {plain(sheet.rated_kw)} kW"
     for tracker in sheet.trackers:

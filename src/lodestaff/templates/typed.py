@@ -55,20 +55,18 @@ def changed(wanted: Wanted | None, texts: list[str]) -> Wanted:
         given[key] = _value(key, value.strip())
     start = wanted or Wanted()
     base = in_pack(start, given.get("pack", start.pack))
-    return built({**base, **without_sheets(start, {**base, **given}), **given})
+    return built({**base, **without_sheets(base, {**base, **given}), **given})
 
 
-def without_sheets(start: Wanted, data: dict[str, Any]) -> dict[str, str]:
+def without_sheets(before: dict[str, Any], data: dict[str, Any]) -> dict[str, str]:
     """The sheets of a starting point that don't go with what was chosen instead, as none: the usual ones are
     taken. A unit's is of its family and supply, of one or several, with a backup or without; a battery's is
     of its family."""
-    before = start.model_dump(mode="json")
     family = data["family"] != before["family"]
     other = (
-        any(data[key] != before[key] for key in ("arrangement", "grid"))
+        any(data[key] != before[key] for key in ("arrangement", "grid", "system"))
         or (data["units"] > 1) != (before["units"] > 1)
         or (data["backup"] == "none") != (before["backup"] == "none")
-        or (data["system"] != before["system"] and data["pack"] == before["pack"])
     )
     left = {"battery_sheet": ""} if family else {}
     return {**left, "unit_sheet": ""} if family or other else left

@@ -61,7 +61,7 @@ def _asked(reckoner: Reckoner, job: Job, holder: Holder, sheet: Any, run: Run | 
         case TransferSheet():
             yield _poles(job, sheet.poles, len(legs_of(job, getattr(part, "phases", ""))))
         case GeneratorSheet() if part.started_by:
-            starter = next(unit.name for unit in job.units if unit.id == part.started_by)
+            starter = next((unit.name for unit in job.units if unit.id == part.started_by), part.started_by)
             text = f"{starter} is to start it; it has {'a' if sheet.two_wire_start else 'no'} two-wire start"
             advice = "Start it by hand, or take one with a two-wire start."
             yield Asked("two-wire start", text, float(sheet.two_wire_start), 1.0, advice=advice)
@@ -156,4 +156,5 @@ def chargers(reckoner: Reckoner, job: Job, deep: bool) -> Iterator[Charger]:
     for circuit in job.circuits if job.mains.grid else ():
         if circuit.kind == "car charger":
             asked = job.pack.values.get("charger_open_neutral")
-            yield Charger(circuit=circuit, earthing=job.site.supply.earthing, asked=asked)
+            earthing = job.site.supply.earthing
+            yield Charger(owner=circuit.id, circuit=circuit, earthing=earthing, asked=asked)

@@ -132,7 +132,7 @@ def cell_changes(circuit: Circuit, field: Field, text: str) -> tuple[Change, ...
     """What typing into a cell changes. Raises ValueError with what would be right."""
     path = f"circuits/{circuit.id}/{field.field.replace('.', '/')}"
     if field.choices and text not in field.choices and field.kind != "choice":
-        raise ValueError(f"{text!r} is none of {', '.join(field.choices)}")
+        raise ValueError(f"{text!r} is none of {', '.join(filter(None, field.choices))}")
     if field.kind == "read":
         if circuit.kind != "car charger":
             raise ValueError("only a car charger is asked for it")
