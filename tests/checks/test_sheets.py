@@ -163,5 +163,26 @@ def test_schedules_name_the_sheets_where_there_are_any(reckoner, larkmoor):
     assert {row[0] for row in devices.rows if row[-1] == "Taken, invented"} == {"Unit feed MCB"}
 
 
+@pytest.mark.parametrize(("says", "named"), [
+    ({"curve": "gPV", "dc_v": 1000.0}, "Fuses of array run a, each string"),
+    ({"curve": None, "dc_v": 1000.0}, "DC isolator A"),
+])  # fmt: skip
+def test_in_an_arrays_run_a_sheet_is_the_fuses_or_the_isolators(reckoner, says, named):
+    job = taken("larkmoor", "hybrid-array-a", "device", **says)
+    rows = device_schedule(reckoner, job).rows
+    assert [row[0] for row in rows if row[-1] == "Taken, invented"] == [named]
+    (line,) = [line for line in design_cost(reckoner, job, PriceBook()).lines if line.item == "taken"]
+    assert line.count == 1
+
+
+def test_two_sheets_of_one_name_are_two_lines(reckoner):
+    """They are told apart by their ids."""
+    job = taken("larkmoor", "hybrid-feed", "device")
+    twin = Entry(id="twin", kind="device", values={"name": "Taken, invented", "rated_a": 40.0})
+    job = replaced(job, "hybrid-bypass-feed", twin)
+    items = [line.item for line in design_cost(reckoner, job, PriceBook()).lines]
+    assert {"taken", "twin"} <= set(items)
+
+
 def test_every_kind_of_equipment_has_its_place_in_jobs():
     assert all(kind.in_jobs for kind in KINDS)

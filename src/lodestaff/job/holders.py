@@ -86,6 +86,11 @@ def sheet_of(job: Job, holder: Holder) -> Any:
     return getattr(job.sheets, kind_named(holder.kind).in_jobs)[holder.sheet]
 
 
+def sheet_names(job: Job) -> dict[str, str]:
+    """The names of the sheets that the job's places have, by id."""
+    return {holder.sheet: sheet_of(job, holder).name for holder in holders(job) if holder.sheet}
+
+
 def said(job: Job, holder: Holder, sheet: Any) -> tuple[Said, ...]:
     """What a sheet says of what stands in a place: the fields of the job that follow it. Where it is silent
     of a field that may be unknown, it says None of it; of another, nothing."""

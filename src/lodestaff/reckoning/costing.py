@@ -1,7 +1,7 @@
 """What a whole design costs: sheets and cables, devices, and what carries its parts on their walls."""
 
 from lodestaff.job import Job
-from lodestaff.job.holders import holders, sheet_of
+from lodestaff.job.holders import sheet_names
 from lodestaff.places import bodies
 from lodestaff.places.supports import supports
 from lodestaff.quantities.convention import plain
@@ -14,6 +14,7 @@ from lodestaff.reckoning.schedules import (
     bought,
     cable_schedule,
     containment_schedule,
+    device_rows,
     device_schedule,
     gland_schedule,
     label_schedule,
@@ -37,23 +38,24 @@ def _devices(reckoner: Reckoner, job: Job) -> list[Bought]:
     """Devices and transformers to be bought, counted by what they are; price lists name them by these
     words."""
     topology, counted = reckoner.wiring(job).topology, dict[tuple[str, str], int]()
-    ids = {sheet_of(job, holder).name: holder.sheet for holder in holders(job) if holder.sheet}
-    for row in bought(topology, device_schedule(reckoner, job)):
-        named = row[-1] if row[-1] in ids else None
-        if isinstance(named, str):
-            counted[ids[named], named] = counted.get((ids[named], named), 0) + 1
+    names = sheet_names(job)
+
+    def count(item: str, words: str) -> None:
+        counted[item, words] = counted.get((item, words), 0) + 1
+
+    for row in bought(topology, device_rows(reckoner, job)):
+        if isinstance(row[-1], str):
+            count(row[-1], names[row[-1]])
             continue
         rating = f", {row[5] or ''}{plain(row[4])} A" if isinstance(row[4], float) else ""
         poles = f", {plain(row[6])} poles" if isinstance(row[6], float) else ""
         words = f"{str(row[1])[:1].upper()}{str(row[1])[1:]}{rating}{poles}"
-        counted[slug(words), words] = counted.get((slug(words), words), 0) + 1
+        count(slug(words), words)
     for ct in (part for part in job.parts if part.kind == "ct"):
-        key = (ct.sheet, job.sheets.meters[ct.sheet].name) if ct.sheet else (slug(ct.name), ct.name)
-        counted[key] = counted.get(key, 0) + 1
+        count(ct.sheet or slug(ct.name), names.get(ct.sheet, ct.name))
     for circuit in job.circuits:
         if circuit.sheet and circuit.added:
-            key = circuit.sheet, job.sheets.chargers[circuit.sheet].name
-            counted[key] = counted.get(key, 0) + 1
+            count(circuit.sheet, names[circuit.sheet])
     return [(item, words, float(count), "pieces") for (item, words), count in counted.items()]
 
 

@@ -1,9 +1,10 @@
 """Schedules from which a person buys, wires and is inspected: rows of words and numbers, without a look."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from lodestaff.job import Cable, Job
-from lodestaff.job.holders import holders, sheet_of
+from lodestaff.job.holders import holders, sheet_names
 from lodestaff.job.plan import Board
 from lodestaff.quantities import text_of
 from lodestaff.quantities.convention import plain
@@ -103,12 +104,12 @@ def _with_sheets(id: str, title: str, heads: tuple[Head, ...], rows: list[tuple[
     return Schedule(id, title, heads, tuple(row[:-1] for row in rows))
 
 
-def device_schedule(reckoner: Reckoner, job: Job) -> Schedule:
+def device_rows(reckoner: Reckoner, job: Job) -> list[tuple[Cell, ...]]:
+    """Every device by its part or run; the last cell is the id of its sheet."""
     topology = reckoner.wiring(job).topology
     cables, names = {cable.id: cable for cable in job.cables}, {unit.id: unit.name for unit in job.units}
     ahead = {conductor.a[0]: conductor.run for conductor in topology.conductors if conductor.run}
-    apart = [holder for holder in holders(job) if holder.sheet and not isinstance(holder.thing, Cable)]
-    sheets = {holder.id: sheet_of(job, holder).name for holder in apart}
+    sheets = {holder.id: holder.sheet for holder in holders(job) if not isinstance(holder.thing, Cable)}
     rows: list[tuple[Cell, ...]] = []
     for part in topology.parts.values():
         if part.kind not in DEVICES:
@@ -126,7 +127,8 @@ def device_schedule(reckoner: Reckoner, job: Job) -> Schedule:
                 float(cores) if cores else None,
                 part.rating or None,
                 ", ".join(part.positions) or None,
-                _of_run(job, cable) if _in_run(part) else sheets.get(part.id),
+                (_of_run(job, cable, part.kind == "isolator") if _in_run(part) else sheets.get(part.id))
+                or None,
             )
         )
     for run in runs(reckoner, job, False):
@@ -139,12 +141,18 @@ def device_schedule(reckoner: Reckoner, job: Job) -> Schedule:
             name, kind, rated = f"Fuses of {run.name.lower()}, each string", "gPV fuse", cable.string_fuse_a
         else:
             continue
-        rows.append((name, kind, None, None, rated, None, 2.0, None, None, _of_run(job, cable)))
+        rows.append((name, kind, None, None, rated, None, 2.0, None, None, _of_run(job, cable, False)))
+    return rows
+
+
+def device_schedule(reckoner: Reckoner, job: Job) -> Schedule:
     heads = (
         Head("Device", share=26), Head("Kind", share=11), Head("Of", share=13), Head("Building", share=11),
         Head("Rated", "A", 8), Head("Curve", share=7), Head("Poles", share=7), Head("Rating", share=12),
         Head("Positions", share=14),
     )  # fmt: skip
+    names = sheet_names(job)
+    rows = [(*row[:-1], names[str(row[-1])] if row[-1] else None) for row in device_rows(reckoner, job)]
     return _with_sheets("devices", "Devices", heads, rows)
 
 
@@ -153,9 +161,13 @@ def _in_run(part: Part) -> bool:
     return part.kind in ("breaker", "fuse") or (part.kind == "isolator" and part.way == "array")
 
 
-def _of_run(job: Job, cable: Cable | None) -> str | None:
-    """The name of the sheet of a run's device."""
-    return job.sheets.devices[cable.device_sheet].name if cable is not None and cable.device_sheet else None
+def _of_run(job: Job, cable: Cable | None, isolator: bool) -> str | None:
+    """The sheet of a run's device; of an array's it is the fuse's, or the isolator's."""
+    if cable is None or not cable.device_sheet:
+        return None
+    fuse = job.sheets.devices[cable.device_sheet].curve == "gPV"
+    of_array = isolator or cable.string_fuse_a is not None
+    return None if of_array and isolator == fuse else cable.device_sheet
 
 
 SAID = {"breaker": "protective_device", "rcd": "residual_current_device", "isolator": "isolator"}
@@ -338,7 +350,7 @@ def shutdown_schedule(reckoner: Reckoner, job: Job) -> Schedule:
     return Schedule("shutdown", "Shutdown", heads, rows)
 
 
-def bought(topology: Topology, devices: Schedule) -> tuple[tuple[Cell, ...], ...]:
+def bought(topology: Topology, devices: Iterable[tuple[Cell, ...]]) -> tuple[tuple[Cell, ...], ...]:
     """The rows of devices without the operator's, the service's own, and what is built into a unit or a
     gateway."""
     there = {
@@ -346,4 +358,4 @@ def bought(topology: Topology, devices: Schedule) -> tuple[tuple[Cell, ...], ...
         for part in topology.parts.values()
         if part.way == "supply" or part.decided_by.startswith("site/supply") or part.kind == "relay"
     }
-    return tuple(row for row in devices.rows if row[0] not in there)
+    return tuple(row for row in devices if row[0] not in there)

@@ -30,7 +30,7 @@ def wiring_measures(reckoner: Reckoner, job: Job, book: PriceBook | None = None)
         if run.cable is None or not run.cable.existing
     ]
     known = [length for length in lengths if length is not None]
-    devices = bought(topology, device_schedule(reckoner, job))
+    devices = bought(topology, device_schedule(reckoner, job).rows)
     ends = [termination for termination in terminations(job, topology) if termination.run]
     gateways = sum(isinstance(part, Gateway) for part in job.parts)
     throws = sum(isinstance(part, Throw) for part in job.parts)
